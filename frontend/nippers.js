@@ -1,0 +1,56 @@
+// The little that hypertext cannot do. Every page works without it.
+(() => {
+  const quick = () => document.getElementById("quick-line");
+
+  document.addEventListener("keydown", (event) => {
+    const typing = event.target instanceof HTMLElement && event.target.closest("input, textarea, select, [contenteditable]");
+    if (event.key === "/" && !typing && quick()) {
+      event.preventDefault();
+      quick().focus();
+      quick().select();
+    }
+    if (event.key === "Escape" && event.target === quick()) {
+      quick().value = "";
+      const preview = document.getElementById("quick-preview");
+      if (preview) preview.replaceChildren();
+      quick().blur();
+    }
+  });
+
+  // A tapped "did you mean" fills its field and sends its form.
+  document.addEventListener("click", (event) => {
+    const offer = event.target instanceof Element && event.target.closest("[data-fill]");
+    if (!offer) return;
+    const field = document.getElementById(offer.getAttribute("data-fill"));
+    if (!field) return;
+    event.preventDefault();
+    field.value = offer.getAttribute("data-value");
+    field.form.requestSubmit(field.form.querySelector("button[type=submit], button:not([type])"));
+  });
+
+  // Ticks every box of a group, or none.
+  document.addEventListener("change", (event) => {
+    const all = event.target instanceof HTMLInputElement && event.target.dataset.ticks;
+    if (!all) return;
+    for (const box of document.querySelectorAll(`input[type=checkbox][data-group="${all}"]`)) box.checked = event.target.checked;
+  });
+
+  // Print buttons, and selects that send their form when changed.
+  document.addEventListener("change", (event) => {
+    if (event.target instanceof HTMLSelectElement && event.target.dataset.sends !== undefined) event.target.form.requestSubmit();
+  });
+
+  // A refused form answers with the words beside the field: htmx must show them, whatever the status.
+  document.addEventListener("htmx:beforeSwap", (event) => {
+    if (event.detail.xhr.status === 422 || event.detail.xhr.status === 409) {
+      event.detail.shouldSwap = true;
+      event.detail.isError = false;
+    }
+  });
+
+  // What was just refused is where the eye and the keyboard should be.
+  document.addEventListener("htmx:afterSwap", (event) => {
+    const wrong = event.detail.target.querySelector("[aria-invalid=true], [autofocus]");
+    if (wrong) wrong.focus();
+  });
+})();

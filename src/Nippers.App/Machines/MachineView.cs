@@ -1,0 +1,143 @@
+using System.Collections.Immutable;
+using Microsoft.EntityFrameworkCore;
+using Nippers.App.Today;
+using Nippers.Core.Hours;
+using Nippers.Core.Service;
+using Nippers.Data;
+using Nippers.Data.Fleet;
+using Nippers.Data.Programs;
+using Nippers.Data.Queries;
+using Nippers.Data.Records;
+
+namespace Nippers.App.Machines;
+
+/// <summary>One item of a machine: what the program asks and how it stands.</summary>
+public sealed record MachineItem(ProgramItem Item, ItemStanding Standing, CompletionRow? LastDone);
+
+/// <summary>Work recorded in one go.</summary>
+public sealed record WorkBatch(string Batch, CompletionKind Kind, DateOnly On, int ShownTenths, string By, string? SaidBy, string Note, long EnteredMs, IReadOnlyList<CompletionRow> Rows)
+{
+    public bool Voided => Rows.All(x => x.VoidedMs is not null);
+}
+
+/// <summary>A compartment on this machine.</summary>
+public sealed record CompartmentView(ProgramCompartment Compartment, double? CapacityLitres, string Fluid, int Items, ItemStanding? Next);
+
+/// <summary>Everything the machine page shows.</summary>
+public sealed record MachinePage(
+    Machine Machine,
+    MachineNow Now,
+    int OffsetTenths,
+    ImmutableArray<UseInterval> Evidence,
+    IReadOnlyList<MachineItem> Items,
+    IReadOnlyList<MachineItem> Daily,
+    ImmutableArray<DueGroup> Groups,
+    IReadOnlyDictionary<string, string> ItemNames,
+    IReadOnlyList<CompartmentView> Compartments,
+    IReadOnlyList<ReadingRow> Readings,
+    IReadOnlyList<MeterChange> MeterChanges,
+    IReadOnlyList<ParkedRow> Parked,
+    IReadOnlyList<WorkBatch> Work,
+    IReadOnlyList<double> PastWork,
+    IReadOnlyList<AuditRow> Audit,
+    long NewestCompletion,
+    TimeZoneInfo Zone)
+{
+    /// <summary>What the meter shows for some life hours.</summary>
+    public double Shows(double lifeHours) => lifeHours - OffsetTenths / 10.0;
+}
+
+/// <summary>Reads the machine page: a bounded number of queries whatever the machine's age.</summary>
+public sealed class MachineView(NippersDb db, TimeProvider clock)
+{
+    private const int Recent = 12;
+    private const double TapeBack = 400;
+
+    private sealed record LastDoneId(long Id);
+
+    public async Task<MachinePage?> Run(string unit, CancellationToken ct)
+    {
+        var now = clock.GetUtcNow();
+        var facts = await db.FactsOf(unit, now, ct);
+        if (facts is null) return null;
+
+        var machine = facts.Machine;
+        machine.Compartments = await db.MachineCompartments.AsNoTracking().Where(x => x.MachineId == machine.Id).ToListAsync(ct);
+        var use = UsePerDay.Estimate(facts.Record, now);
+        var at = new MachineNow(use, now, facts.Zone);
+        var settings = machine.Program.ForDue();
+        var lastRows = (await LastRows(machine.Id, ct)).ToDictionary(x => x.ItemCode, StringComparer.Ordinal);
+        var items = facts.Items
+            .Select(item => new MachineItem(
+                item,
+                at.Stand(DuePoint.Of(item.ForDue(), machine.ForDue(), facts.LastDone.GetValueOrDefault(item.Code), settings), settings.ComingDays),
+                lastRows.GetValueOrDefault(item.Code)))
+            .ToList();
+        var service = items.Where(x => !x.Item.IsDaily).ToList();
+
+        var readings = await db.Readings.AsNoTracking().Where(x => x.MachineId == machine.Id && (x.State == ReadingState.Accepted || x.State == ReadingState.Unconfirmed))
+            .OrderByDescending(x => x.AtMs).ThenByDescending(x => x.LifeTenths).Take(Recent).ToListAsync(ct);
+        var changes = await db.MeterChanges.AsNoTracking().Where(x => x.MachineId == machine.Id).OrderByDescending(x => x.AtMs).ToListAsync(ct);
+        var parked = await db.Parked.AsNoTracking().Where(x => x.MachineId == machine.Id).OrderByDescending(x => x.FromMs).Take(Recent).ToListAsync(ct);
+        var work = await RecentWork(machine.Id, ct);
+        var since = (int)((at.Hours - TapeBack) * 10);
+        var past = await db.Completions.Where(x => x.MachineId == machine.Id && x.VoidedMs == null && x.Kind == CompletionKind.Work && x.LifeTenths >= since)
+            .GroupBy(x => x.Batch).Select(g => g.Min(x => x.LifeTenths)).ToListAsync(ct);
+        var audit = await db.Audit.AsNoTracking().Where(x => x.MachineId == machine.Id).OrderByDescending(x => x.AtMs).ThenByDescending(x => x.Id).Take(Recent).ToListAsync(ct);
+        var newest = await db.Completions.Where(x => x.MachineId == machine.Id).MaxAsync(x => (long?)x.Id, ct) ?? 0;
+
+        return new(
+            machine, at, facts.Offsets.TenthsAt(now.ToUnixTimeMilliseconds()), UsePerDay.Evidence(facts.Record, now),
+            [.. service.OrderByDescending(x => x.Standing.Standing).ThenBy(x => x.Standing.HoursLeft ?? double.MaxValue)],
+            [.. items.Where(x => x.Item.IsDaily)],
+            TodayView.Pressing(service.Select(x => x.Standing), use),
+            items.ToDictionary(x => x.Item.Code, x => x.Item.Name, StringComparer.Ordinal),
+            Compartments(machine, items), readings, changes, parked, work, [.. past.Select(x => x / 10.0).Distinct().Order()], audit, newest, facts.Zone);
+    }
+
+    private static List<CompartmentView> Compartments(Machine machine, List<MachineItem> items)
+    {
+        var options = machine.OptionWords;
+        return
+        [
+            .. machine.Program.Compartments.Where(x => OptionRule.Holds(x.Needs, options)).Select(compartment =>
+            {
+                var own = machine.Compartments.FirstOrDefault(x => x.Code == compartment.Code);
+                var here = items.Where(x => x.Item.Compartment == compartment.Code).ToList();
+                var next = here.Where(x => !x.Item.IsDaily && x.Standing.Standing != Standing.Finished)
+                    .OrderByDescending(x => x.Standing.Standing).ThenBy(x => x.Standing.HoursLeft ?? double.MaxValue).FirstOrDefault();
+                return new CompartmentView(compartment, own?.CapacityLitres, own?.Fluid ?? "", here.Count, next?.Standing);
+            }),
+        ];
+    }
+
+    /// <summary>The row of the last completion per item, for who and when.</summary>
+    private async Task<List<CompletionRow>> LastRows(int machineId, CancellationToken ct) =>
+        await db.Completions.FromSql($"""
+            SELECT c.* FROM Completions c JOIN (
+                SELECT Id, ROW_NUMBER() OVER (PARTITION BY ItemCode ORDER BY LifeTenths DESC, DoneOn DESC) AS Place
+                FROM Completions WHERE MachineId = {machineId} AND VoidedMs IS NULL) p ON p.Id = c.Id
+            WHERE p.Place = 1
+            """).AsNoTracking().ToListAsync(ct);
+
+    /// <summary>The latest batches of work and baselines, voided ones too. Daily care on its own is left to its list.</summary>
+    private async Task<List<WorkBatch>> RecentWork(int machineId, CancellationToken ct)
+    {
+        var rows = await db.Completions.FromSql($"""
+            SELECT c.* FROM Completions c JOIN (
+                SELECT x.Batch, MAX(x.EnteredMs) AS Newest FROM Completions x
+                JOIN Machines m ON m.Id = x.MachineId
+                LEFT JOIN ProgramItems i ON i.ProgramId = m.ProgramId AND i.Code = x.ItemCode
+                WHERE x.MachineId = {machineId} AND x.EnteredMs >= (
+                    SELECT COALESCE(MIN(EnteredMs), 0) FROM (SELECT EnteredMs FROM Completions WHERE MachineId = {machineId} ORDER BY EnteredMs DESC LIMIT 600))
+                  AND NOT COALESCE(i.EveryTenths BETWEEN 1 AND 100, 0)
+                GROUP BY x.Batch ORDER BY Newest DESC LIMIT {Recent}) b ON b.Batch = c.Batch
+            """).AsNoTracking().ToListAsync(ct);
+        return
+        [
+            .. rows.GroupBy(x => x.Batch)
+                .Select(g => new WorkBatch(g.Key, g.First().Kind, g.First().DoneOn, g.First().ShownTenths, g.First().By, g.First().SaidBy, g.First().Note, g.Max(x => x.EnteredMs), [.. g.OrderBy(x => x.Id)]))
+                .OrderByDescending(x => x.On).ThenByDescending(x => x.ShownTenths).ThenByDescending(x => x.EnteredMs),
+        ];
+    }
+}

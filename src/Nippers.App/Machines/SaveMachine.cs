@@ -1,0 +1,126 @@
+using System.Globalization;
+using System.Text.RegularExpressions;
+using Microsoft.EntityFrameworkCore;
+using Nippers.App.Readings;
+using Nippers.Core.Hours;
+using Nippers.Core.Service;
+using Nippers.Data;
+using Nippers.Data.Fleet;
+using Nippers.Data.Records;
+
+namespace Nippers.App.Machines;
+
+/// <summary>A machine as entered.</summary>
+public sealed record MachineInput
+{
+    /// <summary>Null for a new one.</summary>
+    public string? OldUnit { get; init; }
+    public int Version { get; init; }
+    public string? Unit { get; init; }
+    public MachineKind Kind { get; init; }
+    public string? Make { get; init; }
+    public string? Model { get; init; }
+    public string? Serial { get; init; }
+    public string? Note { get; init; }
+    public string? Site { get; init; }
+    public string? Program { get; init; }
+    public History History { get; init; }
+    public string? CommissionedOn { get; init; }
+    public string? CommissionedHours { get; init; }
+    public Duty Duty { get; init; }
+    public string? PlannedHoursPerDay { get; init; }
+    public IReadOnlyCollection<string> Options { get; init; } = [];
+    public bool Retired { get; init; }
+}
+
+/// <summary>Brings a machine in, new or used, or changes what is known of it.</summary>
+public sealed partial class SaveMachine(NippersDb db, Writes writes)
+{
+    private const int LongestName = 60;
+
+    // The address of a new machine's form.
+    private const string NotAUnit = "NEW";
+
+    public Task<Outcome<Machine>> Run(MachineInput input, Actor actor, CancellationToken ct) => writes.Run(
+        async () =>
+        {
+            var refusals = new List<Refusal>();
+            var unit = (input.Unit ?? "").Trim().ToUpperInvariant();
+            if (!UnitShape().IsMatch(unit) || unit == NotAUnit) refusals.Add(new("unit", "unitShape"));
+            if (unit != input.OldUnit && await db.Machines.AnyAsync(x => x.Unit == unit, ct)) refusals.Add(new("unit", "unitTaken", unit));
+            foreach (var (field, text) in new[] { ("make", input.Make), ("model", input.Model) })
+            {
+                if (string.IsNullOrWhiteSpace(text)) refusals.Add(new(field, "needed"));
+                else if (text.Length > LongestName) refusals.Add(new(field, "tooLong", LongestName));
+            }
+
+            var site = await db.Sites.SingleOrDefaultAsync(x => x.Name == input.Site, ct);
+            if (site is null) refusals.Add(new("site", "noSuchSite"));
+            var program = await db.Programs.SingleOrDefaultAsync(x => x.Code == input.Program, ct);
+            if (program is null) refusals.Add(new("program", "noSuchProgram"));
+            var on = LocalTime.ParseDate(input.CommissionedOn);
+            if (on is null) refusals.Add(new("commissionedOn", "notADate"));
+            else if (site is not null && on > LocalDay.Of(writes.Now, TimeZoneInfo.FindSystemTimeZoneById(site.TimeZone))) refusals.Add(new("commissionedOn", "dateInFuture"));
+            if (HoursInput.Read("commissionedHours", input.CommissionedHours, out var hours) is { } fault) refusals.Add(fault);
+            if (!double.TryParse(input.PlannedHoursPerDay, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var planned) || planned is < 0 or > 24)
+            {
+                refusals.Add(new("plannedHoursPerDay", "plannedUse"));
+            }
+
+            if (input.Options.FirstOrDefault(x => !MachineOptions.Knows(x)) is { } strange) refusals.Add(new("options", "noSuchOption", strange));
+
+            var machine = input.OldUnit is null ? null : await db.Machines.SingleOrDefaultAsync(x => x.Unit == input.OldUnit, ct);
+            if (input.OldUnit is not null && machine is null) return Outcome<Machine>.Refused("unit", "noSuchUnit", input.OldUnit, Array.Empty<string>());
+            if (machine is not null && machine.Version != input.Version) return Outcome<Machine>.Refused("", "changedMeanwhile");
+            if (machine is not null && on is { } day && await FirstRecord(machine.Id, ct) is { } first && LocalDay.Of(first) < day) refusals.Add(new("commissionedOn", "recordsBefore", LocalDay.Of(first)));
+            if (refusals.Count > 0) return Outcome<Machine>.Refused(refusals);
+
+            var before = machine is null ? null : Describe(machine);
+            machine ??= db.Machines.Add(new Machine { Unit = unit, Make = "", Model = "" }).Entity;
+            machine.Unit = unit;
+            machine.Kind = input.Kind;
+            machine.Make = input.Make!.Trim();
+            machine.Model = input.Model!.Trim();
+            machine.Serial = input.Serial?.Trim() ?? "";
+            machine.Note = input.Note?.Trim() ?? "";
+            machine.SiteId = site!.Id;
+            machine.ProgramId = program!.Id;
+            machine.History = input.History;
+            machine.CommissionedOn = on!.Value;
+            machine.CommissionedTenths = hours.Tenths;
+            machine.Duty = input.Duty;
+            machine.PlannedHoursPerDay = planned;
+            machine.Options = string.Join(' ', input.Options.Order(StringComparer.Ordinal));
+            machine.Retired = input.Retired;
+            machine.Version++;
+            await db.SaveChangesAsync(ct);
+            writes.Audit(actor, "machine.save", unit, machine.Id, before, Describe(machine));
+            await writes.RefreshStanding([machine.Id], ct);
+            return Outcome<Machine>.Of(machine);
+        },
+        ct);
+
+    private Task<long?> FirstRecord(int machineId, CancellationToken ct) =>
+        db.Readings.Where(x => x.MachineId == machineId && x.State == ReadingState.Accepted).MinAsync(x => (long?)x.AtMs, ct);
+
+    private static object Describe(Machine machine) => new
+    {
+        machine.Unit,
+        machine.Kind,
+        machine.Make,
+        machine.Model,
+        machine.Serial,
+        machine.SiteId,
+        machine.ProgramId,
+        machine.History,
+        machine.CommissionedOn,
+        commissionedHours = machine.CommissionedTenths / 10.0,
+        machine.Duty,
+        machine.PlannedHoursPerDay,
+        machine.Options,
+        machine.Retired,
+    };
+
+    [GeneratedRegex("^[A-Z0-9][A-Z0-9 -]{0,15}$")]
+    private static partial Regex UnitShape();
+}

@@ -1,0 +1,227 @@
+using System.Globalization;
+using System.Text.RegularExpressions;
+using Microsoft.EntityFrameworkCore;
+using Nippers.App.Readings;
+using Nippers.Core.Hours;
+using Nippers.Core.Service;
+using Nippers.Data;
+using Nippers.Data.Programs;
+using Nippers.Data.Queries;
+
+namespace Nippers.App.Programs;
+
+/// <summary>The numbers of a program, as entered.</summary>
+public sealed record ProgramSettingsInput(string? Name, School School, string? CreditPercent, string? WindowPercent, string? LeastWindowHours, string? ComingDays);
+
+/// <summary>An item, as entered.</summary>
+public sealed record ProgramItemInput
+{
+    /// <summary>Code of the item that is changed; null for a new one.</summary>
+    public string? OldCode { get; init; }
+    public string? Code { get; init; }
+    public string? Name { get; init; }
+    public string? Compartment { get; init; }
+    public string? EveryHours { get; init; }
+    public string? EveryMonths { get; init; }
+    public string? FirstAtHours { get; init; }
+    public bool Once { get; init; }
+    public DutyFactor DutyFactor { get; init; } = DutyFactor.Whole;
+    public bool Strict { get; init; }
+    public School? School { get; init; }
+    public string? Needs { get; init; }
+    public string? Points { get; init; }
+    public bool Qualified { get; init; }
+    public string? Caution { get; init; }
+    public bool Off { get; init; }
+}
+
+/// <summary>A change of a program: its numbers, or one item.</summary>
+public sealed record ProgramChangeInput(string Program, int Version, ProgramSettingsInput? Settings, ProgramItemInput? Item);
+
+/// <summary>How one item of one machine would move. Null where the item is not on the machine.</summary>
+public sealed record ProgramMove(string Unit, string ItemCode, string ItemName, ItemStanding? Before, ItemStanding? After);
+
+/// <summary>What a change of a program would do.</summary>
+public sealed record ProgramPreview(int Machines, IReadOnlyList<ProgramMove> Moves);
+
+/// <summary>Shows which dues a change of a program moves, and makes it.</summary>
+public sealed partial class ChangeProgram(NippersDb db, Writes writes)
+{
+    private const int LongestText = 400;
+    private const int LongestMonths = 240;
+    private const int MostPoints = 200;
+
+    /// <summary>What the change would move; nothing is kept.</summary>
+    public async Task<Outcome<ProgramPreview>> Preview(ProgramChangeInput input, CancellationToken ct)
+    {
+        var id = await db.Programs.Where(x => x.Code == input.Program).Select(x => (int?)x.Id).SingleOrDefaultAsync(ct);
+        if (id is null) return Outcome<ProgramPreview>.Refused("", "noSuchProgram");
+        var changed = (await db.ProgramsWithItems([id.Value], ct)).Values.Single();
+        if (changed.Version != input.Version) return Outcome<ProgramPreview>.Refused("", "changedMeanwhile");
+        var refusals = Apply(changed, input);
+        if (refusals.Count > 0) return Outcome<ProgramPreview>.Refused(refusals);
+
+        var now = writes.Now;
+        var ids = await db.Machines.Where(x => x.ProgramId == id && !x.Retired).OrderBy(x => x.Unit).Select(x => x.Id).ToListAsync(ct);
+        var moves = new List<ProgramMove>();
+        foreach (var facts in (await db.FactsOf(ids, now, ct)).OrderBy(x => x.Machine.Unit, StringComparer.Ordinal))
+        {
+            var at = new MachineNow(UsePerDay.Estimate(facts.Record, now), now, facts.Zone);
+            var before = Stand(facts, at, facts.Machine.Program);
+            var after = Stand(facts, at, changed);
+            foreach (var code in before.Keys.Union(after.Keys, StringComparer.Ordinal))
+            {
+                var (old, next) = (before.GetValueOrDefault(code), after.GetValueOrDefault(code));
+                if (old?.DueHours == next?.DueHours && old?.DueOn == next?.DueOn && old?.Standing == next?.Standing) continue;
+                var name = (changed.Items.Find(x => x.Code == code) ?? facts.Machine.Program.Items.Find(x => x.Code == code))!.Name;
+                moves.Add(new(facts.Machine.Unit, code, name, old, next));
+            }
+        }
+
+        return Outcome<ProgramPreview>.Of(new(ids.Count, moves));
+    }
+
+    /// <summary>Makes the change; every machine on the program stands anew in the same transaction.</summary>
+    public Task<Outcome<ServiceProgram>> Save(ProgramChangeInput input, Actor actor, CancellationToken ct) => writes.Run(
+        async () =>
+        {
+            var program = await db.Programs.Include(x => x.Items).Include(x => x.Compartments).AsSplitQuery().SingleOrDefaultAsync(x => x.Code == input.Program, ct);
+            if (program is null) return Outcome<ServiceProgram>.Refused("", "noSuchProgram");
+            if (program.Version != input.Version) return Outcome<ServiceProgram>.Refused("", "changedMeanwhile");
+            var code = input.Item?.OldCode;
+            object before = input.Item is null ? Describe(program) : program.Items.Find(x => x.Code == code) is { } item ? Describe(item) : "new item";
+            var refusals = Apply(program, input);
+            if (refusals.Count > 0) return Outcome<ServiceProgram>.Refused(refusals);
+
+            program.Version++;
+            writes.Audit(actor, "program.change", program.Code, null, before, input.Item is null ? Describe(program) : Describe(program.Items.Find(x => x.Code == input.Item.Code!.Trim())!));
+            await writes.RefreshStanding(await db.Machines.Where(x => x.ProgramId == program.Id).Select(x => x.Id).ToListAsync(ct), ct);
+            return Outcome<ServiceProgram>.Of(program);
+        },
+        ct);
+
+    /// <summary>Makes an own program from another, which stays as it is.</summary>
+    public Task<Outcome<ServiceProgram>> Copy(string from, string? newCode, string? newName, Actor actor, CancellationToken ct) => writes.Run(
+        async () =>
+        {
+            var source = await db.Programs.AsNoTracking().Include(x => x.Items).Include(x => x.Compartments).AsSplitQuery().SingleOrDefaultAsync(x => x.Code == from, ct);
+            if (source is null) return Outcome<ServiceProgram>.Refused("", "noSuchProgram");
+            var code = (newCode ?? "").Trim();
+            var refusals = new List<Refusal>();
+            if (!CodeShape().IsMatch(code)) refusals.Add(new("code", "codeShape"));
+            else if (await db.Programs.AnyAsync(x => x.Code == code, ct)) refusals.Add(new("code", "codeTaken", code));
+            if (string.IsNullOrWhiteSpace(newName)) refusals.Add(new("name", "needed"));
+            if (refusals.Count > 0) return Outcome<ServiceProgram>.Refused(refusals);
+
+            source.Id = 0;
+            source.Code = code;
+            source.Name = newName!.Trim();
+            source.Starter = false;
+            source.Version = 1;
+            source.Items.ForEach(x => (x.Id, x.ProgramId) = (0, 0));
+            source.Compartments.ForEach(x => (x.Id, x.ProgramId) = (0, 0));
+            db.Programs.Add(source);
+            writes.Audit(actor, "program.copy", code, null, new { from }, Describe(source));
+            return Outcome<ServiceProgram>.Of(source);
+        },
+        ct);
+
+    private static Dictionary<string, ItemStanding> Stand(MachineFacts facts, MachineNow at, ServiceProgram program)
+    {
+        var options = facts.Machine.OptionWords;
+        return program.Items.Where(x => !x.Off && OptionRule.Holds(x.Needs, options)).ToDictionary(
+            x => x.Code,
+            x => at.Stand(DuePoint.Of(x.ForDue(), facts.Machine.ForDue(), facts.LastDone.GetValueOrDefault(x.Code), program.ForDue()), program.ComingDays),
+            StringComparer.Ordinal);
+    }
+
+    private static List<Refusal> Apply(ServiceProgram program, ProgramChangeInput input)
+    {
+        var refusals = new List<Refusal>();
+        if (input.Settings is { } settings) Apply(program, settings, refusals);
+        if (input.Item is { } item) Apply(program, item, refusals);
+        return refusals;
+    }
+
+    private static void Apply(ServiceProgram program, ProgramSettingsInput input, List<Refusal> refusals)
+    {
+        if (string.IsNullOrWhiteSpace(input.Name)) refusals.Add(new("name", "needed"));
+        else program.Name = input.Name.Trim();
+        program.School = input.School;
+        program.CreditPercent = Whole("creditPercent", input.CreditPercent, 0, 50, refusals) ?? program.CreditPercent;
+        program.WindowPercent = Whole("windowPercent", input.WindowPercent, 0, 50, refusals) ?? program.WindowPercent;
+        program.ComingDays = Whole("comingDays", input.ComingDays, 1, 365, refusals) ?? program.ComingDays;
+        program.LeastWindowTenths = Hours("leastWindowHours", input.LeastWindowHours, refusals)?.Tenths ?? 0;
+    }
+
+    private static void Apply(ServiceProgram program, ProgramItemInput input, List<Refusal> refusals)
+    {
+        var code = (input.Code ?? "").Trim();
+        var item = input.OldCode is null ? null : program.Items.Find(x => x.Code == input.OldCode);
+        if (input.OldCode is not null && item is null) refusals.Add(new("code", "noSuchItem", input.OldCode));
+        if (!CodeShape().IsMatch(code)) refusals.Add(new("code", "codeShape"));
+        else if (input.OldCode is not null && code != input.OldCode) refusals.Add(new("code", "codeFixed"));
+        else if (input.OldCode is null && program.Items.Exists(x => x.Code == code)) refusals.Add(new("code", "codeTaken", code));
+        if (string.IsNullOrWhiteSpace(input.Name)) refusals.Add(new("name", "needed"));
+        if (!program.Compartments.Exists(x => x.Code == input.Compartment)) refusals.Add(new("compartment", "noSuchCompartment"));
+        if (input.Caution?.Length > LongestText) refusals.Add(new("caution", "tooLong", LongestText));
+
+        var every = Hours("everyHours", input.EveryHours, refusals);
+        var first = Hours("firstAtHours", input.FirstAtHours, refusals);
+        var months = Whole("everyMonths", input.EveryMonths, 1, LongestMonths, refusals);
+        var points = Whole("points", input.Points, 0, MostPoints, refusals);
+        if (every is { Tenths: 0 }) refusals.Add(new("everyHours", "aboveZero"));
+        if (first is { Tenths: 0 }) refusals.Add(new("firstAtHours", "aboveZero"));
+        if (input.Once && first is null) refusals.Add(new("firstAtHours", "onceNeedsFirst"));
+        else if (every is null && months is null && first is null && refusals.Count == 0) refusals.Add(new("everyHours", "intervalNeeded"));
+        foreach (var word in (input.Needs ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries))
+        {
+            if (!MachineOptions.Knows(word.TrimStart('!'))) refusals.Add(new("needs", "noSuchOption", word));
+        }
+
+        if (refusals.Count > 0) return;
+        if (item is null)
+        {
+            item = new ProgramItem { Code = code, Name = "", Compartment = "", ProgramId = program.Id, Position = program.Items.Count == 0 ? 1 : program.Items.Max(x => x.Position) + 1 };
+            program.Items.Add(item);
+        }
+
+        item.Name = input.Name!.Trim();
+        item.Compartment = input.Compartment!;
+        item.EveryTenths = every?.Tenths;
+        item.EveryMonths = months;
+        item.FirstAtTenths = first?.Tenths;
+        item.Once = input.Once;
+        item.DutyFactor = input.DutyFactor;
+        item.Strict = input.Strict;
+        item.School = input.School;
+        item.Needs = string.Join(' ', (input.Needs ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries));
+        item.Points = points ?? 0;
+        item.Qualified = input.Qualified;
+        item.Caution = input.Caution?.Trim() ?? "";
+        item.Off = input.Off;
+    }
+
+    private static MeterHours? Hours(string field, string? text, List<Refusal> refusals)
+    {
+        if (string.IsNullOrWhiteSpace(text)) return null;
+        if (HoursInput.Read(field, text, out var hours) is not { } fault) return hours;
+        refusals.Add(fault);
+        return null;
+    }
+
+    private static int? Whole(string field, string? text, int from, int to, List<Refusal> refusals)
+    {
+        if (string.IsNullOrWhiteSpace(text)) return null;
+        if (int.TryParse(text.Trim(), NumberStyles.None, CultureInfo.InvariantCulture, out var number) && number >= from && number <= to) return number;
+        refusals.Add(new(field, "wholeBetween", from, to));
+        return null;
+    }
+
+    private static object Describe(ServiceProgram program) => new { program.Code, program.Name, program.School, program.CreditPercent, program.WindowPercent, program.LeastWindowTenths, program.ComingDays };
+
+    private static object Describe(ProgramItem item) => new { item.Code, item.Name, item.Compartment, item.EveryTenths, item.EveryMonths, item.FirstAtTenths, item.Once, item.DutyFactor, item.Strict, item.School, item.Needs, item.Points, item.Qualified, item.Off };
+
+    [GeneratedRegex("^[a-z0-9]+(-[a-z0-9]+)*$")]
+    private static partial Regex CodeShape();
+}

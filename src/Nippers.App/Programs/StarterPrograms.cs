@@ -1,0 +1,90 @@
+using System.Globalization;
+using CsvHelper;
+using CsvHelper.Configuration;
+using Nippers.Core.Hours;
+using Nippers.Core.Service;
+using Nippers.Data.Fleet;
+using Nippers.Data.Programs;
+
+namespace Nippers.App.Programs;
+
+/// <summary>The programs that ship: written from general trade knowledge, overridden by each machine's own manual.</summary>
+/// <remarks>The tables stand beside this file, Programs/Starters, and are embedded.</remarks>
+public static class StarterPrograms
+{
+    private static readonly (MachineKind Kind, char Letter, string Code, string Name)[] Kinds =
+    [
+        (MachineKind.CrawlerExcavator, 'E', "starter-crawler-excavator", "Crawler excavator, starter"),
+        (MachineKind.MiniExcavator, 'M', "starter-mini-excavator", "Mini excavator, starter"),
+        (MachineKind.CrawlerDozer, 'D', "starter-crawler-dozer", "Crawler dozer, starter"),
+        (MachineKind.WheelLoader, 'L', "starter-wheel-loader", "Wheel loader, starter"),
+        (MachineKind.CompactTrackLoader, 'C', "starter-compact-track-loader", "Compact track loader, starter"),
+        (MachineKind.BackhoeLoader, 'B', "starter-backhoe-loader", "Backhoe loader, starter"),
+    ];
+
+    private sealed record ItemLine(
+        string Code, string Name, string Compartment, string Hours, string Months, string First, string Once, string Duty,
+        string Strict, string School, string Needs, string Points, string Qualified, string Caution, string Kinds);
+
+    private sealed record CompartmentLine(string Code, string Name, CompartmentKind Kind, string Needs, string Kinds);
+
+    private sealed record CautionLine(string Code, string Text);
+
+    /// <summary>Code of the starter program of a kind.</summary>
+    public static string CodeOf(MachineKind kind) => Kinds.Single(x => x.Kind == kind).Code;
+
+    /// <summary>All starters, new objects at each call.</summary>
+    public static IReadOnlyList<ServiceProgram> All()
+    {
+        var items = Read<ItemLine>("items");
+        var compartments = Read<CompartmentLine>("compartments");
+        var cautions = Read<CautionLine>("cautions").ToDictionary(x => x.Code, x => x.Text, StringComparer.Ordinal);
+        return
+        [
+            .. Kinds.Select(kind => new ServiceProgram
+            {
+                Code = kind.Code,
+                Name = kind.Name,
+                Kind = kind.Kind,
+                School = School.Grid,
+                Starter = true,
+                Version = 1,
+                Compartments = [.. compartments.Where(x => x.Kinds.Contains(kind.Letter, StringComparison.Ordinal)).Select((x, i) =>
+                    new ProgramCompartment { Code = x.Code, Name = x.Name, Kind = x.Kind, Needs = x.Needs, Position = i + 1 })],
+                Items = [.. items.Where(x => x.Kinds.Contains(kind.Letter, StringComparison.Ordinal)).Select((x, i) => ToItem(x, i + 1, cautions))],
+            }),
+        ];
+    }
+
+    private static ProgramItem ToItem(ItemLine line, int position, Dictionary<string, string> cautions) => new()
+    {
+        Code = line.Code,
+        Name = line.Name,
+        Compartment = line.Compartment,
+        Position = position,
+        EveryTenths = Tenths(line.Hours),
+        EveryMonths = line.Months.Length > 0 ? int.Parse(line.Months, CultureInfo.InvariantCulture) : null,
+        FirstAtTenths = Tenths(line.First),
+        Once = line.Once == "yes",
+        DutyFactor = line.Duty switch { "" => DutyFactor.Whole, "0.5" => DutyFactor.Half, "0.25" => DutyFactor.Quarter, _ => throw new InvalidDataException($"{line.Code}: duty {line.Duty}") },
+        Strict = line.Strict == "yes",
+        School = line.School.Length > 0 ? Enum.Parse<School>(line.School, ignoreCase: true) : null,
+        Needs = line.Needs,
+        Points = int.Parse(line.Points, CultureInfo.InvariantCulture),
+        Qualified = line.Qualified == "yes",
+        Caution = cautions[line.Caution],
+    };
+
+    private static int? Tenths(string hours) => hours.Length == 0 ? null : MeterHours.Of(double.Parse(hours, CultureInfo.InvariantCulture)).Tenths;
+
+    private static List<T> Read<T>(string table)
+    {
+        using var stream = typeof(StarterPrograms).Assembly.GetManifestResourceStream($"Starters.{table}.csv")!;
+        using var csv = new CsvReader(new StreamReader(stream), new CsvConfiguration(CultureInfo.InvariantCulture)
+        {
+            Delimiter = ";",
+            PrepareHeaderForMatch = x => x.Header.ToUpperInvariant(),
+        });
+        return [.. csv.GetRecords<T>()];
+    }
+}

@@ -1,0 +1,38 @@
+using Nippers.App.Readings;
+using Nippers.App.Today;
+using Nippers.Core.Quick;
+using Nippers.Data;
+using Nippers.Data.Records;
+
+namespace Nippers.App.Quick;
+
+/// <summary>What a quick line means now: the command, whether its unit exists, and how its hours would be judged.</summary>
+public sealed record QuickReading(QuickCommand Command, bool UnitKnown, IReadOnlyList<string> NearUnits, WeighedReading? Weighed);
+
+/// <summary>Understands a quick line before Enter, and does it after.</summary>
+public sealed class QuickRun(NippersDb db, LogReading log)
+{
+    /// <summary>What the line means; nothing is kept.</summary>
+    public async Task<QuickReading> Preview(string? line, CancellationToken ct)
+    {
+        var units = await db.Units(ct);
+        var command = QuickLine.Parse(line, units);
+        var unit = command switch
+        {
+            QuickCommand.LogHours x => x.Unit,
+            QuickCommand.OpenMachine x => x.Unit,
+            _ => null,
+        };
+        var known = unit is not null && units.Contains(unit);
+        var near = unit is null || known ? [] : NearestNames.Of(unit, units);
+        var weighed = known && command is QuickCommand.LogHours hours ? await log.Weigh(Input(hours, null), ct) : null;
+        return new(command, known, near, weighed);
+    }
+
+    /// <summary>Logs the hours of a line.</summary>
+    public Task<Outcome<LoggedReading>> Log(QuickCommand.LogHours command, string? key, Actor actor, CancellationToken ct) =>
+        log.Run(Input(command, key), actor, ct);
+
+    private static LogReadingInput Input(QuickCommand.LogHours command, string? key) =>
+        new(command.Unit, command.HoursText, Source: ReadingSource.QuickLine, Key: key);
+}

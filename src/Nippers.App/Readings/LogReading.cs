@@ -1,0 +1,157 @@
+using System.Globalization;
+using Microsoft.EntityFrameworkCore;
+using Nippers.Core.Hours;
+using Nippers.Core.Quick;
+using Nippers.Data;
+using Nippers.Data.Queries;
+using Nippers.Data.Records;
+
+namespace Nippers.App.Readings;
+
+/// <summary>A reading as it was entered.</summary>
+/// <param name="Unit">The machine.</param>
+/// <param name="HoursText">What was typed.</param>
+/// <param name="AtText">Date and time at the site; empty: now.</param>
+/// <param name="Source">Where it came from.</param>
+/// <param name="Key">Makes a repeat harmless.</param>
+/// <param name="Replaces">An unconfirmed reading that this one corrects; it is voided.</param>
+/// <param name="At">The instant, when the caller has one; goes before <paramref name="AtText"/>.</param>
+public sealed record LogReadingInput(
+    string Unit,
+    string? HoursText,
+    string? AtText = null,
+    ReadingSource Source = ReadingSource.Form,
+    string? Key = null,
+    long? Replaces = null,
+    DateTimeOffset? At = null);
+
+/// <summary>What the judge said, and the row when one was kept.</summary>
+/// <param name="Judgement">The judgement; null when the input could not be judged.</param>
+/// <param name="ReadingId">The reading kept; null for a duplicate.</param>
+/// <param name="Shown">What the meter showed.</param>
+/// <param name="OffsetTenths">Life hours less meter hours.</param>
+/// <param name="Repeat">It had been done before under this key.</param>
+public sealed record LoggedReading(Judgement? Judgement, long? ReadingId, MeterHours Shown, int OffsetTenths, bool Repeat = false);
+
+/// <summary>What a reading was judged to be, before anything is kept.</summary>
+public sealed record WeighedReading(MachineFacts? Facts, MeterHours Shown, DateTimeOffset At, Judgement? Judgement, IReadOnlyList<Refusal> Refusals)
+{
+    public int OffsetTenths => Facts?.Offsets.TenthsAt(At.ToUnixTimeMilliseconds()) ?? 0;
+}
+
+/// <summary>Logs one meter reading: judged by Core, saved with its audit row, standing brought up to date.</summary>
+public sealed class LogReading(NippersDb db, Writes writes)
+{
+    /// <summary>Judges without keeping anything.</summary>
+    public async Task<WeighedReading> Weigh(LogReadingInput input, CancellationToken ct)
+    {
+        var refusals = new List<Refusal>();
+        if (HoursInput.Read("hours", input.HoursText, out var shown) is { } fault) refusals.Add(fault);
+
+        var now = writes.Now;
+        var unit = await db.Machines.Where(x => x.Unit == input.Unit).Select(x => new { x.Site.TimeZone }).SingleOrDefaultAsync(ct);
+        if (unit is null)
+        {
+            var near = NearestNames.Of(input.Unit, await db.Machines.Where(x => !x.Retired).Select(x => x.Unit).ToListAsync(ct));
+            return new(null, shown, now, null, [new("unit", near.Count > 0 ? "noSuchUnitNear" : "noSuchUnit", input.Unit, near), .. refusals]);
+        }
+
+        var zone = TimeZoneInfo.FindSystemTimeZoneById(unit.TimeZone);
+        var at = input.At ?? (string.IsNullOrWhiteSpace(input.AtText) ? now : LocalTime.Parse(input.AtText, zone));
+        if (at is null) refusals.Add(new("at", "notATime"));
+        if (refusals.Count > 0) return new(null, shown, at ?? now, null, refusals);
+
+        var facts = (await db.FactsOf(input.Unit, at < now ? at.Value : now, ct))!;
+        if (LocalDay.Of(at!.Value, zone) < facts.Machine.CommissionedOn) refusals.Add(new("at", "beforeCommissioning", facts.Machine.CommissionedOn));
+        var offset = facts.Offsets.TenthsAt(at.Value.ToUnixTimeMilliseconds());
+        var judgement = ReadingJudge.Judge(facts.Record, at.Value, shown, now, offset);
+        if (judgement.Before is null && shown.Tenths + offset < facts.Machine.CommissionedTenths)
+        {
+            refusals.Add(new("hours", "belowCommissioning", facts.Record.CommissionedHours));
+        }
+
+        if (shown.Tenths + offset < 0 || shown.Tenths + offset > MeterHours.Max.Tenths) refusals.Add(new("hours", "hoursTooLarge", MeterHours.Max));
+        if (refusals.Count == 0 && Words(judgement, shown, offset) is { } refusal) refusals.Add(refusal);
+        return new(facts, shown, at.Value, judgement, refusals);
+    }
+
+    /// <summary>Logs a reading.</summary>
+    public Task<Outcome<LoggedReading>> Run(LogReadingInput input, Actor actor, CancellationToken ct) => writes.Run(
+        async () =>
+        {
+            if (await writes.Earlier(actor, input.Key, ct) is { } earlier)
+            {
+                long? id = long.TryParse(earlier, CultureInfo.InvariantCulture, out var kept) ? kept : null;
+                return Outcome<LoggedReading>.Of(new(null, id, default, 0, Repeat: true));
+            }
+
+            if (input.Replaces is { } replaced && await VoidReplaced(replaced, input.Unit, actor, ct) is { } gone) return Outcome<LoggedReading>.Refused(gone);
+            var weighed = await Weigh(input, ct);
+            if (weighed.Refusals.Count > 0) return new(new LoggedReading(weighed.Judgement, null, weighed.Shown, weighed.OffsetTenths), weighed.Refusals);
+
+            var row = await Keep(weighed, input, actor, ct);
+            writes.Remember(actor, input.Key, row?.Id.ToString(CultureInfo.InvariantCulture) ?? "");
+            return Outcome<LoggedReading>.Of(new(weighed.Judgement, row?.Id, weighed.Shown, weighed.OffsetTenths));
+        },
+        ct);
+
+    /// <summary>Keeps a weighed reading inside the caller's transaction; null for a duplicate.</summary>
+    /// <param name="weighed">What <see cref="Weigh"/> gave, without refusals.</param>
+    /// <param name="input">The input.</param>
+    /// <param name="actor">Who.</param>
+    /// <param name="ct">Cancels.</param>
+    /// <param name="confirmed">The person says that the meter really shows an unusual figure.</param>
+    internal async Task<ReadingRow?> Keep(WeighedReading weighed, LogReadingInput input, Actor actor, CancellationToken ct, bool confirmed = false)
+    {
+        if (weighed.Judgement!.Code == ReadingCode.Duplicate) return null;
+        var row = new ReadingRow
+        {
+            MachineId = weighed.Facts!.Machine.Id,
+            AtMs = weighed.At.ToUnixTimeMilliseconds(),
+            ShownTenths = weighed.Shown.Tenths,
+            LifeTenths = weighed.Shown.Tenths + weighed.OffsetTenths,
+            State = weighed.Judgement.Code == ReadingCode.Check && !confirmed ? ReadingState.Unconfirmed : ReadingState.Accepted,
+            Source = input.Source,
+            By = actor.Name,
+            EnteredMs = writes.NowMs,
+            DecidedBy = confirmed && weighed.Judgement.Code == ReadingCode.Check ? actor.Name : null,
+        };
+        db.Readings.Add(row);
+        writes.Audit(actor, "reading.log", weighed.Facts.Machine.Unit, row.MachineId, null, new { at = weighed.At, hours = weighed.Shown.Value, row.State });
+        await writes.RefreshStanding([row.MachineId], ct);
+        return row;
+    }
+
+    private async Task<Refusal?> VoidReplaced(long id, string unit, Actor actor, CancellationToken ct)
+    {
+        var row = await db.Readings.Where(x => x.Id == id && x.State == ReadingState.Unconfirmed)
+            .Join(db.Machines.Where(m => m.Unit == unit), r => r.MachineId, m => m.Id, (r, m) => r).SingleOrDefaultAsync(ct);
+        if (row is null) return new("", "readingGone");
+        row.State = ReadingState.Voided;
+        row.DecidedBy = actor.Name;
+        row.Reason = ReadingReasons.Corrected;
+        writes.Audit(actor, "reading.void", unit, row.MachineId, new { hours = row.ShownTenths / 10.0 }, new { row.Reason });
+        await db.SaveChangesAsync(ct);
+        return null;
+    }
+
+    internal static Refusal? Words(Judgement judgement, MeterHours shown, int offset)
+    {
+        MeterHours Shows(Reading reading) => new(Math.Max(0, reading.Hours.Tenths - offset));
+        return judgement.Code switch
+        {
+            ReadingCode.Future => new("at", "future"),
+            ReadingCode.Backward => new("hours", "backward", shown, Shows(judgement.Before!.Value), judgement.Before.Value.At),
+            ReadingCode.TooFast => new("hours", "tooFast", shown, Shows(judgement.Before!.Value), judgement.Before.Value.At),
+            ReadingCode.BeyondNext => new("hours", "beyondNext", shown, Shows(judgement.After!.Value), judgement.After.Value.At),
+            _ => null,
+        };
+    }
+}
+
+/// <summary>Reasons that Nippers itself writes when it voids a reading for someone.</summary>
+public static class ReadingReasons
+{
+    public const string Corrected = "corrected on entry";
+    public const string Undone = "undone";
+}

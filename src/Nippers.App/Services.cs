@@ -1,0 +1,60 @@
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
+using Nippers.App.Exchange;
+using Nippers.App.Machines;
+using Nippers.App.People;
+using Nippers.App.Programs;
+using Nippers.App.Quick;
+using Nippers.App.Readings;
+using Nippers.App.Standings;
+using Nippers.App.Today;
+using Nippers.App.Work;
+using Nippers.Data;
+
+namespace Nippers.App;
+
+/// <summary>Puts the use cases together, alike for pages, API, command line and tests.</summary>
+public static class Services
+{
+    public static IServiceCollection AddNippers(this IServiceCollection services, string databaseFile)
+    {
+        services.AddDbContext<NippersDb>(options => NippersDb.Configure(options, databaseFile));
+        services.AddScoped<StandingKeeper>().AddScoped<Writes>();
+        services.AddScoped<LogReading>().AddScoped<DecideReading>().AddScoped<ReplaceMeter>();
+        services.AddScoped<RecordWork>().AddScoped<VoidWork>().AddScoped<DeclareBaseline>();
+        services.AddScoped<SaveMachine>().AddScoped<ParkMachine>().AddScoped<MachineView>().AddScoped<MachineList>().AddScoped<MachineHistory>();
+        services.AddScoped<ChangeProgram>().AddScoped<ProgramViews>();
+        services.AddScoped<TodayView>().AddScoped<QuickRun>();
+        services.AddScoped<ExportFleet>().AddScoped<ImportFleet>().AddScoped<ReadingsImport>();
+        services.AddScoped<ApiTokens>().AddScoped<FirstSite>().AddScoped<SettingsView>().AddScoped<Setup>();
+        return services;
+    }
+}
+
+/// <summary>Brings a database to the newest shape, and a new one to its starter programs.</summary>
+public sealed class Setup(NippersDb db, TimeProvider clock)
+{
+    /// <summary>Applies migrations, after a copy of the file beside it when there is something to migrate.</summary>
+    /// <returns>The copy's path; null when none was needed.</returns>
+    public async Task<string?> Migrate(CancellationToken ct)
+    {
+        string? copy = null;
+        var pending = (await db.Database.GetPendingMigrationsAsync(ct)).Any();
+        if (pending && (await db.Database.GetAppliedMigrationsAsync(ct)).Any())
+        {
+            copy = $"{db.Database.GetDbConnection().DataSource}.{clock.GetUtcNow():yyyyMMdd-HHmmss}.bak";
+            await db.BackUp(copy, ct);
+        }
+
+        await db.Database.MigrateAsync(ct);
+        return copy;
+    }
+
+    /// <summary>Adds starter programs, and a first site, where there are none.</summary>
+    public async Task AddStarters(CancellationToken ct)
+    {
+        if (!await db.Programs.AnyAsync(ct)) db.Programs.AddRange(StarterPrograms.All());
+        if (!await db.Sites.AnyAsync(ct)) db.Sites.Add(new() { Name = "Yard", TimeZone = "UTC" });
+        await db.SaveChangesAsync(ct);
+    }
+}

@@ -1,0 +1,31 @@
+using Microsoft.EntityFrameworkCore;
+using Nippers.Data;
+
+namespace Nippers.App.Work;
+
+/// <summary>Takes recorded work or baselines back, with a reason; they stay on record.</summary>
+public sealed class VoidWork(NippersDb db, Writes writes)
+{
+    /// <summary>Voids a whole batch, or one item of it.</summary>
+    public Task<Outcome<Nothing>> Run(string unit, string batch, string? itemCode, string? reason, Actor actor, CancellationToken ct) => writes.Run(
+        async () =>
+        {
+            if (string.IsNullOrWhiteSpace(reason)) return Outcome<Nothing>.Refused("reason", "reasonNeeded");
+            var rows = await db.Completions
+                .Where(x => x.Batch == batch && x.VoidedMs == null && (itemCode == null || x.ItemCode == itemCode))
+                .Where(x => db.Machines.Any(m => m.Id == x.MachineId && m.Unit == unit)).ToListAsync(ct);
+            if (rows.Count == 0) return Outcome<Nothing>.Refused("", "workGone");
+
+            foreach (var row in rows)
+            {
+                row.VoidedMs = writes.NowMs;
+                row.VoidedBy = actor.Name;
+                row.VoidReason = reason.Trim();
+            }
+
+            writes.Audit(actor, "work.void", unit, rows[0].MachineId, new { items = rows.Select(x => x.ItemCode), hours = rows[0].ShownTenths / 10.0 }, new { reason });
+            await writes.RefreshStanding([rows[0].MachineId], ct);
+            return Outcome<Nothing>.Of(Nothing.Special);
+        },
+        ct);
+}

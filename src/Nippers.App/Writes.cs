@@ -1,0 +1,88 @@
+using System.Text.Json;
+using System.Text.Json.Serialization;
+using Microsoft.EntityFrameworkCore;
+using Nippers.App.Standings;
+using Nippers.Data;
+using Nippers.Data.Records;
+
+namespace Nippers.App;
+
+/// <summary>Runs what changes the database: one immediate transaction, audit rows and standing rows in it, or nothing.</summary>
+public sealed class Writes(NippersDb db, StandingKeeper standings, TimeProvider clock)
+{
+    private static readonly JsonSerializerOptions AuditJson = new()
+    {
+        DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
+        PropertyNamingPolicy = JsonNamingPolicy.CamelCase,
+        Converters = { new JsonStringEnumConverter(JsonNamingPolicy.CamelCase) },
+    };
+
+    /// <summary>Now.</summary>
+    public DateTimeOffset Now => clock.GetUtcNow();
+
+    /// <summary>Now, ms since 1970 UTC.</summary>
+    public long NowMs => Now.ToUnixTimeMilliseconds();
+
+    /// <summary>Runs a change. A refusal rolls everything back.</summary>
+    public async Task<Outcome<T>> Run<T>(Func<Task<Outcome<T>>> change, CancellationToken ct)
+        where T : class
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync(ct);
+        var outcome = await change();
+        if (!outcome.Done)
+        {
+            await transaction.RollbackAsync(ct);
+            db.ChangeTracker.Clear();
+            return outcome;
+        }
+
+        try
+        {
+            await db.SaveChangesAsync(ct);
+        }
+        catch (DbUpdateConcurrencyException)
+        {
+            await transaction.RollbackAsync(ct);
+            db.ChangeTracker.Clear();
+            return Outcome<T>.Refused("", "changedMeanwhile");
+        }
+
+        await transaction.CommitAsync(ct);
+        return outcome;
+    }
+
+    /// <summary>What an earlier write under this key came to; null when it is new or there is no key.</summary>
+    public async Task<string?> Earlier(Actor actor, string? key, CancellationToken ct)
+    {
+        if (string.IsNullOrWhiteSpace(key)) return null;
+        var full = Full(actor, key);
+        return await db.WriteKeys.Where(x => x.Key == full).Select(x => x.Outcome).SingleOrDefaultAsync(ct);
+    }
+
+    /// <summary>Remembers what a write under this key came to.</summary>
+    public void Remember(Actor actor, string? key, string outcome)
+    {
+        if (!string.IsNullOrWhiteSpace(key)) db.WriteKeys.Add(new() { Key = Full(actor, key), AtMs = NowMs, Outcome = outcome });
+    }
+
+    /// <summary>Adds the audit row of a change.</summary>
+    public void Audit(Actor actor, string what, string subject, int? machineId, object? before, object? after) => db.Audit.Add(new AuditRow
+    {
+        AtMs = NowMs,
+        Who = actor.Name,
+        What = what,
+        Subject = subject,
+        MachineId = machineId,
+        Before = before is null ? null : JsonSerializer.Serialize(before, AuditJson),
+        After = after is null ? null : JsonSerializer.Serialize(after, AuditJson),
+    });
+
+    /// <summary>Saves what was changed so far and derives the machines' standing anew, still inside the transaction.</summary>
+    public async Task RefreshStanding(IReadOnlyCollection<int> machineIds, CancellationToken ct)
+    {
+        await db.SaveChangesAsync(ct);
+        await standings.Refresh(machineIds, Now, ct);
+    }
+
+    private static string Full(Actor actor, string key) => $"{actor.Name}:{key.Trim()}";
+}

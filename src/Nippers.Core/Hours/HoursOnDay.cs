@@ -1,0 +1,45 @@
+namespace Nippers.Core.Hours;
+
+/// <summary>What a meter can have shown on a past day.</summary>
+/// <param name="Least">Life hours it had at least reached.</param>
+/// <param name="Most">Life hours it cannot have passed; null when nothing bounds it.</param>
+public readonly record struct HoursRange(MeterHours Least, MeterHours? Most)
+{
+    /// <summary>Whether hours lie in the range, its ends included.</summary>
+    public bool Holds(MeterHours hours) => hours >= Least && (Most is not { } most || hours <= most);
+}
+
+/// <summary>Bounds the hours of work that is recorded for a day without a reading of its own.</summary>
+/// <remarks>Follows the judge of readings (rules 1): never back, never faster than the clock and one hour of grace.</remarks>
+public static class HoursOnDay
+{
+    private const double Grace = 1.0;
+
+    /// <summary>The range for a stretch of time.</summary>
+    /// <param name="record">Accepted readings, oldest first, and commissioning.</param>
+    /// <param name="fromMs">Start of the day.</param>
+    /// <param name="toMs">End of the day, or now if that is sooner.</param>
+    public static HoursRange Range(MeterRecord record, long fromMs, long toMs)
+    {
+        Reading? before = null, after = null;
+        foreach (var reading in record.Readings)
+        {
+            if (reading.AtMs <= fromMs) before = reading;
+            if (reading.AtMs >= toMs)
+            {
+                after = reading;
+                break;
+            }
+        }
+
+        var least = before?.Hours ?? record.CommissionedHours;
+        MeterHours? most = after?.Hours;
+        if (before is { } b)
+        {
+            var byClock = b.Hours.Value + Span.Days(toMs - b.AtMs) * 24 + Grace;
+            if (most is null || byClock < most.Value.Value) most = MeterHours.Of(Math.Min(byClock, MeterHours.Max.Value));
+        }
+
+        return new(least, most);
+    }
+}

@@ -1,0 +1,302 @@
+using System.Collections.Immutable;
+
+namespace Nippers.Core.Hours;
+
+/// <summary>What the use per day rests on.</summary>
+public enum UseBasis
+{
+    /// <summary>No interval in the window: the planned use of the machine.</summary>
+    Planned,
+
+    /// <summary>Less than a week of readings: the rest of the week is filled with the planned use.</summary>
+    Blend,
+
+    /// <summary>Readings alone.</summary>
+    Readings,
+}
+
+/// <summary>The numbers of rules 2; defaults are the rules' own.</summary>
+/// <param name="WindowDays">How far back readings count, days.</param>
+/// <param name="HalfLifeDays">After how many days an interval counts half.</param>
+/// <param name="FillDays">How many days planned use fills when readings are few.</param>
+/// <param name="StaleDays">A last reading older than this is stale.</param>
+/// <param name="LeastHoursPerDay">Below this use nothing is projected, hours a day.</param>
+/// <param name="EstimateAfterHours">Hours after which "hours now" is called an estimate.</param>
+public sealed record UseSettings(
+    double WindowDays = 90,
+    double HalfLifeDays = 21,
+    double FillDays = 7,
+    double StaleDays = 14,
+    double LeastHoursPerDay = 0.05,
+    double EstimateAfterHours = 24)
+{
+    /// <summary>The rules' own numbers.</summary>
+    public static UseSettings Default { get; } = new();
+}
+
+/// <summary>One interval between neighbouring readings, as the use per day weighed it.</summary>
+/// <param name="FromMs">First reading, ms since 1970 UTC.</param>
+/// <param name="ToMs">Second reading.</param>
+/// <param name="Hours">Hours run between them.</param>
+/// <param name="Rate">Hours a day over the whole interval.</param>
+/// <param name="OverlapDays">Days of it inside the window.</param>
+/// <param name="Weight">0 to 1, halving with age.</param>
+public readonly record struct UseInterval(long FromMs, long ToMs, double Hours, double Rate, double OverlapDays, double Weight);
+
+/// <summary>Everything the use per day is computed from.</summary>
+/// <param name="Readings">Accepted readings in life hours, oldest first.</param>
+/// <param name="Parked">Parked spans, in any order.</param>
+/// <param name="PlannedHoursPerDay">Planned use, hours a calendar day, 0 to 24.</param>
+/// <param name="CommissionedOn">Date of commissioning; its 00:00 UTC stands for the last reading when there is none.</param>
+/// <param name="CommissionedHours">Life hours at commissioning.</param>
+public sealed record MeterRecord(
+    ImmutableArray<Reading> Readings,
+    ImmutableArray<ParkedSpan> Parked,
+    double PlannedHoursPerDay,
+    DateOnly CommissionedOn,
+    MeterHours CommissionedHours);
+
+/// <summary>Early, typical and late date at which some hours are reached.</summary>
+/// <param name="Early">One in ten machines is there by this date (p10).</param>
+/// <param name="Typical">The middle (p50).</param>
+/// <param name="Late">Nine in ten are there by this date (p90); null when it can't be said.</param>
+public sealed record ProjectedDates(DateOnly Early, DateOnly Typical, DateOnly? Late);
+
+/// <summary>How many hours a calendar day a machine runs, how much that scatters, and when given hours are reached.</summary>
+/// <remarks>Rules 2. Estimates are not rounded.</remarks>
+public sealed record UsePerDay
+{
+    private const double Z = 1.2816;
+    private const double HundredYears = 36_525;
+
+    /// <summary>Hours a calendar day, idle days included.</summary>
+    public required double HoursPerDay { get; init; }
+
+    /// <summary>Spread of one day, hours.</summary>
+    public required double Sigma { get; init; }
+
+    /// <summary>How well <see cref="HoursPerDay"/> is known, hours a day.</summary>
+    public required double RateSigma { get; init; }
+
+    /// <summary>What it rests on.</summary>
+    public required UseBasis Basis { get; init; }
+
+    /// <summary>Days of readings inside the window.</summary>
+    public required double CoveredDays { get; init; }
+
+    /// <summary>The last accepted reading, or commissioning in its place.</summary>
+    public required Reading Last { get; init; }
+
+    /// <summary>Whether a real reading stands behind <see cref="Last"/>.</summary>
+    public required bool HasReading { get; init; }
+
+    /// <summary>Whether the last reading is too old to trust.</summary>
+    public required bool Stale { get; init; }
+
+    /// <summary>Parked spans with their open ends resolved.</summary>
+    public required ImmutableArray<ParkedSpan> Parked { get; init; }
+
+    /// <summary>The instant this was computed for, ms since 1970 UTC.</summary>
+    public required long AsOfMs { get; init; }
+
+    /// <summary>The numbers it was computed with.</summary>
+    public required UseSettings Settings { get; init; }
+
+    /// <summary>Computes the use per day.</summary>
+    /// <param name="record">Readings, parked spans, plan and commissioning.</param>
+    /// <param name="asOf">The instant to judge for; later readings are left out.</param>
+    /// <param name="settings">Window, half-life and so on; the rules' own when null.</param>
+    public static UsePerDay Estimate(MeterRecord record, DateTimeOffset asOf, UseSettings? settings = null)
+    {
+        settings ??= UseSettings.Default;
+        var asOfMs = asOf.ToUnixTimeMilliseconds();
+        var readings = UpTo(record.Readings.AsSpan(), asOfMs);
+        var parked = Resolve(record, readings);
+
+        double wd = 0, wdr = 0, w = 0, w2d = 0, covered = 0;
+        var visitor = new IntervalWalk(readings, parked, asOfMs, settings);
+        while (visitor.Next(out var x))
+        {
+            wd += x.Weight * x.OverlapDays;
+            wdr += x.Weight * x.OverlapDays * x.Rate;
+            w += x.Weight;
+            w2d += x.Weight * x.Weight * x.OverlapDays;
+            covered += x.OverlapDays;
+        }
+
+        var plan = record.PlannedHoursPerDay;
+        var k = Math.Max(0, settings.FillDays - covered);
+        var u = (wdr + k * plan) / (wd + k);
+
+        double squares = 0;
+        visitor = new IntervalWalk(readings, parked, asOfMs, settings);
+        while (visitor.Next(out var x)) squares += x.Weight * x.OverlapDays * (x.Rate - u) * (x.Rate - u);
+
+        var variance = (squares + k * Square(0.5 * plan)) / (w + k);
+        variance = Math.Max(variance, Square(0.25 * u));
+        var n = Square(wd + k) / (w2d + k);
+
+        var last = readings.Length > 0 ? readings[^1] : Commissioning(record);
+        return new UsePerDay
+        {
+            HoursPerDay = u,
+            Sigma = Math.Sqrt(variance),
+            RateSigma = Math.Sqrt(variance / n),
+            Basis = covered <= 0 ? UseBasis.Planned : k > 0 ? UseBasis.Blend : UseBasis.Readings,
+            CoveredDays = covered,
+            Last = last,
+            HasReading = readings.Length > 0,
+            Stale = Span.Days(asOfMs - last.AtMs) > settings.StaleDays,
+            Parked = parked,
+            AsOfMs = asOfMs,
+            Settings = settings,
+        };
+    }
+
+    /// <summary>The intervals behind <see cref="Estimate"/>, oldest first, for showing how it was reached.</summary>
+    public static ImmutableArray<UseInterval> Evidence(MeterRecord record, DateTimeOffset asOf, UseSettings? settings = null)
+    {
+        var asOfMs = asOf.ToUnixTimeMilliseconds();
+        var readings = UpTo(record.Readings.AsSpan(), asOfMs);
+        var found = ImmutableArray.CreateBuilder<UseInterval>();
+        var visitor = new IntervalWalk(readings, Resolve(record, readings), asOfMs, settings ?? UseSettings.Default);
+        while (visitor.Next(out var x)) found.Add(x);
+        found.Reverse();
+        return found.ToImmutable();
+    }
+
+    /// <summary>Whether the machine is parked at an instant.</summary>
+    public bool ParkedAt(DateTimeOffset at)
+    {
+        var ms = at.ToUnixTimeMilliseconds();
+        foreach (var span in Parked)
+        {
+            if (span.Holds(ms)) return true;
+        }
+
+        return false;
+    }
+
+    /// <summary>Life hours now: the last accepted ones plus use since, parked days left out. An estimate, not rounded.</summary>
+    public double HoursNow(DateTimeOffset now) =>
+        Last.Hours.Value + HoursPerDay * Math.Max(0, Span.Days(now.ToUnixTimeMilliseconds() - Last.AtMs) - ParkedDays(now));
+
+    /// <summary>Whether <see cref="HoursNow"/> is far enough from a reading to be called an estimate.</summary>
+    public bool IsEstimate(DateTimeOffset now) =>
+        now.ToUnixTimeMilliseconds() - Last.AtMs > Settings.EstimateAfterHours * Span.HourMs;
+
+    /// <summary>When some life hours are reached.</summary>
+    /// <param name="lifeHours">The hours, unrounded.</param>
+    /// <param name="now">Now; parked days up to it push dates back.</param>
+    /// <param name="zone">The site's zone, which cuts dates; UTC when null.</param>
+    /// <returns>Null while parked, below the least use, or when the typical date lies beyond 100 years.</returns>
+    public ProjectedDates? Project(double lifeHours, DateTimeOffset now, TimeZoneInfo? zone = null)
+    {
+        if (ParkedAt(now)) return null;
+
+        var rest = lifeHours - Last.Hours.Value;
+        if (rest <= 0)
+        {
+            var reached = DateAt(0, zone);
+            return new(reached, reached, reached);
+        }
+
+        if (HoursPerDay < Settings.LeastHoursPerDay) return null;
+        var typical = rest / HoursPerDay;
+        if (typical > HundredYears) return null;
+
+        var z2 = Z * Z;
+        var a = HoursPerDay * HoursPerDay - z2 * RateSigma * RateSigma;
+        var b = 2 * HoursPerDay * rest + z2 * Sigma * Sigma;
+        var root = Math.Sqrt(Math.Max(0, b * b - 4 * a * rest * rest));
+        var early = 2 * rest * rest / (b + root);
+        double? late = a <= 1e-9 ? null : (b + root) / (2 * a);
+        if (late > HundredYears) late = null;
+
+        var shift = ParkedDays(now);
+        return new(DateAt(early + shift, zone), DateAt(typical + shift, zone), late is { } days ? DateAt(days + shift, zone) : null);
+    }
+
+    private double ParkedDays(DateTimeOffset now)
+    {
+        var nowMs = now.ToUnixTimeMilliseconds();
+        long sum = 0;
+        foreach (var span in Parked) sum += span.Overlap(Last.AtMs, nowMs);
+        return Span.Days(sum);
+    }
+
+    private DateOnly DateAt(double daysAfterLast, TimeZoneInfo? zone) => LocalDay.Of(Last.AtMs + (long)(daysAfterLast * Span.DayMs), zone);
+
+    private static double Square(double x) => x * x;
+
+    private static Reading Commissioning(MeterRecord record) =>
+        new(new DateTimeOffset(record.CommissionedOn.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero).ToUnixTimeMilliseconds(), record.CommissionedHours);
+
+    private static ReadOnlySpan<Reading> UpTo(ReadOnlySpan<Reading> readings, long ms)
+    {
+        var end = readings.Length;
+        while (end > 0 && readings[end - 1].AtMs > ms) end--;
+        return readings[..end];
+    }
+
+    private static ImmutableArray<ParkedSpan> Resolve(MeterRecord record, ReadOnlySpan<Reading> readings)
+    {
+        if (record.Parked.IsDefaultOrEmpty) return [];
+        var resolved = ImmutableArray.CreateBuilder<ParkedSpan>(record.Parked.Length);
+        foreach (var span in record.Parked) resolved.Add(span.Resolve(readings, record.CommissionedHours));
+        return resolved.MoveToImmutable();
+    }
+
+    /// <summary>Walks the intervals of the window from the newest back, without building a list.</summary>
+    private ref struct IntervalWalk(ReadOnlySpan<Reading> readings, ImmutableArray<ParkedSpan> parked, long asOfMs, UseSettings settings)
+    {
+        private readonly ReadOnlySpan<Reading> _readings = readings;
+        private readonly long _from = asOfMs - (long)(settings.WindowDays * Span.DayMs);
+        private int _at = readings.Length - 1;
+
+        public bool Next(out UseInterval interval)
+        {
+            for (; _at > 0; _at--)
+            {
+                var (first, second) = (_readings[_at - 1], _readings[_at]);
+                if (second.AtMs <= _from) break;
+                if (second.AtMs <= first.AtMs || Touches(first.AtMs, second.AtMs)) continue;
+
+                var start = Math.Max(first.AtMs, _from);
+                var hours = (second.Hours.Tenths - first.Hours.Tenths) / 10.0;
+                var age = Span.Days(asOfMs - start) / 2 + Span.Days(asOfMs - second.AtMs) / 2;
+                interval = new(first.AtMs, second.AtMs, hours, hours / Span.Days(second.AtMs - first.AtMs),
+                    Span.Days(second.AtMs - start), Math.Pow(0.5, age / settings.HalfLifeDays));
+                _at--;
+                return true;
+            }
+
+            interval = default;
+            return false;
+        }
+
+        private readonly bool Touches(long from, long to)
+        {
+            foreach (var span in parked)
+            {
+                if (span.Overlap(from, to) > 0) return true;
+            }
+
+            return false;
+        }
+    }
+}
+
+/// <summary>Cuts instants to dates where the machine stands.</summary>
+public static class LocalDay
+{
+    /// <summary>The date of an instant in a zone; UTC when null.</summary>
+    public static DateOnly Of(long ms, TimeZoneInfo? zone = null)
+    {
+        var at = DateTimeOffset.FromUnixTimeMilliseconds(ms);
+        return DateOnly.FromDateTime(zone is null ? at.UtcDateTime : TimeZoneInfo.ConvertTime(at, zone).DateTime);
+    }
+
+    /// <summary>The date of an instant in a zone; UTC when null.</summary>
+    public static DateOnly Of(DateTimeOffset at, TimeZoneInfo? zone = null) => Of(at.ToUnixTimeMilliseconds(), zone);
+}

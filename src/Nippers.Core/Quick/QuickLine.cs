@@ -1,0 +1,75 @@
+using System.Text.RegularExpressions;
+
+namespace Nippers.Core.Quick;
+
+/// <summary>What a line typed in a hurry was understood as.</summary>
+public abstract record QuickCommand
+{
+    private QuickCommand()
+    {
+    }
+
+    /// <summary>Nothing was typed.</summary>
+    public sealed record Blank : QuickCommand;
+
+    /// <summary>A unit and hours: log them.</summary>
+    /// <param name="Unit">The unit as known, or as typed when no machine has it.</param>
+    /// <param name="HoursText">What stood where hours stand.</param>
+    public sealed record LogHours(string Unit, string HoursText) : QuickCommand;
+
+    /// <summary>A unit alone: open the machine.</summary>
+    public sealed record OpenMachine(string Unit) : QuickCommand;
+
+    /// <summary>The word for the list of what is due.</summary>
+    public sealed record OpenDue : QuickCommand;
+
+    /// <summary>A unit, and words that mean nothing here.</summary>
+    public sealed record NotUnderstood(string Text) : QuickCommand;
+}
+
+/// <summary>The grammar of the quick line: <c>EX-04 5412.6</c>, <c>EX-04</c>, <c>due</c>.</summary>
+/// <remarks>The rule pages call it the quick line; units are matched without regard to case, dashes, blanks and leading zeros.</remarks>
+public static partial class QuickLine
+{
+    private const string DueWord = "due";
+
+    /// <summary>Reads a line.</summary>
+    /// <param name="line">The line.</param>
+    /// <param name="units">Units that exist.</param>
+    public static QuickCommand Parse(string? line, IEnumerable<string> units)
+    {
+        var text = (line ?? "").Trim();
+        if (text.Length == 0) return new QuickCommand.Blank();
+        if (text.Equals(DueWord, StringComparison.OrdinalIgnoreCase)) return new QuickCommand.OpenDue();
+
+        var words = text.Split((char[])[' ', '\t'], StringSplitOptions.RemoveEmptyEntries);
+        var known = units as IReadOnlyCollection<string> ?? [.. units];
+        if (Match(text, known) is { } whole) return new QuickCommand.OpenMachine(whole);
+
+        // The last word, or two when someone wrote "5412.6 h", may be the hours.
+        for (var tail = 1; tail <= 2 && tail < words.Length; tail++)
+        {
+            var hours = string.Join(' ', words[^tail..]);
+            if (!LooksLikeHours().IsMatch(hours)) continue;
+            var unit = string.Join(' ', words[..^tail]);
+            return new QuickCommand.LogHours(Match(unit, known) ?? unit, hours);
+        }
+
+        return words.Length == 1 ? new QuickCommand.OpenMachine(text) : new QuickCommand.NotUnderstood(text);
+    }
+
+    /// <summary>The unit that a person means, or null.</summary>
+    public static string? Match(string typed, IEnumerable<string> units)
+    {
+        var key = Key(typed);
+        return key.Length == 0 ? null : units.FirstOrDefault(unit => Key(unit) == key);
+    }
+
+    private static string Key(string unit) => LeadingZeros().Replace(string.Concat(unit.Where(char.IsLetterOrDigit)).ToUpperInvariant(), "");
+
+    [GeneratedRegex(@"^-?\d[\d.,]*([eE]\d+)?\s*[hH]?$")]
+    private static partial Regex LooksLikeHours();
+
+    [GeneratedRegex(@"(?<=[A-Z])0+(?=\d)")]
+    private static partial Regex LeadingZeros();
+}

@@ -1,0 +1,121 @@
+using System.Collections.Immutable;
+using Nippers.Core.Hours;
+
+namespace Nippers.Core.Service;
+
+/// <summary>How an item stands. Ordered from calm to pressing, save the first.</summary>
+public enum Standing
+{
+    /// <summary>A once item that was done.</summary>
+    Finished,
+
+    /// <summary>Nothing to do for the next weeks.</summary>
+    Clear,
+
+    /// <summary>Within the coming days.</summary>
+    Coming,
+
+    /// <summary>Inside its window, or without a record.</summary>
+    Due,
+
+    /// <summary>Past its window.</summary>
+    Overdue,
+}
+
+/// <summary>An item's standing at an instant, with all it was reached from.</summary>
+/// <param name="Point">The due point.</param>
+/// <param name="Standing">The first standing that holds.</param>
+/// <param name="DueHours">Life hours due; hours now when there is no record.</param>
+/// <param name="DueOn">Date due; today when there is no record.</param>
+/// <param name="Used">Share of the interval gone, 0 and up; null without a record or when finished.</param>
+/// <param name="Projected">Early, typical and late date of <paramref name="DueHours"/>.</param>
+/// <param name="HoursLeft">Due hours less hours now; negative when past. Null without hours.</param>
+/// <param name="DaysLeft">Days to <paramref name="DueOn"/>; null without a date.</param>
+public sealed record ItemStanding(
+    DuePoint Point,
+    Standing Standing,
+    double? DueHours,
+    DateOnly? DueOn,
+    double? Used,
+    ProjectedDates? Projected,
+    double? HoursLeft,
+    int? DaysLeft)
+{
+    /// <summary>Whether it stands so because nothing is known of it.</summary>
+    public bool NoRecord => Point.Basis == DueBasis.NoRecord;
+
+    /// <summary>The date by which it falls due, from hours and calendar; null when neither says.</summary>
+    public DateOnly? FirstDate =>
+        (Projected?.Typical, DueOn) switch
+        {
+            ({ } byHours, { } byDate) => byHours < byDate ? byHours : byDate,
+            var (byHours, byDate) => byHours ?? byDate,
+        };
+
+    /// <summary>Whether the calendar, not the meter, decides when it comes.</summary>
+    public bool CalendarDecides => DueOn is { } on && !NoRecord && (DueHours is null || Projected is null || on < Projected.Typical);
+}
+
+/// <summary>The machine's "now" against which due points are held.</summary>
+/// <param name="Use">Use per day and last reading.</param>
+/// <param name="Now">The instant.</param>
+/// <param name="Zone">The site's zone; UTC when null.</param>
+public sealed record MachineNow(UsePerDay Use, DateTimeOffset Now, TimeZoneInfo? Zone = null)
+{
+    /// <summary>Life hours now, an unrounded estimate.</summary>
+    public double Hours { get; } = Use.HoursNow(Now);
+
+    /// <summary>The date where the machine stands.</summary>
+    public DateOnly Today { get; } = LocalDay.Of(Now, Zone);
+
+    /// <summary>Holds one due point against now.</summary>
+    /// <param name="point">The due point.</param>
+    /// <param name="comingDays">Days ahead that count as coming.</param>
+    public ItemStanding Stand(DuePoint point, int comingDays = 30)
+    {
+        if (point.Basis == DueBasis.Finished) return new(point, Standing.Finished, null, null, null, null, null, null);
+        if (point.Basis == DueBasis.NoRecord) return new(point, Standing.Due, Hours, Today, null, null, 0, 0);
+
+        var projected = point.DueHours is { } target ? Use.Project(target, Now, Zone) : null;
+        var hoursLeft = point.DueHours - Hours;
+        var daysLeft = point.DueOn?.DayNumber - Today.DayNumber;
+        return new(point, Judge(point, projected, hoursLeft, daysLeft, comingDays), point.DueHours, point.DueOn, UsedShare(point), projected, hoursLeft, daysLeft);
+    }
+
+    /// <summary>Holds many due points against now.</summary>
+    public ImmutableArray<ItemStanding> Stand(IEnumerable<DuePoint> points, int comingDays = 30) => [.. points.Select(point => Stand(point, comingDays))];
+
+    private Standing Judge(DuePoint point, ProjectedDates? projected, double? hoursLeft, int? daysLeft, int comingDays)
+    {
+        var late = point.Strict ? 0 : 1;
+        if (Hours > point.DueHours + late * point.WindowHours || daysLeft < -late * point.WindowDays) return Standing.Overdue;
+        if (Hours >= point.DueHours - point.WindowHours || daysLeft <= point.WindowDays) return Standing.Due;
+        var byHours = projected is not null && projected.Typical.DayNumber <= Today.DayNumber + comingDays;
+        return byHours || daysLeft <= comingDays ? Standing.Coming : Standing.Clear;
+    }
+
+    private double? UsedShare(DuePoint point)
+    {
+        double? byHours = point.DueHours is { } due && due > point.BaseHours ? (Hours - point.BaseHours) / (due - point.BaseHours) : null;
+        double? byDays = point.DueOn is { } on && on > point.BaseOn
+            ? (Today.DayNumber - point.BaseOn.DayNumber) / (double)(on.DayNumber - point.BaseOn.DayNumber)
+            : null;
+        return byHours is { } h && byDays is { } d ? Math.Max(h, d) : byHours ?? byDays;
+    }
+}
+
+/// <summary>Keeps the last completion of each item: the one with the highest hours, then the latest date.</summary>
+public static class LastDone
+{
+    /// <summary>The last completion per item code.</summary>
+    public static Dictionary<string, Completion> Of(IEnumerable<Completion> completions)
+    {
+        var last = new Dictionary<string, Completion>(StringComparer.Ordinal);
+        foreach (var completion in completions)
+        {
+            if (completion.CountsBefore(last.GetValueOrDefault(completion.ItemCode))) last[completion.ItemCode] = completion;
+        }
+
+        return last;
+    }
+}

@@ -1,0 +1,96 @@
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Metadata.Builders;
+using Nippers.Core.Service;
+using Nippers.Data.Programs;
+
+namespace Nippers.Data.Fleet;
+
+/// <summary>What a machine is; decides starter program and drawings.</summary>
+public enum MachineKind
+{
+    CrawlerExcavator,
+    MiniExcavator,
+    CrawlerDozer,
+    WheelLoader,
+    CompactTrackLoader,
+    BackhoeLoader,
+}
+
+/// <summary>A machine of the fleet.</summary>
+public sealed class Machine
+{
+    public int Id { get; set; }
+
+    /// <summary>What is painted on it, for example <c>EX-04</c>. Kept in capitals.</summary>
+    public required string Unit { get; set; }
+    public MachineKind Kind { get; set; }
+    public required string Make { get; set; }
+    public required string Model { get; set; }
+    public string Serial { get; set; } = "";
+    public string Note { get; set; } = "";
+    public int SiteId { get; set; }
+    public Site Site { get; set; } = null!;
+    public int ProgramId { get; set; }
+    public ServiceProgram Program { get; set; } = null!;
+    public History History { get; set; }
+    public DateOnly CommissionedOn { get; set; }
+
+    /// <summary>Life hours at commissioning, tenths.</summary>
+    public int CommissionedTenths { get; set; }
+    public Duty Duty { get; set; }
+
+    /// <summary>Hours a calendar day that the planner expects.</summary>
+    public double PlannedHoursPerDay { get; set; }
+
+    /// <summary>Option words parted by blanks, sorted; see OptionRule in Core.</summary>
+    public string Options { get; set; } = "";
+
+    /// <summary>Sold or scrapped: kept with its records, left out of lists.</summary>
+    public bool Retired { get; set; }
+
+    /// <summary>Counts saves, so that two editors notice each other.</summary>
+    public int Version { get; set; }
+
+    public List<MachineCompartment> Compartments { get; set; } = [];
+
+    public IReadOnlySet<string> OptionWords => Options.Split(' ', StringSplitOptions.RemoveEmptyEntries).ToHashSet(StringComparer.Ordinal);
+
+    public DueMachine ForDue() => new(History, CommissionedOn, new(CommissionedTenths), Duty);
+}
+
+/// <summary>What this machine's own manual says of a compartment.</summary>
+public sealed class MachineCompartment
+{
+    public int Id { get; set; }
+    public int MachineId { get; set; }
+
+    /// <summary>Code of the program's compartment.</summary>
+    public required string Code { get; set; }
+
+    /// <summary>Capacity with filter, litres; null when not entered.</summary>
+    public double? CapacityLitres { get; set; }
+
+    /// <summary>Fluid in it as the crew calls it.</summary>
+    public string Fluid { get; set; } = "";
+}
+
+internal sealed class MachineMap : IEntityTypeConfiguration<Machine>
+{
+    public void Configure(EntityTypeBuilder<Machine> builder)
+    {
+        builder.HasIndex(x => x.Unit).IsUnique();
+        builder.Property(x => x.Kind).HasConversion<string>();
+        builder.Property(x => x.History).HasConversion<string>();
+        builder.Property(x => x.Duty).HasConversion<string>();
+        builder.Property(x => x.Version).IsConcurrencyToken();
+        builder.Ignore(x => x.OptionWords);
+        builder.HasOne(x => x.Site).WithMany().OnDelete(DeleteBehavior.Restrict);
+        builder.HasOne(x => x.Program).WithMany().OnDelete(DeleteBehavior.Restrict);
+        builder.HasMany(x => x.Compartments).WithOne().HasForeignKey(x => x.MachineId);
+    }
+}
+
+internal sealed class MachineCompartmentMap : IEntityTypeConfiguration<MachineCompartment>
+{
+    public void Configure(EntityTypeBuilder<MachineCompartment> builder) => builder.HasIndex(x => new { x.MachineId, x.Code }).IsUnique();
+}

@@ -1,0 +1,58 @@
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Metadata.Builders;
+using Nippers.Core.Hours;
+using Nippers.Core.Service;
+
+namespace Nippers.Data.Fleet;
+
+/// <summary>
+/// What Today needs of a machine, derived from its readings, completions and program and kept beside them.
+/// Written in the transaction that changes any of those; see docs/decisions/0003-standing-rows.md.
+/// </summary>
+public sealed class StandingRow
+{
+    public int MachineId { get; set; }
+    public Machine Machine { get; set; } = null!;
+
+    /// <summary>When it was derived, ms since 1970 UTC.</summary>
+    public long ComputedMs { get; set; }
+    public long LastMs { get; set; }
+    public int LastTenths { get; set; }
+
+    /// <summary>Life hours less what the meter shows now, tenths.</summary>
+    public int OffsetTenths { get; set; }
+    public bool HasReading { get; set; }
+    public double HoursPerDay { get; set; }
+    public double Sigma { get; set; }
+    public double RateSigma { get; set; }
+    public UseBasis Basis { get; set; }
+    public double CoveredDays { get; set; }
+    public bool Stale { get; set; }
+    public bool Parked { get; set; }
+    public int Unconfirmed { get; set; }
+
+    /// <summary>Most pressing standing of its service items; daily care is counted apart.</summary>
+    public Standing Worst { get; set; }
+    public int Overdue { get; set; }
+    public int Due { get; set; }
+    public int Coming { get; set; }
+    public int NoRecord { get; set; }
+    public int DailyOpen { get; set; }
+
+    /// <summary>Sorts machines of one standing: hours, or days as hours, that are left; the least first.</summary>
+    public double Pressing { get; set; }
+
+    /// <summary>Due points and resolved parked spans as JSON; read by StandingCodec.</summary>
+    public required string Points { get; set; }
+}
+
+internal sealed class StandingRowMap : IEntityTypeConfiguration<StandingRow>
+{
+    public void Configure(EntityTypeBuilder<StandingRow> builder)
+    {
+        builder.ToTable("Standings");
+        builder.HasKey(x => x.MachineId);
+        builder.HasOne(x => x.Machine).WithOne().HasForeignKey<StandingRow>(x => x.MachineId);
+        builder.HasIndex(x => new { x.Worst, x.Pressing });
+    }
+}

@@ -1,0 +1,142 @@
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Metadata.Builders;
+using Nippers.Core.Hours;
+using Nippers.Core.Service;
+using Nippers.Data.Fleet;
+
+namespace Nippers.Data.Programs;
+
+/// <summary>What has to be done to machines of a kind, and how often.</summary>
+public sealed class ServiceProgram
+{
+    public int Id { get; set; }
+    public required string Code { get; set; }
+    public required string Name { get; set; }
+    public MachineKind Kind { get; set; }
+    public School School { get; set; }
+    public int CreditPercent { get; set; } = 10;
+    public int WindowPercent { get; set; } = 10;
+    public int LeastWindowTenths { get; set; } = 50;
+    public int ComingDays { get; set; } = 30;
+
+    /// <summary>Written from general trade knowledge; the machine's own manual overrides it.</summary>
+    public bool Starter { get; set; }
+
+    /// <summary>Counts saves, so that two editors notice each other.</summary>
+    public int Version { get; set; }
+    public List<ProgramCompartment> Compartments { get; set; } = [];
+    public List<ProgramItem> Items { get; set; } = [];
+
+    public DueSettings ForDue() => new(School, CreditPercent, WindowPercent, LeastWindowTenths / 10.0, ComingDays);
+}
+
+/// <summary>What kind of place a compartment is.</summary>
+public enum CompartmentKind
+{
+    Engine,
+    Fuel,
+    Air,
+    Cooling,
+    Hydraulic,
+    Transmission,
+    Gear,
+    Aftertreatment,
+    Electrical,
+    Cab,
+    Undercarriage,
+    Structure,
+    Attachment,
+}
+
+/// <summary>A place on the machine that items are done to.</summary>
+public sealed class ProgramCompartment
+{
+    public int Id { get; set; }
+    public int ProgramId { get; set; }
+    public int Position { get; set; }
+    public required string Code { get; set; }
+    public required string Name { get; set; }
+    public CompartmentKind Kind { get; set; }
+    public string Needs { get; set; } = "";
+}
+
+/// <summary>One thing done to one place, as a program asks for it.</summary>
+public sealed class ProgramItem
+{
+    public int Id { get; set; }
+    public int ProgramId { get; set; }
+    public int Position { get; set; }
+    public required string Code { get; set; }
+    public required string Name { get; set; }
+
+    /// <summary>Code of the program's compartment.</summary>
+    public required string Compartment { get; set; }
+    public int? EveryTenths { get; set; }
+    public int? EveryMonths { get; set; }
+    public int? FirstAtTenths { get; set; }
+    public bool Once { get; set; }
+    public DutyFactor DutyFactor { get; set; } = DutyFactor.Whole;
+    public bool Strict { get; set; }
+    public School? School { get; set; }
+
+    /// <summary>Option rule; empty: on every machine. See OptionRule in Core.</summary>
+    public string Needs { get; set; } = "";
+
+    /// <summary>How many points there are, for example grease fittings; 0 when not counted.</summary>
+    public int Points { get; set; }
+
+    /// <summary>Only by people qualified for it.</summary>
+    public bool Qualified { get; set; }
+
+    /// <summary>The caution that belongs to this work, in plain words.</summary>
+    public string Caution { get; set; } = "";
+
+    /// <summary>Switched off: kept for its history, not due.</summary>
+    public bool Off { get; set; }
+
+    /// <summary>Part of daily care: ten hours or less.</summary>
+    public bool IsDaily => EveryTenths is > 0 and <= 100;
+
+    public ServiceItem ForDue() => new(
+        Code,
+        EveryTenths is { } every ? new MeterHours(every) : null,
+        EveryMonths,
+        FirstAtTenths is { } first ? new MeterHours(first) : null,
+        Once,
+        DutyFactor,
+        Strict,
+        School);
+}
+
+internal sealed class ServiceProgramMap : IEntityTypeConfiguration<ServiceProgram>
+{
+    public void Configure(EntityTypeBuilder<ServiceProgram> builder)
+    {
+        builder.ToTable("Programs");
+        builder.HasIndex(x => x.Code).IsUnique();
+        builder.Property(x => x.Kind).HasConversion<string>();
+        builder.Property(x => x.School).HasConversion<string>();
+        builder.Property(x => x.Version).IsConcurrencyToken();
+        builder.HasMany(x => x.Compartments).WithOne().HasForeignKey(x => x.ProgramId);
+        builder.HasMany(x => x.Items).WithOne().HasForeignKey(x => x.ProgramId);
+    }
+}
+
+internal sealed class ProgramCompartmentMap : IEntityTypeConfiguration<ProgramCompartment>
+{
+    public void Configure(EntityTypeBuilder<ProgramCompartment> builder)
+    {
+        builder.HasIndex(x => new { x.ProgramId, x.Code }).IsUnique();
+        builder.Property(x => x.Kind).HasConversion<string>();
+    }
+}
+
+internal sealed class ProgramItemMap : IEntityTypeConfiguration<ProgramItem>
+{
+    public void Configure(EntityTypeBuilder<ProgramItem> builder)
+    {
+        builder.HasIndex(x => new { x.ProgramId, x.Code }).IsUnique();
+        builder.Property(x => x.School).HasConversion<string>();
+        builder.Ignore(x => x.IsDaily);
+    }
+}

@@ -1,0 +1,123 @@
+using System.Collections.Immutable;
+using System.Text.Json;
+using Microsoft.EntityFrameworkCore;
+using Nippers.Core.Hours;
+using Nippers.Core.Service;
+using Nippers.Data.Fleet;
+using Nippers.Data.Programs;
+using Nippers.Data.Records;
+
+namespace Nippers.Data.Queries;
+
+/// <summary>What the rules need of one machine, loaded.</summary>
+public sealed record MachineFacts(
+    Machine Machine,
+    MeterRecord Record,
+    MeterOffsets Offsets,
+    IReadOnlyDictionary<string, Completion> LastDone,
+    int Unconfirmed)
+{
+    /// <summary>The zone of the machine's site.</summary>
+    public TimeZoneInfo Zone { get; } = TimeZoneInfo.FindSystemTimeZoneById(Machine.Site.TimeZone);
+
+    /// <summary>Items of the program that belong on this machine and are not switched off.</summary>
+    public IEnumerable<ProgramItem> Items
+    {
+        get
+        {
+            var options = Machine.OptionWords;
+            return Machine.Program.Items.Where(item => !item.Off && OptionRule.Holds(item.Needs, options)).OrderBy(item => item.Position);
+        }
+    }
+}
+
+/// <summary>Loads facts of many machines in a number of queries that does not depend on how many.</summary>
+public static class MachineFactsQueries
+{
+    /// <summary>How far before an instant readings are needed: the window of rules 2 and a little.</summary>
+    private static readonly TimeSpan Reach = TimeSpan.FromDays(91);
+
+    private sealed record ReadingPoint(int MachineId, long AtMs, int LifeTenths);
+
+    private sealed record DonePoint(int MachineId, string ItemCode, DateOnly DoneOn, int LifeTenths);
+
+    private sealed record UnconfirmedCount(int MachineId, int Count);
+
+    /// <summary>Facts for judging "now" at an instant.</summary>
+    /// <param name="db">The database.</param>
+    /// <param name="ids">Machine ids.</param>
+    /// <param name="asOf">Now.</param>
+    /// <param name="ct">Cancels.</param>
+    public static async Task<IReadOnlyList<MachineFacts>> FactsOf(this NippersDb db, IReadOnlyCollection<int> ids, DateTimeOffset asOf, CancellationToken ct)
+    {
+        var machines = await db.Machines.AsNoTracking().Where(x => ids.Contains(x.Id)).Include(x => x.Site).ToListAsync(ct);
+        var programs = await db.ProgramsWithItems(machines.Select(x => x.ProgramId).Distinct().ToList(), ct);
+        var parked = (await db.Parked.AsNoTracking().Where(x => ids.Contains(x.MachineId)).ToListAsync(ct)).ToLookup(x => x.MachineId, x => x.ToSpan());
+        var swaps = (await db.MeterChanges.AsNoTracking().Where(x => ids.Contains(x.MachineId) && x.VoidedMs == null).ToListAsync(ct))
+            .ToLookup(x => x.MachineId, x => new MeterSwap(x.AtMs, new(x.OldFinalTenths), new(x.NewStartTenths)));
+
+        var list = JsonSerializer.Serialize(ids);
+        var readings = (await db.RecentReadings(list, asOf - Reach, ct)).ToLookup(x => x.MachineId, x => new Reading(x.AtMs, new(x.LifeTenths)));
+        var done = (await db.LastCompletions(list, ct)).ToLookup(x => x.MachineId, x => new Completion(x.ItemCode, x.DoneOn, new(x.LifeTenths)));
+        var unconfirmed = await db.Readings.Where(x => ids.Contains(x.MachineId) && x.State == ReadingState.Unconfirmed)
+            .GroupBy(x => x.MachineId).Select(g => new UnconfirmedCount(g.Key, g.Count())).ToDictionaryAsync(x => x.MachineId, x => x.Count, ct);
+
+        var facts = new List<MachineFacts>(machines.Count);
+        foreach (var machine in machines)
+        {
+            machine.Program = programs[machine.ProgramId];
+            facts.Add(new(
+                machine,
+                new MeterRecord([.. readings[machine.Id]], [.. parked[machine.Id]], machine.PlannedHoursPerDay, machine.CommissionedOn, new(machine.CommissionedTenths)),
+                new MeterOffsets(swaps[machine.Id]),
+                LastDone.Of(done[machine.Id]),
+                unconfirmed.GetValueOrDefault(machine.Id)));
+        }
+
+        return facts;
+    }
+
+    /// <summary>Facts of one machine, its readings chosen around an instant that may lie in the past.</summary>
+    public static async Task<MachineFacts?> FactsOf(this NippersDb db, string unit, DateTimeOffset around, CancellationToken ct)
+    {
+        var id = await db.Machines.Where(x => x.Unit == unit).Select(x => (int?)x.Id).SingleOrDefaultAsync(ct);
+        return id is { } found ? (await db.FactsOf([found], around, ct)).Single() : null;
+    }
+
+    /// <summary>Programs with all that belongs to them, by id.</summary>
+    public static async Task<Dictionary<int, ServiceProgram>> ProgramsWithItems(this NippersDb db, IReadOnlyCollection<int> ids, CancellationToken ct) =>
+        await db.Programs.AsNoTracking().AsSplitQuery()
+            .Include(x => x.Items.OrderBy(i => i.Position))
+            .Include(x => x.Compartments.OrderBy(c => c.Position))
+            .Where(x => ids.Contains(x.Id)).ToDictionaryAsync(x => x.Id, ct);
+
+    /// <summary>
+    /// Accepted readings since an instant and the one before it. Reaches further back for a machine whose open parked
+    /// span began earlier, because the first reading with more hours ends that span.
+    /// </summary>
+    private static async Task<List<ReadingPoint>> RecentReadings(this NippersDb db, string ids, DateTimeOffset since, CancellationToken ct)
+    {
+        var sinceMs = since.ToUnixTimeMilliseconds();
+        return await db.Database.SqlQuery<ReadingPoint>($"""
+            WITH Wanted AS (
+                SELECT m.value AS Id,
+                       MIN({sinceMs}, COALESCE((SELECT MIN(p.FromMs) FROM Parked p WHERE p.MachineId = m.value AND p.ToMs IS NULL), {sinceMs})) AS SinceMs
+                FROM json_each({ids}) m),
+            Start AS (
+                SELECT w.Id, COALESCE((SELECT MAX(b.AtMs) FROM Readings b WHERE b.MachineId = w.Id AND b.State = 0 AND b.AtMs <= w.SinceMs), 0) AS FromMs
+                FROM Wanted w)
+            SELECT r.MachineId, r.AtMs, r.LifeTenths
+            FROM Start s JOIN Readings r ON r.MachineId = s.Id AND r.State = 0 AND r.AtMs >= s.FromMs
+            ORDER BY r.MachineId, r.AtMs, r.LifeTenths
+            """).ToListAsync(ct);
+    }
+
+    private static async Task<List<DonePoint>> LastCompletions(this NippersDb db, string ids, CancellationToken ct) =>
+        await db.Database.SqlQuery<DonePoint>($"""
+            SELECT MachineId, ItemCode, DoneOn, LifeTenths FROM (
+                SELECT c.MachineId, c.ItemCode, c.DoneOn, c.LifeTenths,
+                       ROW_NUMBER() OVER (PARTITION BY c.MachineId, c.ItemCode ORDER BY c.LifeTenths DESC, c.DoneOn DESC) AS Place
+                FROM json_each({ids}) m JOIN Completions c ON c.MachineId = m.value AND c.VoidedMs IS NULL)
+            WHERE Place = 1
+            """).ToListAsync(ct);
+}

@@ -1,0 +1,82 @@
+using Nippers.Core.Service;
+using Nippers.Data.Fleet;
+
+namespace Nippers.Demo;
+
+/// <summary>What a machine of the scenario goes through beside ordinary work.</summary>
+[Flags]
+internal enum Story
+{
+    None = 0,
+
+    /// <summary>Bought used, weeks ago, without papers.</summary>
+    NoRecord = 1,
+
+    /// <summary>Commissioned days ago; its first service is open.</summary>
+    JustNew = 2,
+
+    /// <summary>Its meter was replaced.</summary>
+    MeterReplaced = 4,
+
+    /// <summary>This morning's reading has two digits swapped.</summary>
+    SwappedDigits = 8,
+
+    /// <summary>The service at its last grid point was left undone.</summary>
+    ServiceMissed = 16,
+
+    /// <summary>Stands parked.</summary>
+    Parked = 32,
+
+    /// <summary>Nobody has read its meter for more than two weeks.</summary>
+    Unread = 64,
+}
+
+/// <summary>One machine of the scenario.</summary>
+/// <param name="FinalHours">Life hours it has when the scenario ends, today.</param>
+/// <param name="Tidal">How far the tide governs its day, 0 to 1.</param>
+/// <param name="Slip">How far services slip, in shares of the interval: before and after the grid point.</param>
+internal sealed record DemoMachine(
+    string Unit, MachineKind Kind, string Make, string Model, string Serial, string Site, string Program, double FinalHours, double Planned, double Tidal,
+    (double Early, double Late) Slip, string Options, Duty Duty = Duty.Normal, Story Story = Story.None, string Note = "", double MissedFrom = double.MaxValue);
+
+/// <summary>The scenario's people, places and machines. All invented.</summary>
+internal static class DemoCast
+{
+    public const string Zone = "Europe/London";
+    public const string NorthBank = "North Bank";
+    public const string ClayPit = "Clay Pit";
+    public const string LandingYard = "Landing Yard";
+
+    /// <summary>The own program of the dozers: counted from work done, not from a grid.</summary>
+    public const string DozerProgram = "pellow-dozers";
+
+    public static readonly string[] Operators = ["Ines Varrow", "Col Hartwick", "Bea Lund"];
+    public static readonly string[] Technicians = ["Tam Ollery", "Wenna Pask"];
+
+    /// <summary>Days before today on which the tide broke in and nothing ran for a week.</summary>
+    public const int FloodStart = 64;
+
+    public const int FloodDays = 7;
+
+    private const string Excavator = "starter-crawler-excavator";
+    private const string Loader = "starter-wheel-loader";
+    private const string TrackLoader = "starter-compact-track-loader";
+
+    public static readonly DemoMachine[] Machines =
+    [
+        new("EX-01", MachineKind.CrawlerExcavator, "Torvane", "T 24", "TV24-1187", NorthBank, Excavator, 3107.3, 6, 0.7, (-0.06, 0.03), "ac aftertreatment=def attachment=none linkage=greased"),
+        new("EX-02", MachineKind.CrawlerExcavator, "Torvane", "T 30 LR", "TV30-0412", NorthBank, Excavator, 6893.2, 6, 1, (-0.02, 0.08), "ac aftertreatment=dpf attachment=none linkage=greased", Duty.Severe, Note: "Long reach, 18 m. Works below the tide line."),
+        new("EX-03", MachineKind.CrawlerExcavator, "Brennock", "B 210", "BK210-7734", ClayPit, Excavator, 4233.7, 6.5, 0.1, (0, 0), "aftertreatment=none attachment=breaker linkage=greased", Story: Story.NoRecord, Note: "Bought used. No record before 4,010 h."),
+        new("EX-04", MachineKind.CrawlerExcavator, "Torvane", "T 24", "TV24-1203", NorthBank, Excavator, 5284.3, 8, 0.6, (-0.05, 0.05), "ac aftertreatment=def attachment=none linkage=greased", Story: Story.SwappedDigits | Story.ServiceMissed, MissedFrom: 5190),
+        new("EX-05", MachineKind.MiniExcavator, "Ulmar", "U 3", "UM03-2290", LandingYard, "starter-mini-excavator", 1498.6, 3.5, 0.2, (-0.1, 0.04), "aftertreatment=none attachment=auger linkage=greased"),
+        new("DZ-01", MachineKind.CrawlerDozer, "Brennock", "BD 6", "BD6-0551", ClayPit, DozerProgram, 3612.4, 5, 0.2, (-0.04, 0.06), "ac aftertreatment=dpf attachment=none linkage=greased"),
+        new("DZ-02", MachineKind.CrawlerDozer, "Brennock", "BD 8", "BD8-0098", ClayPit, "starter-crawler-dozer", 8584.0, 6.5, 0.2, (-0.03, 0.07), "ac aftertreatment=def attachment=none linkage=greased ripper", Duty.Severe, Story.ServiceMissed, "Ripper for the hard clay.", 8430),
+        new("DZ-03", MachineKind.CrawlerDozer, "Ulmar", "UD 5", "UD5-3310", NorthBank, DozerProgram, 2290.8, 5.5, 0.5, (-0.05, 0.05), "ac aftertreatment=dpf attachment=none linkage=greased winch"),
+        new("WL-01", MachineKind.WheelLoader, "Torvane", "TL 15", "TL15-0870", LandingYard, Loader, 4466.1, 6, 0.2, (-0.06, 0.05), "ac aftertreatment=def attachment=none linkage=greased"),
+        new("WL-02", MachineKind.WheelLoader, "Torvane", "TL 15", "TL15-0911", ClayPit, Loader, 7741.5, 7, 0.1, (-0.04, 0.06), "ac aftertreatment=dpf attachment=none linkage=greased", Story: Story.MeterReplaced),
+        new("WL-03", MachineKind.WheelLoader, "Ulmar", "UL 12", "UL12-1456", ClayPit, Loader, 4988.4, 8, 0.1, (-0.05, 0.05), "ac aftertreatment=def attachment=none linkage=sealed", Story: Story.Unread),
+        new("TL-01", MachineKind.CompactTrackLoader, "Ulmar", "UT 90", "UT90-0733", LandingYard, TrackLoader, 2163.9, 4, 0.3, (-0.08, 0.03), "aftertreatment=none attachment=grapple linkage=greased", Story: Story.Parked),
+        new("TL-02", MachineKind.CompactTrackLoader, "Ulmar", "UT 90", "UT90-0802", NorthBank, TrackLoader, 47.6, 5.2, 0, (0, 0), "aftertreatment=dpf attachment=none linkage=greased", Story: Story.JustNew),
+        new("BL-01", MachineKind.BackhoeLoader, "Brennock", "BB 4", "BB4-6120", LandingYard, "starter-backhoe-loader", 2872.7, 3.5, 0.2, (-0.05, 0.08), "ac aftertreatment=dpf attachment=none linkage=greased"),
+    ];
+}

@@ -1,0 +1,252 @@
+using Nippers.App.Exchange;
+using Nippers.App.Readings;
+using Nippers.Core.Hours;
+using Nippers.Core.Service;
+using Nippers.Data.Fleet;
+using Nippers.Data.Programs;
+using Nippers.Data.Records;
+using Nippers.Formats.Fleet;
+
+namespace Nippers.Demo;
+
+/// <summary>Lives one machine of the scenario day by day: it runs, its meter is read, its services are done, or not.</summary>
+internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, DateOnly today)
+{
+    private const int Days = 425;
+    private const int DailyCareDays = 60;
+    private const int UsedSince = 40;
+    private const int NewSince = 11;
+    private const int SwapBefore = 118;
+    private const int ParkedSince = 22;
+    private const int UnreadSince = 17;
+    private const double SwapNewStart = 0.4;
+    private const double SpringNeapDays = 14.77;
+
+    private readonly TimeZoneInfo _zone = TimeZoneInfo.FindSystemTimeZoneById(DemoCast.Zone);
+    private readonly List<ReadingRow> _readings = [];
+    private readonly List<CompletionRow> _completions = [];
+    private readonly Dictionary<string, Completion> _last = new(StringComparer.Ordinal);
+    private MeterChange? _swap;
+    private ParkedRow? _parked;
+    private int _batches;
+    private double? _startHours;
+
+    private bool Is(Story story) => cast.Story.HasFlag(story);
+
+    private int FirstDay => Is(Story.JustNew) ? NewSince : Is(Story.NoRecord) ? UsedSince : Days;
+
+    private DateOnly Start => today.AddDays(-FirstDay);
+
+    private double StartHours => _startHours ??= cast.FinalHours - Enumerable.Range(0, FirstDay).Sum(back => Worked(today.AddDays(-back - 1)));
+
+    private DateOnly CommissionedOn => FirstDay < Days ? Start : Start.AddDays(-(int)(StartHours / cast.Planned * 1.2));
+
+    private MeterHours CommissionedHours => Is(Story.NoRecord) ? MeterHours.Of(StartHours) : Is(Story.JustNew) ? MeterHours.Of(Math.Max(0, StartHours)) : default;
+
+    private DueMachine ForDue => new(Is(Story.NoRecord) ? History.Unknown : History.SinceNew, CommissionedOn, CommissionedHours, cast.Duty);
+
+    private List<ProgramItem> Items { get; } =
+    [
+        .. program.Items.Where(x => OptionRule.Holds(x.Needs, cast.Options.Split(' ').ToHashSet(StringComparer.Ordinal))),
+    ];
+
+    /// <summary>Lives from the first day to this morning.</summary>
+    public void Run()
+    {
+        if (FirstDay == Days) Inherit();
+        var hours = StartHours;
+        for (var back = FirstDay; back >= 0; back--)
+        {
+            var day = today.AddDays(-back);
+            if (Is(Story.MeterReplaced) && back == SwapBefore) SwapMeter(day, hours);
+            Morning(day, back, hours);
+            hours += Worked(day);
+        }
+
+        if (Is(Story.SwappedDigits)) Misread();
+        if (Is(Story.Parked)) _parked = new() { FromMs = At(today.AddDays(-ParkedSince), 17), Reason = "Waits for the spring tides", By = "Mara Quill" };
+    }
+
+    public FleetMachine Machine() => FleetMapping.ToRecord(
+        new Machine
+        {
+            Unit = cast.Unit,
+            Kind = cast.Kind,
+            Make = cast.Make,
+            Model = cast.Model,
+            Serial = cast.Serial,
+            Note = cast.Note,
+            History = ForDue.History,
+            CommissionedOn = CommissionedOn,
+            CommissionedTenths = CommissionedHours.Tenths,
+            Duty = cast.Duty,
+            PlannedHoursPerDay = cast.Planned,
+            Options = cast.Options,
+        },
+        cast.Site, program.Code, _parked is null ? [] : [_parked], _swap is null ? [] : [_swap]);
+
+    public IEnumerable<FleetReading> Readings() => _readings.OrderBy(x => x.AtMs).ThenBy(x => x.LifeTenths).Select(x => FleetMapping.ToRecord(x, cast.Unit));
+
+    public IEnumerable<FleetCompletion> Completions() => _completions.OrderBy(x => x.EnteredMs).Select(x => FleetMapping.ToRecord(x, cast.Unit));
+
+    /// <summary>Hours run on a day: the plan, bent by tides, weekends, season and luck.</summary>
+    private double Worked(DateOnly day)
+    {
+        var back = today.DayNumber - day.DayNumber;
+        if (back <= 0) return 0;
+        if (back <= DemoCast.FloodStart && back > DemoCast.FloodStart - DemoCast.FloodDays) return 0;
+        if (Is(Story.Parked) && back < ParkedSince) return 0;
+        if (day.DayOfWeek == DayOfWeek.Sunday) return 0;
+        if (Chance.Of("idle", cast.Unit, day.DayNumber) < 0.06) return 0;
+
+        var tide = 1 + cast.Tidal * 0.5 * Math.Cos(2 * Math.PI * day.DayNumber / SpringNeapDays);
+        var season = day.Month switch { 8 => 1.3, 12 or 1 => 0.75, _ => 1 };
+        var weekday = day.DayOfWeek == DayOfWeek.Saturday ? 0.5 : 1.25;
+        var luck = Chance.Between(0.75, 1.2, "luck", cast.Unit, day.DayNumber);
+        return Math.Round(Math.Min(cast.Planned * tide * season * weekday * luck, 14), 1);
+    }
+
+    /// <summary>What the old service book says of the time before: each item done at its last multiple.</summary>
+    private void Inherit()
+    {
+        var hours = StartHours;
+        foreach (var item in Items.Select(x => x.ForDue()))
+        {
+            var interval = item.Interval(cast.Duty);
+            var at = item.Once ? Math.Min(item.FirstAtHours!.Value.Value, hours) : interval is { } i ? Math.Floor(hours / i) * i : hours - Chance.Between(0, 300, item.Code, cast.Unit, 0);
+            at = Math.Max(0, at + (interval ?? 0) * Chance.Between(-0.05, 0, item.Code, cast.Unit, 1));
+            if (item.EveryMonths is { } months && (hours - at) / cast.Planned > months * 28) at = hours - months * 14 * cast.Planned;
+            var on = Start.AddDays(-1 - (int)((hours - at) / cast.Planned));
+            if (on < CommissionedOn) continue;
+            Complete([item.Code], on, Math.Max(0, at), CompletionKind.Baseline, "Tam Ollery", "from the service book", "Service book", Start);
+        }
+    }
+
+    private void Morning(DateOnly day, int back, double hours)
+    {
+        var read = back == 0 || back == FirstDay || (Worked(day.AddDays(-1)) > 0 && Chance.Of("read", cast.Unit, day.DayNumber) < 0.85);
+        if (Is(Story.Unread) && back < UnreadSince) read = false;
+        if (Is(Story.Parked) && back < ParkedSince - 1) read = false;
+        var minute = Chance.Between(-20, 0, "minute", cast.Unit, day.DayNumber) / 60;
+        var reader = Chance.Pick(DemoCast.Operators, "reader", cast.Unit, day.DayNumber);
+        if (read) Read(At(day, DemoFleet.Morning.TotalHours + minute), hours, reader);
+
+        // The day that is just beginning has no work recorded yet.
+        if (back == 0) return;
+        if (Worked(day) <= 0) return;
+        if (back <= DailyCareDays && !Is(Story.NoRecord)) Complete([.. Items.Where(x => x.IsDaily).Select(x => x.Code)], day, hours, CompletionKind.Work, reader, "", null, day);
+        if (read) Service(day, back, hours);
+    }
+
+    /// <summary>Does what has come due, sooner or later by this machine's habit.</summary>
+    private void Service(DateOnly day, int back, double hours)
+    {
+        if (Is(Story.NoRecord))
+        {
+            CareForUsed(day, back, hours);
+            return;
+        }
+
+        var at = new MachineNow(Known(day, hours), new DateTimeOffset(day.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero));
+        var settings = program.ForDue();
+        var points = Items.Where(x => !x.IsDaily).Select(x => (Item: x, Stand: at.Stand(DuePoint.Of(x.ForDue(), ForDue, _last.GetValueOrDefault(x.Code), settings), settings.ComingDays)))
+            .Where(x => x.Stand.Standing != Standing.Finished).ToList();
+        var missed = hours >= cast.MissedFrom;
+
+        bool Ripe((ProgramItem Item, ItemStanding Stand) x)
+        {
+            var point = x.Stand.Point;
+            var slip = Chance.Between(cast.Slip.Early, cast.Slip.Late, "slip", cast.Unit, (int)(point.DueHours ?? point.DueOn!.Value.DayNumber));
+            return hours >= point.DueHours + slip * (point.IntervalHours ?? 250) || day >= point.DueOn?.AddDays((int)(slip * 60));
+        }
+
+        bool Small((ProgramItem Item, ItemStanding Stand) x) => x.Stand.Point.IntervalHours < 200;
+
+        var ripe = points.Where(Ripe).ToList();
+        if (Is(Story.JustNew)) ripe = [.. ripe.Where(x => x.Stand.Point.DueHours < 30)];
+        if (ripe.Count == 0) return;
+        var big = ripe.Exists(x => !Small(x)) && !missed;
+        var done = points.Where(x => Small(x) ? ripe.Contains(x) || x.Stand.Standing >= Standing.Due : big && x.Stand.Standing >= Standing.Due || big && ripe.Contains(x)).Select(x => x.Item.Code).ToList();
+        if (done.Count > 0) Complete(done, day, hours, CompletionKind.Work, Chance.Pick(DemoCast.Technicians, "tech", cast.Unit, day.DayNumber), "", null, day);
+    }
+
+    /// <summary>The used machine: oil and fuel first, and one word from its seller.</summary>
+    private void CareForUsed(DateOnly day, int back, double hours)
+    {
+        var weekly = Items.Where(x => !x.IsDaily && x.EveryTenths == 500).Select(x => x.Code).ToList();
+        if (back is 33 or 24 or 15 or 6) Complete(weekly, day, hours, CompletionKind.Work, "Tam Ollery", "", null, day);
+        if (back == 33)
+        {
+            Complete(["engine-oil", "fuel-primary", "fuel-secondary", "air-primary", "hydraulic-tank-drain"], day, hours, CompletionKind.Work, "Tam Ollery", "First service with us. Old filters carried no date.", null, day);
+            Complete(["hydraulic-oil"], day.AddDays(-90), hours - 560, CompletionKind.Baseline, "Mara Quill", "On the seller's invoice.", "Seller, by invoice", day);
+        }
+    }
+
+    private UsePerDay Known(DateOnly day, double hours) => UsePerDay.Estimate(
+        new([new Reading(new DateTimeOffset(day.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero).ToUnixTimeMilliseconds(), MeterHours.Of(hours))], [], cast.Planned, CommissionedOn, CommissionedHours),
+        new DateTimeOffset(day.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero));
+
+    private void SwapMeter(DateOnly day, double hours)
+    {
+        var at = At(day, 6);
+        Read(at, hours, "Tam Ollery", ReadingSource.MeterChange);
+        _swap = new MeterChange { AtMs = at, OldFinalTenths = MeterHours.Of(hours).Tenths, NewStartTenths = MeterHours.Of(SwapNewStart).Tenths, Note = "Display dead after salt got in", By = "Tam Ollery", EnteredMs = at };
+    }
+
+    private void Read(long atMs, double hours, string by, ReadingSource source = ReadingSource.Form)
+    {
+        var life = MeterHours.Of(hours).Tenths;
+        var shown = _swap is null ? life : life - _swap.OldFinalTenths + _swap.NewStartTenths;
+        _readings.Add(new() { AtMs = atMs, ShownTenths = shown, LifeTenths = life, State = ReadingState.Accepted, Source = source, By = by, EnteredMs = atMs });
+    }
+
+    /// <summary>Turns the last reading into one with two neighbouring digits swapped that the judge keeps but asks about.</summary>
+    private void Misread()
+    {
+        var truth = _readings[^1];
+        for (var kept = _readings.Count - 1; kept > _readings.Count - 6; kept--)
+        {
+            var record = new MeterRecord([.. _readings.Take(kept).Select(x => x.ToReading())], [], cast.Planned, CommissionedOn, CommissionedHours);
+            var at = DateTimeOffset.FromUnixTimeMilliseconds(truth.AtMs);
+            var digits = truth.ShownTenths.ToString(System.Globalization.CultureInfo.InvariantCulture);
+            for (var i = digits.Length - 2; i >= 0; i--)
+            {
+                var swapped = int.Parse($"{digits[..i]}{digits[i + 1]}{digits[i]}{digits[(i + 2)..]}", System.Globalization.CultureInfo.InvariantCulture);
+                if (ReadingJudge.Judge(record, at, new(swapped), at).Code != ReadingCode.Check) continue;
+                _readings.RemoveRange(kept, _readings.Count - kept);
+                truth.ShownTenths = truth.LifeTenths = swapped;
+                truth.State = ReadingState.Unconfirmed;
+                _readings.Add(truth);
+                return;
+            }
+        }
+    }
+
+    private void Complete(List<string> codes, DateOnly on, double hours, CompletionKind kind, string by, string note, string? saidBy, DateOnly entered)
+    {
+        if (codes.Count == 0) return;
+        var life = MeterHours.Of(hours);
+        var shown = _swap is not null && At(on, 12) >= _swap.AtMs ? life.Tenths - _swap.OldFinalTenths + _swap.NewStartTenths : life.Tenths;
+        var batch = $"demo-{cast.Unit}-{++_batches}";
+        foreach (var code in codes)
+        {
+            _completions.Add(new()
+            {
+                ItemCode = code,
+                Kind = kind,
+                DoneOn = on,
+                LifeTenths = life.Tenths,
+                ShownTenths = shown,
+                Note = note,
+                By = by,
+                SaidBy = saidBy,
+                EnteredMs = At(entered, 16) + _batches,
+                Batch = batch,
+            });
+            var completion = new Completion(code, on, life);
+            if (completion.CountsBefore(_last.GetValueOrDefault(code))) _last[code] = completion;
+        }
+    }
+
+    private long At(DateOnly day, double hour) => LocalTime.StartOf(day, _zone).AddHours(hour).ToUnixTimeMilliseconds() / 60_000 * 60_000;
+}

@@ -1,0 +1,66 @@
+using System.Globalization;
+using CsvHelper;
+using CsvHelper.Configuration;
+
+namespace Nippers.Formats.Csv;
+
+/// <summary>A row of a readings CSV as it stood, unjudged.</summary>
+/// <param name="Line">Line in the file, the header being 1.</param>
+public sealed record ReadingsCsvRow(int Line, string Unit, string At, string Hours);
+
+/// <summary>Rows of a readings CSV, or what is wrong with the whole file.</summary>
+/// <param name="Rows">The rows.</param>
+/// <param name="Fault">Code of what is wrong, with its words at the screens; null when the file can be read.</param>
+/// <param name="Detail">The header found, or the line that can't be read.</param>
+public sealed record ReadingsCsvFile(IReadOnlyList<ReadingsCsvRow> Rows, string? Fault, string? Detail);
+
+/// <summary>Readings as CSV: RFC 4180, header <c>unit,at,hours</c>; see docs/formats/csv.md.</summary>
+public static class ReadingsCsv
+{
+    /// <summary>The header.</summary>
+    public const string Header = "unit,at,hours";
+
+    private static readonly string[] Columns = Header.Split(',');
+
+    /// <summary>Reads a file's text. A byte order mark, any line ends and quotes are fine; columns may stand in any order.</summary>
+    public static ReadingsCsvFile Read(string text)
+    {
+        using var csv = new CsvReader(new StringReader(text.TrimStart('\uFEFF')), new CsvConfiguration(CultureInfo.InvariantCulture)
+        {
+            TrimOptions = TrimOptions.Trim,
+            DetectColumnCountChanges = false,
+            MissingFieldFound = null,
+            BadDataFound = args => throw new BadDataException(args.Field, args.RawRecord, args.Context),
+        });
+        try
+        {
+            if (!csv.Read() || !csv.ReadHeader()) return new([], "csvEmpty", null);
+            var header = csv.HeaderRecord!.Select(x => x.ToLowerInvariant()).ToList();
+            var at = Columns.Select(column => header.IndexOf(column)).ToArray();
+            if (at.Any(i => i < 0)) return new([], "csvHeader", string.Join(",", csv.HeaderRecord!.Take(8)));
+
+            var rows = new List<ReadingsCsvRow>();
+            while (csv.Read()) rows.Add(new(csv.Parser.RawRow, csv.GetField(at[0]) ?? "", csv.GetField(at[1]) ?? "", csv.GetField(at[2]) ?? ""));
+            return rows.Count == 0 ? new([], "csvEmpty", null) : new(rows, null, null);
+        }
+        catch (BadDataException)
+        {
+            return new([], "csvBadData", csv.Parser.RawRow.ToString(CultureInfo.InvariantCulture));
+        }
+    }
+
+    /// <summary>Writes readings. Texts that a spreadsheet would take for a formula are defused.</summary>
+    public static async Task Write(TextWriter to, IAsyncEnumerable<(string Unit, long AtMs, double Hours)> readings)
+    {
+        await using var csv = new CsvWriter(to, new CsvConfiguration(CultureInfo.InvariantCulture) { InjectionOptions = InjectionOptions.Escape, NewLine = "\r\n" }, leaveOpen: true);
+        foreach (var column in Columns) csv.WriteField(column);
+        await csv.NextRecordAsync();
+        await foreach (var (unit, atMs, hours) in readings)
+        {
+            csv.WriteField(unit);
+            csv.WriteField(Iso.Instant(atMs));
+            csv.WriteField(hours.ToString("0.0", CultureInfo.InvariantCulture));
+            await csv.NextRecordAsync();
+        }
+    }
+}

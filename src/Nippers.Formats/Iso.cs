@@ -1,0 +1,29 @@
+using System.Globalization;
+
+namespace Nippers.Formats;
+
+/// <summary>Instants and dates as files write them.</summary>
+public static class Iso
+{
+    private const string Seconds = "yyyy-MM-dd'T'HH:mm:ss'Z'";
+    private const string Milliseconds = "yyyy-MM-dd'T'HH:mm:ss.fff'Z'";
+    private const string Date = "yyyy-MM-dd";
+
+    /// <summary>An instant in UTC; milliseconds only where there are any.</summary>
+    public static string Instant(long ms) =>
+        DateTimeOffset.FromUnixTimeMilliseconds(ms).ToString(ms % 1000 == 0 ? Seconds : Milliseconds, CultureInfo.InvariantCulture);
+
+    /// <summary>Reads what <see cref="Instant"/> writes.</summary>
+    public static bool TryInstant(string? text, out long ms)
+    {
+        var found = DateTimeOffset.TryParseExact(text, [Seconds, Milliseconds], CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var at);
+        ms = found ? at.ToUnixTimeMilliseconds() : 0;
+        return found;
+    }
+
+    /// <summary>A date.</summary>
+    public static string Day(DateOnly date) => date.ToString(Date, CultureInfo.InvariantCulture);
+
+    /// <summary>Reads what <see cref="Day"/> writes.</summary>
+    public static bool TryDay(string? text, out DateOnly date) => DateOnly.TryParseExact(text, Date, CultureInfo.InvariantCulture, DateTimeStyles.None, out date);
+}

@@ -1,0 +1,85 @@
+using System.Security.Claims;
+using System.Text.Encodings.Web;
+using Microsoft.AspNetCore.Authentication;
+using Microsoft.AspNetCore.Identity;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.Options;
+using Nippers.App;
+using Nippers.App.People;
+using Nippers.Data;
+using Nippers.Data.People;
+
+namespace Nippers.Web.Hosting;
+
+/// <summary>What a role may do; every page and endpoint names one, and what names none is for signed-in people.</summary>
+public static class Policies
+{
+    /// <summary>Look, and log hours.</summary>
+    public const string Log = "log";
+
+    /// <summary>Work on machines.</summary>
+    public const string Work = "work";
+
+    /// <summary>Programs, people, whole-fleet files.</summary>
+    public const string Plan = "plan";
+
+    public const string ApiRead = "api-read";
+    public const string ApiLog = "api-log";
+}
+
+/// <summary>Who stands behind a request.</summary>
+public static class ActorOf
+{
+    /// <summary>The actor of a signed-in person or token.</summary>
+    public static Actor Actor(this ClaimsPrincipal user) => new(
+        user.FindFirstValue(ClaimTypes.GivenName) ?? user.Identity?.Name ?? "?",
+        Roles.All.LastOrDefault(user.IsInRole) ?? Roles.Operator);
+
+    public static bool MayWork(this ClaimsPrincipal user) => user.IsInRole(Roles.Technician) || user.IsInRole(Roles.Planner);
+
+    public static bool MayPlan(this ClaimsPrincipal user) => user.IsInRole(Roles.Planner);
+}
+
+/// <summary>Puts a person's full name into the cookie.</summary>
+public sealed class NamedPrincipals(UserManager<NippersUser> users, RoleManager<IdentityRole> roles, IOptions<IdentityOptions> options)
+    : UserClaimsPrincipalFactory<NippersUser, IdentityRole>(users, roles, options)
+{
+    protected override async Task<ClaimsIdentity> GenerateClaimsAsync(NippersUser user)
+    {
+        var identity = await base.GenerateClaimsAsync(user);
+        identity.AddClaim(new(ClaimTypes.GivenName, user.FullName.Length > 0 ? user.FullName : user.UserName!));
+        return identity;
+    }
+}
+
+/// <summary>Bearer tokens of the API.</summary>
+public sealed class TokenHandler(IOptionsMonitor<AuthenticationSchemeOptions> options, ILoggerFactory log, UrlEncoder encoder, ApiTokens tokens)
+    : AuthenticationHandler<AuthenticationSchemeOptions>(options, log, encoder)
+{
+    public new const string Scheme = "Bearer";
+
+    protected override async Task<AuthenticateResult> HandleAuthenticateAsync()
+    {
+        var header = Request.Headers.Authorization.ToString();
+        if (!header.StartsWith("Bearer ", StringComparison.OrdinalIgnoreCase)) return AuthenticateResult.NoResult();
+        var actor = await tokens.Find(header["Bearer ".Length..].Trim(), Context.RequestAborted);
+        if (actor is null) return AuthenticateResult.Fail("unknown token");
+        var identity = new ClaimsIdentity([new(ClaimTypes.GivenName, actor.Name), new(ClaimTypes.Name, actor.Name), new(ClaimTypes.Role, actor.Role)], Scheme);
+        return AuthenticateResult.Success(new(new ClaimsPrincipal(identity), Scheme));
+    }
+}
+
+/// <summary>Until somebody exists, every page leads to the first planner's setup.</summary>
+public sealed class FirstRun(RequestDelegate next)
+{
+    private static readonly PathString Setup = "/setup";
+    private bool _somebody;
+
+    public async Task InvokeAsync(HttpContext context, NippersDb db)
+    {
+        _somebody = _somebody || await db.Users.AnyAsync(context.RequestAborted);
+        var open = context.Request.Path.StartsWithSegments(Setup) || context.Request.Path.StartsWithSegments("/theme") || context.Request.Path.StartsWithSegments("/error");
+        if (_somebody || open || context.Request.Path.StartsWithSegments("/api")) await next(context);
+        else context.Response.Redirect(Setup);
+    }
+}

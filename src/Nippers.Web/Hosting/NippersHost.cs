@@ -1,0 +1,172 @@
+using System.Globalization;
+using System.Threading.RateLimiting;
+using Microsoft.AspNetCore.Authentication.Cookies;
+using Microsoft.AspNetCore.Authorization;
+using Microsoft.AspNetCore.DataProtection;
+using Microsoft.AspNetCore.HttpOverrides;
+using Microsoft.AspNetCore.Identity;
+using Microsoft.AspNetCore.Localization;
+using Nippers.App;
+using Nippers.Data;
+using Nippers.Data.People;
+using Nippers.Web.Api;
+using Nippers.Web.Text;
+using Serilog;
+using Serilog.Events;
+
+namespace Nippers.Web.Hosting;
+
+/// <summary>Builds the web application; the command line and the tests start it alike.</summary>
+public static class NippersHost
+{
+    private const long LargestUpload = 512L << 20;
+
+    private static readonly string[] WorkPages =
+        ["/Machines/Edit", "/Machines/New", "/Machines/Work", "/Machines/Baseline", "/Machines/Meter", "/Machines/Park", "/Machines/VoidWork", "/Exchange/Readings"];
+
+    private static readonly string[] PlanPages = ["/Programs/Item", "/Programs/Settings", "/Programs/Copy", "/Exchange/ImportFleet", "/Exchange/ExportFleet"];
+
+    public static WebApplication Create(WebSettings settings)
+    {
+        var builder = WebApplication.CreateBuilder(new WebApplicationOptions
+        {
+            ApplicationName = typeof(NippersHost).Assembly.GetName().Name,
+            ContentRootPath = AppContext.BaseDirectory,
+            EnvironmentName = Environments.Production,
+        });
+        builder.WebHost.UseStaticWebAssets();
+        builder.WebHost.ConfigureKestrel(kestrel =>
+        {
+            kestrel.AddServerHeader = false;
+            kestrel.Limits.MaxRequestBodySize = LargestUpload;
+            if (settings.LocalOnly) kestrel.Listen(System.Net.IPAddress.Loopback, settings.Port);
+            else kestrel.ListenAnyIP(settings.Port);
+        });
+        builder.Host.UseSerilog((_, log) =>
+        {
+            log.MinimumLevel.Warning().MinimumLevel.Override("Nippers", LogEventLevel.Information);
+            if (!settings.Quiet) log.WriteTo.Console(standardErrorFromLevel: LogEventLevel.Verbose, formatProvider: CultureInfo.InvariantCulture);
+        });
+
+        var services = builder.Services;
+        services.AddSingleton(settings);
+        services.AddSingleton(settings.Clock);
+        services.AddNippers(settings.DatabaseFile);
+        services.AddHostedService<StandingRefresher>();
+        services.AddDataProtection()
+            .SetApplicationName("Nippers")
+            .PersistKeysToFileSystem(Directory.CreateDirectory(settings.DatabaseFile + ".keys"));
+        AddPeople(services);
+        AddPages(services);
+        AddLimits(services, settings);
+        services.AddNippersApi();
+        services.AddProblemDetails();
+
+        var app = builder.Build();
+        app.UseForwardedHeaders(new ForwardedHeadersOptions { ForwardedHeaders = ForwardedHeaders.XForwardedProto });
+        app.UseExceptionHandler("/error");
+        app.UseStatusCodePagesWithReExecute("/error", "?status={0}");
+        app.UseSecurityHeaders(Headers());
+        app.UseRequestLocalization();
+        app.UseStaticFiles(new StaticFileOptions
+        {
+            OnPrepareResponse = x => x.Context.Response.Headers.CacheControl = x.Context.Request.Query.ContainsKey("v") ? "public,max-age=31536000,immutable" : "public,max-age=3600",
+        });
+        app.UseRouting();
+        app.UseRateLimiter();
+        app.UseAuthentication();
+        app.UseMiddleware<FirstRun>();
+        app.UseAuthorization();
+        app.MapRazorPages();
+        app.MapNippersApi();
+        return app;
+    }
+
+    private static void AddPeople(IServiceCollection services)
+    {
+        services.AddIdentity<NippersUser, IdentityRole>(options =>
+            {
+                options.Password.RequiredLength = 10;
+                options.Password.RequireDigit = options.Password.RequireLowercase = options.Password.RequireUppercase = options.Password.RequireNonAlphanumeric = false;
+                options.Lockout.MaxFailedAccessAttempts = 8;
+                options.Lockout.DefaultLockoutTimeSpan = TimeSpan.FromMinutes(10);
+                options.User.RequireUniqueEmail = false;
+            })
+            .AddEntityFrameworkStores<NippersDb>()
+            .AddDefaultTokenProviders()
+            .AddClaimsPrincipalFactory<NamedPrincipals>();
+        services.Configure<CookieAuthenticationOptions>(IdentityConstants.ApplicationScheme, cookie =>
+        {
+            cookie.LoginPath = "/sign-in";
+            cookie.AccessDeniedPath = "/no-entry";
+            cookie.Cookie.Name = "nippers";
+            cookie.Cookie.HttpOnly = true;
+            cookie.Cookie.SameSite = SameSiteMode.Lax;
+            cookie.ExpireTimeSpan = TimeSpan.FromDays(14);
+        });
+        services.AddAuthentication().AddScheme<Microsoft.AspNetCore.Authentication.AuthenticationSchemeOptions, TokenHandler>(TokenHandler.Scheme, null);
+        services.AddAuthorizationBuilder()
+            .SetFallbackPolicy(new AuthorizationPolicyBuilder().RequireAuthenticatedUser().Build())
+            .AddPolicy(Policies.Log, x => x.RequireRole([.. Roles.All]))
+            .AddPolicy(Policies.Work, x => x.RequireRole(Roles.Technician, Roles.Planner))
+            .AddPolicy(Policies.Plan, x => x.RequireRole(Roles.Planner))
+            .AddPolicy(Policies.ApiRead, x => x.AddAuthenticationSchemes(TokenHandler.Scheme).RequireRole([.. Roles.All]))
+            .AddPolicy(Policies.ApiLog, x => x.AddAuthenticationSchemes(TokenHandler.Scheme).RequireRole([.. Roles.All]));
+    }
+
+    private static void AddPages(IServiceCollection services)
+    {
+        services.AddLocalization();
+        services.AddScoped<Words>();
+        services.Configure<RequestLocalizationOptions>(options =>
+        {
+            options.DefaultRequestCulture = new RequestCulture("en-GB");
+            options.SupportedCultures = options.SupportedUICultures = [new CultureInfo("en-GB")];
+        });
+        services.AddAntiforgery(options => options.Cookie.Name = "nippers-form");
+        services.AddRazorPages(options =>
+        {
+            var to = options.Conventions;
+            to.AuthorizeFolder("/", Policies.Log);
+            to.AllowAnonymousToPage("/Account/SignIn").AllowAnonymousToPage("/Account/Setup").AllowAnonymousToPage("/Account/Theme").AllowAnonymousToPage("/Error");
+            foreach (var page in WorkPages) to.AuthorizePage(page, Policies.Work);
+            foreach (var page in PlanPages) to.AuthorizePage(page, Policies.Plan);
+            to.AuthorizeFolder("/Settings", Policies.Plan);
+        });
+        services.Configure<RouteOptions>(x => x.LowercaseUrls = true);
+    }
+
+    private static void AddLimits(IServiceCollection services, WebSettings settings) => services.AddRateLimiter(options =>
+    {
+        options.RejectionStatusCode = StatusCodes.Status429TooManyRequests;
+        options.GlobalLimiter = PartitionedRateLimiter.Create<HttpContext, string>(context =>
+        {
+            var path = context.Request.Path;
+            if (HttpMethods.IsPost(context.Request.Method) && path.StartsWithSegments("/sign-in")) return PerMinute("sign-in", context.Connection.RemoteIpAddress?.ToString(), settings.SignInsPerMinute);
+            if (path.StartsWithSegments("/api")) return PerMinute("api", context.Request.Headers.Authorization.ToString(), settings.ApiCallsPerMinute);
+            return RateLimitPartition.GetNoLimiter("");
+        });
+
+        static RateLimitPartition<string> PerMinute(string what, string? who, int limit) =>
+            RateLimitPartition.GetFixedWindowLimiter($"{what}:{who}", _ => new FixedWindowRateLimiterOptions { PermitLimit = limit, Window = TimeSpan.FromMinutes(1) });
+    });
+
+    private static HeaderPolicyCollection Headers() => new HeaderPolicyCollection()
+        .AddFrameOptionsDeny()
+        .AddContentTypeOptionsNoSniff()
+        .AddReferrerPolicySameOrigin()
+        .AddCrossOriginOpenerPolicy(x => x.SameOrigin())
+        .AddCrossOriginResourcePolicy(x => x.SameOrigin())
+        .AddContentSecurityPolicy(csp =>
+        {
+            csp.AddDefaultSrc().None();
+            csp.AddScriptSrc().Self();
+            csp.AddStyleSrc().Self();
+            csp.AddFontSrc().Self();
+            csp.AddImgSrc().Self().Data();
+            csp.AddConnectSrc().Self();
+            csp.AddFormAction().Self();
+            csp.AddBaseUri().None();
+            csp.AddFrameAncestors().None();
+        });
+}

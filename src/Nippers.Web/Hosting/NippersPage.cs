@@ -1,0 +1,67 @@
+using System.Globalization;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.Filters;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+using Microsoft.AspNetCore.Mvc.ViewFeatures;
+using Nippers.App;
+using Nippers.Web.Text;
+
+namespace Nippers.Web.Hosting;
+
+/// <summary>What every page has: who is there, what was refused, and a word after something was done.</summary>
+public abstract class NippersPage : PageModel
+{
+    private const string FlashKey = "flash";
+    private const string UndoKey = "flash-undo";
+
+    public Actor Actor => User.Actor();
+
+    /// <summary>Refusals to show beside their fields.</summary>
+    public IReadOnlyList<Refusal> Refusals { get; private set; } = [];
+
+    public bool IsHtmx => Request.Headers.ContainsKey("HX-Request");
+
+    /// <summary>Makes repeats of a form harmless.</summary>
+    [BindProperty(Name = "key")]
+    public string? Key { get; set; }
+
+    public override void OnPageHandlerExecuted(PageHandlerExecutedContext context)
+    {
+        if (!ViewData.ContainsKey(Refused.Key)) ViewData[Refused.Key] = new Refused(Refusals, null);
+        base.OnPageHandlerExecuted(context);
+    }
+
+    /// <summary>Keeps refusals for the page and says so in the status.</summary>
+    protected void Refuse(IReadOnlyList<Refusal> refusals, TimeZoneInfo? zone = null)
+    {
+        Refusals = refusals;
+        ViewData[Refused.Key] = new Refused(refusals, zone);
+        if (refusals.Count > 0) Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
+    }
+
+    /// <summary>Goes to a page with a word on what was done, and perhaps its undo.</summary>
+    protected IActionResult Done(string url, string flash, string? undo = null)
+    {
+        TempData[FlashKey] = flash;
+        if (undo is not null) TempData[UndoKey] = undo;
+        if (!IsHtmx) return LocalRedirect(url);
+        Response.Headers["HX-Redirect"] = url;
+        return new EmptyResult();
+    }
+
+    /// <summary>A part of a page, with the page's refusals.</summary>
+    protected PartialViewResult Part<T>(string name, T model) => new()
+    {
+        ViewName = name,
+        ViewData = new ViewDataDictionary<T>(ViewData, model),
+        TempData = TempData,
+        StatusCode = Response.StatusCode,
+    };
+
+    /// <summary>Only addresses of this application; else the fallback.</summary>
+    protected string Back(string? url, string fallback) => url is not null && Url.IsLocalUrl(url) ? url : fallback;
+
+    public static (string? Flash, string? Undo) TakeFlash(ITempDataDictionary data) => (data[FlashKey] as string, data[UndoKey] as string);
+
+    public static string NewKey() => Guid.NewGuid().ToString("N", CultureInfo.InvariantCulture);
+}

@@ -1,0 +1,19 @@
+namespace Nippers.Web.Hosting;
+
+/// <summary>How the application is started.</summary>
+/// <param name="DatabaseFile">The database.</param>
+/// <param name="Port">Port on all addresses; 0 takes a free one.</param>
+/// <param name="Demo">Demo mode: demo accounts exist and are shown at sign-in.</param>
+/// <param name="Clock">The clock.</param>
+/// <param name="Quiet">No log on the console.</param>
+public sealed record WebSettings(string DatabaseFile, int Port, bool Demo, TimeProvider Clock, bool Quiet = false)
+{
+    /// <summary>Sign-in attempts an address may make in a minute. Tests sign in more often.</summary>
+    public int SignInsPerMinute { get; init; } = 20;
+
+    /// <summary>Calls a token may make in a minute.</summary>
+    public int ApiCallsPerMinute { get; init; } = 600;
+
+    /// <summary>Listen on this machine alone.</summary>
+    public bool LocalOnly { get; init; }
+}

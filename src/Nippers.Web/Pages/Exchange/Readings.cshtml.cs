@@ -1,0 +1,61 @@
+using System.Text;
+using Microsoft.AspNetCore.Mvc;
+using Nippers.App.Exchange;
+using Nippers.Web.Hosting;
+using Nippers.Web.Text;
+
+namespace Nippers.Web.Pages.Exchange;
+
+/// <summary>Readings from a CSV: shown row by row, then all or nothing.</summary>
+[RequestSizeLimit(ReadingsImport.LargestFile * 2)]
+public sealed class ReadingsModel(ReadingsImport import, Words words) : NippersPage
+{
+    /// <summary>Refused rows shown, the first of them.</summary>
+    public const int MostRefused = 200;
+
+    /// <summary>Other rows shown.</summary>
+    public const int MostOthers = 50;
+
+    public ImportPreview? Preview { get; private set; }
+
+    public string? DraftId { get; private set; }
+
+    public string? FileName { get; private set; }
+
+    public IActionResult OnGet() => LocalRedirect("/exchange");
+
+    public async Task<IActionResult> OnPost(IFormFile? file, CancellationToken ct)
+    {
+        if (file is null || file.Length == 0 || file.Length > ReadingsImport.LargestFile)
+        {
+            Refuse([new("file", file is null ? "fileNeeded" : file.Length == 0 ? "csvEmpty" : "fileTooLarge", ReadingsImport.LargestFile >> 20)]);
+            return Page();
+        }
+
+        using var reader = new StreamReader(file.OpenReadStream(), new UTF8Encoding(false, throwOnInvalidBytes: true));
+        string text;
+        try
+        {
+            text = await reader.ReadToEndAsync(ct);
+        }
+        catch (DecoderFallbackException)
+        {
+            Refuse([new("file", "notUtf8")]);
+            return Page();
+        }
+
+        FileName = Path.GetFileName(file.FileName);
+        Preview = await import.Preview(text, ct);
+        if (Preview.CanApply) DraftId = await import.SaveDraft(FileName, text, Actor, ct);
+        else Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
+        return Page();
+    }
+
+    public async Task<IActionResult> OnPostApply(string draft, CancellationToken ct)
+    {
+        var outcome = await import.Apply(draft, Actor, ct);
+        if (outcome.Done) return Done("/exchange", words["Import.Done", outcome.Value!.Accepted, outcome.Value.Unconfirmed, outcome.Value.Unchanged]);
+        Refuse(outcome.Refusals);
+        return Page();
+    }
+}

@@ -1,0 +1,21 @@
+using Microsoft.AspNetCore.Mvc;
+using Nippers.App.Machines;
+using Nippers.Web.Hosting;
+
+namespace Nippers.Web.Pages.Machines;
+
+/// <summary>Every reading of a machine, and who changed what.</summary>
+public sealed class HistoryModel(MachineHistory history) : NippersPage
+{
+    public string Unit { get; private set; } = "";
+
+    public HistoryPage History { get; private set; } = null!;
+
+    public async Task<IActionResult> OnGet(string unit, [FromQuery] long? before, CancellationToken ct)
+    {
+        Unit = unit;
+        if (await history.Run(unit, before, ct) is not { } found) return NotFound();
+        History = found;
+        return Page();
+    }
+}

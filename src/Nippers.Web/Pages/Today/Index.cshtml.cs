@@ -1,0 +1,32 @@
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.WebUtilities;
+using Nippers.App.Today;
+using Nippers.Core.Service;
+using Nippers.Data.Fleet;
+using Nippers.Web.Hosting;
+
+namespace Nippers.Web.Pages.Today;
+
+/// <summary>Today: every machine with its hours, its tape and what presses.</summary>
+public sealed class IndexModel(TodayView view) : NippersPage
+{
+    public TodayPage Today { get; private set; } = null!;
+
+    public async Task OnGet([FromQuery] string? site, [FromQuery] MachineKind? kind, [FromQuery] Standing? standing, [FromQuery] string? look, [FromQuery(Name = "page-at")] int? at, CancellationToken ct) =>
+        Today = await view.Run(new(string.IsNullOrEmpty(site) ? null : site, kind, standing, look, at ?? 1), ct);
+
+    /// <summary>This list with another standing.</summary>
+    public string With(Standing? standing, string? look) => Address(standing, look, null);
+
+    /// <summary>Another page of this list.</summary>
+    public string PageUrl(int at) => Address(Today.Filter.Standing, Today.Filter.Look, at);
+
+    private string Address(Standing? standing, string? look, int? at) => QueryHelpers.AddQueryString("/", new Dictionary<string, string?>
+    {
+        ["site"] = Today.Filter.Site,
+        ["kind"] = Today.Filter.Kind?.ToString(),
+        ["standing"] = standing?.ToString().ToLowerInvariant(),
+        ["look"] = look,
+        ["page-at"] = at?.ToString(System.Globalization.CultureInfo.InvariantCulture),
+    }.Where(x => !string.IsNullOrEmpty(x.Value)));
+}

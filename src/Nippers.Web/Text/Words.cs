@@ -1,0 +1,60 @@
+using System.Collections;
+using System.Globalization;
+using Microsoft.Extensions.Localization;
+using Nippers.App;
+using Nippers.Core.Hours;
+
+namespace Nippers.Web.Text;
+
+/// <summary>The words on screens, from Words.resx: never glued, always whole sentences with places to fill.</summary>
+public sealed class Words(IStringLocalizer<Words> texts)
+{
+    /// <summary>The words of a key, its places filled. A key without words is a defect that a test finds.</summary>
+    public string this[string key, params object?[] args] => Fill(key, null, args);
+
+    /// <summary>The words for a count: <c>key.one</c> or <c>key.other</c>; place 0 is the count.</summary>
+    public string Plural(string key, int count, params object?[] args) => this[count == 1 ? key + ".one" : key + ".other", [count, .. args]];
+
+    /// <summary>The words of a refusal, its times as they are at the site.</summary>
+    public string Refused(Refusal refusal, TimeZoneInfo? zone = null) => Fill("Refused." + refusal.Code, zone, [.. refusal.Args]);
+
+    /// <summary>Life or meter hours with one decimal: <c>5,412.6</c>.</summary>
+    public static string Hours(double hours) => (Math.Round(hours * 10, MidpointRounding.AwayFromZero) / 10).ToString("N1", CultureInfo.CurrentCulture);
+
+    /// <summary>Hours without decimals where they are whole: tiers, intervals, distances.</summary>
+    public static string Whole(double hours) => hours.ToString("#,0.##", CultureInfo.CurrentCulture);
+
+    /// <summary>A distance in hours for reading at a glance: tenths below ten, whole hours above.</summary>
+    public static string Distance(double hours) => Math.Abs(hours) < 9.95 ? Math.Abs(hours).ToString("0.0", CultureInfo.CurrentCulture) : Math.Abs(hours).ToString("#,0", CultureInfo.CurrentCulture);
+
+    /// <summary>Day and month; the year where it is not this one.</summary>
+    public string Date(DateOnly date, DateOnly? today = null) => date.ToString(this[today?.Year == date.Year ? "Format.Day" : "Format.DayYear"], CultureInfo.CurrentCulture);
+
+    /// <summary>Date and time at a site.</summary>
+    public string Time(DateTimeOffset at, TimeZoneInfo? zone = null) =>
+        TimeZoneInfo.ConvertTime(at, zone ?? TimeZoneInfo.Utc).ToString(this["Format.Time"], CultureInfo.CurrentCulture);
+
+    /// <summary>Date and time at a site.</summary>
+    public string Time(long ms, TimeZoneInfo? zone = null) => Time(DateTimeOffset.FromUnixTimeMilliseconds(ms), zone);
+
+    /// <summary>The words of an enum's value: <c>Kind.WheelLoader</c>.</summary>
+    public string Of<T>(T value)
+        where T : struct, Enum => this[$"{typeof(T).Name}.{value}"];
+
+    private string Fill(string key, TimeZoneInfo? zone, object?[] args)
+    {
+        var text = texts[key];
+        if (text.ResourceNotFound) return key;
+        return args.Length == 0 ? text.Value : string.Format(CultureInfo.CurrentCulture, text.Value, [.. args.Select(arg => Show(arg, zone))]);
+    }
+
+    private object? Show(object? arg, TimeZoneInfo? zone) => arg switch
+    {
+        MeterHours hours => Hours(hours.Value),
+        DateOnly date => Date(date),
+        DateTimeOffset at => Time(at, zone),
+        string text => text,
+        IEnumerable many => string.Join(this["Format.Comma"], many.Cast<object?>()),
+        _ => arg,
+    };
+}
