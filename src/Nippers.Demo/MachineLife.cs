@@ -20,6 +20,7 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
     private const int ParkedSince = 22;
     private const int UnreadSince = 17;
     private const double SwapNewStart = 0.4;
+    private const double DeliveredAt = 2.5;
     private const double SpringNeapDays = 14.77;
 
     private readonly TimeZoneInfo _zone = TimeZoneInfo.FindSystemTimeZoneById(DemoCast.Zone);
@@ -30,6 +31,7 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
     private ParkedRow? _parked;
     private int _batches;
     private double? _startHours;
+    private double? _newShare;
 
     private bool Is(Story story) => cast.Story.HasFlag(story);
 
@@ -64,7 +66,7 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
         }
 
         if (Is(Story.SwappedDigits)) Misread();
-        if (Is(Story.Parked)) _parked = new() { FromMs = At(today.AddDays(-ParkedSince), 17), Reason = "Waits for the spring tides", By = "Mara Quill" };
+        if (Is(Story.Parked)) _parked = new() { FromMs = At(today.AddDays(1 - ParkedSince), 9), Reason = "Waits for the spring tides", By = "Mara Quill" };
     }
 
     public FleetMachine Machine() => FleetMapping.ToRecord(
@@ -89,8 +91,11 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
 
     public IEnumerable<FleetCompletion> Completions() => _completions.OrderBy(x => x.EnteredMs).Select(x => FleetMapping.ToRecord(x, cast.Unit));
 
-    /// <summary>Hours run on a day: the plan, bent by tides, weekends, season and luck.</summary>
-    private double Worked(DateOnly day)
+    /// <summary>Hours run on a day. A machine that is just new has run what its story says, whatever weekdays lie between.</summary>
+    private double Worked(DateOnly day) => Is(Story.JustNew) ? Math.Round(Planned(day) * (_newShare ??= (cast.FinalHours - DeliveredAt) / Enumerable.Range(1, NewSince).Sum(back => Planned(today.AddDays(-back)))), 1) : Planned(day);
+
+    /// <summary>The plan of a day, bent by tides, weekends, season and luck.</summary>
+    private double Planned(DateOnly day)
     {
         var back = today.DayNumber - day.DayNumber;
         if (back <= 0) return 0;
@@ -135,7 +140,7 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
         if (back == 0) return;
         if (Worked(day) <= 0) return;
         if (back <= DailyCareDays && !Is(Story.NoRecord)) Complete([.. Items.Where(x => x.IsDaily).Select(x => x.Code)], day, hours, CompletionKind.Work, reader, "", null, day);
-        if (read) Service(day, back, hours);
+        if (read || Is(Story.Unread)) Service(day, back, hours);
     }
 
     /// <summary>Does what has come due, sooner or later by this machine's habit.</summary>
@@ -200,7 +205,10 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
         _readings.Add(new() { AtMs = atMs, ShownTenths = shown, LifeTenths = life, State = ReadingState.Accepted, Source = source, By = by, EnteredMs = atMs });
     }
 
-    /// <summary>Turns the last reading into one with two neighbouring digits swapped that the judge keeps but asks about.</summary>
+    /// <summary>
+    /// Turns the last reading into one with two neighbouring digits swapped that the judge keeps but asks about. The
+    /// final hours are chosen so that a swap adds 36 h: after three days or four the clock allows it, and the machine's habit does not.
+    /// </summary>
     private void Misread()
     {
         var truth = _readings[^1];

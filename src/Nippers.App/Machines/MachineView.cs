@@ -51,6 +51,7 @@ public sealed record MachinePage(
 public sealed class MachineView(NippersDb db, TimeProvider clock)
 {
     private const int Recent = 12;
+    private const int RecentReadings = 7;
     private const double TapeBack = 400;
 
     private sealed record LastDoneId(long Id);
@@ -76,7 +77,7 @@ public sealed class MachineView(NippersDb db, TimeProvider clock)
         var service = items.Where(x => !x.Item.IsDaily).ToList();
 
         var readings = await db.Readings.AsNoTracking().Where(x => x.MachineId == machine.Id && (x.State == ReadingState.Accepted || x.State == ReadingState.Unconfirmed))
-            .OrderByDescending(x => x.AtMs).ThenByDescending(x => x.LifeTenths).Take(Recent).ToListAsync(ct);
+            .OrderByDescending(x => x.AtMs).ThenByDescending(x => x.LifeTenths).Take(RecentReadings).ToListAsync(ct);
         var changes = await db.MeterChanges.AsNoTracking().Where(x => x.MachineId == machine.Id).OrderByDescending(x => x.AtMs).ToListAsync(ct);
         var parked = await db.Parked.AsNoTracking().Where(x => x.MachineId == machine.Id).OrderByDescending(x => x.FromMs).Take(Recent).ToListAsync(ct);
         var work = await RecentWork(machine.Id, ct);

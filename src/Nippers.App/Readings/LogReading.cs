@@ -104,13 +104,15 @@ public sealed class LogReading(NippersDb db, Writes writes)
     internal async Task<ReadingRow?> Keep(WeighedReading weighed, LogReadingInput input, Actor actor, CancellationToken ct, bool confirmed = false)
     {
         if (weighed.Judgement!.Code == ReadingCode.Duplicate) return null;
+        var unconfirmed = weighed.Judgement.Code == ReadingCode.Check && !confirmed;
+        if (unconfirmed && await Waiting(weighed, ct) is { } waiting) return waiting;
         var row = new ReadingRow
         {
             MachineId = weighed.Facts!.Machine.Id,
             AtMs = weighed.At.ToUnixTimeMilliseconds(),
             ShownTenths = weighed.Shown.Tenths,
             LifeTenths = weighed.Shown.Tenths + weighed.OffsetTenths,
-            State = weighed.Judgement.Code == ReadingCode.Check && !confirmed ? ReadingState.Unconfirmed : ReadingState.Accepted,
+            State = unconfirmed ? ReadingState.Unconfirmed : ReadingState.Accepted,
             Source = input.Source,
             By = actor.Name,
             EnteredMs = writes.NowMs,
@@ -120,6 +122,13 @@ public sealed class LogReading(NippersDb db, Writes writes)
         writes.Audit(actor, "reading.log", weighed.Facts.Machine.Unit, row.MachineId, null, new { at = weighed.At, hours = weighed.Shown.Value, row.State });
         await writes.RefreshStanding([row.MachineId], ct);
         return row;
+    }
+
+    /// <summary>The same unusual reading, entered before and still waiting for a person.</summary>
+    private Task<ReadingRow?> Waiting(WeighedReading weighed, CancellationToken ct)
+    {
+        var (machine, at, shown) = (weighed.Facts!.Machine.Id, weighed.At.ToUnixTimeMilliseconds(), weighed.Shown.Tenths);
+        return db.Readings.FirstOrDefaultAsync(x => x.MachineId == machine && x.State == ReadingState.Unconfirmed && x.AtMs == at && x.ShownTenths == shown, ct);
     }
 
     private async Task<Refusal?> VoidReplaced(long id, string unit, Actor actor, CancellationToken ct)

@@ -21,10 +21,11 @@ public static class HoursOnDay
     /// <param name="toMs">End of the day, or now if that is sooner.</param>
     public static HoursRange Range(MeterRecord record, long fromMs, long toMs)
     {
-        Reading? before = null, after = null;
+        Reading? before = null, latest = null, after = null;
         foreach (var reading in record.Readings)
         {
             if (reading.AtMs <= fromMs) before = reading;
+            if (reading.AtMs <= toMs) latest = reading;
             if (reading.AtMs >= toMs)
             {
                 after = reading;
@@ -34,9 +35,9 @@ public static class HoursOnDay
 
         var least = before?.Hours ?? record.CommissionedHours;
         MeterHours? most = after?.Hours;
-        if (before is { } b)
+        if (latest is { } l)
         {
-            var byClock = b.Hours.Value + Span.Days(toMs - b.AtMs) * 24 + Grace;
+            var byClock = l.Hours.Value + Span.Days(toMs - l.AtMs) * 24 + Grace;
             if (most is null || byClock < most.Value.Value) most = MeterHours.Of(Math.Min(byClock, MeterHours.Max.Value));
         }
 

@@ -25,22 +25,22 @@ public static class NearestNames
     /// <summary>Letters and digits in capitals: people leave out the dash and the leading zero.</summary>
     private static string Bare(string name) => string.Concat(name.Where(char.IsLetterOrDigit)).ToUpperInvariant();
 
-    /// <summary>Levenshtein's distance, with two rows.</summary>
+    /// <summary>Edits between two names: a letter more, less or other, or two neighbours swapped (optimal string alignment).</summary>
     private static int Distance(string a, string b)
     {
-        var above = Enumerable.Range(0, b.Length + 1).ToArray();
-        var row = new int[b.Length + 1];
+        var edits = new int[a.Length + 1, b.Length + 1];
+        for (var i = 0; i <= a.Length; i++) edits[i, 0] = i;
+        for (var j = 0; j <= b.Length; j++) edits[0, j] = j;
         for (var i = 1; i <= a.Length; i++)
         {
-            row[0] = i;
             for (var j = 1; j <= b.Length; j++)
             {
-                row[j] = Math.Min(Math.Min(row[j - 1], above[j]) + 1, above[j - 1] + (a[i - 1] == b[j - 1] ? 0 : 1));
+                var least = Math.Min(Math.Min(edits[i - 1, j], edits[i, j - 1]) + 1, edits[i - 1, j - 1] + (a[i - 1] == b[j - 1] ? 0 : 1));
+                if (i > 1 && j > 1 && a[i - 1] == b[j - 2] && a[i - 2] == b[j - 1]) least = Math.Min(least, edits[i - 2, j - 2] + 1);
+                edits[i, j] = least;
             }
-
-            (above, row) = (row, above);
         }
 
-        return above[b.Length];
+        return edits[a.Length, b.Length];
     }
 }

@@ -46,9 +46,10 @@ public sealed class FleetReader(Stream stream)
             {
                 if (Step(out record)) return true;
             }
-            catch (JsonException broken)
+            catch (JsonException)
             {
-                throw new FleetFaultException(_final && broken.Message.Contains("Expected depth", StringComparison.Ordinal) ? "fleetCut" : "fleetNotJson", BytesRead);
+                // The end is only reached when more was needed: what breaks there was cut, what breaks before is wrong.
+                throw new FleetFaultException(_final ? "fleetCut" : "fleetNotJson", BytesRead);
             }
         }
 

@@ -27,6 +27,7 @@ public sealed class HourTape
 {
     private const double MergeShare = 0.011;
     private const double LabelRoom = 0.035;
+    private const double NameRoom = 0.045;
     private const int MostRepeats = 60;
     private static readonly int[] DaySteps = [7, 14, 28, 56, 91, 182, 364, 1820];
 
@@ -52,7 +53,7 @@ public sealed class HourTape
         public static readonly Layout Big = new(142, 84, 106, 131, 50, 10, true);
     }
 
-    private sealed record Peg(double Hours, Standing Standing, int Count, double? Tier, double Window, ProjectedDates? Dates, bool Repeat, string Names);
+    private sealed record Peg(double Hours, Standing Standing, int Count, double? Tier, double Window, ProjectedDates? Dates, bool Repeat, bool NoRecord = false);
 
     /// <summary>Draws a tape.</summary>
     public static IHtmlContent Draw(TapeInput input, Words words) => new HourTape(input, words).Draw();
@@ -67,7 +68,8 @@ public sealed class HourTape
         Past();
         foreach (var peg in pegs) Bracket(peg);
         Jaws();
-        foreach (var peg in pegs.OrderBy(x => x.Standing)) Draw(peg);
+        var named = Named(pegs);
+        foreach (var peg in pegs.OrderBy(x => x.Standing)) Draw(peg, named.Contains(peg));
         _svg.Append("</svg>");
         return new(_svg.ToString());
     }
@@ -80,13 +82,13 @@ public sealed class HourTape
         foreach (var group in _input.Groups)
         {
             if (HoursOf(group) is not { } hours || hours > _to) continue;
-            pegs.Add(new(hours, group.Standing, group.Items.Length, group.LongestInterval, group.DueHours is null ? 0 : group.WindowHours, group.Items[0].Projected, false, ""));
+            pegs.Add(new(hours, group.Standing, group.Items.Length, group.LongestInterval, group.DueHours is null ? 0 : group.WindowHours, group.Items[0].Projected, false, group.NoRecord));
         }
 
         var repeats = _input.Groups.SelectMany(x => x.Items).Where(x => x.Point.IntervalHours >= (_input.Big ? 50 : 100))
             .SelectMany(x => Repeats.Of(x.Point, _to).Take(MostRepeats).Select(at => (At: at, Tier: x.Point.IntervalHours)))
             .Where(x => x.At > _input.Now.Hours)
-            .GroupBy(x => Math.Round(x.At, 1)).Select(g => new Peg(g.Key, Standing.Clear, g.Count(), g.Max(x => x.Tier), 0, null, true, ""));
+            .GroupBy(x => Math.Round(x.At, 1)).Select(g => new Peg(g.Key, Standing.Clear, g.Count(), g.Max(x => x.Tier), 0, null, true));
         return Merge([.. pegs, .. repeats]);
     }
 
@@ -121,6 +123,18 @@ public sealed class HourTape
 
         static (Standing Standing, bool First, int Count) Pressing(Peg peg) => (peg.Standing, !peg.Repeat, peg.Count);
         static double? Greater(double? a, double? b) => a is null || b > a ? b : a;
+    }
+
+    /// <summary>Pegs whose tier is written above them: the most pressing first, and none in another's way.</summary>
+    private HashSet<Peg> Named(List<Peg> pegs)
+    {
+        var named = new HashSet<Peg>();
+        foreach (var peg in pegs.Where(x => !x.Repeat || x.Tier >= 250).OrderByDescending(x => x.Standing).ThenBy(x => x.Repeat).ThenByDescending(x => x.Count))
+        {
+            if (!named.Any(x => Near(x.Hours, peg.Hours, NameRoom))) named.Add(peg);
+        }
+
+        return named;
     }
 
     private void Ruler()
@@ -207,7 +221,7 @@ public sealed class HourTape
     public static string JawPath(string css, int side) =>
         side > 0 ? $"<path class=\"{css}\" d=\"M0 0C-3-9-11-13-9-24Q0-17 9-24C11-13 3-9 0 0z\"/>" : $"<path class=\"{css}\" d=\"M0 0C-3 9-11 13-9 24Q0 17 9 24C11 13 3 9 0 0z\"/>";
 
-    private void Draw(Peg peg)
+    private void Draw(Peg peg, bool named)
     {
         var off = peg.Hours < _from;
         var height = PegHeight(peg.Standing, peg.Count, _at.Counts);
@@ -215,9 +229,8 @@ public sealed class HourTape
         if (off) _svg.Append("<path class=\"peg-overdue\" d=\"M-9-6l-5 0 4-4M-14-6l4 4\" fill=\"none\" stroke-width=\"1.5\"/>");
         if (_at.Counts)
         {
-            var tier = peg.Tier is { } hours ? _words["Tape.Tier", Words.Whole(hours)] : _words["Tape.ByDate"];
             _svg.Append(CultureInfo.InvariantCulture, $"<text class=\"t-count{(peg.Repeat ? " t-fine" : "")}\" text-anchor=\"middle\" y=\"{-height - 6}\">{peg.Count}</text>");
-            if (!peg.Repeat || peg.Tier >= 250) _svg.Append(CultureInfo.InvariantCulture, $"<text class=\"t-fine\" text-anchor=\"middle\" y=\"{-height - 20}\">{Text(tier)}</text>");
+            if (named) _svg.Append(CultureInfo.InvariantCulture, $"<text class=\"t-fine\" text-anchor=\"middle\" y=\"{-height - 20}\">{Text(peg.NoRecord ? _words["Left.NoRecord"] : peg.Tier is { } hours ? _words["Tape.Tier", Words.Whole(hours)] : _words["Tape.ByDate"])}</text>");
         }
 
         _svg.Append("</svg>");

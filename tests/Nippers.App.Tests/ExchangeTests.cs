@@ -1,0 +1,226 @@
+using System.Text;
+using Json.Schema;
+using System.Text.Json;
+using Microsoft.EntityFrameworkCore;
+using Nippers.App.Exchange;
+using Nippers.Core.Hours;
+using Nippers.Core.Service;
+using Nippers.Data.Records;
+using Nippers.Demo;
+using Nippers.Formats.Csv;
+
+namespace Nippers.App.Tests;
+
+public sealed class ExchangeTests
+{
+    private static readonly Lazy<Task<byte[]>> Demo = new(async () =>
+    {
+        using var stream = new MemoryStream();
+        await DemoFleet.Write(DateOnly.FromDateTime(Fleet.Now.DateTime), stream);
+        return stream.ToArray();
+    });
+
+    private static CancellationToken Ct => TestContext.Current.CancellationToken;
+
+    private static Task<Outcome<ImportedFleet>> Import(Fleet fleet, byte[] file) =>
+        fleet.Do<ImportFleet, Outcome<ImportedFleet>>(x => x.Run(new MemoryStream(file), Fleet.Tam, null, Ct));
+
+    private static async Task<byte[]> Export(Fleet fleet)
+    {
+        using var stream = new MemoryStream();
+        await fleet.Do<ExportFleet>(x => x.Run(stream, null, Ct));
+        return stream.ToArray();
+    }
+
+    private static async Task<Fleet> WithDemo(byte[]? file = null, DateTimeOffset? now = null)
+    {
+        var fleet = await Fleet.Empty();
+        if (now is { } at) fleet.Clock.AdjustTime(at);
+        await fleet.Ask(async db =>
+        {
+            await db.Sites.ExecuteDeleteAsync(Ct);
+            db.Programs.RemoveRange(db.Programs);
+            return await db.SaveChangesAsync(Ct);
+        });
+        var outcome = await Import(fleet, file ?? await Demo.Value);
+        Assert.True(outcome.Done, string.Join(", ", outcome.Refusals.SelectMany(x => x.Args.Prepend(x.Code))));
+        return fleet;
+    }
+
+    [Fact]
+    public async Task Export_then_import_into_an_empty_database_gives_the_same_export_byte_for_byte()
+    {
+        await using var fleet = await WithDemo();
+        var first = await Export(fleet);
+        Assert.Equal(Encoding.UTF8.GetString(await Demo.Value), Encoding.UTF8.GetString(first));
+    }
+
+    [Fact]
+    public async Task The_demo_is_the_same_for_a_date_and_its_file_follows_the_schema()
+    {
+        using var again = new MemoryStream();
+        await DemoFleet.Write(DateOnly.FromDateTime(Fleet.Now.DateTime), again);
+        Assert.True((await Demo.Value).AsSpan().SequenceEqual(again.ToArray()));
+
+        var schema = JsonSchema.FromText(await File.ReadAllTextAsync(Path.Combine(AppContext.BaseDirectory, "fleet.schema.json"), Ct));
+        var result = schema.Evaluate(JsonDocument.Parse(again.ToArray()).RootElement, new() { OutputFormat = OutputFormat.Flag });
+        Assert.True(result.IsValid);
+        Assert.False(schema.Evaluate(JsonDocument.Parse("""{"format":"nippers-fleet","version":1,"sites":[{"name":"x"}]}""").RootElement).IsValid);
+    }
+
+    [Theory]
+    [InlineData("2026-03-16")]
+    [InlineData("2026-11-25")]
+    [InlineData("2027-02-28")]
+    [InlineData("2026-08-09")]
+    public async Task The_demos_story_holds_on_any_day(string date)
+    {
+        var today = DateOnly.ParseExact(date, "yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture);
+        using var file = new MemoryStream();
+        await DemoFleet.Write(today, file);
+        await using var fleet = await WithDemo(file.ToArray(), new DateTimeOffset(today.ToDateTime(new TimeOnly(7, 30)), TimeSpan.Zero));
+
+        var rows = await fleet.Ask(db => db.Standings.Include(x => x.Machine).AsNoTracking().ToDictionaryAsync(x => x.Machine.Unit, Ct));
+        Assert.Equal(14, rows.Count);
+        Assert.True(rows["EX-03"].NoRecord > 20);
+        Assert.Equal(1, rows["EX-04"].Unconfirmed);
+        Assert.True(rows["TL-01"].Parked);
+        Assert.True(rows["WL-03"].Stale);
+        Assert.NotEqual(0, rows["WL-02"].OffsetTenths);
+        var late = (await fleet.Page("DZ-02")).Items.Single(x => x.Item.Code == "hydraulic-sample");
+        Assert.Equal((8500d, Standing.Overdue), (late.Standing.DueHours, late.Standing.Standing));
+        var first = (await fleet.Page("TL-02")).Items.Single(x => x.Item.Code == "engine-oil");
+        Assert.Equal((DueBasis.BreakIn, 50d, Standing.Due), (first.Standing.Point.Basis, first.Standing.DueHours, first.Standing.Standing));
+    }
+
+    public static TheoryData<string, string> Broken() => new()
+    {
+        { "cut", "fleetCut" },
+        { "newer", "fleetNewer" },
+        { "compartment", "fleetNoCompartment" },
+        { "unit", "fleetTwice" },
+        { "json", "fleetNotJson" },
+        { "other", "fleetNotFleet" },
+        { "backward", "fleetBackward" },
+        { "item", "fleetNoItem" },
+        { "field", "fleetBadRecord" },
+        { "empty", "fleetCut" },
+    };
+
+    [Theory]
+    [MemberData(nameof(Broken))]
+    public async Task A_broken_fleet_file_is_refused_whole(string how, string code)
+    {
+        await using var fleet = await Fleet.Empty();
+        var before = await fleet.Fingerprint();
+        var text = Encoding.UTF8.GetString(await Demo.Value);
+        string Once(string old, string fresh)
+        {
+            var at = text.IndexOf(old, StringComparison.Ordinal);
+            return text[..at] + fresh + text[(at + old.Length)..];
+        }
+
+        var file = how switch
+        {
+            "cut" => text[..(text.Length / 2)],
+            "newer" => Once("\"version\":1", "\"version\":2"),
+            "compartment" => Once("\"compartment\":\"engine\"", "\"compartment\":\"boiler\""),
+            "unit" => Once("{\"unit\":\"DZ-01\"", "{\"unit\":\"BL-01\""),
+            "json" => Once("\"readings\":[", "\"readings\":[,"),
+            "other" => "{\"hello\":1}",
+            "backward" => Once("\"lifeHours\":", "\"lifeHours\":999999.9,\"lifeHours\":"),
+            "item" => Once("\"item\":\"engine-oil\"", "\"item\":\"boiler-oil\""),
+            "field" => Once("\"plannedHoursPerDay\":", "\"plannedHoursPerDay\":\"many\",\"was\":"),
+            _ => "",
+        };
+        if (how == "backward")
+        {
+            var start = text.IndexOf("\"readings\":[", StringComparison.Ordinal);
+            var at = text.IndexOf("\"lifeHours\":", start, StringComparison.Ordinal);
+            file = text[..at] + "\"lifeHours\":900000" + text[text.IndexOf(",\"state\"", at, StringComparison.Ordinal)..];
+        }
+
+        var outcome = await Import(fleet, Encoding.UTF8.GetBytes(file));
+        Assert.Equal(code, Assert.Single(outcome.Refusals).Code);
+        Assert.Equal(before, await fleet.Fingerprint());
+    }
+
+    [Fact]
+    public async Task The_same_fleet_twice_is_refused_by_its_first_unit()
+    {
+        await using var fleet = await WithDemo();
+        var before = await fleet.Fingerprint();
+        Assert.Equal("fleetUnitTaken", Assert.Single((await Import(fleet, await Demo.Value)).Refusals).Code);
+        Assert.Equal(before, await fleet.Fingerprint());
+    }
+
+    private static Task<ImportPreview> Preview(Fleet fleet, string text) => fleet.Do<ReadingsImport, ImportPreview>(x => x.Preview(text, Ct));
+
+    private static async Task<Outcome<AppliedImport>> Apply(Fleet fleet, string text)
+    {
+        var draft = await fleet.Do<ReadingsImport, string>(x => x.SaveDraft("r.csv", text, Fleet.Tam, Ct));
+        return await fleet.Do<ReadingsImport, Outcome<AppliedImport>>(x => x.Apply(draft, Fleet.Tam, Ct));
+    }
+
+    [Fact]
+    public async Task A_csv_is_kept_whole_and_the_same_file_twice_changes_nothing()
+    {
+        await using var fleet = await Fleet.WithLoader();
+        const string csv = "\uFEFFunit,at,hours\r\n\"WL-01\",2026-03-16T06:00:00Z,374\r\nwl1,2026-03-15T07:00,\"354.4\"\r\n";
+        var first = await Apply(fleet, csv);
+        Assert.Equal(new AppliedImport(1, 1, 0), first.Value);
+        var before = await fleet.Fingerprint();
+        Assert.Equal(new AppliedImport(0, 0, 2), (await Apply(fleet, csv)).Value);
+        Assert.Equal(before, await fleet.Fingerprint());
+    }
+
+    [Fact]
+    public async Task One_bad_row_holds_the_whole_file_back_and_says_why()
+    {
+        await using var fleet = await Fleet.WithLoader();
+        var before = await fleet.Fingerprint();
+        const string csv = "unit,at,hours\nWL-01,2026-03-16T06:00:00Z,356\nWL-10,2026-03-16T06:00:00Z,5\nWL-01,2026-03-16T07:00:00Z,536.2\nWL-01,soon,5\nWL-01,2026-03-16T07:00:00Z,abc\n";
+        var preview = await Preview(fleet, csv);
+        Assert.Equal([null, "noSuchUnitNear", "tooFast", "notATime", "hoursNotANumber"], preview.Rows.Select(x => x.Refusal?.Code));
+        Assert.Contains(new MeterHours(3562), preview.Rows[2].DidYouMean);
+        Assert.False(preview.CanApply);
+        Assert.Equal("importRefused", Assert.Single((await Apply(fleet, csv)).Refusals).Code);
+        Assert.Equal(before, await fleet.Fingerprint());
+    }
+
+    [Theory]
+    [InlineData("", "csvEmpty")]
+    [InlineData("unit,at,hours\n", "csvEmpty")]
+    [InlineData("machine;date;value\nWL-01;2026-03-16;5\n", "csvHeader")]
+    [InlineData("unit,at\nWL-01,2026-03-16\n", "csvHeader")]
+    [InlineData("unit,at,hours\nWL-01,\"2026\"x,5\n", "csvBadData")]
+    public async Task A_file_that_is_no_readings_csv_says_so(string text, string code)
+    {
+        await using var fleet = await Fleet.WithLoader();
+        Assert.Equal(code, (await Preview(fleet, text)).Fault!.Code);
+    }
+
+    [Fact]
+    public async Task Ten_thousand_bad_rows_are_all_judged()
+    {
+        await using var fleet = await Fleet.WithLoader();
+        var csv = new StringBuilder("unit,at,hours\n");
+        for (var i = 0; i < 10_000; i++) csv.Append(i % 2 == 0 ? "WL-01,2026-03-16T06:00:00Z,3\n" : "ZZ-99,2026-03-16T06:00:00Z,oops\n");
+        var preview = await Preview(fleet, csv.ToString());
+        Assert.Equal(10_000, preview.Count(ImportAction.Refuse));
+    }
+
+    [Fact]
+    public async Task Exported_readings_come_back_unchanged_and_formulas_are_defused()
+    {
+        await using var fleet = await Fleet.WithLoader();
+        var text = new StringWriter();
+        await fleet.Do<ExportFleet>(x => x.Readings(text, null, Ct));
+        Assert.Equal(30, (await Preview(fleet, text.ToString())).Count(ImportAction.Unchanged));
+
+        var unsafeUnit = new StringWriter();
+        await ReadingsCsv.Write(unsafeUnit, new[] { ("=1+1", 0L, 5.0) }.ToAsyncEnumerable());
+        Assert.DoesNotContain("\n=", unsafeUnit.ToString(), StringComparison.Ordinal);
+        Assert.Equal(ReadingState.Accepted, await fleet.Ask(db => db.Readings.Select(x => x.State).FirstAsync(Ct)));
+    }
+}

@@ -1,0 +1,122 @@
+using Nippers.App.Programs;
+using Nippers.Core.Service;
+using Nippers.Data.Fleet;
+using Nippers.Data.Programs;
+
+namespace Nippers.App.Tests;
+
+public sealed class ProgramTests
+{
+    private const string Loader = "starter-wheel-loader";
+
+    private static CancellationToken Ct => TestContext.Current.CancellationToken;
+
+    private static ProgramItemInput EngineOil(string every) => new()
+    {
+        OldCode = "engine-oil",
+        Code = "engine-oil",
+        Name = "Engine oil and filter, change",
+        Compartment = "engine",
+        EveryHours = every,
+        EveryMonths = "12",
+        FirstAtHours = "50",
+    };
+
+    private static ProgramChangeInput Item(ProgramItemInput item, int version = 1) => new(Loader, version, null, item);
+
+    [Fact]
+    public void Starters_are_sound_marked_and_forty_to_seventy_items_long()
+    {
+        var starters = StarterPrograms.All();
+        Assert.Equal(Enum.GetValues<MachineKind>(), starters.Select(x => x.Kind));
+        Assert.All(starters, program =>
+        {
+            Assert.True(program.Starter);
+            Assert.InRange(program.Items.Count, 40, 70);
+            Assert.Equal(program.Items.Count, program.Items.Select(x => x.Code).Distinct().Count());
+            Assert.All(program.Items, item =>
+            {
+                Assert.Contains(program.Compartments, x => x.Code == item.Compartment);
+                Assert.True(item.EveryTenths > 0 || item.EveryMonths > 0 || (item.Once && item.FirstAtTenths > 0), item.Code);
+                Assert.EndsWith(".", item.Caution, StringComparison.Ordinal);
+                Assert.All(item.Needs.Split(' ', StringSplitOptions.RemoveEmptyEntries), word => Assert.True(MachineOptions.Knows(word.TrimStart('!'))));
+            });
+            Assert.Contains(program.Items, x => x.Strict && x.EveryMonths == 12 && x.Qualified);
+            Assert.Contains(program.Items, x => x.EveryTenths == 20_000);
+        });
+    }
+
+    [Fact]
+    public async Task A_change_shows_which_dues_move_and_by_how_much_and_keeps_nothing_yet()
+    {
+        await using var fleet = await Fleet.WithLoader();
+        await fleet.Do<Work.RecordWork, Outcome<Work.RecordedWork>>(x => x.Run(new("WL-01", ["engine-oil"], "354", "2026-03-15", null), Fleet.Tam, Ct));
+        var before = await fleet.Fingerprint();
+        var preview = await fleet.Do<ChangeProgram, Outcome<ProgramPreview>>(x => x.Preview(Item(EngineOil("200")), Ct));
+        var move = Assert.Single(preview.Value!.Moves);
+        Assert.Equal(("WL-01", 500d, 400d), (move.Unit, move.Before!.DueHours, move.After!.DueHours));
+        Assert.Equal(before, await fleet.Fingerprint());
+
+        Assert.True((await fleet.Do<ChangeProgram, Outcome<ServiceProgram>>(x => x.Save(Item(EngineOil("200")), Fleet.Bea, Ct))).Done);
+        Assert.Equal(400, (await fleet.Page("WL-01")).Items.Single(x => x.Item.Code == "engine-oil").Standing.DueHours);
+        Assert.NotEqual(before, await fleet.Fingerprint());
+    }
+
+    [Fact]
+    public async Task Another_school_moves_what_it_touches()
+    {
+        await using var fleet = await Fleet.WithLoader();
+        await fleet.Do<Work.RecordWork, Outcome<Work.RecordedWork>>(x => x.Run(new("WL-01", ["engine-oil"], "354", "2026-03-15", null), Fleet.Tam, Ct));
+        var change = new ProgramChangeInput(Loader, 1, new("Wheel loader", School.Floating, "10", "10", "5", "30"), null);
+        var moves = (await fleet.Do<ChangeProgram, Outcome<ProgramPreview>>(x => x.Preview(change, Ct))).Value!.Moves;
+        Assert.Contains(moves, x => x.ItemCode == "engine-oil" && x.After!.DueHours == 604);
+    }
+
+    [Fact]
+    public async Task Two_planners_do_not_overwrite_each_other()
+    {
+        await using var fleet = await Fleet.WithLoader();
+        Assert.True((await fleet.Do<ChangeProgram, Outcome<ServiceProgram>>(x => x.Save(Item(EngineOil("200")), Fleet.Tam, Ct))).Done);
+        var second = await fleet.Do<ChangeProgram, Outcome<ServiceProgram>>(x => x.Save(Item(EngineOil("300")), Fleet.Bea, Ct));
+        Assert.Equal("changedMeanwhile", Assert.Single(second.Refusals).Code);
+        Assert.Equal("changedMeanwhile", Assert.Single((await fleet.Do<ChangeProgram, Outcome<ProgramPreview>>(x => x.Preview(Item(EngineOil("300")), Ct))).Refusals).Code);
+    }
+
+    public static TheoryData<ProgramItemInput, string, string> Wrong() => new()
+    {
+        { EngineOil("0"), "everyHours", "aboveZero" },
+        { EngineOil("-1"), "everyHours", "hoursNegative" },
+        { EngineOil("ten"), "everyHours", "hoursNotANumber" },
+        { EngineOil("250") with { EveryMonths = "1.5" }, "everyMonths", "wholeBetween" },
+        { EngineOil("250") with { EveryMonths = "999" }, "everyMonths", "wholeBetween" },
+        { EngineOil("250") with { Compartment = "moon" }, "compartment", "noSuchCompartment" },
+        { EngineOil("250") with { Needs = "turbo" }, "needs", "noSuchOption" },
+        { EngineOil("250") with { Name = "" }, "name", "needed" },
+        { EngineOil("250") with { Code = "other" }, "code", "codeFixed" },
+        { EngineOil("250") with { OldCode = null, Code = "belts" }, "code", "codeTaken" },
+        { EngineOil("250") with { OldCode = null, Code = "Bad Code" }, "code", "codeShape" },
+        { EngineOil("") with { EveryMonths = "", FirstAtHours = "" }, "everyHours", "intervalNeeded" },
+        { EngineOil("250") with { Once = true, FirstAtHours = "" }, "firstAtHours", "onceNeedsFirst" },
+    };
+
+    [Theory]
+    [MemberData(nameof(Wrong))]
+    public async Task An_item_entered_wrong_says_what_is_wrong_beside_the_field(ProgramItemInput item, string field, string code)
+    {
+        await using var fleet = await Fleet.Empty();
+        var outcome = await fleet.Do<ChangeProgram, Outcome<ServiceProgram>>(x => x.Save(Item(item), Fleet.Tam, Ct));
+        Assert.Equal((field, code), (Assert.Single(outcome.Refusals).Field, outcome.Refusals[0].Code));
+    }
+
+    [Fact]
+    public async Task A_copy_is_its_own_program_and_no_starter()
+    {
+        await using var fleet = await Fleet.Empty();
+        var copied = await fleet.Do<ChangeProgram, Outcome<ServiceProgram>>(x => x.Copy(Loader, "our-loaders", "Our loaders", Fleet.Tam, Ct));
+        Assert.True(copied.Done);
+        var page = await fleet.Do<ProgramViews, ProgramPage?>(x => x.One("our-loaders", Ct));
+        Assert.False(page!.Program.Starter);
+        Assert.Equal((await fleet.Do<ProgramViews, ProgramPage?>(x => x.One(Loader, Ct)))!.Program.Items.Count, page.Program.Items.Count);
+        Assert.Equal("codeTaken", Assert.Single((await fleet.Do<ChangeProgram, Outcome<ServiceProgram>>(x => x.Copy(Loader, "our-loaders", "Again", Fleet.Tam, Ct))).Refusals).Code);
+    }
+}

@@ -1,0 +1,123 @@
+using System.Data.Common;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Diagnostics;
+using Microsoft.Extensions.Time.Testing;
+using Nippers.App.Machines;
+using Nippers.App.Standings;
+using Nippers.App.Today;
+using Nippers.Core.Service;
+using Nippers.Data;
+using Nippers.Data.Fleet;
+
+namespace Nippers.App.Tests;
+
+public sealed class StandingTests
+{
+    private static CancellationToken Ct => TestContext.Current.CancellationToken;
+
+    [Fact]
+    public async Task Rows_kept_by_every_change_are_what_a_rebuild_derives()
+    {
+        await using var fleet = await Fleet.WithLoader();
+        await fleet.AddMachine("WL-02", History.Unknown, 4000);
+        await fleet.Log("WL-02", 4006, Fleet.Now);
+        await fleet.Do<Work.RecordWork, Outcome<Work.RecordedWork>>(x => x.Run(new("WL-01", ["engine-oil", "belts"], "354", "2026-03-15", null), Fleet.Tam, Ct));
+        await fleet.Do<Work.DeclareBaseline, Outcome<Nothing>>(x => x.Run(new("WL-02", ["engine-oil"], "3900", "2026-01-01", "Seller", null), Fleet.Tam, Ct));
+        await fleet.Log("WL-01", 374, Fleet.Now);
+
+        Task<string> Rows() => fleet.Ask(async db => System.Text.Json.JsonSerializer.Serialize(await db.Standings.AsNoTracking().OrderBy(x => x.MachineId).ToListAsync(Ct)));
+        var kept = await Rows();
+        Assert.Equal(2, await fleet.Do<StandingKeeper, int>(x => x.Rebuild(Fleet.Now, Ct)));
+        Assert.Equal(kept, await Rows());
+    }
+
+    [Fact]
+    public async Task Today_says_of_a_machine_what_its_own_page_says()
+    {
+        await using var fleet = await Fleet.WithLoader();
+        fleet.Clock.Advance(TimeSpan.FromMinutes(40));
+        var today = Assert.Single((await fleet.Do<TodayView, TodayPage>(x => x.Run(new(), Ct))).Machines);
+        var page = await fleet.Page("WL-01");
+        Assert.Equal(page.Now.Hours, today.Now.Hours, 2);
+        Assert.Equal(page.Groups.Select(x => (x.DueHours, x.Standing, x.Items.Length)), today.Groups.Select(x => (x.DueHours, x.Standing, x.Items.Length)));
+    }
+
+    [Fact]
+    public async Task Time_alone_makes_items_due_and_machines_stale()
+    {
+        await using var fleet = await Fleet.WithLoader();
+        Task<TodayPage> Today() => fleet.Do<TodayView, TodayPage>(x => x.Run(new(Look: TodayFilter.Stale), Ct));
+        Assert.Equal(0, (await Today()).Counts.Stale);
+        fleet.Clock.Advance(TimeSpan.FromDays(20));
+        var later = await Today();
+        Assert.Equal((1, 1), (later.Counts.Stale, later.Machines.Count));
+        Assert.True(later.Machines[0].Now.Hours > 354 + 19 * 5);
+    }
+
+    [Fact]
+    public async Task Filters_choose_by_site_kind_and_standing()
+    {
+        await using var fleet = await Fleet.WithLoader();
+        await fleet.AddMachine("WL-02");
+        Task<TodayPage> Today(TodayFilter filter) => fleet.Do<TodayView, TodayPage>(x => x.Run(filter, Ct));
+        Assert.Equal(["WL-01"], (await Today(new(Standing: Standing.Overdue))).Machines.Where(x => x.Unit == "WL-01").Select(x => x.Unit));
+        Assert.Empty((await Today(new(Site: "Elsewhere"))).Machines);
+        Assert.Empty((await Today(new(Kind: MachineKind.BackhoeLoader))).Machines);
+        Assert.Equal(2, (await Today(new(Site: "Yard", Kind: MachineKind.WheelLoader))).Machines.Count);
+    }
+
+    [Theory]
+    [InlineData(2)]
+    [InlineData(100)]
+    public async Task Today_and_the_machine_page_read_the_same_number_of_queries_whatever_the_fleets_size(int machines)
+    {
+        await using var fleet = await Fleet.WithLoader();
+        for (var i = 2; i <= machines; i++) await fleet.AddMachine($"WL-{i:00}");
+
+        var counter = new Counter();
+        var options = new DbContextOptionsBuilder<NippersDb>();
+        NippersDb.Configure(options, fleet.File).AddInterceptors(counter);
+        await using var db = new NippersDb(options.Options);
+        var clock = new FakeTimeProvider(Fleet.Now);
+        await new TodayView(db, new StandingKeeper(db), clock).Run(new(), Ct);
+        Assert.Equal(6, counter.Take());
+        await new MachineView(db, clock).Run("WL-01", Ct);
+        Assert.Equal(19, counter.Take());
+
+        // A day later the rows are derived anew first, in batches, not machine by machine.
+        clock.Advance(TimeSpan.FromDays(1));
+        await new TodayView(db, new StandingKeeper(db), clock).Run(new(), Ct);
+        Assert.InRange(counter.Take(), 12, 26);
+    }
+
+    [Fact]
+    public async Task A_database_from_before_is_copied_before_it_is_migrated_and_can_be_backed_up_in_use()
+    {
+        await using var fleet = await Fleet.WithLoader();
+        Assert.Null(await fleet.Do<Setup, string?>(x => x.Migrate(Ct)));
+        var copy = fleet.File + ".bak";
+        await fleet.Do<NippersDb>(x => x.BackUp(copy, Ct));
+        var options = new DbContextOptionsBuilder<NippersDb>();
+        NippersDb.Configure(options, copy);
+        await using var db = new NippersDb(options.Options);
+        Assert.Equal(30, await db.Readings.CountAsync(Ct));
+        Assert.Equal("wal", (await db.Database.SqlQueryRaw<string>("SELECT journal_mode AS Value FROM pragma_journal_mode").ToListAsync(Ct))[0]);
+        Assert.Equal(2, (await db.Database.SqlQueryRaw<int>("SELECT synchronous AS Value FROM pragma_synchronous").ToListAsync(Ct))[0]);
+        Assert.Equal(1, (await db.Database.SqlQueryRaw<int>("SELECT foreign_keys AS Value FROM pragma_foreign_keys").ToListAsync(Ct))[0]);
+        Assert.False(db.Database.HasPendingModelChanges());
+    }
+
+    private sealed class Counter : DbCommandInterceptor
+    {
+        private int _count;
+
+        public int Take() => Interlocked.Exchange(ref _count, 0);
+
+        public override ValueTask<InterceptionResult<DbDataReader>> ReaderExecutingAsync(DbCommand command, CommandEventData eventData, InterceptionResult<DbDataReader> result, CancellationToken cancellationToken = default)
+        {
+            // Writing rows back is one statement a row; it is the reading that must not grow.
+            if (command.CommandText.StartsWith("SELECT", StringComparison.Ordinal) || command.CommandText.StartsWith("WITH", StringComparison.Ordinal)) Interlocked.Increment(ref _count);
+            return base.ReaderExecutingAsync(command, eventData, result, cancellationToken);
+        }
+    }
+}

@@ -1,0 +1,32 @@
+using Nippers.Formats.Evaluate;
+
+namespace Nippers.Core.Tests;
+
+public sealed class EvaluateFaults
+{
+    private const string Good = """{"name":"a","now":"2026-03-01T06:00:00Z","plannedHoursPerDay":5,"readings":[],"enter":{"at":"2026-03-01T06:00:00Z","hours":12.5}}""";
+
+    [Theory]
+    [InlineData("meter", "{", "not JSON")]
+    [InlineData("meter", "{}", "array")]
+    [InlineData("nothing", "[]", "no rule 'nothing'")]
+    [InlineData("meter", "[3]", "case 0: an object is needed")]
+    [InlineData("meter", """[{"name":"a"}]""", "case 0 (a): enter is missing")]
+    [InlineData("use", """[{"name":"u","asOf":"soon","plannedHoursPerDay":5,"readings":[{"at":"2026-03-01T06:00:00Z","hours":1}]}]""", "case 0 (u): asOf must be an instant")]
+    [InlineData("use", """[{"name":"u","asOf":"2026-03-01T06:00:00Z","plannedHoursPerDay":25,"readings":[]}]""", "plannedHoursPerDay must lie between 0 and 24")]
+    [InlineData("use", """[{"name":"u","asOf":"2026-03-01T06:00:00Z","plannedHoursPerDay":5,"readings":[{"at":"2026-03-01T06:00:00Z","hours":-1}]}]""", "readings[0]: hours must be hours from 0")]
+    [InlineData("due", """[{"name":"d","asOf":"2026-03-01T06:00:00Z","school":"sometimes"}]""", "school must be one of grid, floating")]
+    public void A_broken_file_names_the_case_and_the_field(string rule, string json, string says)
+    {
+        var outcome = Evaluator.Run(rule, json);
+        Assert.Null(outcome.Json);
+        Assert.Contains(says, outcome.Fault, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void The_second_case_is_named_when_the_first_is_sound()
+    {
+        var outcome = Evaluator.Run("meter", $"""[{Good},{Good.Replace("12.5", "\"twelve\"", StringComparison.Ordinal)}]""");
+        Assert.StartsWith("case 1 (a), enter: hours must be a number", outcome.Fault, StringComparison.Ordinal);
+    }
+}

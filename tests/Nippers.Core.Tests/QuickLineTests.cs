@@ -1,0 +1,42 @@
+using Nippers.Core.Quick;
+
+namespace Nippers.Core.Tests;
+
+public sealed class QuickLineTests
+{
+    private static readonly string[] Units = ["EX-01", "EX-04", "DZ-02", "WL 7"];
+
+    [Theory]
+    [InlineData("EX-04 5412.6", "EX-04", "5412.6")]
+    [InlineData("ex4 5412.6", "EX-04", "5412.6")]
+    [InlineData("  ex04   5412.6 h ", "EX-04", "5412.6 h")]
+    [InlineData("EX-04 5412,6", "EX-04", "5412,6")]
+    [InlineData("EX-04 -3", "EX-04", "-3")]
+    [InlineData("EX-04 1e308", "EX-04", "1e308")]
+    [InlineData("WL 7 120", "WL 7", "120")]
+    [InlineData("EX-99 120", "EX-99", "120")]
+    public void A_unit_and_hours_log_hours(string line, string unit, string hours) =>
+        Assert.Equal(new QuickCommand.LogHours(unit, hours), QuickLine.Parse(line, Units));
+
+    [Theory]
+    [InlineData("dz2", "DZ-02")]
+    [InlineData("WL 7", "WL 7")]
+    [InlineData("EX-99", "EX-99")]
+    public void A_unit_alone_opens_it(string line, string unit) => Assert.Equal(new QuickCommand.OpenMachine(unit), QuickLine.Parse(line, Units));
+
+    [Fact]
+    public void The_rest_is_said_plainly()
+    {
+        Assert.IsType<QuickCommand.OpenDue>(QuickLine.Parse("Due", Units));
+        Assert.IsType<QuickCommand.Blank>(QuickLine.Parse("  ", Units));
+        Assert.IsType<QuickCommand.Blank>(QuickLine.Parse(null, Units));
+        Assert.IsType<QuickCommand.NotUnderstood>(QuickLine.Parse("EX-04 guard loose", Units));
+    }
+
+    [Theory]
+    [InlineData("EX-40", new[] { "EX-04", "EX-01" })]
+    [InlineData("DX-02", new[] { "DZ-02" })]
+    [InlineData("crane", new string[0])]
+    public void Names_that_are_near_are_offered_nearest_first(string typed, string[] near) =>
+        Assert.Equal(near, NearestNames.Of(typed, Units).Take(near.Length));
+}
