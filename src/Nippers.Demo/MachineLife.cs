@@ -43,7 +43,7 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
 
     private DateOnly CommissionedOn => FirstDay < Days ? Start : Start.AddDays(-(int)(StartHours / cast.Planned * 1.2));
 
-    private MeterHours CommissionedHours => Is(Story.NoRecord) ? MeterHours.Of(StartHours) : Is(Story.JustNew) ? MeterHours.Of(Math.Max(0, StartHours)) : default;
+    private MeterHours CommissionedHours => Is(Story.NoRecord) ? MeterHours.Of(StartHours) : default;
 
     private DueMachine ForDue => new(Is(Story.NoRecord) ? History.Unknown : History.SinceNew, CommissionedOn, CommissionedHours, cast.Duty);
 

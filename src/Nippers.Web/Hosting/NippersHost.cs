@@ -65,7 +65,8 @@ public static class NippersHost
         var app = builder.Build();
         app.UseForwardedHeaders(new ForwardedHeadersOptions { ForwardedHeaders = ForwardedHeaders.XForwardedProto });
         app.UseExceptionHandler("/error");
-        app.UseStatusCodePagesWithReExecute("/error", "?status={0}");
+        app.UseWhen(x => !IsApi(x), pages => pages.UseStatusCodePagesWithReExecute("/error", "?status={0}"));
+        app.UseWhen(IsApi, api => api.UseExceptionHandler().UseStatusCodePages());
         app.UseSecurityHeaders(Headers());
         app.UseRequestLocalization();
         app.UseStaticFiles(new StaticFileOptions
@@ -81,6 +82,9 @@ public static class NippersHost
         app.MapNippersApi();
         return app;
     }
+
+    /// <summary>Programs get problem details where people get a page.</summary>
+    private static bool IsApi(HttpContext context) => context.Request.Path.StartsWithSegments("/api");
 
     private static void AddPeople(IServiceCollection services)
     {
@@ -103,6 +107,13 @@ public static class NippersHost
             cookie.Cookie.HttpOnly = true;
             cookie.Cookie.SameSite = SameSiteMode.Lax;
             cookie.ExpireTimeSpan = TimeSpan.FromDays(14);
+            var toPage = cookie.Events.OnRedirectToLogin;
+            cookie.Events.OnRedirectToLogin = x =>
+            {
+                if (!IsApi(x.HttpContext)) return toPage(x);
+                x.Response.StatusCode = StatusCodes.Status401Unauthorized;
+                return Task.CompletedTask;
+            };
         });
         services.AddAuthentication().AddScheme<Microsoft.AspNetCore.Authentication.AuthenticationSchemeOptions, TokenHandler>(TokenHandler.Scheme, null);
         services.AddAuthorizationBuilder()

@@ -1,0 +1,125 @@
+using System.Reflection;
+using Nippers.Tests;
+using Nippers.Web.Hosting;
+using OpenQA.Selenium;
+using OpenQA.Selenium.Chrome;
+
+namespace Nippers.Browser.Tests;
+
+/// <summary>The application and a headless Chromium for the tests of a class. Each test starts its own application.</summary>
+public sealed class Browser : IAsyncLifetime
+{
+    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(15);
+    private readonly string _profile = Directory.CreateTempSubdirectory("chromium-").FullName;
+    private ChromeDriver? _driver;
+    private DemoApp? _app;
+
+    public ChromeDriver Driver => _driver ?? throw new InvalidOperationException("not started");
+
+    public DemoApp App => _app ?? throw new InvalidOperationException("not started");
+
+    public ValueTask InitializeAsync()
+    {
+        var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
+        options.AddArguments(
+            "--headless=new", "--no-sandbox", "--disable-gpu", "--disable-dev-shm-usage", "--disable-quic", "--no-first-run", "--disable-background-networking",
+            "--disable-component-update", "--disable-sync", "--force-device-scale-factor=1", "--hide-scrollbars", $"--user-data-dir={_profile}");
+        options.SetLoggingPreference(LogType.Browser, LogLevel.All);
+
+        // The driver's own path keeps Selenium from looking for one.
+        _driver = new ChromeDriver(ChromeDriverService.CreateDefaultService("/usr/bin", "chromedriver"), options, TimeSpan.FromSeconds(60));
+        return ValueTask.CompletedTask;
+    }
+
+    /// <summary>A fresh demo fleet, a window of a size, and somebody signed in.</summary>
+    public async Task Begin(string userName, int width = 1280, int height = 800)
+    {
+        if (_app is not null) await _app.DisposeAsync();
+        _app = await DemoApp.Start();
+        Driver.Manage().Cookies.DeleteAllCookies();
+        Size(width, height);
+        Open("/sign-in");
+        Driver.FindElement(By.Id("userName")).SendKeys(userName);
+        Driver.FindElement(By.Id("password")).SendKeys(People.DemoPassword + Keys.Enter);
+        Wait(d => d.FindElement(By.Id("quick-line")));
+    }
+
+    public void Size(int width, int height) => Driver.ExecuteCdpCommand("Emulation.setDeviceMetricsOverride", new Dictionary<string, object?>
+    {
+        ["width"] = width,
+        ["height"] = height,
+        ["deviceScaleFactor"] = 1,
+        ["mobile"] = false,
+    });
+
+    public void Open(string path) => Driver.Navigate().GoToUrl(new Uri(App.Address, path));
+
+    public IWebElement Find(string css) => Wait(d => d.FindElement(By.CssSelector(css)));
+
+    /// <summary>Waits for a thing; a thing that is replaced while it is looked at is looked at again.</summary>
+    public T Wait<T>(Func<IWebDriver, T?> probe)
+        where T : class
+    {
+        var until = DateTime.UtcNow + Patience;
+        while (true)
+        {
+            try
+            {
+                if (probe(Driver) is { } found) return found;
+            }
+            catch (WebDriverException) when (DateTime.UtcNow < until)
+            {
+            }
+
+            if (DateTime.UtcNow >= until) throw new TimeoutException($"Not seen at {Driver.Url}: {Driver.FindElement(By.TagName("main")).Text}");
+            Thread.Yield();
+        }
+    }
+
+    public void WaitForText(string css, string text) => Wait(d => d.FindElement(By.CssSelector(css)) is { } x && x.Text.Contains(text, StringComparison.Ordinal) ? x : null);
+
+    /// <summary>Clicks where a finger would, wherever the page has scrolled to.</summary>
+    public void Tap(string css)
+    {
+        var element = Find(css);
+        Driver.ExecuteScript("arguments[0].scrollIntoView({block:'center'})", element);
+        element.Click();
+    }
+
+    public void Type(string css, string text)
+    {
+        var field = Find(css);
+        field.Clear();
+        field.SendKeys(text);
+    }
+
+    /// <summary>Nothing serious from axe, nothing in the console, nothing wider than the window.</summary>
+    public void AssertSound()
+    {
+        using var reader = new StreamReader(Assembly.GetExecutingAssembly().GetManifestResourceStream("axe.min.js")!);
+        Driver.ExecuteScript(reader.ReadToEnd());
+        var found = (IEnumerable<object>)Driver.ExecuteAsyncScript(
+            "const done = arguments[arguments.length-1];" +
+            "axe.run(document,{resultTypes:['violations']}).then(r => done(r.violations.filter(v => v.impact === 'serious' || v.impact === 'critical').map(v => v.id + ': ' + v.nodes.slice(0,3).map(n => n.html).join(' | '))));")!;
+        Assert.Empty(found.Select(x => $"{Driver.Url} {x}"));
+
+        // A refusal is an answer of 422, which the browser's console counts as a failed load.
+        Assert.Empty(Driver.Manage().Logs.GetLog(LogType.Browser).Where(x => x.Level == LogLevel.Severe && !x.Message.Contains("status of 422", StringComparison.Ordinal)).Select(x => x.Message));
+        Assert.True((bool)Driver.ExecuteScript("return document.documentElement.scrollWidth <= window.innerWidth")!, Driver.Url + " is wider than its window");
+    }
+
+    public async ValueTask DisposeAsync()
+    {
+        _driver?.Quit();
+        _driver?.Dispose();
+        if (_app is not null) await _app.DisposeAsync();
+        try
+        {
+            Directory.Delete(_profile, recursive: true);
+        }
+        catch (IOException)
+        {
+            // Chromium may still be letting go of its profile.
+        }
+    }
+}

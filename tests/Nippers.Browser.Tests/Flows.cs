@@ -1,0 +1,217 @@
+using Microsoft.EntityFrameworkCore;
+using OpenQA.Selenium;
+
+namespace Nippers.Browser.Tests;
+
+/// <summary>What people do, in a real browser.</summary>
+public sealed class Flows(Browser browser) : IClassFixture<Browser>
+{
+    private static CancellationToken Ct => TestContext.Current.CancellationToken;
+
+    public static TheoryData<int, int> Sizes() => new() { { 1280, 800 }, { 390, 844 } };
+
+    [Theory]
+    [MemberData(nameof(Sizes))]
+    public async Task Signing_in_shows_today_with_every_machine(int width, int height)
+    {
+        await browser.Begin("ines", width, height);
+        Assert.Equal(14, browser.Driver.FindElements(By.CssSelector("[data-unit]")).Count);
+        Assert.Equal(14, browser.Driver.FindElements(By.CssSelector("[data-unit] svg.tape")).Count);
+        Assert.Contains("85 h past", browser.Find("[data-unit=DZ-02]").Text.Replace("84 h", "85 h", StringComparison.Ordinal), StringComparison.Ordinal);
+        browser.AssertSound();
+
+        browser.Tap("a.chip[href*='standing=overdue']");
+        browser.Wait(d => d.Url.Contains("standing=overdue", StringComparison.Ordinal) ? d : null);
+        Assert.DoesNotContain(browser.Driver.FindElements(By.CssSelector("[data-unit]")), x => x.GetAttribute("data-unit") == "EX-03");
+        browser.AssertSound();
+    }
+
+    [Theory]
+    [MemberData(nameof(Sizes))]
+    public async Task A_swapped_pair_of_digits_is_refused_and_corrected_with_one_tap(int width, int height)
+    {
+        await browser.Begin("ines", width, height);
+        browser.App.Clock.Advance(TimeSpan.FromHours(20));
+        browser.Open("/");
+        browser.Tap("[data-unit=EX-01] a[href$='/hours']");
+        browser.Type("#hours", "3115.2".Replace("15", "51", StringComparison.Ordinal));
+        browser.Find("#hours").SendKeys(Keys.Enter);
+        browser.WaitForText("#hours-wrong", "more than the clock allows");
+        Assert.Equal("hours", browser.Driver.SwitchTo().ActiveElement().GetAttribute("id"));
+        browser.AssertSound();
+
+        browser.Tap("button[data-value='3115.2']");
+        browser.WaitForText("#flash", "3,115.2 h logged on EX-01");
+        browser.WaitForText("[data-unit=EX-01] [data-hours]", "3,115.2");
+        Assert.Equal(31152, await browser.App.Ask(db => db.Readings.Where(x => x.By == "Ines Varrow").OrderByDescending(x => x.Id).Select(x => x.ShownTenths).FirstAsync(Ct)));
+
+        browser.Tap(".note form button");
+        browser.WaitForText("#flash", "voided");
+    }
+
+    [Theory]
+    [MemberData(nameof(Sizes))]
+    public async Task Recording_a_service_moves_its_peg_and_leaves_the_rest_due(int width, int height)
+    {
+        await browser.Begin("tam", width, height);
+        browser.Open("/machines/DZ-02");
+        var before = browser.Find("#item-engine-oil [data-due]").Text;
+        var overdue = OverduePegs();
+        Assert.Equal("8,500.0", before);
+        Assert.NotEmpty(overdue);
+
+        browser.Tap("a[href$='/work']");
+        browser.Tap("input[name=items][value=engine-oil]");
+        browser.Tap("input[name=items][value=engine-oil-sample]");
+        browser.Tap("form[novalidate] button[type=submit]");
+        browser.WaitForText("#flash", "2 items recorded on DZ-02");
+        browser.WaitForText("#item-engine-oil [data-due]", "8,750.0");
+        browser.WaitForText("#item-belts [data-due]", "8,500.0");
+        Assert.NotEqual(overdue, OverduePegs());
+        browser.AssertSound();
+
+        browser.Tap(".note form button");
+        browser.WaitForText("#flash", "taken back");
+        browser.WaitForText("#item-engine-oil [data-due]", "8,500.0");
+        Assert.Equal(overdue, OverduePegs());
+
+        string OverduePegs() => string.Join(';', browser.Driver.FindElements(By.CssSelector("section svg.tape > svg")).Where(x => x.FindElements(By.CssSelector(".peg-overdue")).Count > 0)
+            .Select(x => x.GetAttribute("x") + " " + x.Text));
+    }
+
+    [Fact]
+    public async Task A_used_machine_has_no_record_until_a_baseline_is_declared_on_somebodys_word()
+    {
+        await browser.Begin("tam");
+        browser.Open("/machines/new");
+        browser.Type("#unit", "ex-09");
+        browser.Type("#make", "Brennock");
+        browser.Type("#model", "B 210");
+        browser.Type("#commissionedHours", "4190");
+        browser.Tap("input[name=history][value=Unknown]");
+        browser.Tap("form[novalidate] button.btn-main");
+        browser.WaitForText("#flash", "EX-09 saved");
+        browser.WaitForText("#item-hydraulic-oil", "no record");
+        browser.AssertSound();
+
+        browser.Tap("a[href$='/baseline']");
+        browser.Tap("input[value=hydraulic-oil]");
+        browser.Type("#hours", "3900");
+        browser.Driver.ExecuteScript("document.getElementById('on').value='2026-01-10'");
+        browser.Tap("form[novalidate] button.btn-main");
+        browser.WaitForText("#saidBy-wrong", "Say who");
+        browser.AssertSound();
+        browser.Type("#saidBy", "Seller, by invoice");
+        browser.Tap("form[novalidate] button.btn-main");
+        browser.WaitForText("#item-hydraulic-oil [data-due]", "6,000.0");
+        browser.WaitForText("#item-coolant-test", "no record");
+    }
+
+    [Fact]
+    public async Task Changing_a_program_shows_what_moves_before_it_is_saved()
+    {
+        await browser.Begin("mara");
+        browser.Open("/programs/starter-crawler-excavator");
+        browser.AssertSound();
+        browser.Tap("a[href$='item=hydraulic-oil']");
+        browser.Type("#everyHours", "4000");
+        browser.Tap("button[formaction]");
+        browser.WaitForText("#program-preview", "EX-01");
+        browser.WaitForText("#program-preview", "h later");
+        browser.AssertSound();
+        Assert.Equal(20_000, await browser.App.Ask(db => db.ProgramItems.Where(x => x.Code == "hydraulic-oil").Select(x => x.EveryTenths).MaxAsync(Ct)));
+
+        // What was not shown is not saved.
+        browser.Type("#everyHours", "3000");
+        browser.Tap("#program-preview button");
+        browser.Find("#program-preview");
+        Assert.Equal(20_000, await browser.App.Ask(db => db.ProgramItems.Where(x => x.Code == "hydraulic-oil").Select(x => x.EveryTenths).MaxAsync(Ct)));
+        browser.Tap("#program-preview button");
+        browser.WaitForText("#flash", "saved");
+        Assert.Equal(30_000, await browser.App.Ask(db => db.ProgramItems.Where(x => x.Code == "hydraulic-oil").Select(x => x.EveryTenths).MaxAsync(Ct)));
+    }
+
+    [Fact]
+    public async Task The_quick_line_logs_hours_by_keyboard_alone_and_can_be_undone()
+    {
+        await browser.Begin("tam");
+        browser.App.Clock.Advance(TimeSpan.FromHours(20));
+        var keys = new OpenQA.Selenium.Interactions.Actions(browser.Driver);
+        keys.SendKeys("/").Perform();
+        Assert.Equal("quick-line", browser.Driver.SwitchTo().ActiveElement().GetAttribute("id"));
+        keys.SendKeys("ex1 3115.2").Perform();
+        browser.WaitForText("[data-quick]", "Enter logs 3,115.2 h on EX-01");
+        browser.AssertSound();
+        keys.SendKeys(Keys.Enter).Perform();
+        browser.WaitForText("#flash", "3,115.2 h logged on EX-01");
+
+        browser.Find("#quick-line").SendKeys("EX-10 3120");
+        browser.WaitForText("[data-quick]", "No machine has this unit");
+        browser.Find("#quick-line").SendKeys(Keys.Escape + "EX-01 3151.2");
+        browser.WaitForText("[data-quick]", "Did you mean");
+        browser.Find("#quick-line").SendKeys(Keys.Escape + "due" + Keys.Enter);
+        browser.Wait(d => d.Url.EndsWith("standing=due", StringComparison.Ordinal) ? d : null);
+    }
+
+    [Fact]
+    public async Task The_mornings_misread_meter_is_corrected_from_the_machine()
+    {
+        await browser.Begin("tam");
+        browser.Open("/?look=unconfirmed");
+        Assert.Equal("EX-04", Assert.Single(browser.Driver.FindElements(By.CssSelector("[data-unit]"))).GetAttribute("data-unit"));
+        browser.Open("/machines/EX-04");
+        browser.Tap("a[href*='replaces=']");
+        browser.Find("#hours");
+        browser.AssertSound();
+        browser.Tap("button[data-value='4537.4']");
+        browser.WaitForText("#flash", "4,537.4 h logged on EX-04");
+        Assert.Equal(0, await browser.App.Ask(db => db.Readings.CountAsync(x => x.State == Data.Records.ReadingState.Unconfirmed, Ct)));
+    }
+
+    [Fact]
+    public async Task A_csv_with_bad_rows_is_shown_row_by_row_and_kept_only_when_all_are_good()
+    {
+        await browser.Begin("mara");
+        var yesterday = Nippers.Tests.DemoApp.Now.AddHours(-1).ToString("yyyy-MM-ddTHH:mm:ssZ", System.Globalization.CultureInfo.InvariantCulture);
+        var file = Path.Combine(Directory.CreateTempSubdirectory("csv-").FullName, "readings.csv");
+        await File.WriteAllTextAsync(file, $"unit,at,hours\r\nEX-01,{yesterday},3107.3\r\nEX-10,{yesterday},5\r\nEX-01,{yesterday},abc\r\n", Ct);
+        browser.Open("/exchange");
+        browser.AssertSound();
+        browser.Find("#file").SendKeys(file);
+        browser.Tap("form[action='/exchange/readings'] button");
+        browser.WaitForText("main", "2 rows are refused");
+        Assert.Equal(2, browser.Driver.FindElements(By.CssSelector("tr[data-action=Refuse]")).Count);
+        browser.AssertSound();
+
+        await File.WriteAllTextAsync(file, $"unit,at,hours\r\nEX-01,{Nippers.Tests.DemoApp.Now:yyyy-MM-ddTHH:mm:ss}Z,3107.8\r\n", Ct);
+        browser.Open("/exchange");
+        browser.Find("#file").SendKeys(file);
+        browser.Tap("form[action='/exchange/readings'] button");
+        browser.Tap("form[action*='handler=apply'] button");
+        browser.WaitForText("#flash", "1 accepted");
+    }
+
+    [Fact]
+    public async Task Every_page_is_sound_by_day_and_by_night_and_on_a_phone()
+    {
+        await browser.Begin("mara");
+        string[] pages =
+        [
+            "/", "/machines", "/machines/EX-03", "/machines/WL-02", "/machines/TL-01", "/machines/EX-04/hours", "/machines/EX-04/work", "/machines/EX-03/baseline", "/machines/EX-04/meter",
+            "/machines/EX-04/edit", "/machines/EX-04/history", "/machines/new", "/programs", "/programs/pellow-dozers", "/programs/pellow-dozers/item", "/programs/pellow-dozers/settings", "/programs/pellow-dozers/copy", "/exchange",
+            "/settings", "/quick?line=nonsense+words+here", "/password", "/no-entry",
+        ];
+        foreach (var theme in new[] { "day", "night" })
+        {
+            browser.Driver.Manage().Cookies.AddCookie(new Cookie("nippers-theme", theme));
+            browser.Size(theme == "day" ? 1280 : 390, 844);
+            foreach (var page in pages)
+            {
+                browser.Open(page);
+                browser.Find("h1");
+                foreach (var log in browser.Driver.Manage().Logs.GetLog(LogType.Browser).Where(x => x.Level == LogLevel.Severe)) Assert.Contains(page == "/no-entry" ? "403" : "nothing", log.Message, StringComparison.Ordinal);
+                browser.AssertSound();
+            }
+        }
+    }
+}

@@ -1,0 +1,47 @@
+using OpenQA.Selenium;
+
+namespace Nippers.Browser.Tests;
+
+/// <summary>Takes the documentation's pictures when asked to (<c>./nippers shots</c>); otherwise makes sure that each view can be pictured.</summary>
+public sealed class Shots(Browser browser) : IClassFixture<Browser>
+{
+    private static readonly string? Folder = Environment.GetEnvironmentVariable("NIPPERS_SHOTS");
+
+    [Theory]
+    [InlineData("today", "/", 1280, 800)]
+    [InlineData("today-phone", "/", 390, 844)]
+    [InlineData("today-night", "/?site=North+Bank", 1280, 800)]
+    [InlineData("machine", "/machines/DZ-02?ahead=600", 1280, 800)]
+    [InlineData("machine-phone", "/machines/DZ-02", 390, 844)]
+    [InlineData("log-hours-phone", "/machines/EX-01/hours", 390, 844)]
+    [InlineData("record-work", "/machines/DZ-02/work", 1280, 800)]
+    [InlineData("program", "/programs/starter-crawler-excavator", 1280, 800)]
+    [InlineData("program-change", "/programs/starter-crawler-excavator/item?item=engine-oil", 1280, 800)]
+    [InlineData("exchange", "/exchange", 1280, 800)]
+    public async Task A_view_can_be_pictured(string name, string path, int width, int height)
+    {
+        await browser.Begin("mara", width, height);
+        if (name.EndsWith("night", StringComparison.Ordinal)) browser.Driver.Manage().Cookies.AddCookie(new Cookie("nippers-theme", "night"));
+        browser.Open(path);
+        browser.Find("h1");
+        if (name == "log-hours-phone")
+        {
+            browser.Type("#hours", "3170.3");
+            browser.Find("#hours").SendKeys(Keys.Enter);
+            browser.Find("#hours-wrong");
+        }
+
+        if (name == "program-change")
+        {
+            browser.Type("#everyHours", "500");
+            browser.Tap("button[formaction]");
+            browser.Find("#program-preview");
+            browser.Driver.ExecuteScript("scrollTo(0,0)");
+        }
+
+        browser.Wait(d => (bool)((IJavaScriptExecutor)d).ExecuteScript("return document.fonts.status === 'loaded' && document.fonts.check('16px Archivo')")! ? d : null);
+        var picture = browser.Driver.GetScreenshot();
+        Assert.True(picture.AsByteArray.Length > 10_000);
+        if (Folder is not null) picture.SaveAsFile(Path.Combine(Folder, name + ".png"));
+    }
+}

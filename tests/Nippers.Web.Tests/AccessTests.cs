@@ -1,0 +1,154 @@
+using System.Net;
+using Microsoft.AspNetCore.Routing;
+using Microsoft.Extensions.DependencyInjection;
+using Nippers.Tests;
+
+namespace Nippers.Web.Tests;
+
+/// <summary>Walks every route as nobody and as each role. A route that is not in the table fails the walk.</summary>
+public sealed class AccessTests(AppFixture fixture) : IClassFixture<AppFixture>
+{
+    private const string Anyone = "anyone";
+    private const string Operator = "operator";
+    private const string Technician = "technician";
+    private const string Planner = "planner";
+    private const string Token = "token";
+
+    private static readonly Dictionary<string, string> Least = new(StringComparer.Ordinal)
+    {
+        [""] = Operator,
+        ["sign-in"] = Anyone,
+        ["setup"] = Anyone,
+        ["theme"] = Anyone,
+        ["error"] = Anyone,
+        ["sign-out"] = Operator,
+        ["no-entry"] = Operator,
+        ["password"] = Operator,
+        ["quick"] = Operator,
+        ["machines"] = Operator,
+        ["machines/new"] = Technician,
+        ["machines/{unit}"] = Operator,
+        ["machines/{unit}/hours"] = Operator,
+        ["machines/{unit}/history"] = Operator,
+        ["machines/{unit}/readings/{id:long}/{act:regex(^(confirm|void)$)}"] = Operator,
+        ["machines/{unit}/edit"] = Technician,
+        ["machines/{unit}/work"] = Technician,
+        ["machines/{unit}/void-work"] = Technician,
+        ["machines/{unit}/baseline"] = Technician,
+        ["machines/{unit}/meter"] = Technician,
+        ["machines/{unit}/park"] = Technician,
+        ["programs"] = Operator,
+        ["programs/{code}"] = Operator,
+        ["programs/{code}/item"] = Planner,
+        ["programs/{code}/settings"] = Planner,
+        ["programs/{code}/copy"] = Planner,
+        ["exchange"] = Operator,
+        ["exchange/readings"] = Technician,
+        ["exchange/readings.csv"] = Operator,
+        ["exchange/fleet"] = Planner,
+        ["exchange/fleet.nippers.json"] = Planner,
+        ["settings"] = Planner,
+        ["openapi/{documentName}.json"] = Operator,
+        ["api/v1/machines"] = Token,
+        ["api/v1/machines/{unit}"] = Token,
+        ["api/v1/machines/{unit}/due"] = Token,
+        ["api/v1/machines/{unit}/readings"] = Token,
+    };
+
+    [Fact]
+    public void Every_route_has_been_decided_on()
+    {
+        var routes = fixture.App.Services.GetServices<EndpointDataSource>().SelectMany(x => x.Endpoints).OfType<RouteEndpoint>()
+            .Select(x => x.RoutePattern.RawText!.Trim('/')).Distinct().Order().ToList();
+        Assert.Equal(Least.Keys.Order(), routes);
+    }
+
+    public static TheoryData<string> Visitors() => ["nobody", "ines", "tam", "mara"];
+
+    [Theory]
+    [MemberData(nameof(Visitors))]
+    public async Task Each_route_lets_in_whom_it_should_and_nobody_else(string userName)
+    {
+        using var visitor = userName == "nobody" ? new Visitor(fixture.App) : await Visitor.As(fixture.App, userName);
+        var rank = userName switch { "nobody" => 0, "ines" => 1, "tam" => 2, _ => 3 };
+        foreach (var (route, least) in Least)
+        {
+            var path = "/" + route.Replace("{unit}", "EX-01", StringComparison.Ordinal).Replace("{code}", "starter-wheel-loader", StringComparison.Ordinal)
+                .Replace("{documentName}", "v1", StringComparison.Ordinal).Replace("{id:long}/{act:regex(^(confirm|void)$)}", "1/confirm", StringComparison.Ordinal);
+            foreach (var post in new[] { false, true })
+            {
+                var answer = post ? await visitor.Post(path) : await visitor.Get(path);
+                var what = $"{(post ? "POST" : "GET")} {path} as {userName}: {(int)answer.StatusCode}";
+                var entry = least switch { Anyone => 0, Operator => 1, Technician => 2, Planner => 3, _ => 9 };
+                if (least == Token) Assert.True(answer.StatusCode is HttpStatusCode.Unauthorized or HttpStatusCode.MethodNotAllowed or HttpStatusCode.UnsupportedMediaType, what);
+                else if (rank == 0 && entry > 0) Assert.True(answer.StatusCode == HttpStatusCode.Redirect && answer.Headers.Location!.ToString().Contains("/sign-in", StringComparison.OrdinalIgnoreCase), what);
+                else if (rank < entry) Assert.True(answer.StatusCode == HttpStatusCode.Redirect && answer.Headers.Location!.ToString().Contains("/no-entry", StringComparison.OrdinalIgnoreCase), what);
+                else if (post) Assert.True(answer.StatusCode is HttpStatusCode.BadRequest or HttpStatusCode.MethodNotAllowed || least == Anyone, what + " without a form's token");
+                else Assert.True((int)answer.StatusCode < 400 || route is "setup" or "no-entry" or "error", what);
+            }
+        }
+    }
+
+    [Fact]
+    public async Task Operators_take_back_their_own_readings_alone()
+    {
+        await using var app = await DemoApp.Start();
+        using var ines = await Visitor.As(app, "ines");
+        var row = await app.Ask(db => Task.FromResult(db.Readings.OrderBy(x => x.Id).First(x => x.By != "Ines Varrow")));
+        var unit = await app.Ask(db => Task.FromResult(db.Machines.First(x => x.Id == row.MachineId).Unit));
+        var own = await ines.Submit("/machines/EX-01/hours", "form[data-log-hours]", ("hours", "3107.5"));
+        Assert.Equal(HttpStatusCode.Redirect, own.StatusCode);
+        var page = await ines.Read("/machines/EX-01");
+        Assert.Equal("3,107.5 h logged on EX-01.", page.QuerySelector("#flash")!.TextContent);
+        Assert.Equal(Data.Records.ReadingState.Accepted, row.State);
+
+        using var other = await Visitor.As(app, "ines");
+        var form = (await other.Read("/")).QuerySelector("input[name=__RequestVerificationToken]")!.GetAttribute("value")!;
+        var taken = await other.Post($"/machines/{unit}/readings/{row.Id}/void", new FormUrlEncodedContent([new("reason", "mine now"), new("__RequestVerificationToken", form)]));
+        Assert.Contains("/no-entry", taken.Headers.Location!.ToString(), StringComparison.OrdinalIgnoreCase);
+    }
+
+    [Fact]
+    public async Task Pages_carry_strict_headers_and_nothing_from_elsewhere()
+    {
+        using var visitor = await Visitor.As(fixture.App, "mara");
+        var answer = await visitor.Get("/");
+        var policy = answer.Headers.GetValues("Content-Security-Policy").Single();
+        Assert.Contains("default-src 'none'", policy, StringComparison.Ordinal);
+        Assert.Contains("script-src 'self'", policy, StringComparison.Ordinal);
+        Assert.DoesNotContain("unsafe", policy, StringComparison.Ordinal);
+        Assert.Equal("nosniff", answer.Headers.GetValues("X-Content-Type-Options").Single());
+        foreach (var path in new[] { "/", "/machines/EX-04", "/programs/starter-wheel-loader", "/exchange", "/settings" })
+        {
+            var page = await visitor.Read(path);
+            Assert.DoesNotContain(page.QuerySelectorAll("script[src], link[href], img[src]"), x => (x.GetAttribute("src") ?? x.GetAttribute("href"))!.Contains("//", StringComparison.Ordinal));
+            Assert.Empty(page.QuerySelectorAll("script:not([src]), [style], [onclick]"));
+        }
+    }
+
+    [Fact]
+    public async Task Too_many_sign_ins_are_held_back()
+    {
+        await using var app = await DemoApp.Start(signInsPerMinute: 3);
+        using var visitor = new Visitor(app);
+        var codes = new List<HttpStatusCode>();
+        for (var i = 0; i < 5; i++) codes.Add((await visitor.Submit("/sign-in", "form[action*=sign-in]", ("userName", "tam"), ("password", "wrong"))).StatusCode);
+        Assert.Equal([HttpStatusCode.UnprocessableEntity, HttpStatusCode.UnprocessableEntity, HttpStatusCode.UnprocessableEntity, HttpStatusCode.TooManyRequests, HttpStatusCode.TooManyRequests], codes);
+    }
+
+    [Fact]
+    public async Task The_first_run_makes_the_first_planner_and_no_default_account_exists()
+    {
+        await using var app = await DemoApp.Start(demo: false);
+        using var visitor = new Visitor(app);
+        Assert.EndsWith("/setup", (await visitor.Get("/")).Headers.Location!.ToString(), StringComparison.Ordinal);
+        var weak = await visitor.Submit("/setup", "form[method=post]:not([action])", ("fullName", "Ada Wren"), ("userName", "ada"), ("password", "short"), ("zone", "Mars/Base"));
+        var page = await Visitor.Parse(weak);
+        Assert.NotNull(page.QuerySelector("#zone-wrong"));
+
+        var made = await visitor.Submit("/setup", "form[method=post]:not([action])", ("fullName", "Ada Wren"), ("userName", "ada"), ("password", "low water mark"), ("site", "Quay"), ("zone", "Europe/London"));
+        Assert.Equal("/machines/new", made.Headers.Location!.ToString());
+        Assert.Contains("Quay", (await visitor.Read("/machines/new")).QuerySelector("#site")!.TextContent, StringComparison.Ordinal);
+        Assert.Equal(HttpStatusCode.NotFound, (await visitor.Get("/setup")).StatusCode);
+    }
+}

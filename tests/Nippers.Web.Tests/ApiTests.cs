@@ -1,0 +1,102 @@
+using System.Net;
+using System.Net.Http.Json;
+using System.Text;
+using System.Text.Json.Nodes;
+using Microsoft.EntityFrameworkCore;
+using Nippers.Tests;
+
+namespace Nippers.Web.Tests;
+
+public sealed class ApiTests(AppFixture fixture) : IClassFixture<AppFixture>
+{
+    private static CancellationToken Ct => TestContext.Current.CancellationToken;
+
+    private static async Task<HttpClient> Client(DemoApp app, string role = "operator")
+    {
+        using var mara = await Visitor.As(app, "mara");
+        var made = await Visitor.Parse(await mara.Submit("/settings", "form[action*=token]", ("name", "gateway"), ("role", role)));
+        var client = new HttpClient { BaseAddress = app.Address };
+        client.DefaultRequestHeaders.Authorization = new("Bearer", made.QuerySelector("#new-token")!.TextContent);
+        return client;
+    }
+
+    private static async Task<JsonNode> Json(HttpResponseMessage answer) => JsonNode.Parse(await answer.Content.ReadAsStringAsync(Ct))!;
+
+    [Fact]
+    public async Task Machines_due_lists_and_readings_are_read_with_a_token()
+    {
+        using var client = await Client(fixture.App);
+        var machines = (await client.GetFromJsonAsync<JsonArray>("api/v1/machines", Ct))!;
+        Assert.Equal(14, machines.Count);
+        var used = (await client.GetFromJsonAsync<JsonArray>("api/v1/machines?standing=due", Ct))!.Single(x => (string)x!["unit"]! == "EX-03")!;
+        Assert.Equal("due", (string)used["standing"]!);
+
+        var due = (await client.GetFromJsonAsync<JsonObject>("api/v1/machines/EX-03/due", Ct))!;
+        Assert.Contains(due["items"]!.AsArray(), x => (string?)x!["reason"] == "noRecord");
+        var swapped = (await client.GetFromJsonAsync<JsonObject>("api/v1/machines/WL-02", Ct))!;
+        Assert.True((double)swapped["lifeHoursNow"]! > (double)swapped["meterHoursNow"]! + 6000);
+        var readings = (await client.GetFromJsonAsync<JsonObject>("api/v1/machines/EX-01/readings", Ct))!["readings"]!.AsArray();
+        Assert.True(readings.Count > 200);
+    }
+
+    [Fact]
+    public async Task A_reading_is_logged_once_however_often_it_is_sent()
+    {
+        await using var app = await DemoApp.Start();
+        using var client = await Client(app);
+        async Task<HttpResponseMessage> Send(string body, string? key = null)
+        {
+            using var request = new HttpRequestMessage(HttpMethod.Post, "api/v1/machines/EX-01/readings") { Content = new StringContent(body, Encoding.UTF8, "application/json") };
+            if (key is not null) request.Headers.Add("Idempotency-Key", key);
+            return await client.SendAsync(request, Ct);
+        }
+
+        var first = await Send("""{"hours":3108.1}""", "k1");
+        Assert.Equal(HttpStatusCode.Created, first.StatusCode);
+        var again = await Send("""{"hours":3108.1}""", "k1");
+        Assert.Equal(HttpStatusCode.OK, again.StatusCode);
+        Assert.Equal((long)(await Json(first))["id"]!, (long)(await Json(again))["id"]!);
+
+        var wrong = await Send("""{"hours":3801.1}""");
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, wrong.StatusCode);
+        Assert.Equal("application/problem+json", wrong.Content.Headers.ContentType!.MediaType);
+        var problem = await Json(wrong);
+        Assert.Equal(("tooFast", "hours"), ((string)problem["code"]!, (string)problem["field"]!));
+        Assert.Equal(1, await app.Ask(db => db.Readings.CountAsync(x => x.By == "api: gateway", Ct)));
+    }
+
+    [Theory]
+    [InlineData("""{"hours":"3108"}""", HttpStatusCode.BadRequest)]
+    [InlineData("""{"hours":-1}""", HttpStatusCode.UnprocessableEntity)]
+    [InlineData("""{"hours":1e308}""", HttpStatusCode.UnprocessableEntity)]
+    [InlineData("""{}""", HttpStatusCode.BadRequest)]
+    [InlineData("""nonsense""", HttpStatusCode.BadRequest)]
+    [InlineData("""{"hours":3108,"at":"2199-01-01T00:00:00Z"}""", HttpStatusCode.UnprocessableEntity)]
+    public async Task Bad_bodies_get_problem_details(string body, HttpStatusCode code)
+    {
+        using var client = await Client(fixture.App);
+        var answer = await client.PostAsync("api/v1/machines/EX-01/readings", new StringContent(body, Encoding.UTF8, "application/json"), Ct);
+        Assert.Equal(code, answer.StatusCode);
+        Assert.Equal("application/problem+json", answer.Content.Headers.ContentType?.MediaType);
+    }
+
+    [Fact]
+    public async Task Unknown_units_and_tokens_are_told_apart()
+    {
+        using var client = await Client(fixture.App);
+        var missing = await client.GetAsync("api/v1/machines/EX-40/due", Ct);
+        Assert.Equal(HttpStatusCode.NotFound, missing.StatusCode);
+        Assert.Contains("EX-04", (string)(await Json(missing))["detail"]!, StringComparison.Ordinal);
+        client.DefaultRequestHeaders.Authorization = new("Bearer", "nip_0000");
+        Assert.Equal(HttpStatusCode.Unauthorized, (await client.GetAsync("api/v1/machines", Ct)).StatusCode);
+    }
+
+    [Fact]
+    public async Task The_openapi_document_describes_every_call()
+    {
+        using var mara = await Visitor.As(fixture.App, "mara");
+        var document = await Json(await mara.Get("/openapi/v1.json"));
+        Assert.Equal(["/api/v1/machines", "/api/v1/machines/{unit}", "/api/v1/machines/{unit}/due", "/api/v1/machines/{unit}/readings"], document["paths"]!.AsObject().Select(x => x.Key).Order());
+        Assert.NotNull(document["paths"]!["/api/v1/machines/{unit}/readings"]!["post"]);
+    }
+}

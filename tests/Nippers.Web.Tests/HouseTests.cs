@@ -1,0 +1,82 @@
+using System.Diagnostics;
+using System.Reflection;
+using System.Text.Json.Nodes;
+using Nippers.Web.Hosting;
+
+namespace Nippers.Web.Tests;
+
+/// <summary>Which room may know which, and the command line.</summary>
+public sealed class HouseTests
+{
+    private static readonly Dictionary<string, string[]> Knows = new()
+    {
+        ["Nippers.Core"] = [],
+        ["Nippers.Data"] = ["Nippers.Core"],
+        ["Nippers.Formats"] = ["Nippers.Core"],
+        ["Nippers.App"] = ["Nippers.Core", "Nippers.Data", "Nippers.Formats"],
+        ["Nippers.Demo"] = ["Nippers.App", "Nippers.Core", "Nippers.Data", "Nippers.Formats"],
+        ["Nippers.Web"] = ["Nippers.App", "Nippers.Core", "Nippers.Data", "Nippers.Demo", "Nippers.Formats"],
+    };
+
+    public static TheoryData<string> Rooms() => [.. Knows.Keys];
+
+    [Theory]
+    [MemberData(nameof(Rooms))]
+    public void Arrows_run_one_way(string room)
+    {
+        var known = Assembly.Load(room).GetReferencedAssemblies().Select(x => x.Name!).Where(x => x.StartsWith("Nippers", StringComparison.Ordinal));
+        Assert.Empty(known.Except(Knows[room]));
+    }
+
+    [Fact]
+    public void The_core_knows_the_base_library_alone() =>
+        Assert.All(Assembly.Load("Nippers.Core").GetReferencedAssemblies(), x => Assert.StartsWith("System", x.Name, StringComparison.Ordinal));
+
+    [Fact]
+    public void No_page_asks_the_database_itself()
+    {
+        var pages = typeof(NippersPage).Assembly.GetTypes().Where(x => x.IsSubclassOf(typeof(NippersPage)));
+        Assert.DoesNotContain(pages, page => page.GetConstructors().SelectMany(x => x.GetParameters()).Any(x => x.ParameterType == typeof(Data.NippersDb)));
+    }
+
+    private static async Task<(int Code, string Out, string Error)> Run(params string[] args)
+    {
+        using var process = Process.Start(new ProcessStartInfo("dotnet", [Path.Combine(AppContext.BaseDirectory, "Nippers.Web.dll"), .. args]) { RedirectStandardOutput = true, RedirectStandardError = true })!;
+        var output = process.StandardOutput.ReadToEndAsync(TestContext.Current.CancellationToken);
+        var error = process.StandardError.ReadToEndAsync(TestContext.Current.CancellationToken);
+        await process.WaitForExitAsync(TestContext.Current.CancellationToken);
+        return (process.ExitCode, await output, await error);
+    }
+
+    [Fact]
+    public async Task The_command_line_evaluates_exports_imports_backs_up_and_restores()
+    {
+        var folder = Directory.CreateTempSubdirectory("nippers-cli-").FullName;
+        string In(string name) => Path.Combine(folder, name);
+
+        await File.WriteAllTextAsync(In("use.json"), """[{"name":"u","asOf":"2026-03-09T06:00:00Z","plannedHoursPerDay":5,"readings":[{"at":"2026-03-01T06:00:00Z","hours":100},{"at":"2026-03-09T06:00:00Z","hours":148}]}]""", TestContext.Current.CancellationToken);
+        var evaluated = await Run("evaluate", "use", In("use.json"));
+        Assert.Equal(0, evaluated.Code);
+        Assert.Equal(6, (double)JsonNode.Parse(evaluated.Out)![0]!["hoursPerDay"]!, 6);
+
+        await File.WriteAllTextAsync(In("bad.json"), """[{"name":"u"}]""", TestContext.Current.CancellationToken);
+        var bad = await Run("evaluate", "use", In("bad.json"));
+        Assert.Equal((2, ""), (bad.Code, bad.Out));
+        Assert.Contains("case 0 (u)", bad.Error, StringComparison.Ordinal);
+
+        Assert.Equal(0, (await Run("export", "--demo", "--today", "2026-03-16", In("a.nippers.json"))).Code);
+        Assert.Equal(0, (await Run("import", "--db", In("a.db"), In("a.nippers.json"))).Code);
+        Assert.Equal(0, (await Run("export", "--db", In("a.db"), In("b.nippers.json"))).Code);
+        Assert.Equal(await File.ReadAllTextAsync(In("a.nippers.json"), TestContext.Current.CancellationToken), await File.ReadAllTextAsync(In("b.nippers.json"), TestContext.Current.CancellationToken));
+
+        var twice = await Run("import", "--db", In("a.db"), In("a.nippers.json"));
+        Assert.Equal(1, twice.Code);
+        Assert.Contains("BL-01 stands here already", twice.Error, StringComparison.Ordinal);
+
+        Assert.Equal(0, (await Run("backup", "--db", In("a.db"), In("c.db"))).Code);
+        Assert.Equal(1, (await Run("restore", "--db", In("a.db"), In("a.nippers.json"))).Code);
+        Assert.Equal(0, (await Run("restore", "--db", In("a.db"), In("c.db"))).Code);
+        Assert.Contains("14 machines", (await Run("rebuild", "--db", In("a.db"))).Error, StringComparison.Ordinal);
+        Directory.Delete(folder, recursive: true);
+    }
+}

@@ -1,0 +1,67 @@
+using System.Net;
+using AngleSharp.Html.Dom;
+using AngleSharp.Html.Parser;
+using Nippers.Tests;
+using Nippers.Web.Hosting;
+
+namespace Nippers.Web.Tests;
+
+/// <summary>Somebody with a browser that has no scripts: follows links, fills forms.</summary>
+public sealed class Visitor(DemoApp app) : IDisposable
+{
+    private readonly HttpClient _client = new(new HttpClientHandler { CookieContainer = new CookieContainer(), AllowAutoRedirect = false }) { BaseAddress = app.Address };
+
+    private static CancellationToken Ct => TestContext.Current.CancellationToken;
+
+    public static async Task<Visitor> As(DemoApp app, string userName)
+    {
+        var visitor = new Visitor(app);
+        var answer = await visitor.Submit("/sign-in", "form[action*=sign-in]", ("userName", userName), ("password", People.DemoPassword));
+        Assert.Equal(HttpStatusCode.Redirect, answer.StatusCode);
+        return visitor;
+    }
+
+    public Task<HttpResponseMessage> Get(string path) => _client.GetAsync(path, Ct);
+
+    public async Task<IHtmlDocument> Read(string path) => await Parse(await Get(path));
+
+    public static async Task<IHtmlDocument> Parse(HttpResponseMessage answer) => new HtmlParser().ParseDocument(await answer.Content.ReadAsStringAsync(Ct));
+
+    /// <summary>Fills a form of a page and sends it, hidden fields and token included.</summary>
+    public async Task<HttpResponseMessage> Submit(string path, string form, params (string Name, string Value)[] fields)
+    {
+        var page = await Read(path);
+        var found = Assert.IsAssignableFrom<IHtmlFormElement>(page.QuerySelector(form));
+        var values = new List<KeyValuePair<string, string>>();
+        foreach (var input in found.QuerySelectorAll("input[name], select[name], textarea[name]"))
+        {
+            var name = input.GetAttribute("name")!;
+            if (fields.Any(x => x.Name == name)) continue;
+            if (input is IHtmlInputElement { Type: "checkbox" or "radio", IsChecked: false }) continue;
+            values.Add(new(name, input switch
+            {
+                IHtmlInputElement x => x.Value,
+                IHtmlSelectElement x => x.Value ?? "",
+                _ => input.TextContent,
+            }));
+        }
+
+        values.AddRange(fields.Select(x => new KeyValuePair<string, string>(x.Name, x.Value)));
+        var action = found.GetAttribute("action") is { Length: > 0 } to ? to : path;
+        return await _client.PostAsync(action, new FormUrlEncodedContent(values), Ct);
+    }
+
+    public Task<HttpResponseMessage> Post(string path, HttpContent? content = null) => _client.PostAsync(path, content ?? new FormUrlEncodedContent([]), Ct);
+
+    public void Dispose() => _client.Dispose();
+}
+
+/// <summary>One application for the tests that only look.</summary>
+public sealed class AppFixture : IAsyncLifetime
+{
+    public DemoApp App { get; private set; } = null!;
+
+    public async ValueTask InitializeAsync() => App = await DemoApp.Start();
+
+    public ValueTask DisposeAsync() => App.DisposeAsync();
+}

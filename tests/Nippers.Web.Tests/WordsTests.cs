@@ -1,0 +1,79 @@
+using System.Text.RegularExpressions;
+using System.Xml.Linq;
+using Nippers.Core.Hours;
+using Nippers.Core.Service;
+using Nippers.Data.Fleet;
+using Nippers.Data.Records;
+
+namespace Nippers.Web.Tests;
+
+/// <summary>Every word on a screen comes from the resource file, and nothing lies in it unused.</summary>
+public sealed partial class WordsTests
+{
+    private static readonly string Root = FindRoot();
+
+    private static readonly HashSet<string> Words = [.. XDocument.Load(Path.Combine(Root, "src/Nippers.Web/Text/Words.resx")).Root!.Elements("data").Select(x => (string)x.Attribute("name")!)];
+
+    private static IEnumerable<string> Sources(params string[] folders) =>
+        folders.SelectMany(folder => Directory.EnumerateFiles(Path.Combine(Root, folder), "*.cs*", SearchOption.AllDirectories))
+            .Where(file => !file.Contains("/obj/", StringComparison.Ordinal) && !file.Contains("/bin/", StringComparison.Ordinal)).Select(File.ReadAllText);
+
+    [Fact]
+    public void Every_key_that_is_used_has_words()
+    {
+        var used = Sources("src/Nippers.Web").SelectMany(text => Key().Matches(text).Select(x => x.Groups[1].Value)).Where(key => !key.EndsWith('.')).ToHashSet();
+        var plural = Sources("src/Nippers.Web").SelectMany(text => PluralKey().Matches(text).Select(x => x.Groups[1].Value)).SelectMany(key => new[] { key + ".one", key + ".other" });
+        Assert.Equal([], Lacking(used.Concat(plural)));
+    }
+
+    [Fact]
+    public void Every_refusal_has_words()
+    {
+        var codes = Sources("src/Nippers.App", "src/Nippers.Web", "src/Nippers.Formats").SelectMany(text => RefusalCode().Matches(text).Select(x => x.Groups[1].Value))
+            .Concat(Enum.GetValues<HoursFault>().Where(x => x != HoursFault.None).Select(x => "hours" + x)).Where(x => x != "hours");
+        Assert.Equal([], Lacking(codes.Select(code => "Refused." + code)));
+    }
+
+    [Fact]
+    public void Every_value_that_is_shown_has_a_name()
+    {
+        IEnumerable<string> Names<T>()
+            where T : struct, Enum => Enum.GetValues<T>().Select(x => $"{typeof(T).Name}.{x}");
+        Assert.Equal([], Lacking(Names<MachineKind>().Concat(Names<Standing>()).Concat(Names<School>()).Concat(Names<Duty>()).Concat(Names<DutyFactor>()).Concat(Names<History>()).Concat(Names<ReadingState>())
+            .Concat(MachineOptions.All.SelectMany(x => x.Values.Select(v => $"Option.{x.Name}={v}").Prepend($"Option.{x.Name}")))));
+    }
+
+    [Fact]
+    public void Nothing_lies_unused()
+    {
+        var text = string.Concat(Sources("src/Nippers.Web", "src/Nippers.App", "src/Nippers.Core", "src/Nippers.Data", "src/Nippers.Formats"));
+        bool Used(string key)
+        {
+            var stem = key.EndsWith(".one", StringComparison.Ordinal) ? key[..^4] : key.EndsWith(".other", StringComparison.Ordinal) ? key[..^6] : key;
+            var last = stem[(stem.LastIndexOf('.') + 1)..];
+            if (stem.StartsWith("Refused.hours", StringComparison.Ordinal)) last = stem["Refused.hours".Length..];
+            if (stem.StartsWith("Audit.", StringComparison.Ordinal)) last = stem["Audit.".Length..];
+            return text.Contains($"\"{stem}\"", StringComparison.Ordinal) || text.Contains($"\"{last}\"", StringComparison.Ordinal) || Regex.IsMatch(text, $@"\b{Regex.Escape(last.Split('=')[^1])}\b");
+        }
+
+        Assert.Equal([], Words.Where(key => !Used(key)).Order());
+    }
+
+    private static IEnumerable<string> Lacking(IEnumerable<string> keys) => keys.Where(key => !Words.Contains(key)).Distinct().Order();
+
+    private static string FindRoot()
+    {
+        var folder = new DirectoryInfo(AppContext.BaseDirectory);
+        while (!File.Exists(Path.Combine(folder.FullName, "Nippers.slnx"))) folder = folder.Parent!;
+        return folder.FullName;
+    }
+
+    [GeneratedRegex("""(?:\bW|[wW]ords)\["([A-Z][^"]*)"(?=[,\]])""")]
+    private static partial Regex Key();
+
+    [GeneratedRegex("""Plural\("([^"]+)"(?=,)""")]
+    private static partial Regex PluralKey();
+
+    [GeneratedRegex("""(?:new(?:\(| Refusal\()"[a-zA-Z]*", |Refused\("[a-zA-Z]*", |FaultException\()"([a-zA-Z]+)"(?=[,)])""")]
+    private static partial Regex RefusalCode();
+}
