@@ -9,11 +9,11 @@
       quick().focus();
       quick().select();
     }
+    // The first Escape clears the line, the second leaves it.
     if (event.key === "Escape" && event.target === quick()) {
+      if (quick().value === "") quick().blur();
       quick().value = "";
-      const preview = document.getElementById("quick-preview");
-      if (preview) preview.replaceChildren();
-      quick().blur();
+      document.getElementById("quick-preview").replaceChildren();
     }
   });
 

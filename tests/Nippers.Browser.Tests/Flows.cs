@@ -116,7 +116,7 @@ public sealed class Flows(Browser browser) : IClassFixture<Browser>
         browser.Tap("a[href$='item=hydraulic-oil']");
         browser.Type("#everyHours", "4000");
         browser.Tap("button[formaction]");
-        browser.WaitForText("#program-preview", "EX-01");
+        browser.WaitForText("#program-preview", "EX-04");
         browser.WaitForText("#program-preview", "h later");
         browser.AssertSound();
         Assert.Equal(20_000, await browser.App.Ask(db => db.ProgramItems.Where(x => x.Code == "hydraulic-oil").Select(x => x.EveryTenths).MaxAsync(Ct)));
@@ -147,8 +147,9 @@ public sealed class Flows(Browser browser) : IClassFixture<Browser>
 
         browser.Find("#quick-line").SendKeys("EX-10 3120");
         browser.WaitForText("[data-quick]", "No machine has this unit");
-        browser.Find("#quick-line").SendKeys(Keys.Escape + "EX-01 3151.2");
-        browser.WaitForText("[data-quick]", "Did you mean");
+        browser.App.Clock.Advance(TimeSpan.FromHours(10));
+        browser.Find("#quick-line").SendKeys(Keys.Escape + "EX-01 3181.2");
+        browser.WaitForText("[data-quick]", "3,118.2");
         browser.Find("#quick-line").SendKeys(Keys.Escape + "due" + Keys.Enter);
         browser.Wait(d => d.Url.EndsWith("standing=due", StringComparison.Ordinal) ? d : null);
     }

@@ -1,0 +1,85 @@
+using Microsoft.Data.Sqlite;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
+using Nippers.App;
+using Nippers.App.Standings;
+using Nippers.Data;
+using Nippers.Data.Fleet;
+using Nippers.Web.Hosting;
+
+namespace Nippers.Bench;
+
+/// <summary>The big database: 500 machines and five years, 1.2 M readings, 600 k completions.</summary>
+internal static class BigDatabase
+{
+    private const int Machines = 500;
+    private const int Readings = 2400;
+    private const int Completions = 1200;
+    private static readonly DateTimeOffset Start = DateTimeOffset.UtcNow.Date.AddDays(-1826);
+
+    public static WebSettings Settings(string file) => new(file, 0, Demo: true, TimeProvider.System, Quiet: true) { LocalOnly = true, SignInsPerMinute = 100_000 };
+
+    public static async Task Make(string file, CancellationToken ct)
+    {
+        Console.Error.WriteLine($"Making {file}");
+        Directory.CreateDirectory(Path.GetDirectoryName(file)!);
+        foreach (var old in new[] { "", "-wal", "-shm" }) File.Delete(file + old);
+        await using var app = NippersHost.Create(Settings(file));
+        await Web.Commands.Startup.Prepare(app.Services, Settings(file), ct);
+        await using var scope = app.Services.CreateAsyncScope();
+        var db = scope.ServiceProvider.GetRequiredService<NippersDb>();
+        await scope.ServiceProvider.GetRequiredService<Setup>().AddStarters(ct);
+        var programs = await db.Programs.Include(x => x.Items).ToListAsync(ct);
+        var site = await db.Sites.FirstAsync(ct);
+        for (var i = 0; i < Machines; i++)
+        {
+            var program = programs[i % programs.Count];
+            db.Machines.Add(new Machine
+            {
+                Unit = $"M-{i + 1:000}",
+                Kind = program.Kind,
+                Make = "Torvane",
+                Model = "T 24",
+                SiteId = site.Id,
+                ProgramId = program.Id,
+                CommissionedOn = DateOnly.FromDateTime(Start.DateTime),
+                PlannedHoursPerDay = 5,
+                Options = "ac aftertreatment=def attachment=none linkage=greased",
+                Version = 1,
+            });
+        }
+
+        await db.SaveChangesAsync(ct);
+        var machines = await db.Machines.AsNoTracking().OrderBy(x => x.Id).ToListAsync(ct);
+        await using (var transaction = await db.Database.BeginTransactionAsync(ct))
+        {
+            using var readings = new BulkRows(db, "Readings", "MachineId", "AtMs", "ShownTenths", "LifeTenths", "State", "Source", "By", "EnteredMs");
+            using var completions = new BulkRows(db, "Completions", "MachineId", "ItemCode", "Kind", "DoneOn", "LifeTenths", "ShownTenths", "Note", "By", "EnteredMs", "Batch");
+            var span = (DateTimeOffset.UtcNow.AddHours(-2) - Start).TotalMilliseconds;
+            foreach (var machine in machines)
+            {
+                var items = programs.Single(x => x.Id == machine.ProgramId).Items.Where(x => x.EveryTenths > 100).ToList();
+                int Life(double share) => (int)(share * 1826 * (30 + machine.Id % 40));
+                for (var i = 1; i <= Readings; i++)
+                {
+                    var at = Start.ToUnixTimeMilliseconds() + (long)(span * i / Readings);
+                    readings.Add(machine.Id, at, Life(i / (double)Readings), Life(i / (double)Readings), 0, 0, "Bea Lund", at);
+                }
+
+                for (var i = 0; i < Completions; i++)
+                {
+                    var share = (i / items.Count * items.Count + machine.Id % items.Count) / (double)(Completions + 60);
+                    var at = Start.AddMilliseconds(span * share);
+                    completions.Add(machine.Id, items[i % items.Count].Code, 0, at.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture), Life(share), Life(share), "", "Tam Ollery", at.ToUnixTimeMilliseconds(), $"b{machine.Id}-{i / items.Count}");
+                }
+            }
+
+            await transaction.CommitAsync(ct);
+        }
+
+        await db.Database.ExecuteSqlAsync($"ANALYZE", ct);
+        await scope.ServiceProvider.GetRequiredService<StandingKeeper>().Rebuild(DateTimeOffset.UtcNow, ct);
+        SqliteConnection.ClearAllPools();
+        Console.Error.WriteLine($"Made: {new FileInfo(file).Length >> 20} MB");
+    }
+}
