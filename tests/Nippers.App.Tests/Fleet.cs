@@ -118,7 +118,7 @@ public sealed class Fleet : IAsyncDisposable
     /// <summary>Everything that a refused change must leave alone.</summary>
     public Task<string> Fingerprint() => Ask(async db => string.Join('|',
         await db.Readings.CountAsync(Ct), await db.Completions.CountAsync(Ct), await db.Machines.CountAsync(Ct), await db.Audit.CountAsync(Ct), await db.Programs.CountAsync(Ct),
-        await db.WriteKeys.CountAsync(Ct), string.Join(',', await db.Standings.OrderBy(x => x.MachineId).Select(x => x.Points).ToListAsync(Ct))));
+        await db.WriteKeys.CountAsync(Ct), string.Join(',', (await db.Standings.OrderBy(x => x.MachineId).Select(x => x.Points).ToListAsync(Ct)).Select(Convert.ToHexString))));
 
     public Task<StandingRow> Standing(string unit) => Ask(db => db.Standings.AsNoTracking().SingleAsync(x => x.Machine.Unit == unit, Ct));
 

@@ -124,7 +124,7 @@ public sealed class Flows(Browser browser) : IClassFixture<Browser>
         // What was not shown is not saved.
         browser.Type("#everyHours", "3000");
         browser.Tap("#program-preview button");
-        browser.Find("#program-preview");
+        browser.WaitForText("#program-preview", "1,000 h later");
         Assert.Equal(20_000, await browser.App.Ask(db => db.ProgramItems.Where(x => x.Code == "hydraulic-oil").Select(x => x.EveryTenths).MaxAsync(Ct)));
         browser.Tap("#program-preview button");
         browser.WaitForText("#flash", "saved");

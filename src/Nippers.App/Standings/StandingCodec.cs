@@ -1,60 +1,69 @@
 using System.Collections.Immutable;
-using System.Text.Json;
-using System.Text.Json.Serialization;
 using Nippers.Core.Hours;
 using Nippers.Core.Service;
 using Nippers.Data.Fleet;
 
 namespace Nippers.App.Standings;
 
-/// <summary>
-/// A due point as a standing row keeps it, letters for names because Today reads thousands: code, daily, basis, school,
-/// interval, months, due hours, due day, base hours, base day, windows, strict, too early by.
-/// </summary>
-internal sealed record StoredPoint(
-    string C, bool D, int B, int S, double? I = null, int? M = null, double? H = null, int? O = null, double K = 0, int L = 0, double W = 0, int V = 0, bool X = false, double? E = null)
-{
-    public static StoredPoint Of(DuePoint x, bool daily) => new(
-        x.ItemCode, daily, (int)x.Basis, (int)x.School, x.IntervalHours, x.IntervalMonths, x.DueHours, x.DueOn?.DayNumber, x.BaseHours, x.BaseOn.DayNumber, x.WindowHours, x.WindowDays, x.Strict, x.TooEarlyBy);
-
-    public DuePoint ToPoint() => new()
-    {
-        ItemCode = C,
-        Basis = (DueBasis)B,
-        School = (School)S,
-        IntervalHours = I,
-        IntervalMonths = M,
-        DueHours = H,
-        DueOn = O is { } day ? DateOnly.FromDayNumber(day) : null,
-        BaseHours = K,
-        BaseOn = DateOnly.FromDayNumber(L),
-        WindowHours = W,
-        WindowDays = V,
-        Strict = X,
-        TooEarlyBy = E,
-    };
-}
-
-internal sealed record StoredStanding(List<StoredPoint> Points, List<ParkedSpan> Parked);
-
-[JsonSourceGenerationOptions(DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingDefault)]
-[JsonSerializable(typeof(StoredStanding))]
-internal sealed partial class StandingJson : JsonSerializerContext;
-
 /// <summary>Due points of a machine, daily care apart.</summary>
 public sealed record MachineDues(ImmutableArray<DuePoint> Service, ImmutableArray<DuePoint> Daily);
 
-/// <summary>Turns a machine's use and due points into a standing row and back.</summary>
+/// <summary>
+/// Turns a machine's use and due points into a standing row and back. Today unpacks thousands of points for a page, so
+/// they are packed as plain binary; the rows are derived, so another layout only needs them derived anew.
+/// </summary>
 public static class StandingCodec
 {
-    internal static string Encode(MachineDues dues, UsePerDay use) => JsonSerializer.Serialize(
-        new StoredStanding([.. dues.Service.Select(x => StoredPoint.Of(x, false)), .. dues.Daily.Select(x => StoredPoint.Of(x, true))], [.. use.Parked]),
-        StandingJson.Default.StoredStanding);
+    /// <summary>Layout of the packed points. A row of another layout is not read.</summary>
+    private const byte Layout = 1;
+
+    [Flags]
+    private enum Has : byte
+    {
+        None = 0,
+        IntervalHours = 1,
+        IntervalMonths = 2,
+        DueHours = 4,
+        DueOn = 8,
+        TooEarly = 16,
+        Strict = 32,
+    }
+
+    internal static byte[] Encode(MachineDues dues, UsePerDay use)
+    {
+        using var stream = new MemoryStream(4096);
+        using var to = new BinaryWriter(stream);
+        to.Write(Layout);
+        to.Write((byte)use.Parked.Length);
+        foreach (var span in use.Parked)
+        {
+            to.Write(span.FromMs);
+            to.Write(span.ToMs ?? 0);
+        }
+
+        foreach (var points in new[] { dues.Service, dues.Daily })
+        {
+            to.Write((ushort)points.Length);
+            foreach (var point in points) Write(to, point);
+        }
+
+        return stream.ToArray();
+    }
 
     /// <summary>Reads a row back into what the rules work with.</summary>
+    /// <exception cref="InvalidDataException">The row has another layout and must be derived anew.</exception>
     public static (UsePerDay Use, MachineDues Dues) Decode(StandingRow row)
     {
-        var stored = JsonSerializer.Deserialize(row.Points, StandingJson.Default.StoredStanding)!;
+        using var from = new BinaryReader(new MemoryStream(row.Points, writable: false));
+        if (from.ReadByte() != Layout) throw new InvalidDataException("A standing row of another layout; run ./nippers rebuild.");
+        var parked = new ParkedSpan[from.ReadByte()];
+        for (var i = 0; i < parked.Length; i++)
+        {
+            var (start, end) = (from.ReadInt64(), from.ReadInt64());
+            parked[i] = new(start, end == 0 ? null : end);
+        }
+
+        var service = Points(from);
         var use = new UsePerDay
         {
             HoursPerDay = row.HoursPerDay,
@@ -65,10 +74,68 @@ public static class StandingCodec
             Last = new(row.LastMs, new(row.LastTenths)),
             HasReading = row.HasReading,
             Stale = row.Stale,
-            Parked = [.. stored.Parked],
+            Parked = [.. parked],
             AsOfMs = row.ComputedMs,
             Settings = UseSettings.Default,
         };
-        return (use, new([.. stored.Points.Where(x => !x.D).Select(x => x.ToPoint())], [.. stored.Points.Where(x => x.D).Select(x => x.ToPoint())]));
+        return (use, new(service, Points(from)));
+    }
+
+    private static ImmutableArray<DuePoint> Points(BinaryReader from)
+    {
+        var points = ImmutableArray.CreateBuilder<DuePoint>(from.ReadUInt16());
+        for (var i = points.Capacity; i > 0; i--) points.Add(Read(from));
+        return points.MoveToImmutable();
+    }
+
+    private static void Write(BinaryWriter to, DuePoint point)
+    {
+        var has = (point.IntervalHours is null ? Has.None : Has.IntervalHours) | (point.IntervalMonths is null ? Has.None : Has.IntervalMonths)
+            | (point.DueHours is null ? Has.None : Has.DueHours) | (point.DueOn is null ? Has.None : Has.DueOn)
+            | (point.TooEarlyBy is null ? Has.None : Has.TooEarly) | (point.Strict ? Has.Strict : Has.None);
+        to.Write(point.ItemCode);
+        to.Write((byte)has);
+        to.Write((byte)point.Basis);
+        to.Write((byte)point.School);
+        to.Write(point.BaseHours);
+        to.Write(point.BaseOn.DayNumber);
+        if (point.IntervalHours is { } interval) to.Write(interval);
+        if (point.IntervalMonths is { } months) to.Write(months);
+        if (point.DueHours is { } hours)
+        {
+            to.Write(hours);
+            to.Write(point.WindowHours);
+        }
+
+        if (point.DueOn is { } on)
+        {
+            to.Write(on.DayNumber);
+            to.Write(point.WindowDays);
+        }
+
+        if (point.TooEarlyBy is { } early) to.Write(early);
+    }
+
+    // Initialisers run in the order in which they stand, which is the order in which the fields were written.
+    private static DuePoint Read(BinaryReader from)
+    {
+        var code = from.ReadString();
+        var has = (Has)from.ReadByte();
+        return new DuePoint
+        {
+            ItemCode = code,
+            Strict = has.HasFlag(Has.Strict),
+            Basis = (DueBasis)from.ReadByte(),
+            School = (School)from.ReadByte(),
+            BaseHours = from.ReadDouble(),
+            BaseOn = DateOnly.FromDayNumber(from.ReadInt32()),
+            IntervalHours = has.HasFlag(Has.IntervalHours) ? from.ReadDouble() : null,
+            IntervalMonths = has.HasFlag(Has.IntervalMonths) ? from.ReadInt32() : null,
+            DueHours = has.HasFlag(Has.DueHours) ? from.ReadDouble() : null,
+            WindowHours = has.HasFlag(Has.DueHours) ? from.ReadDouble() : 0,
+            DueOn = has.HasFlag(Has.DueOn) ? DateOnly.FromDayNumber(from.ReadInt32()) : null,
+            WindowDays = has.HasFlag(Has.DueOn) ? from.ReadInt32() : 0,
+            TooEarlyBy = has.HasFlag(Has.TooEarly) ? from.ReadDouble() : null,
+        };
     }
 }

@@ -50,7 +50,7 @@ public sealed record TodayPage(IReadOnlyList<TodayMachine> Machines, TodayCounts
 public sealed class TodayView(NippersDb db, StandingKeeper keeper, TimeProvider clock)
 {
     /// <summary>Machines on one page.</summary>
-    public const int PageSize = 40;
+    public const int PageSize = 25;
 
     public async Task<TodayPage> Run(TodayFilter filter, CancellationToken ct)
     {

@@ -42,8 +42,8 @@ public sealed class StandingRow
     /// <summary>Sorts machines of one standing: hours, or days as hours, that are left; the least first.</summary>
     public double Pressing { get; set; }
 
-    /// <summary>Due points and resolved parked spans as JSON; read by StandingCodec.</summary>
-    public required string Points { get; set; }
+    /// <summary>Due points and resolved parked spans, packed; read by StandingCodec.</summary>
+    public required byte[] Points { get; set; }
 }
 
 internal sealed class StandingRowMap : IEntityTypeConfiguration<StandingRow>

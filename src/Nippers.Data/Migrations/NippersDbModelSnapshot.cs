@@ -393,9 +393,9 @@ namespace Nippers.Data.Migrations
                     b.Property<bool>("Parked")
                         .HasColumnType("INTEGER");
 
-                    b.Property<string>("Points")
+                    b.Property<byte[]>("Points")
                         .IsRequired()
-                        .HasColumnType("TEXT");
+                        .HasColumnType("BLOB");
 
                     b.Property<double>("Pressing")
                         .HasColumnType("REAL");

@@ -252,6 +252,13 @@ public sealed class HourTape
             : string.Create(CultureInfo.InvariantCulture, $"<path class=\"{css}\" d=\"M-3.5 0V-{height}h7V0z\"/>");
     }
 
+    private static readonly Dictionary<Standing, HtmlString> Icons = Enum.GetValues<Standing>().ToDictionary(
+        x => x,
+        x => new HtmlString($"<svg class=\"peg\" viewBox=\"-6 -21 12 22\" aria-hidden=\"true\" focusable=\"false\">{PegShape(x, x switch { Standing.Clear => 9, Standing.Coming => 16, _ => 19 })}</svg>"));
+
+    /// <summary>The peg of a standing, small, to stand before its words.</summary>
+    public static IHtmlContent Icon(Standing standing) => Icons[standing];
+
     private string Describe()
     {
         var now = _input.Now;

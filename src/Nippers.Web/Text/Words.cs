@@ -1,4 +1,5 @@
 using System.Collections;
+using System.Collections.Concurrent;
 using System.Globalization;
 using Microsoft.Extensions.Localization;
 using Nippers.App;
@@ -9,6 +10,9 @@ namespace Nippers.Web.Text;
 /// <summary>The words on screens, from Words.resx: never glued, always whole sentences with places to fill.</summary>
 public sealed class Words(IStringLocalizer<Words> texts)
 {
+    // Resource look-ups take a lock each, and a page asks hundreds of times.
+    private static readonly ConcurrentDictionary<(string Culture, string Key), string> Found = new();
+
     /// <summary>The words of a key, its places filled. A key without words is a defect that a test finds.</summary>
     public string this[string key, params object?[] args] => Fill(key, null, args);
 
@@ -43,9 +47,15 @@ public sealed class Words(IStringLocalizer<Words> texts)
 
     private string Fill(string key, TimeZoneInfo? zone, object?[] args)
     {
-        var text = texts[key];
-        if (text.ResourceNotFound) return key;
-        return args.Length == 0 ? text.Value : string.Format(CultureInfo.CurrentCulture, text.Value, [.. args.Select(arg => Show(arg, zone))]);
+        // A key without words is itself; names in the data (an unknown option, say) reach this, so those are not kept.
+        if (!Found.TryGetValue((CultureInfo.CurrentUICulture.Name, key), out var text))
+        {
+            var found = texts[key];
+            if (found.ResourceNotFound) return key;
+            text = Found.GetOrAdd((CultureInfo.CurrentUICulture.Name, key), found.Value);
+        }
+
+        return args.Length == 0 ? text : string.Format(CultureInfo.CurrentCulture, text, [.. args.Select(arg => Show(arg, zone))]);
     }
 
     private object? Show(object? arg, TimeZoneInfo? zone) => arg switch

@@ -516,7 +516,7 @@ namespace Nippers.Data.Migrations
                     NoRecord = table.Column<int>(type: "INTEGER", nullable: false),
                     DailyOpen = table.Column<int>(type: "INTEGER", nullable: false),
                     Pressing = table.Column<double>(type: "REAL", nullable: false),
-                    Points = table.Column<string>(type: "TEXT", nullable: false)
+                    Points = table.Column<byte[]>(type: "BLOB", nullable: false)
                 },
                 constraints: table =>
                 {

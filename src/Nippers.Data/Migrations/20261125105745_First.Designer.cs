@@ -11,7 +11,7 @@ using Nippers.Data;
 namespace Nippers.Data.Migrations
 {
     [DbContext(typeof(NippersDb))]
-    [Migration("20261125090810_First")]
+    [Migration("20261125105745_First")]
     partial class First
     {
         /// <inheritdoc />
@@ -396,9 +396,9 @@ namespace Nippers.Data.Migrations
                     b.Property<bool>("Parked")
                         .HasColumnType("INTEGER");
 
-                    b.Property<string>("Points")
+                    b.Property<byte[]>("Points")
                         .IsRequired()
-                        .HasColumnType("TEXT");
+                        .HasColumnType("BLOB");
 
                     b.Property<double>("Pressing")
                         .HasColumnType("REAL");
