@@ -1,6 +1,6 @@
 using System.Text;
-using Json.Schema;
 using System.Text.Json;
+using Json.Schema;
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Exchange;
 using Nippers.Core.Hours;

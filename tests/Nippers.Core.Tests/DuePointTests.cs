@@ -88,6 +88,15 @@ public sealed class DuePointTests
         Assert.Equal(-480 + 500, service.HoursLeft!.Value, 6);
     }
 
+    [Fact]
+    public void First_services_together_are_a_break_in_not_a_tier()
+    {
+        var now = new MachineNow(UsePerDay.Estimate(new([], [], 6, New.CommissionedOn, default), DateTimeOffset.UnixEpoch.AddDays(20_460)), DateTimeOffset.UnixEpoch.AddDays(20_460));
+        var items = new[] { new ServiceItem("oil", new(2500), FirstAtHours: new(500)), new ServiceItem("belts", new(2500), FirstAtHours: new(500)), new ServiceItem("filter", new(500)) };
+        Assert.True(Assert.Single(DueGroup.Of(now.Stand(items[..2].Select(x => DuePoint.Of(x, New, null, Grid))))).IsBreakIn);
+        Assert.False(Assert.Single(DueGroup.Of(now.Stand(items.Select(x => DuePoint.Of(x, New, null, Grid))))).IsBreakIn);
+    }
+
     [Theory]
     [InlineData("", true)]
     [InlineData(null, true)]

@@ -25,6 +25,9 @@ public sealed record DueGroup(ImmutableArray<ItemStanding> Items)
     /// <summary>Longest interval among them in hours; null when none has hours.</summary>
     public double? LongestInterval { get; } = Items.Max(item => item.Point.IntervalHours);
 
+    /// <summary>Whether all of them are first services after commissioning, at their break-in hours.</summary>
+    public bool IsBreakIn => Items.All(item => item.Point.Basis == DueBasis.BreakIn);
+
     /// <summary>Widest window, hours.</summary>
     public double WindowHours => Items.Max(item => item.Point.WindowHours);
 

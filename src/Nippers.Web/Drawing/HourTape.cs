@@ -82,7 +82,7 @@ public sealed class HourTape
         foreach (var group in _input.Groups)
         {
             if (HoursOf(group) is not { } hours || hours > _to) continue;
-            pegs.Add(new(hours, group.Standing, group.Items.Length, group.LongestInterval, group.DueHours is null ? 0 : group.WindowHours, group.Items[0].Projected, false, group.NoRecord));
+            pegs.Add(new(hours, group.Standing, group.Items.Length, group.IsBreakIn ? group.DueHours : group.LongestInterval, group.DueHours is null ? 0 : group.WindowHours, group.Items[0].Projected, false, group.NoRecord));
         }
 
         var repeats = _input.Groups.SelectMany(x => x.Items).Where(x => x.Point.IntervalHours >= (_input.Big ? 50 : 100))
@@ -229,7 +229,7 @@ public sealed class HourTape
         if (off) _svg.Append("<path class=\"peg-overdue\" d=\"M-9-6l-5 0 4-4M-14-6l4 4\" fill=\"none\" stroke-width=\"1.5\"/>");
         if (_at.Counts)
         {
-            _svg.Append(CultureInfo.InvariantCulture, $"<text class=\"t-count{(peg.Repeat ? " t-fine" : "")}\" text-anchor=\"middle\" y=\"{-height - 6}\">{peg.Count}</text>");
+            _svg.Append(CultureInfo.InvariantCulture, $"<text class=\"t-count{(peg.Repeat || !named ? " t-fine" : "")}\" text-anchor=\"middle\" y=\"{-height - 6}\">{peg.Count}</text>");
             if (named) _svg.Append(CultureInfo.InvariantCulture, $"<text class=\"t-fine\" text-anchor=\"middle\" y=\"{-height - 20}\">{Text(peg.NoRecord ? _words["Left.NoRecord"] : peg.Tier is { } hours ? _words["Tape.Tier", Words.Whole(hours)] : _words["Tape.ByDate"])}</text>");
         }
 

@@ -26,6 +26,7 @@ public static class Phrases
     {
         if (group.NoRecord) return words.Plural("Group.Items", group.Items.Length);
         if (group.Items.Length == 1 && names is not null && names.TryGetValue(group.Items[0].Point.ItemCode, out var name)) return name;
+        if (group is { IsBreakIn: true, DueHours: { } first }) return words["Group.BreakIn", Words.Whole(first)];
         return group.LongestInterval is { } hours ? words["Group.Service", Words.Whole(hours)] : words.Plural("Group.ByDate", group.Items.Length);
     }
 
