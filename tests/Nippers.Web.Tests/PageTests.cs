@@ -1,0 +1,208 @@
+using System.Net;
+using Microsoft.EntityFrameworkCore;
+using Nippers.Data.Records;
+using Nippers.Tests;
+
+namespace Nippers.Web.Tests;
+
+/// <summary>What people do, with scripts off: every page works as a plain page first.</summary>
+public sealed class PageTests
+{
+    private static CancellationToken Ct => TestContext.Current.CancellationToken;
+
+    [Theory]
+    [InlineData("", "Enter what the meter shows.")]
+    [InlineData("31o7", "Digits and one dot only")]
+    [InlineData("-3", "below 0")]
+    [InlineData("1e308", "Digits and one dot only")]
+    [InlineData("3107,3", "Use a dot for the decimal")]
+    [InlineData("5000000", "more than any meter shows")]
+    [InlineData("3017.4", "below the 3,107.3 h read on")]
+    public async Task Bad_hours_are_told_beside_the_field_and_nothing_typed_is_lost(string typed, string says)
+    {
+        await using var app = await DemoApp.Start();
+        using var tam = await Visitor.As(app, "tam");
+        var before = await app.Ask(db => db.Readings.CountAsync(Ct));
+        var answer = await tam.Submit("/machines/EX-01/hours", "form[data-log-hours]", ("hours", typed));
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, answer.StatusCode);
+        var page = await Visitor.Parse(answer);
+        var field = page.QuerySelector("#hours")!;
+        Assert.Equal(("true", "hours-wrong", typed), (field.GetAttribute("aria-invalid"), field.GetAttribute("aria-describedby"), field.GetAttribute("value") ?? ""));
+        Assert.Contains(says, page.QuerySelector("#hours-wrong")!.TextContent, StringComparison.Ordinal);
+        Assert.Equal(before, await app.Ask(db => db.Readings.CountAsync(Ct)));
+    }
+
+    [Fact]
+    public async Task Work_entered_wrong_keeps_every_tick_and_word()
+    {
+        await using var app = await DemoApp.Start();
+        using var tam = await Visitor.As(app, "tam");
+        var answer = await tam.Submit("/machines/DZ-02/work", "form[novalidate]", ("items", "engine-oil"), ("items", "belts"), ("hours", "8,584"), ("on", "2199-01-01"), ("note", "Oil dark"));
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, answer.StatusCode);
+        var page = await Visitor.Parse(answer);
+        Assert.Equal(["engine-oil", "belts"], page.QuerySelectorAll("input[name=items][checked]").Select(x => x.GetAttribute("value")));
+        Assert.Equal("Oil dark", page.QuerySelector("#note")!.TextContent.Trim());
+        Assert.NotNull(page.QuerySelector("#hours-wrong"));
+        Assert.NotNull(page.QuerySelector("#on-wrong"));
+    }
+
+    [Fact]
+    public async Task The_same_form_sent_twice_records_once()
+    {
+        await using var app = await DemoApp.Start();
+        using var tam = await Visitor.As(app, "tam");
+        for (var i = 0; i < 2; i++)
+        {
+            var answer = await tam.Submit("/machines/DZ-02/work", "form[novalidate]", ("items", "engine-oil"), ("key", "one-tap"));
+            Assert.Equal(HttpStatusCode.Redirect, answer.StatusCode);
+        }
+
+        Assert.Equal(1, await app.Ask(db => db.Completions.CountAsync(x => x.ItemCode == "engine-oil" && x.By == "Tam Ollery" && x.EnteredMs == DemoApp.Now.ToUnixTimeMilliseconds(), Ct)));
+    }
+
+    [Fact]
+    public async Task A_second_person_with_an_older_page_is_told_who_was_quicker()
+    {
+        await using var app = await DemoApp.Start();
+        using var tam = await Visitor.As(app, "tam");
+        using var mara = await Visitor.As(app, "mara");
+        var seen = (await mara.Read("/machines/DZ-02/work")).QuerySelector("input[name=seen]")!.GetAttribute("value")!;
+        await tam.Submit("/machines/DZ-02/work", "form[novalidate]", ("items", "engine-oil"));
+        var late = await mara.Submit("/machines/DZ-02/work", "form[novalidate]", ("items", "engine-oil"), ("seen", seen));
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, late.StatusCode);
+        Assert.Contains("recorded by Tam Ollery", (await Visitor.Parse(late)).QuerySelector("#items-wrong")!.TextContent, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task The_quick_line_works_without_scripts_and_offers_near_units()
+    {
+        await using var app = await DemoApp.Start();
+        using var ines = await Visitor.As(app, "ines");
+        var logged = await ines.Submit("/", "form[action='/quick']", ("line", "ex1 3107.9"));
+        Assert.Equal("/machines/EX-01", logged.Headers.Location!.ToString());
+        var unknown = await Visitor.Parse(await ines.Submit("/", "form[action='/quick']", ("line", "EX-10 3107.9")));
+        Assert.Contains("EX-01", unknown.QuerySelectorAll("button[data-fill]").Select(x => x.TextContent));
+        var words = await Visitor.Parse(await ines.Submit("/", "form[action='/quick']", ("line", "hello there everyone")));
+        Assert.Contains("Not understood", words.QuerySelector("[data-quick]")!.TextContent, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_replaced_meter_is_recorded_and_the_page_says_what_the_new_one_shows()
+    {
+        await using var app = await DemoApp.Start();
+        using var tam = await Visitor.As(app, "tam");
+        var done = await tam.Submit("/machines/EX-01/meter", "form[novalidate]", ("oldFinal", "3107.9"), ("newStart", "0.2"));
+        Assert.Equal(HttpStatusCode.Redirect, done.StatusCode);
+        var page = await tam.Read("/machines/EX-01");
+        Assert.StartsWith("0.2", page.QuerySelector("[data-hours]")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("3,107.9 life hours; the meter was replaced", page.Body!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("old meter off at 3,107.9 h", (await tam.Read("/machines/EX-01/history")).Body!.TextContent, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task Parking_and_going_back_to_work_are_one_tap_each()
+    {
+        await using var app = await DemoApp.Start();
+        using var tam = await Visitor.As(app, "tam");
+        Assert.Equal(HttpStatusCode.Redirect, (await tam.Submit("/machines/EX-01", "form[action$='/park']")).StatusCode);
+        Assert.Contains("Parked: nothing is projected", (await tam.Read("/machines/EX-01")).Body!.TextContent, StringComparison.Ordinal);
+        Assert.Equal(HttpStatusCode.Redirect, (await tam.Submit("/machines/EX-01", "form[action$='/park']")).StatusCode);
+        Assert.DoesNotContain("Parked: nothing is projected", (await tam.Read("/machines/EX-01")).Body!.TextContent, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task Changing_a_machine_twice_from_two_windows_is_noticed()
+    {
+        await using var app = await DemoApp.Start();
+        using var tam = await Visitor.As(app, "tam");
+        var version = (await tam.Read("/machines/EX-01/edit")).QuerySelector("input[name=version]")!.GetAttribute("value")!;
+        Assert.Equal(HttpStatusCode.Redirect, (await tam.Submit("/machines/EX-01/edit", "form[novalidate]", ("serial", "A-1"))).StatusCode);
+        var late = await tam.Submit("/machines/EX-01/edit", "form[novalidate]", ("serial", "A-2"), ("version", version));
+        Assert.Contains("Somebody changed this meanwhile", (await Visitor.Parse(late)).QuerySelector("#form-wrong")!.TextContent, StringComparison.Ordinal);
+        Assert.Equal("A-1", await app.Ask(db => db.Machines.Where(x => x.Unit == "EX-01").Select(x => x.Serial).SingleAsync(Ct)));
+    }
+
+    [Fact]
+    public async Task Options_switch_items_on_and_off_and_keep_their_history()
+    {
+        await using var app = await DemoApp.Start();
+        using var tam = await Visitor.As(app, "tam");
+        Assert.NotNull((await tam.Read("/machines/DZ-02")).QuerySelector("#item-ripper-shank"));
+        var form = (await tam.Read("/machines/DZ-02/edit")).QuerySelectorAll("[name=options]");
+        Assert.Contains(form, x => x.GetAttribute("value") == "ripper" && x.HasAttribute("checked"));
+        await tam.Submit("/machines/DZ-02/edit", "form[novalidate]", ("options", "ac"), ("options", "aftertreatment=def"), ("options", "linkage=greased"), ("options", "attachment=none"));
+        Assert.Null((await tam.Read("/machines/DZ-02")).QuerySelector("#item-ripper-shank"));
+        Assert.True(await app.Ask(db => db.Completions.AnyAsync(x => x.ItemCode == "ripper-shank", Ct)));
+    }
+
+    [Fact]
+    public async Task A_cut_fleet_file_is_refused_with_a_plain_sentence_and_changes_nothing()
+    {
+        await using var app = await DemoApp.Start();
+        using var mara = await Visitor.As(app, "mara");
+        var whole = await (await mara.Get("/exchange/fleet.nippers.json")).Content.ReadAsByteArrayAsync(Ct);
+        var token = (await mara.Read("/exchange")).QuerySelector("form[action='/exchange/fleet'] input[name=__RequestVerificationToken]")!.GetAttribute("value")!;
+        using var form = new MultipartFormDataContent { { new StringContent(token), "__RequestVerificationToken" }, { new ByteArrayContent(whole[..5000]), "file", "half.nippers.json" } };
+        var answer = await mara.Post("/exchange/fleet", form);
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, answer.StatusCode);
+        Assert.Contains("The file ends in the middle", (await Visitor.Parse(answer)).QuerySelector("#file-wrong")!.TextContent, StringComparison.Ordinal);
+        Assert.Equal(14, await app.Ask(db => db.Machines.CountAsync(Ct)));
+    }
+
+    [Fact]
+    public async Task People_are_added_switched_off_and_shut_out()
+    {
+        await using var app = await DemoApp.Start();
+        using var mara = await Visitor.As(app, "mara");
+        var weak = await Visitor.Parse(await mara.Submit("/settings", "form[action*=person]", ("fullName", "Col Hartwick"), ("userName", "col"), ("role", "operator"), ("password", "short")));
+        Assert.Contains("At least 10 characters", weak.QuerySelector("#password-wrong")!.TextContent, StringComparison.Ordinal);
+        Assert.Equal("Col Hartwick", weak.QuerySelector("#fullName")!.GetAttribute("value"));
+        Assert.Equal(HttpStatusCode.Redirect, (await mara.Submit("/settings", "form[action*=person]", ("fullName", "Col Hartwick"), ("userName", "col"), ("role", "operator"), ("password", "spring tide"))).StatusCode);
+
+        using (var col = await Visitor.As(app, "col")) Assert.Equal(HttpStatusCode.OK, (await col.Get("/")).StatusCode);
+        await mara.Submit("/settings", "form[action*=switch]", ("userName", "col"));
+        using var shut = new Visitor(app);
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await shut.Submit("/sign-in", "form[action*=sign-in]", ("userName", "col"), ("password", "spring tide"))).StatusCode);
+        Assert.Equal(["person.add", "person.off"], await app.Ask(db => db.Audit.Where(x => x.What.StartsWith("person.")).OrderBy(x => x.Id).Select(x => x.What).ToListAsync(Ct)));
+    }
+
+    [Fact]
+    public async Task A_revoked_token_opens_nothing()
+    {
+        await using var app = await DemoApp.Start();
+        using var mara = await Visitor.As(app, "mara");
+        var token = (await Visitor.Parse(await mara.Submit("/settings", "form[action*=token]", ("name", "gateway"), ("role", "operator")))).QuerySelector("#new-token")!.TextContent;
+        Assert.DoesNotContain(token, (await mara.Read("/settings")).Body!.TextContent, StringComparison.Ordinal);
+        using var client = new HttpClient { BaseAddress = app.Address };
+        client.DefaultRequestHeaders.Authorization = new("Bearer", token);
+        Assert.Equal(HttpStatusCode.OK, (await client.GetAsync("api/v1/machines", Ct)).StatusCode);
+        await mara.Submit("/settings", "form[action*=revoke]");
+        Assert.Equal(HttpStatusCode.Unauthorized, (await client.GetAsync("api/v1/machines", Ct)).StatusCode);
+        Assert.False(await app.Ask(db => db.ApiTokens.AnyAsync(x => x.Hash == token, Ct)));
+    }
+
+    [Fact]
+    public async Task An_unconfirmed_reading_is_confirmed_by_a_person_from_the_machine()
+    {
+        await using var app = await DemoApp.Start();
+        using var ines = await Visitor.As(app, "ines");
+        Assert.Contains("1 reading to confirm", (await ines.Read("/?look=unconfirmed")).Body!.TextContent, StringComparison.Ordinal);
+        Assert.Equal(HttpStatusCode.Redirect, (await ines.Submit("/machines/EX-04", "form[action$='/confirm']")).StatusCode);
+        var row = await app.Ask(db => db.Readings.OrderByDescending(x => x.AtMs).FirstAsync(x => x.ShownTenths == 45734, Ct));
+        Assert.Equal((ReadingState.Accepted, "Ines Varrow"), (row.State, row.DecidedBy));
+    }
+
+    [Theory]
+    [InlineData("/machines/NOPE")]
+    [InlineData("/machines/NOPE/hours")]
+    [InlineData("/programs/nope")]
+    [InlineData("/nowhere")]
+    public async Task A_wrong_address_gets_a_page_that_says_what_to_do(string path)
+    {
+        await using var app = await DemoApp.Start();
+        using var tam = await Visitor.As(app, "tam");
+        var answer = await tam.Get(path);
+        Assert.Equal(HttpStatusCode.NotFound, answer.StatusCode);
+        Assert.Contains("There is nothing at this address", (await Visitor.Parse(answer)).Body!.TextContent, StringComparison.Ordinal);
+    }
+}
