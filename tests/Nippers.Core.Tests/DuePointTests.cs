@@ -94,7 +94,8 @@ public sealed class DuePointTests
         var now = new MachineNow(UsePerDay.Estimate(new([], [], 6, New.CommissionedOn, default), DateTimeOffset.UnixEpoch.AddDays(20_460)), DateTimeOffset.UnixEpoch.AddDays(20_460));
         var items = new[] { new ServiceItem("oil", new(2500), FirstAtHours: new(500)), new ServiceItem("belts", new(2500), FirstAtHours: new(500)), new ServiceItem("filter", new(500)) };
         Assert.True(Assert.Single(DueGroup.Of(now.Stand(items[..2].Select(x => DuePoint.Of(x, New, null, Grid))))).IsBreakIn);
-        Assert.False(Assert.Single(DueGroup.Of(now.Stand(items.Select(x => DuePoint.Of(x, New, null, Grid))))).IsBreakIn);
+        var mixed = Assert.Single(DueGroup.Of(now.Stand(items.Select(x => DuePoint.Of(x, New, null, Grid)))));
+        Assert.Equal((false, 50d), (mixed.IsBreakIn, mixed.LongestInterval));
     }
 
     [Theory]

@@ -22,8 +22,11 @@ public sealed record DueGroup(ImmutableArray<ItemStanding> Items)
     /// <summary>Least days left by the calendar; null when no item has a date.</summary>
     public int? DaysLeft => Items.Min(item => item.DaysLeft);
 
-    /// <summary>Longest interval among them in hours; null when none has hours.</summary>
-    public double? LongestInterval { get; } = Items.Max(item => item.Point.IntervalHours);
+    /// <summary>
+    /// Longest interval among them in hours; null when none has hours. A break-in counts as the hours it came after, not
+    /// as the interval that follows: the first 50 h service is no 250 h service.
+    /// </summary>
+    public double? LongestInterval { get; } = Items.Max(item => item.Point.Basis == DueBasis.BreakIn ? item.Point.DueHours - item.Point.BaseHours : item.Point.IntervalHours);
 
     /// <summary>Whether all of them are first services after commissioning, at their break-in hours.</summary>
     public bool IsBreakIn => Items.All(item => item.Point.Basis == DueBasis.BreakIn);

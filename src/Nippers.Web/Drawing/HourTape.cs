@@ -82,7 +82,7 @@ public sealed class HourTape
         foreach (var group in _input.Groups)
         {
             if (HoursOf(group) is not { } hours || hours > _to) continue;
-            pegs.Add(new(hours, group.Standing, group.Items.Length, group.IsBreakIn ? group.DueHours : group.LongestInterval, group.DueHours is null ? 0 : group.WindowHours, group.Items[0].Projected, false, group.NoRecord));
+            pegs.Add(new(hours, group.Standing, group.Items.Length, group.LongestInterval, group.DueHours is null ? 0 : group.WindowHours, group.Items[0].Projected, false, group.NoRecord));
         }
 
         var repeats = _input.Groups.SelectMany(x => x.Items).Where(x => x.Point.IntervalHours >= (_input.Big ? 50 : 100))
