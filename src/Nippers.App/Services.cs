@@ -1,5 +1,6 @@
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
+using Nippers.App.Defects;
 using Nippers.App.Exchange;
 using Nippers.App.Machines;
 using Nippers.App.People;
@@ -8,6 +9,7 @@ using Nippers.App.Quick;
 using Nippers.App.Readings;
 using Nippers.App.Standings;
 using Nippers.App.Today;
+using Nippers.App.Walks;
 using Nippers.App.Work;
 using Nippers.Data;
 
@@ -19,11 +21,13 @@ public static class Services
     public static IServiceCollection AddNippers(this IServiceCollection services, string databaseFile)
     {
         services.AddDbContext<NippersDb>(options => NippersDb.Configure(options, databaseFile));
-        services.AddScoped<StandingKeeper>().AddScoped<Writes>();
+        services.AddScoped<DefectClocks>().AddScoped<StandingKeeper>().AddScoped<Writes>();
+        services.AddScoped<DefectBook>().AddScoped<ReportDefect>().AddScoped<GradeDefect>().AddScoped<RepairDefect>().AddScoped<DefectNotes>().AddScoped<DefectViews>();
         services.AddScoped<LogReading>().AddScoped<DecideReading>().AddScoped<ReplaceMeter>();
         services.AddScoped<RecordWork>().AddScoped<VoidWork>().AddScoped<DeclareBaseline>();
         services.AddScoped<SaveMachine>().AddScoped<ParkMachine>().AddScoped<MachineView>().AddScoped<MachineList>().AddScoped<MachineHistory>();
         services.AddScoped<ChangeProgram>().AddScoped<ProgramViews>();
+        services.AddScoped<StartWalk>().AddScoped<SaveAnswer>().AddScoped<FinishWalk>().AddScoped<VoidWalk>().AddScoped<WalkViews>();
         services.AddScoped<TodayView>().AddScoped<QuickRun>();
         services.AddScoped<ExportFleet>().AddScoped<ImportFleet>().AddScoped<ReadingsImport>();
         services.AddScoped<ApiTokens>().AddScoped<FirstSite>().AddScoped<SettingsView>().AddScoped<Setup>();
@@ -54,6 +58,7 @@ public sealed class Setup(NippersDb db, TimeProvider clock)
     public async Task AddStarters(CancellationToken ct)
     {
         if (!await db.Programs.AnyAsync(ct)) db.Programs.AddRange(StarterPrograms.All());
+        if (!await db.WalkLists.AnyAsync(ct)) db.WalkListVersions.AddRange(StarterLists.Rows(clock.GetUtcNow().ToUnixTimeMilliseconds()));
         if (!await db.Sites.AnyAsync(ct)) db.Sites.Add(new() { Name = "Yard", TimeZone = "UTC" });
         await db.SaveChangesAsync(ct);
     }

@@ -4,10 +4,12 @@ using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Design;
 using Microsoft.EntityFrameworkCore.Diagnostics;
+using Nippers.Data.Defects;
 using Nippers.Data.Fleet;
 using Nippers.Data.People;
 using Nippers.Data.Programs;
 using Nippers.Data.Records;
+using Nippers.Data.Walks;
 
 namespace Nippers.Data;
 
@@ -28,6 +30,19 @@ public sealed class NippersDb(DbContextOptions<NippersDb> options) : IdentityDbC
     public DbSet<ServiceProgram> Programs => Set<ServiceProgram>();
     public DbSet<ProgramCompartment> ProgramCompartments => Set<ProgramCompartment>();
     public DbSet<ProgramItem> ProgramItems => Set<ProgramItem>();
+    public DbSet<WalkList> WalkLists => Set<WalkList>();
+    public DbSet<WalkListVersion> WalkListVersions => Set<WalkListVersion>();
+    public DbSet<MachineCheck> MachineChecks => Set<MachineCheck>();
+    public DbSet<WalkRow> Walks => Set<WalkRow>();
+    public DbSet<WalkAnswerRow> WalkAnswers => Set<WalkAnswerRow>();
+    public DbSet<MeasureRow> Measures => Set<MeasureRow>();
+    public DbSet<TopUpRow> TopUps => Set<TopUpRow>();
+    public DbSet<CheckDoneRow> ChecksDone => Set<CheckDoneRow>();
+    public DbSet<DefectRow> Defects => Set<DefectRow>();
+    public DbSet<DefectEvent> DefectEvents => Set<DefectEvent>();
+    public DbSet<DefectPhoto> DefectPhotos => Set<DefectPhoto>();
+    public DbSet<PhotoBytes> PhotoBytes => Set<PhotoBytes>();
+    public DbSet<Stoppage> Stoppages => Set<Stoppage>();
     public DbSet<ApiToken> ApiTokens => Set<ApiToken>();
 
     /// <summary>Connection string of a database file.</summary>

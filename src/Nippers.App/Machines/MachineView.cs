@@ -1,13 +1,18 @@
 using System.Collections.Immutable;
 using Microsoft.EntityFrameworkCore;
+using Nippers.App.Standings;
 using Nippers.App.Today;
+using Nippers.App.Walks;
+using Nippers.Core.Defects;
 using Nippers.Core.Hours;
 using Nippers.Core.Service;
 using Nippers.Data;
+using Nippers.Data.Defects;
 using Nippers.Data.Fleet;
 using Nippers.Data.Programs;
 using Nippers.Data.Queries;
 using Nippers.Data.Records;
+using Nippers.Data.Walks;
 
 namespace Nippers.App.Machines;
 
@@ -41,14 +46,20 @@ public sealed record MachinePage(
     IReadOnlyList<double> PastWork,
     IReadOnlyList<AuditRow> Audit,
     long NewestCompletion,
-    TimeZoneInfo Zone)
+    TimeZoneInfo Zone,
+    IReadOnlyList<DefectRow> Defects,
+    IReadOnlyList<WornPart> Worn,
+    WalkRow? LastWalk)
 {
+    /// <summary>May it run.</summary>
+    public RunAnswer Answer => RunAnswer.Of(Defects.Select(x => x.Clock));
+
     /// <summary>What the meter shows for some life hours.</summary>
     public double Shows(double lifeHours) => lifeHours - OffsetTenths / 10.0;
 }
 
 /// <summary>Reads the machine page: a bounded number of queries whatever the machine's age.</summary>
-public sealed class MachineView(NippersDb db, TimeProvider clock)
+public sealed class MachineView(NippersDb db, StandingKeeper keeper, TimeProvider clock)
 {
     private const int Recent = 12;
     private const int RecentReadings = 7;
@@ -59,6 +70,7 @@ public sealed class MachineView(NippersDb db, TimeProvider clock)
     public async Task<MachinePage?> Run(string unit, CancellationToken ct)
     {
         var now = clock.GetUtcNow();
+        await keeper.RaisePassed(now, ct);
         var facts = await db.FactsOf(unit, now, ct);
         if (facts is null) return null;
 
@@ -87,13 +99,19 @@ public sealed class MachineView(NippersDb db, TimeProvider clock)
         var audit = await db.Audit.AsNoTracking().Where(x => x.MachineId == machine.Id).OrderByDescending(x => x.AtMs).ThenByDescending(x => x.Id).Take(Recent).ToListAsync(ct);
         var newest = await db.Completions.Where(x => x.MachineId == machine.Id).MaxAsync(x => (long?)x.Id, ct) ?? 0;
 
+        var defects = await db.StandingDefects(machine.Id, ct);
+        var worn = (await db.WornParts([machine.Id], ct))[machine.Id].ToList();
+        var wear = at.Stand(worn.Select(x => WearPoints.ToPoint(x, facts)).OfType<DuePoint>(), settings.ComingDays);
+        var names = items.Select(x => (x.Item.Code, x.Item.Name)).Concat(worn.Select(x => (Code: WearPoints.Prefix + x.CheckCode, x.Name))).ToDictionary(x => x.Code, x => x.Name, StringComparer.Ordinal);
+        var lastWalk = await db.Walks.AsNoTracking().Where(x => x.MachineId == machine.Id && x.State == WalkState.Finished).OrderByDescending(x => x.On).ThenByDescending(x => x.Id).FirstOrDefaultAsync(ct);
+
         return new(
             machine, at, facts.Offsets.TenthsAt(now.ToUnixTimeMilliseconds()), UsePerDay.Evidence(facts.Record, now),
             [.. service.OrderByDescending(x => x.Standing.Standing).ThenBy(x => x.Standing.HoursLeft ?? double.MaxValue)],
             [.. items.Where(x => x.Item.IsDaily)],
-            TodayView.Pressing(service.Select(x => x.Standing), use),
-            items.ToDictionary(x => x.Item.Code, x => x.Item.Name, StringComparer.Ordinal),
-            Compartments(machine, items), readings, changes, parked, work, [.. past.Select(x => x / 10.0).Distinct().Order()], audit, newest, facts.Zone);
+            TodayView.Pressing(service.Select(x => x.Standing).Concat(wear), use),
+            names,
+            Compartments(machine, items), readings, changes, parked, work, [.. past.Select(x => x / 10.0).Distinct().Order()], audit, newest, facts.Zone, defects, worn, lastWalk);
     }
 
     private static List<CompartmentView> Compartments(Machine machine, List<MachineItem> items)

@@ -1,6 +1,4 @@
 using System.Globalization;
-using CsvHelper;
-using CsvHelper.Configuration;
 using Nippers.Core.Hours;
 using Nippers.Core.Service;
 using Nippers.Data.Fleet;
@@ -36,9 +34,9 @@ public static class StarterPrograms
     /// <summary>All starters, new objects at each call.</summary>
     public static IReadOnlyList<ServiceProgram> All()
     {
-        var items = Read<ItemLine>("items");
-        var compartments = Read<CompartmentLine>("compartments");
-        var cautions = Read<CautionLine>("cautions").ToDictionary(x => x.Code, x => x.Text, StringComparer.Ordinal);
+        var items = Tables.Read<ItemLine>("Starters.items");
+        var compartments = Tables.Read<CompartmentLine>("Starters.compartments");
+        var cautions = Tables.Read<CautionLine>("Starters.cautions").ToDictionary(x => x.Code, x => x.Text, StringComparer.Ordinal);
         return
         [
             .. Kinds.Select(kind => new ServiceProgram
@@ -76,15 +74,4 @@ public static class StarterPrograms
     };
 
     private static int? Tenths(string hours) => hours.Length == 0 ? null : MeterHours.Of(double.Parse(hours, CultureInfo.InvariantCulture)).Tenths;
-
-    private static List<T> Read<T>(string table)
-    {
-        using var stream = typeof(StarterPrograms).Assembly.GetManifestResourceStream($"Starters.{table}.csv")!;
-        using var csv = new CsvReader(new StreamReader(stream), new CsvConfiguration(CultureInfo.InvariantCulture)
-        {
-            Delimiter = ";",
-            PrepareHeaderForMatch = x => x.Header.ToUpperInvariant(),
-        });
-        return [.. csv.GetRecords<T>()];
-    }
 }

@@ -1,34 +1,44 @@
 using Microsoft.EntityFrameworkCore;
+using Nippers.App.Defects;
+using Nippers.App.Readings;
+using Nippers.App.Walks;
+using Nippers.Core.Defects;
 using Nippers.Core.Hours;
 using Nippers.Core.Service;
+using Nippers.Core.Walk;
 using Nippers.Data;
+using Nippers.Data.Defects;
 using Nippers.Data.Fleet;
 using Nippers.Data.Queries;
+using Nippers.Data.Walks;
 
 namespace Nippers.App.Standings;
 
 /// <summary>Derives standing rows and keeps them fresh.</summary>
-public sealed class StandingKeeper(NippersDb db)
+public sealed class StandingKeeper(NippersDb db, DefectClocks clocks)
 {
     /// <summary>Use per day ages by the clock alone; a row older than this is derived anew before it is shown.</summary>
     public static readonly TimeSpan GoodFor = TimeSpan.FromHours(1);
 
     private const int Batch = 200;
 
-    /// <summary>Due points of a machine from its facts.</summary>
-    public static MachineDues DuesOf(MachineFacts facts)
+    private const int WeekDays = 7;
+
+    /// <summary>Due points of a machine from its facts, and from the wear of its parts.</summary>
+    public static MachineDues DuesOf(MachineFacts facts, IEnumerable<WornPart> worn)
     {
         var machine = facts.Machine.ForDue();
         var settings = facts.Machine.Program.ForDue();
         var points = facts.Items.ToLookup(item => item.IsDaily, item => DuePoint.Of(item.ForDue(), machine, facts.LastDone.GetValueOrDefault(item.Code), settings));
-        return new([.. points[false]], [.. points[true]]);
+        return new([.. points[false], .. worn.Select(x => WearPoints.ToPoint(x, facts)).OfType<DuePoint>()], [.. points[true]]);
     }
 
-    /// <summary>The standing row of a machine from its facts.</summary>
-    public static StandingRow Derive(MachineFacts facts, DateTimeOffset now)
+    /// <summary>The standing row of a machine from its facts, its worn parts, its standing defects and its walks of the last week.</summary>
+    private static StandingRow Derive(MachineFacts facts, IEnumerable<WornPart> worn, IReadOnlyCollection<DefectRow> defects, IReadOnlySet<DateOnly> walked, DateOnly? walkedOn, DateTimeOffset now)
     {
         var use = UsePerDay.Estimate(facts.Record, now);
-        var dues = DuesOf(facts);
+        var dues = DuesOf(facts, worn);
+        var answer = RunAnswer.Of(defects.Select(x => x.Clock));
         var at = new MachineNow(use, now, facts.Zone);
         var coming = facts.Machine.Program.ComingDays;
         var service = at.Stand(dues.Service, coming);
@@ -57,6 +67,12 @@ public sealed class StandingKeeper(NippersDb db)
             NoRecord = service.Count(x => x.NoRecord),
             DailyOpen = at.Stand(dues.Daily, coming).Count(x => x.Standing >= Standing.Due),
             Pressing = groups.IsEmpty ? double.MaxValue : groups.Where(x => x.Standing == worst).Min(x => x.Pressing(use.HoursPerDay)),
+            OutOfService = answer.Verdict == RunVerdict.DoesNotRun,
+            Defects = defects.Count,
+            DefectLimitTenths = answer.UntilHours?.Tenths,
+            DefectLimitOn = answer.UntilOn,
+            WalkedOn = walkedOn,
+            MissedWalks = Missed(facts, walked, at.Today).Count,
             Points = StandingCodec.Encode(dues, use),
         };
     }
@@ -66,10 +82,15 @@ public sealed class StandingKeeper(NippersDb db)
     {
         foreach (var batch in machineIds.Chunk(Batch))
         {
+            var machines = await db.FactsOf(batch, now, ct);
+            var defects = await clocks.Apply(machines, now, ct);
+            var worn = await db.WornParts(batch, ct);
+            var walks = await WalkDays(batch, now, ct);
             var kept = await db.Standings.Where(x => batch.Contains(x.MachineId)).ToDictionaryAsync(x => x.MachineId, ct);
-            foreach (var facts in await db.FactsOf(batch, now, ct))
+            foreach (var facts in machines)
             {
-                var row = Derive(facts, now);
+                var days = walks[facts.Machine.Id].ToHashSet();
+                var row = Derive(facts, worn[facts.Machine.Id], [.. defects[facts.Machine.Id]], days, days.Count > 0 ? days.Max() : null, now);
                 if (kept.TryGetValue(row.MachineId, out var old)) db.Entry(old).CurrentValues.SetValues(row);
                 else db.Standings.Add(row);
             }
@@ -86,8 +107,16 @@ public sealed class StandingKeeper(NippersDb db)
         var stale = await db.Machines
             .Where(m => !m.Retired && !db.Standings.Any(s => s.MachineId == m.Id && s.ComputedMs > oldest && s.ComputedMs <= newest))
             .Select(m => m.Id).ToListAsync(ct);
+        stale = [.. stale.Union(await clocks.Passed(now, ct))];
         if (stale.Count > 0) await Refresh(stale, now, ct);
         return stale.Count;
+    }
+
+    /// <summary>Raises defects whose limit has passed, so that no page shows a clock that has run out; cheap when there are none.</summary>
+    public async Task RaisePassed(DateTimeOffset now, CancellationToken ct)
+    {
+        var passed = await clocks.Passed(now, ct);
+        if (passed.Count > 0) await Refresh(passed, now, ct);
     }
 
     /// <summary>Derives every row anew.</summary>
@@ -96,5 +125,23 @@ public sealed class StandingKeeper(NippersDb db)
         var ids = await db.Machines.Select(x => x.Id).ToListAsync(ct);
         await Refresh(ids, now, ct);
         return ids.Count;
+    }
+
+    /// <summary>Working days, of the last few, on which a machine worked and nobody walked round it; today is not over.</summary>
+    public static IReadOnlyList<DateOnly> Missed(MachineFacts facts, IReadOnlySet<DateOnly> walked, DateOnly today, int days = WeekDays)
+    {
+        var working = facts.Machine.Site.Working;
+        var from = walked.Count > 0 ? walked.Min() : today;
+        return MissedWalks.Of(
+            Enumerable.Range(1, days).Select(back => today.AddDays(-back)).Where(day => day >= from && working.Works(day)), walked,
+            day => HoursOnDay.Worked(facts.Record, LocalTime.StartOf(day, facts.Zone).ToUnixTimeMilliseconds(), LocalTime.StartOf(day.AddDays(1), facts.Zone).ToUnixTimeMilliseconds()));
+    }
+
+    /// <summary>Days with a finished walk in the last weeks.</summary>
+    private async Task<ILookup<int, DateOnly>> WalkDays(int[] machineIds, DateTimeOffset now, CancellationToken ct)
+    {
+        var since = DateOnly.FromDateTime(now.UtcDateTime).AddDays(-WeekDays - 7);
+        return (await db.Walks.Where(x => machineIds.Contains(x.MachineId) && x.On >= since && x.State == WalkState.Finished && x.Round == WalkRound.Whole)
+            .Select(x => new { x.MachineId, x.On }).Distinct().ToListAsync(ct)).ToLookup(x => x.MachineId, x => x.On);
     }
 }

@@ -1,6 +1,8 @@
 using System.Collections.Immutable;
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Standings;
+using Nippers.App.Walks;
+using Nippers.Core.Defects;
 using Nippers.Core.Hours;
 using Nippers.Core.Service;
 using Nippers.Data;
@@ -16,7 +18,20 @@ public sealed record TodayFilter(string? Site = null, MachineKind? Kind = null, 
 
     /// <summary>Only machines whose meter has not been read for long.</summary>
     public const string Stale = "stale";
+
+    /// <summary>Only machines out of service.</summary>
+    public const string Stopped = "stopped";
+
+    /// <summary>Only machines on which walks were missed.</summary>
+    public const string Missed = "missed";
 }
+
+/// <summary>What walks and defects say of a machine.</summary>
+/// <param name="Answer">May it run.</param>
+/// <param name="Defects">Defects that stand.</param>
+/// <param name="WalkedOn">Date of the last finished walk.</param>
+/// <param name="MissedWalks">Days of the last week that it worked without one.</param>
+public sealed record TodayCondition(RunAnswer Answer, int Defects, DateOnly? WalkedOn, int MissedWalks);
 
 /// <summary>A machine on Today: its standing held against now.</summary>
 public sealed record TodayMachine(
@@ -30,7 +45,8 @@ public sealed record TodayMachine(
     int Unconfirmed,
     int DailyOpen,
     ImmutableArray<DueGroup> Groups,
-    IReadOnlyDictionary<string, string> ItemNames)
+    IReadOnlyDictionary<string, string> ItemNames,
+    TodayCondition Condition)
 {
     /// <summary>The group that presses most.</summary>
     public DueGroup? First => Groups.FirstOrDefault();
@@ -41,7 +57,7 @@ public sealed record TodayMachine(
 }
 
 /// <summary>Machines by standing over the whole selection, not the page alone.</summary>
-public sealed record TodayCounts(int All, int Overdue, int Due, int Coming, int Unconfirmed, int Stale);
+public sealed record TodayCounts(int All, int Overdue, int Due, int Coming, int Unconfirmed, int Stale, int Stopped, int Missed);
 
 /// <summary>A page of Today.</summary>
 public sealed record TodayPage(IReadOnlyList<TodayMachine> Machines, TodayCounts Counts, IReadOnlyList<string> Sites, int Matching, int Pages, TodayFilter Filter, DateTimeOffset Now, TimeZoneInfo Zone);
@@ -67,12 +83,16 @@ public sealed class TodayView(NippersDb db, StandingKeeper keeper, TimeProvider 
             g.Count(x => x.Worst == Standing.Due),
             g.Count(x => x.Worst == Standing.Coming),
             g.Count(x => x.Unconfirmed > 0),
-            g.Count(x => x.Stale && !x.Parked))).SingleOrDefaultAsync(ct) ?? new(0, 0, 0, 0, 0, 0);
+            g.Count(x => x.Stale && !x.Parked),
+            g.Count(x => x.OutOfService),
+            g.Count(x => x.MissedWalks > 0))).SingleOrDefaultAsync(ct) ?? new(0, 0, 0, 0, 0, 0, 0, 0);
 
         if (filter.Standing is { } standing) fleet = fleet.Where(x => x.Worst == standing);
         fleet = filter.Look switch
         {
             TodayFilter.Unconfirmed => fleet.Where(x => x.Unconfirmed > 0),
+            TodayFilter.Stopped => fleet.Where(x => x.OutOfService),
+            TodayFilter.Missed => fleet.Where(x => x.MissedWalks > 0),
             TodayFilter.Stale => fleet.Where(x => x.Stale && !x.Parked),
             _ => fleet,
         };
@@ -80,11 +100,12 @@ public sealed class TodayView(NippersDb db, StandingKeeper keeper, TimeProvider 
         var matching = await fleet.CountAsync(ct);
         var pages = Math.Max(1, (matching + PageSize - 1) / PageSize);
         var page = Math.Clamp(filter.Page, 1, pages);
-        var rows = await fleet.OrderByDescending(x => x.Worst).ThenBy(x => x.Pressing).ThenBy(x => x.MachineId)
+        var rows = await fleet.OrderByDescending(x => x.OutOfService).ThenByDescending(x => x.Worst).ThenBy(x => x.Pressing).ThenBy(x => x.MachineId)
             .Skip((page - 1) * PageSize).Take(PageSize)
             .Select(x => new { Row = x, x.Machine.Unit, x.Machine.Kind, x.Machine.Make, x.Machine.Model, Site = x.Machine.Site.Name, x.Machine.Site.TimeZone, x.Machine.ProgramId, x.Machine.Program.ComingDays })
             .ToListAsync(ct);
         var names = await db.ItemNames([.. rows.Select(x => x.ProgramId).Distinct()], ct);
+        var wear = await db.WearNames([.. rows.Select(x => x.Row.MachineId)], ct);
         var sites = await db.Sites.AsNoTracking().OrderBy(x => x.Name).Select(x => new { x.Name, x.TimeZone }).ToListAsync(ct);
 
         var machines = new List<TodayMachine>(rows.Count);
@@ -94,11 +115,24 @@ public sealed class TodayView(NippersDb db, StandingKeeper keeper, TimeProvider 
             var at = new MachineNow(use, now, TimeZoneInfo.FindSystemTimeZoneById(row.TimeZone));
             machines.Add(new(
                 row.Unit, row.Kind, row.Make, row.Model, row.Site, at, row.Row.OffsetTenths, row.Row.Unconfirmed, row.Row.DailyOpen,
-                Pressing(at.Stand(dues.Service, row.ComingDays), use), names[row.ProgramId]));
+                Pressing(at.Stand(dues.Service, row.ComingDays), use), wear[row.Row.MachineId].Any() ? Merged(names[row.ProgramId], wear[row.Row.MachineId]) : names[row.ProgramId], Condition(row.Row)));
         }
 
         var zone = TimeZoneInfo.FindSystemTimeZoneById((sites.FirstOrDefault(x => x.Name == filter.Site) ?? sites.FirstOrDefault())?.TimeZone ?? "UTC");
         return new(machines, counts, [.. sites.Select(x => x.Name)], matching, pages, filter with { Page = page }, now, zone);
+    }
+
+    private static TodayCondition Condition(StandingRow row) => new(
+        new RunAnswer(
+            row.OutOfService ? RunVerdict.DoesNotRun : row.DefectLimitTenths is not null || row.DefectLimitOn is not null ? RunVerdict.MayRunUntil : RunVerdict.MayRun,
+            row.DefectLimitTenths is { } tenths ? new(tenths) : null, row.DefectLimitOn),
+        row.Defects, row.WalkedOn, row.MissedWalks);
+
+    private static Dictionary<string, string> Merged(IReadOnlyDictionary<string, string> names, IEnumerable<(string Code, string Name)> more)
+    {
+        var all = new Dictionary<string, string>(names, StringComparer.Ordinal);
+        foreach (var (code, name) in more) all[code] = name;
+        return all;
     }
 
     /// <summary>Groups of standings, the most pressing first.</summary>

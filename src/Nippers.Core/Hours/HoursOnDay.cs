@@ -43,4 +43,21 @@ public static class HoursOnDay
 
         return new(least, most);
     }
+
+    /// <summary>Hours worked in a stretch of time, the time between two readings spread evenly; 0 where no two readings reach over it.</summary>
+    /// <param name="record">Accepted readings, oldest first.</param>
+    /// <param name="fromMs">Start of the stretch.</param>
+    /// <param name="toMs">End of the stretch.</param>
+    public static double Worked(MeterRecord record, long fromMs, long toMs)
+    {
+        double worked = 0;
+        for (var i = 1; i < record.Readings.Length; i++)
+        {
+            var (a, b) = (record.Readings[i - 1], record.Readings[i]);
+            var shared = Math.Min(toMs, b.AtMs) - Math.Max(fromMs, a.AtMs);
+            if (shared > 0) worked += (b.Hours.Value - a.Hours.Value) * shared / (b.AtMs - a.AtMs);
+        }
+
+        return worked;
+    }
 }

@@ -19,6 +19,9 @@ public enum DueBasis
 
     /// <summary>A once item that was done.</summary>
     Finished,
+
+    /// <summary>A wear part: where the line through its measures meets its limit.</summary>
+    Wear,
 }
 
 /// <summary>The machine's part of a due point.</summary>

@@ -14,6 +14,9 @@ public enum MachineKind
     WheelLoader,
     CompactTrackLoader,
     BackhoeLoader,
+
+    /// <summary>A kind that a planner added; its walk list names and draws it.</summary>
+    Other,
 }
 
 /// <summary>A machine of the fleet.</summary>
@@ -32,6 +35,8 @@ public sealed class Machine
     public Site Site { get; set; } = null!;
     public int ProgramId { get; set; }
     public ServiceProgram Program { get; set; } = null!;
+    /// <summary>The walk list it is walked by; null: that of its kind.</summary>
+    public int? WalkListId { get; set; }
     public History History { get; set; }
     public DateOnly CommissionedOn { get; set; }
 
@@ -86,6 +91,7 @@ internal sealed class MachineMap : IEntityTypeConfiguration<Machine>
         builder.Ignore(x => x.OptionWords);
         builder.HasOne(x => x.Site).WithMany().OnDelete(DeleteBehavior.Restrict);
         builder.HasOne(x => x.Program).WithMany().OnDelete(DeleteBehavior.Restrict);
+        builder.HasOne<Walks.WalkList>().WithMany().HasForeignKey(x => x.WalkListId).OnDelete(DeleteBehavior.Restrict);
         builder.HasMany(x => x.Compartments).WithOne().HasForeignKey(x => x.MachineId);
     }
 }

@@ -1,5 +1,6 @@
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
+using Nippers.Core.Defects;
 
 namespace Nippers.Data.Fleet;
 
@@ -11,9 +12,27 @@ public sealed class Site
 
     /// <summary>IANA name, for example <c>Europe/London</c>.</summary>
     public required string TimeZone { get; set; }
+
+    /// <summary>Working days as bits, Sunday the lowest.</summary>
+    public int WorkDays { get; set; } = 0b1111110;
+
+    /// <summary>Start and end of the shift, minutes after midnight.</summary>
+    public int ShiftFrom { get; set; } = 7 * 60;
+    public int ShiftTo { get; set; } = 17 * 60;
+
+    public WorkingTime Working => new(
+        Enum.GetValues<DayOfWeek>().Where(day => (WorkDays & (1 << (int)day)) != 0).ToHashSet(),
+        new(ShiftFrom / 60, ShiftFrom % 60), new(ShiftTo / 60, ShiftTo % 60));
 }
 
 internal sealed class SiteMap : IEntityTypeConfiguration<Site>
 {
-    public void Configure(EntityTypeBuilder<Site> builder) => builder.HasIndex(x => x.Name).IsUnique();
+    public void Configure(EntityTypeBuilder<Site> builder)
+    {
+        builder.HasIndex(x => x.Name).IsUnique();
+        builder.Ignore(x => x.Working);
+        builder.Property(x => x.WorkDays).HasDefaultValue(0b1111110);
+        builder.Property(x => x.ShiftFrom).HasDefaultValue(7 * 60);
+        builder.Property(x => x.ShiftTo).HasDefaultValue(17 * 60);
+    }
 }

@@ -42,6 +42,22 @@ public sealed class StandingRow
     /// <summary>Sorts machines of one standing: hours, or days as hours, that are left; the least first.</summary>
     public double Pressing { get; set; }
 
+    /// <summary>A stop defect stands: the machine does not work.</summary>
+    public bool OutOfService { get; set; }
+
+    /// <summary>Defects that stand.</summary>
+    public int Defects { get; set; }
+
+    /// <summary>Least limit of its limit defects: life hours in tenths, and date.</summary>
+    public int? DefectLimitTenths { get; set; }
+    public DateOnly? DefectLimitOn { get; set; }
+
+    /// <summary>Date of the last finished walk.</summary>
+    public DateOnly? WalkedOn { get; set; }
+
+    /// <summary>Working days of the last week on which it worked and nobody walked round it.</summary>
+    public int MissedWalks { get; set; }
+
     /// <summary>Due points and resolved parked spans, packed; read by StandingCodec.</summary>
     public required byte[] Points { get; set; }
 }

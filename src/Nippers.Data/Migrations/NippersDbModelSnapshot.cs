@@ -145,6 +145,253 @@ namespace Nippers.Data.Migrations
                     b.ToTable("AspNetUserTokens", (string)null);
                 });
 
+            modelBuilder.Entity("Nippers.Data.Defects.DefectEvent", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Act")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("AtMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("DefectId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int?>("From")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly?>("LimitOn")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int?>("LimitTenths")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int?>("To")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Words")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("DefectId", "AtMs");
+
+                    b.ToTable("DefectEvents", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Defects.DefectPhoto", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("AtMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("DefectId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Height")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Width")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("DefectId");
+
+                    b.ToTable("DefectPhotos", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Defects.DefectRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("AtMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("CheckCode")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("ClockFromMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Code")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("DownBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("DownReason")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int?>("DownTo")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("FoundGrade")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Grade")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("LifeTenths")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly?>("LimitOn")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int?>("LimitTenths")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int?>("LookAgainTenths")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("MachineId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly>("On")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Place")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("PlaceName")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int?>("RepairMinutes")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("RepairParts")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("RepairWords")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("RepairedBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("RepairedMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int?>("RepairedTenths")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("RepeatOf")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("ReturnWords")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("ReturnedBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("ReturnedMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Safety")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("State")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("VoidReason")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("VoidedBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("WalkId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Words")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("WalkId");
+
+                    b.HasIndex("MachineId", "Place");
+
+                    b.HasIndex("MachineId", "State");
+
+                    b.HasIndex("State", "Grade");
+
+                    b.ToTable("Defects", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Defects.PhotoBytes", b =>
+                {
+                    b.Property<long>("PhotoId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<byte[]>("Small")
+                        .IsRequired()
+                        .HasColumnType("BLOB");
+
+                    b.Property<byte[]>("Whole")
+                        .IsRequired()
+                        .HasColumnType("BLOB");
+
+                    b.HasKey("PhotoId");
+
+                    b.ToTable("PhotoBytes", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Defects.Stoppage", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("DefectId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("FromMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("MachineId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("ToMs")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("DefectId");
+
+                    b.HasIndex("MachineId", "FromMs");
+
+                    b.ToTable("Stoppages", (string)null);
+                });
+
             modelBuilder.Entity("Nippers.Data.Fleet.Machine", b =>
                 {
                     b.Property<int>("Id")
@@ -209,6 +456,9 @@ namespace Nippers.Data.Migrations
                         .IsConcurrencyToken()
                         .HasColumnType("INTEGER");
 
+                    b.Property<int?>("WalkListId")
+                        .HasColumnType("INTEGER");
+
                     b.HasKey("Id");
 
                     b.HasIndex("ProgramId");
@@ -217,6 +467,8 @@ namespace Nippers.Data.Migrations
 
                     b.HasIndex("Unit")
                         .IsUnique();
+
+                    b.HasIndex("WalkListId");
 
                     b.ToTable("Machines");
                 });
@@ -334,9 +586,24 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<int>("ShiftFrom")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER")
+                        .HasDefaultValue(420);
+
+                    b.Property<int>("ShiftTo")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER")
+                        .HasDefaultValue(1020);
+
                     b.Property<string>("TimeZone")
                         .IsRequired()
                         .HasColumnType("TEXT");
+
+                    b.Property<int>("WorkDays")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER")
+                        .HasDefaultValue(126);
 
                     b.HasKey("Id");
 
@@ -366,6 +633,15 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("DailyOpen")
                         .HasColumnType("INTEGER");
 
+                    b.Property<DateOnly?>("DefectLimitOn")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int?>("DefectLimitTenths")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Defects")
+                        .HasColumnType("INTEGER");
+
                     b.Property<int>("Due")
                         .HasColumnType("INTEGER");
 
@@ -381,10 +657,16 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("LastTenths")
                         .HasColumnType("INTEGER");
 
+                    b.Property<int>("MissedWalks")
+                        .HasColumnType("INTEGER");
+
                     b.Property<int>("NoRecord")
                         .HasColumnType("INTEGER");
 
                     b.Property<int>("OffsetTenths")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("OutOfService")
                         .HasColumnType("INTEGER");
 
                     b.Property<int>("Overdue")
@@ -411,6 +693,9 @@ namespace Nippers.Data.Migrations
 
                     b.Property<int>("Unconfirmed")
                         .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly?>("WalkedOn")
+                        .HasColumnType("TEXT");
 
                     b.Property<int>("Worst")
                         .HasColumnType("INTEGER");
@@ -874,6 +1159,366 @@ namespace Nippers.Data.Migrations
                     b.ToTable("WriteKeys");
                 });
 
+            modelBuilder.Entity("Nippers.Data.Walks.CheckDoneRow", b =>
+                {
+                    b.Property<long>("WalkId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("CheckCode")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("LifeTenths")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("MachineId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("Voided")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("WalkId", "CheckCode");
+
+                    b.HasIndex("MachineId", "CheckCode", "LifeTenths");
+
+                    b.ToTable("ChecksDone", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Walks.MachineCheck", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("CheckCode")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<double?>("High")
+                        .HasColumnType("REAL");
+
+                    b.Property<double?>("Low")
+                        .HasColumnType("REAL");
+
+                    b.Property<int>("MachineId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<double?>("MarkLitres")
+                        .HasColumnType("REAL");
+
+                    b.Property<string>("Method")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<double?>("New")
+                        .HasColumnType("REAL");
+
+                    b.Property<int?>("NewAtTenths")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Note")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<double?>("WatchBelow")
+                        .HasColumnType("REAL");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("MachineId", "CheckCode")
+                        .IsUnique();
+
+                    b.ToTable("MachineChecks", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Walks.MeasureRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("AtMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("CheckCode")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("LifeTenths")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("MachineId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly>("On")
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("Used")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<double>("Value")
+                        .HasColumnType("REAL");
+
+                    b.Property<long?>("WalkId")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("WalkId");
+
+                    b.HasIndex("MachineId", "CheckCode", "AtMs");
+
+                    b.ToTable("Measures", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Walks.TopUpRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("AtMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Compartment")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("LifeTenths")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<double>("Litres")
+                        .HasColumnType("REAL");
+
+                    b.Property<int>("MachineId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("VoidedBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("VoidedMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("WalkId")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("WalkId");
+
+                    b.HasIndex("MachineId", "Compartment", "LifeTenths");
+
+                    b.ToTable("TopUps", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Walks.WalkAnswerRow", b =>
+                {
+                    b.Property<long>("WalkId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Code")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Answer")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("AtMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Revision")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("WalkId", "Code");
+
+                    b.ToTable("WalkAnswers", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Walks.WalkList", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Code")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("Starter")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Code")
+                        .IsUnique();
+
+                    b.ToTable("WalkLists", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Walks.WalkListVersion", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("AtMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Body")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("ListId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Version")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("ListId", "Version")
+                        .IsUnique();
+
+                    b.ToTable("WalkListVersions", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Walks.WalkRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Answered")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Answers")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Checks")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Due")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Faults")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("FinishedBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("FinishedMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Ground")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("Late")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("LeftOut")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("LifeTenths")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("MachineId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Note")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("On")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("ReadingId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Round")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("ShownTenths")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("StartedBy")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("StartedMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("State")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly?>("UntilOn")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int?>("UntilTenths")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int?>("Verdict")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("VersionId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("VoidReason")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("VoidedBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("VoidedMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Weather")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("On");
+
+                    b.HasIndex("VersionId");
+
+                    b.HasIndex("MachineId", "On");
+
+                    b.HasIndex("MachineId", "Round")
+                        .IsUnique()
+                        .HasDatabaseName("IX_Walks_Open")
+                        .HasFilter("State = 0");
+
+                    b.ToTable("Walks", (string)null);
+                });
+
             modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityRoleClaim<string>", b =>
                 {
                     b.HasOne("Microsoft.AspNetCore.Identity.IdentityRole", null)
@@ -925,6 +1570,53 @@ namespace Nippers.Data.Migrations
                         .IsRequired();
                 });
 
+            modelBuilder.Entity("Nippers.Data.Defects.DefectEvent", b =>
+                {
+                    b.HasOne("Nippers.Data.Defects.DefectRow", null)
+                        .WithMany()
+                        .HasForeignKey("DefectId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Defects.DefectPhoto", b =>
+                {
+                    b.HasOne("Nippers.Data.Defects.DefectRow", null)
+                        .WithMany()
+                        .HasForeignKey("DefectId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Defects.DefectRow", b =>
+                {
+                    b.HasOne("Nippers.Data.Fleet.Machine", "Machine")
+                        .WithMany()
+                        .HasForeignKey("MachineId")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+
+                    b.Navigation("Machine");
+                });
+
+            modelBuilder.Entity("Nippers.Data.Defects.PhotoBytes", b =>
+                {
+                    b.HasOne("Nippers.Data.Defects.DefectPhoto", null)
+                        .WithOne("Bytes")
+                        .HasForeignKey("Nippers.Data.Defects.PhotoBytes", "PhotoId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Defects.Stoppage", b =>
+                {
+                    b.HasOne("Nippers.Data.Defects.DefectRow", null)
+                        .WithMany()
+                        .HasForeignKey("DefectId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("Nippers.Data.Fleet.Machine", b =>
                 {
                     b.HasOne("Nippers.Data.Programs.ServiceProgram", "Program")
@@ -938,6 +1630,11 @@ namespace Nippers.Data.Migrations
                         .HasForeignKey("SiteId")
                         .OnDelete(DeleteBehavior.Restrict)
                         .IsRequired();
+
+                    b.HasOne("Nippers.Data.Walks.WalkList", null)
+                        .WithMany()
+                        .HasForeignKey("WalkListId")
+                        .OnDelete(DeleteBehavior.Restrict);
 
                     b.Navigation("Program");
 
@@ -1015,6 +1712,87 @@ namespace Nippers.Data.Migrations
                         .WithMany()
                         .HasForeignKey("MachineId")
                         .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Walks.CheckDoneRow", b =>
+                {
+                    b.HasOne("Nippers.Data.Walks.WalkRow", null)
+                        .WithMany()
+                        .HasForeignKey("WalkId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Walks.MachineCheck", b =>
+                {
+                    b.HasOne("Nippers.Data.Fleet.Machine", null)
+                        .WithMany()
+                        .HasForeignKey("MachineId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Walks.MeasureRow", b =>
+                {
+                    b.HasOne("Nippers.Data.Fleet.Machine", null)
+                        .WithMany()
+                        .HasForeignKey("MachineId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Walks.TopUpRow", b =>
+                {
+                    b.HasOne("Nippers.Data.Fleet.Machine", null)
+                        .WithMany()
+                        .HasForeignKey("MachineId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Walks.WalkAnswerRow", b =>
+                {
+                    b.HasOne("Nippers.Data.Walks.WalkRow", null)
+                        .WithMany()
+                        .HasForeignKey("WalkId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Walks.WalkListVersion", b =>
+                {
+                    b.HasOne("Nippers.Data.Walks.WalkList", "List")
+                        .WithMany()
+                        .HasForeignKey("ListId")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+
+                    b.Navigation("List");
+                });
+
+            modelBuilder.Entity("Nippers.Data.Walks.WalkRow", b =>
+                {
+                    b.HasOne("Nippers.Data.Fleet.Machine", "Machine")
+                        .WithMany()
+                        .HasForeignKey("MachineId")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+
+                    b.HasOne("Nippers.Data.Walks.WalkListVersion", "Version")
+                        .WithMany()
+                        .HasForeignKey("VersionId")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+
+                    b.Navigation("Machine");
+
+                    b.Navigation("Version");
+                });
+
+            modelBuilder.Entity("Nippers.Data.Defects.DefectPhoto", b =>
+                {
+                    b.Navigation("Bytes")
                         .IsRequired();
                 });
 

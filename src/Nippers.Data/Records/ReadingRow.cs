@@ -26,6 +26,7 @@ public enum ReadingSource
     Api,
     FleetFile,
     MeterChange,
+    Walk,
 }
 
 /// <summary>What a service meter showed.</summary>

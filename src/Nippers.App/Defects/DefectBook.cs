@@ -1,0 +1,85 @@
+using System.Globalization;
+using Microsoft.EntityFrameworkCore;
+using Nippers.Core.Defects;
+using Nippers.Core.Hours;
+using Nippers.Data;
+using Nippers.Data.Defects;
+using Nippers.Data.Queries;
+
+namespace Nippers.App.Defects;
+
+/// <summary>What all changes of defects share: the history line, the time out of service, the audit row.</summary>
+public sealed class DefectBook(NippersDb db, Writes writes)
+{
+    internal const int LongestWords = 1000;
+
+    /// <summary>Life hours last read; commissioning hours where nothing was.</summary>
+    public static MeterHours LastHours(MachineFacts facts) => facts.Record.Readings.IsEmpty ? facts.Record.CommissionedHours : facts.Record.Readings[^1].Hours;
+
+    /// <summary>Finds a defect with its machine, for changing it.</summary>
+    public Task<DefectRow?> Find(long id, CancellationToken ct) => db.Defects.Include(x => x.Machine).SingleOrDefaultAsync(x => x.Id == id, ct);
+
+    /// <summary>Adds a line to a defect's history, and its audit row. The defect must have been saved.</summary>
+    public void Note(DefectRow defect, string unit, DefectAct act, string words, Actor actor, DefectGrade? from = null, DefectGrade? to = null)
+    {
+        db.DefectEvents.Add(new()
+        {
+            DefectId = defect.Id,
+            AtMs = writes.NowMs,
+            By = actor.Name,
+            Act = act,
+            Words = words.Trim(),
+            From = from,
+            To = to,
+            LimitTenths = defect.LimitTenths,
+            LimitOn = defect.LimitOn,
+        });
+        writes.Audit(actor, $"defect.{Camel(act)}", string.Create(CultureInfo.InvariantCulture, $"{unit} #{defect.Id}"), defect.MachineId, from is null ? null : new { grade = from }, new { defect.State, defect.Grade, words, defect.LimitTenths, defect.LimitOn });
+    }
+
+    /// <summary>Opens or closes the time out of service as the defect now stands.</summary>
+    public async Task Stoppage(DefectRow defect, CancellationToken ct)
+    {
+        var open = await db.Stoppages.FirstOrDefaultAsync(x => x.DefectId == defect.Id && x.ToMs == null, ct);
+        var stops = defect.Stands && defect.Grade == DefectGrade.Stop;
+        if (stops && open is null) db.Stoppages.Add(new() { MachineId = defect.MachineId, DefectId = defect.Id, FromMs = writes.NowMs });
+        if (!stops && open is not null) open.ToMs = writes.NowMs;
+    }
+
+    /// <summary>Saves the change and brings the machine's standing up to date with it.</summary>
+    public async Task<Outcome<DefectRow>> Saved(DefectRow defect, CancellationToken ct)
+    {
+        defect.Version++;
+        await Stoppage(defect, ct);
+        await writes.RefreshStanding([defect.MachineId], ct);
+        return Outcome<DefectRow>.Of(defect);
+    }
+
+    /// <summary>Reads a limit of hours and days from now; at least one is needed.</summary>
+    internal static (int? Tenths, DateOnly? On) ReadLimit(string? hours, string? days, MachineFacts facts, DateOnly today, List<Refusal> refusals)
+    {
+        int? tenths = null;
+        DateOnly? on = null;
+        if (!string.IsNullOrWhiteSpace(hours))
+        {
+            if (Readings.HoursInput.Read("limitHours", hours, out var more) is { } fault) refusals.Add(fault);
+            else if (more.Tenths is < 1 or > 20_000) refusals.Add(new("limitHours", "between", 0.1, 2000));
+            else tenths = LastHours(facts).Tenths + more.Tenths;
+        }
+
+        if (!string.IsNullOrWhiteSpace(days))
+        {
+            if (int.TryParse(days.Trim(), NumberStyles.None, CultureInfo.InvariantCulture, out var more) && more is >= 0 and <= 365) on = today.AddDays(more);
+            else refusals.Add(new("limitDays", "wholeBetween", 0, 365));
+        }
+
+        if (tenths is null && on is null && !refusals.Exists(x => x.Field is "limitHours" or "limitDays")) refusals.Add(new("limitHours", "limitNeeded"));
+        return (tenths, on);
+    }
+
+    private static string Camel(DefectAct act)
+    {
+        var name = act.ToString();
+        return char.ToLowerInvariant(name[0]) + name[1..];
+    }
+}

@@ -1,0 +1,98 @@
+using System.Text.Json;
+using Microsoft.EntityFrameworkCore;
+using Nippers.Core.Defects;
+using Nippers.Core.Hours;
+using Nippers.Data;
+using Nippers.Data.Defects;
+using Nippers.Data.Queries;
+using Nippers.Data.Records;
+
+namespace Nippers.App.Defects;
+
+/// <summary>Raises defects whose limit has passed. Runs wherever a machine's standing is derived, so that no clock is forgotten.</summary>
+public sealed class DefectClocks(NippersDb db)
+{
+    /// <summary>Whom the history names for what the clock did.</summary>
+    public const string ClockName = "Nippers";
+
+    // A service is what comes round after this many hours, tenths; greasing is no visit.
+    private const int VisitTenths = 2000;
+
+    private sealed record Visit(int MachineId, long EnteredMs);
+
+    /// <summary>Raises what has passed on some machines; the caller's transaction holds it.</summary>
+    /// <returns>Standing defects of these machines, as they now are.</returns>
+    public async Task<ILookup<int, DefectRow>> Apply(IReadOnlyCollection<MachineFacts> machines, DateTimeOffset now, CancellationToken ct)
+    {
+        var ids = machines.Select(x => x.Machine.Id).ToList();
+        var defects = await db.Defects.Where(x => ids.Contains(x.MachineId) && (x.State == DefectState.Open || x.State == DefectState.Repaired)).ToListAsync(ct);
+        var byMachine = defects.ToLookup(x => x.MachineId);
+        if (defects.Count == 0) return byMachine;
+
+        var visits = (await Visits([.. defects.Where(x => x is { Grade: DefectGrade.NextService, LimitTenths: null, LimitOn: null }).Select(x => x.MachineId).Distinct()], ct)).ToDictionary(x => x.MachineId, x => x.EnteredMs);
+        foreach (var facts in machines)
+        {
+            var hours = DefectBook.LastHours(facts);
+            var today = LocalDay.Of(now, facts.Zone);
+            foreach (var defect in byMachine[facts.Machine.Id].Where(x => x.State == DefectState.Open))
+            {
+                // The day of the visit itself is still open: its repairs may be written after its services.
+                var visited = visits.TryGetValue(defect.MachineId, out var at) && at > defect.ClockFromMs && LocalDay.Of(DateTimeOffset.FromUnixTimeMilliseconds(at), facts.Zone) < today;
+                if (defect.Clock.Passed(hours, today, visited)) Raise(defect, facts.Machine.Unit, hours, today, now);
+            }
+        }
+
+        await db.SaveChangesAsync(ct);
+        return byMachine;
+    }
+
+    /// <summary>Machines with a defect whose limit may have passed by now.</summary>
+    public Task<List<int>> Passed(DateTimeOffset now, CancellationToken ct)
+    {
+        // Somewhere it is tomorrow already; the exact day is asked per machine.
+        var day = DateOnly.FromDateTime(now.UtcDateTime).AddDays(1);
+        return db.Defects.Where(x => x.State == DefectState.Open && x.Grade != DefectGrade.Stop && (x.LimitOn < day || db.Standings.Any(s => s.MachineId == x.MachineId && s.LastTenths > x.LimitTenths)))
+            .Select(x => x.MachineId).Distinct().ToListAsync(ct);
+    }
+
+    private void Raise(DefectRow defect, string unit, MeterHours hours, DateOnly today, DateTimeOffset now)
+    {
+        var from = defect.Grade;
+        var raised = defect.Clock.Raised(hours, today);
+        var nowMs = now.ToUnixTimeMilliseconds();
+        db.DefectEvents.Add(new()
+        {
+            DefectId = defect.Id,
+            AtMs = nowMs,
+            By = ClockName,
+            Act = DefectAct.Raised,
+            From = from,
+            To = raised.Grade,
+            LimitTenths = defect.LimitTenths,
+            LimitOn = defect.LimitOn,
+        });
+        db.Audit.Add(new()
+        {
+            AtMs = nowMs,
+            Who = ClockName,
+            What = "defect.raised",
+            Subject = string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{unit} #{defect.Id}"),
+            MachineId = defect.MachineId,
+            Before = JsonSerializer.Serialize(new { grade = from.ToString() }),
+            After = JsonSerializer.Serialize(new { grade = raised.Grade.ToString() }),
+        });
+        defect.Grade = raised.Grade;
+        defect.LimitTenths = raised.LimitHours?.Tenths;
+        defect.LimitOn = raised.LimitOn;
+        defect.ClockFromMs = nowMs;
+        defect.Version++;
+        if (raised.Grade == DefectGrade.Stop) db.Stoppages.Add(new() { MachineId = defect.MachineId, DefectId = defect.Id, FromMs = nowMs });
+    }
+
+    private async Task<List<Visit>> Visits(List<int> machineIds, CancellationToken ct) => machineIds.Count == 0
+        ? []
+        : await db.Completions.Where(x => machineIds.Contains(x.MachineId) && x.Kind == CompletionKind.Work && x.VoidedMs == null)
+            .Join(db.Machines, c => c.MachineId, m => m.Id, (c, m) => new { c.MachineId, c.ItemCode, c.EnteredMs, m.ProgramId })
+            .Where(x => db.ProgramItems.Any(i => i.ProgramId == x.ProgramId && i.Code == x.ItemCode && i.EveryTenths >= VisitTenths))
+            .GroupBy(x => x.MachineId).Select(g => new Visit(g.Key, g.Max(x => x.EnteredMs))).ToListAsync(ct);
+}

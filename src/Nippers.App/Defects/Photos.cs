@@ -1,0 +1,56 @@
+using NetVips;
+
+namespace Nippers.App.Defects;
+
+/// <summary>A photo as Nippers keeps it.</summary>
+public sealed record EncodedPhoto(byte[] Whole, byte[] Small, int Width, int Height);
+
+/// <summary>
+/// Takes a photo in: looks at its head before decoding anything, turns it upright, makes it small enough, and writes
+/// it anew as JPEG without what the camera said of the place and the person.
+/// </summary>
+public static class Photos
+{
+    /// <summary>Largest upload, bytes.</summary>
+    public const int LargestBytes = 12 << 20;
+
+    private const long MostPixels = 60_000_000;
+    private const int WholeEdge = 1600;
+    private const int SmallEdge = 320;
+    private const int Quality = 82;
+
+    /// <summary>Encodes a photo anew.</summary>
+    /// <param name="bytes">The upload.</param>
+    public static Outcome<EncodedPhoto> Encode(byte[] bytes)
+    {
+        if (bytes.Length > LargestBytes) return Outcome<EncodedPhoto>.Refused("photo", "photoTooLarge", LargestBytes >> 20);
+        if (!LooksLikePhoto(bytes)) return Outcome<EncodedPhoto>.Refused("photo", "photoNotAPicture");
+        try
+        {
+            using (var head = Image.NewFromBuffer(bytes, access: Enums.Access.Sequential))
+            {
+                // The head alone was read: a bomb says its size here, before a pixel is unpacked.
+                if ((long)head.Width * head.Height > MostPixels) return Outcome<EncodedPhoto>.Refused("photo", "photoTooManyPixels", MostPixels / 1_000_000);
+            }
+
+            using var whole = Image.ThumbnailBuffer(bytes, WholeEdge, height: WholeEdge, size: Enums.Size.Down, failOn: Enums.FailOn.Error);
+            using var flat = whole.HasAlpha() ? whole.Flatten(background: [255]) : whole.Copy();
+            using var held = flat.CopyMemory();
+            using var small = held.ThumbnailImage(SmallEdge, height: SmallEdge, size: Enums.Size.Down);
+            return Outcome<EncodedPhoto>.Of(new(
+                held.JpegsaveBuffer(q: Quality, keep: Enums.ForeignKeep.None),
+                small.JpegsaveBuffer(q: Quality, keep: Enums.ForeignKeep.None),
+                held.Width, held.Height));
+        }
+        catch (VipsException)
+        {
+            return Outcome<EncodedPhoto>.Refused("photo", "photoNotAPicture");
+        }
+    }
+
+    /// <summary>Only what phones take: JPEG, PNG, WebP. The library reads far more, which nobody needs here.</summary>
+    private static bool LooksLikePhoto(ReadOnlySpan<byte> bytes) =>
+        bytes.StartsWith((ReadOnlySpan<byte>)[0xFF, 0xD8, 0xFF])
+        || bytes.StartsWith((ReadOnlySpan<byte>)[0x89, 0x50, 0x4E, 0x47, 0x0D, 0x0A, 0x1A, 0x0A])
+        || (bytes.Length > 12 && bytes.StartsWith("RIFF"u8) && bytes[8..].StartsWith("WEBP"u8));
+}

@@ -1,0 +1,211 @@
+using System.Globalization;
+using Microsoft.EntityFrameworkCore;
+using Nippers.App.Readings;
+using Nippers.Core.Defects;
+using Nippers.Core.Hours;
+using Nippers.Data;
+using Nippers.Data.Defects;
+using Nippers.Data.Queries;
+
+namespace Nippers.App.Defects;
+
+/// <summary>A defect as it is reported, from a check, a page or the quick line.</summary>
+public sealed record DefectInput
+{
+    public required string Unit { get; init; }
+
+    /// <summary>Code of a walk station or compartment; empty: not said.</summary>
+    public string? Place { get; init; }
+
+    /// <summary>The part, in words; empty for none.</summary>
+    public string? Part { get; init; }
+    public string? Words { get; init; }
+    public DefectGrade? Grade { get; init; }
+    public string? LimitHours { get; init; }
+    public string? LimitDays { get; init; }
+
+    /// <summary>The walk and the check that found it.</summary>
+    public long? WalkId { get; init; }
+    public string? Check { get; init; }
+
+    /// <summary>Fault code, SPN/FMI.</summary>
+    public string? Code { get; init; }
+
+    /// <summary>Fixed on the spot: what was done; empty when it was not.</summary>
+    public string? Fixed { get; init; }
+    public string? Minutes { get; init; }
+    public string? Parts { get; init; }
+    public string? LookAgainHours { get; init; }
+
+    /// <summary>Photos as uploaded.</summary>
+    public IReadOnlyList<byte[]> Photos { get; init; } = [];
+    public string? Key { get; init; }
+}
+
+/// <summary>Takes a defect in: graded, placed, linked to an earlier one at the same place, and stopping the machine at once where it must.</summary>
+public sealed class ReportDefect(NippersDb db, Writes writes, DefectBook book)
+{
+    private const int MostPhotos = 6;
+    private const int LongestPart = 80;
+    private const string WholeMachine = "machine";
+
+    public Task<Outcome<DefectRow>> Run(DefectInput input, Actor actor, CancellationToken ct) => writes.Run(
+        async () =>
+        {
+            if (await writes.Earlier(actor, input.Key, ct) is { } earlier)
+            {
+                var id = long.Parse(earlier, CultureInfo.InvariantCulture);
+                return Outcome<DefectRow>.Of(await db.Defects.SingleAsync(x => x.Id == id, ct));
+            }
+
+            var outcome = await Add(input, actor, ct);
+            if (outcome.Done) writes.Remember(actor, input.Key, outcome.Value!.Id.ToString(CultureInfo.InvariantCulture));
+            return outcome;
+        },
+        ct);
+
+    /// <summary>The same inside the caller's transaction.</summary>
+    internal async Task<Outcome<DefectRow>> Add(DefectInput input, Actor actor, CancellationToken ct)
+    {
+        var facts = await db.FactsOf(input.Unit, writes.Now, ct);
+        if (facts is null) return Outcome<DefectRow>.Refused("unit", "noSuchUnit", input.Unit, Array.Empty<string>());
+        var today = LocalDay.Of(writes.Now, facts.Zone);
+        var refusals = new List<Refusal>();
+        var list = (await db.ListOf(facts.Machine, ct))?.ToList();
+        var check = input.Check is { Length: > 0 } code ? list?.Checks.FirstOrDefault(x => x.Code == code) : null;
+        if (input.Check is { Length: > 0 } && check is null) refusals.Add(new("check", "noSuchCheck", input.Check));
+
+        var words = (input.Words ?? "").Trim();
+        if (words.Length == 0) refusals.Add(new("words", "wordsNeeded"));
+        else if (words.Length > DefectBook.LongestWords) refusals.Add(new("words", "tooLong", DefectBook.LongestWords));
+        var part = (input.Part ?? "").Trim();
+        if (part.Length > LongestPart) refusals.Add(new("part", "tooLong", LongestPart));
+
+        var safety = check?.Safety ?? SafetyPart.None;
+        var least = check is null ? DefectGrade.Watch : DefectRules.GradeOf(check.Grade, safety);
+        var grade = input.Grade ?? least;
+        if (safety != SafetyPart.None && grade != DefectGrade.Stop) refusals.Add(new("grade", "gradeSafety"));
+        else if (check is not null && grade < least && actor.Role == Roles.Operator) refusals.Add(new("grade", "gradeBelowCheck"));
+
+        (int? Tenths, DateOnly? On) limit = grade == DefectGrade.Limit ? DefectBook.ReadLimit(input.LimitHours, input.LimitDays, facts, today, refusals) : (null, null);
+        var place = PlaceOf(facts, list, check, input.Place, part, refusals);
+        var (minutes, again) = ReadFix(input, facts, refusals);
+        var photos = new List<EncodedPhoto>();
+        if (input.Photos.Count > MostPhotos) refusals.Add(new("photo", "photosTooMany", MostPhotos));
+        foreach (var photo in input.Photos.Take(MostPhotos))
+        {
+            var encoded = Photos.Encode(photo);
+            if (encoded.Done) photos.Add(encoded.Value!);
+            else refusals.AddRange(encoded.Refusals);
+        }
+
+        if (refusals.Count > 0) return Outcome<DefectRow>.Refused(refusals);
+
+        var hours = DefectBook.LastHours(facts);
+        var row = new DefectRow
+        {
+            MachineId = facts.Machine.Id,
+            Place = place.Key,
+            PlaceName = place.Name,
+            Words = words,
+            Grade = grade,
+            FoundGrade = grade,
+            Safety = safety,
+            By = actor.Name,
+            AtMs = writes.NowMs,
+            On = today,
+            LifeTenths = hours.Tenths,
+            LimitTenths = limit.Tenths,
+            LimitOn = limit.On,
+            ClockFromMs = writes.NowMs,
+            WalkId = input.WalkId,
+            CheckCode = check?.Code ?? "",
+            Code = input.Code ?? "",
+            RepeatOf = await EarlierAt(facts.Machine.Id, place.Key, hours, today, ct),
+        };
+        db.Defects.Add(row);
+        await db.SaveChangesAsync(ct);
+        book.Note(row, facts.Machine.Unit, DefectAct.Found, words, actor, to: grade);
+        AddPhotos(row.Id, photos, actor);
+        if (!string.IsNullOrWhiteSpace(input.Fixed))
+        {
+            row.State = grade == DefectGrade.Stop ? DefectState.Repaired : DefectState.Closed;
+            row.RepairedBy = actor.Name;
+            row.RepairedMs = writes.NowMs;
+            row.RepairedTenths = hours.Tenths;
+            row.RepairWords = input.Fixed.Trim();
+            row.RepairMinutes = minutes;
+            row.RepairParts = string.IsNullOrWhiteSpace(input.Parts) ? null : input.Parts.Trim();
+            row.LookAgainTenths = again is { } more ? hours.Tenths + more.Tenths : null;
+            book.Note(row, facts.Machine.Unit, DefectAct.Repaired, row.RepairWords, actor);
+        }
+
+        return await book.Saved(row, ct);
+    }
+
+    internal void AddPhotos(long defectId, IEnumerable<EncodedPhoto> photos, Actor actor)
+    {
+        foreach (var photo in photos)
+        {
+            db.DefectPhotos.Add(new()
+            {
+                DefectId = defectId,
+                AtMs = writes.NowMs,
+                By = actor.Name,
+                Width = photo.Width,
+                Height = photo.Height,
+                Bytes = new() { Whole = photo.Whole, Small = photo.Small },
+            });
+        }
+    }
+
+    private static (string Key, string Name) PlaceOf(MachineFacts facts, Core.Walk.CheckList? list, Core.Walk.WalkCheck? check, string? place, string part, List<Refusal> refusals)
+    {
+        if (check is not null)
+        {
+            var at = check.Compartment.Length > 0 ? check.Compartment : check.Station;
+            return ($"{at}:{check.Code}", check.Name);
+        }
+
+        var tail = part.Length > 0 ? ":" + Slug(part) : "";
+        if (string.IsNullOrWhiteSpace(place)) return (WholeMachine + tail, part);
+        var name = facts.Machine.Program.Compartments.Find(x => x.Code == place)?.Name ?? list?.Stations.FirstOrDefault(x => x.Code == place)?.Name;
+        if (name is null)
+        {
+            refusals.Add(new("place", "noSuchPlace"));
+            return ("", "");
+        }
+
+        return (place + tail, part.Length > 0 ? $"{name}: {part}" : name);
+    }
+
+    private static (int? Minutes, MeterHours? Again) ReadFix(DefectInput input, MachineFacts facts, List<Refusal> refusals)
+    {
+        int? minutes = null;
+        MeterHours? again = null;
+        if (!string.IsNullOrWhiteSpace(input.Minutes))
+        {
+            if (int.TryParse(input.Minutes.Trim(), NumberStyles.None, CultureInfo.InvariantCulture, out var number) && number <= RepairDefect.MostMinutes) minutes = number;
+            else refusals.Add(new("minutes", "wholeBetween", 0, RepairDefect.MostMinutes));
+        }
+
+        if (!string.IsNullOrWhiteSpace(input.LookAgainHours))
+        {
+            if (HoursInput.Read("lookAgainHours", input.LookAgainHours, out var hours) is { } fault) refusals.Add(fault);
+            else again = hours;
+        }
+
+        return (minutes, again);
+    }
+
+    private async Task<long?> EarlierAt(int machineId, string place, MeterHours hours, DateOnly today, CancellationToken ct)
+    {
+        var last = await db.Defects.AsNoTracking().Where(x => x.MachineId == machineId && x.Place == place && x.State != DefectState.Voided)
+            .OrderByDescending(x => x.AtMs).ThenByDescending(x => x.Id).FirstOrDefaultAsync(ct);
+        if (last is null) return null;
+        var on = last.RepairedMs is { } ms ? DateOnly.FromDateTime(DateTimeOffset.FromUnixTimeMilliseconds(ms).UtcDateTime) : last.On;
+        return DefectRules.IsRepeat(new(last.RepairedTenths ?? last.LifeTenths), on, hours, today) ? last.Id : null;
+    }
+
+    private static string Slug(string words) => string.Join('-', words.ToLowerInvariant().Split([' ', ',', '.', ':', ';'], StringSplitOptions.RemoveEmptyEntries));
+}

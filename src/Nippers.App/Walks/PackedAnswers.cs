@@ -1,0 +1,52 @@
+using System.Globalization;
+using System.Text.Json;
+using Nippers.Core.Walk;
+using Nippers.Data.Walks;
+
+namespace Nippers.App.Walks;
+
+/// <summary>
+/// The answers of a finished walk as one short text. Most are "sound" and nothing else: those are kept as ranges of
+/// their places in the walk, the others each as it was given.
+/// </summary>
+public static class PackedAnswers
+{
+    private sealed record Packed(string? S, Dictionary<string, CheckAnswer>? A);
+
+    /// <summary>Packs answers.</summary>
+    /// <param name="codes">Codes of the walk's checks, in order.</param>
+    /// <param name="answers">The answers.</param>
+    public static string Pack(IReadOnlyList<string> codes, IReadOnlyDictionary<string, CheckAnswer> answers)
+    {
+        var ranges = new List<string>();
+        for (var i = 0; i < codes.Count; i++)
+        {
+            var from = i;
+            while (i < codes.Count && answers.TryGetValue(codes[i], out var answer) && answer == CheckAnswer.Plain) i++;
+            if (i > from) ranges.Add(i - 1 == from ? Text(from) : $"{Text(from)}-{Text(i - 1)}");
+        }
+
+        var others = answers.Where(x => x.Value != CheckAnswer.Plain).OrderBy(x => x.Key, StringComparer.Ordinal).ToDictionary(x => x.Key, x => x.Value);
+        return JsonSerializer.Serialize(new Packed(ranges.Count > 0 ? string.Join(',', ranges) : null, others.Count > 0 ? others : null), ListJson.Options);
+    }
+
+    /// <summary>Unpacks what <see cref="Pack"/> gave.</summary>
+    /// <exception cref="JsonException">The text is not a packed walk.</exception>
+    public static Dictionary<string, CheckAnswer> Unpack(IReadOnlyList<string> codes, string text)
+    {
+        var answers = new Dictionary<string, CheckAnswer>(StringComparer.Ordinal);
+        if (text.Length == 0) return answers;
+        var packed = JsonSerializer.Deserialize<Packed>(text, ListJson.Options) ?? throw new JsonException("empty");
+        foreach (var range in (packed.S ?? "").Split(',', StringSplitOptions.RemoveEmptyEntries))
+        {
+            var ends = range.Split('-');
+            if (!int.TryParse(ends[0], CultureInfo.InvariantCulture, out var from) || !int.TryParse(ends[^1], CultureInfo.InvariantCulture, out var to) || from < 0 || to >= codes.Count) throw new JsonException($"range {range}");
+            for (var i = from; i <= to; i++) answers[codes[i]] = CheckAnswer.Plain;
+        }
+
+        foreach (var (code, answer) in packed.A ?? []) answers[code] = answer;
+        return answers;
+    }
+
+    private static string Text(int number) => number.ToString(CultureInfo.InvariantCulture);
+}

@@ -1,0 +1,110 @@
+using Nippers.App.Readings;
+using Nippers.Core.Defects;
+using Nippers.Core.Hours;
+using Nippers.Core.Walk;
+using Nippers.Data;
+using Nippers.Data.Queries;
+using Nippers.Data.Records;
+using Nippers.Data.Walks;
+
+namespace Nippers.App.Walks;
+
+/// <summary>A walk as it is begun.</summary>
+public sealed record StartWalkInput
+{
+    public required string Unit { get; init; }
+    public string? Hours { get; init; }
+    public Weather Weather { get; init; }
+    public Ground Ground { get; init; }
+    public WalkRound Round { get; init; }
+
+    /// <summary>The date of a paper sheet that is entered afterwards; empty: now.</summary>
+    public string? LateOn { get; init; }
+
+    /// <summary>The person knows that the machine is out of service and only looks it over, engine off.</summary>
+    public bool KnowsStopped { get; init; }
+
+    /// <summary>Also the checks that a lamp, a gauge or a smell asks for.</summary>
+    public IReadOnlyCollection<string> OnSign { get; init; } = [];
+    public string? Key { get; init; }
+}
+
+/// <summary>A walk that was begun, or the open one that was found.</summary>
+/// <param name="WalkId">The walk.</param>
+/// <param name="Judgement">The judge on its hours; null when it was found open.</param>
+/// <param name="Resumed">It was open already.</param>
+public sealed record StartedWalk(long WalkId, Judgement? Judgement, bool Resumed);
+
+/// <summary>Begins a walk: judges and logs the meter, and puts together what is due on it. An open walk is gone on with.</summary>
+public sealed class StartWalk(NippersDb db, Writes writes, LogReading log)
+{
+    private const int LatestDays = 30;
+
+    public Task<Outcome<StartedWalk>> Run(StartWalkInput input, Actor actor, CancellationToken ct) => writes.Run(() => Begin(input, actor, ct), ct);
+
+    /// <summary>The same inside the caller's transaction.</summary>
+    internal async Task<Outcome<StartedWalk>> Begin(StartWalkInput input, Actor actor, CancellationToken ct)
+    {
+        var facts = await db.FactsOf(input.Unit, writes.Now, ct);
+        if (facts is null) return Outcome<StartedWalk>.Refused("unit", "noSuchUnit", input.Unit, Array.Empty<string>());
+        var machine = facts.Machine;
+        if (machine.Retired) return Outcome<StartedWalk>.Refused("", "machineRetired");
+        var late = !string.IsNullOrWhiteSpace(input.LateOn);
+        if (!late && await db.OpenWalk(machine.Id, input.Round, ct) is { Late: false } open) return Outcome<StartedWalk>.Of(new(open.Id, null, Resumed: true));
+        if (await db.OpenWalk(machine.Id, input.Round, ct) is not null) return Outcome<StartedWalk>.Refused("", "walkOpen");
+
+        var refusals = new List<Refusal>();
+        var today = LocalDay.Of(writes.Now, facts.Zone);
+        var on = today;
+        if (late)
+        {
+            if (LocalTime.ParseDate(input.LateOn) is not { } day) refusals.Add(new("lateOn", "notADate"));
+            else if (day >= today) refusals.Add(new("lateOn", "lateNotPast"));
+            else if (day < today.AddDays(-LatestDays)) refusals.Add(new("lateOn", "lateTooLong", LatestDays));
+            else if (day < machine.CommissionedOn) refusals.Add(new("lateOn", "beforeCommissioning", machine.CommissionedOn));
+            else on = day;
+        }
+
+        var version = await db.ListOf(machine, ct);
+        if (version is null) refusals.Add(new("", "noWalkList"));
+        var stopped = RunAnswer.Of((await db.StandingDefects(machine.Id, ct)).Select(x => x.Clock)).Verdict == RunVerdict.DoesNotRun;
+        if (stopped && !late && !input.KnowsStopped) refusals.Add(new("knowsStopped", "outOfService", machine.Unit));
+
+        // A late sheet's figure belongs to the shift's start on its day.
+        DateTimeOffset? at = late && on != today ? LocalTime.StartOf(on, facts.Zone).AddMinutes(machine.Site.ShiftFrom) : null;
+        var reading = new LogReadingInput(input.Unit, input.Hours, Source: ReadingSource.Walk, At: at);
+        var weighed = await log.Weigh(reading, ct);
+        refusals.AddRange(weighed.Refusals);
+        if (refusals.Count > 0) return new(new StartedWalk(0, weighed.Judgement, false), refusals);
+
+        var row = await log.Keep(weighed, reading, actor, ct);
+        var life = weighed.Shown.Tenths + weighed.OffsetTenths;
+        var list = version!.ToList();
+        var due = WalkRoute.Due(list, machine.OptionWords, input.Round, await db.ChecksLastDone(machine.Id, ct), new(life))
+            .Concat(list.Checks.Where(x => x.Cadence == Cadence.OnSign && input.OnSign.Contains(x.Code)))
+            .Where(x => !stopped || late || x.Engine == EngineState.Off);
+        var checks = WalkRoute.Steps(list, due).SelectMany(x => x.Checks).Select(x => x.Code).ToList();
+        if (checks.Count == 0) return Outcome<StartedWalk>.Refused("", "walkEmpty");
+        var walk = new WalkRow
+        {
+            MachineId = machine.Id,
+            VersionId = version.Id,
+            Round = input.Round,
+            On = on,
+            StartedMs = writes.NowMs,
+            StartedBy = actor.Name,
+            Late = late,
+            LifeTenths = life,
+            ShownTenths = weighed.Shown.Tenths,
+            ReadingId = row?.Id,
+            Weather = input.Weather,
+            Ground = input.Ground,
+            Checks = string.Join(' ', checks),
+            Due = checks.Count,
+        };
+        db.Walks.Add(walk);
+        await db.SaveChangesAsync(ct);
+        writes.Audit(actor, "walk.start", machine.Unit, machine.Id, null, new { walk.Id, walk.On, walk.Round, walk.Late, hours = weighed.Shown.Value });
+        return Outcome<StartedWalk>.Of(new(walk.Id, weighed.Judgement, false));
+    }
+}

@@ -1,0 +1,151 @@
+using Nippers.Core.Hours;
+
+namespace Nippers.Core.Defects;
+
+/// <summary>What a defect means for the machine. Ordered from mild to grave.</summary>
+/// <remarks>Rules 8.</remarks>
+public enum DefectGrade
+{
+    /// <summary>Looked at on every walk.</summary>
+    Watch,
+
+    /// <summary>Done at the next visit.</summary>
+    NextService,
+
+    /// <summary>The machine works to a limit of hours or days, whichever comes first.</summary>
+    Limit,
+
+    /// <summary>The machine does not work until it is cleared.</summary>
+    Stop,
+}
+
+/// <summary>The safety-critical parts; a check on one of them fails as <see cref="DefectGrade.Stop"/>.</summary>
+/// <remarks>Rules 8.</remarks>
+public enum SafetyPart
+{
+    /// <summary>Not safety-critical.</summary>
+    None,
+
+    /// <summary>Service, secondary and parking brakes.</summary>
+    Brakes,
+
+    /// <summary>Steering, with its lock and its emergency supply.</summary>
+    Steering,
+
+    /// <summary>Any emergency stop button.</summary>
+    StopButton,
+
+    /// <summary>Seat belt with its anchors.</summary>
+    SeatBelt,
+
+    /// <summary>Boom, arm, frame: what carries.</summary>
+    Structure,
+
+    /// <summary>Roll-over or falling-object frame and its bolts.</summary>
+    RollOverFrame,
+
+    /// <summary>Wheel nuts and studs.</summary>
+    WheelNuts,
+
+    /// <summary>Coupler and attachment lock.</summary>
+    Coupler,
+
+    /// <summary>Fuel that leaks near heat.</summary>
+    FuelNearHeat,
+
+    /// <summary>A chafed high-pressure hose near a person.</summary>
+    HoseNearPerson,
+}
+
+/// <summary>What decides when a grade is raised.</summary>
+/// <param name="Grade">The grade.</param>
+/// <param name="LimitHours">Life hours to which it may wait; null without.</param>
+/// <param name="LimitOn">Last day on which it may wait; null without.</param>
+/// <remarks>Rules 8.</remarks>
+public sealed record DefectClock(DefectGrade Grade, MeterHours? LimitHours = null, DateOnly? LimitOn = null)
+{
+    /// <summary>Hours that a raised defect gets.</summary>
+    public const int RaisedHours = 50;
+
+    /// <summary>Days that a raised defect gets.</summary>
+    public const int RaisedDays = 14;
+
+    /// <summary>Whether its limit has passed.</summary>
+    /// <param name="lifeHours">Life hours last read. Not an estimate: a guess must not take a machine out of service.</param>
+    /// <param name="today">The date where the machine stands.</param>
+    /// <param name="visitSince">A service visit has been since it was found or raised.</param>
+    public bool Passed(MeterHours lifeHours, DateOnly today, bool visitSince) =>
+        Grade != DefectGrade.Stop && (lifeHours > LimitHours || today > LimitOn || (Grade == DefectGrade.NextService && LimitHours is null && LimitOn is null && visitSince));
+
+    /// <summary>The clock after its limit has passed: one grade up, and a limit of 50 h or 14 days unless it stops now.</summary>
+    public DefectClock Raised(MeterHours lifeHours, DateOnly today) => Grade switch
+    {
+        DefectGrade.Limit or DefectGrade.Stop => new(DefectGrade.Stop),
+        _ => new(Grade + 1, new(lifeHours.Tenths + RaisedHours * 10), today.AddDays(RaisedDays)),
+    };
+}
+
+/// <summary>Who may grade, defer and release what.</summary>
+/// <remarks>Rules 8.</remarks>
+public static class DefectRules
+{
+    /// <summary>Hours within which the same place counts as failing again.</summary>
+    public const int RepeatHours = 500;
+
+    /// <summary>Days within which the same place counts as failing again.</summary>
+    public const int RepeatDays = 90;
+
+    /// <summary>The grade that a failed check gives: safety-critical ones stop, whatever the list says.</summary>
+    public static DefectGrade GradeOf(DefectGrade listed, SafetyPart safety) => safety == SafetyPart.None ? listed : DefectGrade.Stop;
+
+    /// <summary>Whether grading a stop down is offered at all: not for brakes, steering, structure and seat belt.</summary>
+    public static bool MayGoDown(SafetyPart safety) =>
+        safety is not (SafetyPart.Brakes or SafetyPart.Steering or SafetyPart.Structure or SafetyPart.RollOverFrame or SafetyPart.SeatBelt);
+
+    /// <summary>Whether somebody may return a machine to service after a repair: never who repaired it.</summary>
+    public static bool MayReturn(string repairedBy, string who) => !string.Equals(repairedBy.Trim(), who.Trim(), StringComparison.OrdinalIgnoreCase);
+
+    /// <summary>Whether a defect is a repeat of an earlier one at the same place.</summary>
+    /// <param name="earlierHours">Life hours of the earlier one's repair, or of its finding while open.</param>
+    /// <param name="earlierOn">Its date.</param>
+    /// <param name="hours">Life hours now.</param>
+    /// <param name="on">Today.</param>
+    public static bool IsRepeat(MeterHours earlierHours, DateOnly earlierOn, MeterHours hours, DateOnly on) =>
+        hours.Tenths - earlierHours.Tenths <= RepeatHours * 10 || on.DayNumber - earlierOn.DayNumber <= RepeatDays;
+}
+
+/// <summary>The one plain answer: may the machine run.</summary>
+/// <param name="Verdict">The answer.</param>
+/// <param name="UntilHours">Life hours to which it may run.</param>
+/// <param name="UntilOn">Last day on which it may run.</param>
+public sealed record RunAnswer(RunVerdict Verdict, MeterHours? UntilHours = null, DateOnly? UntilOn = null)
+{
+    /// <summary>The answer from a machine's open defects.</summary>
+    public static RunAnswer Of(IEnumerable<DefectClock> open)
+    {
+        MeterHours? hours = null;
+        DateOnly? on = null;
+        foreach (var clock in open)
+        {
+            if (clock.Grade == DefectGrade.Stop) return new(RunVerdict.DoesNotRun);
+            if (clock.Grade != DefectGrade.Limit) continue;
+            if (clock.LimitHours is { } h && (hours is null || h < hours)) hours = h;
+            if (clock.LimitOn is { } d && (on is null || d < on)) on = d;
+        }
+
+        return hours is null && on is null ? new(RunVerdict.MayRun) : new(RunVerdict.MayRunUntil, hours, on);
+    }
+}
+
+/// <summary>May the machine run.</summary>
+public enum RunVerdict
+{
+    /// <summary>Nothing stands against it.</summary>
+    MayRun,
+
+    /// <summary>To a limit of hours or a date.</summary>
+    MayRunUntil,
+
+    /// <summary>Out of service.</summary>
+    DoesNotRun,
+}

@@ -1,0 +1,204 @@
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Metadata.Builders;
+using Nippers.Core.Defects;
+using Nippers.Core.Walk;
+using Nippers.Data.Fleet;
+
+namespace Nippers.Data.Walks;
+
+/// <summary>How far a walk is.</summary>
+public enum WalkState
+{
+    Open,
+    Finished,
+    Voided,
+}
+
+/// <summary>What it was like underfoot and overhead.</summary>
+public enum Weather
+{
+    Dry,
+    Rain,
+    Frost,
+    Heat,
+    Wind,
+}
+
+/// <summary>What the machine stood on.</summary>
+public enum Ground
+{
+    Level,
+    Slope,
+    Mud,
+    Water,
+    Ice,
+}
+
+/// <summary>A walk round a machine. While it is open its answers are rows; a finished one has them packed in one.</summary>
+public sealed class WalkRow
+{
+    public long Id { get; set; }
+    public int MachineId { get; set; }
+    public Machine Machine { get; set; } = null!;
+    public int VersionId { get; set; }
+    public WalkListVersion Version { get; set; } = null!;
+    public WalkRound Round { get; set; }
+    public WalkState State { get; set; }
+
+    /// <summary>Date at the site for which it stands.</summary>
+    public DateOnly On { get; set; }
+    public long StartedMs { get; set; }
+    public long? FinishedMs { get; set; }
+    public required string StartedBy { get; set; }
+    public string? FinishedBy { get; set; }
+
+    /// <summary>Entered from a paper sheet afterwards; it has no pace.</summary>
+    public bool Late { get; set; }
+    public int LifeTenths { get; set; }
+    public int ShownTenths { get; set; }
+    public long? ReadingId { get; set; }
+    public Weather Weather { get; set; }
+    public Ground Ground { get; set; }
+
+    /// <summary>Codes of the checks that it holds, parted by blanks.</summary>
+    public required string Checks { get; set; }
+    public int Due { get; set; }
+    public int Answered { get; set; }
+    public int Faults { get; set; }
+    public int LeftOut { get; set; }
+
+    /// <summary>The answers of a finished walk, packed; empty while it is open.</summary>
+    public string Answers { get; set; } = "";
+    public string Note { get; set; } = "";
+
+    /// <summary>The plain answer at its end.</summary>
+    public RunVerdict? Verdict { get; set; }
+    public int? UntilTenths { get; set; }
+    public DateOnly? UntilOn { get; set; }
+    public long? VoidedMs { get; set; }
+    public string? VoidedBy { get; set; }
+    public string? VoidReason { get; set; }
+
+    public IReadOnlyList<string> CheckCodes => Checks.Split(' ', StringSplitOptions.RemoveEmptyEntries);
+
+    /// <summary>How long it took; null while open and for late sheets.</summary>
+    public TimeSpan? Took => FinishedMs is { } end && !Late ? TimeSpan.FromMilliseconds(end - StartedMs) : null;
+
+    public bool TooQuick => Took is { } took && Pace.TooQuick(took, Answered);
+}
+
+/// <summary>An answer of an open walk. Its revision lets two phones notice each other.</summary>
+public sealed class WalkAnswerRow
+{
+    public long WalkId { get; set; }
+
+    /// <summary>Code of the check, or <c>step:</c> and the code of a step that is ticked.</summary>
+    public required string Code { get; set; }
+    public int Revision { get; set; }
+    public required string By { get; set; }
+    public long AtMs { get; set; }
+    public required string Answer { get; set; }
+}
+
+/// <summary>The figure that a measure was judged by.</summary>
+public sealed class MeasureRow
+{
+    public long Id { get; set; }
+    public int MachineId { get; set; }
+    public required string CheckCode { get; set; }
+    public double Value { get; set; }
+    public long AtMs { get; set; }
+    public DateOnly On { get; set; }
+    public int LifeTenths { get; set; }
+    public long? WalkId { get; set; }
+
+    /// <summary>False when it was taken in the wrong posture, or its walk was voided.</summary>
+    public bool Used { get; set; }
+}
+
+/// <summary>Fluid added between services.</summary>
+public sealed class TopUpRow
+{
+    public long Id { get; set; }
+    public int MachineId { get; set; }
+
+    /// <summary>Code of the program's compartment.</summary>
+    public required string Compartment { get; set; }
+    public double Litres { get; set; }
+    public long AtMs { get; set; }
+    public int LifeTenths { get; set; }
+    public long? WalkId { get; set; }
+    public required string By { get; set; }
+    public long? VoidedMs { get; set; }
+    public string? VoidedBy { get; set; }
+}
+
+/// <summary>That a check of the longer cadences was made; decides when it comes again.</summary>
+public sealed class CheckDoneRow
+{
+    public long WalkId { get; set; }
+    public required string CheckCode { get; set; }
+    public int MachineId { get; set; }
+    public int LifeTenths { get; set; }
+    public bool Voided { get; set; }
+}
+
+internal sealed class WalkRowMap : IEntityTypeConfiguration<WalkRow>
+{
+    public void Configure(EntityTypeBuilder<WalkRow> builder)
+    {
+        builder.ToTable("Walks");
+        builder.Ignore(x => x.CheckCodes).Ignore(x => x.Took).Ignore(x => x.TooQuick);
+        builder.HasOne(x => x.Machine).WithMany().HasForeignKey(x => x.MachineId).OnDelete(DeleteBehavior.Restrict);
+        builder.HasOne(x => x.Version).WithMany().HasForeignKey(x => x.VersionId).OnDelete(DeleteBehavior.Restrict);
+        builder.HasIndex(x => new { x.MachineId, x.On });
+        builder.HasIndex(x => x.On);
+
+        // One open walk of a round on a machine: two phones share it.
+        builder.HasIndex(x => new { x.MachineId, x.Round }).IsUnique().HasFilter("State = 0").HasDatabaseName("IX_Walks_Open");
+    }
+}
+
+internal sealed class WalkAnswerRowMap : IEntityTypeConfiguration<WalkAnswerRow>
+{
+    public void Configure(EntityTypeBuilder<WalkAnswerRow> builder)
+    {
+        builder.ToTable("WalkAnswers");
+        builder.HasKey(x => new { x.WalkId, x.Code });
+        builder.Property(x => x.Revision).IsConcurrencyToken();
+        builder.HasOne<WalkRow>().WithMany().HasForeignKey(x => x.WalkId);
+    }
+}
+
+internal sealed class MeasureRowMap : IEntityTypeConfiguration<MeasureRow>
+{
+    public void Configure(EntityTypeBuilder<MeasureRow> builder)
+    {
+        builder.ToTable("Measures");
+        builder.HasIndex(x => new { x.MachineId, x.CheckCode, x.AtMs });
+        builder.HasIndex(x => x.WalkId);
+        builder.HasOne<Machine>().WithMany().HasForeignKey(x => x.MachineId);
+    }
+}
+
+internal sealed class TopUpRowMap : IEntityTypeConfiguration<TopUpRow>
+{
+    public void Configure(EntityTypeBuilder<TopUpRow> builder)
+    {
+        builder.ToTable("TopUps");
+        builder.HasIndex(x => new { x.MachineId, x.Compartment, x.LifeTenths });
+        builder.HasIndex(x => x.WalkId);
+        builder.HasOne<Machine>().WithMany().HasForeignKey(x => x.MachineId);
+    }
+}
+
+internal sealed class CheckDoneRowMap : IEntityTypeConfiguration<CheckDoneRow>
+{
+    public void Configure(EntityTypeBuilder<CheckDoneRow> builder)
+    {
+        builder.ToTable("ChecksDone");
+        builder.HasKey(x => new { x.WalkId, x.CheckCode });
+        builder.HasIndex(x => new { x.MachineId, x.CheckCode, x.LifeTenths });
+        builder.HasOne<WalkRow>().WithMany().HasForeignKey(x => x.WalkId);
+    }
+}
