@@ -40,6 +40,39 @@
     if (event.target instanceof HTMLSelectElement && event.target.dataset.sends !== undefined) event.target.form.requestSubmit();
   });
 
+  // Prints the page.
+  document.addEventListener("click", (event) => {
+    if (event.target instanceof Element && event.target.closest("[data-print]")) window.print();
+  });
+
+  // A wait before a reading is true: counts down where the hand is.
+  document.addEventListener("click", (event) => {
+    const button = event.target instanceof Element && event.target.closest("[data-timer]");
+    if (!button || button.dataset.until) return;
+    const until = Date.now() + Number(button.dataset.timer) * 1000;
+    button.dataset.until = String(until);
+    const show = () => {
+      const left = Math.max(0, Math.ceil((until - Date.now()) / 1000));
+      button.textContent = left > 0 ? `${Math.floor(left / 60)}:${String(left % 60).padStart(2, "0")}` : button.dataset.timerDone;
+      if (left > 0 && button.isConnected) setTimeout(show, 500);
+    };
+    show();
+  });
+
+  // No network: the answer is not lost silently, its form stays and says so.
+  for (const failed of ["htmx:sendError", "htmx:timeout"]) {
+    document.addEventListener(failed, (event) => {
+      const form = event.target instanceof Element && event.target.closest("form");
+      if (!form) return;
+      const note = form.querySelector("[data-lost]") ?? document.createElement("p");
+      note.dataset.lost = "";
+      note.className = "wrong";
+      note.setAttribute("role", "alert");
+      note.textContent = document.body.dataset.lost;
+      form.prepend(note);
+    });
+  }
+
   // A refused form answers with the words beside the field: htmx must show them, whatever the status.
   document.addEventListener("htmx:beforeSwap", (event) => {
     if (event.detail.xhr.status === 422 || event.detail.xhr.status === 409) {

@@ -27,7 +27,7 @@ public static class Services
         services.AddScoped<RecordWork>().AddScoped<VoidWork>().AddScoped<DeclareBaseline>();
         services.AddScoped<SaveMachine>().AddScoped<ParkMachine>().AddScoped<MachineView>().AddScoped<MachineList>().AddScoped<MachineHistory>();
         services.AddScoped<ChangeProgram>().AddScoped<ProgramViews>();
-        services.AddScoped<StartWalk>().AddScoped<SaveAnswer>().AddScoped<FinishWalk>().AddScoped<VoidWalk>().AddScoped<WalkViews>();
+        services.AddScoped<StartWalk>().AddScoped<SaveAnswer>().AddScoped<FinishWalk>().AddScoped<VoidWalk>().AddScoped<WalkViews>().AddScoped<MachineLimits>().AddScoped<ChangeWalkList>();
         services.AddScoped<TodayView>().AddScoped<QuickRun>();
         services.AddScoped<ExportFleet>().AddScoped<ImportFleet>().AddScoped<ReadingsImport>();
         services.AddScoped<ApiTokens>().AddScoped<FirstSite>().AddScoped<SettingsView>().AddScoped<Setup>();
@@ -58,7 +58,7 @@ public sealed class Setup(NippersDb db, TimeProvider clock)
     public async Task AddStarters(CancellationToken ct)
     {
         if (!await db.Programs.AnyAsync(ct)) db.Programs.AddRange(StarterPrograms.All());
-        if (!await db.WalkLists.AnyAsync(ct)) db.WalkListVersions.AddRange(StarterLists.Rows(clock.GetUtcNow().ToUnixTimeMilliseconds()));
+        if (!await db.WalkLists.AnyAsync(ct)) db.WalkListVersions.AddRange(StarterLists.Rows());
         if (!await db.Sites.AnyAsync(ct)) db.Sites.Add(new() { Name = "Yard", TimeZone = "UTC" });
         await db.SaveChangesAsync(ct);
     }

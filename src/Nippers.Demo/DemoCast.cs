@@ -29,6 +29,21 @@ internal enum Story
 
     /// <summary>Nobody has read its meter for more than two weeks.</summary>
     Unread = 64,
+
+    /// <summary>Yesterday's walk was too quick to have looked.</summary>
+    QuickWalk = 128,
+
+    /// <summary>Its engine has begun to use oil.</summary>
+    ThirstyEngine = 256,
+
+    /// <summary>Water keeps coming in its fuel bowl.</summary>
+    WaterInFuel = 512,
+
+    /// <summary>This morning's walk is open.</summary>
+    WalkOpen = 1024,
+
+    /// <summary>Nobody has walked round it yet this morning.</summary>
+    NotWalkedYet = 2048,
 }
 
 /// <summary>One machine of the scenario.</summary>
@@ -64,19 +79,19 @@ internal static class DemoCast
 
     public static readonly DemoMachine[] Machines =
     [
-        new("EX-01", MachineKind.CrawlerExcavator, "Torvane", "T 24", "TV24-1187", NorthBank, Excavator, 3107.3, 6, 0.7, (-0.06, 0.03), "ac aftertreatment=def attachment=none linkage=greased"),
-        new("EX-02", MachineKind.CrawlerExcavator, "Torvane", "T 30 LR", "TV30-0412", NorthBank, Excavator, 6893.2, 6, 1, (-0.02, 0.08), "ac aftertreatment=dpf attachment=none linkage=greased", Duty.Severe, Note: "Long reach, 18 m. Works below the tide line."),
+        new("EX-01", MachineKind.CrawlerExcavator, "Torvane", "T 24", "TV24-1187", NorthBank, Excavator, 3107.3, 6, 0.7, (-0.06, 0.03), "ac aftertreatment=def attachment=none linkage=greased", Story: Story.NotWalkedYet),
+        new("EX-02", MachineKind.CrawlerExcavator, "Torvane", "T 30 LR", "TV30-0412", NorthBank, Excavator, 6893.2, 6, 1, (-0.02, 0.08), "ac aftertreatment=dpf attachment=none linkage=greased", Duty.Severe, Story.WalkOpen, Note: "Long reach, 18 m. Works below the tide line."),
         new("EX-03", MachineKind.CrawlerExcavator, "Brennock", "B 210", "BK210-7734", ClayPit, Excavator, 4233.7, 6.5, 0.1, (0, 0), "aftertreatment=none attachment=breaker linkage=greased", Story: Story.NoRecord, Note: "Bought used. No record before 4,010 h."),
-        new("EX-04", MachineKind.CrawlerExcavator, "Torvane", "T 24", "TV24-1203", NorthBank, Excavator, 4537.4, 8, 0.6, (-0.05, 0.05), "ac aftertreatment=def attachment=none linkage=greased", Story: Story.SwappedDigits | Story.ServiceMissed, MissedFrom: 4465),
-        new("EX-05", MachineKind.MiniExcavator, "Ulmar", "U 3", "UM03-2290", LandingYard, "starter-mini-excavator", 1498.6, 3.5, 0.2, (-0.1, 0.04), "aftertreatment=none attachment=auger linkage=greased"),
+        new("EX-04", MachineKind.CrawlerExcavator, "Torvane", "T 24", "TV24-1203", NorthBank, Excavator, 4537.4, 8, 0.6, (-0.05, 0.05), "ac aftertreatment=def attachment=none linkage=greased", Story: Story.SwappedDigits | Story.ServiceMissed | Story.WaterInFuel | Story.NotWalkedYet, MissedFrom: 4465),
+        new("EX-05", MachineKind.MiniExcavator, "Ulmar", "U 3", "UM03-2290", LandingYard, "starter-mini-excavator", 1498.6, 3.5, 0.2, (-0.1, 0.04), "aftertreatment=none attachment=auger coupler linkage=greased volts=12"),
         new("DZ-01", MachineKind.CrawlerDozer, "Brennock", "BD 6", "BD6-0551", ClayPit, DozerProgram, 3612.4, 5, 0.2, (-0.04, 0.06), "ac aftertreatment=dpf attachment=none linkage=greased"),
-        new("DZ-02", MachineKind.CrawlerDozer, "Brennock", "BD 8", "BD8-0098", ClayPit, "starter-crawler-dozer", 8584.0, 6.5, 0.2, (-0.03, 0.07), "ac aftertreatment=def attachment=none linkage=greased ripper", Duty.Severe, Story.ServiceMissed, "Ripper for the hard clay.", 8430),
-        new("DZ-03", MachineKind.CrawlerDozer, "Ulmar", "UD 5", "UD5-3310", NorthBank, DozerProgram, 2290.8, 5.5, 0.5, (-0.05, 0.05), "ac aftertreatment=dpf attachment=none linkage=greased winch"),
-        new("WL-01", MachineKind.WheelLoader, "Torvane", "TL 15", "TL15-0870", LandingYard, Loader, 4466.1, 6, 0.2, (-0.06, 0.05), "ac aftertreatment=def attachment=none linkage=greased"),
+        new("DZ-02", MachineKind.CrawlerDozer, "Brennock", "BD 8", "BD8-0098", ClayPit, "starter-crawler-dozer", 8584.0, 6.5, 0.2, (-0.03, 0.07), "ac aftertreatment=def attachment=none linkage=greased ripper", Duty.Severe, Story.ServiceMissed | Story.ThirstyEngine, "Ripper for the hard clay.", 8430),
+        new("DZ-03", MachineKind.CrawlerDozer, "Ulmar", "UD 5", "UD5-3310", NorthBank, DozerProgram, 2290.8, 5.5, 0.5, (-0.05, 0.05), "ac aftertreatment=dpf attachment=none linkage=greased winch", Story: Story.QuickWalk | Story.NotWalkedYet),
+        new("WL-01", MachineKind.WheelLoader, "Torvane", "TL 15", "TL15-0870", LandingYard, Loader, 4466.1, 6, 0.2, (-0.06, 0.05), "ac aftertreatment=def attachment=none linkage=greased", Story: Story.NotWalkedYet),
         new("WL-02", MachineKind.WheelLoader, "Torvane", "TL 15", "TL15-0911", ClayPit, Loader, 7741.5, 7, 0.1, (-0.04, 0.06), "ac aftertreatment=dpf attachment=none linkage=greased", Story: Story.MeterReplaced),
         new("WL-03", MachineKind.WheelLoader, "Ulmar", "UL 12", "UL12-1456", ClayPit, Loader, 4988.4, 8, 0.1, (-0.05, 0.05), "ac aftertreatment=def attachment=none linkage=sealed", Story: Story.Unread),
-        new("TL-01", MachineKind.CompactTrackLoader, "Ulmar", "UT 90", "UT90-0733", LandingYard, TrackLoader, 2163.9, 4, 0.3, (-0.08, 0.03), "aftertreatment=none attachment=grapple linkage=greased", Story: Story.Parked),
-        new("TL-02", MachineKind.CompactTrackLoader, "Ulmar", "UT 90", "UT90-0802", NorthBank, TrackLoader, 47.6, 5.2, 0, (0, 0), "aftertreatment=dpf attachment=none linkage=greased", Story: Story.JustNew),
+        new("TL-01", MachineKind.CompactTrackLoader, "Ulmar", "UT 90", "UT90-0733", LandingYard, TrackLoader, 2163.9, 4, 0.3, (-0.08, 0.03), "aftertreatment=none attachment=grapple linkage=greased volts=12", Story: Story.Parked),
+        new("TL-02", MachineKind.CompactTrackLoader, "Ulmar", "UT 90", "UT90-0802", NorthBank, TrackLoader, 47.6, 5.2, 0, (0, 0), "aftertreatment=dpf attachment=none linkage=greased volts=12", Story: Story.JustNew | Story.NotWalkedYet),
         new("BL-01", MachineKind.BackhoeLoader, "Brennock", "BB 4", "BB4-6120", LandingYard, "starter-backhoe-loader", 2872.7, 3.5, 0.2, (-0.05, 0.08), "ac aftertreatment=dpf attachment=none linkage=greased"),
     ];
 }

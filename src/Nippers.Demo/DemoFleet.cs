@@ -1,5 +1,6 @@
 using Nippers.App.Exchange;
 using Nippers.App.Programs;
+using Nippers.App.Walks;
 using Nippers.Core.Service;
 using Nippers.Data.Fleet;
 using Nippers.Data.Programs;
@@ -19,16 +20,27 @@ public static class DemoFleet
     public static async Task Write(DateOnly today, Stream to)
     {
         await using var writer = new FleetWriter(to);
-        foreach (var site in new[] { DemoCast.ClayPit, DemoCast.LandingYard, DemoCast.NorthBank }) await writer.Write(new FleetSite(site, DemoCast.Zone));
+        foreach (var site in new[] { DemoCast.ClayPit, DemoCast.LandingYard, DemoCast.NorthBank }) await writer.Write(FleetMapping.ToRecord(new Site { Name = site, TimeZone = DemoCast.Zone }));
 
         var programs = StarterPrograms.All().Append(DozerProgram()).ToDictionary(x => x.Code, StringComparer.Ordinal);
         foreach (var program in programs.Values.OrderBy(x => x.Code, StringComparer.Ordinal)) await writer.Write(FleetMapping.ToRecord(program));
+
+        foreach (var list in StarterLists.Rows().OrderBy(x => x.List.Code, StringComparer.Ordinal)) await writer.Write(FleetMapping.ToRecord(list.List, [list]));
 
         var lives = DemoCast.Machines.OrderBy(x => x.Unit, StringComparer.Ordinal).Select(x => new MachineLife(x, programs[x.Program], today)).ToList();
         foreach (var life in lives) life.Run();
         foreach (var life in lives) await writer.Write(life.Machine());
         foreach (var reading in lives.SelectMany(x => x.Readings())) await writer.Write(reading);
         foreach (var completion in lives.SelectMany(x => x.Completions())) await writer.Write(completion);
+        foreach (var walk in lives.SelectMany(x => x.Walking.Records())) await writer.Write(walk);
+        var before = 0;
+        foreach (var life in lives)
+        {
+            foreach (var topUp in life.Walking.TopUps(before)) await writer.Write(topUp);
+            before += life.Walking.Count;
+        }
+
+        foreach (var defect in new DemoDefects(today, lives.ToDictionary(x => x.Unit, x => (Func<int, int>)x.LifeTenths)).Records()) await writer.Write(defect);
     }
 
     private static ServiceProgram DozerProgram()

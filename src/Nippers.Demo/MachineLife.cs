@@ -14,6 +14,10 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
 {
     private const int Days = 425;
     private const int DailyCareDays = 60;
+    private const int RecentDays = 10;
+
+    // Days before the end whose readings the swapped digits take the place of.
+    private const int MisreadDays = 5;
     private const int UsedSince = 40;
     private const int NewSince = 11;
     private const int SwapBefore = 118;
@@ -32,6 +36,10 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
     private int _batches;
     private double? _startHours;
     private double? _newShare;
+    private WalkLife? _walking;
+    private readonly Dictionary<int, int> _lifeAt = [];
+
+    public string Unit => cast.Unit;
 
     private bool Is(Story story) => cast.Story.HasFlag(story);
 
@@ -56,11 +64,13 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
     public void Run()
     {
         if (FirstDay == Days) Inherit();
+        _walking = new(cast, StartHours);
         var hours = StartHours;
         for (var back = FirstDay; back >= 0; back--)
         {
             var day = today.AddDays(-back);
             if (Is(Story.MeterReplaced) && back == SwapBefore) SwapMeter(day, hours);
+            _lifeAt[back] = MeterHours.Of(hours).Tenths;
             Morning(day, back, hours);
             hours += Worked(day);
         }
@@ -68,6 +78,12 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
         if (Is(Story.SwappedDigits)) Misread();
         if (Is(Story.Parked)) _parked = new() { FromMs = At(today.AddDays(1 - ParkedSince), 9), Reason = "Waits for the spring tides", By = "Mara Quill" };
     }
+
+    /// <summary>Its walks.</summary>
+    public WalkLife Walking => _walking ?? throw new InvalidOperationException("It has not been lived yet.");
+
+    /// <summary>Life hours some days before the end, tenths.</summary>
+    public int LifeTenths(int back) => _lifeAt[Math.Min(back, FirstDay)];
 
     public FleetMachine Machine() => FleetMapping.ToRecord(
         new Machine
@@ -85,7 +101,7 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
             PlannedHoursPerDay = cast.Planned,
             Options = cast.Options,
         },
-        cast.Site, program.Code, _parked is null ? [] : [_parked], _swap is null ? [] : [_swap]);
+        cast.Site, program.Code, _parked is null ? [] : [_parked], _swap is null ? [] : [_swap], limits: Walking.Own);
 
     public IEnumerable<FleetReading> Readings() => _readings.OrderBy(x => x.AtMs).ThenBy(x => x.LifeTenths).Select(x => FleetMapping.ToRecord(x, cast.Unit));
 
@@ -129,18 +145,31 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
 
     private void Morning(DateOnly day, int back, double hours)
     {
-        var read = back == 0 || back == FirstDay || (Worked(day.AddDays(-1)) > 0 && Chance.Of("read", cast.Unit, day.DayNumber) < 0.85);
+        var read = back == 0 || back == FirstDay || ((Worked(day.AddDays(-1)) > 0 || back <= RecentDays && Worked(day) > 0) && Chance.Of("read", cast.Unit, day.DayNumber) < (back <= RecentDays ? 0.97 : 0.85));
         if (Is(Story.Unread) && back < UnreadSince) read = false;
         if (Is(Story.Parked) && back < ParkedSince - 1) read = false;
         var minute = Chance.Between(-20, 0, "minute", cast.Unit, day.DayNumber) / 60;
         var reader = Chance.Pick(DemoCast.Operators, "reader", cast.Unit, day.DayNumber);
         if (read) Read(At(day, DemoFleet.Morning.TotalHours + minute), hours, reader);
 
+        var batch = read ? Walk(day, back, hours, minute, reader) : null;
+
         // The day that is just beginning has no work recorded yet.
         if (back == 0) return;
         if (Worked(day) <= 0) return;
-        if (back <= DailyCareDays && !Is(Story.NoRecord)) Complete([.. Items.Where(x => x.IsDaily).Select(x => x.Code)], day, hours, CompletionKind.Work, reader, "", null, day);
+        if (back <= DailyCareDays && batch is not null && !Is(Story.NoRecord)) Complete([.. Items.Where(x => x.IsDaily).Select(x => x.Code)], day, hours, CompletionKind.Work, reader, "", null, day, batch);
         if (read || Is(Story.Unread)) Service(day, back, hours);
+    }
+
+    private string? Walk(DateOnly day, int back, double hours, double minute, string by)
+    {
+        if (back == FirstDay && FirstDay == Days) return null;
+        if (back == 0 && (Is(Story.NotWalkedYet) || Worked(day.AddDays(-1)) <= 0 && day.DayOfWeek == DayOfWeek.Sunday)) return null;
+        if (back > 0 && Worked(day) <= 0) return null;
+        if (Is(Story.SwappedDigits) && back <= MisreadDays) return null;
+        var life = MeterHours.Of(hours);
+        var shown = _swap is null ? life : new MeterHours(life.Tenths - _swap.OldFinalTenths + _swap.NewStartTenths);
+        return Walking.Walk(day, back, At(day, DemoFleet.Morning.TotalHours + minute), life, shown, by, back == 0 && Is(Story.WalkOpen));
     }
 
     /// <summary>Does what has come due, sooner or later by this machine's habit.</summary>
@@ -230,12 +259,13 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
         }
     }
 
-    private void Complete(List<string> codes, DateOnly on, double hours, CompletionKind kind, string by, string note, string? saidBy, DateOnly entered)
+    private void Complete(List<string> codes, DateOnly on, double hours, CompletionKind kind, string by, string note, string? saidBy, DateOnly entered, string? walk = null)
     {
         if (codes.Count == 0) return;
         var life = MeterHours.Of(hours);
         var shown = _swap is not null && At(on, 12) >= _swap.AtMs ? life.Tenths - _swap.OldFinalTenths + _swap.NewStartTenths : life.Tenths;
-        var batch = $"demo-{cast.Unit}-{++_batches}";
+        _batches++;
+        var batch = walk ?? $"demo-{cast.Unit}-{_batches}";
         foreach (var code in codes)
         {
             _completions.Add(new()

@@ -1,9 +1,14 @@
 using System.Text.RegularExpressions;
 using System.Xml.Linq;
+using Nippers.App.Walks;
+using Nippers.Core.Defects;
 using Nippers.Core.Hours;
 using Nippers.Core.Service;
+using Nippers.Core.Walk;
+using Nippers.Data.Defects;
 using Nippers.Data.Fleet;
 using Nippers.Data.Records;
+using Nippers.Data.Walks;
 
 namespace Nippers.Web.Tests;
 
@@ -40,6 +45,9 @@ public sealed partial class WordsTests
         IEnumerable<string> Names<T>()
             where T : struct, Enum => Enum.GetValues<T>().Select(x => $"{typeof(T).Name}.{x}");
         Assert.Equal([], Lacking(Names<MachineKind>().Concat(Names<Standing>()).Concat(Names<School>()).Concat(Names<Duty>()).Concat(Names<DutyFactor>()).Concat(Names<History>()).Concat(Names<ReadingState>())
+            .Concat(Names<CheckKind>()).Concat(Names<Cadence>()).Concat(Names<EngineState>()).Concat(Names<StationHeight>()).Concat(Names<DefectGrade>()).Concat(Names<SafetyPart>()).Concat(Names<FluidLook>()).Concat(Names<DrainAmount>())
+            .Concat(Names<SagMethod>()).Concat(Names<Weather>()).Concat(Names<Ground>()).Concat(Names<WalkRound>()).Concat(Names<WalkState>()).Concat(Names<WalkDayState>()).Concat(Names<DefectAct>()).Concat(Names<DefectState>())
+            .Concat(Enum.GetValues<CheckReason>().Where(x => x is not (CheckReason.WithinLimits)).Select(x => $"Result.{x}"))
             .Concat(MachineOptions.All.SelectMany(x => x.Values.Select(v => $"Option.{x.Name}={v}").Prepend($"Option.{x.Name}")))));
     }
 

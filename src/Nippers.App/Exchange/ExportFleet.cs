@@ -1,5 +1,7 @@
 using Microsoft.EntityFrameworkCore;
 using Nippers.Data;
+using Nippers.Data.Fleet;
+using Nippers.Data.Walks;
 using Nippers.Formats.Csv;
 using Nippers.Formats.Fleet;
 
@@ -14,6 +16,7 @@ public readonly record struct JobProgress(string Stage, long Done);
 public sealed class ExportFleet(NippersDb db)
 {
     private const int ReportEvery = 50_000;
+    private const int WalksAtOnce = 500;
 
     /// <summary>Writes a fleet file; memory does not grow with the fleet.</summary>
     public async Task Run(Stream to, IProgress<JobProgress>? progress, CancellationToken ct)
@@ -26,6 +29,11 @@ public sealed class ExportFleet(NippersDb db)
         var programs = await db.Programs.AsNoTracking().AsSplitQuery().Include(x => x.Items).Include(x => x.Compartments).OrderBy(x => x.Code).ToListAsync(ct);
         foreach (var program in programs) await writer.Write(FleetMapping.ToRecord(program));
 
+        var lists = await db.WalkLists.AsNoTracking().OrderBy(x => x.Code).ToListAsync(ct);
+        var versions = await db.WalkListVersions.AsNoTracking().ToDictionaryAsync(x => x.Id, ct);
+        foreach (var list in lists) await writer.Write(FleetMapping.ToRecord(list, versions.Values.Where(x => x.ListId == list.Id)));
+        var listCodes = lists.ToDictionary(x => x.Id, x => x.Code);
+        var limits = (await db.MachineChecks.AsNoTracking().ToListAsync(ct)).ToLookup(x => x.MachineId);
         var siteNames = sites.ToDictionary(x => x.Id, x => x.Name);
         var programCodes = programs.ToDictionary(x => x.Id, x => x.Code);
         var parked = (await db.Parked.AsNoTracking().ToListAsync(ct)).ToLookup(x => x.MachineId);
@@ -33,7 +41,8 @@ public sealed class ExportFleet(NippersDb db)
         var machines = await db.Machines.AsNoTracking().Include(x => x.Compartments).OrderBy(x => x.Unit).ToListAsync(ct);
         foreach (var machine in machines)
         {
-            await writer.Write(FleetMapping.ToRecord(machine, siteNames[machine.SiteId], programCodes[machine.ProgramId], parked[machine.Id], changes[machine.Id]));
+            await writer.Write(FleetMapping.ToRecord(machine, siteNames[machine.SiteId], programCodes[machine.ProgramId], parked[machine.Id], changes[machine.Id],
+                machine.WalkListId is { } list ? listCodes[list] : null, [.. limits[machine.Id]]));
         }
 
         long done = 0;
@@ -57,7 +66,81 @@ public sealed class ExportFleet(NippersDb db)
                 if (++done % ReportEvery == 0) progress?.Report(new("completions", done));
             }
         }
+
+        var numbers = new Dictionary<long, long>();
+        foreach (var machine in machines) await Walks(machine, writer, numbers, listCodes, versions, progress, ct);
+        foreach (var machine in machines)
+        {
+            foreach (var row in await db.TopUps.AsNoTracking().Where(x => x.MachineId == machine.Id).OrderBy(x => x.AtMs).ThenBy(x => x.Id).ToListAsync(ct))
+            {
+                await writer.Write(FleetMapping.ToRecord(row, machine.Unit, row.WalkId is { } walk ? numbers[walk] : null));
+            }
+        }
+
+        var defects = new Dictionary<long, long>();
+        foreach (var machine in machines) await Defects(machine, writer, numbers, defects, ct);
     }
+
+    /// <summary>Walks of one machine, a page at a time; their numbers are their places in the file.</summary>
+    private async Task Walks(Machine machine, FleetWriter writer, Dictionary<long, long> numbers, Dictionary<int, string> listCodes, Dictionary<int, WalkListVersion> versions, IProgress<JobProgress>? progress, CancellationToken ct)
+    {
+        for (var skip = 0; ; skip += WalksAtOnce)
+        {
+            var page = await db.Walks.AsNoTracking().Where(x => x.MachineId == machine.Id).OrderBy(x => x.On).ThenBy(x => x.StartedMs).ThenBy(x => x.Id).Skip(skip).Take(WalksAtOnce).ToListAsync(ct);
+            var ids = page.Select(x => (long?)x.Id).ToList();
+            var measures = (await db.Measures.AsNoTracking().Where(x => ids.Contains(x.WalkId)).ToListAsync(ct)).ToLookup(x => x.WalkId!.Value);
+            var done = (await db.ChecksDone.AsNoTracking().Where(x => ids.Contains(x.WalkId)).Select(x => new { x.WalkId, x.CheckCode }).ToListAsync(ct)).ToLookup(x => x.WalkId, x => x.CheckCode);
+            var open = page.Exists(x => x.State == WalkState.Open) ? (await db.WalkAnswers.AsNoTracking().Where(x => ids.Contains(x.WalkId)).ToListAsync(ct)).ToLookup(x => x.WalkId) : null;
+            foreach (var row in page)
+            {
+                numbers[row.Id] = numbers.Count + 1;
+                var version = versions[row.VersionId];
+                await writer.Write(FleetMapping.ToRecord(row, machine.Unit, listCodes[version.ListId], version.Version, open is null ? [] : [.. open[row.Id]], [.. measures[row.Id]], [.. done[row.Id]]));
+                if (numbers.Count % ReportEvery == 0) progress?.Report(new("walks", numbers.Count));
+            }
+
+            if (page.Count < WalksAtOnce) return;
+        }
+    }
+
+    private async Task Defects(Machine machine, FleetWriter writer, Dictionary<long, long> walks, Dictionary<long, long> numbers, CancellationToken ct)
+    {
+        var rows = await db.Defects.AsNoTracking().Where(x => x.MachineId == machine.Id).OrderBy(x => x.AtMs).ThenBy(x => x.Id).ToListAsync(ct);
+        var events = (await db.DefectEvents.AsNoTracking().Where(x => db.Defects.Any(d => d.Id == x.DefectId && d.MachineId == machine.Id)).ToListAsync(ct)).ToLookup(x => x.DefectId);
+        var stoppages = (await db.Stoppages.AsNoTracking().Where(x => x.MachineId == machine.Id).ToListAsync(ct)).ToLookup(x => x.DefectId);
+        var withPhotos = (await db.DefectPhotos.Where(x => db.Defects.Any(d => d.Id == x.DefectId && d.MachineId == machine.Id)).Select(x => x.DefectId).Distinct().ToListAsync(ct)).ToHashSet();
+        foreach (var row in rows)
+        {
+            numbers[row.Id] = numbers.Count + 1;
+            var photos = withPhotos.Contains(row.Id) ? await db.DefectPhotos.AsNoTracking().Include(x => x.Bytes).Where(x => x.DefectId == row.Id).ToListAsync(ct) : [];
+            await writer.Write(FleetMapping.ToRecord(
+                row, machine.Unit, row.WalkId is { } walk ? walks[walk] : null, row.RepeatOf is { } earlier && numbers.TryGetValue(earlier, out var number) ? number : null, events[row.Id], stoppages[row.Id], photos));
+        }
+    }
+
+    /// <summary>Writes finished walks as CSV: of one machine, or of all.</summary>
+    public Task WalksCsv(TextWriter to, string? unit, CancellationToken ct)
+    {
+        var rows = db.Walks.AsNoTracking().Where(x => x.State == WalkState.Finished && (unit == null || x.Machine.Unit == unit)).OrderBy(x => x.Machine.Unit).ThenBy(x => x.On).ThenBy(x => x.Id)
+            .Select(x => new { x.Machine.Unit, Walk = x }).AsAsyncEnumerable();
+        return RecordCsv.Write(to, rows.Select(x => new WalkCsvRow(
+            x.Unit, Formats.Iso.Day(x.Walk.On), Formats.Iso.Instant(x.Walk.StartedMs), Instant(x.Walk.FinishedMs), x.Walk.FinishedBy ?? "", x.Walk.ShownTenths / 10.0, FleetMapping.Word(x.Walk.Round),
+            x.Walk.Due, x.Walk.Answered, x.Walk.Faults, x.Walk.LeftOut, x.Walk.Late, x.Walk.Verdict is { } verdict ? FleetMapping.Word(verdict) : "")), ct);
+    }
+
+    /// <summary>Writes defects as CSV: of one machine, or of all.</summary>
+    public Task DefectsCsv(TextWriter to, string? unit, CancellationToken ct)
+    {
+        var rows = db.Defects.AsNoTracking().Where(x => unit == null || x.Machine.Unit == unit).OrderBy(x => x.Machine.Unit).ThenBy(x => x.AtMs).ThenBy(x => x.Id)
+            .Select(x => new { x.Machine.Unit, Defect = x }).AsAsyncEnumerable();
+        return RecordCsv.Write(to, rows.Select(x => Row(x.Unit, x.Defect)), ct);
+
+        static DefectCsvRow Row(string unit, Data.Defects.DefectRow d) => new(
+            unit, d.Id, Formats.Iso.Day(d.On), d.PlaceName, d.Words, FleetMapping.Word(d.Grade), FleetMapping.Word(d.State), d.By, d.LifeTenths / 10.0, d.LimitTenths / 10.0, d.LimitOn is { } on ? Formats.Iso.Day(on) : "", d.RepeatOf,
+            d.RepairedBy ?? "", Instant(d.RepairedMs), d.RepairWords ?? "", d.RepairMinutes, d.RepairParts ?? "", d.ReturnedBy ?? "", Instant(d.ReturnedMs));
+    }
+
+    private static string Instant(long? ms) => ms is { } at ? Formats.Iso.Instant(at) : "";
 
     /// <summary>Writes accepted readings as CSV: of one machine, or of all.</summary>
     public Task Readings(TextWriter to, string? unit, CancellationToken ct)

@@ -3,15 +3,17 @@ using Nippers.Core.Service;
 using Nippers.Data.Fleet;
 using Nippers.Data.Programs;
 using Nippers.Data.Records;
+using Nippers.Data.Walks;
 using Nippers.Formats;
 using Nippers.Formats.Fleet;
 
 namespace Nippers.App.Exchange;
 
 /// <summary>Between rows of the database and records of a fleet file.</summary>
-public static class FleetMapping
+public static partial class FleetMapping
 {
-    public static FleetSite ToRecord(Site site) => new(site.Name, site.TimeZone);
+    public static FleetSite ToRecord(Site site) => new(
+        site.Name, site.TimeZone, [.. Enum.GetValues<DayOfWeek>().Where(site.Working.Days.Contains).Select(Word)], Minutes(site.ShiftFrom), Minutes(site.ShiftTo));
 
     public static FleetProgram ToRecord(ServiceProgram program) => new(
         program.Code, program.Name, Word(program.Kind), Word(program.School), program.CreditPercent, program.WindowPercent, program.LeastWindowTenths / 10.0,
@@ -21,7 +23,7 @@ public static class FleetMapping
             x.Code, x.Name, x.Compartment, x.Once, 1.0 / (int)x.DutyFactor, x.Strict, x.Points, x.Qualified, x.Off,
             x.EveryTenths / 10.0, x.EveryMonths, x.FirstAtTenths / 10.0, x.School is { } school ? Word(school) : null, OrNull(x.Needs), OrNull(x.Caution)))]);
 
-    public static FleetMachine ToRecord(Machine machine, string site, string program, IEnumerable<ParkedRow> parked, IEnumerable<MeterChange> changes) => new(
+    public static FleetMachine ToRecord(Machine machine, string site, string program, IEnumerable<ParkedRow> parked, IEnumerable<MeterChange> changes, string? walkList = null, IReadOnlyCollection<MachineCheck>? limits = null) => new(
         machine.Unit, Word(machine.Kind), machine.Make, machine.Model, site, program, Word(machine.History),
         Iso.Day(machine.CommissionedOn), machine.CommissionedTenths / 10.0, Word(machine.Duty), machine.PlannedHoursPerDay, machine.Retired,
         [.. machine.Compartments.OrderBy(x => x.Code, StringComparer.Ordinal).Select(x => new FleetMachineCompartment(x.Code, x.CapacityLitres, OrNull(x.Fluid)))],
@@ -29,7 +31,8 @@ public static class FleetMapping
         [.. changes.OrderBy(x => x.AtMs).Select(x => new FleetMeterChange(
             Iso.Instant(x.AtMs), x.OldFinalTenths / 10.0, x.NewStartTenths / 10.0, x.By, Iso.Instant(x.EnteredMs), OrNull(x.Note),
             x.VoidedMs is { } voided ? Iso.Instant(voided) : null, x.VoidedBy, x.VoidReason))],
-        OrNull(machine.Serial), OrNull(machine.Note), OrNull(machine.Options));
+        OrNull(machine.Serial), OrNull(machine.Note), OrNull(machine.Options), walkList,
+        limits is { Count: > 0 } ? [.. limits.OrderBy(x => x.CheckCode, StringComparer.Ordinal).Select(ToRecord)] : null);
 
     public static FleetReading ToRecord(ReadingRow row, string unit) => new(
         unit, Iso.Instant(row.AtMs), row.ShownTenths / 10.0, row.LifeTenths / 10.0, Word(row.State), Word(row.Source), row.By, Iso.Instant(row.EnteredMs), row.DecidedBy, row.Reason);
@@ -139,7 +142,7 @@ public static class FleetMapping
 
     internal static DateOnly Day(string text, string place, string field) => Iso.TryDay(text, out var day) ? day : throw Bad(place, field);
 
-    private static string Word<T>(T value)
+    internal static string Word<T>(T value)
         where T : struct, Enum
     {
         var name = value.ToString();

@@ -1,15 +1,21 @@
 using Microsoft.EntityFrameworkCore;
+using Nippers.App.Defects;
 using Nippers.App.Standings;
+using Nippers.App.Walks;
+using Nippers.Core.Defects;
+using Nippers.Core.Walk;
 using Nippers.Data;
+using Nippers.Data.Defects;
 using Nippers.Data.Fleet;
 using Nippers.Data.Programs;
 using Nippers.Data.Records;
+using Nippers.Data.Walks;
 using Nippers.Formats.Fleet;
 
 namespace Nippers.App.Exchange;
 
 /// <summary>What an import brought.</summary>
-public sealed record ImportedFleet(int Sites, int Programs, int Machines, long Readings, long Completions);
+public sealed record ImportedFleet(int Sites, int Programs, int Machines, long Readings, long Completions, long Walks = 0, long Defects = 0);
 
 /// <summary>
 /// Brings a fleet file in: all of it or nothing. Sites and programs that stand already are kept when they are the
@@ -51,12 +57,17 @@ public sealed class ImportFleet(NippersDb db, Writes writes, StandingKeeper stan
         private readonly Dictionary<string, (long AtMs, int Life)> _last = new(StringComparer.Ordinal);
         private BulkRows? _readings;
         private BulkRows? _completions;
+        private readonly Dictionary<string, (int Id, Dictionary<int, int> Versions)> _lists = new(StringComparer.Ordinal);
+        private readonly List<long> _walkIds = [];
+        private readonly List<long> _defectIds = [];
+        private readonly Dictionary<string, BulkRows> _bulk = new(StringComparer.Ordinal);
+        private long _nextWalk;
         private long _readingCount;
         private long _completionCount;
 
         public IReadOnlyCollection<int> MachineIds => [.. _machines.Values.Select(x => x.Id)];
 
-        public ImportedFleet Counts => new(_sites.Count, _programs.Count, _machines.Count, _readingCount, _completionCount);
+        public ImportedFleet Counts => new(_sites.Count, _programs.Count, _machines.Count, _readingCount, _completionCount, _walkIds.Count, _defectIds.Count);
 
         public async Task Run(FleetReader reader)
         {
@@ -82,6 +93,18 @@ public sealed class ImportFleet(NippersDb db, Writes writes, StandingKeeper stan
                         case FleetCompletion x:
                             Take(x, reader.Place);
                             break;
+                        case FleetWalkList x:
+                            await Take(x, reader.Place);
+                            break;
+                        case FleetWalk x:
+                            await Take(x, reader.Place);
+                            break;
+                        case FleetTopUp x:
+                            Take(x, reader.Place);
+                            break;
+                        case FleetDefect x:
+                            await Take(x, reader.Place);
+                            break;
                     }
                 }
             }
@@ -89,6 +112,7 @@ public sealed class ImportFleet(NippersDb db, Writes writes, StandingKeeper stan
             {
                 _readings?.Dispose();
                 _completions?.Dispose();
+                foreach (var rows in _bulk.Values) rows.Dispose();
             }
         }
 
@@ -99,6 +123,7 @@ public sealed class ImportFleet(NippersDb db, Writes writes, StandingKeeper stan
             if (site is null)
             {
                 site = db.Sites.Add(new Site { Name = record.Name, TimeZone = record.TimeZone }).Entity;
+                FleetMapping.SetWorking(site, record, place);
                 await db.SaveChangesAsync(ct);
             }
 
@@ -134,9 +159,11 @@ public sealed class ImportFleet(NippersDb db, Writes writes, StandingKeeper stan
             if (_machines.ContainsKey(record.Unit)) throw new FleetFaultException("fleetTwice", place, record.Unit);
             if (await db.Machines.AnyAsync(x => x.Unit == record.Unit, ct)) throw new FleetFaultException("fleetUnitTaken", place, record.Unit);
             var machine = FleetMapping.ToRow(record, site, program.Id, place);
+            if (record.WalkList is { } code) machine.WalkListId = _lists.TryGetValue(code, out var list) ? list.Id : throw new FleetFaultException("fleetBadField", place, "walkList");
             db.Machines.Add(machine);
             await db.SaveChangesAsync(ct);
             db.Parked.AddRange(record.Parked.Select(x => FleetMapping.ToRow(x, machine.Id, place)));
+            db.MachineChecks.AddRange((record.Limits ?? []).Select(x => FleetMapping.ToRow(x, machine.Id, place)));
             db.MeterChanges.AddRange(record.MeterChanges.Select(x => FleetMapping.ToRow(x, machine.Id, place)));
             await db.SaveChangesAsync(ct);
             db.ChangeTracker.Clear();
@@ -175,5 +202,104 @@ public sealed class ImportFleet(NippersDb db, Writes writes, StandingKeeper stan
                 record.VoidedAt is { } at ? FleetMapping.Instant(at, place, "voidedAt") : null, record.VoidedBy, record.VoidReason);
             if (++_completionCount % ReportEvery == 0) progress?.Report(new("completions", _completionCount));
         }
+
+        private async Task Take(FleetWalkList record, string place)
+        {
+            var (list, versions) = FleetMapping.ToRows(record, place);
+            var kept = await db.WalkListVersions.AsNoTracking().Include(x => x.List).Where(x => x.List.Code == record.Code).OrderBy(x => x.Version).ToListAsync(ct);
+            if (kept.Count == 0)
+            {
+                db.WalkListVersions.AddRange(versions);
+                await db.SaveChangesAsync(ct);
+                kept = versions;
+            }
+            else if (!kept.Select(x => (x.Version, x.Body)).SequenceEqual(versions.Select(x => (x.Version, x.Body)).OrderBy(x => x.Version)) || kept[0].List.Name != list.Name || kept[0].List.Kind != list.Kind)
+            {
+                throw new FleetFaultException("fleetListDiffers", place, record.Code);
+            }
+
+            if (!_lists.TryAdd(record.Code, (kept[0].ListId, kept.ToDictionary(x => x.Version, x => x.Id)))) throw new FleetFaultException("fleetTwice", place, record.Code);
+            db.ChangeTracker.Clear();
+        }
+
+        private BulkRows Bulk(string table, params string[] columns) => _bulk.TryGetValue(table, out var rows) ? rows : _bulk[table] = new(db, table, columns);
+
+        private async Task Take(FleetWalk record, string place)
+        {
+            if (!_machines.TryGetValue(record.Unit, out var machine)) throw new FleetFaultException("fleetNoUnit", place, record.Unit);
+            if (!_lists.TryGetValue(record.List, out var list) || !list.Versions.TryGetValue(record.ListVersion, out var version)) throw new FleetFaultException("fleetBadField", place, "listVersion");
+            if (_nextWalk == 0) _nextWalk = (await db.Walks.MaxAsync(x => (long?)x.Id, ct) ?? 0) + 1;
+            var id = _nextWalk++;
+            _walkIds.Add(id);
+            var on = Formats.Iso.Day(FleetMapping.Day(record.On, place, "on"));
+            var (started, life) = (FleetMapping.Instant(record.Started, place, "started"), FleetMapping.Tenths(record.LifeHours, place, "lifeHours"));
+            var state = FleetMapping.Parse<WalkState>(record.State, place, "state");
+            var answers = record.Answers?.GetRawText() ?? "";
+            try
+            {
+                _ = PackedAnswers.Unpack([.. record.Checks], answers);
+            }
+            catch (System.Text.Json.JsonException)
+            {
+                throw new FleetFaultException("fleetBadField", place, "answers");
+            }
+
+            Bulk("Walks", "Id", "MachineId", "VersionId", "Round", "State", "On", "StartedMs", "FinishedMs", "StartedBy", "FinishedBy", "Late", "LifeTenths", "ShownTenths", "Weather", "Ground", "Checks", "Due", "Answered", "Faults", "LeftOut", "Answers", "Note", "Batch", "Verdict", "UntilTenths", "UntilOn", "VoidedMs", "VoidedBy", "VoidReason").Add(
+                id, machine.Id, version, (int)FleetMapping.Parse<WalkRound>(record.Round, place, "round"), (int)state, on, started,
+                record.Finished is { } finished ? FleetMapping.Instant(finished, place, "finished") : null, record.StartedBy, record.FinishedBy, record.Late == true, life, FleetMapping.Tenths(record.Hours, place, "hours"),
+                (int)FleetMapping.Parse<Weather>(record.Weather, place, "weather"), (int)FleetMapping.Parse<Ground>(record.Ground, place, "ground"), string.Join(' ', record.Checks), record.Checks.Count, record.Answered, record.Faults, record.LeftOut, answers, record.Note ?? "", record.Batch,
+                record.Verdict is { } verdict ? (int)FleetMapping.Parse<RunVerdict>(verdict, place, "verdict") : null, record.UntilHours is { } until ? FleetMapping.Tenths(until, place, "untilHours") : null,
+                record.UntilOn is { } untilOn ? Formats.Iso.Day(FleetMapping.Day(untilOn, place, "untilOn")) : null, record.VoidedAt is { } voided ? FleetMapping.Instant(voided, place, "voidedAt") : null, record.VoidedBy, record.VoidReason);
+            foreach (var measure in record.Measures ?? [])
+            {
+                Bulk("Measures", "MachineId", "CheckCode", "Value", "AtMs", "On", "LifeTenths", "WalkId", "Used").Add(machine.Id, measure.Check, measure.Value, started, on, life, id, measure.Unused != true);
+            }
+
+            foreach (var code in record.Done ?? [])
+            {
+                Bulk("ChecksDone", "WalkId", "CheckCode", "MachineId", "LifeTenths", "Voided").Add(id, code, machine.Id, life, state == WalkState.Voided);
+            }
+
+            foreach (var open in record.Open ?? [])
+            {
+                Bulk("WalkAnswers", "WalkId", "Code", "Revision", "By", "AtMs", "Answer").Add(id, open.Code, open.Revision, open.By, FleetMapping.Instant(open.At, place, "open.at"), open.Answer);
+            }
+
+            if (_walkIds.Count % ReportEvery == 0) progress?.Report(new("walks", _walkIds.Count));
+        }
+
+        private void Take(FleetTopUp record, string place)
+        {
+            if (!_machines.TryGetValue(record.Unit, out var machine)) throw new FleetFaultException("fleetNoUnit", place, record.Unit);
+            if (record.Litres is not (> 0 and <= 1000)) throw new FleetFaultException("fleetBadField", place, "litres");
+            Bulk("TopUps", "MachineId", "Compartment", "Litres", "AtMs", "LifeTenths", "WalkId", "By", "VoidedMs", "VoidedBy").Add(
+                machine.Id, record.Compartment, record.Litres, FleetMapping.Instant(record.At, place, "at"), FleetMapping.Tenths(record.LifeHours, place, "lifeHours"), Number(record.Walk, _walkIds, place, "walk"),
+                record.By, record.VoidedAt is { } voided ? FleetMapping.Instant(voided, place, "voidedAt") : null, record.VoidedBy);
+        }
+
+        private async Task Take(FleetDefect record, string place)
+        {
+            if (!_machines.TryGetValue(record.Unit, out var machine)) throw new FleetFaultException("fleetNoUnit", place, record.Unit);
+            var row = FleetMapping.ToRow(record, machine.Id, place);
+            row.WalkId = Number(record.Walk, _walkIds, place, "walk");
+            row.RepeatOf = Number(record.RepeatOf, _defectIds, place, "repeatOf");
+            db.Defects.Add(row);
+            await db.SaveChangesAsync(ct);
+            _defectIds.Add(row.Id);
+            db.DefectEvents.AddRange(record.Events.Select(x => FleetMapping.ToRow(x, row.Id, place)));
+            db.Stoppages.AddRange(record.Stoppages.Select(x => new Stoppage { MachineId = machine.Id, DefectId = row.Id, FromMs = FleetMapping.Instant(x.From, place, "stoppages.from"), ToMs = x.To is { } to ? FleetMapping.Instant(to, place, "stoppages.to") : null }));
+            foreach (var photo in record.Photos)
+            {
+                // A file may come from anywhere: its pictures are looked at like uploads, and kept as they are when they are pictures.
+                if (!Photos.Encode(photo.Whole).Done || !Photos.Encode(photo.Small).Done) throw new FleetFaultException("fleetBadField", place, "photos");
+                db.DefectPhotos.Add(new() { DefectId = row.Id, AtMs = FleetMapping.Instant(photo.At, place, "photos.at"), By = photo.By, Width = photo.Width, Height = photo.Height, Bytes = new() { Whole = photo.Whole, Small = photo.Small } });
+            }
+
+            await db.SaveChangesAsync(ct);
+            db.ChangeTracker.Clear();
+        }
+
+        private static long? Number(long? number, List<long> ids, string place, string field) =>
+            number is not { } n ? null : n >= 1 && n <= ids.Count ? ids[(int)n - 1] : throw new FleetFaultException("fleetBadField", place, field);
     }
 }

@@ -1,4 +1,5 @@
 using Microsoft.EntityFrameworkCore;
+using Nippers.App.Today;
 using Nippers.Data;
 using Nippers.Data.Fleet;
 
@@ -8,11 +9,14 @@ namespace Nippers.App.Machines;
 public sealed record MachineLine(string Unit, MachineKind Kind, string Make, string Model, string Serial, string Site, string ProgramCode, string ProgramName, bool Retired);
 
 /// <summary>What a machine can be given when it is entered: sites and programs.</summary>
-public sealed record MachineChoices(IReadOnlyList<string> Sites, IReadOnlyList<(string Code, string Name, MachineKind Kind)> Programs);
+public sealed record MachineChoices(IReadOnlyList<string> Sites, IReadOnlyList<(string Code, string Name, MachineKind Kind)> Programs, IReadOnlyList<(string Code, string Name)> WalkLists);
 
 /// <summary>Lists machines, and what can be chosen for one.</summary>
 public sealed class MachineList(NippersDb db)
 {
+    /// <summary>Units in use.</summary>
+    public Task<List<string>> Units(CancellationToken ct) => db.Units(ct);
+
     public Task<int> Count(CancellationToken ct) => db.Machines.CountAsync(ct);
 
     public Task<List<MachineLine>> Run(int skip, int take, CancellationToken ct) =>
@@ -23,7 +27,8 @@ public sealed class MachineList(NippersDb db)
     {
         var sites = await db.Sites.AsNoTracking().OrderBy(x => x.Name).Select(x => x.Name).ToListAsync(ct);
         var programs = await db.Programs.AsNoTracking().OrderBy(x => x.Starter).ThenBy(x => x.Name).Select(x => new { x.Code, x.Name, x.Kind }).ToListAsync(ct);
-        return new(sites, [.. programs.Select(x => (x.Code, x.Name, x.Kind))]);
+        var lists = await db.WalkLists.AsNoTracking().OrderBy(x => x.Starter).ThenBy(x => x.Name).Select(x => new { x.Code, x.Name }).ToListAsync(ct);
+        return new(sites, [.. programs.Select(x => (x.Code, x.Name, x.Kind))], [.. lists.Select(x => (x.Code, x.Name))]);
     }
 
     /// <summary>A machine as its edit form needs it; null when there is none.</summary>
@@ -50,6 +55,7 @@ public sealed class MachineList(NippersDb db)
             PlannedHoursPerDay = x.PlannedHoursPerDay.ToString(System.Globalization.CultureInfo.InvariantCulture),
             Options = [.. x.OptionWords],
             Retired = x.Retired,
+            WalkList = await db.WalkLists.Where(l => l.Id == x.WalkListId).Select(l => l.Code).SingleOrDefaultAsync(ct),
         }, x.Version);
     }
 }

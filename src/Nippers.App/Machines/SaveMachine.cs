@@ -31,6 +31,9 @@ public sealed record MachineInput
     public string? PlannedHoursPerDay { get; init; }
     public IReadOnlyCollection<string> Options { get; init; } = [];
     public bool Retired { get; init; }
+
+    /// <summary>Code of the walk list; empty: that of its kind.</summary>
+    public string? WalkList { get; init; }
 }
 
 /// <summary>Brings a machine in, new or used, or changes what is known of it.</summary>
@@ -58,6 +61,8 @@ public sealed partial class SaveMachine(NippersDb db, Writes writes)
             if (site is null) refusals.Add(new("site", "noSuchSite"));
             var program = await db.Programs.SingleOrDefaultAsync(x => x.Code == input.Program, ct);
             if (program is null) refusals.Add(new("program", "noSuchProgram"));
+            var list = string.IsNullOrEmpty(input.WalkList) ? null : await db.WalkLists.SingleOrDefaultAsync(x => x.Code == input.WalkList, ct);
+            if (list is null && (!string.IsNullOrEmpty(input.WalkList) || input.Kind == MachineKind.Other)) refusals.Add(new("walkList", "noSuchWalkList"));
             var on = LocalTime.ParseDate(input.CommissionedOn);
             if (on is null) refusals.Add(new("commissionedOn", "notADate"));
             else if (site is not null && on > LocalDay.Of(writes.Now, TimeZoneInfo.FindSystemTimeZoneById(site.TimeZone))) refusals.Add(new("commissionedOn", "dateInFuture"));
@@ -92,6 +97,7 @@ public sealed partial class SaveMachine(NippersDb db, Writes writes)
             machine.PlannedHoursPerDay = planned;
             machine.Options = string.Join(' ', input.Options.Order(StringComparer.Ordinal));
             machine.Retired = input.Retired;
+            machine.WalkListId = list?.Id;
             machine.Version++;
             await db.SaveChangesAsync(ct);
             writes.Audit(actor, "machine.save", unit, machine.Id, before, Describe(machine));
@@ -119,6 +125,7 @@ public sealed partial class SaveMachine(NippersDb db, Writes writes)
         machine.PlannedHoursPerDay,
         machine.Options,
         machine.Retired,
+        machine.WalkListId,
     };
 
     [GeneratedRegex("^[A-Z0-9][A-Z0-9 -]{0,15}$")]

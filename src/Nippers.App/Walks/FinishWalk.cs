@@ -112,15 +112,12 @@ public sealed class FinishWalk(NippersDb db, Writes writes, StandingKeeper keepe
                 ShownTenths = row.ShownTenths,
                 By = actor.Name,
                 EnteredMs = writes.NowMs,
-                Batch = BatchOf(row.Id),
+                Batch = row.Batch,
             });
         }
 
         return done;
     }
-
-    /// <summary>The batch of the items that a walk completed.</summary>
-    public static string BatchOf(long walkId) => string.Create(System.Globalization.CultureInfo.InvariantCulture, $"walk-{walkId}");
 }
 
 /// <summary>Takes a walk back, with a reason: its measures, top-ups and completions with it. Its defects stay: they are on the machine.</summary>
@@ -142,8 +139,7 @@ public sealed class VoidWalk(NippersDb db, Writes writes)
             await db.Measures.Where(x => x.WalkId == walkId).ExecuteUpdateAsync(x => x.SetProperty(m => m.Used, false), ct);
             await db.TopUps.Where(x => x.WalkId == walkId).ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedMs, now).SetProperty(m => m.VoidedBy, actor.Name), ct);
             await db.ChecksDone.Where(x => x.WalkId == walkId).ExecuteUpdateAsync(x => x.SetProperty(m => m.Voided, true), ct);
-            var batch = FinishWalk.BatchOf(walkId);
-            await db.Completions.Where(x => x.MachineId == walk.MachineId && x.Batch == batch && x.VoidedMs == null)
+            await db.Completions.Where(x => x.MachineId == walk.MachineId && x.Batch == walk.Batch && x.VoidedMs == null)
                 .ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedMs, now).SetProperty(m => m.VoidedBy, actor.Name).SetProperty(m => m.VoidReason, reason.Trim()), ct);
             writes.Audit(actor, "walk.void", walk.Machine.Unit, walk.MachineId, new { walk.Id, walk.On }, new { reason });
             await writes.RefreshStanding([walk.MachineId], ct);

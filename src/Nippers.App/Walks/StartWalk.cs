@@ -101,6 +101,7 @@ public sealed class StartWalk(NippersDb db, Writes writes, LogReading log)
             Ground = input.Ground,
             Checks = string.Join(' ', checks),
             Due = checks.Count,
+            Batch = "walk-" + Guid.NewGuid().ToString("N", System.Globalization.CultureInfo.InvariantCulture)[..12],
         };
         db.Walks.Add(walk);
         await db.SaveChangesAsync(ct);

@@ -57,12 +57,12 @@ public static class StarterLists
         ];
     }
 
-    /// <summary>Rows of all of them for an empty database.</summary>
-    public static IEnumerable<WalkListVersion> Rows(long nowMs) => All().Select(x => new WalkListVersion
+    /// <summary>Rows of all of them for an empty database; the same wherever they are made, so that a fleet file that carries them fits.</summary>
+    public static IEnumerable<WalkListVersion> Rows() => All().Select(x => new WalkListVersion
     {
         List = new WalkList { Code = x.Code, Name = x.Name, Kind = x.Kind, Starter = true, Version = 1 },
         Version = 1,
-        AtMs = nowMs,
+        AtMs = 0,
         By = "Nippers",
         Body = ListJson.Write(x.Body),
     });

@@ -20,6 +20,9 @@ public static class MachineOptions
         new("linkage", ["greased", "sealed"]),
         new("aftertreatment", ["none", "dpf", "def"]),
         new("attachment", ["none", "breaker", "grapple", "auger"]),
+        new("coupler", []),
+        new("volts", ["24", "12"]),
+        new("drive", ["diesel", "electric"]),
     ];
 
     /// <summary>Whether a word is an option, or an option with one of its values.</summary>

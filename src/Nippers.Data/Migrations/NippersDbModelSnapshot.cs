@@ -1422,6 +1422,10 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("Batch")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("Checks")
                         .IsRequired()
                         .HasColumnType("TEXT");

@@ -71,6 +71,9 @@ public sealed class WalkRow
     public string Answers { get; set; } = "";
     public string Note { get; set; } = "";
 
+    /// <summary>Batch of the service items that it completed.</summary>
+    public required string Batch { get; set; }
+
     /// <summary>The plain answer at its end.</summary>
     public RunVerdict? Verdict { get; set; }
     public int? UntilTenths { get; set; }

@@ -8,7 +8,56 @@ namespace Nippers.Formats.Fleet;
 public abstract record FleetRecord;
 
 /// <summary>A site.</summary>
-public sealed record FleetSite(string Name, string TimeZone) : FleetRecord;
+/// <param name="Name">Its name.</param>
+/// <param name="TimeZone">IANA zone.</param>
+/// <param name="WorkDays">Working days, <c>monday</c> and so on.</param>
+/// <param name="ShiftFrom">Start of the shift, <c>07:00</c>.</param>
+/// <param name="ShiftTo">End of the shift.</param>
+public sealed record FleetSite(string Name, string TimeZone, IReadOnlyList<string>? WorkDays = null, string? ShiftFrom = null, string? ShiftTo = null) : FleetRecord;
+
+/// <summary>A walk list with every version that was kept.</summary>
+public sealed record FleetWalkList(string Code, string Name, string Kind, bool Starter, IReadOnlyList<FleetWalkListVersion> Versions) : FleetRecord;
+
+/// <summary>One version of a walk list; its body is as docs/formats/fleet-file.md tells.</summary>
+public sealed record FleetWalkListVersion(int Version, string At, string By, JsonElement Body);
+
+/// <summary>What a machine's own manual says of a check.</summary>
+public sealed record FleetLimit(string Check, string Name, double? Low = null, double? WatchBelow = null, double? High = null, double? New = null, double? NewAtHours = null, double? MarkLitres = null, string? Method = null, string? Note = null);
+
+/// <summary>A walk with its answers. Its number is its place in the file.</summary>
+public sealed record FleetWalk(
+    string Unit, string List, int ListVersion, string Round, string State, string On, string Started, string StartedBy, double Hours, double LifeHours, string Weather, string Ground,
+    IReadOnlyList<string> Checks, int Answered, int Faults, int LeftOut, string Batch,
+    JsonElement? Answers = null, IReadOnlyList<FleetOpenAnswer>? Open = null, IReadOnlyList<FleetMeasure>? Measures = null, IReadOnlyList<string>? Done = null,
+    string? Finished = null, string? FinishedBy = null, bool? Late = null, string? Note = null, string? Verdict = null, double? UntilHours = null, string? UntilOn = null,
+    string? VoidedAt = null, string? VoidedBy = null, string? VoidReason = null) : FleetRecord;
+
+/// <summary>An answer of a walk that is still open.</summary>
+public sealed record FleetOpenAnswer(string Code, int Revision, string By, string At, string Answer);
+
+/// <summary>A figure that a walk was judged by.</summary>
+public sealed record FleetMeasure(string Check, double Value, bool? Unused = null);
+
+/// <summary>Fluid added between services; <c>walk</c> is the walk's number.</summary>
+public sealed record FleetTopUp(string Unit, string Compartment, double Litres, string At, double LifeHours, string By, long? Walk = null, string? VoidedAt = null, string? VoidedBy = null) : FleetRecord;
+
+/// <summary>A defect with its history and photos. Its number is its place in the file, <c>walk</c> and <c>repeatOf</c> are numbers too.</summary>
+public sealed record FleetDefect(
+    string Unit, string Place, string PlaceName, string Words, string Grade, string FoundGrade, string Safety, string State, string By, string At, string On, double LifeHours, string ClockFrom, int Version,
+    IReadOnlyList<FleetDefectEvent> Events, IReadOnlyList<FleetStoppage> Stoppages, IReadOnlyList<FleetPhoto> Photos,
+    double? LimitHours = null, string? LimitOn = null, long? Walk = null, string? Check = null, string? Code = null, long? RepeatOf = null, double? LookAgainHours = null,
+    string? DownTo = null, string? DownBy = null, string? DownReason = null,
+    string? RepairedBy = null, string? RepairedAt = null, double? RepairedHours = null, string? RepairWords = null, int? RepairMinutes = null, string? RepairParts = null,
+    string? ReturnedBy = null, string? ReturnedAt = null, string? ReturnWords = null, string? VoidedBy = null, string? VoidReason = null) : FleetRecord;
+
+/// <summary>A line of a defect's history.</summary>
+public sealed record FleetDefectEvent(string At, string By, string Act, string? Words = null, string? From = null, string? To = null, double? LimitHours = null, string? LimitOn = null);
+
+/// <summary>A time out of service.</summary>
+public sealed record FleetStoppage(string From, string? To = null);
+
+/// <summary>A photo, JPEG in base 64.</summary>
+public sealed record FleetPhoto(string At, string By, int Width, int Height, byte[] Whole, byte[] Small);
 
 /// <summary>A program with its compartments and items.</summary>
 public sealed record FleetProgram(
@@ -28,7 +77,7 @@ public sealed record FleetMachine(
     string Unit, string Kind, string Make, string Model, string Site, string Program, string History, string CommissionedOn,
     double CommissionedHours, string Duty, double PlannedHoursPerDay, bool Retired,
     IReadOnlyList<FleetMachineCompartment> Compartments, IReadOnlyList<FleetParked> Parked, IReadOnlyList<FleetMeterChange> MeterChanges,
-    string? Serial = null, string? Note = null, string? Options = null) : FleetRecord;
+    string? Serial = null, string? Note = null, string? Options = null, string? WalkList = null, IReadOnlyList<FleetLimit>? Limits = null) : FleetRecord;
 
 /// <summary>What a machine's own manual says of a compartment.</summary>
 public sealed record FleetMachineCompartment(string Code, double? CapacityLitres = null, string? Fluid = null);
@@ -61,6 +110,10 @@ public sealed record FleetCompletion(
 [JsonSerializable(typeof(FleetMachine))]
 [JsonSerializable(typeof(FleetReading))]
 [JsonSerializable(typeof(FleetCompletion))]
+[JsonSerializable(typeof(FleetWalkList))]
+[JsonSerializable(typeof(FleetWalk))]
+[JsonSerializable(typeof(FleetTopUp))]
+[JsonSerializable(typeof(FleetDefect))]
 internal sealed partial class FleetJson : JsonSerializerContext
 {
     /// <summary>Leaves letters such as é as they are, so that a person can read the file.</summary>
@@ -81,15 +134,19 @@ public static class FleetSections
     /// <summary>The newest version that this program reads, and the one that it writes.</summary>
     public const int Version = 1;
 
-    internal static readonly string[] Order = ["sites", "programs", "machines", "readings", "completions"];
+    internal static readonly string[] Order = ["sites", "programs", "walkLists", "machines", "readings", "completions", "walks", "topUps", "defects"];
 
     internal static int IndexOf(FleetRecord record) => record switch
     {
         FleetSite => 0,
         FleetProgram => 1,
-        FleetMachine => 2,
-        FleetReading => 3,
-        FleetCompletion => 4,
+        FleetWalkList => 2,
+        FleetMachine => 3,
+        FleetReading => 4,
+        FleetCompletion => 5,
+        FleetWalk => 6,
+        FleetTopUp => 7,
+        FleetDefect => 8,
         _ => throw new ArgumentOutOfRangeException(nameof(record)),
     };
 }

@@ -22,9 +22,9 @@ public static class NippersHost
     private const long LargestUpload = 512L << 20;
 
     private static readonly string[] WorkPages =
-        ["/Machines/Edit", "/Machines/New", "/Machines/Work", "/Machines/Baseline", "/Machines/Meter", "/Machines/Park", "/Machines/VoidWork", "/Exchange/Readings"];
+        ["/Machines/Edit", "/Machines/New", "/Machines/Work", "/Machines/Baseline", "/Machines/Meter", "/Machines/Park", "/Machines/VoidWork", "/Machines/Limits", "/Exchange/Readings"];
 
-    private static readonly string[] PlanPages = ["/Programs/Item", "/Programs/Settings", "/Programs/Copy", "/Exchange/ImportFleet", "/Exchange/ExportFleet"];
+    private static readonly string[] PlanPages = ["/Programs/Item", "/Programs/Settings", "/Programs/Copy", "/Exchange/ImportFleet", "/Exchange/ExportFleet", "/WalkLists/Check", "/WalkLists/Plan", "/WalkLists/Copy"];
 
     public static WebApplication Create(WebSettings settings)
     {

@@ -29,6 +29,7 @@ public sealed class MachinePost
     public IReadOnlyList<string> Options { get; set; } = [];
     public bool Retired { get; set; }
     public int Version { get; set; }
+    public string? WalkList { get; set; }
 
     public MachineInput ToInput(string? oldUnit) => new()
     {
@@ -49,6 +50,7 @@ public sealed class MachinePost
         PlannedHoursPerDay = PlannedHoursPerDay,
         Options = Options,
         Retired = Retired,
+        WalkList = WalkList,
     };
 }
 

@@ -371,6 +371,7 @@ namespace Nippers.Data.Migrations
                     LeftOut = table.Column<int>(type: "INTEGER", nullable: false),
                     Answers = table.Column<string>(type: "TEXT", nullable: false),
                     Note = table.Column<string>(type: "TEXT", nullable: false),
+                    Batch = table.Column<string>(type: "TEXT", nullable: false),
                     Verdict = table.Column<int>(type: "INTEGER", nullable: true),
                     UntilTenths = table.Column<int>(type: "INTEGER", nullable: true),
                     UntilOn = table.Column<DateOnly>(type: "TEXT", nullable: true),

@@ -11,7 +11,7 @@ using Nippers.Data;
 namespace Nippers.Data.Migrations
 {
     [DbContext(typeof(NippersDb))]
-    [Migration("20261125123412_Walks")]
+    [Migration("20261125131416_Walks")]
     partial class Walks
     {
         /// <inheritdoc />
@@ -1422,6 +1422,10 @@ namespace Nippers.Data.Migrations
                         .HasColumnType("INTEGER");
 
                     b.Property<string>("Answers")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Batch")
                         .IsRequired()
                         .HasColumnType("TEXT");
 

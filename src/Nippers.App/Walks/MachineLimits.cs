@@ -1,0 +1,82 @@
+using System.Globalization;
+using Microsoft.EntityFrameworkCore;
+using Nippers.App.Readings;
+using Nippers.Core.Service;
+using Nippers.Core.Walk;
+using Nippers.Data;
+using Nippers.Data.Queries;
+using Nippers.Data.Walks;
+
+namespace Nippers.App.Walks;
+
+/// <summary>A check that a machine can have limits of its own for, with what was entered.</summary>
+public sealed record LimitLine(WalkCheck Check, MachineCheck? Own, int OffsetTenths);
+
+/// <summary>Limits of one check, as entered.</summary>
+public sealed record LimitInput(string Check, string? Low, string? WatchBelow, string? High, string? New, string? NewAt, string? MarkLitres, SagMethod? Method, string? Note);
+
+/// <summary>What a machine's own manual, tyres or setup say of its checks.</summary>
+public sealed class MachineLimits(NippersDb db, Writes writes)
+{
+    private const double Most = 10_000;
+    private const int LongestNote = 120;
+
+    /// <summary>Checks of a machine that have limits; null for an unknown unit.</summary>
+    public async Task<IReadOnlyList<LimitLine>?> Run(string unit, CancellationToken ct)
+    {
+        var facts = await db.FactsOf(unit, writes.Now, ct);
+        if (facts is null) return null;
+        var own = await db.ChecksOf(facts.Machine.Id, ct);
+        var offset = facts.Offsets.TenthsAt(writes.NowMs);
+        return (await db.ListOf(facts.Machine, ct))?.ToList().Checks
+            .Where(x => x.Kind is CheckKind.Measure or CheckKind.Level && OptionRule.Holds(x.Needs, facts.Machine.OptionWords))
+            .Select(x => new LimitLine(x, own.GetValueOrDefault(x.Code), offset)).ToList() ?? [];
+    }
+
+    /// <summary>Keeps the limits of one check.</summary>
+    public Task<Outcome<MachineCheck>> Save(string unit, LimitInput input, Actor actor, CancellationToken ct) => writes.Run(
+        async () =>
+        {
+            var facts = await db.FactsOf(unit, writes.Now, ct);
+            if (facts is null) return Outcome<MachineCheck>.Refused("unit", "noSuchUnit", unit, Array.Empty<string>());
+            var check = (await db.ListOf(facts.Machine, ct))?.ToList().Checks.FirstOrDefault(x => x.Code == input.Check);
+            if (check is null) return Outcome<MachineCheck>.Refused("", "noSuchCheck", input.Check);
+            var refusals = new List<Refusal>();
+            double? Number(string field, string? text)
+            {
+                if (string.IsNullOrWhiteSpace(text)) return null;
+                if (double.TryParse(text.Trim(), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var number) && number <= Most) return number;
+                refusals.Add(new(field, "numberUpTo", Most));
+                return null;
+            }
+
+            var (low, watch, high) = (Number("low", input.Low), Number("watchBelow", input.WatchBelow), Number("high", input.High));
+            var (asNew, marks) = (Number("new", input.New), Number("markLitres", input.MarkLitres));
+            int? newAt = null;
+            if (!string.IsNullOrWhiteSpace(input.NewAt))
+            {
+                if (HoursInput.Read("newAt", input.NewAt, out var hours) is { } fault) refusals.Add(fault);
+                else newAt = hours.Tenths + facts.Offsets.TenthsAt(writes.NowMs);
+            }
+
+            if (low > high) refusals.Add(new("high", "highBelowLow"));
+            if (marks is 0) refusals.Add(new("markLitres", "aboveZero"));
+            if (asNew is not null && !check.Wear) refusals.Add(new("new", "notAWearPart"));
+            if (asNew is not null && low is null && high is null) refusals.Add(new("low", "wearNeedsLimit"));
+            if (asNew is not null && (asNew == low || asNew == high)) refusals.Add(new("new", "newIsLimit"));
+            if (input.Note?.Length > LongestNote) refusals.Add(new("note", "tooLong", LongestNote));
+            if (refusals.Count > 0) return Outcome<MachineCheck>.Refused(refusals);
+
+            var row = await db.MachineChecks.SingleOrDefaultAsync(x => x.MachineId == facts.Machine.Id && x.CheckCode == check.Code, ct);
+            var before = row is null ? null : Describe(row);
+            row ??= db.MachineChecks.Add(new() { MachineId = facts.Machine.Id, CheckCode = check.Code }).Entity;
+            (row.Name, row.Low, row.WatchBelow, row.High, row.New, row.NewAtTenths) = (check.Name, low, watch, high, asNew, newAt);
+            (row.MarkLitres, row.Method, row.Note) = (marks, check.Sag ? input.Method : null, input.Note?.Trim() ?? "");
+            writes.Audit(actor, "limits.save", unit, facts.Machine.Id, before, Describe(row));
+            await writes.RefreshStanding([facts.Machine.Id], ct);
+            return Outcome<MachineCheck>.Of(row);
+        },
+        ct);
+
+    private static object Describe(MachineCheck x) => new { x.CheckCode, x.Low, x.WatchBelow, x.High, x.New, x.NewAtTenths, x.MarkLitres, x.Method, x.Note };
+}

@@ -1,0 +1,196 @@
+using System.Collections.Immutable;
+using Nippers.App.Exchange;
+using Nippers.App.Walks;
+using Nippers.Core.Defects;
+using Nippers.Core.Hours;
+using Nippers.Core.Walk;
+using Nippers.Data.Fleet;
+using Nippers.Data.Walks;
+using Nippers.Formats.Fleet;
+
+namespace Nippers.Demo;
+
+/// <summary>Walks round one machine of the scenario: what its crew answered each morning, measured and topped up.</summary>
+internal sealed class WalkLife
+{
+    private const double CheckSeconds = 9;
+    private const double Sag = 32;
+
+    private readonly DemoMachine _cast;
+    private readonly CheckList _list;
+    private readonly string _listCode;
+    private readonly IReadOnlySet<string> _options;
+    private readonly Dictionary<string, MeterHours> _last = new(StringComparer.Ordinal);
+    private readonly List<(WalkRow Walk, List<MeasureRow> Measures, List<string> Done, List<WalkAnswerRow> Open)> _walks = [];
+    private readonly List<(TopUpRow TopUp, int Walk)> _topUps = [];
+    private readonly Dictionary<string, MachineCheck> _own;
+
+    public WalkLife(DemoMachine cast, double startHours)
+    {
+        _cast = cast;
+        var starter = Lists.Single(x => x.Kind == cast.Kind);
+        (_list, _listCode) = (starter.Body, starter.Code);
+        _options = cast.Options.Split(' ').ToHashSet(StringComparer.Ordinal);
+        _own = Limits(startHours).ToDictionary(x => x.CheckCode, StringComparer.Ordinal);
+    }
+
+    private static IReadOnlyList<StarterList> Lists { get; } = StarterLists.All();
+
+    /// <summary>What the machine's own manual says of its checks.</summary>
+    public IReadOnlyCollection<MachineCheck> Own => _own.Values;
+
+    /// <summary>Walks so far.</summary>
+    public int Count => _walks.Count;
+
+    /// <summary>Walks once.</summary>
+    /// <param name="day">The day.</param>
+    /// <param name="back">Days before the scenario's end.</param>
+    /// <param name="startMs">When it began.</param>
+    /// <param name="life">Life hours.</param>
+    /// <param name="shown">What the meter showed.</param>
+    /// <param name="by">Who.</param>
+    /// <param name="open">It was begun and is not over.</param>
+    /// <returns>Batch of what it completed.</returns>
+    public string Walk(DateOnly day, int back, long startMs, MeterHours life, MeterHours shown, string by, bool open)
+    {
+        var due = WalkRoute.Due(_list, _options, WalkRound.Whole, _last, life);
+        var checks = WalkRoute.Steps(_list, due).SelectMany(x => x.Checks).Select(x => CheckLimits.Apply(x, _own.GetValueOrDefault(x.Code)?.ToLimits())).ToList();
+        var quick = _cast.Story.HasFlag(Story.QuickWalk) && back == 1;
+        var answers = new Dictionary<string, CheckAnswer>(StringComparer.Ordinal);
+        var measures = new List<MeasureRow>();
+        var done = new List<string>();
+        var batch = $"walk-{_cast.Unit}-{day:yyyyMMdd}";
+        foreach (var check in open ? checks.Take(checks.Count * 2 / 5) : checks)
+        {
+            var answer = Answer(check, day, life.Value);
+            answers[check.Code] = answer;
+            var result = CheckJudge.Judge(check, answer, explained: true);
+            if (open) continue;
+            if (check.Kind is CheckKind.Measure or CheckKind.Drain) measures.Add(new() { CheckCode = check.Code, Value = Math.Round(result.Value!.Value, 2), Used = true });
+            if (WalkRoute.IntervalHours(check.Cadence) is not null)
+            {
+                done.Add(check.Code);
+                _last[check.Code] = life;
+            }
+
+            if (answer.Added is { } litres) _topUps.Add((new() { Compartment = check.Compartment, Litres = litres, AtMs = startMs, LifeTenths = life.Tenths, By = by }, _walks.Count));
+        }
+
+        var seconds = quick ? 88 : checks.Count * Chance.Between(CheckSeconds - 2, CheckSeconds + 6, "pace", _cast.Unit, day.DayNumber);
+        var row = new WalkRow
+        {
+            State = open ? WalkState.Open : WalkState.Finished,
+            On = day,
+            StartedMs = startMs,
+            FinishedMs = open ? null : startMs + (long)seconds * 1000,
+            StartedBy = by,
+            FinishedBy = open ? null : by,
+            LifeTenths = life.Tenths,
+            ShownTenths = shown.Tenths,
+            Weather = Chance.Of("rain", "", day.DayNumber) < 0.4 ? Weather.Rain : Weather.Dry,
+            Ground = Chance.Of("mud", _cast.Unit, day.DayNumber) < 0.3 ? Ground.Mud : Ground.Level,
+            Checks = string.Join(' ', checks.Select(x => x.Code)),
+            Due = checks.Count,
+            Answered = open ? 0 : checks.Count,
+            Answers = open ? "" : PackedAnswers.Pack([.. checks.Select(x => x.Code)], answers),
+            Batch = batch,
+            Verdict = open ? null : RunVerdict.MayRun,
+        };
+        var rows = open ? answers.Select(x => new WalkAnswerRow { Code = x.Key, Revision = 1, By = by, AtMs = startMs, Answer = System.Text.Json.JsonSerializer.Serialize(x.Value, ListJson.Options) }).ToList() : [];
+        if (open) rows.Add(new() { Code = SaveAnswer.StepPrefix + "isolate", Revision = 1, By = by, AtMs = startMs, Answer = "done" });
+        _walks.Add((row, measures, done, rows));
+        return batch;
+    }
+
+    public IEnumerable<FleetWalk> Records() => _walks.Select(x => FleetMapping.ToRecord(x.Walk, _cast.Unit, _listCode, 1, x.Open, x.Measures, x.Done));
+
+    /// <summary>Top-ups, each with the number of its walk.</summary>
+    /// <param name="before">Walks of the machines that stand before this one in the file.</param>
+    public IEnumerable<FleetTopUp> TopUps(int before) => _topUps.Select(x => FleetMapping.ToRecord(x.TopUp, _cast.Unit, before + x.Walk + 1));
+
+    private CheckAnswer Answer(WalkCheck check, DateOnly day, double hours)
+    {
+        double Between(double from, double to) => Chance.Between(from, to, check.Code, _cast.Unit, day.DayNumber);
+        switch (check.Kind)
+        {
+            case CheckKind.Level:
+                var thirsty = check.Code == "engine-oil-level" && _cast.Story.HasFlag(Story.ThirstyEngine) && hours > _cast.FinalHours - 120;
+                var low = !check.Sealed && Chance.Of("low", _cast.Unit + check.Code, day.DayNumber) < (thirsty ? 0.35 : 0.025);
+                return new()
+                {
+                    Level = low ? 0 : Math.Round(Between(0.4, 1), 2),
+                    Added = low && check.MarkLitres is { } marks ? Math.Round(marks * Between(0.7, 0.95) * 2) / 2 : null,
+                    Look = check.Kind == CheckKind.Level && check.Compartment == "engine" ? FluidLook.Dark : FluidLook.Clear,
+                    Ticked = check.AsksTick,
+                };
+            case CheckKind.Measure:
+                var value = Value(check, day, hours);
+                return new() { Figures = [.. Enumerable.Range(0, check.Figures).Select(i => Math.Round(value + (check.Figures > 1 ? (i - 1) * 2 : 0), 1))], Ticked = check.AsksTick };
+            case CheckKind.Count or CheckKind.Grease:
+                return new() { Points = [.. check.Points.Select(_ => PointState.Good)], Ticked = check.AsksTick };
+            case CheckKind.Drain:
+                var wet = _cast.Story.HasFlag(Story.WaterInFuel) && _cast.FinalHours - hours < 140 ? 0.3 : 0.02;
+                return new() { Drained = Chance.Of("bowl", _cast.Unit, day.DayNumber) < wet ? DrainAmount.Little : DrainAmount.None };
+            default:
+                return CheckAnswer.Plain;
+        }
+    }
+
+    /// <summary>A measure that wears, loosens and is set again.</summary>
+    private double Value(WalkCheck check, DateOnly day, double hours)
+    {
+        double Between(double from, double to) => Chance.Between(from, to, check.Code, _cast.Unit, day.DayNumber);
+        var own = _own.GetValueOrDefault(check.Code);
+        if (check.Sag) return Math.Round(Sag + hours % 300 / 300 * 12 + Between(-1.5, 1.5));
+        if (check.Wear && own is { New: { } asNew, NewAtTenths: { } from } && (own.Low ?? own.High) is { } limit)
+        {
+            return Math.Round(asNew + (limit - asNew) * (hours - from / 10.0) / WearHours + Between(-0.6, 0.6), 1);
+        }
+
+        return check.Unit switch
+        {
+            "bar" => Math.Round((check.Low ?? 3.5) + Between(0.02, 0.35), 2),
+            "V" => Math.Round((check.Low ?? 24.4) + Between(0.5, 1.1), 1),
+            "kPa" => Math.Round(2.4 + hours % 500 / 500 * 2.6 + Between(0, 0.4), 1),
+            "mm" when check.Code.StartsWith("adjuster", StringComparison.Ordinal) => Math.Round(Math.Max(12, 90 - hours % 2000 / 2000 * 60)),
+            _ => Math.Round(11 + Between(-1, 1), 1),
+        };
+    }
+
+    private const double WearHours = 1900;
+
+    private IEnumerable<MachineCheck> Limits(double startHours)
+    {
+        var small = _cast.Kind is MachineKind.MiniExcavator or MachineKind.CompactTrackLoader;
+        foreach (var check in _list.Checks)
+        {
+            var row = new MachineCheck { CheckCode = check.Code, Name = check.Name };
+            if (check.Kind == CheckKind.Level && check.Code is "engine-oil-level" or "hydraulic-level" or "transmission-level" or "coolant-level")
+            {
+                row.MarkLitres = check.Code switch { "engine-oil-level" => small ? 1.5 : 4, "hydraulic-level" => small ? 4 : 12, "coolant-level" => 2, _ => 3 };
+                row.Note = "Manual";
+            }
+            else if (check.Sag)
+            {
+                (row.Low, row.High) = (20, 50);
+                row.Method = _cast.Kind == MachineKind.CrawlerDozer ? SagMethod.Dips : _cast.Kind == MachineKind.CrawlerExcavator ? SagMethod.Hang : SagMethod.Gap;
+            }
+            else if (check.Code.StartsWith("pressure-", StringComparison.Ordinal))
+            {
+                (row.Low, row.High) = (3.4, 4.0);
+                row.Note = "20.5 R25, no ballast";
+            }
+            else if (check.Wear)
+            {
+                (row.New, row.Low) = check.Unit == "mm" && check.Code.StartsWith("tread", StringComparison.Ordinal) ? (38, 8) : check.Code == "tooth-length" ? (190, 95) : (32, 13);
+                row.NewAtTenths = Math.Max(0, MeterHours.Of(Math.Max(0, Math.Max(startHours, _cast.FinalHours - 1500))).Tenths);
+            }
+            else
+            {
+                continue;
+            }
+
+            yield return row;
+        }
+    }
+}

@@ -1,0 +1,40 @@
+using System.Globalization;
+using Microsoft.AspNetCore.Mvc;
+using Nippers.App.Walks;
+using Nippers.Web.Hosting;
+using Nippers.Web.Text;
+
+namespace Nippers.Web.Pages.WalkLists;
+
+/// <summary>Changes the stations and the plan of a list, line by line.</summary>
+public sealed class PlanModel(ChangeWalkList lists, Words words) : NippersPage
+{
+    public WalkListPage List { get; private set; } = null!;
+
+    public string? Name { get; private set; }
+
+    public string? Stations { get; private set; }
+
+    public string? Parts { get; private set; }
+
+    public int Version { get; private set; }
+
+    public async Task<IActionResult> OnGet(string code, CancellationToken ct)
+    {
+        if (await lists.One(code, ct) is not { } list) return NotFound();
+        (List, Name, Version) = (list, list.List.Name, list.List.Version);
+        Stations = string.Join('\n', list.Body.Stations.Select(x => string.Create(CultureInfo.InvariantCulture, $"{x.Code};{x.Name};{x.X};{x.Y};{x.Height}")));
+        Parts = string.Join('\n', list.Body.Parts.Select(x => string.Create(CultureInfo.InvariantCulture, $"{x.Shape};{x.X};{x.Y};{x.Width};{x.Height};{x.Angle}")));
+        return Page();
+    }
+
+    public async Task<IActionResult> OnPost(string code, string? name, string? stations, string? parts, int version, CancellationToken ct)
+    {
+        var outcome = await lists.SavePlan(code, version, name, stations, parts, Actor, ct);
+        if (outcome.Done) return Done("/walk-lists/" + code, words["WalkLists.PlanSaved", name]);
+        if (await lists.One(code, ct) is not { } list) return NotFound();
+        (List, Name, Stations, Parts, Version) = (list, name, stations, parts, version);
+        Refuse(outcome.Refusals);
+        return Page();
+    }
+}

@@ -1,0 +1,50 @@
+using System.Collections.Immutable;
+using Microsoft.AspNetCore.Mvc;
+using Nippers.App.Walks;
+using Nippers.Core.Hours;
+using Nippers.Core.Walk;
+using Nippers.Data.Walks;
+using Nippers.Web.Hosting;
+using Nippers.Web.Text;
+
+namespace Nippers.Web.Pages.Walks;
+
+/// <summary>The start of a walk on a machine; the printed code on the machine leads here.</summary>
+public sealed class StartModel(WalkViews views, StartWalk start, Words words) : NippersPage
+{
+    public WalkStart Start { get; private set; } = null!;
+
+    public StartWalkInput Input { get; private set; } = null!;
+
+    public ImmutableArray<MeterHours> DidYouMean { get; private set; } = [];
+
+    public async Task<IActionResult> OnGet(string unit, CancellationToken ct)
+    {
+        Input = new() { Unit = unit };
+        return await Load(unit, ct) ? Page() : NotFound();
+    }
+
+    public async Task<IActionResult> OnPost(string unit, string? hours, Weather weather, Ground ground, WalkRound round, string? lateOn, bool knowsStopped, List<string>? onSign, CancellationToken ct)
+    {
+        Input = new() { Unit = unit, Hours = hours, Weather = weather, Ground = ground, Round = round, LateOn = lateOn, KnowsStopped = knowsStopped, OnSign = onSign ?? [] };
+        var outcome = await start.Run(Input, Actor, ct);
+        if (outcome.Done)
+        {
+            var walk = outcome.Value!;
+            var said = walk.Resumed ? "Walk.Resumed" : walk.Judgement?.Code == ReadingCode.Check ? "Walk.StartedUnconfirmed" : "Walk.Started";
+            return Done(WalkUrls.One(walk.WalkId), words[said, unit]);
+        }
+
+        if (!await Load(unit, ct)) return NotFound();
+        DidYouMean = outcome.Value?.Judgement?.DidYouMean ?? [];
+        Refuse(outcome.Refusals, Start.Zone);
+        return Page();
+    }
+
+    private async Task<bool> Load(string unit, CancellationToken ct)
+    {
+        if (await views.Start(unit, ct) is not { } found) return false;
+        Start = found;
+        return true;
+    }
+}

@@ -1,0 +1,91 @@
+using System.Collections.Immutable;
+using System.Globalization;
+using Nippers.App.Walks;
+using Nippers.Core.Walk;
+using Nippers.Data.Defects;
+using Nippers.Web.Drawing;
+
+namespace Nippers.Web.Pages.Walks;
+
+/// <summary>Addresses of walks.</summary>
+public static class WalkUrls
+{
+    public static string Start(string unit) => $"/walk/{Uri.EscapeDataString(unit)}";
+
+    public static string One(long id, string? page = null) => string.Create(CultureInfo.InvariantCulture, $"/walks/{id}{(page is null ? "" : "/" + page)}");
+
+    public static string Step(long id, string step) => One(id, "at/" + step);
+}
+
+/// <summary>What the pages of a walk ask of it.</summary>
+public static class WalkShape
+{
+    /// <summary>The plan's stations in the order of the path.</summary>
+    public static ImmutableArray<PlanStation> Plan(WalkContext walk, string? here = null)
+    {
+        var stations = ImmutableArray.CreateBuilder<PlanStation>();
+        foreach (var station in walk.List.Stations.OrderBy(x => x.Height is StationHeight.OnTop or StationHeight.Cab).ToList())
+        {
+            var steps = walk.Steps.Where(x => x.Station?.Code == station.Code).ToList();
+            if (steps.Count == 0) continue;
+            var checks = steps.SelectMany(x => x.Checks).ToList();
+            var next = steps.FirstOrDefault(x => !walk.IsDone(x)) ?? steps[0];
+            var faults = checks.Count(x => walk.ResultOf(x) is { Outcome: CheckOutcome.Fault }) + At(walk, station.Code).Count(x => !checks.Any(c => c.Code == x.CheckCode));
+            stations.Add(new(station, stations.Count + 1, checks.Count(walk.IsDone), checks.Count, faults, station.Code == here, WalkUrls.Step(walk.Row.Id, next.Code)));
+        }
+
+        return stations.ToImmutable();
+    }
+
+    /// <summary>Standing defects at a station: found by one of its checks, or placed there.</summary>
+    public static IEnumerable<DefectRow> At(WalkContext walk, string station) => walk.Defects.Where(x => StationOf(walk, x) == station);
+
+    /// <summary>The station of a defect; null when it lies at none.</summary>
+    public static string? StationOf(WalkContext walk, DefectRow defect)
+    {
+        var at = defect.Place.Split(':')[0];
+        return walk.List.Checks.FirstOrDefault(x => x.Code == defect.CheckCode)?.Station
+            ?? walk.List.Stations.FirstOrDefault(x => x.Code == at)?.Code
+            ?? walk.List.Checks.FirstOrDefault(x => x.Compartment == at)?.Station;
+    }
+
+    /// <summary>Whether a check's caution is told once at its station: the quick ones share theirs, the others keep it beside the hand.</summary>
+    public static bool CautionAtStation(WalkCheck check) => check.Kind is CheckKind.Look or CheckKind.Test or CheckKind.Count;
+
+    /// <summary>The cautions told at a station.</summary>
+    public static IEnumerable<string> Cautions(WalkStep step) => step.Checks.Where(x => CautionAtStation(x) && x.Caution.Length > 0).Select(x => x.Caution).Distinct();
+
+    /// <summary>The first step that is not done; null when all are.</summary>
+    public static WalkStep? Next(WalkContext walk, string? after = null)
+    {
+        var from = after is null ? 0 : walk.Steps.ToList().FindIndex(x => x.Code == after) + 1;
+        return walk.Steps.Skip(from).FirstOrDefault(x => !walk.IsDone(x)) ?? walk.Steps.FirstOrDefault(x => !walk.IsDone(x));
+    }
+}
+
+/// <summary>One check on the screen.</summary>
+/// <param name="Walk">The walk.</param>
+/// <param name="Step">The step it stands in.</param>
+/// <param name="Check">The check.</param>
+/// <param name="Typed">What was typed and refused; null shows what is kept.</param>
+/// <param name="Editing">The form is open although there is an answer.</param>
+public sealed record CheckCard(WalkContext Walk, string Step, WalkCheck Check, AnswerInput? Typed = null, bool Editing = false)
+{
+    public CheckAnswer? Answer => Walk.Answers.GetValueOrDefault(Check.Code);
+
+    public CheckResult? Result => Walk.ResultOf(Check);
+
+    /// <summary>Revision to send back with the next answer.</summary>
+    public int Revision => Walk.Rows.TryGetValue(Check.Code, out var row) ? row.Revision : 0;
+
+    public string? By => Walk.Rows.TryGetValue(Check.Code, out var row) ? row.By : null;
+
+    /// <summary>It fails and nobody has written the defect yet.</summary>
+    public bool NeedsDefect => Walk.FaultsWithoutDefect.Any(x => x.Code == Check.Code);
+
+    /// <summary>The form is shown: nothing answered, points left, something refused, or asked for.</summary>
+    public bool ShowsForm => Editing || Typed is not null || Result is null or { Outcome: CheckOutcome.Unfinished };
+}
+
+/// <summary>The form of a fault found at a check.</summary>
+public sealed record FaultForm(CheckCard Card, Nippers.App.Defects.DefectInput? Typed = null);

@@ -1,0 +1,48 @@
+using Nippers.App.Defects;
+using Nippers.Core.Defects;
+using Nippers.Core.Hours;
+
+namespace Nippers.Web.Text;
+
+/// <summary>Says whether a machine may run, and what a defect's clock says.</summary>
+public static class RunWords
+{
+    /// <summary>"may run", "may run until 5,462.6 h or 4 Dec", "does not run".</summary>
+    /// <param name="answer">The answer.</param>
+    /// <param name="offsetTenths">Life hours less what the meter shows.</param>
+    /// <param name="words">The words.</param>
+    /// <param name="today">Today, for leaving out this year.</param>
+    public static string Say(RunAnswer answer, int offsetTenths, Words words, DateOnly? today = null) => answer switch
+    {
+        { Verdict: RunVerdict.DoesNotRun } => words["Run.Not"],
+        { Verdict: RunVerdict.MayRun } => words["Run.May"],
+        { UntilHours: { } hours, UntilOn: { } on } => words["Run.UntilBoth", Words.Hours(Shown(hours, offsetTenths)), words.Date(on, today)],
+        { UntilHours: { } hours } => words["Run.UntilHours", Words.Hours(Shown(hours, offsetTenths))],
+        _ => words["Run.UntilDate", words.Date(answer.UntilOn!.Value, today)],
+    };
+
+    /// <summary>The tone of an answer.</summary>
+    public static string Css(RunVerdict verdict) => verdict switch { RunVerdict.DoesNotRun => "is-overdue", RunVerdict.MayRunUntil => "is-due", _ => "is-clear" };
+
+    /// <summary>The tone of a grade.</summary>
+    public static string Css(DefectGrade grade) => grade switch { DefectGrade.Stop => "is-overdue", DefectGrade.Limit => "is-due", DefectGrade.NextService => "is-coming", _ => "is-clear" };
+
+    /// <summary>What a defect's clock says: "18 h left, to 4 Dec", "at the next service".</summary>
+    public static string Clock(DefectLine line, Words words)
+    {
+        var defect = line.Defect;
+        if (defect.State == Data.Defects.DefectState.Repaired) return words["Clock.WaitsReturn"];
+        if (defect.Grade == DefectGrade.Stop) return words["Clock.Stop"];
+        var hours = line.HoursLeft is { } left ? words[left < 0 ? "Left.HoursPast" : "Left.Hours", Words.Distance(left)] : null;
+        var days = line.DaysLeft is { } d ? d == 0 ? words["Clock.Today"] : words.Plural("Left.Days", d) : null;
+        return (hours, days) switch
+        {
+            ({ } h, { } dd) => words["Clock.Both", h, dd],
+            ({ } h, null) => h,
+            (null, { } dd) => dd,
+            _ => words["Clock." + defect.Grade],
+        };
+    }
+
+    private static double Shown(MeterHours life, int offsetTenths) => Math.Max(0, life.Tenths - offsetTenths) / 10.0;
+}

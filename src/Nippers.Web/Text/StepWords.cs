@@ -1,0 +1,68 @@
+using Nippers.App.Walks;
+using Nippers.Core.Walk;
+
+namespace Nippers.Web.Text;
+
+/// <summary>Names steps of a walk, and says what came of a check.</summary>
+public static class StepWords
+{
+    /// <summary>What a step is called.</summary>
+    public static string Name(WalkStep step, WalkContext walk, Words words) => step.Kind switch
+    {
+        StepKind.Station => step.Posture.Length > 0 && step.Posture != walk.List.Postures.FirstOrDefault()?.Code
+            ? words["Step.StationPosture", step.Station!.Name, walk.List.Postures.First(x => x.Code == step.Posture).Name]
+            : step.Station!.Name,
+        StepKind.Move => words["Step.Move", walk.List.Postures.FirstOrDefault(x => x.Code == step.Posture)?.Name],
+        _ => words["Step." + step.Kind],
+    };
+
+    /// <summary>What a step between stations asks for, line by line.</summary>
+    public static IEnumerable<string> Lines(WalkStep step, WalkContext walk, Words words)
+    {
+        var options = walk.Row.Machine.OptionWords;
+        switch (step.Kind)
+        {
+            case StepKind.Isolate:
+                yield return walk.List.Postures.FirstOrDefault()?.Words ?? words["Isolate.Park"];
+                if (options.Contains("aftertreatment=def") || options.Contains("aftertreatment=dpf")) yield return words["Isolate.Purge"];
+                yield return words["Isolate.Switch"];
+                if (options.Contains("drive=electric")) yield return words["Isolate.HighVoltage"];
+                yield return words["Isolate.Tag"];
+                break;
+            case StepKind.Move:
+                yield return walk.List.Postures.First(x => x.Code == step.Posture).Words;
+                break;
+            default:
+                yield return words["Release.Clear"];
+                yield return words["Release.Tag"];
+                if (options.Contains("drive=electric")) yield return words["Release.HighVoltage"];
+                yield return words["Release.Switch"];
+                break;
+        }
+    }
+
+    /// <summary>What came of a check, in a line.</summary>
+    public static string Result(WalkCheck check, CheckAnswer answer, CheckResult result, Words words)
+    {
+        var value = result.Value is { } v ? Words.Whole(Math.Round(v, 2)) : "";
+        var said = result.Reason switch
+        {
+            CheckReason.Sound when check.Kind == CheckKind.Test => words["Result.Works"],
+            CheckReason.Faulty when check.Kind == CheckKind.Test => words["Result.DoesNotWork"],
+            CheckReason.Sound when check.Kind == CheckKind.Drain => words["Result.DrainNone"],
+            CheckReason.Sound when check.Kind == CheckKind.Code => words["Result.NoCodes"],
+            CheckReason.Sound when check.Points.Length > 0 => words["Result.AllOf", check.Points.Length],
+            CheckReason.WithinLimits when check.Kind == CheckKind.Level => words["Result.LevelOk"],
+            CheckReason.PointsBad or CheckReason.GreaseRefused or CheckReason.PointsLeft => words["Result." + result.Reason, value, check.Points.Length],
+            CheckReason.CodesShown or CheckReason.CodesKnown => words["Result." + result.Reason, string.Join(", ", answer.Codes ?? [])],
+            CheckReason.LeftOut => words["Result.LeftOut", answer.LeftOut],
+            CheckReason.UnderLimit => words["Result.UnderLimit", value, check.Unit, Words.Whole(check.Low ?? 0)],
+            CheckReason.OverLimit => words["Result.OverLimit", value, check.Unit, Words.Whole(check.High ?? 0)],
+            CheckReason.NearLimit or CheckReason.NoLimit => words["Result." + result.Reason, value, check.Unit],
+            CheckReason.WithinLimits => words["Result.WithinLimits", value, check.Unit],
+            CheckReason.WrongPosture => words["Result.WrongPosture"],
+            var reason => words["Result." + reason],
+        };
+        return answer.Added is { } added ? words["Result.WithAdded", said, Words.Whole(added)] : said;
+    }
+}
