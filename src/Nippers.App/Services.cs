@@ -27,7 +27,7 @@ public static class Services
         services.AddScoped<RecordWork>().AddScoped<VoidWork>().AddScoped<DeclareBaseline>();
         services.AddScoped<SaveMachine>().AddScoped<ParkMachine>().AddScoped<MachineView>().AddScoped<MachineList>().AddScoped<MachineHistory>();
         services.AddScoped<ChangeProgram>().AddScoped<ProgramViews>();
-        services.AddScoped<StartWalk>().AddScoped<SaveAnswer>().AddScoped<FinishWalk>().AddScoped<VoidWalk>().AddScoped<WalkViews>().AddScoped<MachineLimits>().AddScoped<ChangeWalkList>();
+        services.AddScoped<StartWalk>().AddScoped<SaveAnswer>().AddScoped<FinishWalk>().AddScoped<VoidWalk>().AddScoped<WalkViews>().AddScoped<MachineLimits>().AddScoped<LogTopUp>().AddScoped<SubmitWalk>().AddScoped<WalkFeed>().AddScoped<ChangeWalkList>();
         services.AddScoped<TodayView>().AddScoped<QuickRun>();
         services.AddScoped<ExportFleet>().AddScoped<ImportFleet>().AddScoped<ReadingsImport>();
         services.AddScoped<ApiTokens>().AddScoped<FirstSite>().AddScoped<SettingsView>().AddScoped<Setup>();

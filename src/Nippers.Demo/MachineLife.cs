@@ -14,7 +14,7 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
 {
     private const int Days = 425;
     private const int DailyCareDays = 60;
-    private const int RecentDays = 10;
+    private const int RecentDays = 45;
 
     // Days before the end whose readings the swapped digits take the place of.
     private const int MisreadDays = 5;
@@ -100,8 +100,17 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
             Duty = cast.Duty,
             PlannedHoursPerDay = cast.Planned,
             Options = cast.Options,
+            Compartments = [.. Capacities().Where(x => program.Compartments.Exists(c => c.Code == x.Code))],
         },
         cast.Site, program.Code, _parked is null ? [] : [_parked], _swap is null ? [] : [_swap], limits: Walking.Own);
+
+    private IEnumerable<MachineCompartment> Capacities()
+    {
+        var small = cast.Kind is MachineKind.MiniExcavator or MachineKind.CompactTrackLoader;
+        yield return new() { Code = "engine", CapacityLitres = small ? 8.2 : 24.5, Fluid = "15W-40" };
+        yield return new() { Code = "hydraulic", CapacityLitres = small ? 46 : 220, Fluid = "HV 46" };
+        yield return new() { Code = "cooling", CapacityLitres = small ? 7 : 32, Fluid = "Glycol, half" };
+    }
 
     public IEnumerable<FleetReading> Readings() => _readings.OrderBy(x => x.AtMs).ThenBy(x => x.LifeTenths).Select(x => FleetMapping.ToRecord(x, cast.Unit));
 

@@ -28,7 +28,7 @@ public sealed class ProgramTests
     public void Starters_are_sound_marked_and_forty_to_seventy_items_long()
     {
         var starters = StarterPrograms.All();
-        Assert.Equal(Enum.GetValues<MachineKind>(), starters.Select(x => x.Kind));
+        Assert.Equal(Enum.GetValues<MachineKind>().Where(x => x != MachineKind.Other), starters.Select(x => x.Kind));
         Assert.All(starters, program =>
         {
             Assert.True(program.Starter);

@@ -16,6 +16,11 @@ public sealed class EvaluateFaults
     [InlineData("use", """[{"name":"u","asOf":"2026-03-01T06:00:00Z","plannedHoursPerDay":25,"readings":[]}]""", "plannedHoursPerDay must lie between 0 and 24")]
     [InlineData("use", """[{"name":"u","asOf":"2026-03-01T06:00:00Z","plannedHoursPerDay":5,"readings":[{"at":"2026-03-01T06:00:00Z","hours":-1}]}]""", "readings[0]: hours must be hours from 0")]
     [InlineData("due", """[{"name":"d","asOf":"2026-03-01T06:00:00Z","school":"sometimes"}]""", "school must be one of grid, floating")]
+    [InlineData("fluids", """[{"kind":"brew"}]""", "case 0: kind must be one of fill, dipstick")]
+    [InlineData("fluids", """[{"kind":"fill","capacityWithFilter":5,"filterVolume":6}]""", "filterVolume must not be above capacityWithFilter")]
+    [InlineData("fluids", """[{"kind":"dipstick","reading":0.5,"target":1,"betweenMarks":0}]""", "betweenMarks must be above 0")]
+    [InlineData("fluids", """[{"kind":"pails","drains":[3,"four"],"pail":20}]""", "drains must hold numbers")]
+    [InlineData("fluids", """[{"kind":"pails","pail":20}]""", "drains is missing")]
     public void A_broken_file_names_the_case_and_the_field(string rule, string json, string says)
     {
         var outcome = Evaluator.Run(rule, json);

@@ -37,6 +37,30 @@ public sealed class AccessTests(AppFixture fixture) : IClassFixture<AppFixture>
         ["machines/{unit}/baseline"] = Technician,
         ["machines/{unit}/meter"] = Technician,
         ["machines/{unit}/park"] = Technician,
+        ["machines/{unit}/walks"] = Operator,
+        ["machines/{unit}/label"] = Operator,
+        ["machines/{unit}/limits"] = Technician,
+        ["machines/{unit}/top-ups/{id:long}/void"] = Operator,
+        ["walks"] = Operator,
+        ["walk/{unit}"] = Operator,
+        ["walks/{id:long}"] = Operator,
+        ["walks/{id:long}/at/{step}"] = Operator,
+        ["walks/{id:long}/end"] = Operator,
+        ["walks/{id:long}/void"] = Operator,
+        ["walk-lists"] = Operator,
+        ["walk-lists/{code}"] = Operator,
+        ["walk-lists/{code}/check"] = Planner,
+        ["walk-lists/{code}/plan"] = Planner,
+        ["walk-lists/{code}/copy"] = Planner,
+        ["defects"] = Operator,
+        ["defects/new"] = Operator,
+        ["defects/{id:long}"] = Operator,
+        ["defects/{id:long}/tag"] = Operator,
+        ["exchange/walks.csv"] = Operator,
+        ["exchange/defects.csv"] = Operator,
+        ["api/v1/machines/{unit}/walks"] = Token,
+        ["api/v1/machines/{unit}/defects"] = Token,
+        ["api/v1/defects"] = Token,
         ["programs"] = Operator,
         ["programs/{code}"] = Operator,
         ["programs/{code}/item"] = Planner,
@@ -73,8 +97,9 @@ public sealed class AccessTests(AppFixture fixture) : IClassFixture<AppFixture>
         var rank = userName switch { "nobody" => 0, "ines" => 1, "tam" => 2, _ => 3 };
         foreach (var (route, least) in Least)
         {
-            var path = "/" + route.Replace("{unit}", "EX-01", StringComparison.Ordinal).Replace("{code}", "starter-wheel-loader", StringComparison.Ordinal)
-                .Replace("{documentName}", "v1", StringComparison.Ordinal).Replace("{id:long}/{act:regex(^(confirm|void)$)}", "1/confirm", StringComparison.Ordinal);
+            var path = "/" + route.Replace("{unit}", "EX-01", StringComparison.Ordinal).Replace("{code}", route.StartsWith("walk-lists", StringComparison.Ordinal) ? "walk-wheel-loader" : "starter-wheel-loader", StringComparison.Ordinal)
+                .Replace("{documentName}", "v1", StringComparison.Ordinal).Replace("{id:long}/{act:regex(^(confirm|void)$)}", "1/confirm", StringComparison.Ordinal)
+                .Replace("{id:long}", "1", StringComparison.Ordinal).Replace("{step}", "isolate", StringComparison.Ordinal);
             foreach (var post in new[] { false, true })
             {
                 var answer = post ? await visitor.Post(path) : await visitor.Get(path);

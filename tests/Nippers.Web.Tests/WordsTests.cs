@@ -60,7 +60,8 @@ public sealed partial class WordsTests
             var stem = key.EndsWith(".one", StringComparison.Ordinal) ? key[..^4] : key.EndsWith(".other", StringComparison.Ordinal) ? key[..^6] : key;
             var last = stem[(stem.LastIndexOf('.') + 1)..];
             if (stem.StartsWith("Refused.hours", StringComparison.Ordinal)) last = stem["Refused.hours".Length..];
-            if (stem.StartsWith("Audit.", StringComparison.Ordinal)) last = stem["Audit.".Length..];
+            if (stem.StartsWith("Audit.defect.", StringComparison.Ordinal)) last = char.ToUpperInvariant(last[0]) + last[1..];
+            else if (stem.StartsWith("Audit.", StringComparison.Ordinal)) last = stem["Audit.".Length..];
             return text.Contains($"\"{stem}\"", StringComparison.Ordinal) || text.Contains($"\"{last}\"", StringComparison.Ordinal) || Regex.IsMatch(text, $@"\b{Regex.Escape(last.Split('=')[^1])}\b");
         }
 

@@ -22,12 +22,12 @@ public sealed class DefectClocks(NippersDb db)
 
     /// <summary>Raises what has passed on some machines; the caller's transaction holds it.</summary>
     /// <returns>Standing defects of these machines, as they now are.</returns>
-    public async Task<ILookup<int, DefectRow>> Apply(IReadOnlyCollection<MachineFacts> machines, DateTimeOffset now, CancellationToken ct)
+    public async Task<ILookup<int, DefectRow>> Apply(IReadOnlyCollection<MachineFacts> machines, DateTimeOffset now, CancellationToken ct, bool raise = true)
     {
         var ids = machines.Select(x => x.Machine.Id).ToList();
         var defects = await db.Defects.Where(x => ids.Contains(x.MachineId) && (x.State == DefectState.Open || x.State == DefectState.Repaired)).ToListAsync(ct);
         var byMachine = defects.ToLookup(x => x.MachineId);
-        if (defects.Count == 0) return byMachine;
+        if (defects.Count == 0 || !raise) return byMachine;
 
         var visits = (await Visits([.. defects.Where(x => x is { Grade: DefectGrade.NextService, LimitTenths: null, LimitOn: null }).Select(x => x.MachineId).Distinct()], ct)).ToDictionary(x => x.MachineId, x => x.EnteredMs);
         foreach (var facts in machines)

@@ -36,7 +36,7 @@ public sealed class ImportFleet(NippersDb db, Writes writes, StandingKeeper stan
                     await import.Run(new FleetReader(from));
                     writes.Audit(actor, "fleet.import", "fleet", null, null, import.Counts);
                     await db.SaveChangesAsync(ct);
-                    await standings.Refresh(import.MachineIds, writes.Now, ct);
+                    await standings.Refresh(import.MachineIds, writes.Now, ct, raise: false);
                     return Outcome<ImportedFleet>.Of(import.Counts);
                 },
                 ct);

@@ -1,16 +1,20 @@
+using Nippers.App.Defects;
 using Nippers.App.Readings;
 using Nippers.App.Today;
+using Nippers.App.Walks;
+using Nippers.Core.Defects;
 using Nippers.Core.Quick;
 using Nippers.Data;
+using Nippers.Data.Defects;
 using Nippers.Data.Records;
 
 namespace Nippers.App.Quick;
 
 /// <summary>What a quick line means now: the command, whether its unit exists, and how its hours would be judged.</summary>
-public sealed record QuickReading(QuickCommand Command, bool UnitKnown, IReadOnlyList<string> NearUnits, WeighedReading? Weighed);
+public sealed record QuickReading(QuickCommand Command, bool UnitKnown, IReadOnlyList<string> NearUnits, WeighedReading? Weighed, WeighedTopUp? TopUp = null);
 
 /// <summary>Understands a quick line before Enter, and does it after.</summary>
-public sealed class QuickRun(NippersDb db, LogReading log)
+public sealed class QuickRun(NippersDb db, LogReading log, LogTopUp topUps, ReportDefect defects)
 {
     /// <summary>What the line means; nothing is kept.</summary>
     public async Task<QuickReading> Preview(string? line, CancellationToken ct)
@@ -21,13 +25,24 @@ public sealed class QuickRun(NippersDb db, LogReading log)
         {
             QuickCommand.LogHours x => x.Unit,
             QuickCommand.OpenMachine x => x.Unit,
+            QuickCommand.ReportDefect x => x.Unit,
+            QuickCommand.TopUp x => x.Unit,
             _ => null,
         };
         var known = unit is not null && units.Contains(unit);
         var near = unit is null || known ? [] : NearestNames.Of(unit, units);
         var weighed = known && command is QuickCommand.LogHours hours ? await log.Weigh(Input(hours, null), ct) : null;
-        return new(command, known, near, weighed);
+        var topUp = known && command is QuickCommand.TopUp litres ? await topUps.Weigh(litres.Unit, litres.LitresText, litres.Compartment, ct) : null;
+        return new(command, known, near, weighed, topUp);
     }
+
+    /// <summary>Keeps the top-up of a line.</summary>
+    public Task<Outcome<LoggedTopUp>> TopUp(QuickCommand.TopUp command, string? key, Actor actor, CancellationToken ct) =>
+        topUps.Run(command.Unit, command.LitresText, command.Compartment, key, actor, ct);
+
+    /// <summary>Reports the defect of a line; its grade is set on its page.</summary>
+    public Task<Outcome<DefectRow>> Report(QuickCommand.ReportDefect command, string? key, Actor actor, CancellationToken ct) =>
+        defects.Run(new() { Unit = command.Unit, Words = command.Words, Grade = DefectGrade.NextService, Key = key }, actor, ct);
 
     /// <summary>Logs the hours of a line.</summary>
     public Task<Outcome<LoggedReading>> Log(QuickCommand.LogHours command, string? key, Actor actor, CancellationToken ct) =>

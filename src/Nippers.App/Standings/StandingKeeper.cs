@@ -78,12 +78,16 @@ public sealed class StandingKeeper(NippersDb db, DefectClocks clocks)
     }
 
     /// <summary>Derives the rows of some machines and saves them. Runs inside the caller's transaction where there is one.</summary>
-    public async Task Refresh(IReadOnlyCollection<int> machineIds, DateTimeOffset now, CancellationToken ct)
+    /// <param name="machineIds">The machines.</param>
+    /// <param name="now">Now.</param>
+    /// <param name="ct">Cancels.</param>
+    /// <param name="raise">Raise defects whose limit has passed. Not while a file comes in: what it says is kept as it says it, and the first look afterwards raises.</param>
+    public async Task Refresh(IReadOnlyCollection<int> machineIds, DateTimeOffset now, CancellationToken ct, bool raise = true)
     {
         foreach (var batch in machineIds.Chunk(Batch))
         {
             var machines = await db.FactsOf(batch, now, ct);
-            var defects = await clocks.Apply(machines, now, ct);
+            var defects = await clocks.Apply(machines, now, ct, raise);
             var worn = await db.WornParts(batch, ct);
             var walks = await WalkDays(batch, now, ct);
             var kept = await db.Standings.Where(x => batch.Contains(x.MachineId)).ToDictionaryAsync(x => x.MachineId, ct);

@@ -20,6 +20,17 @@ public abstract record QuickCommand
     /// <summary>A unit alone: open the machine.</summary>
     public sealed record OpenMachine(string Unit) : QuickCommand;
 
+    /// <summary>A unit, the word defect, and what is wrong: report it.</summary>
+    /// <param name="Unit">The unit as known, or as typed when no machine has it.</param>
+    /// <param name="Words">What is wrong.</param>
+    public sealed record ReportDefect(string Unit, string Words) : QuickCommand;
+
+    /// <summary>A unit, a plus with litres, and a compartment: a top-up.</summary>
+    /// <param name="Unit">The unit as known, or as typed when no machine has it.</param>
+    /// <param name="LitresText">What stood where litres stand, without the plus.</param>
+    /// <param name="Compartment">What was typed for the compartment.</param>
+    public sealed record TopUp(string Unit, string LitresText, string Compartment) : QuickCommand;
+
     /// <summary>The word for the list of what is due.</summary>
     public sealed record OpenDue : QuickCommand;
 
@@ -27,11 +38,12 @@ public abstract record QuickCommand
     public sealed record NotUnderstood(string Text) : QuickCommand;
 }
 
-/// <summary>The grammar of the quick line: <c>EX-04 5412.6</c>, <c>EX-04</c>, <c>due</c>.</summary>
+/// <summary>The grammar of the quick line: <c>EX-04 5412.6</c>, <c>EX-04 +1.5 L engine</c>, <c>EX-04 defect left guard loose</c>, <c>EX-04</c>, <c>due</c>.</summary>
 /// <remarks>The rule pages call it the quick line; units are matched without regard to case, dashes, blanks and leading zeros.</remarks>
 public static partial class QuickLine
 {
     private const string DueWord = "due";
+    private const string DefectWord = "defect";
 
     /// <summary>Reads a line.</summary>
     /// <param name="line">The line.</param>
@@ -45,6 +57,13 @@ public static partial class QuickLine
         var words = text.Split((char[])[' ', '\t'], StringSplitOptions.RemoveEmptyEntries);
         var known = units as IReadOnlyCollection<string> ?? [.. units];
         if (Match(text, known) is { } whole) return new QuickCommand.OpenMachine(whole);
+
+        for (var at = 1; at < words.Length - 1; at++)
+        {
+            var unit = string.Join(' ', words[..at]);
+            if (words[at].Equals(DefectWord, StringComparison.OrdinalIgnoreCase)) return new QuickCommand.ReportDefect(Match(unit, known) ?? unit, string.Join(' ', words[(at + 1)..]));
+            if (LitresAt().Match(string.Join(' ', words[at..])) is { Success: true } litres) return new QuickCommand.TopUp(Match(unit, known) ?? unit, litres.Groups[1].Value, litres.Groups[2].Value.Trim());
+        }
 
         // The last word, or two when someone wrote "5412.6 h", may be the hours.
         for (var tail = 1; tail <= 2 && tail < words.Length; tail++)
@@ -69,6 +88,9 @@ public static partial class QuickLine
 
     [GeneratedRegex(@"^-?\d[\d.,]*([eE]\d+)?\s*[hH]?$")]
     private static partial Regex LooksLikeHours();
+
+    [GeneratedRegex(@"^\+\s*([\d.,]+)\s*[lL]?\s+(\D.*)$")]
+    private static partial Regex LitresAt();
 
     [GeneratedRegex(@"(?<=[A-Z])0+(?=\d)")]
     private static partial Regex LeadingZeros();

@@ -3,6 +3,7 @@ using Nippers.Core.Hours;
 using Nippers.Core.Walk;
 using Nippers.Data.Defects;
 using Nippers.Data.Fleet;
+using Nippers.Data.Programs;
 using Nippers.Data.Walks;
 
 namespace Nippers.Data.Queries;
@@ -42,6 +43,10 @@ public static class WalkQueries
     /// <summary>Measures of some checks that count, oldest first.</summary>
     public static Task<List<MeasureRow>> MeasuresOf(this NippersDb db, int machineId, IReadOnlyCollection<string> checkCodes, CancellationToken ct) =>
         db.Measures.AsNoTracking().Where(x => x.MachineId == machineId && x.Used && checkCodes.Contains(x.CheckCode)).OrderBy(x => x.AtMs).ToListAsync(ct);
+
+    /// <summary>Compartments of a program, in order.</summary>
+    public static Task<List<ProgramCompartment>> ProgramContents(this NippersDb db, int programId, CancellationToken ct) =>
+        db.ProgramCompartments.AsNoTracking().Where(x => x.ProgramId == programId).OrderBy(x => x.Position).ToListAsync(ct);
 
     /// <summary>The open walk of a round on a machine.</summary>
     public static Task<WalkRow?> OpenWalk(this NippersDb db, int machineId, WalkRound round, CancellationToken ct) =>

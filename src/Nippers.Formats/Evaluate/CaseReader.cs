@@ -38,6 +38,14 @@ internal sealed class CaseReader
         return number >= from && number <= to ? number : throw Fault(field, string.Create(CultureInfo.InvariantCulture, $"must lie between {from} and {to}"));
     }
 
+    public IReadOnlyList<double> Numbers(string field, double from, double to)
+    {
+        var list = _object[field] as JsonArray ?? throw Fault(field, Has(field) ? "must be a list of numbers" : "is missing");
+        return [.. list.Select(x => x is JsonValue value && value.TryGetValue<double>(out var number) && number >= from && number <= to
+            ? number
+            : throw Fault(field, string.Create(CultureInfo.InvariantCulture, $"must hold numbers from {from} to {to}")))];
+    }
+
     public int? Whole(string field, int from, int to)
     {
         if (!Has(field)) return null;

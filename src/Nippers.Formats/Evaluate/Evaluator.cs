@@ -12,11 +12,12 @@ public static class Evaluator
 {
     private static readonly JsonSerializerOptions Readable = new() { WriteIndented = true, Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
 
-    private static readonly Dictionary<string, Func<CaseReader, JsonNode>> Rules = new(StringComparer.Ordinal)
+    private static readonly Dictionary<string, Func<CaseReader, JsonNode?>> Rules = new(StringComparer.Ordinal)
     {
         ["use"] = UseCases.Evaluate,
         ["meter"] = MeterCases.Evaluate,
         ["due"] = DueCases.Evaluate,
+        ["fluids"] = FluidCases.Evaluate,
     };
 
     /// <summary>The names of the rules that can be evaluated.</summary>

@@ -54,7 +54,7 @@ public static class ApiV1
         {
             document.Info.Title = "Nippers";
             document.Info.Version = "v1";
-            document.Info.Description = "Machines, what is due on them, and meter readings. Hours are service-meter hours with one decimal; life hours go on when a meter is replaced.";
+            document.Info.Description = "Machines, what is due on them, meter readings, walks and defects. Hours are service-meter hours with one decimal; life hours go on when a meter is replaced.";
             document.Servers = [];
             document.Components ??= new();
             document.Components.SecuritySchemes = new Dictionary<string, IOpenApiSecurityScheme>
@@ -75,6 +75,7 @@ public static class ApiV1
         api.MapGet("/machines/{unit}", Machine).WithName("machine").WithSummary("One machine.").ProducesProblem(StatusCodes.Status404NotFound);
         api.MapGet("/machines/{unit}/due", Due).WithName("due").WithSummary("What is due on a machine, the most pressing first.").ProducesProblem(StatusCodes.Status404NotFound);
         api.MapGet("/machines/{unit}/readings", Readings).WithName("readings").WithSummary("Readings, newest first.").ProducesProblem(StatusCodes.Status404NotFound);
+        ApiWalks.MapWalks(api);
         api.MapPost("/machines/{unit}/readings", Log).RequireAuthorization(Policies.ApiLog).WithName("logReading")
             .WithSummary("Logs a reading. An Idempotency-Key header makes a repeat harmless.")
             .ProducesProblem(StatusCodes.Status404NotFound).ProducesProblem(StatusCodes.Status422UnprocessableEntity);
@@ -145,14 +146,14 @@ public static class ApiV1
         return Problem(words, StatusCodes.Status404NotFound, new("unit", near.Count > 0 ? "noSuchUnitNear" : "noSuchUnit", unit, near));
     }
 
-    private static Microsoft.AspNetCore.Http.HttpResults.ProblemHttpResult Problem(Words words, int status, Refusal refusal, Judgement? judgement = null)
+    internal static Microsoft.AspNetCore.Http.HttpResults.ProblemHttpResult Problem(Words words, int status, Refusal refusal, Judgement? judgement = null)
     {
         var more = new Dictionary<string, object?> { ["code"] = refusal.Code, ["field"] = refusal.Field };
         if (judgement is { DidYouMean.Length: > 0 }) more["didYouMean"] = Offers(judgement);
         return TypedResults.Problem(words.Refused(refusal), statusCode: status, title: words["Api.Refused"], extensions: more);
     }
 
-    private static string Camel<T>(T value)
+    internal static string Camel<T>(T value)
         where T : struct, Enum
     {
         var name = value.ToString();

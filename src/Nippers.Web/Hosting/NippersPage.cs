@@ -1,4 +1,5 @@
 using System.Globalization;
+using System.Text;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.Filters;
 using Microsoft.AspNetCore.Mvc.RazorPages;
@@ -57,6 +58,16 @@ public abstract class NippersPage : PageModel
         TempData = TempData,
         StatusCode = Response.StatusCode,
     };
+
+    /// <summary>A CSV file, written as it is read.</summary>
+    protected async Task<IActionResult> Csv(string fileName, Func<TextWriter, Task> write)
+    {
+        Response.ContentType = "text/csv; charset=utf-8";
+        Response.Headers.ContentDisposition = $"attachment; filename={fileName}";
+        await using var writer = new StreamWriter(Response.Body, new UTF8Encoding(false));
+        await write(writer);
+        return new EmptyResult();
+    }
 
     /// <summary>Only addresses of this application; else the fallback.</summary>
     protected string Back(string? url, string fallback) => url is not null && Url.IsLocalUrl(url) ? url : fallback;

@@ -1,0 +1,79 @@
+using System.Globalization;
+using Microsoft.EntityFrameworkCore;
+using Nippers.Core.Quick;
+using Nippers.Core.Service;
+using Nippers.Data;
+using Nippers.Data.Programs;
+using Nippers.Data.Queries;
+using Nippers.Data.Walks;
+
+namespace Nippers.App.Walks;
+
+/// <summary>A top-up as it was understood.</summary>
+public sealed record WeighedTopUp(ProgramCompartment? Compartment, double Litres, IReadOnlyList<string> Near, IReadOnlyList<Refusal> Refusals);
+
+/// <summary>A top-up that was kept.</summary>
+public sealed record LoggedTopUp(long Id, string Compartment, double Litres);
+
+/// <summary>Keeps fluid that was added outside a walk.</summary>
+public sealed class LogTopUp(NippersDb db, Writes writes)
+{
+    private const double Most = 200;
+
+    /// <summary>What a typed top-up means; nothing is kept.</summary>
+    public async Task<WeighedTopUp> Weigh(string unit, string? litresText, string? compartment, CancellationToken ct)
+    {
+        var refusals = new List<Refusal>();
+        if ((litresText ?? "").Contains(',', StringComparison.Ordinal)) refusals.Add(new("litres", "decimalComma"));
+        else if (!double.TryParse(litresText, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out _)) refusals.Add(new("litres", "notANumber"));
+        _ = double.TryParse(litresText, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var litres);
+        if (refusals.Count == 0 && litres is <= 0 or > Most) refusals.Add(new("litres", "between", 0.1, Most));
+        var machine = await db.Machines.AsNoTracking().SingleOrDefaultAsync(x => x.Unit == unit, ct);
+        if (machine is null) return new(null, litres, [], [new("unit", "noSuchUnit", unit, Array.Empty<string>())]);
+        var places = (await db.ProgramContents(machine.ProgramId, ct)).Where(x => OptionRule.Holds(x.Needs, machine.OptionWords)).ToList();
+        var typed = (compartment ?? "").Trim();
+        var found = places.Find(x => x.Code.Equals(typed, StringComparison.OrdinalIgnoreCase) || x.Name.Equals(typed, StringComparison.OrdinalIgnoreCase))
+            ?? (places.Where(x => x.Name.StartsWith(typed, StringComparison.OrdinalIgnoreCase) || x.Code.StartsWith(typed, StringComparison.OrdinalIgnoreCase)).ToList() is [var only] ? only : null);
+        var near = found is null ? NearestNames.Of(typed, places.Select(x => x.Code)).ToList() : [];
+        if (found is null) refusals.Add(new("compartment", near.Count > 0 ? "noSuchCompartmentNear" : "noSuchCompartmentHere", typed, near));
+        return new(found, litres, near, refusals);
+    }
+
+    /// <summary>Keeps a top-up.</summary>
+    public Task<Outcome<LoggedTopUp>> Run(string unit, string? litresText, string? compartment, string? key, Actor actor, CancellationToken ct) => writes.Run(
+        async () =>
+        {
+            var weighed = await Weigh(unit, litresText, compartment, ct);
+            if (weighed.Refusals.Count > 0) return Outcome<LoggedTopUp>.Refused(weighed.Refusals);
+            if (await writes.Earlier(actor, key, ct) is { } earlier) return Outcome<LoggedTopUp>.Of(new(long.Parse(earlier, CultureInfo.InvariantCulture), weighed.Compartment!.Name, weighed.Litres));
+            var facts = (await db.FactsOf(unit, writes.Now, ct))!;
+            var row = new TopUpRow
+            {
+                MachineId = facts.Machine.Id,
+                Compartment = weighed.Compartment!.Code,
+                Litres = weighed.Litres,
+                AtMs = writes.NowMs,
+                LifeTenths = Defects.DefectBook.LastHours(facts).Tenths,
+                By = actor.Name,
+            };
+            db.TopUps.Add(row);
+            await db.SaveChangesAsync(ct);
+            writes.Remember(actor, key, row.Id.ToString(CultureInfo.InvariantCulture));
+            writes.Audit(actor, "topUp.log", unit, row.MachineId, null, new { row.Compartment, row.Litres });
+            return Outcome<LoggedTopUp>.Of(new(row.Id, weighed.Compartment.Name, row.Litres));
+        },
+        ct);
+
+    /// <summary>Takes a top-up back.</summary>
+    public Task<Outcome<Nothing>> Void(string unit, long id, Actor actor, CancellationToken ct) => writes.Run(
+        async () =>
+        {
+            var row = await db.TopUps.SingleOrDefaultAsync(x => x.Id == id && db.Machines.Any(m => m.Id == x.MachineId && m.Unit == unit), ct);
+            if (row is null || row.VoidedMs is not null) return Outcome<Nothing>.Refused("", "topUpGone");
+            if (actor.Role == Roles.Operator && row.By != actor.Name) return Outcome<Nothing>.Refused("", "technicianNeeded");
+            (row.VoidedMs, row.VoidedBy) = (writes.NowMs, actor.Name);
+            writes.Audit(actor, "topUp.void", unit, row.MachineId, new { row.Compartment, row.Litres }, null);
+            return Outcome<Nothing>.Of(Nothing.Special);
+        },
+        ct);
+}

@@ -1,0 +1,177 @@
+using System.Globalization;
+using System.Text.Json.Serialization;
+using Microsoft.AspNetCore.Mvc;
+using Nippers.App.Defects;
+using Nippers.App.Walks;
+using Nippers.Core.Defects;
+using Nippers.Core.Walk;
+using Nippers.Data.Defects;
+using Nippers.Data.Walks;
+using Nippers.Web.Hosting;
+using Nippers.Web.Text;
+
+namespace Nippers.Web.Api;
+
+/// <summary>An answer to a check. Which members count depends on the check's kind.</summary>
+public sealed record ApiAnswer
+{
+    [JsonRequired]
+    public string Check { get; init; } = "";
+
+    /// <summary>Look, test, code: sound, works, none shown.</summary>
+    public bool? Sound { get; init; }
+
+    /// <summary>Level: 0 at low, 1 at high.</summary>
+    public double? Level { get; init; }
+    public double? AddedLitres { get; init; }
+    public FluidLook? Look { get; init; }
+    public IReadOnlyList<double>? Figures { get; init; }
+    public IReadOnlyList<PointState>? Points { get; init; }
+    public DrainAmount? Drained { get; init; }
+
+    /// <summary>Fault codes, SPN/FMI.</summary>
+    public IReadOnlyList<string>? Codes { get; init; }
+    public bool WrongPosture { get; init; }
+
+    /// <summary>What must hold for the answer to be true held.</summary>
+    public bool Ticked { get; init; }
+    public string? LeftOut { get; init; }
+    public string? Note { get; init; }
+
+    internal AnswerInput ToInput() => new()
+    {
+        Check = Check,
+        Seen = Sound is { } sound ? sound ? "sound" : "fault" : null,
+        Level = Text(Level * 100),
+        Added = Text(AddedLitres),
+        Look = Look,
+        Figures = [.. (Figures ?? []).Select(x => Text(x))],
+        Points = [.. Points ?? []],
+        Drained = Drained,
+        Codes = Codes is null ? null : string.Join(',', Codes),
+        WrongPosture = WrongPosture,
+        Ticked = Ticked,
+        LeftOut = LeftOut,
+        Note = Note,
+    };
+
+    private static string? Text(double? value) => value?.ToString(CultureInfo.InvariantCulture);
+}
+
+/// <summary>A defect to report; on a walk it names its check.</summary>
+public sealed record ApiNewDefect
+{
+    [JsonRequired]
+    public string Words { get; init; } = "";
+    public string? Check { get; init; }
+    public string? Place { get; init; }
+    public string? Part { get; init; }
+    public DefectGrade? Grade { get; init; }
+    public double? LimitHours { get; init; }
+    public int? LimitDays { get; init; }
+    public string? Fixed { get; init; }
+    public int? Minutes { get; init; }
+    public double? LookAgainHours { get; init; }
+
+    internal DefectInput ToInput(string unit, string? key) => new()
+    {
+        Unit = unit,
+        Words = Words,
+        Check = Check,
+        Place = Place,
+        Part = Part,
+        Grade = Grade,
+        LimitHours = LimitHours?.ToString(CultureInfo.InvariantCulture),
+        LimitDays = LimitDays?.ToString(CultureInfo.InvariantCulture),
+        Fixed = Fixed,
+        Minutes = Minutes?.ToString(CultureInfo.InvariantCulture),
+        LookAgainHours = LookAgainHours?.ToString(CultureInfo.InvariantCulture),
+        Key = key,
+    };
+}
+
+/// <summary>A whole walk to take in.</summary>
+public sealed record ApiNewWalk
+{
+    [JsonRequired]
+    public double? Hours { get; init; }
+
+    /// <summary>The day of a paper sheet; without it the walk is of now.</summary>
+    public DateOnly? LateOn { get; init; }
+    public WalkRound Round { get; init; }
+    public Weather Weather { get; init; }
+    public Ground Ground { get; init; }
+    public bool KnowsStopped { get; init; }
+    public IReadOnlyList<ApiAnswer> Answers { get; init; } = [];
+    public IReadOnlyList<ApiNewDefect> Defects { get; init; } = [];
+
+    /// <summary>Why the checks without an answer were left out.</summary>
+    public string? LeftOut { get; init; }
+    public string? Note { get; init; }
+}
+
+/// <summary>A walk that was kept. Hours are what the meter showed.</summary>
+public sealed record ApiWalk(long Id, DateOnly On, string State, string Round, string StartedBy, double Hours, int Checks, int Answered, int Faults, int LeftOut, double? SecondsACheck, bool TooQuick, string? Verdict, double? UntilLifeHours, DateOnly? UntilOn);
+
+/// <summary>A defect. Hours are life hours.</summary>
+public sealed record ApiDefect(long Id, string Unit, string Place, string Words, string Grade, string State, string By, DateOnly On, double LifeHours, double? LimitLifeHours, DateOnly? LimitOn, long? RepeatOf);
+
+/// <summary>Walks and defects in the HTTP API.</summary>
+public static class ApiWalks
+{
+    public static void MapWalks(RouteGroupBuilder api)
+    {
+        api.MapGet("/machines/{unit}/walks", Walks).WithName("walks").WithSummary("Walks of a machine, newest first.").ProducesProblem(StatusCodes.Status404NotFound);
+        api.MapPost("/machines/{unit}/walks", Submit).RequireAuthorization(Policies.ApiLog).WithName("submitWalk")
+            .WithSummary("Takes a whole walk in, all of it or nothing. An Idempotency-Key header makes a repeat harmless.").ProducesProblem(StatusCodes.Status422UnprocessableEntity);
+        api.MapGet("/defects", Defects).WithName("defects").WithSummary("Standing defects, the gravest and soonest first; closed=true for closed ones.");
+        api.MapPost("/machines/{unit}/defects", Report).RequireAuthorization(Policies.ApiLog).WithName("reportDefect")
+            .WithSummary("Reports a defect. An Idempotency-Key header makes a repeat harmless.").ProducesProblem(StatusCodes.Status422UnprocessableEntity);
+    }
+
+    private static async Task<IResult> Walks(string unit, WalkFeed feed, Words words, [FromQuery] long? before, CancellationToken ct) =>
+        await feed.Run(unit, before, ct) is { } rows ? TypedResults.Ok(rows.Select(Of).ToList()) : ApiV1.Problem(words, StatusCodes.Status404NotFound, new("unit", "noSuchUnit", unit));
+
+    private static async Task<IResult> Submit(string unit, ApiNewWalk body, SubmitWalk submit, Words words, HttpContext context, CancellationToken ct)
+    {
+        var outcome = await submit.Run(
+            new(
+                new()
+                {
+                    Unit = unit,
+                    Hours = body.Hours?.ToString(CultureInfo.InvariantCulture),
+                    LateOn = body.LateOn?.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture),
+                    Round = body.Round,
+                    Weather = body.Weather,
+                    Ground = body.Ground,
+                    KnowsStopped = body.KnowsStopped,
+                    Key = Key(context),
+                },
+                [.. body.Answers.Select(x => x.ToInput())], [.. body.Defects.Select(x => x.ToInput(unit, null))], new(body.LeftOut, body.Note)),
+            context.User.Actor(), ct);
+        if (!outcome.Done) return ApiV1.Problem(words, outcome.Refusals[0].Code == "noSuchUnit" ? StatusCodes.Status404NotFound : StatusCodes.Status422UnprocessableEntity, outcome.Refusals[0]);
+        return TypedResults.Created($"/walks/{outcome.Value!.Id}", Of(outcome.Value));
+    }
+
+    private static async Task<IResult> Defects(DefectViews views, [FromQuery] string? unit, [FromQuery] string? site, [FromQuery] bool? closed, [FromQuery] int? page, CancellationToken ct)
+    {
+        var list = await views.List(new(site, null, unit, null, closed ?? false, page ?? 1), ct);
+        return TypedResults.Ok(list.Lines.Select(x => Of(x.Defect, x.Unit)).ToList());
+    }
+
+    private static async Task<IResult> Report(string unit, ApiNewDefect body, ReportDefect report, Words words, HttpContext context, CancellationToken ct)
+    {
+        var outcome = await report.Run(body.ToInput(unit, Key(context)), context.User.Actor(), ct);
+        if (!outcome.Done) return ApiV1.Problem(words, outcome.Refusals[0].Code == "noSuchUnit" ? StatusCodes.Status404NotFound : StatusCodes.Status422UnprocessableEntity, outcome.Refusals[0]);
+        return TypedResults.Created($"/defects/{outcome.Value!.Id}", Of(outcome.Value, unit));
+    }
+
+    private static string? Key(HttpContext context) => context.Request.Headers["Idempotency-Key"].ToString() is { Length: > 0 and <= 100 } key ? key : null;
+
+    private static ApiWalk Of(WalkRow x) => new(
+        x.Id, x.On, ApiV1.Camel(x.State), ApiV1.Camel(x.Round), x.StartedBy, x.ShownTenths / 10.0, x.Due, x.Answered, x.Faults, x.LeftOut,
+        x.Took is { } took && Pace.SecondsACheck(took, x.Answered) is { } pace ? Math.Round(pace, 1) : null, x.TooQuick, x.Verdict is { } verdict ? ApiV1.Camel(verdict) : null, x.UntilTenths / 10.0, x.UntilOn);
+
+    private static ApiDefect Of(DefectRow x, string unit) => new(
+        x.Id, unit, x.PlaceName, x.Words, ApiV1.Camel(x.Grade), ApiV1.Camel(x.State), x.By, x.On, x.LifeTenths / 10.0, x.LimitTenths / 10.0, x.LimitOn, x.RepeatOf);
+}
