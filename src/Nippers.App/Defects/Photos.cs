@@ -24,7 +24,7 @@ public static class Photos
     public static Outcome<EncodedPhoto> Encode(byte[] bytes)
     {
         if (bytes.Length > LargestBytes) return Outcome<EncodedPhoto>.Refused("photo", "photoTooLarge", LargestBytes >> 20);
-        if (!LooksLikePhoto(bytes)) return Outcome<EncodedPhoto>.Refused("photo", "photoNotAPicture");
+        if (!LooksLikePhoto(bytes) || IsCutShort(bytes)) return Outcome<EncodedPhoto>.Refused("photo", "photoNotAPicture");
         try
         {
             using (var head = Image.NewFromBuffer(bytes, access: Enums.Access.Sequential))
@@ -47,6 +47,9 @@ public static class Photos
             return Outcome<EncodedPhoto>.Refused("photo", "photoNotAPicture");
         }
     }
+
+    /// <summary>A JPEG whose end never came: the decoder fills the rest with grey and calls it a picture. Thumbnails inside have an end of their own.</summary>
+    private static bool IsCutShort(ReadOnlySpan<byte> bytes) => bytes[0] == 0xFF && bytes.LastIndexOf((ReadOnlySpan<byte>)[0xFF, 0xD9]) < bytes.Length / 2;
 
     /// <summary>Only what phones take: JPEG, PNG, WebP. The library reads far more, which nobody needs here.</summary>
     private static bool LooksLikePhoto(ReadOnlySpan<byte> bytes) =>

@@ -203,7 +203,7 @@ public sealed partial class ChangeWalkList(NippersDb db, Writes writes)
             else refusals.Add(new("stations", "stationLine", line));
         }
 
-        if (stations.Count is 0 or > MostStations) refusals.Add(new("stations", "linesBetween", MostStations));
+        if (Lines(text).Length is 0 or > MostStations) refusals.Add(new("stations", "linesBetween", MostStations));
         return stations.ToImmutable();
     }
 
@@ -218,7 +218,7 @@ public sealed partial class ChangeWalkList(NippersDb db, Writes writes)
             else refusals.Add(new("parts", "partLine", line));
         }
 
-        if (parts.Count is 0 or > MostParts) refusals.Add(new("parts", "linesBetween", MostParts));
+        if (Lines(text).Length is 0 or > MostParts) refusals.Add(new("parts", "linesBetween", MostParts));
         return parts.ToImmutable();
     }
 

@@ -1,0 +1,303 @@
+using Microsoft.EntityFrameworkCore;
+using NetVips;
+using Nippers.App.Defects;
+using Nippers.App.Quick;
+using Nippers.App.Walks;
+using Nippers.App.Work;
+using Nippers.Core.Defects;
+using Nippers.Core.Quick;
+using Nippers.Data.Defects;
+
+namespace Nippers.App.Tests;
+
+/// <summary>Defects from finding to closing, on a real database.</summary>
+public sealed class DefectTests
+{
+    private static CancellationToken Ct => TestContext.Current.CancellationToken;
+
+    private static readonly Actor Ines = new("Ines Varrow", Roles.Operator);
+    private static readonly Actor Mara = new("Mara Quill", Roles.Planner);
+    private static readonly Actor Nils = new("Nils Orme", Roles.Planner);
+
+    private static Task<Outcome<DefectRow>> Report(Fleet fleet, DefectInput input, Actor? actor = null) => fleet.Do<ReportDefect, Outcome<DefectRow>>(x => x.Run(input with { Unit = "WL-01" }, actor ?? Fleet.Tam, Ct));
+
+    private static DefectInput Of(string words, DefectGrade grade, string? hours = null, string? days = null, string? check = null, string? place = null, string? part = null) =>
+        new() { Unit = "", Words = words, Grade = grade, LimitHours = hours, LimitDays = days, Check = check, Place = place, Part = part };
+
+    private static Task<Outcome<DefectRow>> Repair(Fleet fleet, long id, Actor? actor = null, string? words = "done", string? hours = null) =>
+        fleet.Do<RepairDefect, Outcome<DefectRow>>(x => x.Repair(id, new(words, hours, "45", "seal kit", null), actor ?? Fleet.Tam, Ct));
+
+    private static Task<Outcome<DefectRow>> Release(Fleet fleet, long id, Actor actor, bool returned = true, string? words = "looked at it") => fleet.Do<RepairDefect, Outcome<DefectRow>>(x => x.Release(id, returned, words, actor, Ct));
+
+    private static Task<Outcome<DefectRow>> Grade(Fleet fleet, Func<GradeDefect, Task<Outcome<DefectRow>>> act) => fleet.Do(act);
+
+    private static Task<DefectPage> Page(Fleet fleet, long id) => fleet.Do<DefectViews, DefectPage>(async x => (await x.One(id, Ct))!);
+
+    private static string Code<T>(Outcome<T> outcome)
+        where T : class => string.Join(',', outcome.Refusals.Select(x => x.Code));
+
+    [Fact]
+    public async Task A_stop_takes_the_machine_out_at_once_and_two_people_to_bring_it_back()
+    {
+        await using var fleet = await Fleet.WithLoader();
+        var stop = (await Report(fleet, Of("Pedal sinks", DefectGrade.Stop, check: "brake-service"), Ines)).Value!;
+        Assert.Equal(SafetyPart.Brakes, stop.Safety);
+        Assert.True((await fleet.Standing("WL-01")).OutOfService);
+        Assert.Equal(RunVerdict.DoesNotRun, (await fleet.Page("WL-01")).Answer.Verdict);
+
+        fleet.Clock.Advance(TimeSpan.FromHours(3));
+        Assert.Equal("technicianNeeded", Code(await Repair(fleet, stop.Id, Ines)));
+        Assert.Equal("wordsNeeded", Code(await Repair(fleet, stop.Id, words: " ")));
+        Assert.Equal("hoursBeforeDefect", Code(await Repair(fleet, stop.Id, hours: "12")));
+        Assert.Equal(DefectState.Repaired, (await Repair(fleet, stop.Id)).Value!.State);
+        Assert.True((await fleet.Standing("WL-01")).OutOfService, "repaired is not returned");
+
+        Assert.Equal("secondPersonNeeded", Code(await Release(fleet, stop.Id, Fleet.Tam)));
+        Assert.Equal("technicianNeeded", Code(await Release(fleet, stop.Id, Ines)));
+        Assert.Equal("wordsNeeded", Code(await Release(fleet, stop.Id, Fleet.Bea, words: "")));
+        Assert.Equal(DefectState.Open, (await Release(fleet, stop.Id, Fleet.Bea, returned: false, words: "still sinks")).Value!.State);
+        Assert.True((await Repair(fleet, stop.Id)).Done);
+        Assert.True((await Release(fleet, stop.Id, Fleet.Bea)).Done);
+        Assert.False((await fleet.Standing("WL-01")).OutOfService);
+        Assert.Equal([DefectAct.Found, DefectAct.Repaired, DefectAct.Reopened, DefectAct.Repaired, DefectAct.Returned], (await Page(fleet, stop.Id)).Events.Select(x => x.Act));
+
+        // Stopped from half past seven to half past ten of a shift that ends at five.
+        var span = await fleet.Ask(db => db.Stoppages.SingleAsync(Ct));
+        Assert.Equal(TimeSpan.FromHours(3), TimeSpan.FromMilliseconds(span.ToMs!.Value - span.FromMs));
+        var month = (await fleet.Do<WalkViews, MachineWalks?>(x => x.OfMachine("WL-01", null, Ct)))!.Availability[0];
+        Assert.Equal(7 * 3 / 10.0, month.StoppedHours, 6);
+    }
+
+    [Fact]
+    public async Task A_passed_limit_raises_the_grade_wherever_somebody_looks_first()
+    {
+        await using var fleet = await Fleet.WithLoader();
+        var limit = (await Report(fleet, Of("Hose weeps", DefectGrade.Limit, days: "2"))).Value!;
+        fleet.Clock.Advance(TimeSpan.FromDays(2));
+        Assert.Equal(DefectGrade.Limit, (await Page(fleet, limit.Id)).Line.Defect.Grade);
+        fleet.Clock.Advance(TimeSpan.FromDays(1));
+        var list = await fleet.Do<DefectViews, DefectList>(x => x.List(new(), Ct));
+        Assert.Equal((DefectGrade.Stop, null), (list.Lines[0].Defect.Grade, list.Lines[0].Defect.LimitOn));
+        Assert.True((await fleet.Standing("WL-01")).OutOfService);
+        var raised = (await Page(fleet, limit.Id)).Events[^1];
+        Assert.Equal((DefectAct.Raised, DefectClocks.ClockName, DefectGrade.Limit, DefectGrade.Stop), (raised.Act, raised.By, raised.From!.Value, raised.To!.Value));
+        Assert.Equal(1, await fleet.Ask(db => db.Audit.CountAsync(x => x.What == "defect.raised", Ct)));
+    }
+
+    [Fact]
+    public async Task Hours_raise_it_by_what_was_read_not_by_what_is_guessed()
+    {
+        await using var fleet = await Fleet.WithLoader();
+        var limit = (await Report(fleet, Of("Hose weeps", DefectGrade.Limit, hours: "10"))).Value!;
+        fleet.Clock.Advance(TimeSpan.FromDays(4));
+        Assert.Equal(DefectGrade.Limit, (await Page(fleet, limit.Id)).Line.Defect.Grade);
+        Assert.True((await Page(fleet, limit.Id)).Line.HoursLeft < 0, "the estimate says that it is past");
+        await fleet.Log("WL-01", 375, fleet.Clock.GetUtcNow());
+        Assert.Equal(DefectGrade.Stop, (await Page(fleet, limit.Id)).Line.Defect.Grade);
+    }
+
+    [Fact]
+    public async Task A_visit_that_leaves_it_undone_raises_what_waited_for_it_the_day_after()
+    {
+        await using var fleet = await Fleet.WithLoader();
+        var waiting = (await Report(fleet, Of("Mirror cracked", DefectGrade.NextService))).Value!;
+        fleet.Clock.Advance(TimeSpan.FromHours(2));
+        Assert.True((await fleet.Do<RecordWork, Outcome<RecordedWork>>(x => x.Run(new("WL-01", ["linkage-grease-loader"], "360", null, null), Fleet.Tam, Ct))).Done);
+        fleet.Clock.Advance(TimeSpan.FromDays(1));
+        await fleet.Log("WL-01", 366, fleet.Clock.GetUtcNow());
+        Assert.Equal(DefectGrade.NextService, (await Page(fleet, waiting.Id)).Line.Defect.Grade);
+
+        Assert.True((await fleet.Do<RecordWork, Outcome<RecordedWork>>(x => x.Run(new("WL-01", ["engine-oil"], "366", null, null), Fleet.Tam, Ct))).Done);
+        Assert.Equal(DefectGrade.NextService, (await Page(fleet, waiting.Id)).Line.Defect.Grade);
+        fleet.Clock.Advance(TimeSpan.FromDays(1));
+        await fleet.Log("WL-01", 370, fleet.Clock.GetUtcNow());
+        var raised = (await Page(fleet, waiting.Id)).Line.Defect;
+        Assert.Equal((DefectGrade.Limit, 3700 + 500, new DateOnly(2026, 3, 18).AddDays(14)), (raised.Grade, raised.LimitTenths!.Value, raised.LimitOn!.Value));
+    }
+
+    [Fact]
+    public async Task Down_from_a_stop_takes_a_technicians_reason_and_a_planners_and_is_not_offered_for_brakes()
+    {
+        await using var fleet = await Fleet.WithLoader();
+        var stop = (await Report(fleet, Of("Wheel nut loose", DefectGrade.Stop, check: "nuts-left"))).Value!;
+        Assert.Equal("stopNotDownAlone", Code(await Grade(fleet, x => x.Set(stop.Id, DefectGrade.Watch, "looks fine", null, null, Mara, Ct))));
+        Assert.Equal("stopNotDeferred", Code(await Grade(fleet, x => x.Defer(stop.Id, "later", "5", null, Mara, Ct))));
+        Assert.Equal("nothingAsked", Code(await Grade(fleet, x => x.DecideDown(stop.Id, true, "yes", "5", null, Mara, Ct))));
+        Assert.Equal("reasonNeeded", Code(await Grade(fleet, x => x.AskDown(stop.Id, DefectGrade.Limit, "", Fleet.Tam, Ct))));
+        Assert.True((await Grade(fleet, x => x.AskDown(stop.Id, DefectGrade.Limit, "Torqued, one to be replaced", Fleet.Tam, Ct))).Done);
+        Assert.True((await fleet.Standing("WL-01")).OutOfService);
+        Assert.Equal("plannerNeeded", Code(await Grade(fleet, x => x.DecideDown(stop.Id, true, "ok", "5", null, Fleet.Bea, Ct))));
+        Assert.Equal("limitNeeded", Code(await Grade(fleet, x => x.DecideDown(stop.Id, true, "ok", "", "", Mara, Ct))));
+        Assert.True((await Grade(fleet, x => x.DecideDown(stop.Id, true, "Nut comes tomorrow", "5", "1", Mara, Ct))).Done);
+        Assert.Equal((false, DefectGrade.Limit), ((await fleet.Standing("WL-01")).OutOfService, (await Page(fleet, stop.Id)).Line.Defect.Grade));
+
+        // A planner who asked does not agree with herself.
+        var second = (await Report(fleet, Of("Fuel smell", DefectGrade.Stop))).Value!;
+        await Grade(fleet, x => x.AskDown(second.Id, DefectGrade.Watch, "was the can", Mara, Ct));
+        Assert.Equal("secondPersonNeeded", Code(await Grade(fleet, x => x.DecideDown(second.Id, true, "yes", null, null, Mara, Ct))));
+        Assert.True((await Grade(fleet, x => x.DecideDown(second.Id, false, "look again", null, null, Nils, Ct))).Done);
+        Assert.Equal((DefectGrade.Stop, null), ((await Page(fleet, second.Id)).Line.Defect.Grade, (await Page(fleet, second.Id)).Line.Defect.DownTo));
+
+        var brake = (await Report(fleet, Of("Pedal sinks", DefectGrade.Stop, check: "brake-service"))).Value!;
+        Assert.Equal("gradeNeverDown", Code(await Grade(fleet, x => x.AskDown(brake.Id, DefectGrade.Limit, "only a little", Fleet.Tam, Ct))));
+    }
+
+    [Fact]
+    public async Task Grading_up_and_putting_off_need_a_reason_and_the_right_person()
+    {
+        await using var fleet = await Fleet.WithLoader();
+        var watch = (await Report(fleet, Of("Seep", DefectGrade.Watch))).Value!;
+        Assert.Equal("technicianNeeded", Code(await Grade(fleet, x => x.Set(watch.Id, DefectGrade.Stop, "worse", null, null, Ines, Ct))));
+        Assert.Equal("gradeSame,reasonNeeded", Code(await Grade(fleet, x => x.Set(watch.Id, DefectGrade.Watch, "", null, null, Fleet.Tam, Ct))));
+        Assert.Equal("hoursNotANumber", Code(await Grade(fleet, x => x.Set(watch.Id, DefectGrade.Limit, "worse", "abc", null, Fleet.Tam, Ct))));
+        Assert.True((await Grade(fleet, x => x.Set(watch.Id, DefectGrade.Limit, "worse", "20", null, Fleet.Tam, Ct))).Done);
+        Assert.Equal("plannerNeeded", Code(await Grade(fleet, x => x.Defer(watch.Id, "part late", "40", null, Fleet.Tam, Ct))));
+        Assert.Equal("reasonNeeded", Code(await Grade(fleet, x => x.Defer(watch.Id, " ", "40", null, Mara, Ct))));
+        Assert.Equal(3540 + 400, (await Grade(fleet, x => x.Defer(watch.Id, "part late", "40", null, Mara, Ct))).Value!.LimitTenths);
+        Assert.True((await Grade(fleet, x => x.Set(watch.Id, DefectGrade.Stop, "much worse", null, null, Fleet.Tam, Ct))).Done);
+        Assert.True((await fleet.Standing("WL-01")).OutOfService);
+    }
+
+    [Theory]
+    [InlineData("", "nothing said", "wordsNeeded")]
+    [InlineData("words", "check horny", "noSuchCheck")]
+    [InlineData("words", "place moon", "noSuchPlace")]
+    [InlineData("words", "limit none", "limitNeeded")]
+    [InlineData("words", "limit hours abc", "hoursNotANumber")]
+    [InlineData("words", "limit hours 99999", "between")]
+    [InlineData("words", "limit days 3.5", "wholeBetween")]
+    [InlineData("words", "minutes soon", "wholeBetween")]
+    [InlineData("words", "safety down", "gradeSafety")]
+    public async Task What_cannot_be_reported_is_refused_and_nothing_is_kept(string words, string what, string code)
+    {
+        await using var fleet = await Fleet.WithLoader();
+        var input = what switch
+        {
+            "check horny" => Of(words, DefectGrade.Watch, check: "horny"),
+            "place moon" => Of(words, DefectGrade.Watch, place: "moon"),
+            "limit none" => Of(words, DefectGrade.Limit),
+            "limit hours abc" => Of(words, DefectGrade.Limit, hours: "abc"),
+            "limit hours 99999" => Of(words, DefectGrade.Limit, hours: "99999"),
+            "limit days 3.5" => Of(words, DefectGrade.Limit, days: "3.5"),
+            "minutes soon" => Of(words, DefectGrade.Watch) with { Fixed = "x", Minutes = "soon" },
+            "safety down" => Of(words, DefectGrade.Watch, check: "brake-service"),
+            _ => Of(words, DefectGrade.Watch),
+        };
+        Assert.Equal(code, Code(await Report(fleet, input)));
+        Assert.Equal((0, 0), await fleet.Ask(async db => (await db.Defects.CountAsync(Ct), await db.DefectEvents.CountAsync(Ct))));
+    }
+
+    [Fact]
+    public async Task An_operator_does_not_grade_below_the_check_and_a_key_makes_a_repeat_harmless()
+    {
+        await using var fleet = await Fleet.WithLoader();
+        Assert.Equal("gradeBelowCheck", Code(await Report(fleet, Of("Horn faint", DefectGrade.Watch, check: "horn"), Ines)));
+        Assert.True((await Report(fleet, Of("Horn faint", DefectGrade.Watch, check: "horn"), Fleet.Tam)).Done);
+        var keyed = Of("Step bent", DefectGrade.NextService) with { Key = "k1" };
+        Assert.Equal((await Report(fleet, keyed)).Value!.Id, (await Report(fleet, keyed)).Value!.Id);
+        Assert.Equal(2, await fleet.Ask(db => db.Defects.CountAsync(Ct)));
+    }
+
+    [Fact]
+    public async Task The_same_place_failing_again_is_a_repeat_and_another_place_is_not()
+    {
+        await using var fleet = await Fleet.WithLoader();
+        var first = (await Report(fleet, Of("Weeps", DefectGrade.NextService, place: "hydraulic", part: "Swivel hose"))).Value!;
+        await Repair(fleet, first.Id);
+        fleet.Clock.Advance(TimeSpan.FromDays(30));
+        await fleet.Log("WL-01", 500, fleet.Clock.GetUtcNow());
+        Assert.Equal(first.Id, (await Report(fleet, Of("Weeps again", DefectGrade.NextService, place: "hydraulic", part: "swivel  hose"))).Value!.RepeatOf);
+        Assert.Null((await Report(fleet, Of("Weeps", DefectGrade.NextService, place: "hydraulic", part: "Pump"))).Value!.RepeatOf);
+    }
+
+    private static byte[] Picture(int width, int height, string kind = ".jpg")
+    {
+        using var image = Image.Black(width, height, bands: 3).NewFromImage(90, 80, 70).Cast(Enums.BandFormat.Uchar).Copy(interpretation: Enums.Interpretation.Srgb);
+        using var marked = image.Mutate(x =>
+        {
+            x.Set(GValue.GStrType, "exif-ifd0-ImageDescription", "where it was taken");
+            x.Set(GValue.GIntType, "orientation", 6);
+        });
+        return marked.WriteToBuffer(kind);
+    }
+
+    [Fact]
+    public void A_photo_is_turned_upright_made_smaller_and_stripped_of_what_the_camera_said()
+    {
+        var encoded = Photos.Encode(Picture(4000, 3000)).Value!;
+        Assert.Equal((1200, 1600), (encoded.Width, encoded.Height));
+        using var whole = Image.NewFromBuffer(encoded.Whole);
+        Assert.DoesNotContain(whole.GetFields(), x => x.StartsWith("exif", StringComparison.Ordinal));
+        using var small = Image.NewFromBuffer(encoded.Small);
+        Assert.True(Math.Max(small.Width, small.Height) <= 320);
+        Assert.True(Photos.Encode(Picture(300, 200, ".png")).Done);
+        Assert.True(Photos.Encode(Picture(300, 200, ".webp")).Done);
+    }
+
+    [Fact]
+    public void What_is_no_photo_too_large_or_a_bomb_is_refused_before_it_is_unpacked()
+    {
+        Assert.Equal("photoNotAPicture", Code(Photos.Encode("%PDF-1.7 not a picture"u8.ToArray())));
+        Assert.Equal("photoNotAPicture", Code(Photos.Encode([0xFF, 0xD8, 0xFF, 0xE0, 1, 2, 3, 4])));
+        Assert.Equal("photoNotAPicture", Code(Photos.Encode([])));
+        Assert.Equal("photoNotAPicture", Code(Photos.Encode("<svg xmlns='http://www.w3.org/2000/svg'/>"u8.ToArray())));
+        Assert.Equal("photoTooLarge", Code(Photos.Encode(new byte[Photos.LargestBytes + 1])));
+
+        // A few kilobytes that would unpack to 400 million points.
+        var bomb = Picture(20_000, 20_000, ".png");
+        Assert.True(bomb.Length < Photos.LargestBytes);
+        Assert.Equal("photoTooManyPixels", Code(Photos.Encode(bomb)));
+
+        // Cut in the middle.
+        var whole = Picture(1200, 900);
+        Assert.Equal("photoNotAPicture", Code(Photos.Encode(whole[..(whole.Length / 3)])));
+    }
+
+    [Fact]
+    public async Task A_bad_photo_keeps_the_whole_report_back_and_a_good_one_comes_with_it()
+    {
+        await using var fleet = await Fleet.WithLoader();
+        Assert.Equal("photoNotAPicture", Code(await Report(fleet, Of("Bent", DefectGrade.Watch) with { Photos = [Picture(40, 30), [1, 2, 3]] })));
+        Assert.Equal((0, 0), await fleet.Ask(async db => (await db.Defects.CountAsync(Ct), await db.DefectPhotos.CountAsync(Ct))));
+        var kept = (await Report(fleet, Of("Bent", DefectGrade.Watch) with { Photos = [Picture(40, 30)] })).Value!;
+        var page = await Page(fleet, kept.Id);
+        Assert.NotNull(await fleet.Do<DefectViews, byte[]?>(x => x.Photo(kept.Id, page.Photos[0].Id, true, Ct)));
+        Assert.Null(await fleet.Do<DefectViews, byte[]?>(x => x.Photo(kept.Id + 1, page.Photos[0].Id, true, Ct)));
+    }
+
+    [Fact]
+    public async Task Entered_in_error_is_taken_back_by_whom_it_may_be()
+    {
+        await using var fleet = await Fleet.WithLoader();
+        Task<Outcome<DefectRow>> Void(long id, Actor actor, string? reason = "wrong machine") => fleet.Do<DefectNotes, Outcome<DefectRow>>(x => x.Void(id, reason, actor, Ct));
+        var stop = (await Report(fleet, Of("Cracked", DefectGrade.Stop), Ines)).Value!;
+        Assert.Equal("plannerNeeded", Code(await Void(stop.Id, Ines)));
+        Assert.Equal("plannerNeeded", Code(await Void(stop.Id, Fleet.Tam)));
+        Assert.Equal("reasonNeeded", Code(await Void(stop.Id, Mara, "")));
+        Assert.True((await Void(stop.Id, Mara)).Done);
+        Assert.False((await fleet.Standing("WL-01")).OutOfService);
+        var mine = (await Report(fleet, Of("Seep", DefectGrade.Watch), Ines)).Value!;
+        var theirs = (await Report(fleet, Of("Seep", DefectGrade.Watch, place: "fuel"), Fleet.Tam)).Value!;
+        Assert.True((await Void(mine.Id, Ines)).Done);
+        Assert.Equal("technicianNeeded", Code(await Void(theirs.Id, Ines)));
+    }
+
+    [Fact]
+    public async Task The_quick_line_reports_and_tops_up()
+    {
+        await using var fleet = await Fleet.WithLoader();
+        async Task<QuickReading> Preview(string line) => await fleet.Do<QuickRun, QuickReading>(x => x.Preview(line, Ct));
+        var report = Assert.IsType<QuickCommand.ReportDefect>((await Preview("wl1 defect left guard loose")).Command);
+        Assert.Equal(new("WL-01", "left guard loose"), report);
+        Assert.Equal(DefectGrade.NextService, (await fleet.Do<QuickRun, Outcome<DefectRow>>(x => x.Report(report, "q", Ines, Ct))).Value!.Grade);
+
+        Assert.Equal(("engine", 1.5), ((await Preview("WL-01 +1.5 L engine")).TopUp!.Compartment!.Code, (await Preview("WL-01 +1.5 L engine")).TopUp!.Litres));
+        Assert.Equal("noSuchCompartmentNear", (await Preview("WL-01 +1.5 L enginge")).TopUp!.Refusals[0].Code);
+        Assert.Equal("decimalComma", (await Preview("WL-01 +1,5 L engine")).TopUp!.Refusals[0].Code);
+        Assert.Equal("between", (await Preview("WL-01 +900 engine")).TopUp!.Refusals[0].Code);
+        var kept = (await fleet.Do<LogTopUp, Outcome<LoggedTopUp>>(x => x.Run("WL-01", "1.5", "engine", "t", Ines, Ct))).Value!;
+        Assert.Equal(kept.Id, (await fleet.Do<LogTopUp, Outcome<LoggedTopUp>>(x => x.Run("WL-01", "1.5", "engine", "t", Ines, Ct))).Value!.Id);
+        Assert.True((await fleet.Do<LogTopUp, Outcome<Nothing>>(x => x.Void("WL-01", kept.Id, Ines, Ct))).Done);
+        Assert.Equal("topUpGone", Code(await fleet.Do<LogTopUp, Outcome<Nothing>>(x => x.Void("WL-01", kept.Id, Ines, Ct))));
+    }
+}
