@@ -8,8 +8,23 @@ using Nippers.Formats.Fleet;
 namespace Nippers.Demo;
 
 /// <summary>The scenario's defects: every situation that the clocks know.</summary>
-internal sealed class DemoDefects(DateOnly today, IReadOnlyDictionary<string, Func<int, int>> lifeTenths)
+/// <param name="today">The date the scenario ends on.</param>
+/// <param name="lifeTenths">Life hours of a unit some days back.</param>
+/// <param name="walkOf">Number of a unit's walk some days back; null when there was none.</param>
+internal sealed class DemoDefects(DateOnly today, IReadOnlyDictionary<string, Func<int, int>> lifeTenths, Func<string, int, long?> walkOf)
 {
+    /// <summary>What walks found: unit, days back, check and what it made of the machine.</summary>
+    public static IReadOnlyList<(string Unit, int Back, string Check, RunVerdict Verdict)> Found { get; } =
+    [
+        ("DZ-01", 1, "brake-service", RunVerdict.DoesNotRun),
+        ("DZ-02", 6, "engine-leaks", RunVerdict.MayRun),
+        ("EX-01", 3, "engine-hoses", RunVerdict.MayRun),
+        ("EX-02", 9, "final-left", RunVerdict.MayRun),
+        ("EX-05", 2, "coupler", RunVerdict.DoesNotRun),
+        ("TL-02", 5, "rubber-right", RunVerdict.MayRun),
+        ("WL-02", 30, "tyres-left", RunVerdict.MayRunUntil),
+    ];
+
     private const string Tam = "Tam Ollery";
     private const string Wenna = "Wenna Pask";
     private const string Mara = "Mara Quill";
@@ -130,7 +145,10 @@ internal sealed class DemoDefects(DateOnly today, IReadOnlyDictionary<string, Fu
         new() { AtMs = at, By = by, Act = act, Words = words, To = to, LimitTenths = row.LimitTenths, LimitOn = row.LimitOn };
 
     private void Add(string unit, DefectRow row, IReadOnlyList<DefectEvent> events, IReadOnlyList<Stoppage>? stoppages = null, IReadOnlyList<DefectPhoto>? photos = null, long? repeatOf = null) =>
-        _records.Add(FleetMapping.ToRecord(row, unit, null, repeatOf, events, stoppages ?? [], photos ?? []));
+        _records.Add(FleetMapping.ToRecord(row, unit, WalkOf(unit, row), repeatOf, events, stoppages ?? [], photos ?? []));
+
+    private long? WalkOf(string unit, DefectRow row) =>
+        Found.FirstOrDefault(x => x.Unit == unit && x.Check == row.CheckCode && today.AddDays(-x.Back) == row.On) is { Unit: not null } found ? walkOf(unit, found.Back) : null;
 
     private long At(int back, double hour) => new DateTimeOffset(today.AddDays(-back).ToDateTime(TimeOnly.MinValue), TimeSpan.Zero).AddHours(hour).ToUnixTimeMilliseconds();
 

@@ -33,14 +33,17 @@ public static class DemoFleet
         foreach (var reading in lives.SelectMany(x => x.Readings())) await writer.Write(reading);
         foreach (var completion in lives.SelectMany(x => x.Completions())) await writer.Write(completion);
         foreach (var walk in lives.SelectMany(x => x.Walking.Records())) await writer.Write(walk);
-        var before = 0;
+        var before = new Dictionary<string, int>(StringComparer.Ordinal);
+        var walks = 0;
         foreach (var life in lives)
         {
-            foreach (var topUp in life.Walking.TopUps(before)) await writer.Write(topUp);
-            before += life.Walking.Count;
+            foreach (var topUp in life.Walking.TopUps(walks)) await writer.Write(topUp);
+            before[life.Unit] = walks;
+            walks += life.Walking.Count;
         }
 
-        foreach (var defect in new DemoDefects(today, lives.ToDictionary(x => x.Unit, x => (Func<int, int>)x.LifeTenths)).Records()) await writer.Write(defect);
+        long? WalkOf(string unit, int back) => before[unit] + lives.Single(x => x.Unit == unit).Walking.PlaceOf(today.AddDays(-back));
+        foreach (var defect in new DemoDefects(today, lives.ToDictionary(x => x.Unit, x => (Func<int, int>)x.LifeTenths), WalkOf).Records()) await writer.Write(defect);
     }
 
     private static ServiceProgram DozerProgram()

@@ -42,6 +42,9 @@ internal sealed class WalkLife
     /// <summary>Walks so far.</summary>
     public int Count => _walks.Count;
 
+    /// <summary>Place of the walk of a day among this machine's; null when there was none.</summary>
+    public int? PlaceOf(DateOnly day) => _walks.FindIndex(x => x.Walk.On == day) is >= 0 and var at ? at + 1 : null;
+
     /// <summary>Walks once.</summary>
     /// <param name="day">The day.</param>
     /// <param name="back">Days before the scenario's end.</param>
@@ -56,13 +59,14 @@ internal sealed class WalkLife
         var due = WalkRoute.Due(_list, _options, WalkRound.Whole, _last, life);
         var checks = WalkRoute.Steps(_list, due).SelectMany(x => x.Checks).Select(x => CheckLimits.Apply(x, _own.GetValueOrDefault(x.Code)?.ToLimits())).ToList();
         var quick = _cast.Story.HasFlag(Story.QuickWalk) && back == 1;
+        var found = DemoDefects.Found.Where(x => x.Unit == _cast.Unit && x.Back == back && checks.Exists(c => c.Code == x.Check)).ToList();
         var answers = new Dictionary<string, CheckAnswer>(StringComparer.Ordinal);
         var measures = new List<MeasureRow>();
         var done = new List<string>();
         var batch = $"walk-{_cast.Unit}-{day:yyyyMMdd}";
         foreach (var check in open ? checks.Take(checks.Count * 2 / 5) : checks)
         {
-            var answer = Answer(check, day, life.Value);
+            var answer = found.Exists(x => x.Check == check.Code) ? new CheckAnswer { Sound = false } : Answer(check, day, life.Value);
             answers[check.Code] = answer;
             var result = CheckJudge.Judge(check, answer, explained: true);
             if (open) continue;
@@ -94,7 +98,9 @@ internal sealed class WalkLife
             Answered = open ? 0 : checks.Count,
             Answers = open ? "" : PackedAnswers.Pack([.. checks.Select(x => x.Code)], answers),
             Batch = batch,
-            Verdict = open ? null : RunVerdict.MayRun,
+            Faults = found.Count,
+            Verdict = open ? null : found.Count > 0 ? found.Max(x => x.Verdict) : RunVerdict.MayRun,
+            UntilOn = found.Exists(x => x.Verdict == RunVerdict.MayRunUntil) ? day.AddDays(14) : null,
         };
         var rows = open ? answers.Select(x => new WalkAnswerRow { Code = x.Key, Revision = 1, By = by, AtMs = startMs, Answer = System.Text.Json.JsonSerializer.Serialize(x.Value, ListJson.Options) }).ToList() : [];
         if (open) rows.Add(new() { Code = SaveAnswer.StepPrefix + "isolate", Revision = 1, By = by, AtMs = startMs, Answer = "done" });

@@ -36,8 +36,14 @@ public sealed class Browser : IAsyncLifetime
     {
         if (_app is not null) await _app.DisposeAsync();
         _app = await DemoApp.Start();
-        Driver.Manage().Cookies.DeleteAllCookies();
         Size(width, height);
+        SignIn(userName);
+    }
+
+    /// <summary>Somebody else takes the browser.</summary>
+    public void SignIn(string userName)
+    {
+        Driver.Manage().Cookies.DeleteAllCookies();
         Open("/sign-in");
         Driver.FindElement(By.Id("userName")).SendKeys(userName);
         Driver.FindElement(By.Id("password")).SendKeys(People.DemoPassword + Keys.Enter);

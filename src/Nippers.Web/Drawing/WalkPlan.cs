@@ -36,7 +36,7 @@ public static class WalkPlan
     public static IHtmlContent Draw(CheckList list, ImmutableArray<PlanStation> stations, string name, Words words)
     {
         var svg = new StringBuilder(4096);
-        svg.Append(CultureInfo.InvariantCulture, $"""<svg class="plan" viewBox="0 0 {Width} {Height}" role="img" aria-label="{Text(words["Plan.Label", name, stations.Count(x => x.Done == x.Checks), stations.Length])}">""");
+        svg.Append(CultureInfo.InvariantCulture, $"""<svg class="plan" viewBox="0 0 {Width} {Height}" role="group" aria-label="{Text(words["Plan.Label", name, stations.Count(x => x.Done == x.Checks), stations.Length])}">""");
         foreach (var part in list.Parts) Part(svg, part);
         if (stations.Length > 1)
         {

@@ -112,7 +112,7 @@ public sealed class CheckModel(ChangeWalkList lists, Words words) : NippersPage
         };
     }
 
-    public async Task<IActionResult> OnPost(string code, [FromQuery] string? check, CheckPost post, CancellationToken ct)
+    public async Task<IActionResult> OnPost([FromRoute] string code, [FromQuery] string? check, CheckPost post, CancellationToken ct)
     {
         var input = post.ToInput(check);
         var outcome = await lists.SaveCheck(code, post.Version, input, Actor, ct);

@@ -23,7 +23,7 @@ public sealed class CopyModel(ChangeWalkList lists, Words words) : NippersPage
         return Page();
     }
 
-    public async Task<IActionResult> OnPost(string code, [FromForm(Name = "code")] string? newCode, [FromForm(Name = "name")] string? newName, bool otherKind, CancellationToken ct)
+    public async Task<IActionResult> OnPost([FromRoute] string code, [FromForm(Name = "code")] string? newCode, [FromForm(Name = "name")] string? newName, bool otherKind, CancellationToken ct)
     {
         var outcome = await lists.Copy(code, newCode, newName, otherKind, Actor, ct);
         if (outcome.Done) return Done("/walk-lists/" + outcome.Value!.Code, words["WalkLists.Copied", newName]);

@@ -28,7 +28,7 @@ public sealed class PlanModel(ChangeWalkList lists, Words words) : NippersPage
         return Page();
     }
 
-    public async Task<IActionResult> OnPost(string code, string? name, string? stations, string? parts, int version, CancellationToken ct)
+    public async Task<IActionResult> OnPost([FromRoute] string code, string? name, string? stations, string? parts, int version, CancellationToken ct)
     {
         var outcome = await lists.SavePlan(code, version, name, stations, parts, Actor, ct);
         if (outcome.Done) return Done("/walk-lists/" + code, words["WalkLists.PlanSaved", name]);
