@@ -9,7 +9,7 @@ using Nippers.Web.Hosting;
 
 namespace Nippers.Bench;
 
-/// <summary>The big database: 500 machines and five years, 1.2 M readings, 600 k completions.</summary>
+/// <summary>The big database: 500 machines and five years, 1.2 M readings, 600 k completions, 600 k walks.</summary>
 internal static class BigDatabase
 {
     private const int Machines = 500;
@@ -77,6 +77,7 @@ internal static class BigDatabase
             await transaction.CommitAsync(ct);
         }
 
+        await BigWalks.Make(db, machines, Start, ct);
         await db.Database.ExecuteSqlAsync($"ANALYZE", ct);
         await scope.ServiceProvider.GetRequiredService<StandingKeeper>().Rebuild(DateTimeOffset.UtcNow, ct);
         SqliteConnection.ClearAllPools();

@@ -108,7 +108,7 @@ internal sealed class WalkLife
         return batch;
     }
 
-    public IEnumerable<FleetWalk> Records() => _walks.Select(x => FleetMapping.ToRecord(x.Walk, _cast.Unit, _listCode, 1, x.Open, x.Measures, x.Done));
+    public IEnumerable<FleetWalk> Records() => _walks.Select(x => FleetMapping.ToRecord(x.Walk, _cast.Unit, _listCode, 1, WalkChecks.Codes(x.Walk, _list), x.Open, x.Measures, x.Done));
 
     /// <summary>Top-ups, each with the number of its walk.</summary>
     /// <param name="before">Walks of the machines that stand before this one in the file.</param>

@@ -1,4 +1,6 @@
 using Microsoft.EntityFrameworkCore;
+using Nippers.App.Walks;
+using Nippers.Core.Walk;
 using Nippers.Data;
 using Nippers.Data.Fleet;
 using Nippers.Data.Walks;
@@ -32,6 +34,7 @@ public sealed class ExportFleet(NippersDb db)
         var lists = await db.WalkLists.AsNoTracking().OrderBy(x => x.Code).ToListAsync(ct);
         var versions = await db.WalkListVersions.AsNoTracking().ToDictionaryAsync(x => x.Id, ct);
         foreach (var list in lists) await writer.Write(FleetMapping.ToRecord(list, versions.Values.Where(x => x.ListId == list.Id)));
+        var bodies = versions.ToDictionary(x => x.Key, x => x.Value.ToList());
         var listCodes = lists.ToDictionary(x => x.Id, x => x.Code);
         var limits = (await db.MachineChecks.AsNoTracking().ToListAsync(ct)).ToLookup(x => x.MachineId);
         var siteNames = sites.ToDictionary(x => x.Id, x => x.Name);
@@ -68,7 +71,7 @@ public sealed class ExportFleet(NippersDb db)
         }
 
         var numbers = new Dictionary<long, long>();
-        foreach (var machine in machines) await Walks(machine, writer, numbers, listCodes, versions, progress, ct);
+        foreach (var machine in machines) await Walks(machine, writer, numbers, listCodes, versions, bodies, progress, ct);
         foreach (var machine in machines)
         {
             foreach (var row in await db.TopUps.AsNoTracking().Where(x => x.MachineId == machine.Id).OrderBy(x => x.AtMs).ThenBy(x => x.Id).ToListAsync(ct))
@@ -82,7 +85,7 @@ public sealed class ExportFleet(NippersDb db)
     }
 
     /// <summary>Walks of one machine, a page at a time; their numbers are their places in the file.</summary>
-    private async Task Walks(Machine machine, FleetWriter writer, Dictionary<long, long> numbers, Dictionary<int, string> listCodes, Dictionary<int, WalkListVersion> versions, IProgress<JobProgress>? progress, CancellationToken ct)
+    private async Task Walks(Machine machine, FleetWriter writer, Dictionary<long, long> numbers, Dictionary<int, string> listCodes, Dictionary<int, WalkListVersion> versions, Dictionary<int, CheckList> bodies, IProgress<JobProgress>? progress, CancellationToken ct)
     {
         for (var skip = 0; ; skip += WalksAtOnce)
         {
@@ -95,7 +98,7 @@ public sealed class ExportFleet(NippersDb db)
             {
                 numbers[row.Id] = numbers.Count + 1;
                 var version = versions[row.VersionId];
-                await writer.Write(FleetMapping.ToRecord(row, machine.Unit, listCodes[version.ListId], version.Version, open is null ? [] : [.. open[row.Id]], [.. measures[row.Id]], [.. done[row.Id]]));
+                await writer.Write(FleetMapping.ToRecord(row, machine.Unit, listCodes[version.ListId], version.Version, WalkChecks.Codes(row, bodies[row.VersionId]), open is null ? [] : [.. open[row.Id]], [.. measures[row.Id]], [.. done[row.Id]]));
                 if (numbers.Count % ReportEvery == 0) progress?.Report(new("walks", numbers.Count));
             }
 

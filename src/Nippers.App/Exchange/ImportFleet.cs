@@ -57,10 +57,11 @@ public sealed class ImportFleet(NippersDb db, Writes writes, StandingKeeper stan
         private readonly Dictionary<string, (long AtMs, int Life)> _last = new(StringComparer.Ordinal);
         private BulkRows? _readings;
         private BulkRows? _completions;
-        private readonly Dictionary<string, (int Id, Dictionary<int, int> Versions)> _lists = new(StringComparer.Ordinal);
+        private readonly Dictionary<string, (int Id, Dictionary<int, (int Id, CheckList Body)> Versions)> _lists = new(StringComparer.Ordinal);
         private readonly List<long> _walkIds = [];
         private readonly List<long> _defectIds = [];
         private readonly Dictionary<string, BulkRows> _bulk = new(StringComparer.Ordinal);
+        private readonly Dictionary<(int Version, string Codes), string> _packed = [];
         private long _nextWalk;
         private long _readingCount;
         private long _completionCount;
@@ -218,7 +219,7 @@ public sealed class ImportFleet(NippersDb db, Writes writes, StandingKeeper stan
                 throw new FleetFaultException("fleetListDiffers", place, record.Code);
             }
 
-            if (!_lists.TryAdd(record.Code, (kept[0].ListId, kept.ToDictionary(x => x.Version, x => x.Id)))) throw new FleetFaultException("fleetTwice", place, record.Code);
+            if (!_lists.TryAdd(record.Code, (kept[0].ListId, kept.ToDictionary(x => x.Version, x => (x.Id, x.ToList()))))) throw new FleetFaultException("fleetTwice", place, record.Code);
             db.ChangeTracker.Clear();
         }
 
@@ -245,9 +246,9 @@ public sealed class ImportFleet(NippersDb db, Writes writes, StandingKeeper stan
             }
 
             Bulk("Walks", "Id", "MachineId", "VersionId", "Round", "State", "On", "StartedMs", "FinishedMs", "StartedBy", "FinishedBy", "Late", "LifeTenths", "ShownTenths", "Weather", "Ground", "Checks", "Due", "Answered", "Faults", "LeftOut", "Answers", "Note", "Batch", "Verdict", "UntilTenths", "UntilOn", "VoidedMs", "VoidedBy", "VoidReason").Add(
-                id, machine.Id, version, (int)FleetMapping.Parse<WalkRound>(record.Round, place, "round"), (int)state, on, started,
+                id, machine.Id, version.Id, (int)FleetMapping.Parse<WalkRound>(record.Round, place, "round"), (int)state, on, started,
                 record.Finished is { } finished ? FleetMapping.Instant(finished, place, "finished") : null, record.StartedBy, record.FinishedBy, record.Late == true, life, FleetMapping.Tenths(record.Hours, place, "hours"),
-                (int)FleetMapping.Parse<Weather>(record.Weather, place, "weather"), (int)FleetMapping.Parse<Ground>(record.Ground, place, "ground"), string.Join(' ', record.Checks), record.Checks.Count, record.Answered, record.Faults, record.LeftOut, answers, record.Note ?? "", record.Batch,
+                (int)FleetMapping.Parse<Weather>(record.Weather, place, "weather"), (int)FleetMapping.Parse<Ground>(record.Ground, place, "ground"), state == WalkState.Open ? string.Join(' ', record.Checks) : Packed(version.Id, version.Body, record.Checks), record.Checks.Count, record.Answered, record.Faults, record.LeftOut, answers, record.Note ?? "", record.Batch,
                 record.Verdict is { } verdict ? (int)FleetMapping.Parse<RunVerdict>(verdict, place, "verdict") : null, record.UntilHours is { } until ? FleetMapping.Tenths(until, place, "untilHours") : null,
                 record.UntilOn is { } untilOn ? Formats.Iso.Day(FleetMapping.Day(untilOn, place, "untilOn")) : null, record.VoidedAt is { } voided ? FleetMapping.Instant(voided, place, "voidedAt") : null, record.VoidedBy, record.VoidReason);
             foreach (var measure in record.Measures ?? [])
@@ -297,6 +298,13 @@ public sealed class ImportFleet(NippersDb db, Writes writes, StandingKeeper stan
 
             await db.SaveChangesAsync(ct);
             db.ChangeTracker.Clear();
+        }
+
+        /// <summary>The short form of a walk's checks; most walks of a list share a few sets.</summary>
+        private string Packed(int version, CheckList body, IReadOnlyList<string> codes)
+        {
+            var key = (version, string.Join(' ', codes));
+            return _packed.TryGetValue(key, out var packed) ? packed : _packed[key] = WalkChecks.Pack(codes, body);
         }
 
         private static long? Number(long? number, List<long> ids, string place, string field) =>

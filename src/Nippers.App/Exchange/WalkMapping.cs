@@ -20,9 +20,9 @@ public static partial class FleetMapping
     public static FleetLimit ToRecord(MachineCheck x) => new(
         x.CheckCode, x.Name, x.Low, x.WatchBelow, x.High, x.New, x.NewAtTenths / 10.0, x.MarkLitres, x.Method is { } method ? Word(method) : null, OrNull(x.Note));
 
-    public static FleetWalk ToRecord(WalkRow x, string unit, string list, int version, IReadOnlyList<WalkAnswerRow> open, IReadOnlyList<MeasureRow> measures, IReadOnlyList<string> done) => new(
+    public static FleetWalk ToRecord(WalkRow x, string unit, string list, int version, IReadOnlyList<string> codes, IReadOnlyList<WalkAnswerRow> open, IReadOnlyList<MeasureRow> measures, IReadOnlyList<string> done) => new(
         unit, list, version, Word(x.Round), Word(x.State), Iso.Day(x.On), Iso.Instant(x.StartedMs), x.StartedBy, x.ShownTenths / 10.0, x.LifeTenths / 10.0, Word(x.Weather), Word(x.Ground),
-        x.CheckCodes, x.Answered, x.Faults, x.LeftOut, x.Batch,
+        codes, x.Answered, x.Faults, x.LeftOut, x.Batch,
         x.Answers.Length > 0 ? Json(x.Answers) : null,
         open.Count > 0 ? [.. open.OrderBy(a => a.Code, StringComparer.Ordinal).Select(a => new FleetOpenAnswer(a.Code, a.Revision, a.By, Iso.Instant(a.AtMs), a.Answer))] : null,
         measures.Count > 0 ? [.. measures.OrderBy(m => m.CheckCode, StringComparer.Ordinal).Select(m => new FleetMeasure(m.CheckCode, m.Value, m.Used ? null : true))] : null,

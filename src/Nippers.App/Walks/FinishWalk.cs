@@ -54,7 +54,9 @@ public sealed class FinishWalk(NippersDb db, Writes writes, StandingKeeper keepe
         row.Answered = walk.Checks.Count(x => answers[x.Code].LeftOut is null);
         row.LeftOut = walk.Checks.Length - row.Answered;
         row.Faults = results.Values.Count(x => x.Outcome == CheckOutcome.Fault);
-        row.Answers = PackedAnswers.Pack(row.CheckCodes, answers);
+        var codes = WalkChecks.Codes(row, walk.List);
+        row.Answers = PackedAnswers.Pack(codes, answers);
+        row.Checks = WalkChecks.Pack(codes, walk.List);
         Keep(walk, answers, results, actor);
         await db.WalkAnswers.Where(x => x.WalkId == row.Id).ExecuteDeleteAsync(ct);
         var done = await CompleteItems(walk, results, actor, ct);
@@ -151,7 +153,9 @@ public sealed class VoidWalk(NippersDb db, Writes writes)
     private async Task Pack(WalkRow walk, CancellationToken ct)
     {
         var context = (await WalkContext.Load(db, walk.Id, ct))!;
-        walk.Answers = PackedAnswers.Pack(walk.CheckCodes, context.Answers);
+        var codes = WalkChecks.Codes(walk, context.List);
+        walk.Answers = PackedAnswers.Pack(codes, context.Answers);
+        walk.Checks = WalkChecks.Pack(codes, context.List);
         walk.Answered = context.Answers.Count;
         await db.WalkAnswers.Where(x => x.WalkId == walk.Id).ExecuteDeleteAsync(ct);
     }

@@ -1,4 +1,3 @@
-using System.Globalization;
 using System.Text.Json;
 using Nippers.Core.Walk;
 using Nippers.Data.Walks;
@@ -18,16 +17,9 @@ public static class PackedAnswers
     /// <param name="answers">The answers.</param>
     public static string Pack(IReadOnlyList<string> codes, IReadOnlyDictionary<string, CheckAnswer> answers)
     {
-        var ranges = new List<string>();
-        for (var i = 0; i < codes.Count; i++)
-        {
-            var from = i;
-            while (i < codes.Count && answers.TryGetValue(codes[i], out var answer) && answer == CheckAnswer.Plain) i++;
-            if (i > from) ranges.Add(i - 1 == from ? Text(from) : $"{Text(from)}-{Text(i - 1)}");
-        }
-
+        var plain = Ranges.Write(Enumerable.Range(0, codes.Count).Where(i => answers.TryGetValue(codes[i], out var answer) && answer == CheckAnswer.Plain));
         var others = answers.Where(x => x.Value != CheckAnswer.Plain).OrderBy(x => x.Key, StringComparer.Ordinal).ToDictionary(x => x.Key, x => x.Value);
-        return JsonSerializer.Serialize(new Packed(ranges.Count > 0 ? string.Join(',', ranges) : null, others.Count > 0 ? others : null), ListJson.Options);
+        return JsonSerializer.Serialize(new Packed(plain.Length > 0 ? plain : null, others.Count > 0 ? others : null), ListJson.Options);
     }
 
     /// <summary>Unpacks what <see cref="Pack"/> gave.</summary>
@@ -37,16 +29,8 @@ public static class PackedAnswers
         var answers = new Dictionary<string, CheckAnswer>(StringComparer.Ordinal);
         if (text.Length == 0) return answers;
         var packed = JsonSerializer.Deserialize<Packed>(text, ListJson.Options) ?? throw new JsonException("empty");
-        foreach (var range in (packed.S ?? "").Split(',', StringSplitOptions.RemoveEmptyEntries))
-        {
-            var ends = range.Split('-');
-            if (!int.TryParse(ends[0], CultureInfo.InvariantCulture, out var from) || !int.TryParse(ends[^1], CultureInfo.InvariantCulture, out var to) || from < 0 || to >= codes.Count) throw new JsonException($"range {range}");
-            for (var i = from; i <= to; i++) answers[codes[i]] = CheckAnswer.Plain;
-        }
-
+        foreach (var at in Ranges.Read(packed.S ?? "", codes.Count)) answers[codes[at]] = CheckAnswer.Plain;
         foreach (var (code, answer) in packed.A ?? []) answers[code] = answer;
         return answers;
     }
-
-    private static string Text(int number) => number.ToString(CultureInfo.InvariantCulture);
 }

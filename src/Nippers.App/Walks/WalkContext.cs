@@ -84,11 +84,11 @@ public sealed class WalkContext
         var list = row.Version.ToList();
         var own = await db.ChecksOf(row.MachineId, ct);
         var byCode = list.Checks.ToDictionary(x => x.Code, StringComparer.Ordinal);
-        ImmutableArray<WalkCheck> checks = [.. row.CheckCodes.Where(byCode.ContainsKey).Select(x => CheckLimits.Apply(byCode[x], own.GetValueOrDefault(x)?.ToLimits()))];
+        ImmutableArray<WalkCheck> checks = [.. WalkChecks.Codes(row, list).Where(byCode.ContainsKey).Select(x => CheckLimits.Apply(byCode[x], own.GetValueOrDefault(x)?.ToLimits()))];
         var rows = row.State == WalkState.Open ? await db.WalkAnswers.AsNoTracking().Where(x => x.WalkId == id).ToDictionaryAsync(x => x.Code, StringComparer.Ordinal, ct) : [];
         var answers = row.State == WalkState.Open || row.Answers.Length == 0
             ? rows.Where(x => !x.Key.StartsWith(SaveAnswer.StepPrefix, StringComparison.Ordinal)).ToDictionary(x => x.Key, x => JsonSerializer.Deserialize<CheckAnswer>(x.Value.Answer, ListJson.Options)!, StringComparer.Ordinal)
-            : PackedAnswers.Unpack(row.CheckCodes, row.Answers);
+            : PackedAnswers.Unpack(WalkChecks.Codes(row, list), row.Answers);
         var since = row.LifeTenths - ExplainTenths;
         var filled = await db.TopUps.Where(x => x.MachineId == row.MachineId && x.LifeTenths >= since && x.VoidedMs == null).Select(x => x.Compartment)
             .Union(db.Completions.Where(x => x.MachineId == row.MachineId && x.LifeTenths >= since && x.VoidedMs == null)

@@ -60,7 +60,7 @@ public sealed class WalkRow
     public Weather Weather { get; set; }
     public Ground Ground { get; set; }
 
-    /// <summary>Codes of the checks that it holds, parted by blanks.</summary>
+    /// <summary>The checks that it holds; see WalkChecks.</summary>
     public required string Checks { get; set; }
     public int Due { get; set; }
     public int Answered { get; set; }
@@ -81,8 +81,6 @@ public sealed class WalkRow
     public long? VoidedMs { get; set; }
     public string? VoidedBy { get; set; }
     public string? VoidReason { get; set; }
-
-    public IReadOnlyList<string> CheckCodes => Checks.Split(' ', StringSplitOptions.RemoveEmptyEntries);
 
     /// <summary>How long it took; null while open and for late sheets.</summary>
     public TimeSpan? Took => FinishedMs is { } end && !Late ? TimeSpan.FromMilliseconds(end - StartedMs) : null;
@@ -151,7 +149,7 @@ internal sealed class WalkRowMap : IEntityTypeConfiguration<WalkRow>
     public void Configure(EntityTypeBuilder<WalkRow> builder)
     {
         builder.ToTable("Walks");
-        builder.Ignore(x => x.CheckCodes).Ignore(x => x.Took).Ignore(x => x.TooQuick);
+        builder.Ignore(x => x.Took).Ignore(x => x.TooQuick);
         builder.HasOne(x => x.Machine).WithMany().HasForeignKey(x => x.MachineId).OnDelete(DeleteBehavior.Restrict);
         builder.HasOne(x => x.Version).WithMany().HasForeignKey(x => x.VersionId).OnDelete(DeleteBehavior.Restrict);
         builder.HasIndex(x => new { x.MachineId, x.On });
