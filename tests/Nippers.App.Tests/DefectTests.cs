@@ -48,7 +48,7 @@ public sealed class DefectTests
         fleet.Clock.Advance(TimeSpan.FromHours(3));
         Assert.Equal("technicianNeeded", Code(await Repair(fleet, stop.Id, Ines)));
         Assert.Equal("wordsNeeded", Code(await Repair(fleet, stop.Id, words: " ")));
-        Assert.Equal("hoursBeforeDefect", Code(await Repair(fleet, stop.Id, hours: "12")));
+        Assert.Equal("repairBeforeDefect", Code(await Repair(fleet, stop.Id, hours: "12")));
         Assert.Equal(DefectState.Repaired, (await Repair(fleet, stop.Id)).Value!.State);
         Assert.True((await fleet.Standing("WL-01")).OutOfService, "repaired is not returned");
 

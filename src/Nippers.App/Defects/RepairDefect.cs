@@ -41,8 +41,8 @@ public sealed class RepairDefect(NippersDb db, Writes writes, DefectBook book)
             if (!string.IsNullOrWhiteSpace(input.Hours))
             {
                 if (HoursInput.Read("hours", input.Hours, out var shown) is { } fault) refusals.Add(fault);
-                else if (shown.Tenths + offset < defect.LifeTenths) refusals.Add(new("hours", "hoursBeforeDefect", new MeterHours(Math.Max(0, defect.LifeTenths - offset))));
-                else if (shown.Tenths + offset > hours.Tenths + 240) refusals.Add(new("hours", "hoursFarAhead", new MeterHours(Math.Max(0, hours.Tenths - offset))));
+                else if (shown.Tenths + offset < defect.LifeTenths) refusals.Add(new("hours", "repairBeforeDefect", new MeterHours(Math.Max(0, defect.LifeTenths - offset))));
+                else if (shown.Tenths + offset > hours.Tenths + 240) refusals.Add(new("hours", "repairFarAhead", new MeterHours(Math.Max(0, hours.Tenths - offset))));
                 else hours = new(shown.Tenths + offset);
             }
 
