@@ -21,6 +21,7 @@ public static class Services
     public static IServiceCollection AddNippers(this IServiceCollection services, string databaseFile)
     {
         services.AddDbContext<NippersDb>(options => NippersDb.Configure(options, databaseFile));
+        services.AddSingleton<WriteGate>();
         services.AddScoped<DefectClocks>().AddScoped<StandingKeeper>().AddScoped<Writes>();
         services.AddScoped<DefectBook>().AddScoped<ReportDefect>().AddScoped<GradeDefect>().AddScoped<RepairDefect>().AddScoped<DefectNotes>().AddScoped<DefectViews>();
         services.AddScoped<LogReading>().AddScoped<DecideReading>().AddScoped<ReplaceMeter>();

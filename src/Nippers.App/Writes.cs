@@ -7,8 +7,31 @@ using Nippers.Data.Records;
 
 namespace Nippers.App;
 
+/// <summary>
+/// Lets one change at a time through, in the order in which they came. SQLite allows one writer; left to itself it has the
+/// others sleep and try again, and whoever is unlucky sleeps longest.
+/// </summary>
+public sealed class WriteGate : IDisposable
+{
+    private readonly SemaphoreSlim _one = new(1, 1);
+
+    /// <summary>Waits for one's turn.</summary>
+    public async Task<IDisposable> Enter(CancellationToken ct)
+    {
+        await _one.WaitAsync(ct);
+        return new Turn(_one);
+    }
+
+    public void Dispose() => _one.Dispose();
+
+    private sealed class Turn(SemaphoreSlim one) : IDisposable
+    {
+        public void Dispose() => one.Release();
+    }
+}
+
 /// <summary>Runs what changes the database: one immediate transaction, audit rows and standing rows in it, or nothing.</summary>
-public sealed class Writes(NippersDb db, StandingKeeper standings, TimeProvider clock)
+public sealed class Writes(NippersDb db, StandingKeeper standings, WriteGate gate, TimeProvider clock)
 {
     private static readonly JsonSerializerOptions AuditJson = new()
     {
@@ -27,6 +50,7 @@ public sealed class Writes(NippersDb db, StandingKeeper standings, TimeProvider 
     public async Task<Outcome<T>> Run<T>(Func<Task<Outcome<T>>> change, CancellationToken ct)
         where T : class
     {
+        using var turn = await gate.Enter(ct);
         await using var transaction = await db.Database.BeginTransactionAsync(ct);
         var outcome = await change();
         if (!outcome.Done)

@@ -300,4 +300,20 @@ public sealed class DefectTests
         Assert.True((await fleet.Do<LogTopUp, Outcome<Nothing>>(x => x.Void("WL-01", kept.Id, Ines, Ct))).Done);
         Assert.Equal("topUpGone", Code(await fleet.Do<LogTopUp, Outcome<Nothing>>(x => x.Void("WL-01", kept.Id, Ines, Ct))));
     }
+
+    [Fact]
+    public async Task A_top_up_of_a_sealed_drive_is_a_leak_and_becomes_a_defect()
+    {
+        await using var fleet = await Fleet.WithLoader();
+        await fleet.Do<Nippers.Data.NippersDb>(async db =>
+        {
+            var excavators = await db.Programs.SingleAsync(x => x.Code == "starter-crawler-excavator", Ct);
+            await db.Machines.ExecuteUpdateAsync(x => x.SetProperty(m => m.Kind, Data.Fleet.MachineKind.CrawlerExcavator).SetProperty(m => m.ProgramId, excavators.Id), Ct);
+        });
+        Assert.True((await fleet.Do<LogTopUp, Outcome<LoggedTopUp>>(x => x.Run("WL-01", "0.5", "swing drive", null, Fleet.Tam, Ct))).Done);
+        var leak = await fleet.Ask(db => db.Defects.SingleAsync(Ct));
+        Assert.Equal(("swing-drive:swing-drive-level", DefectGrade.Limit, "+0.5 L Swing drive"), (leak.Place, leak.Grade, leak.Words));
+        Assert.True((await fleet.Do<LogTopUp, Outcome<LoggedTopUp>>(x => x.Run("WL-01", "0.5", "engine", null, Fleet.Tam, Ct))).Done);
+        Assert.Equal(1, await fleet.Ask(db => db.Defects.CountAsync(Ct)));
+    }
 }

@@ -51,7 +51,7 @@ public sealed class DefectClocks(NippersDb db)
     {
         // Somewhere it is tomorrow already; the exact day is asked per machine.
         var day = DateOnly.FromDateTime(now.UtcDateTime).AddDays(1);
-        return db.Defects.Where(x => x.State == DefectState.Open && x.Grade != DefectGrade.Stop && (x.LimitOn < day || db.Standings.Any(s => s.MachineId == x.MachineId && s.LastTenths > x.LimitTenths)))
+        return db.Defects.Where(x => x.State == DefectState.Open && x.Grade != DefectGrade.Stop && (x.LimitOn < day || (x.LimitTenths != null && db.Standings.Any(s => s.MachineId == x.MachineId && s.LastTenths > x.LimitTenths))))
             .Select(x => x.MachineId).Distinct().ToListAsync(ct);
     }
 

@@ -6,7 +6,7 @@ using Nippers.Data.Fleet;
 namespace Nippers.App.Machines;
 
 /// <summary>A machine in the list.</summary>
-public sealed record MachineLine(string Unit, MachineKind Kind, string Make, string Model, string Serial, string Site, string ProgramCode, string ProgramName, bool Retired);
+public sealed record MachineLine(string Unit, MachineKind Kind, string Make, string Model, string Serial, string Site, string ProgramCode, string ProgramName, bool Retired, string? KindName);
 
 /// <summary>What a machine can be given when it is entered: sites and programs.</summary>
 public sealed record MachineChoices(IReadOnlyList<string> Sites, IReadOnlyList<(string Code, string Name, MachineKind Kind)> Programs, IReadOnlyList<(string Code, string Name)> WalkLists);
@@ -21,7 +21,7 @@ public sealed class MachineList(NippersDb db)
 
     public Task<List<MachineLine>> Run(int skip, int take, CancellationToken ct) =>
         db.Machines.AsNoTracking().OrderBy(x => x.Retired).ThenBy(x => x.Unit).Skip(skip).Take(take)
-            .Select(x => new MachineLine(x.Unit, x.Kind, x.Make, x.Model, x.Serial, x.Site.Name, x.Program.Code, x.Program.Name, x.Retired)).ToListAsync(ct);
+            .Select(x => new MachineLine(x.Unit, x.Kind, x.Make, x.Model, x.Serial, x.Site.Name, x.Program.Code, x.Program.Name, x.Retired, x.WalkList!.Name)).ToListAsync(ct);
 
     public async Task<MachineChoices> Choices(CancellationToken ct)
     {

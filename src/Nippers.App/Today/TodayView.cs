@@ -46,7 +46,8 @@ public sealed record TodayMachine(
     int DailyOpen,
     ImmutableArray<DueGroup> Groups,
     IReadOnlyDictionary<string, string> ItemNames,
-    TodayCondition Condition)
+    TodayCondition Condition,
+    string? KindName)
 {
     /// <summary>The group that presses most.</summary>
     public DueGroup? First => Groups.FirstOrDefault();
@@ -102,7 +103,7 @@ public sealed class TodayView(NippersDb db, StandingKeeper keeper, TimeProvider 
         var page = Math.Clamp(filter.Page, 1, pages);
         var rows = await fleet.OrderByDescending(x => x.OutOfService).ThenByDescending(x => x.Worst).ThenBy(x => x.Pressing).ThenBy(x => x.MachineId)
             .Skip((page - 1) * PageSize).Take(PageSize)
-            .Select(x => new { Row = x, x.Machine.Unit, x.Machine.Kind, x.Machine.Make, x.Machine.Model, Site = x.Machine.Site.Name, x.Machine.Site.TimeZone, x.Machine.ProgramId, x.Machine.Program.ComingDays })
+            .Select(x => new { Row = x, x.Machine.Unit, x.Machine.Kind, x.Machine.Make, x.Machine.Model, Site = x.Machine.Site.Name, x.Machine.Site.TimeZone, x.Machine.ProgramId, x.Machine.Program.ComingDays, KindName = x.Machine.WalkList!.Name })
             .ToListAsync(ct);
         var names = await db.ItemNames([.. rows.Select(x => x.ProgramId).Distinct()], ct);
         var wear = await db.WearNames([.. rows.Select(x => x.Row.MachineId)], ct);
@@ -115,7 +116,7 @@ public sealed class TodayView(NippersDb db, StandingKeeper keeper, TimeProvider 
             var at = new MachineNow(use, now, TimeZoneInfo.FindSystemTimeZoneById(row.TimeZone));
             machines.Add(new(
                 row.Unit, row.Kind, row.Make, row.Model, row.Site, at, row.Row.OffsetTenths, row.Row.Unconfirmed, row.Row.DailyOpen,
-                Pressing(at.Stand(dues.Service, row.ComingDays), use), wear[row.Row.MachineId].Any() ? Merged(names[row.ProgramId], wear[row.Row.MachineId]) : names[row.ProgramId], Condition(row.Row)));
+                Pressing(at.Stand(dues.Service, row.ComingDays), use), wear[row.Row.MachineId].Any() ? Merged(names[row.ProgramId], wear[row.Row.MachineId]) : names[row.ProgramId], Condition(row.Row), row.KindName));
         }
 
         var zone = TimeZoneInfo.FindSystemTimeZoneById((sites.FirstOrDefault(x => x.Name == filter.Site) ?? sites.FirstOrDefault())?.TimeZone ?? "UTC");

@@ -16,9 +16,11 @@ public sealed record WeighedTopUp(ProgramCompartment? Compartment, double Litres
 public sealed record LoggedTopUp(long Id, string Compartment, double Litres);
 
 /// <summary>Keeps fluid that was added outside a walk.</summary>
-public sealed class LogTopUp(NippersDb db, Writes writes)
+public sealed class LogTopUp(NippersDb db, Writes writes, Defects.ReportDefect report)
 {
     private const double Most = 200;
+    private const string LeakHours = "50";
+    private const string LeakDays = "14";
 
     /// <summary>What a typed top-up means; nothing is kept.</summary>
     public async Task<WeighedTopUp> Weigh(string unit, string? litresText, string? compartment, CancellationToken ct)
@@ -58,6 +60,14 @@ public sealed class LogTopUp(NippersDb db, Writes writes)
             };
             db.TopUps.Add(row);
             await db.SaveChangesAsync(ct);
+            if ((await db.ListOf(facts.Machine, ct))?.ToList().Checks.FirstOrDefault(x => x.Sealed && x.Compartment == row.Compartment) is { } sealedCheck)
+            {
+                // A sealed drive that needed oil leaks: rules 6.
+                var leak = await report.Add(
+                    new() { Unit = unit, Check = sealedCheck.Code, Words = string.Create(CultureInfo.InvariantCulture, $"+{row.Litres:0.##} L {weighed.Compartment.Name}"), LimitHours = LeakHours, LimitDays = LeakDays }, actor, ct);
+                if (!leak.Done) return Outcome<LoggedTopUp>.Refused(leak.Refusals);
+            }
+
             writes.Remember(actor, key, row.Id.ToString(CultureInfo.InvariantCulture));
             writes.Audit(actor, "topUp.log", unit, row.MachineId, null, new { row.Compartment, row.Litres });
             return Outcome<LoggedTopUp>.Of(new(row.Id, weighed.Compartment.Name, row.Litres));

@@ -37,6 +37,7 @@ public sealed class Machine
     public ServiceProgram Program { get; set; } = null!;
     /// <summary>The walk list it is walked by; null: that of its kind.</summary>
     public int? WalkListId { get; set; }
+    public Walks.WalkList? WalkList { get; set; }
     public History History { get; set; }
     public DateOnly CommissionedOn { get; set; }
 
@@ -91,7 +92,7 @@ internal sealed class MachineMap : IEntityTypeConfiguration<Machine>
         builder.Ignore(x => x.OptionWords);
         builder.HasOne(x => x.Site).WithMany().OnDelete(DeleteBehavior.Restrict);
         builder.HasOne(x => x.Program).WithMany().OnDelete(DeleteBehavior.Restrict);
-        builder.HasOne<Walks.WalkList>().WithMany().HasForeignKey(x => x.WalkListId).OnDelete(DeleteBehavior.Restrict);
+        builder.HasOne(x => x.WalkList).WithMany().HasForeignKey(x => x.WalkListId).OnDelete(DeleteBehavior.Restrict);
         builder.HasMany(x => x.Compartments).WithOne().HasForeignKey(x => x.MachineId);
     }
 }

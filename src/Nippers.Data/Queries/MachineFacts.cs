@@ -50,7 +50,7 @@ public static class MachineFactsQueries
     /// <param name="ct">Cancels.</param>
     public static async Task<IReadOnlyList<MachineFacts>> FactsOf(this NippersDb db, IReadOnlyCollection<int> ids, DateTimeOffset asOf, CancellationToken ct)
     {
-        var machines = await db.Machines.AsNoTracking().Where(x => ids.Contains(x.Id)).Include(x => x.Site).ToListAsync(ct);
+        var machines = await db.Machines.AsNoTracking().Where(x => ids.Contains(x.Id)).Include(x => x.Site).Include(x => x.WalkList).ToListAsync(ct);
         var programs = await db.ProgramsWithItems(machines.Select(x => x.ProgramId).Distinct().ToList(), ct);
         var parked = (await db.Parked.AsNoTracking().Where(x => ids.Contains(x.MachineId)).ToListAsync(ct)).ToLookup(x => x.MachineId, x => x.ToSpan());
         var swaps = (await db.MeterChanges.AsNoTracking().Where(x => ids.Contains(x.MachineId) && x.VoidedMs == null).ToListAsync(ct))

@@ -45,6 +45,9 @@ public sealed class Words(IStringLocalizer<Words> texts)
     public string Of<T>(T value)
         where T : struct, Enum => this[$"{typeof(T).Name}.{value}"];
 
+    /// <summary>What kind a machine is: a kind that was added has the name of its walk list.</summary>
+    public string Kind(Data.Fleet.MachineKind kind, string? listName) => kind == Data.Fleet.MachineKind.Other && listName is not null ? listName : Of(kind);
+
     private string Fill(string key, TimeZoneInfo? zone, object?[] args)
     {
         // A key without words is itself; names in the data (an unknown option, say) reach this, so those are not kept.
