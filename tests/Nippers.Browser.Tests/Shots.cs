@@ -21,7 +21,7 @@ public sealed class Shots(Browser browser) : IClassFixture<Browser>
     [InlineData("exchange", "/exchange", 1280, 800)]
     [InlineData("walks", "/walks", 1280, 800)]
     [InlineData("walk-plan", "/walks/{open}", 1280, 800)]
-    [InlineData("walk-station-phone", "/walks/{open}/at/off-right", 390, 844)]
+    [InlineData("walk-station-phone", "/walks/{open}/at/off-engine?edit=engine-oil-level", 390, 844)]
     [InlineData("walk-summary-phone", "/walks/{fault}", 390, 844)]
     [InlineData("looking-back", "/machines/EX-04/walks", 1280, 800)]
     [InlineData("defects", "/defects", 1280, 800)]
