@@ -44,7 +44,7 @@ internal sealed class DemoDefects(DateOnly today, IReadOnlyDictionary<string, Fu
         Open("DZ-02", "engine:engine-leaks", "Engine bay: oil, fuel, coolant where it was dry", "engine-leaks", "Weeps at the valve cover, oil every other day", DefectGrade.NextService, 6, Bea);
         Open("DZ-03", "winch:rope", "Winch: rope", "", "Two broken wires in the outer layer, near the hook", DefectGrade.Limit, 3, Wenna, hours: 40, days: 10);
         Fixed("EX-01", "engine:engine-hoses", "Coolant and intake hoses soft, swollen, clamps loose", "engine-hoses", "Intake clamp loose", "Clamp tightened", 3, Ines);
-        Open("EX-02", "structure:boom-foot", "Boom, arm and bucket: boom foot", "", "Hairline in the paint at the boom foot, dye check found no crack", DefectGrade.Watch, 40, Tam);
+        Open("EX-02", "work:boom-foot", "Boom, arm and bucket: boom foot", "", "Hairline in the paint at the boom foot, dye check found no crack", DefectGrade.Watch, 40, Tam);
         Open("EX-02", "tracks:final-left", "Left final drive wet or packed with clay", "final-left", "Salt crust at the left final drive's seal", DefectGrade.NextService, 9, Ines);
         var first = Closed("EX-03", "hydraulic:swivel-hose", "Hydraulic system: swivel hose", "Swivel hose weeps at its crimp", DefectGrade.Limit, 35, Bea, Tam, "Fitting tightened", 20, "");
         var second = Closed("EX-03", "hydraulic:swivel-hose", "Hydraulic system: swivel hose", "Swivel hose weeps again", DefectGrade.Limit, 21, Bea, Wenna, "New O-ring", 35, "O-ring", repeatOf: first);

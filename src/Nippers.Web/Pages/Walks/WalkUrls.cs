@@ -30,7 +30,8 @@ public static class WalkShape
             if (steps.Count == 0) continue;
             var checks = steps.SelectMany(x => x.Checks).ToList();
             var next = steps.FirstOrDefault(x => !walk.IsDone(x)) ?? steps[0];
-            var faults = checks.Count(x => walk.ResultOf(x) is { Outcome: CheckOutcome.Fault }) + At(walk, station.Code).Count(x => !checks.Any(c => c.Code == x.CheckCode));
+            var failing = checks.Where(x => walk.ResultOf(x) is { Outcome: CheckOutcome.Fault }).Select(x => x.Code).ToHashSet(StringComparer.Ordinal);
+            var faults = failing.Count + At(walk, station.Code).Count(x => !failing.Contains(x.CheckCode));
             stations.Add(new(station, stations.Count + 1, checks.Count(walk.IsDone), checks.Count, faults, station.Code == here, WalkUrls.Step(walk.Row.Id, next.Code)));
         }
 
