@@ -266,6 +266,21 @@ public sealed class DefectTests
     }
 
     [Fact]
+    public async Task Words_and_photos_are_added_to_what_stands_and_too_many_are_refused()
+    {
+        await using var fleet = await Fleet.WithLoader();
+        var defect = (await Report(fleet, Of("Bent", DefectGrade.Watch))).Value!;
+        Task<Outcome<DefectRow>> Add(string? words, params byte[][] photos) => fleet.Do<DefectNotes, Outcome<DefectRow>>(x => x.Add(defect.Id, words, photos, Ines, Ct));
+        var photo = Picture(40, 30);
+        Assert.Equal("wordsNeeded", Code(await Add(" ")));
+        Assert.Equal("photosTooMany", Code(await Add(null, [.. Enumerable.Repeat(photo, 7)])));
+        Assert.Equal("photoNotAPicture", Code(await Add("look", photo, [1, 2])));
+        Assert.True((await Add("Bent further", photo, photo)).Done);
+        var page = await Page(fleet, defect.Id);
+        Assert.Equal((2, DefectAct.Photo, "Bent further"), (page.Photos.Count, page.Events[^1].Act, page.Events[^1].Words));
+    }
+
+    [Fact]
     public async Task Entered_in_error_is_taken_back_by_whom_it_may_be()
     {
         await using var fleet = await Fleet.WithLoader();

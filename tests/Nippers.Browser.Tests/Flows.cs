@@ -200,7 +200,7 @@ public sealed class Flows(Browser browser) : IClassFixture<Browser>
         [
             "/", "/machines", "/machines/EX-03", "/machines/WL-02", "/machines/TL-01", "/machines/EX-04/hours", "/machines/EX-04/work", "/machines/EX-03/baseline", "/machines/EX-04/meter",
             "/machines/EX-04/edit", "/machines/EX-04/history", "/machines/new", "/programs", "/programs/pellow-dozers", "/programs/pellow-dozers/item", "/programs/pellow-dozers/settings", "/programs/pellow-dozers/copy", "/exchange",
-            "/settings", "/walks", "/walk/WL-01", "/walk/DZ-01", "/machines/EX-04/walks", "/machines/EX-04/limits", "/machines/EX-04/label", "/walk-lists", "/walk-lists/walk-compactor",
+            "/settings", "/walks", "/walk/WL-01", "/walk/DZ-01", "/walk/WL-01/sheet", "/machines/EX-04/walks", "/machines/EX-04/limits", "/machines/EX-04/label", "/walk-lists", "/walk-lists/walk-compactor",
             "/walk-lists/walk-compactor/check?check=drum", "/walk-lists/walk-compactor/plan", "/walk-lists/walk-compactor/copy", "/defects", "/defects?closed=true", "/defects/3", "/defects/3/tag", "/defects/new?unit=EX-01", "/quick?line=nonsense+words+here", "/password", "/no-entry",
         ];
         foreach (var theme in new[] { "day", "night" })

@@ -43,6 +43,7 @@ public sealed class AccessTests(AppFixture fixture) : IClassFixture<AppFixture>
         ["machines/{unit}/top-ups/{id:long}/void"] = Operator,
         ["walks"] = Operator,
         ["walk/{unit}"] = Operator,
+        ["walk/{unit}/sheet"] = Operator,
         ["walks/{id:long}"] = Operator,
         ["walks/{id:long}/at/{step}"] = Operator,
         ["walks/{id:long}/end"] = Operator,

@@ -82,6 +82,19 @@ public sealed class WalkPageTests
         Assert.Equal(0, await app.Ask(db => db.WalkAnswers.CountAsync(x => x.By == "Tam Ollery" && x.Code == "engine-oil-level", Ct)));
     }
 
+    [Fact]
+    public async Task A_sheet_of_paper_asks_what_a_walk_would()
+    {
+        await using var app = await DemoApp.Start();
+        using var ines = await Visitor.As(app, "ines");
+        var sheet = await ines.Read("/walk/EX-01/sheet");
+        var start = await ines.Read("/walk/EX-01");
+        var rows = sheet.QuerySelectorAll("table.sheet tbody tr").Length;
+        Assert.Contains($"{rows} checks are due", start.QuerySelector("main")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("Seat belt", sheet.QuerySelector("main")!.TextContent, StringComparison.Ordinal);
+        Assert.Equal(HttpStatusCode.NotFound, (await ines.Get("/walk/XX-1/sheet")).StatusCode);
+    }
+
     private static async Task<HttpResponseMessage> Upload(Visitor visitor, byte[] bytes)
     {
         var page = await visitor.Read("/defects/new?unit=WL-01");

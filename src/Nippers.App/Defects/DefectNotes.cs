@@ -16,6 +16,7 @@ public sealed class DefectNotes(NippersDb db, Writes writes, DefectBook book, Re
             if (defect is null) return Outcome<DefectRow>.Refused("", "noSuchDefect");
             if (string.IsNullOrWhiteSpace(words) && photos.Count == 0) return Outcome<DefectRow>.Refused("words", "wordsNeeded");
             if (words?.Length > DefectBook.LongestWords) return Outcome<DefectRow>.Refused("words", "tooLong", DefectBook.LongestWords);
+            if (photos.Count > ReportDefect.MostPhotos) return Outcome<DefectRow>.Refused("photo", "photosTooMany", ReportDefect.MostPhotos);
             var encoded = photos.Select(Photos.Encode).ToList();
             if (encoded.SelectMany(x => x.Refusals).Take(1).ToList() is { Count: > 0 } refused) return Outcome<DefectRow>.Refused(refused);
             report.AddPhotos(defect.Id, encoded.Select(x => x.Value!), actor);

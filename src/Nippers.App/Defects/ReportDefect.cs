@@ -45,7 +45,7 @@ public sealed record DefectInput
 /// <summary>Takes a defect in: graded, placed, linked to an earlier one at the same place, and stopping the machine at once where it must.</summary>
 public sealed class ReportDefect(NippersDb db, Writes writes, DefectBook book)
 {
-    private const int MostPhotos = 6;
+    internal const int MostPhotos = 6;
     private const int LongestPart = 80;
     private const string WholeMachine = "machine";
 

@@ -20,6 +20,9 @@ public sealed record WalkStart(
     Machine Machine, WalkRow? Open, RunAnswer Answer, IReadOnlyList<DefectRow> Defects, MeterHours LastShown, DateTimeOffset? LastAt, double HoursNow,
     IReadOnlyList<WalkCheck> OnSign, int Due, int DueSecond, int LookAgain, DateOnly? WalkedOn, DateOnly Today, TimeZoneInfo Zone);
 
+/// <summary>A walk on paper.</summary>
+public sealed record WalkSheet(Machine Machine, string ListName, CheckList List, ImmutableArray<WalkStep> Steps, IReadOnlyList<DefectRow> Defects, DateOnly Today);
+
 /// <summary>One day of a machine's strip.</summary>
 public enum WalkDayState
 {
@@ -85,6 +88,18 @@ public sealed class WalkViews(NippersDb db, StandingKeeper keeper, TimeProvider 
             list is null ? 0 : WalkRoute.Due(list, machine.OptionWords, WalkRound.Whole, last, life).Length,
             list is null ? 0 : WalkRoute.Due(list, machine.OptionWords, WalkRound.Second, last, life).Length,
             (await db.LookAgain(machine.Id, life.Tenths, ct)).Count, walked, LocalDay.Of(now, facts.Zone), facts.Zone);
+    }
+
+    /// <summary>What a walk on a machine would ask now, for a sheet of paper; null for an unknown unit or one without a list.</summary>
+    public async Task<WalkSheet?> Sheet(string unit, CancellationToken ct)
+    {
+        var now = clock.GetUtcNow();
+        var facts = await db.FactsOf(unit, now, ct);
+        if (facts is null || await db.ListOf(facts.Machine, ct) is not { } version) return null;
+        var list = version.ToList();
+        var life = MeterHours.Of(Math.Clamp(UsePerDay.Estimate(facts.Record, now).HoursNow(now), 0, MeterHours.Max.Value));
+        var due = WalkRoute.Due(list, facts.Machine.OptionWords, WalkRound.Whole, await db.ChecksLastDone(facts.Machine.Id, ct), life);
+        return new(facts.Machine, version.List.Name, list, WalkRoute.Steps(list, due), await db.StandingDefects(facts.Machine.Id, ct), LocalDay.Of(now, facts.Zone));
     }
 
     /// <summary>A walk, open or over.</summary>
