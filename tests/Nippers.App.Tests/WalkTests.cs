@@ -110,15 +110,14 @@ public sealed class WalkTests
     }
 
     [Theory]
-    [InlineData("sag -3", "pressure-front-left", "-3", "between")]
-    [InlineData("sag 4000", "pressure-front-left", "4000", "between")]
-    [InlineData("letters", "pressure-front-left", "abc", "notANumber")]
-    [InlineData("comma", "pressure-front-left", "3,6", "decimalComma")]
-    [InlineData("exponent", "pressure-front-left", "1e5", "notANumber")]
-    [InlineData("nothing", "pressure-front-left", "", "needed")]
-    public async Task A_figure_that_cannot_be_is_refused_beside_its_field(string what, string check, string figure, string code)
+    [InlineData("pressure-front-left", "-3", "between")]
+    [InlineData("pressure-front-left", "4000", "between")]
+    [InlineData("pressure-front-left", "abc", "notANumber")]
+    [InlineData("pressure-front-left", "3,6", "decimalComma")]
+    [InlineData("pressure-front-left", "1e5", "notANumber")]
+    [InlineData("pressure-front-left", "", "needed")]
+    public async Task A_figure_that_cannot_be_is_refused_beside_its_field(string check, string figure, string code)
     {
-        Assert.NotEmpty(what);
         await using var fleet = await Fleet.WithLoader();
         var id = (await Start(fleet)).Value!.WalkId;
         var outcome = await Answer(fleet, id, new() { Check = check, Figures = [figure], Ticked = true });

@@ -200,7 +200,7 @@ public sealed class WalkPageTests
         Assert.True((await app.Ask(db => db.Walks.CountAsync(Ct))) > 2500);
         Assert.True(await app.Ask(async db => (await db.Walks.Where(x => x.Machine.Unit == "DZ-03").OrderByDescending(x => x.Id).FirstAsync(Ct)).TooQuick));
         Assert.Contains(await app.Ask(db => db.DefectPhotos.Select(x => x.DefectId).ToListAsync(Ct)), id => id > 0);
-        Assert.Contains("L in 100 h", (await mara.Read("/machines/DZ-02/walks")).QuerySelector("main")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("More than a tenth of the sump", (await mara.Read("/machines/DZ-02/walks")).QuerySelector("main")!.TextContent, StringComparison.Ordinal);
 
         async Task<string> Defect(string unit) => (await mara.Read("/defects?unit=" + unit)).QuerySelector("[data-defect] a[href^='/defects/']")!.GetAttribute("href")!;
     }

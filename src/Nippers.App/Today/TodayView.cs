@@ -116,18 +116,12 @@ public sealed class TodayView(NippersDb db, StandingKeeper keeper, TimeProvider 
             var at = new MachineNow(use, now, TimeZoneInfo.FindSystemTimeZoneById(row.TimeZone));
             machines.Add(new(
                 row.Unit, row.Kind, row.Make, row.Model, row.Site, at, row.Row.OffsetTenths, row.Row.Unconfirmed, row.Row.DailyOpen,
-                Pressing(at.Stand(dues.Service, row.ComingDays), use), wear[row.Row.MachineId].Any() ? Merged(names[row.ProgramId], wear[row.Row.MachineId]) : names[row.ProgramId], Condition(row.Row), row.KindName));
+                Pressing(at.Stand(dues.Service, row.ComingDays), use), wear[row.Row.MachineId].Any() ? Merged(names[row.ProgramId], wear[row.Row.MachineId]) : names[row.ProgramId], new(row.Row.Answer, row.Row.Defects, row.Row.WalkedOn, row.Row.MissedWalks), row.KindName));
         }
 
         var zone = TimeZoneInfo.FindSystemTimeZoneById((sites.FirstOrDefault(x => x.Name == filter.Site) ?? sites.FirstOrDefault())?.TimeZone ?? "UTC");
         return new(machines, counts, [.. sites.Select(x => x.Name)], matching, pages, filter with { Page = page }, now, zone);
     }
-
-    private static TodayCondition Condition(StandingRow row) => new(
-        new RunAnswer(
-            row.OutOfService ? RunVerdict.DoesNotRun : row.DefectLimitTenths is not null || row.DefectLimitOn is not null ? RunVerdict.MayRunUntil : RunVerdict.MayRun,
-            row.DefectLimitTenths is { } tenths ? new(tenths) : null, row.DefectLimitOn),
-        row.Defects, row.WalkedOn, row.MissedWalks);
 
     private static Dictionary<string, string> Merged(IReadOnlyDictionary<string, string> names, IEnumerable<(string Code, string Name)> more)
     {

@@ -40,7 +40,7 @@ public enum WalkDayState
 public sealed record WalkDay(DateOnly On, WalkDayState State, long? WalkId, int Faults);
 
 /// <summary>A machine on the overview of walks.</summary>
-public sealed record WalkLine(string Unit, MachineKind Kind, string Site, long? OpenWalk, int OpenAnswered, int OpenDue, IReadOnlyList<WalkDay> Days, RunAnswer Answer, bool WalkedToday, string? KindName);
+public sealed record WalkLine(string Unit, MachineKind Kind, string Site, long? OpenWalk, int OpenAnswered, int OpenDue, IReadOnlyList<WalkDay> Days, RunAnswer Answer, int OffsetTenths, bool WalkedToday, string? KindName);
 
 /// <summary>The overview of walks.</summary>
 public sealed record WalksOverview(IReadOnlyList<WalkLine> Lines, IReadOnlyList<string> Sites, string? Site, int Page, int Pages, DateOnly Today);
@@ -138,10 +138,7 @@ public sealed class WalkViews(NippersDb db, StandingKeeper keeper, TimeProvider 
                     var today = LocalDay.Of(now, mine.Zone);
                     var days = Strip(mine, [.. walks[x.Row.MachineId]], today, StripDays);
                     var going = open.Find(o => o.MachineId == x.Row.MachineId);
-                    var answer = new RunAnswer(
-                        x.Row.OutOfService ? RunVerdict.DoesNotRun : x.Row.DefectLimitTenths is not null || x.Row.DefectLimitOn is not null ? RunVerdict.MayRunUntil : RunVerdict.MayRun,
-                        x.Row.DefectLimitTenths is { } tenths ? new(tenths - x.Row.OffsetTenths) : null, x.Row.DefectLimitOn);
-                    return new WalkLine(x.Unit, x.Kind, x.Site.Name, going?.Id, going?.Answered ?? 0, going?.Due ?? 0, days, answer, days[^1].State is WalkDayState.Done or WalkDayState.TooQuick or WalkDayState.Late, mine.Machine.WalkList?.Name);
+                    return new WalkLine(x.Unit, x.Kind, x.Site.Name, going?.Id, going?.Answered ?? 0, going?.Due ?? 0, days, x.Row.Answer, x.Row.OffsetTenths, days[^1].State is WalkDayState.Done or WalkDayState.TooQuick or WalkDayState.Late, mine.Machine.WalkList?.Name);
                 }),
             ],
             sites, site, page, pages, DateOnly.FromDateTime(now.UtcDateTime));

@@ -1,5 +1,6 @@
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
+using Nippers.Core.Defects;
 using Nippers.Core.Hours;
 using Nippers.Core.Service;
 
@@ -52,6 +53,11 @@ public sealed class StandingRow
     public int? DefectLimitTenths { get; set; }
     public DateOnly? DefectLimitOn { get; set; }
 
+    /// <summary>May it run, in life hours.</summary>
+    public RunAnswer Answer => OutOfService ? new(RunVerdict.DoesNotRun)
+        : DefectLimitTenths is null && DefectLimitOn is null ? new(RunVerdict.MayRun)
+        : new(RunVerdict.MayRunUntil, DefectLimitTenths is { } tenths ? new(tenths) : null, DefectLimitOn);
+
     /// <summary>Date of the last finished walk.</summary>
     public DateOnly? WalkedOn { get; set; }
 
@@ -68,6 +74,7 @@ internal sealed class StandingRowMap : IEntityTypeConfiguration<StandingRow>
     {
         builder.ToTable("Standings");
         builder.HasKey(x => x.MachineId);
+        builder.Ignore(x => x.Answer);
         builder.HasOne(x => x.Machine).WithOne().HasForeignKey<StandingRow>(x => x.MachineId);
         builder.HasIndex(x => new { x.Worst, x.Pressing });
     }
