@@ -59,6 +59,18 @@
     show();
   });
 
+  // Drains and settlings that run: their time is the server's, so that every screen shows the same.
+  const clocks = () => {
+    for (const clock of document.querySelectorAll("[data-clock]")) {
+      const left = Math.ceil((Number(clock.dataset.clock) - Date.now()) / 1000);
+      clock.textContent = left > 0 ? `${Math.floor(left / 60)}:${String(left % 60).padStart(2, "0")}` : clock.dataset.clockOver;
+    }
+  };
+  if (document.querySelector("[data-clock]")) {
+    clocks();
+    setInterval(clocks, 1000);
+  }
+
   // No network: the answer is not lost silently, its form stays and says so.
   for (const failed of ["htmx:sendError", "htmx:timeout"]) {
     document.addEventListener(failed, (event) => {

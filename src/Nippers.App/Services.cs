@@ -3,12 +3,14 @@ using Microsoft.Extensions.DependencyInjection;
 using Nippers.App.Defects;
 using Nippers.App.Exchange;
 using Nippers.App.Machines;
+using Nippers.App.Parts;
 using Nippers.App.People;
 using Nippers.App.Programs;
 using Nippers.App.Quick;
 using Nippers.App.Readings;
 using Nippers.App.Standings;
 using Nippers.App.Today;
+using Nippers.App.Visits;
 using Nippers.App.Walks;
 using Nippers.App.Work;
 using Nippers.Data;
@@ -29,8 +31,10 @@ public static class Services
         services.AddScoped<SaveMachine>().AddScoped<ParkMachine>().AddScoped<MachineView>().AddScoped<MachineList>().AddScoped<MachineHistory>();
         services.AddScoped<ChangeProgram>().AddScoped<ProgramViews>();
         services.AddScoped<StartWalk>().AddScoped<SaveAnswer>().AddScoped<FinishWalk>().AddScoped<VoidWalk>().AddScoped<WalkViews>().AddScoped<MachineLimits>().AddScoped<LogTopUp>().AddScoped<SubmitWalk>().AddScoped<WalkFeed>().AddScoped<ChangeWalkList>();
+        services.AddScoped<ShopBook>().AddScoped<VisitProposals>().AddScoped<PlanVisit>().AddScoped<OpenCard>().AddScoped<SaveStep>().AddScoped<LeaveItem>().AddScoped<CloseVisit>().AddScoped<VisitViews>().AddScoped<MachineData>();
+        services.AddScoped<PartBook>().AddScoped<PartViews>();
         services.AddScoped<TodayView>().AddScoped<QuickRun>();
-        services.AddScoped<ExportFleet>().AddScoped<ImportFleet>().AddScoped<ReadingsImport>();
+        services.AddScoped<ExportFleet>().AddScoped<ExportVisits>().AddScoped<ImportFleet>().AddScoped<ReadingsImport>();
         services.AddScoped<ApiTokens>().AddScoped<FirstSite>().AddScoped<SettingsView>().AddScoped<Setup>();
         return services;
     }
@@ -59,8 +63,33 @@ public sealed class Setup(NippersDb db, TimeProvider clock)
     public async Task AddStarters(CancellationToken ct)
     {
         if (!await db.Programs.AnyAsync(ct)) db.Programs.AddRange(StarterPrograms.All());
+        else await CompletePrograms(ct);
         if (!await db.WalkLists.AnyAsync(ct)) db.WalkListVersions.AddRange(StarterLists.Rows());
         if (!await db.Sites.AnyAsync(ct)) db.Sites.Add(new() { Name = "Yard", TimeZone = "UTC" });
         await db.SaveChangesAsync(ct);
+    }
+
+    /// <summary>Programs from before visits say nothing of work, minutes and fluids: they take it from the starters, by code.</summary>
+    private async Task CompletePrograms(CancellationToken ct)
+    {
+        var bare = await db.Programs.AsSplitQuery().Include(x => x.Items).Include(x => x.Compartments).Where(x => x.Compartments.Count > 0 && x.Compartments.All(c => c.Stream == "")).ToListAsync(ct);
+        if (bare.Count == 0) return;
+        var items = StarterPrograms.All().SelectMany(x => x.Items).GroupBy(x => x.Code).ToDictionary(x => x.Key, x => x.First(), StringComparer.Ordinal);
+        var compartments = StarterPrograms.All().SelectMany(x => x.Compartments).GroupBy(x => x.Code).ToDictionary(x => x.Key, x => x.First(), StringComparer.Ordinal);
+        foreach (var program in bare)
+        {
+            foreach (var item in program.Items)
+            {
+                if (!items.TryGetValue(item.Code, out var like)) continue;
+                var covers = like.Covers.Split(' ').Where(x => program.Items.Exists(i => i.Code == x));
+                (item.Work, item.Minutes, item.Covers, item.Access) = (like.Work, like.Minutes, string.Join(' ', covers), like.Access);
+            }
+
+            foreach (var compartment in program.Compartments)
+            {
+                if (!compartments.TryGetValue(compartment.Code, out var like)) continue;
+                (compartment.Stream, compartment.Traits, compartment.DrainMinutes, compartment.SettleMinutes, compartment.Fluids) = (like.Stream, like.Traits, like.DrainMinutes, like.SettleMinutes, like.Fluids);
+            }
+        }
     }
 }

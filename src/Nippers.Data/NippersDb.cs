@@ -6,9 +6,11 @@ using Microsoft.EntityFrameworkCore.Design;
 using Microsoft.EntityFrameworkCore.Diagnostics;
 using Nippers.Data.Defects;
 using Nippers.Data.Fleet;
+using Nippers.Data.Parts;
 using Nippers.Data.People;
 using Nippers.Data.Programs;
 using Nippers.Data.Records;
+using Nippers.Data.Visits;
 using Nippers.Data.Walks;
 
 namespace Nippers.Data;
@@ -43,6 +45,21 @@ public sealed class NippersDb(DbContextOptions<NippersDb> options) : IdentityDbC
     public DbSet<DefectPhoto> DefectPhotos => Set<DefectPhoto>();
     public DbSet<PhotoBytes> PhotoBytes => Set<PhotoBytes>();
     public DbSet<Stoppage> Stoppages => Set<Stoppage>();
+    public DbSet<PartRow> Parts => Set<PartRow>();
+    public DbSet<PartAlternate> PartAlternates => Set<PartAlternate>();
+    public DbSet<FilterPosition> FilterPositions => Set<FilterPosition>();
+    public DbSet<FilterLogRow> FilterLog => Set<FilterLogRow>();
+    public DbSet<StockMove> StockMoves => Set<StockMove>();
+    public DbSet<WasteRow> Waste => Set<WasteRow>();
+    public DbSet<OnBoardRow> OnBoard => Set<OnBoardRow>();
+    public DbSet<FluidRow> Fluids => Set<FluidRow>();
+    public DbSet<VisitRow> Visits => Set<VisitRow>();
+    public DbSet<VisitItemRow> VisitItems => Set<VisitItemRow>();
+    public DbSet<VisitDefect> VisitDefects => Set<VisitDefect>();
+    public DbSet<StepRow> Steps => Set<StepRow>();
+    public DbSet<StepPhoto> StepPhotos => Set<StepPhoto>();
+    public DbSet<SampleRow> Samples => Set<SampleRow>();
+    public DbSet<Shop> Shop => Set<Shop>();
     public DbSet<ApiToken> ApiTokens => Set<ApiToken>();
 
     /// <summary>Connection string of a database file.</summary>

@@ -20,13 +20,21 @@ public static class DemoFleet
     public static async Task Write(DateOnly today, Stream to)
     {
         await using var writer = new FleetWriter(to);
-        foreach (var site in new[] { DemoCast.ClayPit, DemoCast.LandingYard, DemoCast.NorthBank }) await writer.Write(FleetMapping.ToRecord(new Site { Name = site, TimeZone = DemoCast.Zone }));
+        foreach (var site in new[] { DemoCast.ClayPit, DemoCast.LandingYard, DemoCast.NorthBank })
+        {
+            var (low, high) = DemoParts.Weather(today);
+            await writer.Write(FleetMapping.ToRecord(new Site { Name = site, TimeZone = DemoCast.Zone, LowC = low, HighC = high }));
+        }
+
+        await writer.Write(DemoParts.Shop());
 
         var programs = StarterPrograms.All().Append(DozerProgram()).ToDictionary(x => x.Code, StringComparer.Ordinal);
         foreach (var program in programs.Values.OrderBy(x => x.Code, StringComparer.Ordinal)) await writer.Write(FleetMapping.ToRecord(program));
 
         foreach (var list in StarterLists.Rows().OrderBy(x => x.List.Code, StringComparer.Ordinal)) await writer.Write(FleetMapping.ToRecord(list.List, [list]));
 
+        foreach (var part in DemoParts.Catalogue()) await writer.Write(FleetMapping.ToRecord(part));
+        foreach (var alternate in DemoParts.Alternates(today)) await writer.Write(alternate);
         var lives = DemoCast.Machines.OrderBy(x => x.Unit, StringComparer.Ordinal).Select(x => new MachineLife(x, programs[x.Program], today)).ToList();
         foreach (var life in lives) life.Run();
         foreach (var life in lives) await writer.Write(life.Machine());
@@ -44,6 +52,7 @@ public static class DemoFleet
 
         long? WalkOf(string unit, int back) => before[unit] + lives.Single(x => x.Unit == unit).Walking.PlaceOf(today.AddDays(-back));
         foreach (var defect in new DemoDefects(today, lives.ToDictionary(x => x.Unit, x => (Func<int, int>)x.LifeTenths), WalkOf).Records()) await writer.Write(defect);
+        await new DemoVisits(today).Write([.. DemoCast.Machines.OrderBy(x => x.Unit, StringComparer.Ordinal).Select(x => (x, lives.Single(l => l.Unit == x.Unit), programs[x.Program]))], writer);
     }
 
     private static ServiceProgram DozerProgram()

@@ -85,32 +85,39 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
     /// <summary>Life hours some days before the end, tenths.</summary>
     public int LifeTenths(int back) => _lifeAt[Math.Min(back, FirstDay)];
 
-    public FleetMachine Machine() => FleetMapping.ToRecord(
-        new Machine
-        {
-            Unit = cast.Unit,
-            Kind = cast.Kind,
-            Make = cast.Make,
-            Model = cast.Model,
-            Serial = cast.Serial,
-            Note = cast.Note,
-            History = ForDue.History,
-            CommissionedOn = CommissionedOn,
-            CommissionedTenths = CommissionedHours.Tenths,
-            Duty = cast.Duty,
-            PlannedHoursPerDay = cast.Planned,
-            Options = cast.Options,
-            Compartments = [.. Capacities().Where(x => program.Compartments.Exists(c => c.Code == x.Code))],
-        },
-        cast.Site, program.Code, _parked is null ? [] : [_parked], _swap is null ? [] : [_swap], limits: Walking.Own);
+    public FleetMachine Machine() => FleetMapping.ToRecord(Entity(), cast.Site, program.Code, _parked is null ? [] : [_parked], _swap is null ? [] : [_swap], limits: Walking.Own, positions: DemoParts.Positions(cast));
 
-    private IEnumerable<MachineCompartment> Capacities()
+    /// <summary>The machine with what its manual says.</summary>
+    public Machine Entity() => new()
     {
-        var small = cast.Kind is MachineKind.MiniExcavator or MachineKind.CompactTrackLoader;
-        yield return new() { Code = "engine", CapacityLitres = small ? 8.2 : 24.5, Fluid = "15W-40" };
-        yield return new() { Code = "hydraulic", CapacityLitres = small ? 46 : 220, Fluid = "HV 46" };
-        yield return new() { Code = "cooling", CapacityLitres = small ? 7 : 32, Fluid = "Glycol, half" };
-    }
+        Unit = cast.Unit,
+        Kind = cast.Kind,
+        Make = cast.Make,
+        Model = cast.Model,
+        Serial = cast.Serial,
+        Note = cast.Note,
+        History = ForDue.History,
+        CommissionedOn = CommissionedOn,
+        CommissionedTenths = CommissionedHours.Tenths,
+        Duty = cast.Duty,
+        PlannedHoursPerDay = cast.Planned,
+        Options = cast.Options,
+        BleedMethod = "Hand pump",
+        BleedPoints = "primary filter head, secondary filter head, pump",
+        CrankSeconds = 15,
+        RestSeconds = 60,
+        CrankRepeats = 3,
+        Compartments = [.. DemoParts.Compartments(cast).Where(x => program.Compartments.Exists(c => c.Code == x.Code))],
+    };
+
+    /// <summary>Work and baselines as they were entered together.</summary>
+    public IReadOnlyList<List<CompletionRow>> Batches => [.. _completions.GroupBy(x => x.Batch).Select(x => x.ToList())];
+
+    /// <summary>What was last done of each item.</summary>
+    public IReadOnlyDictionary<string, Completion> LastDone => _last;
+
+    /// <summary>Its meter as this morning knows it.</summary>
+    public MeterRecord Known() => new([.. _readings.Where(x => x.State == ReadingState.Accepted).OrderBy(x => x.AtMs).Select(x => x.ToReading())], [], cast.Planned, CommissionedOn, CommissionedHours);
 
     public IEnumerable<FleetReading> Readings() => _readings.OrderBy(x => x.AtMs).ThenBy(x => x.LifeTenths).Select(x => FleetMapping.ToRecord(x, cast.Unit));
 

@@ -57,6 +57,31 @@ public sealed class AccessTests(AppFixture fixture) : IClassFixture<AppFixture>
         ["defects/new"] = Operator,
         ["defects/{id:long}"] = Operator,
         ["defects/{id:long}/tag"] = Operator,
+        ["visits"] = Operator,
+        ["visits/{id:long}"] = Operator,
+        ["visits/{id:long}/take"] = Operator,
+        ["visits/{id:long}/paper"] = Operator,
+        ["visits/{id:long}/end"] = Technician,
+        ["visits/{id:long}/steps/{code}"] = Technician,
+        ["machines/{unit}/visit"] = Technician,
+        ["machines/{unit}/visits"] = Operator,
+        ["machines/{unit}/filters"] = Operator,
+        ["machines/{unit}/position"] = Technician,
+        ["machines/{unit}/data"] = Technician,
+        ["parts"] = Operator,
+        ["parts/new"] = Technician,
+        ["parts/{number}"] = Operator,
+        ["parts/{number}/edit"] = Technician,
+        ["waste"] = Operator,
+        ["programs/{code}/compartment"] = Planner,
+        ["settings/shop"] = Planner,
+        ["settings/site"] = Planner,
+        ["exchange/service/{what}.csv"] = Operator,
+        ["api/v1/visits"] = Token,
+        ["api/v1/filters"] = Token,
+        ["api/v1/stock"] = Token,
+        ["api/v1/waste"] = Token,
+        ["api/v1/machines/{unit}/proposals"] = Token,
         ["exchange/walks.csv"] = Operator,
         ["exchange/defects.csv"] = Operator,
         ["api/v1/machines/{unit}/walks"] = Token,
@@ -96,11 +121,23 @@ public sealed class AccessTests(AppFixture fixture) : IClassFixture<AppFixture>
     {
         using var visitor = userName == "nobody" ? new Visitor(fixture.App) : await Visitor.As(fixture.App, userName);
         var rank = userName switch { "nobody" => 0, "ines" => 1, "tam" => 2, _ => 3 };
+        async Task<string> VisitIn(Data.Visits.VisitState state) => (await fixture.App.Ask(db => Task.FromResult(db.Visits.First(x => x.State == state).Id))).ToString(System.Globalization.CultureInfo.InvariantCulture);
+        var (planned, open) = (await VisitIn(Data.Visits.VisitState.Planned), await VisitIn(Data.Visits.VisitState.Open));
         foreach (var (route, least) in Least)
         {
-            var path = "/" + route.Replace("{unit}", "EX-01", StringComparison.Ordinal).Replace("{code}", route.StartsWith("walk-lists", StringComparison.Ordinal) ? "walk-wheel-loader" : "starter-wheel-loader", StringComparison.Ordinal)
+            // Numbers of the scenario: a planned visit, an open card and a step of it, and what some pages ask for.
+            var path = "/" + (route switch
+            {
+                "visits/{id:long}/take" => $"visits/{planned}/take",
+                "visits/{id:long}/steps/{code}" => $"visits/{open}/steps/card.park",
+                "visits/{id:long}/end" or "visits/{id:long}/paper" => route.Replace("{id:long}", open, StringComparison.Ordinal),
+                "programs/{code}/compartment" => route + "?c=engine",
+                "settings/site" => route + "?name=Clay%20Pit",
+                _ => route,
+            }).Replace("{unit}", "EX-01", StringComparison.Ordinal).Replace("{code}", route.StartsWith("walk-lists", StringComparison.Ordinal) ? "walk-wheel-loader" : "starter-wheel-loader", StringComparison.Ordinal)
                 .Replace("{documentName}", "v1", StringComparison.Ordinal).Replace("{id:long}/{act:regex(^(confirm|void)$)}", "1/confirm", StringComparison.Ordinal)
-                .Replace("{id:long}", "1", StringComparison.Ordinal).Replace("{step}", "isolate", StringComparison.Ordinal);
+                .Replace("{id:long}", "1", StringComparison.Ordinal).Replace("{step}", "isolate", StringComparison.Ordinal)
+                .Replace("{number}", "TO7-110", StringComparison.Ordinal).Replace("{what}", "visits", StringComparison.Ordinal);
             foreach (var post in new[] { false, true })
             {
                 var answer = post ? await visitor.Post(path) : await visitor.Get(path);

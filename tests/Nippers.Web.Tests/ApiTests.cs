@@ -96,7 +96,7 @@ public sealed class ApiTests(AppFixture fixture) : IClassFixture<AppFixture>
     {
         using var mara = await Visitor.As(fixture.App, "mara");
         var document = await Json(await mara.Get("/openapi/v1.json"));
-        Assert.Equal(["/api/v1/defects", "/api/v1/machines", "/api/v1/machines/{unit}", "/api/v1/machines/{unit}/defects", "/api/v1/machines/{unit}/due", "/api/v1/machines/{unit}/readings", "/api/v1/machines/{unit}/walks"], document["paths"]!.AsObject().Select(x => x.Key).Order());
+        Assert.Equal(["/api/v1/defects", "/api/v1/filters", "/api/v1/machines", "/api/v1/machines/{unit}", "/api/v1/machines/{unit}/defects", "/api/v1/machines/{unit}/due", "/api/v1/machines/{unit}/proposals", "/api/v1/machines/{unit}/readings", "/api/v1/machines/{unit}/walks", "/api/v1/stock", "/api/v1/visits", "/api/v1/waste"], document["paths"]!.AsObject().Select(x => x.Key).Order());
         Assert.NotNull(document["paths"]!["/api/v1/machines/{unit}/readings"]!["post"]);
     }
 }

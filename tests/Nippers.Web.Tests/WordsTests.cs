@@ -1,13 +1,20 @@
 using System.Text.RegularExpressions;
 using System.Xml.Linq;
+using Nippers.App.Parts;
+using Nippers.App.Programs;
+using Nippers.App.Visits;
 using Nippers.App.Walks;
 using Nippers.Core.Defects;
 using Nippers.Core.Hours;
+using Nippers.Core.Jobs;
+using Nippers.Core.Parts;
 using Nippers.Core.Service;
 using Nippers.Core.Walk;
 using Nippers.Data.Defects;
 using Nippers.Data.Fleet;
+using Nippers.Data.Parts;
 using Nippers.Data.Records;
+using Nippers.Data.Visits;
 using Nippers.Data.Walks;
 
 namespace Nippers.Web.Tests;
@@ -47,6 +54,10 @@ public sealed partial class WordsTests
         Assert.Equal([], Lacking(Names<MachineKind>().Concat(Names<Standing>()).Concat(Names<School>()).Concat(Names<Duty>()).Concat(Names<DutyFactor>()).Concat(Names<History>()).Concat(Names<ReadingState>())
             .Concat(Names<CheckKind>()).Concat(Names<Cadence>()).Concat(Names<EngineState>()).Concat(Names<StationHeight>()).Concat(Names<DefectGrade>()).Concat(Names<SafetyPart>()).Concat(Names<FluidLook>()).Concat(Names<DrainAmount>())
             .Concat(Names<SagMethod>()).Concat(Names<Weather>()).Concat(Names<Ground>()).Concat(Names<WalkRound>()).Concat(Names<WalkState>()).Concat(Names<WalkDayState>()).Concat(Names<DefectAct>()).Concat(Names<DefectState>())
+            .Concat(Names<JobPhase>()).Concat(Names<ItemOutcome>()).Concat(Names<CloseFault>()).Concat(Names<VisitState>()).Concat(Names<MetalFinding>()).Concat(Names<PrefillRule>()).Concat(Names<TurnRule>()).Concat(Names<PartKind>())
+            .Concat(Names<StockMoveKind>()).Concat(Names<ItemWork>()).Concat(Names<StepRemark>())
+            .Concat(PartBook.WasteStreams.Select(x => $"Stream.{x}")).Concat(LeaveItem.Reasons.Select(x => $"Leave.{x}")).Concat(VisitViews.Accesses.Select(x => $"Access.{x}")).Concat(ChangeProgram.CompartmentTraits.Select(x => $"Trait.{x}"))
+            .Concat(Enum.GetValues<StepAsk>().Where(x => x is not (StepAsk.Tick or StepAsk.Look)).Select(x => $"Paper.{x}"))
             .Concat(Enum.GetValues<CheckReason>().Where(x => x is not (CheckReason.WithinLimits)).Select(x => $"Result.{x}"))
             .Concat(MachineOptions.All.SelectMany(x => x.Values.Select(v => $"Option.{x.Name}={v}").Prepend($"Option.{x.Name}")))));
     }

@@ -1,4 +1,3 @@
-using System.Globalization;
 using Nippers.App.Readings;
 using Nippers.Core.Defects;
 using Nippers.Core.Hours;
@@ -17,56 +16,52 @@ public sealed class RepairDefect(NippersDb db, Writes writes, DefectBook book)
     internal const int MostMinutes = 6000;
 
     /// <summary>Says that a defect was repaired.</summary>
-    public Task<Outcome<DefectRow>> Repair(long id, RepairInput input, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
+    public Task<Outcome<DefectRow>> Repair(long id, RepairInput input, Actor actor, CancellationToken ct) => writes.Run(() => Mend(id, input, actor, ct), ct);
+
+    /// <summary>The same inside the caller's transaction.</summary>
+    internal async Task<Outcome<DefectRow>> Mend(long id, RepairInput input, Actor actor, CancellationToken ct)
+    {
+        var defect = await book.Find(id, ct);
+        if (defect is null) return Outcome<DefectRow>.Refused("", "noSuchDefect");
+        if (defect.State != DefectState.Open) return Outcome<DefectRow>.Refused("", "defectNotOpen");
+        if (actor.Role == Roles.Operator) return Outcome<DefectRow>.Refused("", "technicianNeeded");
+        var facts = (await db.FactsOf(defect.Machine.Unit, writes.Now, ct))!;
+        var refusals = new List<Refusal>();
+        if (string.IsNullOrWhiteSpace(input.Words)) refusals.Add(new("words", "wordsNeeded"));
+        else if (input.Words.Length > DefectBook.LongestWords) refusals.Add(new("words", "tooLong", DefectBook.LongestWords));
+        var minutes = Typed.Whole(input.Minutes, "minutes", 0, MostMinutes, refusals);
+
+        // The meter at the repair: what was last read unless another figure is given, which must not lie before the defect.
+        var hours = DefectBook.LastHours(facts);
+        var offset = facts.Offsets.TenthsAt(writes.NowMs);
+        if (!string.IsNullOrWhiteSpace(input.Hours))
         {
-            var defect = await book.Find(id, ct);
-            if (defect is null) return Outcome<DefectRow>.Refused("", "noSuchDefect");
-            if (defect.State != DefectState.Open) return Outcome<DefectRow>.Refused("", "defectNotOpen");
-            if (actor.Role == Roles.Operator) return Outcome<DefectRow>.Refused("", "technicianNeeded");
-            var facts = (await db.FactsOf(defect.Machine.Unit, writes.Now, ct))!;
-            var refusals = new List<Refusal>();
-            if (string.IsNullOrWhiteSpace(input.Words)) refusals.Add(new("words", "wordsNeeded"));
-            else if (input.Words.Length > DefectBook.LongestWords) refusals.Add(new("words", "tooLong", DefectBook.LongestWords));
-            int? minutes = null;
-            if (!string.IsNullOrWhiteSpace(input.Minutes))
-            {
-                if (int.TryParse(input.Minutes.Trim(), NumberStyles.None, CultureInfo.InvariantCulture, out var number) && number <= MostMinutes) minutes = number;
-                else refusals.Add(new("minutes", "wholeBetween", 0, MostMinutes));
-            }
+            if (HoursInput.Read("hours", input.Hours, out var shown) is { } fault) refusals.Add(fault);
+            else if (shown.Tenths + offset < defect.LifeTenths) refusals.Add(new("hours", "repairBeforeDefect", new MeterHours(Math.Max(0, defect.LifeTenths - offset))));
+            else if (shown.Tenths + offset > hours.Tenths + 240) refusals.Add(new("hours", "repairFarAhead", new MeterHours(Math.Max(0, hours.Tenths - offset))));
+            else hours = new(shown.Tenths + offset);
+        }
 
-            // The meter at the repair: what was last read unless another figure is given, which must not lie before the defect.
-            var hours = DefectBook.LastHours(facts);
-            var offset = facts.Offsets.TenthsAt(writes.NowMs);
-            if (!string.IsNullOrWhiteSpace(input.Hours))
-            {
-                if (HoursInput.Read("hours", input.Hours, out var shown) is { } fault) refusals.Add(fault);
-                else if (shown.Tenths + offset < defect.LifeTenths) refusals.Add(new("hours", "repairBeforeDefect", new MeterHours(Math.Max(0, defect.LifeTenths - offset))));
-                else if (shown.Tenths + offset > hours.Tenths + 240) refusals.Add(new("hours", "repairFarAhead", new MeterHours(Math.Max(0, hours.Tenths - offset))));
-                else hours = new(shown.Tenths + offset);
-            }
+        MeterHours? again = null;
+        if (!string.IsNullOrWhiteSpace(input.LookAgainHours))
+        {
+            if (HoursInput.Read("lookAgainHours", input.LookAgainHours, out var more) is { } fault) refusals.Add(fault);
+            else again = more;
+        }
 
-            MeterHours? again = null;
-            if (!string.IsNullOrWhiteSpace(input.LookAgainHours))
-            {
-                if (HoursInput.Read("lookAgainHours", input.LookAgainHours, out var more) is { } fault) refusals.Add(fault);
-                else again = more;
-            }
-
-            if (refusals.Count > 0) return Outcome<DefectRow>.Refused(refusals);
-            defect.State = defect.Grade == DefectGrade.Stop ? DefectState.Repaired : DefectState.Closed;
-            defect.RepairedBy = actor.Name;
-            defect.RepairedMs = writes.NowMs;
-            defect.RepairedTenths = hours.Tenths;
-            defect.RepairWords = input.Words!.Trim();
-            defect.RepairMinutes = minutes;
-            defect.RepairParts = string.IsNullOrWhiteSpace(input.Parts) ? null : input.Parts.Trim();
-            defect.LookAgainTenths = again is { } later ? hours.Tenths + later.Tenths : null;
-            (defect.DownTo, defect.DownBy, defect.DownReason) = (null, null, null);
-            book.Note(defect, defect.Machine.Unit, DefectAct.Repaired, defect.RepairWords, actor);
-            return await book.Saved(defect, ct);
-        },
-        ct);
+        if (refusals.Count > 0) return Outcome<DefectRow>.Refused(refusals);
+        defect.State = defect.Grade == DefectGrade.Stop ? DefectState.Repaired : DefectState.Closed;
+        defect.RepairedBy = actor.Name;
+        defect.RepairedMs = writes.NowMs;
+        defect.RepairedTenths = hours.Tenths;
+        defect.RepairWords = input.Words!.Trim();
+        defect.RepairMinutes = minutes;
+        defect.RepairParts = string.IsNullOrWhiteSpace(input.Parts) ? null : input.Parts.Trim();
+        defect.LookAgainTenths = again is { } later ? hours.Tenths + later.Tenths : null;
+        (defect.DownTo, defect.DownBy, defect.DownReason) = (null, null, null);
+        book.Note(defect, defect.Machine.Unit, DefectAct.Repaired, defect.RepairWords, actor);
+        return await book.Saved(defect, ct);
+    }
 
     /// <summary>A second person returns the machine to service, or sends the repair back.</summary>
     public Task<Outcome<DefectRow>> Release(long id, bool returned, string? words, Actor actor, CancellationToken ct) => writes.Run(

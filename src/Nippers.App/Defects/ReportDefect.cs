@@ -181,13 +181,8 @@ public sealed class ReportDefect(NippersDb db, Writes writes, DefectBook book)
 
     private static (int? Minutes, MeterHours? Again) ReadFix(DefectInput input, MachineFacts facts, List<Refusal> refusals)
     {
-        int? minutes = null;
+        var minutes = Typed.Whole(input.Minutes, "minutes", 0, RepairDefect.MostMinutes, refusals);
         MeterHours? again = null;
-        if (!string.IsNullOrWhiteSpace(input.Minutes))
-        {
-            if (int.TryParse(input.Minutes.Trim(), NumberStyles.None, CultureInfo.InvariantCulture, out var number) && number <= RepairDefect.MostMinutes) minutes = number;
-            else refusals.Add(new("minutes", "wholeBetween", 0, RepairDefect.MostMinutes));
-        }
 
         if (!string.IsNullOrWhiteSpace(input.LookAgainHours))
         {

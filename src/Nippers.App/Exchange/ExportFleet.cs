@@ -28,12 +28,19 @@ public sealed class ExportFleet(NippersDb db)
         var sites = await db.Sites.AsNoTracking().OrderBy(x => x.Name).ToListAsync(ct);
         foreach (var site in sites) await writer.Write(FleetMapping.ToRecord(site));
 
+        var shop = await db.Shop.AsNoTracking().SingleOrDefaultAsync(ct);
+        if (shop is not null) await writer.Write(FleetMapping.ToRecord(shop, await db.Fluids.AsNoTracking().ToListAsync(ct)));
         var programs = await db.Programs.AsNoTracking().AsSplitQuery().Include(x => x.Items).Include(x => x.Compartments).OrderBy(x => x.Code).ToListAsync(ct);
         foreach (var program in programs) await writer.Write(FleetMapping.ToRecord(program));
 
         var lists = await db.WalkLists.AsNoTracking().OrderBy(x => x.Code).ToListAsync(ct);
         var versions = await db.WalkListVersions.AsNoTracking().ToDictionaryAsync(x => x.Id, ct);
         foreach (var list in lists) await writer.Write(FleetMapping.ToRecord(list, versions.Values.Where(x => x.ListId == list.Id)));
+        var parts = await db.Parts.AsNoTracking().OrderBy(x => x.Number).ToListAsync(ct);
+        foreach (var part in parts) await writer.Write(FleetMapping.ToRecord(part));
+        var numbersOfParts = parts.ToDictionary(x => x.Id, x => x.Number);
+        foreach (var alternate in (await db.PartAlternates.AsNoTracking().ToListAsync(ct)).Select(x => FleetMapping.ToRecord(x, numbersOfParts[x.PartId], numbersOfParts[x.OtherId])).OrderBy(x => x.Part, StringComparer.Ordinal).ThenBy(x => x.Other, StringComparer.Ordinal)) await writer.Write(alternate);
+        var positions = (await db.FilterPositions.AsNoTracking().Include(x => x.Part).ToListAsync(ct)).ToLookup(x => x.MachineId);
         var bodies = versions.ToDictionary(x => x.Key, x => x.Value.ToList());
         var listCodes = lists.ToDictionary(x => x.Id, x => x.Code);
         var limits = (await db.MachineChecks.AsNoTracking().ToListAsync(ct)).ToLookup(x => x.MachineId);
@@ -45,7 +52,7 @@ public sealed class ExportFleet(NippersDb db)
         foreach (var machine in machines)
         {
             await writer.Write(FleetMapping.ToRecord(machine, siteNames[machine.SiteId], programCodes[machine.ProgramId], parked[machine.Id], changes[machine.Id],
-                machine.WalkListId is { } list ? listCodes[list] : null, [.. limits[machine.Id]]));
+                machine.WalkListId is { } list ? listCodes[list] : null, [.. limits[machine.Id]], [.. positions[machine.Id]]));
         }
 
         long done = 0;
@@ -82,6 +89,46 @@ public sealed class ExportFleet(NippersDb db)
 
         var defects = new Dictionary<long, long>();
         foreach (var machine in machines) await Defects(machine, writer, numbers, defects, ct);
+        await Visits(machines, writer, defects, siteNames, numbersOfParts, ct);
+    }
+
+    /// <summary>Visits machine by machine, then what their closing wrote; a visit's number is its place in the file.</summary>
+    private async Task Visits(List<Machine> machines, FleetWriter writer, Dictionary<long, long> defects, Dictionary<int, string> sites, Dictionary<int, string> parts, CancellationToken ct)
+    {
+        var numbers = new Dictionary<long, long>();
+        long? Number(long? visit) => visit is { } id && numbers.TryGetValue(id, out var number) ? number : null;
+        foreach (var machine in machines)
+        {
+            var rows = await db.Visits.AsNoTracking().Where(x => x.MachineId == machine.Id).Include(x => x.Items).OrderBy(x => x.PlannedMs).ThenBy(x => x.Id).ToListAsync(ct);
+            foreach (var row in rows)
+            {
+                numbers[row.Id] = numbers.Count + 1;
+                var repaired = await db.VisitDefects.Where(x => x.VisitId == row.Id).Select(x => x.DefectId).ToListAsync(ct);
+                var photos = (await db.StepPhotos.AsNoTracking().Where(x => x.VisitId == row.Id).ToListAsync(ct)).ToLookup(x => x.Code);
+                var steps = await db.Steps.AsNoTracking().Where(x => x.VisitId == row.Id).ToListAsync(ct);
+                await writer.Write(FleetMapping.ToRecord(
+                    row, machine.Unit, repaired.Select(x => defects[x]),
+                    steps.OrderBy(x => x.Code, StringComparer.Ordinal).Select(x => FleetMapping.ToRecord(x, x.DefectId is { } defect && defects.TryGetValue(defect, out var number) ? number : null, [.. photos[x.Code]]))));
+            }
+        }
+
+        var units = machines.ToDictionary(x => x.Id, x => x.Unit);
+        foreach (var machine in machines)
+        {
+            foreach (var row in await db.FilterLog.AsNoTracking().Where(x => x.MachineId == machine.Id).OrderBy(x => x.EnteredMs).ThenBy(x => x.Id).ToListAsync(ct)) await writer.Write(FleetMapping.ToRecord(row, machine.Unit, Number(row.VisitId)));
+        }
+
+        await foreach (var row in db.StockMoves.AsNoTracking().OrderBy(x => x.AtMs).ThenBy(x => x.Id).AsAsyncEnumerable().WithCancellation(ct)) await writer.Write(FleetMapping.ToRecord(row, parts[row.PartId], sites[row.SiteId], Number(row.VisitId)));
+        await foreach (var row in db.Waste.AsNoTracking().OrderBy(x => x.EnteredMs).ThenBy(x => x.Id).AsAsyncEnumerable().WithCancellation(ct)) await writer.Write(FleetMapping.ToRecord(row, row.MachineId is { } id ? units[id] : null, Number(row.VisitId)));
+        foreach (var machine in machines)
+        {
+            foreach (var row in await db.OnBoard.AsNoTracking().Where(x => x.MachineId == machine.Id).OrderBy(x => x.LifeTenths).ThenBy(x => x.Id).ToListAsync(ct)) await writer.Write(FleetMapping.ToRecord(row, machine.Unit, Number(row.VisitId)));
+        }
+
+        foreach (var machine in machines)
+        {
+            foreach (var row in await db.Samples.AsNoTracking().Where(x => x.MachineId == machine.Id).OrderBy(x => x.TakenMs).ThenBy(x => x.Id).ToListAsync(ct)) await writer.Write(FleetMapping.ToRecord(row, machine.Unit, Number(row.VisitId)));
+        }
     }
 
     /// <summary>Walks of one machine, a page at a time; their numbers are their places in the file.</summary>

@@ -1,6 +1,9 @@
+using Nippers.Core.Fluids;
 using Nippers.Core.Hours;
+using Nippers.Core.Jobs;
 using Nippers.Core.Service;
 using Nippers.Data.Fleet;
+using Nippers.Data.Parts;
 using Nippers.Data.Programs;
 using Nippers.Data.Records;
 using Nippers.Data.Walks;
@@ -13,26 +16,31 @@ namespace Nippers.App.Exchange;
 public static partial class FleetMapping
 {
     public static FleetSite ToRecord(Site site) => new(
-        site.Name, site.TimeZone, [.. Enum.GetValues<DayOfWeek>().Where(site.Working.Days.Contains).Select(Word)], Minutes(site.ShiftFrom), Minutes(site.ShiftTo));
+        site.Name, site.TimeZone, [.. Enum.GetValues<DayOfWeek>().Where(site.Working.Days.Contains).Select(Word)], Minutes(site.ShiftFrom), Minutes(site.ShiftTo), site.LowC, site.HighC);
 
     public static FleetProgram ToRecord(ServiceProgram program) => new(
         program.Code, program.Name, Word(program.Kind), Word(program.School), program.CreditPercent, program.WindowPercent, program.LeastWindowTenths / 10.0,
         program.ComingDays, program.Starter,
-        [.. program.Compartments.OrderBy(x => x.Position).Select(x => new FleetCompartment(x.Code, x.Name, Word(x.Kind), OrNull(x.Needs)))],
+        [.. program.Compartments.OrderBy(x => x.Position).Select(x => new FleetCompartment(
+            x.Code, x.Name, Word(x.Kind), OrNull(x.Needs), OrNull(x.Stream), OrNull(x.Traits), OrNull(x.DrainMinutes), OrNull(x.SettleMinutes), OrNull(x.Fluids)))],
         [.. program.Items.OrderBy(x => x.Position).Select(x => new FleetItem(
             x.Code, x.Name, x.Compartment, x.Once, 1.0 / (int)x.DutyFactor, x.Strict, x.Points, x.Qualified, x.Off,
-            x.EveryTenths / 10.0, x.EveryMonths, x.FirstAtTenths / 10.0, x.School is { } school ? Word(school) : null, OrNull(x.Needs), OrNull(x.Caution)))]);
+            x.EveryTenths / 10.0, x.EveryMonths, x.FirstAtTenths / 10.0, x.School is { } school ? Word(school) : null, OrNull(x.Needs), OrNull(x.Caution),
+            Word(x.Work), x.Minutes, OrNull(x.Covers), OrNull(x.Access)))]);
 
-    public static FleetMachine ToRecord(Machine machine, string site, string program, IEnumerable<ParkedRow> parked, IEnumerable<MeterChange> changes, string? walkList = null, IReadOnlyCollection<MachineCheck>? limits = null) => new(
+    public static FleetMachine ToRecord(Machine machine, string site, string program, IEnumerable<ParkedRow> parked, IEnumerable<MeterChange> changes, string? walkList = null, IReadOnlyCollection<MachineCheck>? limits = null, IReadOnlyCollection<FilterPosition>? positions = null) => new(
         machine.Unit, Word(machine.Kind), machine.Make, machine.Model, site, program, Word(machine.History),
         Iso.Day(machine.CommissionedOn), machine.CommissionedTenths / 10.0, Word(machine.Duty), machine.PlannedHoursPerDay, machine.Retired,
-        [.. machine.Compartments.OrderBy(x => x.Code, StringComparer.Ordinal).Select(x => new FleetMachineCompartment(x.Code, x.CapacityLitres, OrNull(x.Fluid)))],
+        [.. machine.Compartments.OrderBy(x => x.Code, StringComparer.Ordinal).Select(x => new FleetMachineCompartment(
+            x.Code, x.CapacityLitres, OrNull(x.Fluid), x.FilterLitres > 0 ? x.FilterLitres : null, x.DrainPoints == 1 ? null : x.DrainPoints, OrNull(x.PlugTorque), OrNull(x.PlugSeal), OrNull(x.Socket), x.PressureSeconds, OrNull(x.Hub)))],
         [.. parked.OrderBy(x => x.FromMs).Select(x => new FleetParked(Iso.Instant(x.FromMs), x.By, x.ToMs is { } to ? Iso.Instant(to) : null, OrNull(x.Reason)))],
         [.. changes.OrderBy(x => x.AtMs).Select(x => new FleetMeterChange(
             Iso.Instant(x.AtMs), x.OldFinalTenths / 10.0, x.NewStartTenths / 10.0, x.By, Iso.Instant(x.EnteredMs), OrNull(x.Note),
             x.VoidedMs is { } voided ? Iso.Instant(voided) : null, x.VoidedBy, x.VoidReason))],
         OrNull(machine.Serial), OrNull(machine.Note), OrNull(machine.Options), walkList,
-        limits is { Count: > 0 } ? [.. limits.OrderBy(x => x.CheckCode, StringComparer.Ordinal).Select(ToRecord)] : null);
+        limits is { Count: > 0 } ? [.. limits.OrderBy(x => x.CheckCode, StringComparer.Ordinal).Select(ToRecord)] : null,
+        positions is { Count: > 0 } ? [.. positions.OrderBy(x => x.Code, StringComparer.Ordinal).Select(ToRecord)] : null,
+        machine.BleedMethod.Length == 0 ? null : new(machine.BleedMethod, machine.BleedPoints, machine.CrankSeconds, machine.RestSeconds, machine.CrankRepeats));
 
     public static FleetReading ToRecord(ReadingRow row, string unit) => new(
         unit, Iso.Instant(row.AtMs), row.ShownTenths / 10.0, row.LifeTenths / 10.0, Word(row.State), Word(row.Source), row.By, Iso.Instant(row.EnteredMs), row.DecidedBy, row.Reason);
@@ -60,6 +68,11 @@ public static partial class FleetMapping
             Kind = Parse<CompartmentKind>(x.Kind, place, $"compartments[{i}].kind"),
             Needs = Rule(x.Needs, place, $"compartments[{i}].needs"),
             Position = i + 1,
+            Stream = x.Stream is null or "oil" or "coolant" or "fuel" ? x.Stream ?? "" : throw Bad(place, $"compartments[{i}].stream"),
+            Traits = x.Traits ?? "",
+            DrainMinutes = Between(x.DrainMinutes ?? 0, 0, 600, place, $"compartments[{i}].drainMinutes"),
+            SettleMinutes = Between(x.SettleMinutes ?? 0, 0, 600, place, $"compartments[{i}].settleMinutes"),
+            Fluids = FluidRange.Parse(x.Fluids ?? "") is null ? throw Bad(place, $"compartments[{i}].fluids") : x.Fluids ?? "",
         })],
         Items = [.. record.Items.Select((x, i) => ToRow(x, i, record, place))],
     };
@@ -85,6 +98,10 @@ public static partial class FleetMapping
             Qualified = x.Qualified,
             Caution = x.Caution ?? "",
             Off = x.Off,
+            Work = x.Work is { } work ? Parse<ItemWork>(work, place, $"items[{i}].work") : ItemWork.Check,
+            Minutes = Between(x.Minutes ?? 5, 0, 2000, place, $"items[{i}].minutes"),
+            Covers = x.Covers ?? "",
+            Access = x.Access ?? "",
         };
     }
 
@@ -106,7 +123,24 @@ public static partial class FleetMapping
         Options = Rule(record.Options, place, "options"),
         Retired = record.Retired,
         Version = 1,
-        Compartments = [.. record.Compartments.Select(x => new MachineCompartment { Code = x.Code, CapacityLitres = x.CapacityLitres, Fluid = x.Fluid ?? "" })],
+        Compartments = [.. record.Compartments.Select(x => new MachineCompartment
+        {
+            Code = x.Code,
+            CapacityLitres = x.CapacityLitres is null or > 0 ? x.CapacityLitres : throw Bad(place, "compartments.capacityLitres"),
+            Fluid = x.Fluid ?? "",
+            FilterLitres = x.FilterLitres is null or >= 0 ? x.FilterLitres ?? 0 : throw Bad(place, "compartments.filterLitres"),
+            DrainPoints = Between(x.DrainPoints ?? 1, 1, 12, place, "compartments.drainPoints"),
+            PlugTorque = x.PlugTorque ?? "",
+            PlugSeal = x.PlugSeal ?? "",
+            Socket = x.Socket ?? "",
+            PressureSeconds = x.PressureSeconds,
+            Hub = x.Hub is null || Visits.MachineData.IsHub(x.Hub) ? x.Hub ?? "" : throw Bad(place, "compartments.hub"),
+        })],
+        BleedMethod = record.Bleed?.Method ?? "",
+        BleedPoints = record.Bleed?.Points ?? "",
+        CrankSeconds = record.Bleed?.CrankSeconds ?? 0,
+        RestSeconds = record.Bleed?.RestSeconds ?? 0,
+        CrankRepeats = record.Bleed?.Repeats ?? 0,
     };
 
     public static ParkedRow ToRow(FleetParked record, int machineId, string place) => new()
@@ -148,6 +182,8 @@ public static partial class FleetMapping
         var name = value.ToString();
         return char.ToLowerInvariant(name[0]) + name[1..];
     }
+
+    private static int? OrNull(int number) => number == 0 ? null : number;
 
     private static string? OrNull(string text) => text.Length == 0 ? null : text;
 

@@ -15,7 +15,7 @@ using Nippers.Formats.Fleet;
 namespace Nippers.App.Exchange;
 
 /// <summary>What an import brought.</summary>
-public sealed record ImportedFleet(int Sites, int Programs, int Machines, long Readings, long Completions, long Walks = 0, long Defects = 0);
+public sealed record ImportedFleet(int Sites, int Programs, int Machines, long Readings, long Completions, long Walks = 0, long Defects = 0, int Parts = 0, long Visits = 0);
 
 /// <summary>
 /// Brings a fleet file in: all of it or nothing. Sites and programs that stand already are kept when they are the
@@ -60,6 +60,8 @@ public sealed class ImportFleet(NippersDb db, Writes writes, StandingKeeper stan
         private readonly Dictionary<string, (int Id, Dictionary<int, (int Id, CheckList Body)> Versions)> _lists = new(StringComparer.Ordinal);
         private readonly List<long> _walkIds = [];
         private readonly List<long> _defectIds = [];
+        private readonly List<long> _visitIds = [];
+        private readonly Dictionary<string, int> _parts = new(StringComparer.Ordinal);
         private readonly Dictionary<string, BulkRows> _bulk = new(StringComparer.Ordinal);
         private readonly Dictionary<(int Version, string Codes), string> _packed = [];
         private long _nextWalk;
@@ -68,7 +70,7 @@ public sealed class ImportFleet(NippersDb db, Writes writes, StandingKeeper stan
 
         public IReadOnlyCollection<int> MachineIds => [.. _machines.Values.Select(x => x.Id)];
 
-        public ImportedFleet Counts => new(_sites.Count, _programs.Count, _machines.Count, _readingCount, _completionCount, _walkIds.Count, _defectIds.Count);
+        public ImportedFleet Counts => new(_sites.Count, _programs.Count, _machines.Count, _readingCount, _completionCount, _walkIds.Count, _defectIds.Count, _parts.Count, _visitIds.Count);
 
         public async Task Run(FleetReader reader)
         {
@@ -105,6 +107,33 @@ public sealed class ImportFleet(NippersDb db, Writes writes, StandingKeeper stan
                             break;
                         case FleetDefect x:
                             await Take(x, reader.Place);
+                            break;
+                        case FleetShop x:
+                            await Take(x, reader.Place);
+                            break;
+                        case FleetPart x:
+                            await Take(x, reader.Place);
+                            break;
+                        case FleetAlternate x:
+                            await Take(x, reader.Place);
+                            break;
+                        case FleetVisit x:
+                            await Take(x, reader.Place);
+                            break;
+                        case FleetFilterLog x:
+                            db.FilterLog.Add(FleetMapping.ToRow(x, MachineOf(x.Unit, reader.Place), VisitOf(x.Visit, reader.Place), reader.Place));
+                            break;
+                        case FleetStock x:
+                            Take(x, reader.Place);
+                            break;
+                        case FleetWaste x:
+                            Take(x, reader.Place);
+                            break;
+                        case FleetOnBoard x:
+                            Take(x, reader.Place);
+                            break;
+                        case FleetSample x:
+                            Take(x, reader.Place);
                             break;
                     }
                 }
@@ -165,6 +194,12 @@ public sealed class ImportFleet(NippersDb db, Writes writes, StandingKeeper stan
             await db.SaveChangesAsync(ct);
             db.Parked.AddRange(record.Parked.Select(x => FleetMapping.ToRow(x, machine.Id, place)));
             db.MachineChecks.AddRange((record.Limits ?? []).Select(x => FleetMapping.ToRow(x, machine.Id, place)));
+            foreach (var position in record.Positions ?? [])
+            {
+                if (!program.Items.Contains(position.Item)) throw new FleetFaultException("fleetNoItem", place, position.Item);
+                db.FilterPositions.Add(FleetMapping.ToRow(position, machine.Id, position.Part is { } number ? PartOf(number, place) : null, place));
+            }
+
             db.MeterChanges.AddRange(record.MeterChanges.Select(x => FleetMapping.ToRow(x, machine.Id, place)));
             await db.SaveChangesAsync(ct);
             db.ChangeTracker.Clear();
@@ -299,6 +334,82 @@ public sealed class ImportFleet(NippersDb db, Writes writes, StandingKeeper stan
             await db.SaveChangesAsync(ct);
             db.ChangeTracker.Clear();
         }
+
+        private int MachineOf(string unit, string place) => _machines.TryGetValue(unit, out var machine) ? machine.Id : throw new FleetFaultException("fleetNoUnit", place, unit);
+
+        private long? VisitOf(long? number, string place) => Number(number, _visitIds, place, "visit");
+
+        private int PartOf(string number, string place) => _parts.TryGetValue(number, out var id) ? id : throw new FleetFaultException("fleetBadField", place, "part");
+
+        private async Task Take(FleetShop record, string place)
+        {
+            // A workshop that has its settings keeps them.
+            if (await db.Shop.AnyAsync(ct)) return;
+            db.Shop.Add(FleetMapping.ToRow(record, place));
+            db.Fluids.AddRange(record.Fluids.Select(x => new Data.Parts.FluidRow { Name = x.Name, CentsPerLitre = FleetMapping.Cents(x.PerLitre, place, "fluids.perLitre") }));
+            await db.SaveChangesAsync(ct);
+        }
+
+        private async Task Take(FleetPart record, string place)
+        {
+            var row = await db.Parts.AsNoTracking().SingleOrDefaultAsync(x => x.Number == record.Number, ct);
+            if (row is null)
+            {
+                row = FleetMapping.ToRow(record, place);
+                db.Parts.Add(row);
+                await db.SaveChangesAsync(ct);
+            }
+
+            if (!_parts.TryAdd(record.Number, row.Id)) throw new FleetFaultException("fleetTwice", place, record.Number);
+        }
+
+        private async Task Take(FleetAlternate record, string place)
+        {
+            var (part, other) = (PartOf(record.Part, place), PartOf(record.Other, place));
+            if (await db.PartAlternates.AnyAsync(x => x.PartId == part && x.OtherId == other, ct)) return;
+            db.PartAlternates.Add(new() { PartId = part, OtherId = other, SaysWho = record.SaysWho, By = record.By, On = FleetMapping.Day(record.On, place, "on") });
+            await db.SaveChangesAsync(ct);
+        }
+
+        private async Task Take(FleetVisit record, string place)
+        {
+            var row = FleetMapping.ToRow(record, MachineOf(record.Unit, place), place);
+            db.Visits.Add(row);
+            await db.SaveChangesAsync(ct);
+            _visitIds.Add(row.Id);
+            db.VisitDefects.AddRange(record.Defects.Select(x => new Data.Visits.VisitDefect { VisitId = row.Id, DefectId = Number(x, _defectIds, place, "defects")!.Value }));
+            foreach (var step in record.Steps ?? [])
+            {
+                var answer = FleetMapping.ToRow(step, row.Id, place);
+                answer.DefectId = Number(step.Defect, _defectIds, place, "steps.defect");
+                db.Steps.Add(answer);
+                foreach (var photo in step.Photos ?? [])
+                {
+                    if (!Photos.Encode(photo.Whole).Done || !Photos.Encode(photo.Small).Done) throw new FleetFaultException("fleetBadField", place, "steps.photos");
+                    db.StepPhotos.Add(new() { VisitId = row.Id, Code = step.Code, By = photo.By, AtMs = FleetMapping.Instant(photo.At, place, "steps.photos.at"), Width = photo.Width, Height = photo.Height, Whole = photo.Whole, Small = photo.Small });
+                }
+            }
+
+            await db.SaveChangesAsync(ct);
+            db.ChangeTracker.Clear();
+        }
+
+        private void Take(FleetStock record, string place) => Bulk("StockMoves", "PartId", "SiteId", "Quantity", "Kind", "AtMs", "By", "Note", "VisitId").Add(
+            PartOf(record.Part, place), _sites.TryGetValue(record.Site, out var site) ? site : throw new FleetFaultException("fleetBadField", place, "site"), record.Quantity,
+            (int)FleetMapping.Parse<Data.Parts.StockMoveKind>(record.Kind, place, "kind"), FleetMapping.Instant(record.At, place, "at"), record.By, record.Note ?? "", VisitOf(record.Visit, place));
+
+        private void Take(FleetWaste record, string place) => Bulk("Waste", "On", "Stream", "Amount", "Place", "MachineId", "VisitId", "By", "EnteredMs", "Batch", "VoidedMs", "VoidedBy").Add(
+            Formats.Iso.Day(FleetMapping.Day(record.On, place, "on")), Parts.PartBook.WasteStreams.Contains(record.Stream) ? record.Stream : throw new FleetFaultException("fleetBadField", place, "stream"), record.Amount, record.Place,
+            record.Unit is { } unit ? MachineOf(unit, place) : null, VisitOf(record.Visit, place), record.By, FleetMapping.Instant(record.Entered, place, "entered"), record.Batch ?? "", Ms(record.VoidedAt, place), record.VoidedBy);
+
+        private void Take(FleetOnBoard record, string place) => Bulk("OnBoard", "MachineId", "Compartment", "Fluid", "Litres", "On", "LifeTenths", "VisitId", "Batch", "VoidedMs").Add(
+            MachineOf(record.Unit, place), record.Compartment, record.Fluid, record.Litres, Formats.Iso.Day(FleetMapping.Day(record.On, place, "on")), FleetMapping.Tenths(record.LifeHours, place, "lifeHours"), VisitOf(record.Visit, place), record.Batch, Ms(record.VoidedAt, place));
+
+        private void Take(FleetSample record, string place) => Bulk("Samples", "MachineId", "Compartment", "ItemCode", "Bottle", "On", "TakenMs", "LifeTenths", "OilTenths", "AddedLitres", "Fluid", "By", "VisitId", "Batch", "VoidedMs").Add(
+            MachineOf(record.Unit, place), record.Compartment, record.Item, record.Bottle, Formats.Iso.Day(FleetMapping.Day(record.On, place, "on")), FleetMapping.Instant(record.Taken, place, "taken"), FleetMapping.Tenths(record.LifeHours, place, "lifeHours"),
+            record.OilHours is { } hours ? FleetMapping.Tenths(hours, place, "oilHours") : null, record.AddedLitres, record.Fluid ?? "", record.By, VisitOf(record.Visit, place), record.Batch, Ms(record.VoidedAt, place));
+
+        private static long? Ms(string? instant, string place) => instant is { } text ? FleetMapping.Instant(text, place, "voidedAt") : null;
 
         /// <summary>The short form of a walk's checks; most walks of a list share a few sets.</summary>
         private string Packed(int version, CheckList body, IReadOnlyList<string> codes)

@@ -123,6 +123,8 @@ public static partial class FleetMapping
         if (record.ShiftFrom is { } from) site.ShiftFrom = Minutes(from, place, "shiftFrom");
         if (record.ShiftTo is { } to) site.ShiftTo = Minutes(to, place, "shiftTo");
         if (site.ShiftTo <= site.ShiftFrom || site.WorkDays == 0) throw Bad(place, "shiftTo");
+        (site.LowC, site.HighC) = (record.LowC, record.HighC);
+        if ((site.LowC is null) != (site.HighC is null) || site.LowC >= site.HighC) throw Bad(place, "highC");
     }
 
     internal static string Body(JsonElement body, string place, string field)

@@ -2,7 +2,10 @@ using System.Globalization;
 using System.Text.RegularExpressions;
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Readings;
+using Nippers.App.Visits;
+using Nippers.Core.Fluids;
 using Nippers.Core.Hours;
+using Nippers.Core.Jobs;
 using Nippers.Core.Service;
 using Nippers.Data;
 using Nippers.Data.Programs;
@@ -33,10 +36,17 @@ public sealed record ProgramItemInput
     public bool Qualified { get; init; }
     public string? Caution { get; init; }
     public bool Off { get; init; }
+    public ItemWork Work { get; init; }
+    public string? Minutes { get; init; }
+    public string? Covers { get; init; }
+    public string? Access { get; init; }
 }
 
 /// <summary>A change of a program: its numbers, or one item.</summary>
 public sealed record ProgramChangeInput(string Program, int Version, ProgramSettingsInput? Settings, ProgramItemInput? Item);
+
+/// <summary>A change of how a compartment is drained and filled, as entered.</summary>
+public sealed record CompartmentChange(string Program, int Version, string Compartment, string? DrainMinutes, string? SettleMinutes, string? Fluids, IReadOnlyCollection<string> Traits);
 
 /// <summary>How one item of one machine would move. Null where the item is not on the machine.</summary>
 public sealed record ProgramMove(string Unit, string ItemCode, string ItemName, ItemStanding? Before, ItemStanding? After);
@@ -50,6 +60,7 @@ public sealed partial class ChangeProgram(NippersDb db, Writes writes)
     private const int LongestText = 400;
     private const int LongestMonths = 240;
     private const int MostPoints = 200;
+    private const int MostMinutes = 2000;
 
     /// <summary>What the change would move; nothing is kept.</summary>
     public async Task<Outcome<ProgramPreview>> Preview(ProgramChangeInput input, CancellationToken ct)
@@ -99,6 +110,32 @@ public sealed partial class ChangeProgram(NippersDb db, Writes writes)
             return Outcome<ServiceProgram>.Of(program);
         },
         ct);
+
+    /// <summary>Changes how a compartment of a program is drained, filled and with what. Dues do not move by it.</summary>
+    public Task<Outcome<ServiceProgram>> SaveCompartment(CompartmentChange input, Actor actor, CancellationToken ct) => writes.Run(
+        async () =>
+        {
+            var program = await db.Programs.Include(x => x.Compartments).SingleOrDefaultAsync(x => x.Code == input.Program, ct);
+            if (program?.Compartments.Find(x => x.Code == input.Compartment) is not { } compartment) return Outcome<ServiceProgram>.Refused("", "noSuchCompartment");
+            if (program.Version != input.Version) return Outcome<ServiceProgram>.Refused("", "changedMeanwhile");
+            var refusals = new List<Refusal>();
+            var drain = Whole("drainMinutes", input.DrainMinutes, 0, 600, refusals) ?? 0;
+            var settle = Whole("settleMinutes", input.SettleMinutes, 0, 600, refusals) ?? 0;
+            var fluids = Typed.Words(input.Fluids, "fluids", LongestText, refusals);
+            if (FluidRange.Parse(fluids) is null) refusals.Add(new("fluids", "fluidRanges"));
+            if (input.Traits.Except(CompartmentTraits).Any()) refusals.Add(new("traits", "noSuchOption", input.Traits.Except(CompartmentTraits).First()));
+            if (refusals.Count > 0) return Outcome<ServiceProgram>.Refused(refusals);
+            var before = new { compartment.Fluids, compartment.Traits, compartment.DrainMinutes, compartment.SettleMinutes };
+            (compartment.DrainMinutes, compartment.SettleMinutes, compartment.Fluids) = (drain, settle, fluids);
+            compartment.Traits = string.Join(' ', CompartmentTraits.Where(input.Traits.Contains));
+            program.Version++;
+            writes.Audit(actor, "program.compartment", $"{program.Code}: {compartment.Code}", null, before, new { compartment.Fluids, compartment.Traits, drain, settle });
+            return Outcome<ServiceProgram>.Of(program);
+        },
+        ct);
+
+    /// <summary>What can be said of how a compartment is drained and filled.</summary>
+    public static IReadOnlyList<string> CompartmentTraits { get; } = ["round", "levelplug", "thick", "slow", "liveport", "warmlevel"];
 
     /// <summary>Makes an own program from another, which stays as it is.</summary>
     public Task<Outcome<ServiceProgram>> Copy(string from, string? newCode, string? newName, Actor actor, CancellationToken ct) => writes.Run(
@@ -170,6 +207,10 @@ public sealed partial class ChangeProgram(NippersDb db, Writes writes)
         var first = Hours("firstAtHours", input.FirstAtHours, refusals);
         var months = Whole("everyMonths", input.EveryMonths, 1, LongestMonths, refusals);
         var points = Whole("points", input.Points, 0, MostPoints, refusals);
+        var minutes = Whole("minutes", input.Minutes, 0, MostMinutes, refusals);
+        var covers = (input.Covers ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries).Distinct().ToList();
+        foreach (var covered in covers.Where(x => x == code || !program.Items.Exists(y => y.Code == x))) refusals.Add(new("covers", "noSuchItem", covered));
+        if (input.Access is { Length: > 0 } access && !JobTables.Accesses.Any(x => x.Code == access)) refusals.Add(new("access", "noSuchAccess"));
         if (every is { Tenths: 0 }) refusals.Add(new("everyHours", "aboveZero"));
         if (first is { Tenths: 0 }) refusals.Add(new("firstAtHours", "aboveZero"));
         if (input.Once && first is null) refusals.Add(new("firstAtHours", "onceNeedsFirst"));
@@ -200,6 +241,10 @@ public sealed partial class ChangeProgram(NippersDb db, Writes writes)
         item.Qualified = input.Qualified;
         item.Caution = input.Caution?.Trim() ?? "";
         item.Off = input.Off;
+        item.Work = input.Work;
+        item.Minutes = minutes ?? 0;
+        item.Covers = string.Join(' ', covers);
+        item.Access = input.Access ?? "";
     }
 
     private static MeterHours? Hours(string field, string? text, List<Refusal> refusals)
@@ -220,7 +265,7 @@ public sealed partial class ChangeProgram(NippersDb db, Writes writes)
 
     private static object Describe(ServiceProgram program) => new { program.Code, program.Name, program.School, program.CreditPercent, program.WindowPercent, program.LeastWindowTenths, program.ComingDays };
 
-    private static object Describe(ProgramItem item) => new { item.Code, item.Name, item.Compartment, item.EveryTenths, item.EveryMonths, item.FirstAtTenths, item.Once, item.DutyFactor, item.Strict, item.School, item.Needs, item.Points, item.Qualified, item.Off };
+    private static object Describe(ProgramItem item) => new { item.Code, item.Name, item.Compartment, item.EveryTenths, item.EveryMonths, item.FirstAtTenths, item.Once, item.DutyFactor, item.Strict, item.School, item.Needs, item.Points, item.Qualified, item.Off, item.Work, item.Minutes, item.Covers, item.Access };
 
     [GeneratedRegex("^[a-z0-9]+(-[a-z0-9]+)*$")]
     private static partial Regex CodeShape();

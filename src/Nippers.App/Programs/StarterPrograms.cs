@@ -1,5 +1,6 @@
 using System.Globalization;
 using Nippers.Core.Hours;
+using Nippers.Core.Jobs;
 using Nippers.Core.Service;
 using Nippers.Data.Fleet;
 using Nippers.Data.Programs;
@@ -22,9 +23,10 @@ public static class StarterPrograms
 
     private sealed record ItemLine(
         string Code, string Name, string Compartment, string Hours, string Months, string First, string Once, string Duty,
-        string Strict, string School, string Needs, string Points, string Qualified, string Caution, string Kinds);
+        string Strict, string School, string Needs, string Points, string Qualified, string Caution, string Kinds, string Work, string Minutes, string Covers, string Access);
 
-    private sealed record CompartmentLine(string Code, string Name, CompartmentKind Kind, string Needs, string Kinds);
+    private sealed record CompartmentLine(
+        string Code, string Name, CompartmentKind Kind, string Needs, string Kinds, string Stream, string Traits, int Drain, int Settle, string Fluids);
 
     private sealed record CautionLine(string Code, string Text);
 
@@ -48,7 +50,19 @@ public static class StarterPrograms
                 Starter = true,
                 Version = 1,
                 Compartments = [.. compartments.Where(x => x.Kinds.Contains(kind.Letter, StringComparison.Ordinal)).Select((x, i) =>
-                    new ProgramCompartment { Code = x.Code, Name = x.Name, Kind = x.Kind, Needs = x.Needs, Position = i + 1 })],
+                    new ProgramCompartment
+                    {
+                        Code = x.Code,
+                        Name = x.Name,
+                        Kind = x.Kind,
+                        Needs = x.Needs,
+                        Position = i + 1,
+                        Stream = x.Stream,
+                        Traits = x.Traits,
+                        DrainMinutes = x.Drain,
+                        SettleMinutes = x.Settle,
+                        Fluids = x.Fluids.Replace(" | ", "; ", StringComparison.Ordinal),
+                    })],
                 Items = [.. items.Where(x => x.Kinds.Contains(kind.Letter, StringComparison.Ordinal)).Select((x, i) => ToItem(x, i + 1, cautions))],
             }),
         ];
@@ -71,6 +85,10 @@ public static class StarterPrograms
         Points = int.Parse(line.Points, CultureInfo.InvariantCulture),
         Qualified = line.Qualified == "yes",
         Caution = cautions[line.Caution],
+        Work = Enum.Parse<ItemWork>(line.Work),
+        Minutes = int.Parse(line.Minutes, CultureInfo.InvariantCulture),
+        Covers = line.Covers,
+        Access = line.Access,
     };
 
     private static int? Tenths(string hours) => hours.Length == 0 ? null : MeterHours.Of(double.Parse(hours, CultureInfo.InvariantCulture)).Tenths;

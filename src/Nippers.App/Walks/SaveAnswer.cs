@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using System.Globalization;
 using System.Text.Json;
 using Nippers.Core.Walk;
 using Nippers.Data;
@@ -123,12 +122,12 @@ public sealed class SaveAnswer(NippersDb db, Writes writes)
         switch (check.Kind)
         {
             case CheckKind.Level:
-                var level = Number(input.Level, Field("level"), -50, 200, refusals) / 100;
-                var added = string.IsNullOrWhiteSpace(input.Added) ? null : Number(input.Added, Field("added"), 0, MostLitres, refusals);
+                var level = Typed.Number(input.Level, Field("level"), -50, 200, refusals) / 100;
+                var added = string.IsNullOrWhiteSpace(input.Added) ? null : Typed.Number(input.Added, Field("added"), 0, MostLitres, refusals);
                 if (input.Look is null) refusals.Add(new(Field("look"), "lookNeeded"));
                 return answer with { Level = level, Added = added > 0 ? added : null, Look = input.Look };
             case CheckKind.Measure:
-                var figures = input.Figures.Take(check.Figures).Select((text, i) => Number(text, check.Figures == 1 ? Field("figure") : Field($"figure{i + 1}"), 0, MostOf(check), refusals) ?? 0).ToImmutableArray();
+                var figures = input.Figures.Take(check.Figures).Select((text, i) => Typed.Number(text, check.Figures == 1 ? Field("figure") : Field($"figure{i + 1}"), 0, MostOf(check), refusals) ?? 0).ToImmutableArray();
                 if (figures.Length < check.Figures) refusals.Add(new(Field(check.Figures == 1 ? "figure" : $"figure{figures.Length + 1}"), "needed"));
                 return answer with { Figures = figures };
             case CheckKind.Count or CheckKind.Grease:
@@ -153,29 +152,4 @@ public sealed class SaveAnswer(NippersDb db, Writes writes)
 
     /// <summary>The most that a figure of a unit can be: beyond it, it is a slip.</summary>
     private static double MostOf(WalkCheck check) => check.Unit switch { "mm" => 2000, "V" => 60, "bar" => 20, "kPa" => 100, _ => MostFigure };
-
-    private static double? Number(string? text, string field, double least, double most, List<Refusal> refusals)
-    {
-        if (string.IsNullOrWhiteSpace(text))
-        {
-            refusals.Add(new(field, "needed"));
-            return null;
-        }
-
-        if (text.Contains(',', StringComparison.Ordinal))
-        {
-            refusals.Add(new(field, "decimalComma"));
-            return null;
-        }
-
-        if (!double.TryParse(text.Trim(), NumberStyles.AllowDecimalPoint | NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var number))
-        {
-            refusals.Add(new(field, "notANumber"));
-            return null;
-        }
-
-        if (number >= least && number <= most) return Math.Round(number, 3);
-        refusals.Add(new(field, "between", least, most));
-        return null;
-    }
 }

@@ -57,6 +57,15 @@ public sealed class Machine
     /// <summary>Counts saves, so that two editors notice each other.</summary>
     public int Version { get; set; }
 
+    /// <summary>How fuel is bled, as its manual says; empty when not entered.</summary>
+    public string BleedMethod { get; set; } = "";
+
+    /// <summary>Bleed points in order.</summary>
+    public string BleedPoints { get; set; } = "";
+    public int CrankSeconds { get; set; }
+    public int RestSeconds { get; set; }
+    public int CrankRepeats { get; set; }
+
     public List<MachineCompartment> Compartments { get; set; } = [];
 
     public IReadOnlySet<string> OptionWords => Options.Split(' ', StringSplitOptions.RemoveEmptyEntries).ToHashSet(StringComparer.Ordinal);
@@ -78,6 +87,27 @@ public sealed class MachineCompartment
 
     /// <summary>Fluid in it as the crew calls it.</summary>
     public string Fluid { get; set; } = "";
+
+    /// <summary>Litres that its filters hold.</summary>
+    public double FilterLitres { get; set; }
+
+    /// <summary>Drain plugs: two drives, both ends of an axle.</summary>
+    public int DrainPoints { get; set; } = 1;
+
+    /// <summary>Torque of the drain plug as the manual writes it; empty when not entered.</summary>
+    public string PlugTorque { get; set; } = "";
+
+    /// <summary>Part number of the plug's seal.</summary>
+    public string PlugSeal { get; set; } = "";
+
+    /// <summary>Wrench or socket for the plug.</summary>
+    public string Socket { get; set; } = "";
+
+    /// <summary>Engine: longest seconds to oil pressure.</summary>
+    public double? PressureSeconds { get; set; }
+
+    /// <summary>Hub: plug positions as clock hours, drain, level and fill.</summary>
+    public string Hub { get; set; } = "";
 }
 
 internal sealed class MachineMap : IEntityTypeConfiguration<Machine>
@@ -99,5 +129,9 @@ internal sealed class MachineMap : IEntityTypeConfiguration<Machine>
 
 internal sealed class MachineCompartmentMap : IEntityTypeConfiguration<MachineCompartment>
 {
-    public void Configure(EntityTypeBuilder<MachineCompartment> builder) => builder.HasIndex(x => new { x.MachineId, x.Code }).IsUnique();
+    public void Configure(EntityTypeBuilder<MachineCompartment> builder)
+    {
+        builder.HasIndex(x => new { x.MachineId, x.Code }).IsUnique();
+        builder.Property(x => x.DrainPoints).HasDefaultValue(1);
+    }
 }

@@ -20,6 +20,10 @@ public sealed class Site
     public int ShiftFrom { get; set; } = 7 * 60;
     public int ShiftTo { get; set; } = 17 * 60;
 
+    /// <summary>Outside temperatures expected until the next change of fluids, degrees C; null when nobody said.</summary>
+    public int? LowC { get; set; }
+    public int? HighC { get; set; }
+
     public WorkingTime Working => new(
         Enum.GetValues<DayOfWeek>().Where(day => (WorkDays & (1 << (int)day)) != 0).ToHashSet(),
         new(ShiftFrom / 60, ShiftFrom % 60), new(ShiftTo / 60, ShiftTo % 60));

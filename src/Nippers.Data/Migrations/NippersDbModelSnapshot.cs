@@ -398,10 +398,24 @@ namespace Nippers.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
+                    b.Property<string>("BleedMethod")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("BleedPoints")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.Property<DateOnly>("CommissionedOn")
                         .HasColumnType("TEXT");
 
                     b.Property<int>("CommissionedTenths")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("CrankRepeats")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("CrankSeconds")
                         .HasColumnType("INTEGER");
 
                     b.Property<string>("Duty")
@@ -436,6 +450,9 @@ namespace Nippers.Data.Migrations
                         .HasColumnType("REAL");
 
                     b.Property<int>("ProgramId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("RestSeconds")
                         .HasColumnType("INTEGER");
 
                     b.Property<bool>("Retired")
@@ -486,12 +503,39 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<int>("DrainPoints")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER")
+                        .HasDefaultValue(1);
+
+                    b.Property<double>("FilterLitres")
+                        .HasColumnType("REAL");
+
                     b.Property<string>("Fluid")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Hub")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
                     b.Property<int>("MachineId")
                         .HasColumnType("INTEGER");
+
+                    b.Property<string>("PlugSeal")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("PlugTorque")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<double?>("PressureSeconds")
+                        .HasColumnType("REAL");
+
+                    b.Property<string>("Socket")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
                     b.HasKey("Id");
 
@@ -580,6 +624,12 @@ namespace Nippers.Data.Migrations
                 {
                     b.Property<int>("Id")
                         .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int?>("HighC")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int?>("LowC")
                         .HasColumnType("INTEGER");
 
                     b.Property<string>("Name")
@@ -707,6 +757,369 @@ namespace Nippers.Data.Migrations
                     b.ToTable("Standings", (string)null);
                 });
 
+            modelBuilder.Entity("Nippers.Data.Parts.FilterLogRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Batch")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("EnteredMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("LifeTenths")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("MachineId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Make")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int?>("Metal")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly>("On")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Part")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Position")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("PositionName")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("State")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("VisitId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("VoidedBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("VoidedMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Words")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Batch");
+
+                    b.HasIndex("MachineId", "Position", "LifeTenths");
+
+                    b.ToTable("FilterLog", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Parts.FilterPosition", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Code")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("ItemCode")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<double?>("LengthMm")
+                        .HasColumnType("REAL");
+
+                    b.Property<double>("Litres")
+                        .HasColumnType("REAL");
+
+                    b.Property<int>("MachineId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<double?>("OuterMm")
+                        .HasColumnType("REAL");
+
+                    b.Property<int?>("PartId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Prefill")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<double?>("SealMm")
+                        .HasColumnType("REAL");
+
+                    b.Property<string>("Thread")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Turn")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("PartId");
+
+                    b.HasIndex("MachineId", "Code")
+                        .IsUnique();
+
+                    b.ToTable("FilterPositions", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Parts.FluidRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("CentsPerLitre")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Name")
+                        .IsUnique();
+
+                    b.ToTable("Fluids", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Parts.OnBoardRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Batch")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Compartment")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Fluid")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("LifeTenths")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<double>("Litres")
+                        .HasColumnType("REAL");
+
+                    b.Property<int>("MachineId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly>("On")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("VisitId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("VoidedMs")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("MachineId", "Compartment", "LifeTenths");
+
+                    b.ToTable("OnBoard", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Parts.PartAlternate", b =>
+                {
+                    b.Property<int>("PartId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("OtherId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("On")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("SaysWho")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("PartId", "OtherId");
+
+                    b.HasIndex("OtherId");
+
+                    b.ToTable("PartAlternates", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Parts.PartRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<double?>("LengthMm")
+                        .HasColumnType("REAL");
+
+                    b.Property<string>("Make")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Number")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<double?>("OuterMm")
+                        .HasColumnType("REAL");
+
+                    b.Property<int>("PriceCents")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<double?>("SealMm")
+                        .HasColumnType("REAL");
+
+                    b.Property<string>("Thread")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Number")
+                        .IsUnique();
+
+                    b.ToTable("Parts", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Parts.StockMove", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("AtMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Kind")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Note")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("PartId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Quantity")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("SiteId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("VisitId")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("SiteId");
+
+                    b.HasIndex("VisitId");
+
+                    b.HasIndex("PartId", "SiteId", "Quantity");
+
+                    b.ToTable("StockMoves", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Parts.WasteRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<double>("Amount")
+                        .HasColumnType("REAL");
+
+                    b.Property<string>("Batch")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("EnteredMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int?>("MachineId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly>("On")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Place")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Stream")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("VisitId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("VoidedBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("VoidedMs")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("On");
+
+                    b.HasIndex("VisitId");
+
+                    b.ToTable("Waste", (string)null);
+                });
+
             modelBuilder.Entity("Nippers.Data.People.ApiToken", b =>
                 {
                     b.Property<int>("Id")
@@ -824,6 +1237,13 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<int>("DrainMinutes")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Fluids")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("Kind")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -842,6 +1262,17 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("ProgramId")
                         .HasColumnType("INTEGER");
 
+                    b.Property<int>("SettleMinutes")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Stream")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Traits")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.HasKey("Id");
 
                     b.HasIndex("ProgramId", "Code")
@@ -856,6 +1287,10 @@ namespace Nippers.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
+                    b.Property<string>("Access")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("Caution")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -865,6 +1300,10 @@ namespace Nippers.Data.Migrations
                         .HasColumnType("TEXT");
 
                     b.Property<string>("Compartment")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Covers")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
@@ -879,6 +1318,11 @@ namespace Nippers.Data.Migrations
 
                     b.Property<int?>("FirstAtTenths")
                         .HasColumnType("INTEGER");
+
+                    b.Property<int>("Minutes")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER")
+                        .HasDefaultValue(5);
 
                     b.Property<string>("Name")
                         .IsRequired()
@@ -911,6 +1355,12 @@ namespace Nippers.Data.Migrations
 
                     b.Property<bool>("Strict")
                         .HasColumnType("INTEGER");
+
+                    b.Property<string>("Work")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("TEXT")
+                        .HasDefaultValue("Check");
 
                     b.HasKey("Id");
 
@@ -1157,6 +1607,339 @@ namespace Nippers.Data.Migrations
                     b.HasKey("Key");
 
                     b.ToTable("WriteKeys");
+                });
+
+            modelBuilder.Entity("Nippers.Data.Visits.SampleRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<double>("AddedLitres")
+                        .HasColumnType("REAL");
+
+                    b.Property<string>("Batch")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Bottle")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Compartment")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Fluid")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("ItemCode")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("LifeTenths")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("MachineId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int?>("OilTenths")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly>("On")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("TakenMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("VisitId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("VoidedMs")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Bottle");
+
+                    b.HasIndex("MachineId", "Compartment", "LifeTenths");
+
+                    b.ToTable("Samples", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Visits.Shop", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("CallOutCents")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("CareHours")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Currency")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("DrainHot")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("HorizonDays")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("LabourCentsPerHour")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("OneAtATime")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("PailLitres")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Version")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Vessels")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.ToTable("Shop", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Visits.StepPhoto", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("AtMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Code")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Height")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<byte[]>("Small")
+                        .IsRequired()
+                        .HasColumnType("BLOB");
+
+                    b.Property<long>("VisitId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<byte[]>("Whole")
+                        .IsRequired()
+                        .HasColumnType("BLOB");
+
+                    b.Property<int>("Width")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("VisitId", "Code");
+
+                    b.ToTable("StepPhotos", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Visits.StepRow", b =>
+                {
+                    b.Property<long>("VisitId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Code")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Answer")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("AtMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("DefectId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Revision")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("VisitId", "Code");
+
+                    b.ToTable("Steps", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Visits.VisitDefect", b =>
+                {
+                    b.Property<long>("VisitId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("DefectId")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("VisitId", "DefectId");
+
+                    b.HasIndex("DefectId");
+
+                    b.ToTable("VisitDefects", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Visits.VisitItemRow", b =>
+                {
+                    b.Property<long>("VisitId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("ItemCode")
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("Added")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Reason")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("ReasonWords")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("State")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("VisitId", "ItemCode");
+
+                    b.ToTable("VisitItems", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Visits.VisitRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Batch")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("CallOutCents")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Card")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("ClosedBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("ClosedMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("ElapsedMinutes")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("FluidsCents")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("HandsMinutes")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("LabourCents")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("LifeTenths")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("MachineId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("NameHours")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Note")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("On")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("OpenedBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("OpenedMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("PartsCents")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("PlannedBy")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("PlannedMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("ProgramVersion")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int?>("QuoteCents")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int?>("RealFluidsCents")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int?>("RealLabourCents")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int?>("RealMinutes")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int?>("RealPartsCents")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("SavedMinutes")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("ShownTenths")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("State")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("VoidReason")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("VoidedBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("WasteCents")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("MachineId", "On");
+
+                    b.HasIndex("State", "On");
+
+                    b.ToTable("Visits", (string)null);
                 });
 
             modelBuilder.Entity("Nippers.Data.Walks.CheckDoneRow", b =>
@@ -1635,7 +2418,7 @@ namespace Nippers.Data.Migrations
                         .OnDelete(DeleteBehavior.Restrict)
                         .IsRequired();
 
-                    b.HasOne("Nippers.Data.Walks.WalkList", null)
+                    b.HasOne("Nippers.Data.Walks.WalkList", "WalkList")
                         .WithMany()
                         .HasForeignKey("WalkListId")
                         .OnDelete(DeleteBehavior.Restrict);
@@ -1643,6 +2426,8 @@ namespace Nippers.Data.Migrations
                     b.Navigation("Program");
 
                     b.Navigation("Site");
+
+                    b.Navigation("WalkList");
                 });
 
             modelBuilder.Entity("Nippers.Data.Fleet.MachineCompartment", b =>
@@ -1683,6 +2468,70 @@ namespace Nippers.Data.Migrations
                     b.Navigation("Machine");
                 });
 
+            modelBuilder.Entity("Nippers.Data.Parts.FilterLogRow", b =>
+                {
+                    b.HasOne("Nippers.Data.Fleet.Machine", null)
+                        .WithMany()
+                        .HasForeignKey("MachineId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Parts.FilterPosition", b =>
+                {
+                    b.HasOne("Nippers.Data.Fleet.Machine", null)
+                        .WithMany()
+                        .HasForeignKey("MachineId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+
+                    b.HasOne("Nippers.Data.Parts.PartRow", "Part")
+                        .WithMany()
+                        .HasForeignKey("PartId")
+                        .OnDelete(DeleteBehavior.Restrict);
+
+                    b.Navigation("Part");
+                });
+
+            modelBuilder.Entity("Nippers.Data.Parts.OnBoardRow", b =>
+                {
+                    b.HasOne("Nippers.Data.Fleet.Machine", null)
+                        .WithMany()
+                        .HasForeignKey("MachineId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Parts.PartAlternate", b =>
+                {
+                    b.HasOne("Nippers.Data.Parts.PartRow", null)
+                        .WithMany()
+                        .HasForeignKey("OtherId")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+
+                    b.HasOne("Nippers.Data.Parts.PartRow", null)
+                        .WithMany()
+                        .HasForeignKey("PartId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Parts.StockMove", b =>
+                {
+                    b.HasOne("Nippers.Data.Parts.PartRow", null)
+                        .WithMany()
+                        .HasForeignKey("PartId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+
+                    b.HasOne("Nippers.Data.Fleet.Site", null)
+                        .WithMany()
+                        .HasForeignKey("SiteId")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("Nippers.Data.Programs.ProgramCompartment", b =>
                 {
                     b.HasOne("Nippers.Data.Programs.ServiceProgram", null)
@@ -1717,6 +2566,68 @@ namespace Nippers.Data.Migrations
                         .HasForeignKey("MachineId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Visits.SampleRow", b =>
+                {
+                    b.HasOne("Nippers.Data.Fleet.Machine", null)
+                        .WithMany()
+                        .HasForeignKey("MachineId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Visits.StepPhoto", b =>
+                {
+                    b.HasOne("Nippers.Data.Visits.VisitRow", null)
+                        .WithMany()
+                        .HasForeignKey("VisitId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Visits.StepRow", b =>
+                {
+                    b.HasOne("Nippers.Data.Visits.VisitRow", null)
+                        .WithMany()
+                        .HasForeignKey("VisitId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Visits.VisitDefect", b =>
+                {
+                    b.HasOne("Nippers.Data.Defects.DefectRow", null)
+                        .WithMany()
+                        .HasForeignKey("DefectId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+
+                    b.HasOne("Nippers.Data.Visits.VisitRow", null)
+                        .WithMany()
+                        .HasForeignKey("VisitId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Visits.VisitItemRow", b =>
+                {
+                    b.HasOne("Nippers.Data.Visits.VisitRow", null)
+                        .WithMany("Items")
+                        .HasForeignKey("VisitId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Visits.VisitRow", b =>
+                {
+                    b.HasOne("Nippers.Data.Fleet.Machine", "Machine")
+                        .WithMany()
+                        .HasForeignKey("MachineId")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+
+                    b.Navigation("Machine");
                 });
 
             modelBuilder.Entity("Nippers.Data.Walks.CheckDoneRow", b =>
@@ -1809,6 +2720,11 @@ namespace Nippers.Data.Migrations
                 {
                     b.Navigation("Compartments");
 
+                    b.Navigation("Items");
+                });
+
+            modelBuilder.Entity("Nippers.Data.Visits.VisitRow", b =>
+                {
                     b.Navigation("Items");
                 });
 #pragma warning restore 612, 618

@@ -1,6 +1,7 @@
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
 using Nippers.Core.Hours;
+using Nippers.Core.Jobs;
 using Nippers.Core.Service;
 using Nippers.Data.Fleet;
 
@@ -58,6 +59,19 @@ public sealed class ProgramCompartment
     public required string Name { get; set; }
     public CompartmentKind Kind { get; set; }
     public string Needs { get; set; } = "";
+
+    /// <summary>Waste stream of what it holds: oil, coolant, fuel; empty when it holds nothing.</summary>
+    public string Stream { get; set; } = "";
+
+    /// <summary>How it is drained and filled: round, levelplug, thick, slow, liveport, warmlevel.</summary>
+    public string Traits { get; set; } = "";
+
+    /// <summary>Minutes until it has run out, and until it has settled after the run.</summary>
+    public int DrainMinutes { get; set; }
+    public int SettleMinutes { get; set; }
+
+    /// <summary>Fluids by outside temperature; see FluidRange in Core.</summary>
+    public string Fluids { get; set; } = "";
 }
 
 /// <summary>One thing done to one place, as a program asks for it.</summary>
@@ -87,6 +101,18 @@ public sealed class ProgramItem
 
     /// <summary>Only by people qualified for it.</summary>
     public bool Qualified { get; set; }
+
+    /// <summary>What kind of work it is; decides its steps on a job card.</summary>
+    public ItemWork Work { get; set; }
+
+    /// <summary>Minutes of its main step.</summary>
+    public int Minutes { get; set; } = 5;
+
+    /// <summary>Codes of items that are done with it, parted by blanks.</summary>
+    public string Covers { get; set; } = "";
+
+    /// <summary>What must be open for it: belly-pan, tilted-cab, raised-body, hood.</summary>
+    public string Access { get; set; } = "";
 
     /// <summary>The caution that belongs to this work, in plain words.</summary>
     public string Caution { get; set; } = "";
@@ -137,6 +163,8 @@ internal sealed class ProgramItemMap : IEntityTypeConfiguration<ProgramItem>
     {
         builder.HasIndex(x => new { x.ProgramId, x.Code }).IsUnique();
         builder.Property(x => x.School).HasConversion<string>();
+        builder.Property(x => x.Work).HasConversion<string>().HasDefaultValue(ItemWork.Check);
+        builder.Property(x => x.Minutes).HasDefaultValue(5);
         builder.Ignore(x => x.IsDaily);
     }
 }

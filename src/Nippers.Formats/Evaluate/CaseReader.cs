@@ -46,6 +46,12 @@ internal sealed class CaseReader
             : throw Fault(field, string.Create(CultureInfo.InvariantCulture, $"must hold numbers from {from} to {to}")))];
     }
 
+    public IReadOnlyList<string> Texts(string field)
+    {
+        var list = _object[field] as JsonArray ?? throw Fault(field, "must be a list of texts");
+        return [.. list.Select(x => x is JsonValue value && value.TryGetValue<string>(out var text) ? text : throw Fault(field, "must hold texts"))];
+    }
+
     public int? Whole(string field, int from, int to)
     {
         if (!Has(field)) return null;

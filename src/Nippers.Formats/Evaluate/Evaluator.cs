@@ -18,6 +18,8 @@ public static class Evaluator
         ["meter"] = MeterCases.Evaluate,
         ["due"] = DueCases.Evaluate,
         ["fluids"] = FluidCases.Evaluate,
+        ["visit"] = VisitCases.Evaluate,
+        ["jobcard"] = JobCardCases.Evaluate,
     };
 
     /// <summary>The names of the rules that can be evaluated.</summary>

@@ -134,18 +134,7 @@ public sealed class FleetReader(Stream stream)
         _index++;
         try
         {
-            return _section switch
-            {
-                0 => JsonSerializer.Deserialize(json, FleetJson.Default.FleetSite)!,
-                1 => JsonSerializer.Deserialize(json, FleetJson.Default.FleetProgram)!,
-                2 => JsonSerializer.Deserialize(json, FleetJson.Default.FleetWalkList)!,
-                3 => JsonSerializer.Deserialize(json, FleetJson.Default.FleetMachine)!,
-                4 => JsonSerializer.Deserialize(json, FleetJson.Default.FleetReading)!,
-                5 => JsonSerializer.Deserialize(json, FleetJson.Default.FleetCompletion)!,
-                6 => JsonSerializer.Deserialize(json, FleetJson.Default.FleetWalk)!,
-                7 => JsonSerializer.Deserialize(json, FleetJson.Default.FleetTopUp)!,
-                _ => JsonSerializer.Deserialize(json, FleetJson.Default.FleetDefect)!,
-            };
+            return (FleetRecord)JsonSerializer.Deserialize(json, FleetSections.ShapeOf(_section))!;
         }
         catch (JsonException wrong)
         {

@@ -1,6 +1,7 @@
 using System.Text.Encodings.Web;
 using System.Text.Json;
 using System.Text.Json.Serialization;
+using System.Text.Json.Serialization.Metadata;
 
 namespace Nippers.Formats.Fleet;
 
@@ -13,7 +14,63 @@ public abstract record FleetRecord;
 /// <param name="WorkDays">Working days, <c>monday</c> and so on.</param>
 /// <param name="ShiftFrom">Start of the shift, <c>07:00</c>.</param>
 /// <param name="ShiftTo">End of the shift.</param>
-public sealed record FleetSite(string Name, string TimeZone, IReadOnlyList<string>? WorkDays = null, string? ShiftFrom = null, string? ShiftTo = null) : FleetRecord;
+/// <param name="LowC">Expected low, degrees C.</param>
+/// <param name="HighC">Expected high, degrees C.</param>
+public sealed record FleetSite(string Name, string TimeZone, IReadOnlyList<string>? WorkDays = null, string? ShiftFrom = null, string? ShiftTo = null, int? LowC = null, int? HighC = null) : FleetRecord;
+
+/// <summary>The workshop: money, time, vessels, fluids. Money has two decimals.</summary>
+public sealed record FleetShop(
+    string Currency, double LabourPerHour, double CallOut, int CareHours, int HorizonDays, int PailLitres, bool OneAtATime, bool DrainHot, string Vessels, IReadOnlyList<FleetFluid> Fluids) : FleetRecord;
+
+/// <summary>A fluid and its price per litre.</summary>
+public sealed record FleetFluid(string Name, double PerLitre);
+
+/// <summary>A part of the catalogue.</summary>
+public sealed record FleetPart(string Number, string Name, string Kind, double Price, string? Make = null, double? LengthMm = null, double? OuterMm = null, double? SealMm = null, string? Thread = null) : FleetRecord;
+
+/// <summary>A part that may stand in for another.</summary>
+public sealed record FleetAlternate(string Part, string Other, string SaysWho, string By, string On) : FleetRecord;
+
+/// <summary>A filter position of a machine.</summary>
+public sealed record FleetPosition(
+    string Code, string Name, string Item, string Prefill, string Turn, double Litres, string? Part = null, double? LengthMm = null, double? OuterMm = null, double? SealMm = null, string? Thread = null);
+
+/// <summary>How a machine's fuel is bled.</summary>
+public sealed record FleetBleed(string Method, string Points, int CrankSeconds, int RestSeconds, int Repeats);
+
+/// <summary>A visit with its card and answers. Its number is its place in the file; defects are numbers too. Money has two decimals.</summary>
+public sealed record FleetVisit(
+    string Unit, string State, string On, int NameHours, string PlannedBy, string Planned, IReadOnlyList<FleetVisitItem> Items, IReadOnlyList<long> Defects,
+    int HandsMinutes, int ElapsedMinutes, int SavedMinutes, double Parts, double Fluids, double Labour, double CallOut, double Waste,
+    string? Note = null, JsonElement? Card = null, int? ProgramVersion = null, IReadOnlyList<FleetStep>? Steps = null, double? Quote = null,
+    string? OpenedBy = null, string? Opened = null, double? Hours = null, double? LifeHours = null,
+    string? ClosedBy = null, string? Closed = null, string? Batch = null, int? RealMinutes = null, double? RealParts = null, double? RealFluids = null, double? RealLabour = null,
+    string? VoidedBy = null, string? VoidReason = null) : FleetRecord;
+
+/// <summary>An item of a visit.</summary>
+public sealed record FleetVisitItem(string Item, string State, string? Reason = null, string? Words = null, bool? Added = null);
+
+/// <summary>An answer of a card, with its photos.</summary>
+public sealed record FleetStep(string Code, string By, string At, JsonElement Answer, long? Defect = null, IReadOnlyList<FleetPhoto>? Photos = null);
+
+/// <summary>A line of the filter log.</summary>
+public sealed record FleetFilterLog(
+    string Unit, string Position, string Name, string State, string Part, string On, double LifeHours, string By, string Entered, string? Batch = null,
+    string? Make = null, long? Visit = null, string? Metal = null, string? Words = null, string? VoidedAt = null, string? VoidedBy = null) : FleetRecord;
+
+/// <summary>Parts that came to a store or left it.</summary>
+public sealed record FleetStock(string Part, string Site, int Quantity, string Kind, string At, string By, string? Note = null, long? Visit = null) : FleetRecord;
+
+/// <summary>Waste that left.</summary>
+public sealed record FleetWaste(string On, string Stream, double Amount, string Place, string By, string Entered, string? Unit = null, long? Visit = null, string? Batch = null, string? VoidedAt = null, string? VoidedBy = null) : FleetRecord;
+
+/// <summary>A fluid that came on board at a change.</summary>
+public sealed record FleetOnBoard(string Unit, string Compartment, string Fluid, double Litres, string On, double LifeHours, string Batch, long? Visit = null, string? VoidedAt = null) : FleetRecord;
+
+/// <summary>A sample drawn.</summary>
+public sealed record FleetSample(
+    string Unit, string Compartment, string Item, string Bottle, string On, string Taken, double LifeHours, double AddedLitres, string By, string Batch,
+    double? OilHours = null, string? Fluid = null, long? Visit = null, string? VoidedAt = null) : FleetRecord;
 
 /// <summary>A walk list with every version that was kept.</summary>
 public sealed record FleetWalkList(string Code, string Name, string Kind, bool Starter, IReadOnlyList<FleetWalkListVersion> Versions) : FleetRecord;
@@ -65,22 +122,26 @@ public sealed record FleetProgram(
     IReadOnlyList<FleetCompartment> Compartments, IReadOnlyList<FleetItem> Items) : FleetRecord;
 
 /// <summary>A compartment of a program.</summary>
-public sealed record FleetCompartment(string Code, string Name, string Kind, string? Needs = null);
+public sealed record FleetCompartment(string Code, string Name, string Kind, string? Needs = null, string? Stream = null, string? Traits = null, int? DrainMinutes = null, int? SettleMinutes = null, string? Fluids = null);
 
 /// <summary>An item of a program.</summary>
 public sealed record FleetItem(
     string Code, string Name, string Compartment, bool Once, double DutyFactor, bool Strict, int Points, bool Qualified, bool Off,
-    double? EveryHours = null, int? EveryMonths = null, double? FirstAtHours = null, string? School = null, string? Needs = null, string? Caution = null);
+    double? EveryHours = null, int? EveryMonths = null, double? FirstAtHours = null, string? School = null, string? Needs = null, string? Caution = null,
+    string? Work = null, int? Minutes = null, string? Covers = null, string? Access = null);
 
 /// <summary>A machine with what is its own.</summary>
 public sealed record FleetMachine(
     string Unit, string Kind, string Make, string Model, string Site, string Program, string History, string CommissionedOn,
     double CommissionedHours, string Duty, double PlannedHoursPerDay, bool Retired,
     IReadOnlyList<FleetMachineCompartment> Compartments, IReadOnlyList<FleetParked> Parked, IReadOnlyList<FleetMeterChange> MeterChanges,
-    string? Serial = null, string? Note = null, string? Options = null, string? WalkList = null, IReadOnlyList<FleetLimit>? Limits = null) : FleetRecord;
+    string? Serial = null, string? Note = null, string? Options = null, string? WalkList = null, IReadOnlyList<FleetLimit>? Limits = null,
+    IReadOnlyList<FleetPosition>? Positions = null, FleetBleed? Bleed = null) : FleetRecord;
 
 /// <summary>What a machine's own manual says of a compartment.</summary>
-public sealed record FleetMachineCompartment(string Code, double? CapacityLitres = null, string? Fluid = null);
+public sealed record FleetMachineCompartment(
+    string Code, double? CapacityLitres = null, string? Fluid = null, double? FilterLitres = null, int? DrainPoints = null, string? PlugTorque = null, string? PlugSeal = null, string? Socket = null,
+    double? PressureSeconds = null, string? Hub = null);
 
 /// <summary>A parked span.</summary>
 public sealed record FleetParked(string From, string By, string? To = null, string? Reason = null);
@@ -114,6 +175,15 @@ public sealed record FleetCompletion(
 [JsonSerializable(typeof(FleetWalk))]
 [JsonSerializable(typeof(FleetTopUp))]
 [JsonSerializable(typeof(FleetDefect))]
+[JsonSerializable(typeof(FleetShop))]
+[JsonSerializable(typeof(FleetPart))]
+[JsonSerializable(typeof(FleetAlternate))]
+[JsonSerializable(typeof(FleetVisit))]
+[JsonSerializable(typeof(FleetFilterLog))]
+[JsonSerializable(typeof(FleetStock))]
+[JsonSerializable(typeof(FleetWaste))]
+[JsonSerializable(typeof(FleetOnBoard))]
+[JsonSerializable(typeof(FleetSample))]
 internal sealed partial class FleetJson : JsonSerializerContext
 {
     /// <summary>Leaves letters such as é as they are, so that a person can read the file.</summary>
@@ -134,19 +204,34 @@ public static class FleetSections
     /// <summary>The newest version that this program reads, and the one that it writes.</summary>
     public const int Version = 1;
 
-    internal static readonly string[] Order = ["sites", "programs", "walkLists", "machines", "readings", "completions", "walks", "topUps", "defects"];
+    private static readonly (string Name, JsonTypeInfo Shape)[] All =
+    [
+        ("sites", FleetJson.Default.FleetSite),
+        ("shop", FleetJson.Default.FleetShop),
+        ("programs", FleetJson.Default.FleetProgram),
+        ("walkLists", FleetJson.Default.FleetWalkList),
+        ("parts", FleetJson.Default.FleetPart),
+        ("alternates", FleetJson.Default.FleetAlternate),
+        ("machines", FleetJson.Default.FleetMachine),
+        ("readings", FleetJson.Default.FleetReading),
+        ("completions", FleetJson.Default.FleetCompletion),
+        ("walks", FleetJson.Default.FleetWalk),
+        ("topUps", FleetJson.Default.FleetTopUp),
+        ("defects", FleetJson.Default.FleetDefect),
+        ("visits", FleetJson.Default.FleetVisit),
+        ("filterLog", FleetJson.Default.FleetFilterLog),
+        ("stock", FleetJson.Default.FleetStock),
+        ("waste", FleetJson.Default.FleetWaste),
+        ("onBoard", FleetJson.Default.FleetOnBoard),
+        ("samples", FleetJson.Default.FleetSample),
+    ];
 
-    internal static int IndexOf(FleetRecord record) => record switch
-    {
-        FleetSite => 0,
-        FleetProgram => 1,
-        FleetWalkList => 2,
-        FleetMachine => 3,
-        FleetReading => 4,
-        FleetCompletion => 5,
-        FleetWalk => 6,
-        FleetTopUp => 7,
-        FleetDefect => 8,
-        _ => throw new ArgumentOutOfRangeException(nameof(record)),
-    };
+    internal static readonly string[] Order = [.. All.Select(x => x.Name)];
+
+    private static readonly Dictionary<Type, int> Places = All.Select((x, i) => (x.Shape.Type, i)).ToDictionary(x => x.Type, x => x.i);
+
+    /// <summary>How a section's records are read.</summary>
+    internal static JsonTypeInfo ShapeOf(int section) => All[section].Shape;
+
+    internal static int IndexOf(FleetRecord record) => Places[record.GetType()];
 }

@@ -76,6 +76,7 @@ public static class ApiV1
         api.MapGet("/machines/{unit}/due", Due).WithName("due").WithSummary("What is due on a machine, the most pressing first.").ProducesProblem(StatusCodes.Status404NotFound);
         api.MapGet("/machines/{unit}/readings", Readings).WithName("readings").WithSummary("Readings, newest first.").ProducesProblem(StatusCodes.Status404NotFound);
         ApiWalks.MapWalks(api);
+        ApiVisits.MapVisits(api);
         api.MapPost("/machines/{unit}/readings", Log).RequireAuthorization(Policies.ApiLog).WithName("logReading")
             .WithSummary("Logs a reading. An Idempotency-Key header makes a repeat harmless.")
             .ProducesProblem(StatusCodes.Status404NotFound).ProducesProblem(StatusCodes.Status422UnprocessableEntity);

@@ -19,11 +19,14 @@ public static class DipstickMarks
     private static readonly int[] Places = [115, 100, 75, 50, 25, 0, -20];
 
     /// <summary>The places from the top of the stick down.</summary>
-    public static IEnumerable<StickMark> Of(WalkCheck check, Words words)
+    public static IEnumerable<StickMark> Of(WalkCheck check, Words words) => Of(check.MarkLitres, words);
+
+    /// <summary>The same by the litres between the marks; null when they are not known.</summary>
+    public static IEnumerable<StickMark> Of(double? markLitres, Words words)
     {
         foreach (var percent in Places)
         {
-            var add = check.MarkLitres is { } marks ? Core.Fluids.Dipstick.Of(percent / 100.0, 1, marks).AddLitres : (double?)null;
+            var add = markLitres is { } marks ? Core.Fluids.Dipstick.Of(percent / 100.0, 1, marks).AddLitres : (double?)null;
             var answers = percent > 100 ? words["Stick.TooMuch"]
                 : percent == 100 ? words["Stick.Full"]
                 : add is { } litres ? words["Stick.Add", litres.ToString("0.0", CultureInfo.CurrentCulture)]

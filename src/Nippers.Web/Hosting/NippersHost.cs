@@ -22,9 +22,10 @@ public static class NippersHost
     private const long LargestUpload = 512L << 20;
 
     private static readonly string[] WorkPages =
-        ["/Machines/Edit", "/Machines/New", "/Machines/Work", "/Machines/Baseline", "/Machines/Meter", "/Machines/Park", "/Machines/VoidWork", "/Machines/Limits", "/Exchange/Readings"];
+        ["/Machines/Edit", "/Machines/New", "/Machines/Work", "/Machines/Baseline", "/Machines/Meter", "/Machines/Park", "/Machines/VoidWork", "/Machines/Limits", "/Exchange/Readings",
+            "/Visits/Plan", "/Visits/Step", "/Visits/End", "/Machines/Data", "/Machines/Position", "/Parts/New", "/Parts/Edit"];
 
-    private static readonly string[] PlanPages = ["/Programs/Item", "/Programs/Settings", "/Programs/Copy", "/Exchange/ImportFleet", "/Exchange/ExportFleet", "/WalkLists/Check", "/WalkLists/Plan", "/WalkLists/Copy"];
+    private static readonly string[] PlanPages = ["/Programs/Item", "/Programs/Settings", "/Programs/Copy", "/Exchange/ImportFleet", "/Exchange/ExportFleet", "/WalkLists/Check", "/WalkLists/Plan", "/WalkLists/Copy", "/Programs/Compartment"];
 
     public static WebApplication Create(WebSettings settings)
     {

@@ -26,6 +26,15 @@ public abstract class NippersPage : PageModel
     [BindProperty(Name = "key")]
     public string? Key { get; set; }
 
+    /// <summary>Whether everyone may look at the page and only technicians may change what it shows.</summary>
+    protected virtual bool ChangesNeedWork => false;
+
+    public override void OnPageHandlerExecuting(PageHandlerExecutingContext context)
+    {
+        if (ChangesNeedWork && HttpMethods.IsPost(Request.Method) && !User.MayWork()) context.Result = Forbid();
+        base.OnPageHandlerExecuting(context);
+    }
+
     public override void OnPageHandlerExecuted(PageHandlerExecutedContext context)
     {
         if (!ViewData.ContainsKey(Refused.Key)) ViewData[Refused.Key] = new Refused(Refusals, null);

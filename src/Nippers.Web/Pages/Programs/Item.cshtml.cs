@@ -4,6 +4,7 @@ using System.Text.Json;
 using Microsoft.AspNetCore.Mvc;
 using Nippers.App.Programs;
 using Nippers.Core.Hours;
+using Nippers.Core.Jobs;
 using Nippers.Core.Service;
 using Nippers.Data.Programs;
 using Nippers.Web.Hosting;
@@ -30,6 +31,10 @@ public sealed class ItemPost
     public bool Qualified { get; set; }
     public string? Caution { get; set; }
     public bool Off { get; set; }
+    public ItemWork Work { get; set; }
+    public string? Minutes { get; set; }
+    public string? Covers { get; set; }
+    public string? Access { get; set; }
 
     public ProgramItemInput ToInput(string? oldCode) => new()
     {
@@ -49,6 +54,10 @@ public sealed class ItemPost
         Qualified = Qualified,
         Caution = Caution,
         Off = Off,
+        Work = Work,
+        Minutes = Minutes,
+        Covers = Covers,
+        Access = Access,
     };
 }
 
@@ -96,6 +105,9 @@ public abstract class ProgramChangePage(ChangeProgram change, ProgramViews views
 /// <summary>Adds or changes an item of a program; shows first which dues move.</summary>
 public sealed class ItemModel(ChangeProgram change, ProgramViews views, Words words) : ProgramChangePage(change, views, words)
 {
+    /// <summary>What may have to be opened.</summary>
+    public static IReadOnlyList<string> Accesses => Nippers.App.Visits.VisitViews.Accesses;
+
     public string? OldCode { get; private set; }
 
     public ItemPost Post { get; private set; } = new();
@@ -125,6 +137,10 @@ public sealed class ItemModel(ChangeProgram change, ProgramViews views, Words wo
             Qualified = found.Qualified,
             Caution = found.Caution,
             Off = found.Off,
+            Work = found.Work,
+            Minutes = found.Minutes.ToString(CultureInfo.InvariantCulture),
+            Covers = found.Covers,
+            Access = found.Access,
         };
         return Page();
     }

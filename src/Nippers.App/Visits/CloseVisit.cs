@@ -1,0 +1,251 @@
+using System.Globalization;
+using Microsoft.EntityFrameworkCore;
+using Nippers.App.Defects;
+using Nippers.Core.Jobs;
+using Nippers.Core.Service;
+using Nippers.Data;
+using Nippers.Data.Parts;
+using Nippers.Data.Records;
+using Nippers.Data.Visits;
+
+namespace Nippers.App.Visits;
+
+/// <summary>The end of a card, as entered.</summary>
+/// <param name="Minutes">Minutes that it really took, hands and waiting.</param>
+/// <param name="Note">Words for the record.</param>
+/// <param name="Version">Version that the person had on the screen.</param>
+public sealed record CloseInput(string? Minutes, string? Note, int Version);
+
+/// <summary>Closes a card: completions, filter log, fluids on board, stock, waste, samples and repaired defects, in one transaction. And takes all of it back.</summary>
+public sealed class CloseVisit(NippersDb db, Writes writes, ShopBook book, RepairDefect repair)
+{
+    private const int MostMinutes = 20_000;
+    private const int LongestNote = 2000;
+
+    public Task<Outcome<VisitRow>> Run(long id, CloseInput input, Actor actor, CancellationToken ct) => writes.Run(
+        async () =>
+        {
+            var job = await JobContext.Load(db, id, ct);
+            if (job is null) return Outcome<VisitRow>.Refused("", "noSuchVisit");
+            var row = job.Row;
+            if (row.State == VisitState.Closed) return Outcome<VisitRow>.Refused("", "visitClosed", row.ClosedBy);
+            if (!job.IsOpen) return Outcome<VisitRow>.Refused("", "cardNotOpen");
+            if (row.Version != input.Version) return Outcome<VisitRow>.Refused("", "changedMeanwhile");
+            var refusals = new List<Refusal>();
+            var minutes = Typed.Whole(input.Minutes, "minutes", 1, MostMinutes, refusals);
+            if (minutes is null && refusals.Count == 0) refusals.Add(new("minutes", "needed"));
+            var note = Typed.Words(input.Note, "note", LongestNote, refusals);
+            foreach (var fault in job.State.CloseFaults.GroupBy(x => x.Fault)) refusals.Add(new("", CodeOf(fault.Key), fault.Select(x => x.Step.Words).Take(4).ToList(), fault.Count()));
+            if (refusals.Count > 0) return Outcome<VisitRow>.Refused(refusals);
+
+            var batch = "visit-" + Guid.NewGuid().ToString("N", CultureInfo.InvariantCulture)[..12];
+            var shop = await book.Load(ct);
+            var done = await Complete(job, batch, actor, ct);
+            var parts = await FilterLog(job, batch, actor, ct);
+            var fluids = await OnBoard(job, batch, shop, ct);
+            Waste(job, batch, actor);
+            await Samples(job, batch, ct);
+            foreach (var step in job.Card.Steps.Where(x => x.Defect is not null && job.State.AnswerOf(x) is { Done: true, Fault: null }))
+            {
+                if (!await db.Defects.AnyAsync(x => x.Id == step.Defect && x.State == Data.Defects.DefectState.Open, ct)) continue;
+                var answer = job.State.AnswerOf(step)!;
+                var mended = await repair.Mend(step.Defect!.Value, new(answer.Note ?? step.Words, null, null, null, null), actor, ct);
+                if (!mended.Done) return Outcome<VisitRow>.Refused(mended.Refusals);
+            }
+
+            row.State = VisitState.Closed;
+            (row.ClosedBy, row.ClosedMs, row.Batch) = (actor.Name, writes.NowMs, batch);
+            row.RealMinutes = minutes;
+            (row.RealPartsCents, row.RealFluidsCents, row.RealLabourCents) = (parts, fluids, (int)Math.Round(shop.Labour(minutes!.Value) * 100));
+            if (note.Length > 0) row.Note = note;
+            row.Version++;
+            writes.Audit(actor, "visit.close", PlanVisit.Subject(row.Machine.Unit, id), row.MachineId, null, new { row.On, done, left = row.Items.Where(x => x.State == VisitItemState.Left).Select(x => x.ItemCode), minutes });
+            await writes.RefreshStanding([row.MachineId], ct);
+            return Outcome<VisitRow>.Of(row);
+        },
+        ct);
+
+    private static string CodeOf(CloseFault fault) => fault switch
+    {
+        CloseFault.OpenDrain => "closeOpenDrain",
+        CloseFault.Unfilled => "closeUnfilled",
+        CloseFault.NotHome => "closeNotHome",
+        CloseFault.CardStep => "closeCardStep",
+        _ => "closeOpenItem",
+    };
+
+    /// <summary>Opens a closed card again and takes back all that its closing recorded. Defects that were repaired stay so: they are repaired.</summary>
+    public Task<Outcome<VisitRow>> Reopen(long id, string? reason, Actor actor, CancellationToken ct) => writes.Run(
+        async () =>
+        {
+            var row = await db.Visits.Include(x => x.Machine).Include(x => x.Items).SingleOrDefaultAsync(x => x.Id == id, ct);
+            if (row is null) return Outcome<VisitRow>.Refused("", "noSuchVisit");
+            if (row.State != VisitState.Closed) return Outcome<VisitRow>.Refused("", "visitNotClosed");
+            if (string.IsNullOrWhiteSpace(reason)) return Outcome<VisitRow>.Refused("reason", "reasonNeeded");
+            var (now, who, why, batch) = (writes.NowMs, actor.Name, reason.Trim(), row.Batch);
+            await db.Completions.Where(x => x.MachineId == row.MachineId && x.Batch == batch && x.VoidedMs == null)
+                .ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedMs, now).SetProperty(m => m.VoidedBy, who).SetProperty(m => m.VoidReason, why), ct);
+            await db.FilterLog.Where(x => x.VisitId == id && x.Batch == batch && x.VoidedMs == null).ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedMs, now).SetProperty(m => m.VoidedBy, who), ct);
+            await db.Waste.Where(x => x.VisitId == id && x.VoidedMs == null).ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedMs, now).SetProperty(m => m.VoidedBy, who), ct);
+            await db.OnBoard.Where(x => x.VisitId == id && x.VoidedMs == null).ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedMs, now), ct);
+            await db.Samples.Where(x => x.VisitId == id && x.VoidedMs == null).ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedMs, now), ct);
+            foreach (var taken in await db.StockMoves.Where(x => x.VisitId == id).GroupBy(x => new { x.PartId, x.SiteId }).Select(g => new { g.Key, Sum = g.Sum(x => x.Quantity) }).Where(x => x.Sum != 0).ToListAsync(ct))
+            {
+                db.StockMoves.Add(new() { PartId = taken.Key.PartId, SiteId = taken.Key.SiteId, Quantity = -taken.Sum, Kind = StockMoveKind.Return, AtMs = now, By = who, Note = why, VisitId = id });
+            }
+
+            row.Items.ForEach(x => x.State = x.State == VisitItemState.Done ? VisitItemState.Planned : x.State);
+            row.State = VisitState.Open;
+            (row.ClosedBy, row.ClosedMs, row.Batch) = (null, null, null);
+            (row.RealMinutes, row.RealPartsCents, row.RealFluidsCents, row.RealLabourCents) = (null, null, null, null);
+            row.Version++;
+            writes.Audit(actor, "visit.reopen", PlanVisit.Subject(row.Machine.Unit, id), row.MachineId, new { batch }, new { reason });
+            await writes.RefreshStanding([row.MachineId], ct);
+            return Outcome<VisitRow>.Of(row);
+        },
+        ct);
+
+    /// <summary>Completes what was done, and what that covers.</summary>
+    private async Task<List<string>> Complete(JobContext job, string batch, Actor actor, CancellationToken ct)
+    {
+        var row = job.Row;
+        var known = await db.ProgramItems.Where(x => x.ProgramId == row.Machine.ProgramId && !x.Off).Select(x => new { x.Code, x.Needs }).ToListAsync(ct);
+        var options = row.Machine.OptionWords;
+        var fits = known.Where(x => OptionRule.Holds(x.Needs, options)).Select(x => x.Code).ToHashSet(StringComparer.Ordinal);
+        var left = row.Items.Where(x => x.State == VisitItemState.Left).ToDictionary(x => x.ItemCode, StringComparer.Ordinal);
+        foreach (var item in row.Items.Where(x => x.State != VisitItemState.Left))
+        {
+            // What another item was to do is left with it.
+            var by = job.Card.Covered.TryGetValue(item.ItemCode, out var code) ? left.GetValueOrDefault(code) : null;
+            (item.State, item.Reason, item.ReasonWords) = by is null ? (VisitItemState.Done, null, null) : (VisitItemState.Left, by.Reason, by.ReasonWords);
+        }
+
+        var done = row.Items.Where(x => x.State == VisitItemState.Done).Select(x => x.ItemCode).ToHashSet(StringComparer.Ordinal);
+        done.UnionWith(job.Card.Covered.Where(x => done.Contains(x.Value)).Select(x => x.Key).ToList());
+        foreach (var code in done.Where(fits.Contains).Order(StringComparer.Ordinal))
+        {
+            db.Completions.Add(new()
+            {
+                MachineId = row.MachineId,
+                ItemCode = code,
+                Kind = CompletionKind.Work,
+                DoneOn = row.On,
+                LifeTenths = row.LifeTenths,
+                ShownTenths = row.ShownTenths,
+                By = actor.Name,
+                EnteredMs = writes.NowMs,
+                Batch = batch,
+            });
+        }
+
+        return [.. done.Order(StringComparer.Ordinal)];
+    }
+
+    /// <summary>Writes what was fitted, and takes it from the shelf of the machine's site.</summary>
+    /// <returns>What the parts cost, cents.</returns>
+    private async Task<int> FilterLog(JobContext job, string batch, Actor actor, CancellationToken ct)
+    {
+        var fitted = job.Card.Steps.Where(x => x.Ask == StepAsk.Filter && job.State.IsDone(x)).Select(x => (Step: x, Answer: job.State.AnswerOf(x)!)).ToList();
+        var numbers = fitted.Select(x => x.Answer.Part!).ToHashSet(StringComparer.Ordinal);
+        var parts = await db.Parts.Where(x => numbers.Contains(x.Number)).ToDictionaryAsync(x => x.Number, StringComparer.Ordinal, ct);
+        var names = await db.FilterPositions.Where(x => x.MachineId == job.Row.MachineId).ToDictionaryAsync(x => x.Code, x => x.Name, StringComparer.Ordinal, ct);
+        var cents = 0;
+        foreach (var (step, answer) in fitted)
+        {
+            db.FilterLog.Add(new()
+            {
+                MachineId = job.Row.MachineId,
+                Position = step.Position,
+                PositionName = names.GetValueOrDefault(step.Position, step.Position),
+                Part = answer.Part!,
+                Make = answer.Make ?? "",
+                On = job.Row.On,
+                LifeTenths = job.Row.LifeTenths,
+                By = job.Rows[step.Code].By,
+                EnteredMs = writes.NowMs,
+                VisitId = job.Row.Id,
+                Metal = answer.Metal,
+                Words = answer.Reason ?? "",
+                Batch = batch,
+            });
+            if (!parts.TryGetValue(answer.Part!, out var part)) continue;
+            cents += part.PriceCents;
+            db.StockMoves.Add(new() { PartId = part.Id, SiteId = job.Row.Machine.SiteId, Quantity = -1, Kind = StockMoveKind.Issue, AtMs = writes.NowMs, By = actor.Name, VisitId = job.Row.Id });
+        }
+
+        return cents;
+    }
+
+    /// <summary>Writes which fluid is on board since when, and how much.</summary>
+    private async Task<int> OnBoard(JobContext job, string batch, ShopPage shop, CancellationToken ct)
+    {
+        double money = 0;
+        var own = await db.MachineCompartments.Where(x => x.MachineId == job.Row.MachineId).ToDictionaryAsync(x => x.Code, StringComparer.Ordinal, ct);
+        foreach (var fill in job.Card.Steps.Where(x => x.Ask == StepAsk.Fill && job.State.IsDone(x)))
+        {
+            var added = job.Card.Steps.Where(x => x.Item == fill.Item && x.Ask == StepAsk.Level && job.State.IsDone(x) && x.Litres is not null).Sum(x => job.State.AnswerOf(x)?.Litres ?? 0);
+            var litres = (job.State.AnswerOf(fill)?.Litres ?? 0) + added;
+            money += shop.PriceOf(fill.Fluid, litres);
+
+            // Topping up for a filter leaves the old oil in: nothing new is on board.
+            if (!job.Card.Steps.Any(x => x.Item == fill.Item && x.Ask == StepAsk.Tick && x.Stream.Length > 0)) continue;
+            db.OnBoard.Add(new()
+            {
+                MachineId = job.Row.MachineId,
+                Compartment = fill.Compartment,
+                Fluid = fill.Fluid,
+                Litres = litres,
+                On = job.Row.On,
+                LifeTenths = job.Row.LifeTenths,
+                VisitId = job.Row.Id,
+                Batch = batch,
+            });
+            if (!own.TryGetValue(fill.Compartment, out var compartment)) db.MachineCompartments.Add(compartment = new() { MachineId = job.Row.MachineId, Code = fill.Compartment });
+            if (fill.Fluid.Length > 0) compartment.Fluid = fill.Fluid;
+        }
+
+        return (int)Math.Round(money * 100);
+    }
+
+    private void Waste(JobContext job, string batch, Actor actor)
+    {
+        var place = job.Card.Steps.Where(x => x.Ask == StepAsk.Waste).Select(x => job.State.AnswerOf(x)?.Mark).FirstOrDefault(x => x is not null) ?? "";
+        void Add(string stream, double amount) => db.Waste.Add(new()
+        {
+            On = job.Row.On, Stream = stream, Amount = amount, Place = place, MachineId = job.Row.MachineId, VisitId = job.Row.Id, By = actor.Name, EnteredMs = writes.NowMs, Batch = batch,
+        });
+        foreach (var stream in job.Card.Steps.Where(x => x.Ask == StepAsk.Drained && job.State.IsDone(x)).GroupBy(x => x.Stream.Length > 0 ? x.Stream : "oil"))
+        {
+            if (stream.Sum(x => job.State.AnswerOf(x)?.Litres ?? 0) is > 0 and var litres) Add(stream.Key, litres);
+        }
+
+        if (job.Card.Steps.Count(x => x.Ask == StepAsk.Filter && job.State.IsDone(x)) is > 0 and var filters) Add("filters", filters);
+    }
+
+    private async Task Samples(JobContext job, string batch, CancellationToken ct)
+    {
+        foreach (var step in job.Card.Steps.Where(x => x.Ask == StepAsk.Bottle && job.State.IsDone(x)))
+        {
+            var changed = await db.Completions.Where(x => x.MachineId == job.Row.MachineId && x.VoidedMs == null && x.Batch != batch
+                    && db.ProgramItems.Any(i => i.ProgramId == job.Row.Machine.ProgramId && i.Code == x.ItemCode && i.Compartment == step.Compartment && i.Work == ItemWork.Fluid))
+                .MaxAsync(x => (int?)x.LifeTenths, ct);
+            var since = changed ?? 0;
+            db.Samples.Add(new()
+            {
+                MachineId = job.Row.MachineId,
+                Compartment = step.Compartment,
+                ItemCode = step.Item,
+                Bottle = job.State.AnswerOf(step)!.Mark!,
+                On = job.Row.On,
+                TakenMs = job.Rows[step.Code].AtMs,
+                LifeTenths = job.Row.LifeTenths,
+                OilTenths = changed is { } at ? job.Row.LifeTenths - at : null,
+                AddedLitres = await db.TopUps.Where(x => x.MachineId == job.Row.MachineId && x.Compartment == step.Compartment && x.LifeTenths >= since && x.VoidedMs == null).SumAsync(x => x.Litres, ct),
+                Fluid = await db.MachineCompartments.Where(x => x.MachineId == job.Row.MachineId && x.Code == step.Compartment).Select(x => x.Fluid).FirstOrDefaultAsync(ct) ?? "",
+                By = job.Rows[step.Code].By,
+                VisitId = job.Row.Id,
+                Batch = batch,
+            });
+        }
+    }
+}

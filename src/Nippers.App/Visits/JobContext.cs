@@ -1,0 +1,58 @@
+using System.Text.Json;
+using Microsoft.EntityFrameworkCore;
+using Nippers.Core.Jobs;
+using Nippers.Data;
+using Nippers.Data.Visits;
+using Nippers.Data.Walks;
+
+namespace Nippers.App.Visits;
+
+/// <summary>A visit with its card and what was answered so far.</summary>
+public sealed class JobContext
+{
+    private JobContext(VisitRow row, KeptCard card, JobState state) => (Row, Card, State) = (row, card, state);
+
+    public VisitRow Row { get; }
+
+    public KeptCard Card { get; }
+
+    public JobState State { get; }
+
+    /// <summary>Answers as rows, by step code.</summary>
+    public required IReadOnlyDictionary<string, StepRow> Rows { get; init; }
+
+    /// <summary>Photos by step code: their numbers.</summary>
+    public required ILookup<string, long> Photos { get; init; }
+
+    /// <summary>The program was changed after the card was made from it.</summary>
+    public required bool ProgramChanged { get; init; }
+
+    public bool IsOpen => Row.State == VisitState.Open;
+
+    public JobStep? StepOf(string code) => Card.Steps.FirstOrDefault(x => x.Code == code);
+
+    /// <summary>Share of the card that is done, 0 to 1.</summary>
+    public double Share => Card.Steps.Length == 0 ? 1 : Card.Steps.Count(x => State.IsDone(x) || State.IsLeft(x)) / (double)Card.Steps.Length;
+
+    public string NameOf(string item) => Card.Names.GetValueOrDefault(item, item);
+
+    /// <summary>Loads a visit that has a card; null when there is none.</summary>
+    public static async Task<JobContext?> Load(NippersDb db, long id, CancellationToken ct)
+    {
+        var row = await db.Visits.Include(x => x.Machine).ThenInclude(x => x.Site).Include(x => x.Machine).ThenInclude(x => x.Program).Include(x => x.Items).SingleOrDefaultAsync(x => x.Id == id, ct);
+        if (row is null || row.Card.Length == 0) return null;
+        var card = CardMaking.Read(row.Card);
+        var rows = await db.Steps.AsNoTracking().Where(x => x.VisitId == id).ToDictionaryAsync(x => x.Code, StringComparer.Ordinal, ct);
+        var photos = await db.StepPhotos.Where(x => x.VisitId == id).OrderBy(x => x.Id).Select(x => new { x.Code, x.Id }).ToListAsync(ct);
+        var left = row.Items.Where(x => x.State == VisitItemState.Left).Select(x => x.ItemCode).ToHashSet(StringComparer.Ordinal);
+        var state = new JobState(card.Steps, rows.ToDictionary(x => x.Key, x => ReadAnswer(x.Value.Answer), StringComparer.Ordinal), rows.ToDictionary(x => x.Key, x => x.Value.AtMs, StringComparer.Ordinal), left);
+        return new(row, card, state)
+        {
+            Rows = rows,
+            Photos = photos.ToLookup(x => x.Code, x => x.Id),
+            ProgramChanged = row.Machine.Program.Version != row.ProgramVersion,
+        };
+    }
+
+    internal static StepAnswer ReadAnswer(string text) => JsonSerializer.Deserialize<StepAnswer>(text, ListJson.Options)!;
+}

@@ -1,0 +1,75 @@
+using Microsoft.EntityFrameworkCore;
+using Nippers.Core.Fluids;
+using Nippers.Core.Jobs;
+using Nippers.Data;
+
+namespace Nippers.App.Visits;
+
+/// <summary>A part to take along.</summary>
+/// <param name="Number">Part number; empty when the position has none on record.</param>
+/// <param name="For">Where it goes.</param>
+/// <param name="Quantity">How many.</param>
+/// <param name="Alternates">Numbers that may stand in.</param>
+/// <param name="Here">On the shelf at the machine's site; null when the catalogue does not hold it.</param>
+/// <param name="Elsewhere">On shelves of other sites.</param>
+public sealed record TakePart(string Number, string Name, IReadOnlyList<string> For, int Quantity, IReadOnlyList<string> Alternates, int? Here, int Elsewhere)
+{
+    /// <summary>How many are missing at the site.</summary>
+    public int Missing => Math.Max(0, Quantity - (Here ?? 0));
+}
+
+/// <summary>A fluid to take along.</summary>
+public sealed record TakeFluid(string Fluid, double Litres, int Pails, IReadOnlyList<string> For, IReadOnlyList<FluidNeed> Warned);
+
+/// <summary>Room for what is drained, by waste stream.</summary>
+public sealed record TakePails(string Stream, double Litres, int Pails);
+
+/// <summary>A plug with its socket and torque.</summary>
+public sealed record TakeTool(string Place, string Socket, string Torque, int Plugs, string Seal);
+
+/// <summary>Everything to take along to a visit.</summary>
+/// <param name="Unknown">Compartments that are drained and whose capacity nobody entered.</param>
+public sealed record TakeList(IReadOnlyList<TakePart> Parts, IReadOnlyList<TakeFluid> Fluids, IReadOnlyList<TakePails> Pails, IReadOnlyList<TakeTool> Tools, int Bottles, IReadOnlyList<string> Unknown)
+{
+    public bool AnyMissing => Parts.Any(x => x.Missing > 0);
+
+    private sealed record OnShelf(int PartId, int SiteId, int Count);
+
+    /// <summary>Puts together what the items of a visit need.</summary>
+    public static async Task<TakeList> Of(NippersDb db, ServiceSheet sheet, IReadOnlyCollection<string> items, CancellationToken ct)
+    {
+        var machine = sheet.Facts.Machine;
+        var jobs = sheet.JobItems(items);
+        var codes = jobs.Select(x => x.Code).ToHashSet(StringComparer.Ordinal);
+        var changed = jobs.Where(x => x.Work == ItemWork.Fluid).Select(x => x.Compartment).Distinct().ToList();
+        var positions = sheet.Positions.Where(x => codes.Contains(x.ItemCode)).ToList();
+        var partIds = positions.Where(x => x.PartId is not null).Select(x => x.PartId!.Value).Distinct().ToList();
+        var shelves = (await db.StockMoves.Where(x => partIds.Contains(x.PartId)).GroupBy(x => new { x.PartId, x.SiteId })
+            .Select(g => new OnShelf(g.Key.PartId, g.Key.SiteId, g.Sum(x => x.Quantity))).ToListAsync(ct)).ToLookup(x => x.PartId);
+        var parts = positions.GroupBy(x => x.Part?.Number ?? "").OrderBy(x => x.Key.Length == 0).ThenBy(x => x.Key, StringComparer.Ordinal).Select(group =>
+        {
+            var part = group.First().Part;
+            var shelf = part is null ? [] : shelves[part.Id];
+            return new TakePart(
+                group.Key, part?.Name ?? "", [.. group.Select(x => x.Name)], group.Count(), part is null ? [] : [.. sheet.Alternates[part.Id].Order(StringComparer.Ordinal)],
+                part is null ? null : shelf.Where(x => x.SiteId == machine.SiteId).Sum(x => x.Count), shelf.Where(x => x.SiteId != machine.SiteId).Sum(x => x.Count));
+        }).ToList();
+
+        var needs = changed.Where(sheet.Fluids.ContainsKey).Select(x => sheet.Fluids[x]).ToList();
+        var own = machine.Compartments.ToDictionary(x => x.Code, StringComparer.Ordinal);
+        var pail = sheet.Shop.Shop.PailLitres;
+        return new(
+            parts,
+            [
+                .. needs.Where(x => x.Litres > 0).GroupBy(x => x.Choice.Take).Select(x => new TakeFluid(
+                    x.Key, x.Sum(y => y.Litres ?? 0), Fill.Pails(x.Select(y => (y.Litres ?? 0) / Reserve), pail), [.. x.Select(y => y.Name)], [.. x.Where(y => !y.Choice.Covers || y.Choice.InLeaves)])),
+            ],
+            [.. needs.Where(x => x.Litres > 0).GroupBy(x => x.Stream).Select(x => new TakePails(x.Key, x.Sum(y => y.Litres ?? 0), Fill.Pails(x.Select(y => y.Litres ?? 0), pail)))],
+            [.. needs.Where(x => own.ContainsKey(x.Compartment)).Select(x => (Need: x, Own: own[x.Compartment])).Select(x => new TakeTool(x.Need.Name, x.Own.Socket, x.Own.PlugTorque, x.Own.DrainPoints, x.Own.PlugSeal))],
+            jobs.Count(x => x.Work == ItemWork.Sample),
+            [.. needs.Where(x => x.Litres is null).Select(x => x.Name)]);
+    }
+
+    // What is bought needs no room to slosh: Pails adds a tenth for what is drained.
+    private const double Reserve = 1.1;
+}

@@ -1,0 +1,224 @@
+using System.Collections.Immutable;
+using Nippers.Core.Parts;
+using Nippers.Core.Walk;
+
+namespace Nippers.Core.Jobs;
+
+/// <summary>What kind of work an item of a program is; decides the steps it brings to a job card.</summary>
+public enum ItemWork
+{
+    /// <summary>Look at it, try it.</summary>
+    Check,
+
+    /// <summary>Read a level and put right.</summary>
+    Level,
+
+    /// <summary>Grease its points.</summary>
+    Grease,
+
+    /// <summary>Drain a fluid and fill anew, its filters too.</summary>
+    Fluid,
+
+    /// <summary>Change filters.</summary>
+    Filter,
+
+    /// <summary>Change an element of the air cleaner, or a cab filter: nothing is sealed with oil.</summary>
+    Element,
+
+    /// <summary>Draw a sample.</summary>
+    Sample,
+
+    /// <summary>Let water and dirt out.</summary>
+    Water,
+
+    /// <summary>Clean it.</summary>
+    Clean,
+
+    /// <summary>Measure and set the tension of a track or belt.</summary>
+    Tension,
+
+    /// <summary>Batteries: rest voltage of each.</summary>
+    Battery,
+
+    /// <summary>Coolant: share and freeze point.</summary>
+    Coolant,
+
+    /// <summary>Tighten to a torque.</summary>
+    Torque,
+
+    /// <summary>Measure it.</summary>
+    Measure,
+}
+
+/// <summary>What is entered at a step.</summary>
+public enum StepAsk
+{
+    /// <summary>That it was done.</summary>
+    Tick,
+
+    /// <summary>Sound, or a fault in words.</summary>
+    Look,
+
+    /// <summary>Where a fluid stands between its marks, how it looks, and what was added.</summary>
+    Level,
+
+    /// <summary>Litres that came out, and how they look.</summary>
+    Drained,
+
+    /// <summary>What was on the magnet.</summary>
+    Magnet,
+
+    /// <summary>Plugs home: how many of how many, new seal, torque, stripe.</summary>
+    Plug,
+
+    /// <summary>A filter changed: what the old one held, seal, seat, fit, turn, date.</summary>
+    Filter,
+
+    /// <summary>Litres that went in.</summary>
+    Fill,
+
+    /// <summary>Seconds until the pressure was up.</summary>
+    Pressure,
+
+    /// <summary>How many of how many points.</summary>
+    Count,
+
+    /// <summary>A figure before and after.</summary>
+    BeforeAfter,
+
+    /// <summary>Volts of each battery.</summary>
+    Volts,
+
+    /// <summary>Coolant share and freeze point.</summary>
+    Coolant,
+
+    /// <summary>Water from a bowl or tank.</summary>
+    Water,
+
+    /// <summary>A bottle, and how it was drawn.</summary>
+    Bottle,
+
+    /// <summary>Everything touched, each ticked home.</summary>
+    Touched,
+
+    /// <summary>Where waste went.</summary>
+    Waste,
+}
+
+/// <summary>A step of a job card, as the card was made.</summary>
+public sealed record JobStep
+{
+    /// <summary>Name on the card: item, a dot, what is done.</summary>
+    public required string Code { get; init; }
+
+    /// <summary>Where it stands in the order.</summary>
+    public required JobPhase Phase { get; init; }
+
+    /// <summary>What is entered.</summary>
+    public required StepAsk Ask { get; init; }
+
+    /// <summary>What is done, in words.</summary>
+    public required string Words { get; init; }
+
+    /// <summary>Item it belongs to; empty for the card's own steps.</summary>
+    public string Item { get; init; } = "";
+
+    /// <summary>Compartment; empty for none.</summary>
+    public string Compartment { get; init; } = "";
+
+    /// <summary>Minutes of hands.</summary>
+    public double Minutes { get; init; }
+
+    /// <summary>Minutes that pass by themselves.</summary>
+    public double Wait { get; init; }
+
+    /// <summary>Codes of steps that come before.</summary>
+    public ImmutableArray<string> After { get; init; } = [];
+
+    /// <summary>What must be open.</summary>
+    public string Access { get; init; } = "";
+
+    /// <summary>How the machine must stand.</summary>
+    public string Posture { get; init; } = "";
+
+    /// <summary>The engine state it needs.</summary>
+    public EngineState Engine { get; init; }
+
+    /// <summary>The caution that belongs to it.</summary>
+    public string Caution { get; init; } = "";
+
+    /// <summary>What it takes off or opens, to be ticked home before the engine starts.</summary>
+    public string Touches { get; init; } = "";
+
+    /// <summary>Only for people qualified for it: needs a name.</summary>
+    public bool Qualified { get; init; }
+
+    /// <summary>Drain: litres expected. Fill: litres to pour. Level after the run: expected top-up.</summary>
+    public double? Litres { get; init; }
+
+    /// <summary>Litres that the compartment holds.</summary>
+    public double? Capacity { get; init; }
+
+    /// <summary>Litres topped up since the last change and known; what may be short without a leak is judged with them.</summary>
+    public double ToppedUp { get; init; }
+
+    /// <summary>The vessel under a drain, and what it holds.</summary>
+    public string Vessel { get; init; } = "";
+
+    /// <summary>Litres of that vessel.</summary>
+    public double? VesselLitres { get; init; }
+
+    /// <summary>The fluid that goes in.</summary>
+    public string Fluid { get; init; } = "";
+
+    /// <summary>Waste stream of what comes out: oil, coolant or fuel.</summary>
+    public string Stream { get; init; } = "";
+
+    /// <summary>How many points there are.</summary>
+    public int Points { get; init; }
+
+    /// <summary>Litres between the marks of the stick; null when not known.</summary>
+    public double? BetweenMarks { get; init; }
+
+    /// <summary>Torque as the machine's data say; empty when they do not.</summary>
+    public string Torque { get; init; } = "";
+
+    /// <summary>Longest seconds to pressure; null when not held.</summary>
+    public double? Seconds { get; init; }
+
+    /// <summary>Unit of a figure.</summary>
+    public string Unit { get; init; } = "";
+
+    /// <summary>Code of the filter position.</summary>
+    public string Position { get; init; } = "";
+
+    /// <summary>What the position asks for.</summary>
+    public FilterSize Size { get; init; } = new();
+
+    /// <summary>Part number that belongs there.</summary>
+    public string Part { get; init; } = "";
+
+    /// <summary>Part numbers that may stand in for it.</summary>
+    public ImmutableArray<string> Alternates { get; init; } = [];
+
+    /// <summary>The maker's word on pre-filling.</summary>
+    public PrefillRule Prefill { get; init; }
+
+    /// <summary>How far it is turned.</summary>
+    public TurnRule Turn { get; init; }
+
+    /// <summary>Plug positions of a hub, clock hours: drain, level, fill. Empty for none.</summary>
+    public string Hub { get; init; } = "";
+
+    /// <summary>Words under it: why, or how.</summary>
+    public string Why { get; init; } = "";
+
+    /// <summary>Whether metal here stops the machine: engine and hubs.</summary>
+    public bool MetalStops { get; init; }
+
+    /// <summary>Number of the defect that it repairs.</summary>
+    public long? Defect { get; init; }
+
+    /// <summary>For the order.</summary>
+    public OrderStep ForOrder(bool sharesVessel) => new(Code, Phase, Minutes, Wait, After, Access, Posture, VesselLitres, Ask == StepAsk.Tick && Stream.Length > 0 ? Litres ?? 0 : 0, sharesVessel ? Vessel : "");
+}

@@ -1,0 +1,251 @@
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Metadata.Builders;
+using Nippers.Data.Defects;
+using Nippers.Data.Fleet;
+
+namespace Nippers.Data.Visits;
+
+/// <summary>How far a visit is.</summary>
+public enum VisitState
+{
+    /// <summary>A date and a set of items.</summary>
+    Planned,
+
+    /// <summary>Its job card was made, and is being worked through.</summary>
+    Open,
+
+    Closed,
+
+    /// <summary>Called off.</summary>
+    Voided,
+}
+
+/// <summary>A service visit: a machine, a date, a set of items, and the job card that came of it.</summary>
+public sealed class VisitRow
+{
+    public long Id { get; set; }
+    public int MachineId { get; set; }
+    public Machine Machine { get; set; } = null!;
+    public VisitState State { get; set; }
+
+    /// <summary>The date it is planned for, then the date on which it was done, at the site.</summary>
+    public DateOnly On { get; set; }
+
+    /// <summary>What it is called: the longest interval among its items, hours; 0 when none has hours.</summary>
+    public int NameHours { get; set; }
+    public required string PlannedBy { get; set; }
+    public long PlannedMs { get; set; }
+    public string Note { get; set; } = "";
+
+    /// <summary>Hands and elapsed minutes as planned, and as they were.</summary>
+    public int HandsMinutes { get; set; }
+    public int ElapsedMinutes { get; set; }
+    public int SavedMinutes { get; set; }
+    public int? RealMinutes { get; set; }
+    public int PartsCents { get; set; }
+    public int FluidsCents { get; set; }
+    public int LabourCents { get; set; }
+    public int CallOutCents { get; set; }
+    public int WasteCents { get; set; }
+    public int? RealPartsCents { get; set; }
+    public int? RealFluidsCents { get; set; }
+    public int? RealLabourCents { get; set; }
+
+    /// <summary>What somebody else asked for the same.</summary>
+    public int? QuoteCents { get; set; }
+
+    /// <summary>The card as it was made, JSON; empty while planned.</summary>
+    public string Card { get; set; } = "";
+
+    /// <summary>Version of the program that the card was made from.</summary>
+    public int ProgramVersion { get; set; }
+    public string? OpenedBy { get; set; }
+    public long? OpenedMs { get; set; }
+    public int LifeTenths { get; set; }
+    public int ShownTenths { get; set; }
+    public string? ClosedBy { get; set; }
+    public long? ClosedMs { get; set; }
+
+    /// <summary>Joins what its closing recorded.</summary>
+    public string? Batch { get; set; }
+    public string? VoidedBy { get; set; }
+    public string? VoidReason { get; set; }
+    public int Version { get; set; }
+    public List<VisitItemRow> Items { get; set; } = [];
+}
+
+/// <summary>What became of an item of a visit.</summary>
+public enum VisitItemState
+{
+    Planned,
+    Done,
+    Left,
+}
+
+/// <summary>An item of a visit.</summary>
+public sealed class VisitItemRow
+{
+    public long VisitId { get; set; }
+    public required string ItemCode { get; set; }
+    public VisitItemState State { get; set; }
+
+    /// <summary>Left: wrongPart, noTime, weather or other, and words.</summary>
+    public string? Reason { get; set; }
+    public string? ReasonWords { get; set; }
+
+    /// <summary>Found on the way and added to the card.</summary>
+    public bool Added { get; set; }
+}
+
+/// <summary>A defect that a visit repairs.</summary>
+public sealed class VisitDefect
+{
+    public long VisitId { get; set; }
+    public long DefectId { get; set; }
+}
+
+/// <summary>An answer of a card. Its revision lets two people notice each other.</summary>
+public sealed class StepRow
+{
+    public long VisitId { get; set; }
+    public required string Code { get; set; }
+    public int Revision { get; set; }
+    public required string By { get; set; }
+    public long AtMs { get; set; }
+
+    /// <summary>JSON.</summary>
+    public required string Answer { get; set; }
+
+    /// <summary>Defect that came of it.</summary>
+    public long? DefectId { get; set; }
+}
+
+/// <summary>A photo of a finding on a card.</summary>
+public sealed class StepPhoto
+{
+    public long Id { get; set; }
+    public long VisitId { get; set; }
+    public required string Code { get; set; }
+    public required string By { get; set; }
+    public long AtMs { get; set; }
+    public int Width { get; set; }
+    public int Height { get; set; }
+    public required byte[] Whole { get; set; }
+    public required byte[] Small { get; set; }
+}
+
+/// <summary>A sample drawn.</summary>
+public sealed class SampleRow
+{
+    public long Id { get; set; }
+    public int MachineId { get; set; }
+    public required string Compartment { get; set; }
+    public required string ItemCode { get; set; }
+
+    /// <summary>What is written on the bottle.</summary>
+    public required string Bottle { get; set; }
+    public DateOnly On { get; set; }
+    public long TakenMs { get; set; }
+    public int LifeTenths { get; set; }
+
+    /// <summary>Hours on the oil, tenths; null when no change is on record.</summary>
+    public int? OilTenths { get; set; }
+
+    /// <summary>Litres added since that change.</summary>
+    public double AddedLitres { get; set; }
+    public string Fluid { get; set; } = "";
+    public required string By { get; set; }
+    public long? VisitId { get; set; }
+    public required string Batch { get; set; }
+    public long? VoidedMs { get; set; }
+}
+
+/// <summary>The workshop's money, time and vessels. One row.</summary>
+public sealed class Shop
+{
+    public int Id { get; set; } = 1;
+    public string Currency { get; set; } = "";
+    public int LabourCentsPerHour { get; set; }
+    public int CallOutCents { get; set; }
+
+    /// <summary>Items that come at least this often, hours, are the crew's between visits.</summary>
+    public int CareHours { get; set; } = 60;
+    public int HorizonDays { get; set; } = 180;
+    public int PailLitres { get; set; } = 20;
+    public bool OneAtATime { get; set; }
+    public bool DrainHot { get; set; } = true;
+
+    /// <summary>Vessels to drain into, a line each: name, litres and stream parted by semicolons.</summary>
+    public string Vessels { get; set; } = "";
+    public int Version { get; set; }
+}
+
+internal sealed class VisitRowMap : IEntityTypeConfiguration<VisitRow>
+{
+    public void Configure(EntityTypeBuilder<VisitRow> builder)
+    {
+        builder.ToTable("Visits");
+        builder.HasOne(x => x.Machine).WithMany().HasForeignKey(x => x.MachineId).OnDelete(DeleteBehavior.Restrict);
+        builder.HasMany(x => x.Items).WithOne().HasForeignKey(x => x.VisitId);
+        builder.Property(x => x.Version).IsConcurrencyToken();
+        builder.HasIndex(x => new { x.State, x.On });
+        builder.HasIndex(x => new { x.MachineId, x.On });
+    }
+}
+
+internal sealed class VisitItemRowMap : IEntityTypeConfiguration<VisitItemRow>
+{
+    public void Configure(EntityTypeBuilder<VisitItemRow> builder)
+    {
+        builder.ToTable("VisitItems");
+        builder.HasKey(x => new { x.VisitId, x.ItemCode });
+    }
+}
+
+internal sealed class VisitDefectMap : IEntityTypeConfiguration<VisitDefect>
+{
+    public void Configure(EntityTypeBuilder<VisitDefect> builder)
+    {
+        builder.ToTable("VisitDefects");
+        builder.HasKey(x => new { x.VisitId, x.DefectId });
+        builder.HasOne<VisitRow>().WithMany().HasForeignKey(x => x.VisitId);
+        builder.HasOne<DefectRow>().WithMany().HasForeignKey(x => x.DefectId);
+    }
+}
+
+internal sealed class StepRowMap : IEntityTypeConfiguration<StepRow>
+{
+    public void Configure(EntityTypeBuilder<StepRow> builder)
+    {
+        builder.ToTable("Steps");
+        builder.HasKey(x => new { x.VisitId, x.Code });
+        builder.HasOne<VisitRow>().WithMany().HasForeignKey(x => x.VisitId);
+        builder.Property(x => x.Revision).IsConcurrencyToken();
+    }
+}
+
+internal sealed class StepPhotoMap : IEntityTypeConfiguration<StepPhoto>
+{
+    public void Configure(EntityTypeBuilder<StepPhoto> builder)
+    {
+        builder.ToTable("StepPhotos");
+        builder.HasOne<VisitRow>().WithMany().HasForeignKey(x => x.VisitId);
+        builder.HasIndex(x => new { x.VisitId, x.Code });
+    }
+}
+
+internal sealed class SampleRowMap : IEntityTypeConfiguration<SampleRow>
+{
+    public void Configure(EntityTypeBuilder<SampleRow> builder)
+    {
+        builder.ToTable("Samples");
+        builder.HasOne<Machine>().WithMany().HasForeignKey(x => x.MachineId);
+        builder.HasIndex(x => new { x.MachineId, x.Compartment, x.LifeTenths });
+        builder.HasIndex(x => x.Bottle);
+    }
+}
+
+internal sealed class ShopMap : IEntityTypeConfiguration<Shop>
+{
+    public void Configure(EntityTypeBuilder<Shop> builder) => builder.ToTable("Shop");
+}

@@ -1,0 +1,273 @@
+using System.Collections.Immutable;
+using System.Text.Json;
+using Nippers.App.Visits;
+using Nippers.Core.Hours;
+using Nippers.Core.Jobs;
+using Nippers.Core.Service;
+using Nippers.Core.Walk;
+using Nippers.Data.Fleet;
+using Nippers.Data.Parts;
+using Nippers.Data.Programs;
+using Nippers.Data.Queries;
+using Nippers.Data.Records;
+using Nippers.Data.Walks;
+using Nippers.Formats.Fleet;
+
+namespace Nippers.Demo;
+
+/// <summary>The scenario's visits: what was done on cards in the last months, one card half done, one visit planned.</summary>
+/// <param name="today">The date the scenario ends on.</param>
+internal sealed class DemoVisits(DateOnly today)
+{
+    /// <summary>The machine whose card is open.</summary>
+    public const string OpenUnit = "DZ-02";
+
+    /// <summary>The machine with a visit planned.</summary>
+    public const string PlannedUnit = "EX-04";
+
+    private const string LeftUnit = "WL-01";
+    private const int CardDays = 200;
+    private const int VisitTenths = 2000;
+    private const string WastePlace = "TIDEWAY WASTE OILS, SANN QUAY";
+
+    private readonly List<FleetVisit> _visits = [];
+    private readonly List<FleetFilterLog> _log = [];
+    private readonly List<FleetStock> _stock = [];
+    private readonly List<FleetWaste> _waste = [];
+    private readonly List<FleetOnBoard> _onBoard = [];
+    private readonly List<FleetSample> _samples = [];
+    private readonly Dictionary<(string Part, string Site), int> _used = [];
+    private int _bottle = 400;
+
+    /// <summary>Writes the visits of all machines and what they recorded, in the order of the fleet file.</summary>
+    public async Task Write(IReadOnlyList<(DemoMachine Cast, MachineLife Life, ServiceProgram Program)> machines, FleetWriter writer)
+    {
+        foreach (var (cast, life, program) in machines) OfMachine(cast, life, program);
+        foreach (var visit in _visits) await writer.Write(visit);
+        foreach (var row in _log) await writer.Write(row);
+        foreach (var row in Shelves().OrderBy(x => x.At, StringComparer.Ordinal)) await writer.Write(row);
+        foreach (var row in _waste.OrderBy(x => x.Entered, StringComparer.Ordinal)) await writer.Write(row);
+        foreach (var row in _onBoard) await writer.Write(row);
+        foreach (var row in _samples) await writer.Write(row);
+    }
+
+    private void OfMachine(DemoMachine cast, MachineLife life, ServiceProgram program)
+    {
+        var sheet = SheetOf(cast, life, program);
+        var positions = DemoParts.Positions(cast).ToLookup(x => x.ItemCode);
+        var log = new List<FleetFilterLog>();
+        var visits = new List<FleetVisit>();
+        foreach (var batch in life.Batches.OrderBy(x => x[0].EnteredMs))
+        {
+            var row = batch[0];
+            var codes = batch.Select(x => x.ItemCode).ToList();
+            if (row.Kind != CompletionKind.Work || !codes.Exists(code => program.Items.Find(x => x.Code == code) is { EveryTenths: >= VisitTenths })) continue;
+            long? number = null;
+            if (today.DayNumber - row.DoneOn.DayNumber <= CardDays)
+            {
+                number = _visits.Count + visits.Count + 1;
+                visits.Add(Closed(cast, life, sheet, batch, number.Value));
+            }
+
+            foreach (var position in codes.SelectMany(x => positions[x]))
+            {
+                var stand = Chance.Of("stand-in", cast.Unit + position.Code, row.DoneOn.DayNumber) < 0.15 && Alternate(position) is { } other ? other : position.Part!;
+                log.Add(new(
+                    cast.Unit, position.Code, position.Name, "fitted", stand.Number, Day(row.DoneOn), row.LifeTenths / 10.0, row.By, At(row.EnteredMs), row.Batch, stand.Make, number,
+                    Chance.Of("metal", cast.Unit + position.Code, row.DoneOn.DayNumber) < 0.3 ? "finePaste" : "clean"));
+                Take(stand.Number, cast.Site, row, number);
+            }
+        }
+
+        _visits.AddRange(visits);
+        if (cast.Unit == PlannedUnit) Planned(cast, life, sheet);
+        if (cast.Unit == OpenUnit) Open(cast, life, sheet, log);
+        _log.AddRange(log.OrderBy(x => x.Entered, StringComparer.Ordinal));
+    }
+
+    private static PartRow? Alternate(FilterPosition position) => DemoParts.Catalogue().FirstOrDefault(x => x.Make == "Quarne" && x.Name == position.Name && Math.Abs(x.LengthMm!.Value - position.LengthMm!.Value * 0.99) < 0.11);
+
+    private void Take(string part, string site, CompletionRow row, long? visit)
+    {
+        _used[(part, site)] = _used.GetValueOrDefault((part, site)) + 1;
+        _stock.Add(new(part, site, -1, "issue", At(row.EnteredMs), row.By, null, visit));
+    }
+
+    /// <summary>Shelves that were filled so that what was used is used, and a few pieces are left; not of everything enough.</summary>
+    private IEnumerable<FleetStock> Shelves()
+    {
+        foreach (var part in DemoParts.Catalogue())
+        {
+            foreach (var site in new[] { DemoCast.ClayPit, DemoCast.LandingYard, DemoCast.NorthBank })
+            {
+                var used = _used.GetValueOrDefault((part.Number, site));
+                if (used == 0) continue;
+                var left = part.Number.EndsWith("-121", StringComparison.Ordinal) ? 0 : (int)Chance.Between(0.4, 4.4, "shelf", part.Number + site, 0);
+                var early = used / 2 + 1;
+                yield return new(part.Number, site, early, "receipt", At(today.AddDays(-430), 9), "Wenna Pask", "Opening stock");
+                if (used + left - early > 0) yield return new(part.Number, site, used + left - early, "receipt", At(today.AddDays(-190), 10), "Wenna Pask", "Delivery");
+            }
+        }
+
+        foreach (var row in _stock) yield return row;
+    }
+
+    /// <summary>A visit that was closed: its card made anew from its items and answered as a calm day would.</summary>
+    private FleetVisit Closed(DemoMachine cast, MachineLife life, ServiceSheet sheet, List<CompletionRow> batch, long number)
+    {
+        var row = batch[0];
+        var codes = batch.Select(x => x.ItemCode).ToList();
+        var card = CardMaking.Make(sheet, codes, []);
+        var kept = CardMaking.Keep(sheet, card, codes, sheet.Facts.Items.ToDictionary(x => x.Code, x => x.Name, StringComparer.Ordinal));
+        var start = row.EnteredMs - 6 * 3_600_000L;
+        var answers = Answers(cast, card, codes, start, row.By, card.Steps.Length);
+        var real = (int)(card.Order.ElapsedMinutes * Chance.Between(0.9, 1.35, "pace", cast.Unit, row.DoneOn.DayNumber));
+        var costs = codes.Select(sheet.CostOf).ToList();
+        double Money(double money) => Math.Round(money, 2);
+        var (parts, fluids) = (Money(costs.Sum(x => x.Parts)), Money(costs.Sum(x => x.Fluids)));
+        Record(cast, card, answers, row, number);
+        var items = codes.Select(x => new FleetVisitItem(x, "done")).ToList();
+        if (cast.Unit == LeftUnit && life.Batches.All(x => x[0].EnteredMs <= row.EnteredMs || x[0].Batch.StartsWith("walk", StringComparison.Ordinal) || x.Count < 6) && sheet.Facts.Items.FirstOrDefault(x => x.Code == "cab-recirculation") is { } left && !codes.Contains(left.Code))
+        {
+            items.Add(new(left.Code, "left", "wrongPart", "Came in the wrong size"));
+        }
+
+        return new(
+            cast.Unit, "closed", Day(row.DoneOn), NameHours(sheet, codes), "Mara Quill", At(row.EnteredMs - 4 * 86_400_000L), [.. items.OrderBy(x => x.Item, StringComparer.Ordinal)], [],
+            (int)Math.Ceiling(card.Order.HandsOnMinutes), (int)Math.Ceiling(card.Order.ElapsedMinutes), (int)Math.Floor(card.Order.SerialMinutes - card.Order.ElapsedMinutes),
+            parts, fluids, Money(card.Order.HandsOnMinutes / 60 * 58), DemoParts.Settings.CallOutCents / 100.0, 0,
+            null, Json(CardMaking.Write(kept)), 1, [.. answers.OrderBy(x => x.Code, StringComparer.Ordinal)], Chance.Of("quote", cast.Unit, row.DoneOn.DayNumber) < 0.2 ? Math.Round((parts + fluids + 140 + real) * 1.25 / 10) * 10 : null,
+            row.By, At(start), row.ShownTenths / 10.0, row.LifeTenths / 10.0, row.By, At(row.EnteredMs), row.Batch, real, parts, fluids, Money(real / 60.0 * 58));
+    }
+
+    private void Planned(DemoMachine cast, MachineLife life, ServiceSheet sheet)
+    {
+        var (codes, _) = Due(sheet, life);
+        if (codes.Count == 0) return;
+        var card = CardMaking.Make(sheet, codes, []);
+        var costs = codes.Select(sheet.CostOf).ToList();
+        _visits.Add(new(
+            cast.Unit, "planned", Day(today.AddDays(1)), NameHours(sheet, codes), "Mara Quill", At(today.AddDays(-1), 15), [.. codes.Order(StringComparer.Ordinal).Select(x => new FleetVisitItem(x, "planned"))], [],
+            (int)Math.Ceiling(card.Order.HandsOnMinutes), (int)Math.Ceiling(card.Order.ElapsedMinutes), (int)Math.Floor(card.Order.SerialMinutes - card.Order.ElapsedMinutes),
+            Math.Round(costs.Sum(x => x.Parts), 2), Math.Round(costs.Sum(x => x.Fluids), 2), Math.Round(card.Order.HandsOnMinutes / 60 * 58, 2), DemoParts.Settings.CallOutCents / 100.0, 0, "Between two tides: on the hard by noon."));
+    }
+
+    /// <summary>A card that was begun yesterday: oil is out, the plug is not in, and a fuel filter did not fit.</summary>
+    private void Open(DemoMachine cast, MachineLife life, ServiceSheet sheet, List<FleetFilterLog> log)
+    {
+        var (codes, hours) = Due(sheet, life);
+        if (!codes.Contains("engine-oil") && sheet.ItemOf("engine-oil") is not null) codes.Add("engine-oil");
+        if (!codes.Contains("fuel-secondary") && sheet.ItemOf("fuel-secondary") is not null) codes.Add("fuel-secondary");
+        var card = CardMaking.Make(sheet, codes, []);
+        var kept = CardMaking.Keep(sheet, card, codes, sheet.Facts.Items.ToDictionary(x => x.Code, x => x.Name, StringComparer.Ordinal));
+        var start = Ms(today.AddDays(-1), 13.5);
+        var drained = card.Steps.ToList().FindIndex(x => x.Code == "engine-oil.drain");
+        var answers = Answers(cast, card, codes, start, "Wenna Pask", Math.Max(drained + 1, 8)).ToList();
+        if (card.Steps.FirstOrDefault(x => x.Item == "fuel-secondary" && x.Ask == StepAsk.Filter) is { } filter)
+        {
+            var wrong = filter.Size with { LengthMm = Math.Round(filter.Size.LengthMm!.Value * 0.91, 1) };
+            var answer = Answer(cast, filter, 0) with { Part = filter.Part, Make = cast.Make, Size = wrong, Note = "Another filter in the right box" };
+            answers.RemoveAll(x => x.Code == filter.Code);
+            answers.Add(new(filter.Code, "Tam Ollery", At(start + 95 * 60_000L), Json(JsonSerializer.Serialize(answer, ListJson.Options))));
+            log.Add(new(
+                cast.Unit, filter.Position, filter.Words, "refused", filter.Part, Day(today.AddDays(-1)), hours, "Tam Ollery", At(start + 95 * 60_000L), null, cast.Make, _visits.Count + 1, null,
+                string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{wrong.LengthMm} / {filter.Size.LengthMm} mm")));
+        }
+
+        _visits.Add(new(
+            cast.Unit, "open", Day(today.AddDays(-1)), NameHours(sheet, codes), "Mara Quill", At(today.AddDays(-2), 15), [.. codes.Order(StringComparer.Ordinal).Select(x => new FleetVisitItem(x, "planned"))], [],
+            (int)Math.Ceiling(card.Order.HandsOnMinutes), (int)Math.Ceiling(card.Order.ElapsedMinutes), (int)Math.Floor(card.Order.SerialMinutes - card.Order.ElapsedMinutes),
+            Math.Round(codes.Sum(x => sheet.CostOf(x).Parts), 2), Math.Round(codes.Sum(x => sheet.CostOf(x).Fluids), 2), Math.Round(card.Order.HandsOnMinutes / 60 * 58, 2), DemoParts.Settings.CallOutCents / 100.0, 0,
+            null, Json(CardMaking.Write(kept)), 1, [.. answers.OrderBy(x => x.Code, StringComparer.Ordinal)], null, "Wenna Pask", At(start), hours, hours));
+    }
+
+    /// <summary>What is due by now, daily care left out, at the hours last lived.</summary>
+    private static (List<string> Codes, double Hours) Due(ServiceSheet sheet, MachineLife life)
+    {
+        var facts = sheet.Facts;
+        var now = DateTimeOffset.FromUnixTimeMilliseconds(facts.Record.Readings[^1].AtMs);
+        var at = new MachineNow(UsePerDay.Estimate(facts.Record, now), now, facts.Zone);
+        var settings = facts.Machine.Program.ForDue();
+        return (
+            [.. facts.Items.Where(x => !x.IsDaily && at.Stand(DuePoint.Of(x.ForDue(), facts.Machine.ForDue(), facts.LastDone.GetValueOrDefault(x.Code), settings)).Standing >= Standing.Due).Select(x => x.Code)],
+            life.LifeTenths(1) / 10.0);
+    }
+
+    private static int NameHours(ServiceSheet sheet, List<string> codes) => (int)codes.Max(x => sheet.ItemOf(x)?.ForDue().Interval(sheet.Facts.Machine.Duty) ?? 0);
+
+    private static ServiceSheet SheetOf(DemoMachine cast, MachineLife life, ServiceProgram program)
+    {
+        var (low, high) = DemoParts.Weather(new DateOnly(2026, 1, 1));
+        var machine = life.Entity();
+        machine.Program = program;
+        machine.Site = new Site { Name = cast.Site, TimeZone = DemoCast.Zone, LowC = low, HighC = high };
+        var facts = new MachineFacts(machine, life.Known(), new MeterOffsets([]), life.LastDone, 0);
+        return new(facts, new(DemoParts.Settings, DemoParts.Fluids), DemoParts.Positions(cast), Array.Empty<(int, string)>().ToLookup(x => x.Item1, x => x.Item2), new Dictionary<string, double>(), new Dictionary<string, double> { ["engine"] = 1 });
+    }
+
+    private List<FleetStep> Answers(DemoMachine cast, JobCard card, List<string> codes, long start, string by, int count)
+    {
+        var times = card.Order.Order.ToDictionary(x => x.Code, x => x.Start);
+        var answers = new Dictionary<string, StepAnswer>(StringComparer.Ordinal);
+        foreach (var step in card.Steps.Take(count)) answers[step.Code] = Answer(cast, step, codes.Count);
+        var state = new JobState(card.Steps, answers, new Dictionary<string, long>(), ImmutableHashSet<string>.Empty);
+        foreach (var step in card.Steps.Take(count).Where(x => x.Ask == StepAsk.Touched)) answers[step.Code] = answers[step.Code] with { Home = state.TouchedBefore(step) };
+        return [.. answers.Select(x => new FleetStep(x.Key, by, At(start + (long)(times[x.Key] * 60_000)), Json(JsonSerializer.Serialize(x.Value, ListJson.Options))))];
+    }
+
+    private StepAnswer Answer(DemoMachine cast, JobStep step, int salt)
+    {
+        var share = Chance.Between(0.965, 1.02, step.Code, cast.Unit, salt);
+        double Litres(double usual) => Math.Round((step.Litres ?? usual) * share, 1);
+        return step.Ask switch
+        {
+            StepAsk.Level => new() { Done = true, Level = step.Litres is null ? 0.75 : 1, Look = FluidLook.Dark, Litres = step.Litres is > 0 ? Math.Round(step.Litres.Value, 1) : null },
+            StepAsk.Drained => new() { Done = true, Litres = Litres(10), Look = FluidLook.Dark },
+            StepAsk.Fill => new() { Done = true, Litres = Math.Round(step.Litres ?? 10, 1) },
+            StepAsk.Magnet => new() { Done = true, Metal = MetalFinding.FinePaste },
+            StepAsk.Plug => new() { Done = true, Count = step.Points, SealNew = true, Turned = true },
+            StepAsk.Filter => new() { Done = true, Part = step.Part, Make = cast.Make, Size = step.Size, SealOff = true, SeatWiped = true, SealNew = true, Turned = true, Written = true, Metal = MetalFinding.Clean },
+            StepAsk.Pressure => new() { Done = true, Figures = [Math.Round(Chance.Between(2, 5, step.Code, cast.Unit, salt))] },
+            StepAsk.Count => new() { Done = true, Count = step.Points },
+            StepAsk.BeforeAfter => new() { Done = true, Figures = [38, 35], Note = "mm" },
+            StepAsk.Volts => new() { Done = true, Figures = [.. Enumerable.Repeat(12.7, Math.Max(1, step.Points))] },
+            StepAsk.Coolant => new() { Done = true, Figures = [50] },
+            StepAsk.Water => new() { Done = true, Water = DrainAmount.None },
+            StepAsk.Bottle => new() { Done = true, Mark = $"SP{_bottle++}" },
+            StepAsk.Waste => new() { Done = true, Mark = WastePlace },
+            _ => new() { Done = true, Name = step.Qualified ? "Gil Rennard" : null },
+        };
+    }
+
+    /// <summary>What closing writes: waste, fluids on board, samples.</summary>
+    private void Record(DemoMachine cast, JobCard card, List<FleetStep> answers, CompletionRow row, long number)
+    {
+        var byCode = answers.ToDictionary(x => x.Code, x => x.Answer.Deserialize<StepAnswer>(ListJson.Options)!, StringComparer.Ordinal);
+        foreach (var stream in card.Steps.Where(x => x.Ask == StepAsk.Drained).GroupBy(x => x.Stream.Length > 0 ? x.Stream : "oil"))
+        {
+            _waste.Add(new(Day(row.DoneOn), stream.Key, Math.Round(stream.Sum(x => byCode[x.Code].Litres ?? 0), 1), WastePlace, row.By, At(row.EnteredMs), cast.Unit, number, row.Batch));
+        }
+
+        if (card.Steps.Count(x => x.Ask == StepAsk.Filter) is > 0 and var filters) _waste.Add(new(Day(row.DoneOn), "filters", filters, WastePlace, row.By, At(row.EnteredMs), cast.Unit, number, row.Batch));
+        foreach (var fill in card.Steps.Where(x => x.Ask == StepAsk.Fill && x.Fluid.Length > 0 && x.Code.EndsWith(".fill", StringComparison.Ordinal)))
+        {
+            _onBoard.Add(new(cast.Unit, fill.Compartment, fill.Fluid, byCode[fill.Code].Litres ?? 0, Day(row.DoneOn), row.LifeTenths / 10.0, row.Batch, number));
+        }
+
+        foreach (var step in card.Steps.Where(x => x.Ask == StepAsk.Bottle))
+        {
+            var taken = answers.First(x => x.Code == step.Code);
+            _samples.Add(new(cast.Unit, step.Compartment, step.Item, byCode[step.Code].Mark!, Day(row.DoneOn), taken.At, row.LifeTenths / 10.0, 0, row.By, row.Batch, null, null, number));
+        }
+    }
+
+    private static JsonElement Json(string text) => JsonSerializer.Deserialize<JsonElement>(text);
+
+    private static string Day(DateOnly day) => Formats.Iso.Day(day);
+
+    private static string At(long ms) => Formats.Iso.Instant(ms / 1000 * 1000);
+
+    private static string At(DateOnly day, double hour) => At(Ms(day, hour));
+
+    private static long Ms(DateOnly day, double hour) => new DateTimeOffset(day.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero).AddHours(hour).ToUnixTimeMilliseconds();
+}

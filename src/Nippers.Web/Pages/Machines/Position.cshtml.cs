@@ -1,0 +1,93 @@
+using System.Globalization;
+using Microsoft.AspNetCore.Mvc;
+using Nippers.App.Parts;
+using Nippers.Core.Parts;
+using Nippers.Web.Hosting;
+using Nippers.Web.Text;
+
+namespace Nippers.Web.Pages.Machines;
+
+/// <summary>A filter position as its form posts it.</summary>
+public sealed class PositionPost
+{
+    public string? Code { get; set; }
+    public string? Name { get; set; }
+    public string? Item { get; set; }
+    public string? Part { get; set; }
+    public string? LengthMm { get; set; }
+    public string? OuterMm { get; set; }
+    public string? SealMm { get; set; }
+    public string? Thread { get; set; }
+    public string? Litres { get; set; }
+    public PrefillRule Prefill { get; set; }
+    public TurnRule Turn { get; set; }
+}
+
+/// <summary>Enters or changes a filter position.</summary>
+public sealed class PositionModel(PartViews views, PartBook book, Words words) : NippersPage
+{
+    public FilterSheet Sheet { get; private set; } = null!;
+
+    public string? OldCode { get; private set; }
+
+    public PositionPost Post { get; private set; } = new();
+
+    public async Task<IActionResult> OnGet(string unit, [FromQuery] string? code, CancellationToken ct)
+    {
+        if (await views.Filters(unit, 1, ct) is not { } sheet) return NotFound();
+        Sheet = sheet;
+        if (code is null) return Page();
+        if (sheet.Positions.FirstOrDefault(x => x.Position.Code == code)?.Position is not { } p) return NotFound();
+        OldCode = code;
+        string? Text(double? value) => value?.ToString(CultureInfo.InvariantCulture);
+        Post = new()
+        {
+            Code = p.Code,
+            Name = p.Name,
+            Item = p.ItemCode,
+            Part = p.Part?.Number,
+            LengthMm = Text(p.LengthMm),
+            OuterMm = Text(p.OuterMm),
+            SealMm = Text(p.SealMm),
+            Thread = p.Thread,
+            Litres = Text(p.Litres),
+            Prefill = p.Prefill,
+            Turn = p.Turn,
+        };
+        return Page();
+    }
+
+    public async Task<IActionResult> OnPost([FromRoute] string unit, [FromForm(Name = "post")] PositionPost post, string? oldCode, CancellationToken ct)
+    {
+        (Post, OldCode) = (post, string.IsNullOrEmpty(oldCode) ? null : oldCode);
+        var outcome = await book.SavePosition(
+            unit,
+            new()
+            {
+                OldCode = OldCode,
+                Code = post.Code,
+                Name = post.Name,
+                Item = post.Item,
+                Part = post.Part,
+                LengthMm = post.LengthMm,
+                OuterMm = post.OuterMm,
+                SealMm = post.SealMm,
+                Thread = post.Thread,
+                Litres = post.Litres,
+                Prefill = post.Prefill,
+                Turn = post.Turn,
+            },
+            Actor, ct);
+        if (outcome.Done) return Done(MachineUrls.One(unit, "filters"), words["Filters.PositionSaved", outcome.Value!.Name]);
+        if (await views.Filters(unit, 1, ct) is not { } sheet) return NotFound();
+        Sheet = sheet;
+        Refuse(outcome.Refusals);
+        return Page();
+    }
+
+    public async Task<IActionResult> OnPostRemove([FromRoute] string unit, string oldCode, CancellationToken ct)
+    {
+        var outcome = await book.RemovePosition(unit, oldCode, Actor, ct);
+        return outcome.Done ? Done(MachineUrls.One(unit, "filters"), words["Filters.PositionRemoved"]) : NotFound();
+    }
+}

@@ -1,0 +1,25 @@
+using Microsoft.AspNetCore.Mvc;
+using Nippers.App.Parts;
+using Nippers.Web.Hosting;
+using Nippers.Web.Text;
+
+namespace Nippers.Web.Pages.Parts;
+
+/// <summary>Used oil, coolant, fuel and filters: by month and kind, and each batch with where it went.</summary>
+public sealed class WasteModel(PartViews views, PartBook book, Words words) : NippersPage
+{
+    protected override bool ChangesNeedWork => true;
+
+    public WasteLog Log { get; private set; } = null!;
+
+    public async Task OnGet(CancellationToken ct) => Log = await views.Waste(ct);
+
+    public async Task<IActionResult> OnPost(string? stream, string? amount, string? place, string? on, CancellationToken ct)
+    {
+        var outcome = await book.LogWaste(stream, amount, place, on, Actor, ct);
+        if (outcome.Done) return Done("/waste", words["Waste.Kept"]);
+        Log = await views.Waste(ct);
+        Refuse(outcome.Refusals);
+        return Page();
+    }
+}

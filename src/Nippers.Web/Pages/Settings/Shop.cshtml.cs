@@ -1,0 +1,75 @@
+using System.Globalization;
+using Microsoft.AspNetCore.Mvc;
+using Nippers.App.Visits;
+using Nippers.Web.Hosting;
+using Nippers.Web.Text;
+
+namespace Nippers.Web.Pages.Settings;
+
+/// <summary>The workshop's form as it is posted.</summary>
+public sealed class ShopPost
+{
+    public int Version { get; set; }
+    public string? Currency { get; set; }
+    public string? Labour { get; set; }
+    public string? CallOut { get; set; }
+    public string? CareHours { get; set; }
+    public string? HorizonDays { get; set; }
+    public string? PailLitres { get; set; }
+    public bool OneAtATime { get; set; }
+    public bool DrainHot { get; set; }
+    public string? Vessels { get; set; }
+    public string? Fluids { get; set; }
+}
+
+/// <summary>The workshop: money, time, vessels, and what fluids cost.</summary>
+public sealed class ShopModel(ShopBook book, Words words) : NippersPage
+{
+    public ShopPost Post { get; private set; } = new();
+
+    public async Task OnGet(CancellationToken ct)
+    {
+        var page = await book.Load(ct);
+        var shop = page.Shop;
+        Post = new()
+        {
+            Version = shop.Version,
+            Currency = shop.Currency,
+            Labour = Money(shop.LabourCentsPerHour),
+            CallOut = Money(shop.CallOutCents),
+            CareHours = shop.CareHours.ToString(CultureInfo.InvariantCulture),
+            HorizonDays = shop.HorizonDays.ToString(CultureInfo.InvariantCulture),
+            PailLitres = shop.PailLitres.ToString(CultureInfo.InvariantCulture),
+            OneAtATime = shop.OneAtATime,
+            DrainHot = shop.DrainHot,
+            Vessels = shop.Vessels,
+            Fluids = string.Join('\n', page.Fluids.Select(x => $"{x.Name}; {Money(x.CentsPerLitre)}")),
+        };
+    }
+
+    public async Task<IActionResult> OnPost([FromForm(Name = "post")] ShopPost post, CancellationToken ct)
+    {
+        Post = post;
+        var outcome = await book.Save(
+            new()
+            {
+                Version = post.Version,
+                Currency = post.Currency,
+                Labour = post.Labour,
+                CallOut = post.CallOut,
+                CareHours = post.CareHours,
+                HorizonDays = post.HorizonDays,
+                PailLitres = post.PailLitres,
+                OneAtATime = post.OneAtATime,
+                DrainHot = post.DrainHot,
+                Vessels = post.Vessels,
+                Fluids = post.Fluids,
+            },
+            Actor, ct);
+        if (outcome.Done) return Done("/settings/shop", words["Shop.Saved"]);
+        Refuse(outcome.Refusals);
+        return Page();
+    }
+
+    private static string Money(int cents) => (cents / 100.0).ToString("0.00", CultureInfo.InvariantCulture);
+}

@@ -1,0 +1,68 @@
+using Microsoft.AspNetCore.Mvc;
+using Nippers.App;
+using Nippers.App.Visits;
+using Nippers.Data.Visits;
+using Nippers.Web.Hosting;
+using Nippers.Web.Text;
+
+namespace Nippers.Web.Pages.Visits;
+
+/// <summary>A visit: planned with what to take along, open with its card, or closed with what it recorded.</summary>
+public sealed class OneModel(VisitViews views, PlanVisit plan, OpenCard open, LeaveItem leave, CloseVisit close, Words words) : NippersPage
+{
+    protected override bool ChangesNeedWork => true;
+
+    public PlannedVisitPage? Planned { get; private set; }
+
+    public ClosedVisitPage? Recorded { get; private set; }
+
+    public VisitRow Visit { get; private set; } = null!;
+
+    public IReadOnlyList<(string Code, string Name)> Addable { get; private set; } = [];
+
+    /// <summary>What was typed as hours and refused.</summary>
+    public string? Hours { get; private set; }
+
+    public Task<IActionResult> OnGet(long id, CancellationToken ct) => Show(id, ct);
+
+    public async Task<IActionResult> OnPostOpen(long id, string? hours, bool confirmed, CancellationToken ct)
+    {
+        Hours = hours;
+        return await Act(id, await open.Run(id, hours, confirmed, Actor, ct), "Visit.Opened", ct);
+    }
+
+    public async Task<IActionResult> OnPostCallOff(long id, string? reason, CancellationToken ct) => await Act(id, await plan.CallOff(id, reason, Actor, ct), "Visit.WasCalledOff", ct);
+
+    public async Task<IActionResult> OnPostLeave(long id, string item, string? leaveReason, string? leaveWords, CancellationToken ct) => await Act(id, await leave.Run(id, item, leaveReason, leaveWords, Actor, ct), "Visit.ItemLeft", ct);
+
+    public async Task<IActionResult> OnPostTakeUp(long id, string item, CancellationToken ct) => await Act(id, await leave.TakeUp(id, item, Actor, ct), "Visit.ItemTakenUp", ct);
+
+    public async Task<IActionResult> OnPostAdd(long id, string? item, CancellationToken ct) => await Act(id, await open.Add(id, item, Actor, ct), "Visit.ItemAdded", ct);
+
+    public async Task<IActionResult> OnPostReopen(long id, string? reason, CancellationToken ct) => await Act(id, await close.Reopen(id, reason, Actor, ct), "Visit.Reopened", ct);
+
+    public async Task<IActionResult> OnGetPhoto(long id, long photo, bool small, CancellationToken ct)
+    {
+        if (await views.Photo(id, photo, ct) is not { } found) return NotFound();
+        Response.Headers.CacheControl = "private,max-age=31536000,immutable";
+        return File(small ? found.Small : found.Whole, "image/jpeg");
+    }
+
+    private async Task<IActionResult> Act<T>(long id, Outcome<T> outcome, string said, CancellationToken ct)
+        where T : class
+    {
+        if (outcome.Done) return Done(VisitUrls.One(id), words[said]);
+        Refuse(outcome.Refusals);
+        return await Show(id, ct);
+    }
+
+    private async Task<IActionResult> Show(long id, CancellationToken ct)
+    {
+        if (await views.Find(id, ct) is not { } visit) return NotFound();
+        Visit = visit;
+        if (visit.State == VisitState.Planned) Planned = await views.Planned(id, ct);
+        if (visit.State is VisitState.Open or VisitState.Closed) Recorded = await views.Closed(id, ct);
+        if (visit.State == VisitState.Open) Addable = await views.Addable(Recorded!.Job, ct);
+        return Page();
+    }
+}

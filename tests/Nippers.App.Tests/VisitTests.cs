@@ -1,0 +1,422 @@
+using Microsoft.EntityFrameworkCore;
+using Nippers.App.Parts;
+using Nippers.App.Programs;
+using Nippers.App.Visits;
+using Nippers.Core.Defects;
+using Nippers.Core.Jobs;
+using Nippers.Core.Walk;
+using Nippers.Data.Defects;
+using Nippers.Data.Parts;
+using Nippers.Data.Visits;
+
+namespace Nippers.App.Tests;
+
+/// <summary>From a proposal to a closed card, and back.</summary>
+public sealed class VisitTests
+{
+    private const string Unit = "WL-01";
+    private const string Oil = "engine-oil";
+    private const string Fuel = "fuel-secondary";
+
+    private static readonly Actor Mara = new("Mara Quill", Roles.Planner);
+
+    private static CancellationToken Ct => TestContext.Current.CancellationToken;
+
+    /// <summary>A loader whose manual and parts book are entered.</summary>
+    private static async Task<Fleet> Ready()
+    {
+        var fleet = await Fleet.WithLoader();
+        await Ok<MachineData, Nothing>(fleet, x => x.Save(Unit, new([new("engine", "24.5", "15W-40", "1.4", "1", "68 Nm", "", "22 mm", "8", "")], null, null, null, null, null), Fleet.Tam, Ct));
+        await Ok<ShopBook, Shop>(fleet, x => x.Save(new() { Currency = "£", Labour = "60", CallOut = "140", DrainHot = false, Vessels = "Pan; 30; oil", Fluids = "15W-40; 4.00" }, Mara, Ct));
+        foreach (var (number, item, length) in new[] { ("UM7-110", Oil, "174"), ("UM7-122", Fuel, "168") })
+        {
+            await Ok<PartBook, PartRow>(fleet, x => x.Save(new() { Number = number, Name = item, Make = "Ulmar", LengthMm = length, OuterMm = "93", SealMm = "71", Thread = "M24x1.5", Price = "20" }, Fleet.Tam, Ct));
+            await Ok<PartBook, StockMove>(fleet, x => x.Move(number, "Yard", StockMoveKind.Receipt, "2", null, Fleet.Tam, Ct));
+            await Ok<PartBook, FilterPosition>(fleet, x => x.SavePosition(Unit, new() { Code = item, Name = item, Item = item, Part = number, LengthMm = length, OuterMm = "93", SealMm = "71", Thread = "M24x1.5", Litres = item == Oil ? "1.4" : "0" }, Fleet.Tam, Ct));
+        }
+
+        return fleet;
+    }
+
+    private static async Task<T> Ok<TCase, T>(Fleet fleet, Func<TCase, Task<Outcome<T>>> use)
+        where TCase : notnull
+        where T : class
+    {
+        var outcome = await fleet.Do(use);
+        Assert.True(outcome.Done, string.Join(", ", outcome.Refusals));
+        return outcome.Value!;
+    }
+
+    private static async Task<string> Refused<TCase, T>(Fleet fleet, Func<TCase, Task<Outcome<T>>> use)
+        where TCase : notnull
+        where T : class
+    {
+        var outcome = await fleet.Do(use);
+        Assert.False(outcome.Done);
+        return outcome.Refusals[0].Code;
+    }
+
+    private static async Task<long> Planned(Fleet fleet, params string[] items) => (await Ok<PlanVisit, VisitRow>(fleet, x => x.Save(null, new(Unit, "2026-03-16", items), Fleet.Tam, Ct))).Id;
+
+    private static async Task<long> Opened(Fleet fleet, params string[] items)
+    {
+        var id = await Planned(fleet, items);
+        await Ok<OpenCard, VisitRow>(fleet, x => x.Run(id, "356", false, Fleet.Tam, Ct));
+        return id;
+    }
+
+    private static Task<JobContext> Job(Fleet fleet, long id) => fleet.Do<VisitViews, JobContext>(async x => (await x.Job(id, Ct))!);
+
+    private static Task<SavedStep> Keep(Fleet fleet, long id, StepInput input, Actor? by = null) => Ok<SaveStep, SavedStep>(fleet, x => x.Run(id, input, by ?? Fleet.Tam, Ct));
+
+    /// <summary>What a calm day answers.</summary>
+    private static StepInput Calm(JobContext job, JobStep step) => new()
+    {
+        Code = step.Code,
+        Done = true,
+        Level = step.Ask == StepAsk.Level ? "100" : null,
+        Litres = step.Ask switch { StepAsk.Drained => "24.5", StepAsk.Fill => "23.1", StepAsk.Level when step.Code.EndsWith("recheck", StringComparison.Ordinal) => "1.4", _ => null },
+        Metal = step.Ask is StepAsk.Magnet or StepAsk.Filter ? MetalFinding.FinePaste : null,
+        Water = step.Ask == StepAsk.Water ? DrainAmount.None : null,
+        Count = step.Ask is StepAsk.Plug or StepAsk.Count ? step.Points.ToString(System.Globalization.CultureInfo.InvariantCulture) : null,
+        Figures = step.Ask switch { StepAsk.Pressure => ["4"], StepAsk.Volts => ["12.7", "12.7"], StepAsk.BeforeAfter => ["40", "35"], StepAsk.Coolant => ["50"], _ => [] },
+        Part = step.Ask == StepAsk.Filter ? step.Part : null,
+        SealOff = true,
+        SeatWiped = true,
+        SealNew = true,
+        Turned = true,
+        Written = true,
+        Home = step.Ask == StepAsk.Touched ? job.State.TouchedBefore(step) : [],
+        Mark = step.Ask switch { StepAsk.Bottle => "b-1", StepAsk.Waste => "Tideway", _ => null },
+        Name = step.Qualified ? "Gil Rennard" : null,
+    };
+
+    /// <summary>Does what is left of a card, or up to a step.</summary>
+    private static async Task Work(Fleet fleet, long id, string? upTo = null)
+    {
+        while (true)
+        {
+            var job = await Job(fleet, id);
+            if (job.State.Next is not { } next || next.Code == upTo) return;
+            Assert.True((await Keep(fleet, id, Calm(job, next))).Result.Accepted, next.Code);
+        }
+    }
+
+    private static async Task<VisitRow> Close(Fleet fleet, long id) => await Ok<CloseVisit, VisitRow>(fleet, async x => await x.Run(id, new("95", "calm", (await Row(fleet, id)).Version), Fleet.Tam, Ct));
+
+    private static Task<VisitRow> Row(Fleet fleet, long id) => fleet.Ask(db => db.Visits.AsNoTracking().Include(x => x.Items).SingleAsync(x => x.Id == id, Ct));
+
+    [Fact]
+    public async Task The_proposal_holds_what_is_past_due_today_and_costs_no_more_than_going_each_time()
+    {
+        await using var fleet = await Ready();
+
+        var proposal = (await fleet.Do<VisitProposals, VisitProposal?>(x => x.Of(Unit, Ct)))!;
+
+        Assert.Equal(0, proposal.Visits[0].Day);
+        Assert.Contains(proposal.Visits[0].Items, x => x.Candidate.Code == Oil);
+        Assert.True(proposal.Plan.Cost <= proposal.Naive.Cost);
+        Assert.All(proposal.Visits[0].Items.Where(x => x.Candidate.Care), x => Assert.True(x.Candidate.Stand!.Point.IntervalHours <= 60));
+    }
+
+    [Fact]
+    public async Task A_draft_says_what_it_costs_and_what_is_left_out()
+    {
+        await using var fleet = await Ready();
+
+        var oil = await Ok<PlanVisit, VisitDraft>(fleet, x => x.Draft(new(Unit, "2026-03-20", [Oil]), Ct));
+        var both = await Ok<PlanVisit, VisitDraft>(fleet, x => x.Draft(new(Unit, "2026-03-20", [Oil, Fuel]), Ct));
+
+        Assert.Equal((20, 98, 140), ((int)oil.Visit.Money.Parts, (int)oil.Visit.Money.Fluids, (int)oil.Visit.Money.CallOut));
+        Assert.Equal(oil.Visit.Money.Parts + 20, both.Visit.Money.Parts);
+        Assert.True(both.Visit.Money.Waste > oil.Visit.Money.Waste);
+        Assert.Contains(oil.LeftDue, x => x.Code == "engine-oil-sample");
+        Assert.Equal("UM7-110", Assert.Single(oil.Take.Parts).Number);
+        Assert.Equal(24.5, Assert.Single(oil.Take.Fluids).Litres);
+        Assert.Equal(2, Assert.Single(oil.Take.Pails).Pails);
+        Assert.Equal(("22 mm", "68 Nm"), (oil.Take.Tools[0].Socket, oil.Take.Tools[0].Torque));
+    }
+
+    [Fact]
+    public async Task What_an_item_covers_costs_nothing_more()
+    {
+        await using var fleet = await Ready();
+
+        var draft = await Ok<PlanVisit, VisitDraft>(fleet, x => x.Draft(new(Unit, "2026-03-20", ["air-primary", "air-ejector"]), Ct));
+        var alone = await Ok<PlanVisit, VisitDraft>(fleet, x => x.Draft(new(Unit, "2026-03-20", ["air-primary"]), Ct));
+
+        Assert.Equal("Air primary element, change", draft.Visit.Items.Single(x => x.Candidate.Code == "air-ejector").CoveredBy);
+        Assert.Equal(alone.Visit.Money.Paid, draft.Visit.Money.Paid);
+    }
+
+    [Theory]
+    [InlineData("2026-03-15", "dateInPast")]
+    [InlineData("2030-03-15", "dateTooFar")]
+    [InlineData("soon", "notADate")]
+    public async Task A_date_that_cannot_be_is_refused(string on, string code)
+    {
+        await using var fleet = await Ready();
+
+        Assert.Equal(code, await Refused<PlanVisit, VisitRow>(fleet, x => x.Save(null, new(Unit, on, [Oil]), Fleet.Tam, Ct)));
+    }
+
+    [Fact]
+    public async Task Two_visits_are_never_on_one_day_and_a_planned_one_can_move_and_be_called_off()
+    {
+        await using var fleet = await Ready();
+        var id = await Planned(fleet, Oil);
+
+        Assert.Equal("visitThatDay", await Refused<PlanVisit, VisitRow>(fleet, x => x.Save(null, new(Unit, "2026-03-16", [Fuel]), Fleet.Tam, Ct)));
+        await Ok<PlanVisit, VisitRow>(fleet, x => x.Save(id, new(Unit, "2026-03-18", [Oil, Fuel], Version: 1), Fleet.Tam, Ct));
+        Assert.Equal("changedMeanwhile", await Refused<PlanVisit, VisitRow>(fleet, x => x.Save(id, new(Unit, "2026-03-19", [Oil], Version: 1), Fleet.Tam, Ct)));
+        Assert.Equal(2, (await Row(fleet, id)).Items.Count);
+        Assert.Equal("reasonNeeded", await Refused<PlanVisit, VisitRow>(fleet, x => x.CallOff(id, " ", Fleet.Tam, Ct)));
+        await Ok<PlanVisit, VisitRow>(fleet, x => x.CallOff(id, "tide", Fleet.Tam, Ct));
+        Assert.Equal("visitNotPlanned", await Refused<OpenCard, VisitRow>(fleet, x => x.Run(id, "356", false, Fleet.Tam, Ct)));
+    }
+
+    [Theory]
+    [InlineData("300", "backward")]
+    [InlineData("500", "tooFast")]
+    [InlineData("374", "unusualHours")]
+    [InlineData("", "hoursMissing")]
+    public async Task Hours_that_cannot_be_do_not_open_a_card(string hours, string code)
+    {
+        await using var fleet = await Ready();
+        var id = await Planned(fleet, Oil);
+
+        var refused = await Refused<OpenCard, VisitRow>(fleet, x => x.Run(id, hours, false, Fleet.Tam, Ct));
+
+        Assert.True(refused == code || code == "hoursMissing" && refused.StartsWith("hours", StringComparison.Ordinal), refused);
+        Assert.Equal(VisitState.Planned, (await Row(fleet, id)).State);
+    }
+
+    [Fact]
+    public async Task Closing_writes_work_filters_fluids_stock_waste_and_samples_at_once_and_reopening_takes_them_back()
+    {
+        await using var fleet = await Ready();
+        var id = await Opened(fleet, Oil, Fuel, "engine-oil-sample");
+        await Work(fleet, id);
+
+        await Close(fleet, id);
+
+        Assert.Equal(500, (await fleet.Page(Unit)).Items.Single(x => x.Item.Code == Oil).Standing.DueHours);
+        var sheet = (await fleet.Do<PartViews, FilterSheet?>(x => x.Filters(Unit, 1, Ct)))!;
+        Assert.All(sheet.Positions, x => Assert.Equal(356, x.Fitted!.LifeTenths / 10.0));
+        Assert.Equal(1, (await fleet.Do<PartViews, PartPage?>(x => x.Part("UM7-110", Ct)))!.Line.OnHand);
+        Assert.Equal(24.5, (await fleet.Ask(db => db.OnBoard.SingleAsync(Ct))).Litres);
+        Assert.Equal([("filters", 2d), ("oil", 24.5)], (await fleet.Ask(db => db.Waste.OrderBy(x => x.Stream).ToListAsync(Ct))).Select(x => (x.Stream, x.Amount)));
+        var sample = await fleet.Ask(db => db.Samples.SingleAsync(Ct));
+        Assert.Equal(("B-1", "engine", (int?)null), (sample.Bottle, sample.Compartment, sample.OilTenths));
+        var closed = await Row(fleet, id);
+        Assert.Equal((95, 4000, 9800, 9500), (closed.RealMinutes!.Value, closed.RealPartsCents!.Value, closed.RealFluidsCents!.Value, closed.RealLabourCents!.Value));
+
+        Assert.Equal("reasonNeeded", await Refused<CloseVisit, VisitRow>(fleet, x => x.Reopen(id, null, Fleet.Tam, Ct)));
+        await Ok<CloseVisit, VisitRow>(fleet, x => x.Reopen(id, "wrong machine", Fleet.Tam, Ct));
+
+        Assert.Equal(50, (await fleet.Page(Unit)).Items.Single(x => x.Item.Code == Oil).Standing.DueHours);
+        Assert.All((await fleet.Do<PartViews, FilterSheet?>(x => x.Filters(Unit, 1, Ct)))!.Positions, x => Assert.Null(x.Fitted));
+        Assert.Equal(2, (await fleet.Do<PartViews, PartPage?>(x => x.Part("UM7-110", Ct)))!.Line.OnHand);
+        Assert.False(await fleet.Ask(db => db.Waste.AnyAsync(x => x.VoidedMs == null, Ct)) || await fleet.Ask(db => db.OnBoard.AnyAsync(x => x.VoidedMs == null, Ct)) || await fleet.Ask(db => db.Samples.AnyAsync(x => x.VoidedMs == null, Ct)));
+        Assert.NotNull((await Job(fleet, id)).State.AnswerOf((await Job(fleet, id)).StepOf("engine-oil.fill")!));
+
+        await Close(fleet, id);
+        Assert.Equal(1, (await fleet.Do<PartViews, PartPage?>(x => x.Part("UM7-110", Ct)))!.Line.OnHand);
+    }
+
+    [Fact]
+    public async Task A_card_is_closed_once()
+    {
+        await using var fleet = await Ready();
+        var id = await Opened(fleet, "batteries");
+        await Work(fleet, id);
+        var version = (await Row(fleet, id)).Version;
+
+        var outcomes = await Task.WhenAll(Enumerable.Range(0, 2).Select(_ => fleet.Do<CloseVisit, Outcome<VisitRow>>(x => x.Run(id, new("30", null, version), Fleet.Tam, Ct))));
+
+        Assert.Single(outcomes, x => x.Done);
+        Assert.Equal("visitClosed", outcomes.Single(x => !x.Done).Refusals[0].Code);
+        Assert.Equal(1, await fleet.Ask(db => db.Completions.CountAsync(x => x.ItemCode == "batteries", Ct)));
+    }
+
+    [Fact]
+    public async Task A_card_with_an_open_drain_or_an_empty_sump_is_not_closed()
+    {
+        await using var fleet = await Ready();
+        var id = await Opened(fleet, Oil);
+        await Work(fleet, id, "engine-oil.drained");
+        var before = await fleet.Fingerprint();
+
+        var outcome = await fleet.Do<CloseVisit, Outcome<VisitRow>>(async x => await x.Run(id, new("30", null, (await Row(fleet, id)).Version), Fleet.Tam, Ct));
+
+        Assert.Equal("closeOpenDrain", outcome.Refusals[0].Code);
+        Assert.Equal("itemStandsOpen", await Refused<LeaveItem, Nothing>(fleet, x => x.Run(id, Oil, "noTime", null, Fleet.Tam, Ct)));
+        Assert.Equal("stepBlocked", await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, new() { Code = "engine-oil.fill", Litres = "23.1" }, Fleet.Tam, Ct)));
+        Assert.Equal(before, await fleet.Fingerprint());
+    }
+
+    [Fact]
+    public async Task Litres_that_are_short_become_a_leak_once_and_far_too_many_are_refused()
+    {
+        await using var fleet = await Ready();
+        var id = await Opened(fleet, Oil);
+        await Work(fleet, id, "engine-oil.drained");
+        StepInput Drained(string litres, int revision) => new() { Code = "engine-oil.drained", Litres = litres, Look = FluidLook.Dark, Revision = revision };
+
+        Assert.Equal("litresTooMuch", await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, Drained("400", 0), Fleet.Tam, Ct)));
+        var leak = await Keep(fleet, id, Drained("19", 0));
+        await Keep(fleet, id, Drained("18", 1));
+
+        var defect = await fleet.Ask(db => db.Defects.SingleAsync(Ct));
+        Assert.Equal((leak.DefectId, DefectGrade.Limit), (defect.Id, defect.Grade));
+        Assert.Contains("19", defect.Words, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task Metal_in_an_engine_stops_the_machine_at_once()
+    {
+        await using var fleet = await Ready();
+        var id = await Opened(fleet, Oil);
+        await Work(fleet, id, "engine-oil.magnet");
+
+        await Keep(fleet, id, new() { Code = "engine-oil.magnet", Metal = MetalFinding.Chunks });
+
+        Assert.Equal(DefectGrade.Stop, (await fleet.Ask(db => db.Defects.SingleAsync(Ct))).Grade);
+        Assert.True((await fleet.Standing(Unit)).OutOfService);
+    }
+
+    [Fact]
+    public async Task A_filter_that_does_not_fit_stops_its_step_and_is_filed()
+    {
+        await using var fleet = await Ready();
+        var id = await Opened(fleet, Fuel);
+        await Work(fleet, id, "fuel-secondary.filter-fuel-secondary");
+        var job = await Job(fleet, id);
+        var fit = Calm(job, job.StepOf("fuel-secondary.filter-fuel-secondary")!);
+
+        var wrong = await Keep(fleet, id, fit with { LengthMm = "150" });
+        var again = await Keep(fleet, id, fit with { LengthMm = "150", Revision = 1 });
+
+        Assert.Equal([StepRemark.FitLength], wrong.Result.Remarks);
+        Assert.False(again.Result.Accepted);
+        Assert.Equal("150 / 168 mm", (await fleet.Ask(db => db.FilterLog.SingleAsync(x => x.State == FilterLogState.Refused, Ct))).Words);
+        Assert.Equal("partUnknown", await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, fit with { Part = "XX-1", Revision = 2 }, Fleet.Tam, Ct)));
+        Assert.Equal("partNotListed", await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, fit with { Part = "UM7-110", LengthMm = "168", Revision = 2 }, Fleet.Tam, Ct)));
+        await Ok<PartBook, PartRow>(fleet, x => x.Interchange("UM7-122", "UM7-110", "Ulmar parts desk", Fleet.Tam, Ct));
+        Assert.Equal("answeredMeanwhile", await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, fit, Fleet.Bea, Ct)));
+    }
+
+    [Fact]
+    public async Task What_is_left_undone_stays_due_and_joins_the_next_visit()
+    {
+        await using var fleet = await Ready();
+        var id = await Opened(fleet, Oil, Fuel);
+        Assert.Equal("reasonNeeded", await Refused<LeaveItem, Nothing>(fleet, x => x.Run(id, Fuel, null, null, Fleet.Tam, Ct)));
+        await Ok<LeaveItem, Nothing>(fleet, x => x.Run(id, Fuel, "wrongPart", "too long", Fleet.Tam, Ct));
+        await Work(fleet, id);
+        await Close(fleet, id);
+
+        Assert.Equal(0, await fleet.Ask(db => db.Completions.CountAsync(x => x.ItemCode == Fuel, Ct)));
+        var proposal = (await fleet.Do<VisitProposals, VisitProposal?>(x => x.Of(Unit, Ct)))!;
+        Assert.True(proposal.Visits[0].Items.Single(x => x.Candidate.Code == Fuel).Candidate.Carried);
+    }
+
+    [Fact]
+    public async Task A_defect_for_the_next_service_joins_and_is_repaired_with_it()
+    {
+        await using var fleet = await Ready();
+        var defect = await Ok<Defects.ReportDefect, DefectRow>(fleet, x => x.Run(new() { Unit = Unit, Place = "engine", Words = "Weeps at the cover", Grade = DefectGrade.NextService }, Fleet.Tam, Ct));
+        Assert.Contains((await fleet.Do<VisitProposals, VisitProposal?>(x => x.Of(Unit, Ct)))!.Visits[0].Items, x => x.Candidate.Code == $"defect:{defect.Id}");
+        var id = await Opened(fleet, "batteries", $"defect:{defect.Id}");
+        await Work(fleet, id);
+
+        await Close(fleet, id);
+
+        Assert.Equal(DefectState.Closed, (await fleet.Ask(db => db.Defects.SingleAsync(Ct))).State);
+    }
+
+    [Fact]
+    public async Task Work_found_on_the_way_is_added_and_what_is_answered_stays()
+    {
+        await using var fleet = await Ready();
+        var id = await Opened(fleet, Oil);
+        await Work(fleet, id, "engine-oil.drained");
+        var done = (await Job(fleet, id)).Rows.Count;
+
+        await Ok<OpenCard, VisitRow>(fleet, x => x.Add(id, "belts", Fleet.Tam, Ct));
+
+        var job = await Job(fleet, id);
+        Assert.Equal(done, job.Rows.Count);
+        Assert.Contains(job.Card.Steps, x => x.Item == "belts");
+        Assert.Equal("itemOnCard", await Refused<OpenCard, VisitRow>(fleet, x => x.Add(id, "belts", Fleet.Tam, Ct)));
+        await Work(fleet, id);
+        await Close(fleet, id);
+    }
+
+    [Fact]
+    public async Task A_card_keeps_what_it_was_made_from_and_says_when_the_program_moved_on()
+    {
+        await using var fleet = await Ready();
+        var id = await Opened(fleet, Oil);
+        var program = (await fleet.Page(Unit)).Machine.Program;
+
+        Assert.False((await Job(fleet, id)).ProgramChanged);
+        await Ok<ChangeProgram, Data.Programs.ServiceProgram>(fleet, x => x.SaveCompartment(new(program.Code, program.Version, "engine", "5", "1", "15W-40: -15..45", []), Mara, Ct));
+
+        var job = await Job(fleet, id);
+        Assert.True(job.ProgramChanged);
+        Assert.Equal(20, job.StepOf("engine-oil.drain")!.Wait);
+    }
+
+    [Fact]
+    public async Task A_bottle_is_used_once()
+    {
+        await using var fleet = await Ready();
+        var id = await Opened(fleet, "engine-oil-sample");
+        await Work(fleet, id);
+        await Close(fleet, id);
+        fleet.Clock.Advance(TimeSpan.FromDays(1));
+        var second = (await Ok<PlanVisit, VisitRow>(fleet, x => x.Save(null, new(Unit, "2026-03-17", ["hydraulic-sample"]), Fleet.Tam, Ct))).Id;
+        await Ok<OpenCard, VisitRow>(fleet, x => x.Run(second, "360", false, Fleet.Tam, Ct));
+        var job = await Job(fleet, second);
+        await Work(fleet, second, job.Card.Steps.Single(x => x.Ask == StepAsk.Bottle).Code);
+
+        Assert.Equal("bottleTaken", await Refused<SaveStep, SavedStep>(fleet, x => x.Run(second, new() { Code = job.Card.Steps.Single(s => s.Ask == StepAsk.Bottle).Code, Mark = "b-1" }, Fleet.Tam, Ct)));
+    }
+
+    [Fact]
+    public async Task Parts_below_what_the_next_visits_need_are_said()
+    {
+        await using var fleet = await Ready();
+        await Ok<PartBook, StockMove>(fleet, x => x.Move("UM7-110", "Yard", StockMoveKind.Count, "0", "shelf empty", Fleet.Tam, Ct));
+
+        var list = await fleet.Do<PartViews, PartList>(x => x.List(null, false, 1, Ct));
+
+        Assert.Equal(("UM7-110", true), (list.Lines[0].Part.Number, list.Lines[0].Missing > 0));
+        Assert.Equal("stockShort", await Refused<PartBook, StockMove>(fleet, x => x.Move("UM7-110", "Yard", StockMoveKind.Issue, "1", null, Fleet.Tam, Ct)));
+    }
+
+    [Theory]
+    [InlineData("Pan; much; oil", "vesselLines")]
+    [InlineData("Pan; 30; wine", "vesselLines")]
+    [InlineData("Pan; 30", "vesselLines")]
+    public async Task Vessels_that_cannot_be_read_are_refused(string vessels, string code)
+    {
+        await using var fleet = await Fleet.Empty();
+
+        Assert.Equal(code, await Refused<ShopBook, Shop>(fleet, x => x.Save(new() { Vessels = vessels }, Mara, Ct)));
+    }
+
+    [Theory]
+    [InlineData("engine", "24.5", "water", "fluid-engine", "fluidNotListed")]
+    [InlineData("engine", "1", "15W-40", "filterLitres-engine", "filterAboveCapacity")]
+    [InlineData("engine", "many", "15W-40", "capacity-engine", "notANumber")]
+    public async Task Service_data_that_cannot_be_are_refused_beside_their_field(string compartment, string capacity, string fluid, string field, string code)
+    {
+        await using var fleet = await Fleet.WithLoader();
+
+        var outcome = await fleet.Do<MachineData, Outcome<Nothing>>(x => x.Save(Unit, new([new(compartment, capacity, fluid, "1.4", null, null, null, null, null, null)], null, null, null, null, null), Fleet.Tam, Ct));
+
+        Assert.Equal((field, code), (outcome.Refusals[0].Field, outcome.Refusals[0].Code));
+    }
+}

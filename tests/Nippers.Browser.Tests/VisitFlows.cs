@@ -1,0 +1,171 @@
+using System.Globalization;
+using Nippers.Data.Visits;
+using OpenQA.Selenium;
+using OpenQA.Selenium.Interactions;
+
+namespace Nippers.Browser.Tests;
+
+/// <summary>A visit from the proposal to the closed card, and back: at a bench, and with a thumb beside the machine.</summary>
+public sealed class VisitFlows(Browser browser) : IClassFixture<Browser>
+{
+    private const string Filter = "fuel-secondary.filter-fuel-secondary";
+
+    private void Press(string css)
+    {
+        var element = browser.Find(css);
+        browser.Driver.ExecuteScript("arguments[0].scrollIntoView({block:'center'})", element);
+        var finger = new PointerInputDevice(PointerKind.Touch);
+        var tap = new ActionSequence(finger);
+        tap.AddAction(finger.CreatePointerMove(element, 0, 0, TimeSpan.Zero));
+        tap.AddAction(finger.CreatePointerDown(MouseButton.Touch));
+        tap.AddAction(finger.CreatePointerUp(MouseButton.Touch));
+        browser.Driver.PerformActions([tap]);
+    }
+
+    /// <summary>Waits for another page; the one that was there is gone.</summary>
+    private void Leaves(Action act)
+    {
+        var before = browser.Find("main");
+        act();
+        browser.Wait(d => IsGone(before) ? d : null);
+        browser.Find("h1");
+    }
+
+    private static bool IsGone(IWebElement element)
+    {
+        try
+        {
+            return element.TagName.Length == 0;
+        }
+        catch (StaleElementReferenceException)
+        {
+            return true;
+        }
+    }
+
+    private string Text(string css) => browser.Find(css).Text;
+
+    private Task<long> VisitOf(string unit, VisitState state) => browser.App.Ask(db => Task.FromResult(db.Visits.First(x => x.Machine.Unit == unit && x.State == state).Id));
+
+    /// <summary>Answers the step on the screen as a calm day would; litres as its own hint expects them.</summary>
+    private void Answer() => browser.Driver.ExecuteScript("""
+        const form = document.querySelector('form[data-ask]'), ask = form.dataset.ask;
+        const pick = (name, value) => { const x = form.querySelector(`[name=${name}][value="${value}"]`); if (x) x.checked = true; };
+        const put = (id, value) => { const x = form.querySelector('#' + id); if (x) x.value = value; };
+        const figure = (text) => (text ?? '').match(/[\d.]+/)?.[0];
+        pick('level', '100'); pick('look', 'Dark'); pick('metal', 'FinePaste'); pick('water', 'None');
+        for (const tick of form.querySelectorAll('input[type=checkbox]:not([name=prefilled]):not([name=notInCatalogue])')) tick.checked = true;
+        const litres = form.querySelector('#litres');
+        if (litres) put('litres', figure(litres.parentElement.querySelector('.hint')?.textContent) ?? (ask === 'Level' ? '' : '10'));
+        const count = form.querySelector('label[for=count]');
+        if (count) put('count', count.textContent.match(/\d+/)[0]);
+        const volts = ask === 'Volts' ? '12.7' : ask === 'Pressure' ? '4' : ask === 'Coolant' ? '50' : '38';
+        for (const f of form.querySelectorAll('[name=figures]')) f.value = volts;
+        put('name', 'Gil Rennard');
+        if (ask === 'Bottle') put('mark', 'FL' + Math.floor(performance.timeOrigin) % 1000000);
+        if (ask === 'Waste') put('mark', 'Tideway');
+        """);
+
+    [Fact]
+    public async Task A_visit_is_planned_adjusted_and_its_list_printed()
+    {
+        await browser.Begin("mara");
+        browser.Open("/visits");
+        browser.AssertSound();
+        Leaves(() => browser.Tap("a[href^='/machines/EX-05/visit']"));
+        var paid = Text("[data-paid]");
+        var ticked = browser.Driver.FindElements(By.CssSelector("#draft input[name=items]:checked")).Count;
+
+        browser.Tap("#draft input[name=items][value=engine-oil]");
+        browser.Wait(d => d.FindElement(By.CssSelector("[data-paid]")).Text != paid ? d : null);
+        Assert.Contains("left out though due", Text("[data-warnings]"), StringComparison.OrdinalIgnoreCase);
+        browser.Wait(d => d.FindElements(By.CssSelector("#draft input[name=items]:checked")).Count == ticked - 1 ? d : null);
+        browser.Tap("#draft input[name=items][value=engine-oil]");
+        browser.WaitForText("[data-paid]", paid);
+        browser.AssertSound();
+
+        browser.Driver.ExecuteScript("const on = document.querySelector('#on'); on.value = arguments[0]; on.dispatchEvent(new Event('change', {bubbles: true}));", Nippers.Tests.DemoApp.Now.AddDays(40).ToString("yyyy-MM-dd", CultureInfo.InvariantCulture));
+        browser.Wait(d => d.FindElement(By.CssSelector("[data-warnings]")).Text.Contains("outside", StringComparison.Ordinal) ? d : null);
+        browser.Driver.ExecuteScript("const on = document.querySelector('#on'); on.value = '2019-01-01'; on.dispatchEvent(new Event('change', {bubbles: true}));");
+        browser.WaitForText("#on-wrong", "has passed");
+
+        browser.Open("/machines/EX-05/visit");
+        Leaves(() => browser.Tap("#draft button.btn-main"));
+        browser.WaitForText("#flash", "EX-05");
+        Assert.Contains("UL2-110", Text("#main"), StringComparison.Ordinal);
+        Leaves(() => browser.Tap("a[href$='/take']"));
+        browser.AssertSound();
+        Assert.NotEmpty(browser.Driver.FindElements(By.CssSelector(".sheet-box")));
+        Leaves(() => browser.Driver.Navigate().Back());
+        browser.Type("#hours", "12");
+        Leaves(() => browser.Tap("form[action*='handler=open'] button"));
+        browser.Find("#hours-wrong");
+    }
+
+    [Fact]
+    public async Task A_card_is_worked_through_on_a_phone_closed_and_reopened()
+    {
+        await browser.Begin("tam", 390, 844);
+        var card = $"/visits/{await VisitOf("DZ-02", VisitState.Open)}";
+        browser.Open("/parts/BR7-110");
+        var shelf = int.Parse(Text("[data-store='Clay Pit']"), CultureInfo.InvariantCulture);
+        browser.Open("/machines/DZ-02");
+        Assert.Contains("past", Text("#item-engine-oil"), StringComparison.Ordinal);
+
+        // What did not fit says so, and stays undone until the right one is there.
+        browser.Open($"{card}/steps/{Filter}");
+        Assert.Contains("3 % off", Text("[data-stopped]"), StringComparison.Ordinal);
+        browser.Find("[data-open-drain='engine-oil.drain']");
+        browser.AssertSound();
+        browser.Open($"{card}/steps/engine-oil.fill");
+        Assert.NotEmpty(browser.Driver.FindElements(By.CssSelector("[data-blocked]")));
+        Assert.False(browser.Find("form[data-ask] .btn-main").Enabled);
+
+        // Not today: it stays due. Then what is left, step by step.
+        browser.Open(card);
+        browser.AssertSound();
+        Press("[data-item=fuel-secondary] summary");
+        Press("[data-item=fuel-secondary] .pick input[value=wrongPart]");
+        Leaves(() => Press("[data-item=fuel-secondary] form button"));
+        browser.Find("[data-item=fuel-secondary][data-outcome=Left]");
+        Leaves(() => Press("[data-next]"));
+        for (var steps = 0; browser.Driver.Url.Contains("/steps/", StringComparison.Ordinal); steps++)
+        {
+            Assert.True(steps < 80, browser.Driver.Url);
+            Answer();
+            Leaves(() => Press("form[data-ask] .btn-main"));
+            Assert.Empty(browser.Driver.FindElements(By.CssSelector("[data-stopped]")).Select(x => browser.Driver.Url + x.Text));
+        }
+
+        browser.Open($"{card}/end");
+        browser.AssertSound();
+        Leaves(() => Press("main form .btn-main"));
+        browser.Find("#minutes-wrong");
+        browser.Type("#minutes", "410");
+        Leaves(() => Press("main form .btn-main"));
+        browser.WaitForText("#flash", "closed");
+        browser.Find("[data-item=fuel-secondary][data-state=Left]");
+        browser.AssertSound();
+
+        browser.Open("/machines/DZ-02?ahead=600");
+        Assert.Contains("left", Text("#item-engine-oil"), StringComparison.Ordinal);
+        Assert.Contains("8,750", (string)browser.Driver.ExecuteScript("return document.querySelector('.tape').textContent + document.querySelector('main').textContent")!, StringComparison.Ordinal);
+        browser.Open("/machines/DZ-02/filters");
+        Assert.Contains("BR7-110", Text("[data-position=engine-oil] [data-fitted]"), StringComparison.Ordinal);
+        browser.Find("[data-log=Refused]");
+        browser.Open("/parts/BR7-110");
+        Assert.Equal(shelf - 1, int.Parse(Text("[data-store='Clay Pit']"), CultureInfo.InvariantCulture));
+        browser.Open("/machines/DZ-02/visits");
+        Assert.Contains("left last time", Text("#main"), StringComparison.Ordinal);
+
+        browser.Open(card);
+        Press("details:has(form[action*=reopen]) summary");
+        browser.Type("form[action*=reopen] #reason", "hours of the wrong machine");
+        Leaves(() => Press("form[action*=reopen] button"));
+        browser.WaitForText("#flash", "open again");
+        browser.Open("/parts/BR7-110");
+        Assert.Equal(shelf, int.Parse(Text("[data-store='Clay Pit']"), CultureInfo.InvariantCulture));
+        browser.Open("/machines/DZ-02");
+        Assert.Contains("past", Text("#item-engine-oil"), StringComparison.Ordinal);
+    }
+}

@@ -1,0 +1,252 @@
+using System.Collections.Immutable;
+using Nippers.Core.Fluids;
+using Nippers.Core.Jobs;
+using Nippers.Core.Parts;
+using Nippers.Core.Walk;
+
+namespace Nippers.Core.Tests;
+
+/// <summary>What fits, what an answer comes to, and where a card stands.</summary>
+public sealed class JobCardTests
+{
+    private static readonly FilterSize Place = new(174, 93, 71, "M24x1.5");
+
+    [Theory]
+    [InlineData(174, 93, 71, "M24x1.5", "")]
+    [InlineData(179.2, 94.8, 71.5, "m24 X 1,5", "")]
+    [InlineData(179.3, 93, 71, "M24x1.5", "Length")]
+    [InlineData(168.7, 93, 71, "M24x1.5", "Length")]
+    [InlineData(174, 94.9, 71, "M24x1.5", "Outer")]
+    [InlineData(174, 93, 71.6, "M24x1.5", "Seal")]
+    [InlineData(174, 93, 71, "M24x2", "Thread")]
+    [InlineData(100, 50, 40, "M20x1.5", "Length Outer Seal Thread")]
+    public void A_filter_is_held_against_its_place(double length, double outer, double seal, string thread, string faults) =>
+        Assert.Equal(faults, string.Join(' ', FitCheck.Of(Place, new(length, outer, seal, thread))));
+
+    [Fact]
+    public void What_nobody_measured_is_not_judged_and_not_complete()
+    {
+        Assert.Empty(FitCheck.Of(Place, new()));
+        Assert.False(FitCheck.IsComplete(Place, new(174, 93, 71)));
+        Assert.True(FitCheck.IsComplete(new(), new()));
+    }
+
+    [Theory]
+    [InlineData("15W-40: -15..45; 10W-30: -25..20", "15W-40", -7, 16, "15W-40", true, false)]
+    [InlineData("15W-40: -15..45; 10W-30: -25..20", "15W-40", -20, 10, "10W-30", true, true)]
+    [InlineData("SAE 10W: -20..25; SAE 30: 0..40", "SAE 30", -7, 16, "SAE 10W", true, true)]
+    [InlineData("SAE 10W: -20..25; SAE 30: 0..40", "SAE 30", 2, 30, "SAE 30", true, false)]
+    [InlineData("HV 46: -15..40", "HV 46", -30, 10, "HV 46", false, true)]
+    [InlineData("", "whatever", -30, 10, "whatever", true, false)]
+    public void The_fluid_goes_by_the_expected_low(string ranges, string inIt, int low, int high, string take, bool covers, bool leaves) =>
+        Assert.Equal(new FluidChoice(take, covers, leaves), FluidChoice.Of(FluidRange.Parse(ranges)!.Value, inIt, low, high));
+
+    [Theory]
+    [InlineData("15W-40")]
+    [InlineData("15W-40: warm")]
+    [InlineData("15W-40: 20..-10")]
+    [InlineData("15W-40: -200..10")]
+    public void A_range_that_cannot_be_read_is_none(string text) => Assert.Null(FluidRange.Parse(text));
+
+    private static JobStep Of(StepAsk ask, double? litres = null, double? capacity = null, int points = 0, double toppedUp = 0) =>
+        new() { Code = "x.y", Phase = JobPhase.Meanwhile, Ask = ask, Words = "", Litres = litres, Capacity = capacity, Points = points, ToppedUp = toppedUp, Size = ask == StepAsk.Filter ? Place : new() };
+
+    public static TheoryData<StepAsk, StepAnswer, bool, string> Answers() => new()
+    {
+        { StepAsk.Tick, new() { Done = true }, true, "" },
+        { StepAsk.Tick, new(), false, "Missing" },
+        { StepAsk.Look, new() { Fault = "guard bent" }, true, "Fault" },
+        { StepAsk.Drained, new() { Litres = 24 }, true, "" },
+        { StepAsk.Drained, new() { Litres = 22.8, Look = FluidLook.Dark }, true, "" },
+        { StepAsk.Drained, new() { Litres = 22.7 }, true, "Leak" },
+        { StepAsk.Drained, new() { Litres = 26 }, false, "AsksWhy" },
+        { StepAsk.Drained, new() { Litres = 26, Reason = "overfilled last time" }, true, "" },
+        { StepAsk.Drained, new() { Litres = 24, Look = FluidLook.Milky }, true, "BadLook" },
+        { StepAsk.Drained, new() { Litres = 400 }, false, "TooMuch" },
+        { StepAsk.Fill, new() { Litres = 400 }, false, "TooMuch" },
+        { StepAsk.Fill, new() { Litres = 0 }, false, "Missing" },
+        { StepAsk.Fill, new() { Litres = 20 }, false, "AsksWhy" },
+        { StepAsk.Fill, new() { Litres = 23.5 }, true, "" },
+        { StepAsk.Magnet, new() { Metal = MetalFinding.FinePaste }, true, "" },
+        { StepAsk.Magnet, new() { Metal = MetalFinding.Chunks }, true, "Metal" },
+        { StepAsk.Plug, new() { Count = 3, SealNew = true, Turned = true }, true, "" },
+        { StepAsk.Plug, new() { Count = 2, SealNew = true, Turned = true }, false, "PointsMissing" },
+        { StepAsk.Plug, new() { Count = 3, SealNew = true }, false, "Missing" },
+        { StepAsk.Count, new() { Count = 2 }, false, "PointsMissing" },
+        { StepAsk.Count, new() { Count = 2, Fault = "front pin takes none" }, true, "Fault" },
+        { StepAsk.Volts, new() { Figures = [12.7, 12.6] }, false, "Missing" },
+        { StepAsk.Volts, new() { Figures = [12.7, 12.6, 12.1] }, true, "VoltsLow" },
+        { StepAsk.Water, new() { Water = DrainAmount.Lot }, true, "Water" },
+        { StepAsk.Bottle, new(), false, "Missing" },
+        { StepAsk.Waste, new() { Mark = "Tideway" }, true, "" },
+        { StepAsk.Filter, Fitted, true, "" },
+        { StepAsk.Filter, Fitted with { SealOff = false }, false, "SealOrSeat" },
+        { StepAsk.Filter, Fitted with { Written = false }, false, "Missing" },
+        { StepAsk.Filter, Fitted with { Size = Place with { LengthMm = 150 } }, false, "FitLength" },
+        { StepAsk.Filter, Fitted with { Prefilled = true }, true, "FilledThoughDry" },
+    };
+
+    private static StepAnswer Fitted => new() { Part = "TO7-110", Metal = MetalFinding.Clean, SealOff = true, SeatWiped = true, SealNew = true, Turned = true, Written = true, Size = Place };
+
+    [Theory]
+    [MemberData(nameof(Answers))]
+    public void An_answer_is_judged(StepAsk ask, StepAnswer answer, bool accepted, string remarks)
+    {
+        var result = StepJudge.Judge(Of(ask, 24, 24.5, 3), answer);
+
+        Assert.Equal((accepted, remarks), (result.Accepted, string.Join(' ', result.Remarks)));
+    }
+
+    [Fact]
+    public void A_known_top_up_explains_a_short_drain_when_somebody_says_so()
+    {
+        var step = Of(StepAsk.Drained, 24, 24, toppedUp: 3);
+
+        Assert.Equal([StepRemark.AsksWhy], StepJudge.Judge(step, new() { Litres = 20 }).Remarks);
+        Assert.True(StepJudge.Judge(step, new() { Litres = 20, Reason = "uses oil, known" }).Accepted);
+    }
+
+    [Fact]
+    public void The_total_is_held_against_the_capacity()
+    {
+        var step = Of(StepAsk.Level, 1.4, 24.5);
+
+        Assert.True(StepJudge.Judge(step, new() { Level = 1, Litres = 1.4 }, filled: 23.1).Accepted);
+        Assert.Equal([StepRemark.AsksWhy], StepJudge.Judge(step, new() { Level = 1, Litres = 4 }, filled: 23.1).Remarks);
+    }
+
+    [Fact]
+    public void Pressure_that_comes_late_is_said()
+    {
+        var step = Of(StepAsk.Pressure) with { Seconds = 8 };
+
+        Assert.Empty(StepJudge.Judge(step, new() { Figures = [8] }).Remarks);
+        Assert.Equal([StepRemark.PressureLate], StepJudge.Judge(step, new() { Figures = [9] }).Remarks);
+    }
+
+    // A small card: oil with its filter, by a table as short as can be.
+    private static readonly ImmutableArray<StepTemplate> Table =
+    [
+        Line("card", "isolate", JobPhase.Arrive, StepAsk.Tick), Line("card", "start", JobPhase.Start, StepAsk.Touched, when: "starts"), Line("card", "tools", JobPhase.Close, StepAsk.Tick),
+        Line("Fluid", "drain", JobPhase.Drain, StepAsk.Tick, "{drain}", after: "card.isolate", touches: "drain plug of {place}"), Line("Fluid", "drained", JobPhase.Refill, StepAsk.Drained, after: "drain"),
+        Line("Fluid", "plug", JobPhase.Refill, StepAsk.Plug, after: "drained"), Line("Fluid", "filter", JobPhase.Meanwhile, StepAsk.Filter, after: "drain", when: "filters"),
+        Line("Fluid", "fill", JobPhase.Refill, StepAsk.Fill, after: "plug filter", touches: "funnel"), Line("Check", "check", JobPhase.Meanwhile, StepAsk.Look, after: "card.isolate"),
+    ];
+
+    private static StepTemplate Line(string work, string key, JobPhase phase, StepAsk ask, string wait = "", string after = "", string touches = "", string when = "") =>
+        new(work, key, phase, ask, $"{{place}} {key}", "2", wait, after, EngineState.Off, touches, when, "", "");
+
+    private static JobInput Input(params JobItem[] items) => new()
+    {
+        Items = [.. items],
+        Places = ImmutableDictionary<string, JobPlace>.Empty.Add("engine", new("engine", "Engine", "engine") { Capacity = 24.5, FilterLitres = 1.4, DrainMinutes = 20 }),
+        Filters = [new("oil-filter", "Oil filter", "engine-oil", "TO7-110", [], Place, PrefillRule.DirtySide, TurnRule.ThreeQuarters, 1.4)],
+        Vessels = [new("Pan", 30, "oil"), new("Tub", 60, "coolant")],
+        Templates = Table,
+    };
+
+    private static readonly JobItem Oil = new("engine-oil", "Engine oil", ItemWork.Fluid, "engine", 5);
+    private static readonly JobItem Guard = new("guard", "Guards", ItemWork.Check, "", 5, Access: "belly-pan");
+
+    private static JobState State(JobCard card, params string[] done) => StateOf(card, [], done);
+
+    private static JobState StateOf(JobCard card, string[] left, params string[] done)
+    {
+        var answers = done.ToDictionary(x => x, x => card.Steps.Single(s => s.Code == x).Ask switch
+        {
+            StepAsk.Plug => new() { Count = 1, SealNew = true, Turned = true },
+            StepAsk.Drained => new() { Litres = 24.5 },
+            StepAsk.Fill => new() { Litres = 23.1 },
+            StepAsk.Filter => Fitted,
+            StepAsk.Touched => new() { Home = ["drain plug of Engine", "funnel"] },
+            _ => new StepAnswer { Done = true },
+        });
+        return new(card.Steps, answers, done.ToDictionary(x => x, _ => 1000L), left.ToHashSet());
+    }
+
+    [Fact]
+    public void A_card_holds_its_items_steps_with_this_machines_figures()
+    {
+        var card = JobCardMaker.Make(Input(Oil, Guard));
+
+        Assert.Equal(["card.isolate", "engine-oil.drain"], card.Steps.Take(2).Select(x => x.Code));
+        Assert.Equal(23.1, card.Steps.Single(x => x.Code == "engine-oil.fill").Litres!.Value, 6);
+        Assert.Equal(("Pan", 30.0), (card.Steps[1].Vessel, card.Steps[1].VesselLitres!.Value));
+        Assert.Equal("TO7-110", card.Steps.Single(x => x.Ask == StepAsk.Filter).Part);
+        Assert.Contains("engine-oil.filter-oil-filter", card.Steps.Single(x => x.Code == "engine-oil.fill").After);
+    }
+
+    [Fact]
+    public void What_several_need_open_is_opened_once_and_shut_once()
+    {
+        var rule = new AccessRule("belly-pan", "Pan down", "Pan up", 8, 8, false, "");
+        var card = JobCardMaker.Make(Input(Guard, Guard with { Code = "guard2" }) with { Accesses = [rule] });
+
+        Assert.Single(card.Steps, x => x.Code == "card.open-belly-pan");
+        var shut = Assert.Single(card.Steps, x => x.Code == "card.shut-belly-pan");
+        Assert.Equal(JobPhase.Close, shut.Phase);
+        Assert.Equal(2 + 2 + 2 + 2 + 16, card.Order.HandsOnMinutes);
+    }
+
+    [Fact]
+    public void Coolant_never_goes_into_the_oil_pan()
+    {
+        var input = Input(Oil, new("coolant", "Coolant", ItemWork.Fluid, "cooling", 5));
+        var card = JobCardMaker.Make(input with { Places = input.Places.Add("cooling", new("cooling", "Cooling", "cooling") { Capacity = 20, DrainMinutes = 10, Stream = "coolant" }) });
+
+        Assert.Equal("Tub", card.Steps.Single(x => x.Code == "coolant.drain").Vessel);
+    }
+
+    [Fact]
+    public void An_open_drain_is_a_running_clock_until_its_plug_is_home()
+    {
+        var card = JobCardMaker.Make(Input(Oil));
+
+        var open = Assert.Single(State(card, "card.isolate", "engine-oil.drain").OpenDrains);
+        Assert.Equal(1000 + 20 * 60_000, open.OverMs);
+        Assert.Empty(State(card, "card.isolate", "engine-oil.drain", "engine-oil.drained", "engine-oil.plug").OpenDrains);
+    }
+
+    [Fact]
+    public void No_refill_before_the_plug_and_no_start_before_the_fill()
+    {
+        var card = JobCardMaker.Make(Input(Oil));
+        JobStep Of(string code) => card.Steps.Single(x => x.Code == code);
+        var drained = State(card, "card.isolate", "engine-oil.drain", "engine-oil.drained");
+
+        Assert.Contains(drained.BlockedBy(Of("engine-oil.fill")), x => x.Code == "engine-oil.plug");
+        Assert.Contains(drained.BlockedBy(Of("card.start")), x => x.Ask == StepAsk.Fill);
+        Assert.Empty(State(card, [.. card.Steps.Select(x => x.Code).Where(x => x is not ("card.start" or "card.tools"))]).BlockedBy(Of("card.start")));
+    }
+
+    [Fact]
+    public void Everything_touched_is_listed_before_the_start()
+    {
+        var card = JobCardMaker.Make(Input(Oil));
+        var start = card.Steps.Single(x => x.Code == "card.start");
+
+        Assert.Equal(["drain plug of Engine", "funnel"], State(card, [.. card.Steps.Where(x => x.Phase < JobPhase.Start).Select(x => x.Code)]).TouchedBefore(start));
+    }
+
+    [Fact]
+    public void A_card_is_not_closed_with_an_open_drain_or_an_empty_compartment()
+    {
+        var card = JobCardMaker.Make(Input(Oil, Guard));
+        CloseFault[] Faults(JobState state) => [.. state.CloseFaults.Select(x => x.Fault).Distinct()];
+
+        Assert.Equal(CloseFault.OpenDrain, Faults(State(card, "card.isolate", "engine-oil.drain"))[0]);
+        Assert.Equal(CloseFault.Unfilled, Faults(State(card, "card.isolate", "engine-oil.drain", "engine-oil.drained", "engine-oil.plug"))[0]);
+        Assert.Empty(Faults(State(card, [.. card.Steps.Select(x => x.Code)])));
+        Assert.Empty(Faults(StateOf(card, ["guard"], [.. card.Steps.Select(x => x.Code).Where(x => x != "guard.check")])));
+    }
+
+    [Fact]
+    public void An_item_that_stands_open_cannot_be_left()
+    {
+        var card = JobCardMaker.Make(Input(Oil, Guard));
+        var state = State(card, "card.isolate", "engine-oil.drain");
+
+        Assert.False(state.CanLeave("engine-oil"));
+        Assert.True(state.CanLeave("guard"));
+    }
+}
