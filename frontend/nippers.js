@@ -61,12 +61,12 @@
 
   // Drains and settlings that run: their time is the server's, so that every screen shows the same.
   const clocks = () => {
-    for (const clock of document.querySelectorAll("[data-clock]")) {
-      const left = Math.ceil((Number(clock.dataset.clock) - Date.now()) / 1000);
-      clock.textContent = left > 0 ? `${Math.floor(left / 60)}:${String(left % 60).padStart(2, "0")}` : clock.dataset.clockOver;
+    for (const clock of document.querySelectorAll("[data-runs-until]")) {
+      const left = Math.ceil((Number(clock.dataset.runsUntil) - Date.now()) / 1000);
+      clock.textContent = left > 0 ? `${Math.floor(left / 60)}:${String(left % 60).padStart(2, "0")}` : clock.dataset.runsOver;
     }
   };
-  if (document.querySelector("[data-clock]")) {
+  if (document.querySelector("[data-runs-until]")) {
     clocks();
     setInterval(clocks, 1000);
   }

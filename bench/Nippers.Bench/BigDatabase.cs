@@ -78,6 +78,7 @@ internal static class BigDatabase
         }
 
         await BigWalks.Make(db, machines, Start, ct);
+        await BigVisits.Make(db, machines, Start, ct);
         await db.Database.ExecuteSqlAsync($"ANALYZE", ct);
         await scope.ServiceProvider.GetRequiredService<StandingKeeper>().Rebuild(DateTimeOffset.UtcNow, ct);
         SqliteConnection.ClearAllPools();

@@ -50,6 +50,13 @@ internal static partial class Pages
             $"SELECT * FROM Audit WHERE MachineId = {i % 500 + 1} ORDER BY AtMs DESC LIMIT 12")));
         Ratio("Today", today, todayRows, empty);
         Ratio("Machine", machine, machineRows, empty);
+        Ratio("Visits of a machine", await Measure("Visits of a machine", i => Get($"machines/M-{i % 500 + 1:000}/visits")), machineRows, empty);
+        Ratio("Planning a visit", await Measure("Planning a visit", i => Get($"machines/M-{i % 500 + 1:000}/visit")), machineRows, empty);
+        var filters = await Measure("Filters of a machine", i => Get($"machines/M-{i % 500 + 1:000}/filters"));
+        var filterRows = await Measure("Filters' rows, plain SQL", i => Task.FromResult(Rows(file,
+            $"SELECT * FROM FilterPositions p JOIN Parts x ON x.Id = p.PartId WHERE p.MachineId = {i % 500 + 1}", $"SELECT * FROM FilterLog WHERE MachineId = {i % 500 + 1} ORDER BY LifeTenths DESC LIMIT 50",
+            $"SELECT AtMs, LifeTenths FROM Readings WHERE MachineId = {i % 500 + 1} AND State = 0 AND AtMs >= {DateTimeOffset.UtcNow.AddDays(-91).ToUnixTimeMilliseconds()} ORDER BY AtMs")));
+        Ratio("Filters of a machine", filters, filterRows, empty);
 
         // Read as it comes and thrown away: whole pages as strings would have the collector work for the measurer.
         async Task Get(string path)

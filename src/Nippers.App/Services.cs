@@ -32,7 +32,7 @@ public static class Services
         services.AddScoped<ChangeProgram>().AddScoped<ProgramViews>();
         services.AddScoped<StartWalk>().AddScoped<SaveAnswer>().AddScoped<FinishWalk>().AddScoped<VoidWalk>().AddScoped<WalkViews>().AddScoped<MachineLimits>().AddScoped<LogTopUp>().AddScoped<SubmitWalk>().AddScoped<WalkFeed>().AddScoped<ChangeWalkList>();
         services.AddScoped<ShopBook>().AddScoped<VisitProposals>().AddScoped<PlanVisit>().AddScoped<OpenCard>().AddScoped<SaveStep>().AddScoped<LeaveItem>().AddScoped<CloseVisit>().AddScoped<VisitViews>().AddScoped<MachineData>();
-        services.AddScoped<PartBook>().AddScoped<PartViews>();
+        services.AddSingleton<NeedsKept>().AddScoped<PartBook>().AddScoped<PartViews>();
         services.AddScoped<TodayView>().AddScoped<QuickRun>();
         services.AddScoped<ExportFleet>().AddScoped<ExportVisits>().AddScoped<ImportFleet>().AddScoped<ReadingsImport>();
         services.AddScoped<ApiTokens>().AddScoped<FirstSite>().AddScoped<SettingsView>().AddScoped<Setup>();

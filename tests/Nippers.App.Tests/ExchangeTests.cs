@@ -3,6 +3,8 @@ using System.Text.Json;
 using Json.Schema;
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Exchange;
+using Nippers.App.Parts;
+using Nippers.App.Visits;
 using Nippers.Core.Hours;
 using Nippers.Core.Service;
 using Nippers.Data.Records;
@@ -91,6 +93,17 @@ public sealed class ExchangeTests
         Assert.Equal((8500d, Standing.Overdue), (late.Standing.DueHours, late.Standing.Standing));
         var first = (await fleet.Page("TL-02")).Items.Single(x => x.Item.Code == "engine-oil");
         Assert.Equal((DueBasis.BreakIn, 50d, Standing.Due), (first.Standing.Point.Basis, first.Standing.DueHours, first.Standing.Standing));
+
+        var open = await fleet.Ask(db => db.Visits.AsNoTracking().SingleAsync(x => x.State == Data.Visits.VisitState.Open, Ct));
+        var card = await fleet.Do<VisitViews, JobContext>(async x => (await x.Job(open.Id, Ct))!);
+        Assert.Equal("engine-oil.drain", Assert.Single(card.State.OpenDrains).Step.Code);
+        Assert.InRange(card.Share, 0.1, 0.8);
+        Assert.Equal("DZ-02", card.Row.Machine.Unit);
+        Assert.True(await fleet.Ask(db => db.FilterLog.AnyAsync(x => x.State == Data.Parts.FilterLogState.Refused && x.VisitId == open.Id, Ct)));
+        Assert.True(await fleet.Ask(db => db.Visits.AnyAsync(x => x.State == Data.Visits.VisitState.Planned && x.Machine.Unit == "EX-04", Ct)));
+        var closed = await fleet.Ask(db => db.Visits.CountAsync(x => x.State == Data.Visits.VisitState.Closed, Ct));
+        Assert.InRange(closed, 30, 200);
+        Assert.True((await fleet.Do<PartViews, PartList>(x => x.List(null, true, 1, Ct))).BelowNeed > 0);
     }
 
     public static TheoryData<string, string> Broken() => new()

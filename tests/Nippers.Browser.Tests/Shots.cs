@@ -15,10 +15,11 @@ public sealed class Shots(Browser browser) : IClassFixture<Browser>
     [InlineData("machine", "/machines/DZ-02?ahead=600", 1280, 800)]
     [InlineData("machine-phone", "/machines/DZ-02", 390, 844)]
     [InlineData("log-hours-phone", "/machines/EX-01/hours", 390, 844)]
-    [InlineData("record-work", "/machines/DZ-02/work", 1280, 800)]
-    [InlineData("program", "/programs/starter-crawler-excavator", 1280, 800)]
+    [InlineData("visit-plan", "/machines/DZ-01/visits", 1280, 800)]
+    [InlineData("job-card", "/visits/{card}", 1280, 800)]
+    [InlineData("filter-log", "/machines/DZ-02/filters", 1280, 800)]
+    [InlineData("parts", "/parts", 1280, 800)]
     [InlineData("program-change", "/programs/starter-crawler-excavator/item?item=engine-oil", 1280, 800)]
-    [InlineData("exchange", "/exchange", 1280, 800)]
     [InlineData("walks", "/walks", 1280, 800)]
     [InlineData("walk-plan", "/walks/{open}", 1280, 800)]
     [InlineData("walk-station-phone", "/walks/{open}/at/off-engine?edit=engine-oil-level", 390, 844)]
@@ -62,5 +63,6 @@ public sealed class Shots(Browser browser) : IClassFixture<Browser>
     /// <summary>Walks have no fixed number: the open one, and yesterday's that found a stop.</summary>
     private async Task<string> Address(string path) => path
         .Replace("{open}", (await browser.App.Ask(db => db.Walks.Where(x => x.State == Data.Walks.WalkState.Open).Select(x => x.Id).FirstAsync(TestContext.Current.CancellationToken))).ToString(System.Globalization.CultureInfo.InvariantCulture), StringComparison.Ordinal)
+        .Replace("{card}", (await browser.App.Ask(db => db.Visits.Where(x => x.State == Data.Visits.VisitState.Open).Select(x => x.Id).FirstAsync(TestContext.Current.CancellationToken))).ToString(System.Globalization.CultureInfo.InvariantCulture), StringComparison.Ordinal)
         .Replace("{fault}", (await browser.App.Ask(db => db.Walks.Where(x => x.Verdict == Core.Defects.RunVerdict.DoesNotRun).OrderByDescending(x => x.Id).Select(x => x.Id).FirstOrDefaultAsync(TestContext.Current.CancellationToken))).ToString(System.Globalization.CultureInfo.InvariantCulture), StringComparison.Ordinal);
 }

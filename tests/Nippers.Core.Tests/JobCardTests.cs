@@ -188,6 +188,21 @@ public sealed class JobCardTests
         Assert.Equal(2 + 2 + 2 + 2 + 16, card.Order.HandsOnMinutes);
     }
 
+    [Theory]
+    [InlineData(false, false, JobPhase.Close)]
+    [InlineData(false, true, JobPhase.Start)]
+    [InlineData(true, false, JobPhase.Refill)]
+    public void What_hangs_open_is_shut_before_the_machine_is_driven_and_what_is_raised_before_it_starts(bool beforeStart, bool drives, JobPhase shut)
+    {
+        var input = Input(drives ? [Guard, new("hub", "Hub", ItemWork.Fluid, "hub", 5)] : [Guard]) with
+        {
+            Accesses = [new("belly-pan", "Pan down", "Pan up", 8, 8, beforeStart, "")],
+            Templates = [.. Table.Where(x => x.Work != "Fluid"), Line("Fluid", "mark", JobPhase.Rounds, StepAsk.Look)],
+        };
+
+        Assert.Equal(shut, JobCardMaker.Make(input).Steps.Single(x => x.Code == "card.shut-belly-pan").Phase);
+    }
+
     [Fact]
     public void Coolant_never_goes_into_the_oil_pan()
     {

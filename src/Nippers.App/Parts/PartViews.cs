@@ -54,8 +54,27 @@ public sealed record WasteMonth(DateOnly Month, IReadOnlyDictionary<string, doub
 /// <summary>The waste log.</summary>
 public sealed record WasteLog(IReadOnlyList<WasteMonth> Months, IReadOnlyList<(WasteRow Row, string? Unit)> Rows);
 
+/// <summary>Keeps what proposed visits need for some minutes.</summary>
+public sealed class NeedsKept
+{
+    private static readonly TimeSpan GoodFor = TimeSpan.FromMinutes(15);
+    private readonly Lock _lock = new();
+    private (object Key, DateTimeOffset At, Dictionary<int, (int Pieces, DateOnly First, SortedSet<string> Units)> Needs)? _last;
+
+    internal Dictionary<int, (int Pieces, DateOnly First, SortedSet<string> Units)>? Get(object key, DateTimeOffset now)
+    {
+        lock (_lock) return _last is { } last && last.Key.Equals(key) && now >= last.At && now - last.At < GoodFor ? last.Needs : null;
+    }
+
+    internal Dictionary<int, (int Pieces, DateOnly First, SortedSet<string> Units)> Keep(object key, DateTimeOffset now, Dictionary<int, (int Pieces, DateOnly First, SortedSet<string> Units)> needs)
+    {
+        lock (_lock) _last = (key, now, needs);
+        return needs;
+    }
+}
+
 /// <summary>Reads parts, filters and waste for pages.</summary>
-public sealed class PartViews(NippersDb db, VisitProposals proposals, ShopBook shop, TimeProvider clock)
+public sealed class PartViews(NippersDb db, VisitProposals proposals, ShopBook shop, NeedsKept kept, TimeProvider clock)
 {
     /// <summary>Days ahead for which parts are wanted on the shelf.</summary>
     public const int NeedDays = 60;
@@ -144,6 +163,14 @@ public sealed class PartViews(NippersDb db, VisitProposals proposals, ShopBook s
 
     /// <summary>What proposed visits of the next days take, by part: pieces, the first day, and for which machines.</summary>
     public async Task<Dictionary<int, (int Pieces, DateOnly First, SortedSet<string> Units)>> Needs(CancellationToken ct)
+    {
+        // Proposals of a whole fleet take seconds; a shelf list may be some minutes behind the meters, not behind the work.
+        var now = clock.GetUtcNow();
+        var key = (await db.Completions.MaxAsync(x => (long?)x.Id, ct) ?? 0, await db.FilterPositions.CountAsync(ct), db.Database.GetDbConnection().DataSource);
+        return kept.Get(key, now) ?? kept.Keep(key, now, await WorkOutNeeds(ct));
+    }
+
+    private async Task<Dictionary<int, (int Pieces, DateOnly First, SortedSet<string> Units)>> WorkOutNeeds(CancellationToken ct)
     {
         var ids = await db.FilterPositions.Where(x => x.PartId != null && db.Machines.Any(m => m.Id == x.MachineId && !m.Retired)).Select(x => x.MachineId).Distinct().ToListAsync(ct);
         var needs = new Dictionary<int, (int Pieces, DateOnly First, SortedSet<string> Units)>();

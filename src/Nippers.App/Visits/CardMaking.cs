@@ -17,10 +17,13 @@ public sealed record KeptCard(ImmutableArray<JobStep> Steps, ImmutableArray<Orde
 /// <summary>Makes cards and keeps them as text.</summary>
 internal static class CardMaking
 {
+    // A worn part is renewed; how long that takes nobody entered.
+    private const int WearMinutes = 30;
+
     /// <summary>Makes the card of some items; what is neither an item of the program nor a defect is a worn part to replace.</summary>
-    public static JobCard Make(ServiceSheet sheet, IReadOnlyCollection<string> codes, IReadOnlyCollection<JobDefect> defects)
+    public static JobCard Make(ServiceSheet sheet, IReadOnlyCollection<string> codes, IReadOnlyCollection<JobDefect> defects, IReadOnlyDictionary<string, string>? names = null)
     {
-        var worn = codes.Where(x => x.StartsWith(WearPoints.Prefix, StringComparison.Ordinal)).Select(x => new JobItem(x, x[WearPoints.Prefix.Length..], ItemWork.Check, "", 30));
+        var worn = codes.Where(x => x.StartsWith(WearPoints.Prefix, StringComparison.Ordinal)).Select(x => new JobItem(x, names?.GetValueOrDefault(x) ?? x[WearPoints.Prefix.Length..], ItemWork.Check, "", WearMinutes));
         return JobCardMaker.Make(sheet.Input with { Items = [.. sheet.JobItems(codes), .. worn], Defects = [.. defects] });
     }
 

@@ -35,7 +35,7 @@ public sealed class OpenCard(NippersDb db, Writes writes, LogReading log, VisitP
             await log.Keep(weighed, reading, actor, ct, confirmed: confirmed);
             var proposal = (await proposals.Of(row.Machine.Unit, ct))!;
             var codes = row.Items.Select(x => x.ItemCode).ToList();
-            var card = CardMaking.Make(proposal.Sheet, codes, await Defects(id, ct));
+            var card = CardMaking.Make(proposal.Sheet, codes, await Defects(id, ct), NamesOf(proposal));
             row.Card = CardMaking.Write(CardMaking.Keep(proposal.Sheet, card, codes, NamesOf(proposal)));
             row.State = VisitState.Open;
             row.On = LocalDay.Of(writes.Now, proposal.Sheet.Facts.Zone);
@@ -63,7 +63,7 @@ public sealed class OpenCard(NippersDb db, Writes writes, LogReading log, VisitP
 
             db.VisitItems.Add(new() { VisitId = id, ItemCode = item, Added = true });
             List<string> codes = [.. row.Items.Select(x => x.ItemCode).Where(x => x != item), item];
-            var card = CardMaking.Make(proposal.Sheet, codes, await Defects(id, ct));
+            var card = CardMaking.Make(proposal.Sheet, codes, await Defects(id, ct), NamesOf(proposal));
             var kept = context.Card.Steps.ToDictionary(x => x.Code, StringComparer.Ordinal);
             var merged = CardMaking.Keep(proposal.Sheet, card, codes, NamesOf(proposal));
 

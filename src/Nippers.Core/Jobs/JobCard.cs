@@ -159,6 +159,9 @@ public static class JobCardMaker
     private const string Defect = "defect";
     private const double DefectMinutes = 20;
 
+    // The stop after the look with the engine running.
+    private const string LastStop = "card.stop-again";
+
     /// <summary>Makes a card.</summary>
     public static JobCard Make(JobInput input)
     {
@@ -332,14 +335,16 @@ public static class JobCardMaker
     /// <summary>Whatever several steps need open is opened once and shut once.</summary>
     private static void AddAccess(JobInput input, List<JobStep> steps)
     {
+        var drives = steps.Exists(x => x.Phase == JobPhase.Rounds);
         foreach (var access in steps.Select(x => x.Access).Where(x => x.Length > 0).Distinct().Order(StringComparer.Ordinal).ToList())
         {
             var rule = input.Accesses.FirstOrDefault(x => x.Code == access) ?? new(access, access, access, 0, 0, false, "");
             var users = steps.Where(x => x.Access == access).ToList();
             var open = $"{Card}.open-{access}";
 
-            // What is tilted or raised is shut before anyone starts; the rest stays open for the look after the start.
-            var shut = rule.BeforeStart ? JobPhase.Refill : JobPhase.Close;
+            // What is tilted or raised is shut before anyone starts; the rest stays open for the look after the start, and is
+            // shut then when the machine is driven afterwards.
+            var shut = rule.BeforeStart ? JobPhase.Refill : drives ? JobPhase.Start : JobPhase.Close;
             var early = users.Where(x => x.Phase <= shut).Select(x => x.Code).ToHashSet(StringComparer.Ordinal);
             for (var i = 0; i < steps.Count; i++)
             {
@@ -354,7 +359,7 @@ public static class JobCardMaker
             });
             steps.Add(new()
             {
-                Code = $"{Card}.shut-{access}", Phase = shut, Ask = StepAsk.Tick, Words = rule.Shut, Minutes = rule.ShutMinutes, Access = access, After = [.. early], Caution = rule.Caution,
+                Code = $"{Card}.shut-{access}", Phase = shut, Ask = StepAsk.Tick, Words = rule.Shut, Minutes = rule.ShutMinutes, Access = access, After = shut == JobPhase.Start ? [.. early, LastStop] : [.. early], Caution = rule.Caution,
             });
         }
     }

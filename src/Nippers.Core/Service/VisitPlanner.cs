@@ -44,13 +44,16 @@ public sealed record VisitPlan(ImmutableArray<PlannedVisit> Visits, double CallO
 /// </remarks>
 public static class VisitPlanner
 {
-    /// <summary>Cost of a day late against a day early.</summary>
+    /// <summary>What a day late weighs against a day early.</summary>
     public const double LateWeight = 10;
 
     // Effort: how many ways to a day are kept in the forward pass. Few items deserve a wide look, many need a quick one.
     private const int FewKinds = 8;
-    private const int WideBeam = 24;
+    private const int WideEffort = 96;
     private const int NarrowBeam = 1;
+
+    // How many of those ways are bettered day by day.
+    private const int MostStarts = 4;
     private const double Gain = 1e-9;
 
     /// <summary>Proposes visits.</summary>
@@ -221,7 +224,7 @@ public static class VisitPlanner
                     .GroupBy(x => (x.DueDay, x.EarlyDays, x.LateDays, x.EveryDays, x.School))
                     .Select(x => x.First() with { Cost = x.Sum(item => item.Cost) }),
             ];
-            _beam = _kinds.Length <= FewKinds ? WideBeam : NarrowBeam;
+            _beam = _kinds.Length <= FewKinds ? WideEffort / Math.Max(1, _kinds.Length) : NarrowBeam;
         }
 
         public int[] Best()
@@ -324,7 +327,7 @@ public static class VisitPlanner
                 foreach (var way in ways[day]) Spread(way, ways, ends);
             }
 
-            return ends.OrderBy(x => x.Cost).Take(_beam).Select(DaysOf);
+            return ends.OrderBy(x => x.Cost).Take(MostStarts).Select(DaysOf);
         }
 
         private static int[] DaysOf(Way end)

@@ -1,0 +1,142 @@
+using System.Net;
+using System.Net.Http.Json;
+using System.Text.Json.Nodes;
+using Nippers.Data.Visits;
+using Nippers.Tests;
+
+namespace Nippers.Web.Tests;
+
+/// <summary>Visits, cards and parts over HTTP, without scripts.</summary>
+public sealed class VisitPageTests(AppFixture fixture) : IClassFixture<AppFixture>
+{
+    private static CancellationToken Ct => TestContext.Current.CancellationToken;
+
+    private static async Task<string> Visit(DemoApp app, VisitState state) =>
+        $"/visits/{await app.Ask(db => Task.FromResult(db.Visits.First(x => x.State == state).Id))}";
+
+    [Fact]
+    public async Task The_plan_stands_beside_going_each_time()
+    {
+        using var tam = await Visitor.As(fixture.App, "tam");
+
+        var page = await tam.Read("/machines/DZ-01/visits");
+
+        var rows = page.QuerySelectorAll("table")[0].QuerySelectorAll("tbody tr").Select(x => x.QuerySelectorAll("td").Select(y => y.TextContent).ToList()).ToList();
+        Assert.True(int.Parse(rows[0][0], System.Globalization.CultureInfo.InvariantCulture) <= int.Parse(rows[1][0], System.Globalization.CultureInfo.InvariantCulture));
+        Assert.NotEmpty(page.QuerySelectorAll("svg.rail .rail-stem"));
+        Assert.Equal(page.QuerySelectorAll("[data-proposed]").Length, page.QuerySelectorAll("svg.rail .rail-stem").Length);
+    }
+
+    [Fact]
+    public async Task A_form_with_nothing_ticked_plans_nothing_and_says_so()
+    {
+        using var tam = await Visitor.As(fixture.App, "tam");
+        var token = (await tam.Read("/machines/EX-03/visit")).QuerySelector("#plan input[name=__RequestVerificationToken]")!.GetAttribute("value")!;
+
+        var answer = await tam.Post("/machines/EX-03/visit", new FormUrlEncodedContent([new("on", "2019-01-01"), new("__RequestVerificationToken", token)]));
+
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, answer.StatusCode);
+        Assert.NotNull((await Visitor.Parse(answer)).QuerySelector("#items-wrong"));
+    }
+
+    [Fact]
+    public async Task A_step_says_beside_the_field_what_cannot_be_and_keeps_what_was_typed()
+    {
+        await using var app = await DemoApp.Start();
+        using var tam = await Visitor.As(app, "tam");
+        var step = await Visit(app, VisitState.Open) + "/steps/engine-oil.drained";
+
+        var refused = await tam.Submit(step, "form[data-ask]", ("litres", "400"), ("note", "by the tank"));
+        var page = await Visitor.Parse(refused);
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, refused.StatusCode);
+        Assert.Contains("far more", page.QuerySelector("#litres-wrong")!.TextContent, StringComparison.Ordinal);
+        Assert.Equal(("400", "by the tank"), (page.QuerySelector("#litres")!.GetAttribute("value"), page.QuerySelector("#note")!.GetAttribute("value")));
+        Assert.Contains("dot", (await Visitor.Parse(await tam.Submit(step, "form[data-ask]", ("litres", "24,5")))).QuerySelector("#litres-wrong")!.TextContent, StringComparison.OrdinalIgnoreCase);
+
+        var short_ = await tam.Submit(step, "form[data-ask]", ("litres", "15"));
+        Assert.Equal(HttpStatusCode.Redirect, short_.StatusCode);
+        Assert.Contains("defect #", (await tam.Read(short_.Headers.Location!.ToString())).QuerySelector("#flash")!.TextContent, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_card_is_ticked_on_itself_and_not_closed_while_a_drain_is_open()
+    {
+        await using var app = await DemoApp.Start();
+        using var tam = await Visitor.As(app, "tam");
+        var card = await Visit(app, VisitState.Open);
+        Assert.NotEmpty((await tam.Read(card)).QuerySelectorAll("[data-open-drain]"));
+
+        var closing = await tam.Submit(card + "/end", "main form", ("minutes", "300"));
+
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, closing.StatusCode);
+        Assert.Contains("Drains are open", (await Visitor.Parse(closing)).QuerySelector("#form-wrong")!.TextContent, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task Operators_look_at_a_card_and_change_nothing()
+    {
+        using var ines = await Visitor.As(fixture.App, "ines");
+        var card = await Visit(fixture.App, VisitState.Open);
+
+        Assert.Equal(HttpStatusCode.OK, (await ines.Get(card)).StatusCode);
+        var token = (await ines.Read("/")).QuerySelector("input[name=__RequestVerificationToken]")!.GetAttribute("value")!;
+        foreach (var handler in new[] { card + "?handler=reopen", card + "?handler=leave", "/parts/TO7-110?handler=move", "/waste" })
+        {
+            var answer = await ines.Post(handler, new FormUrlEncodedContent([new("reason", "x"), new("__RequestVerificationToken", token)]));
+            Assert.Contains("/no-entry", answer.Headers.Location!.ToString(), StringComparison.OrdinalIgnoreCase);
+        }
+    }
+
+    [Fact]
+    public async Task A_part_is_entered_once_and_its_shelf_counted()
+    {
+        await using var app = await DemoApp.Start();
+        using var tam = await Visitor.As(app, "tam");
+
+        var bad = await Visitor.Parse(await tam.Submit("/parts/new", "main form", ("post.Number", "!"), ("post.Name", ""), ("post.LengthMm", "long")));
+        Assert.NotNull(bad.QuerySelector("#number-wrong"));
+        Assert.NotNull(bad.QuerySelector("#name-wrong"));
+        Assert.NotNull(bad.QuerySelector("#lengthMm-wrong"));
+        Assert.Equal(HttpStatusCode.Redirect, (await tam.Submit("/parts/new", "main form", ("post.Number", "zz-9"), ("post.Name", "=cmd()"), ("post.Price", "3.50"))).StatusCode);
+        Assert.NotNull((await Visitor.Parse(await tam.Submit("/parts/new", "main form", ("post.Number", "ZZ-9"), ("post.Name", "again")))).QuerySelector("#number-wrong"));
+        await tam.Submit("/parts/ZZ-9", "form[action*=move]", ("kind", "Receipt"), ("quantity", "4"), ("site", "Clay Pit"));
+        Assert.Equal("4", (await tam.Read("/parts/ZZ-9")).QuerySelector("[data-store='Clay Pit']")!.TextContent);
+
+        var csv = await (await tam.Get("/exchange/service/stock.csv")).Content.ReadAsStringAsync(Ct);
+        Assert.Contains("'=cmd()", csv, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task Proposals_visits_filters_stock_and_waste_are_read_with_a_token()
+    {
+        using var mara = await Visitor.As(fixture.App, "mara");
+        var made = await Visitor.Parse(await mara.Submit("/settings", "form[action*=token]", ("name", "yard screen"), ("role", "operator")));
+        using var client = new HttpClient { BaseAddress = fixture.App.Address };
+        client.DefaultRequestHeaders.Authorization = new("Bearer", made.QuerySelector("#new-token")!.TextContent);
+
+        var proposals = (await client.GetFromJsonAsync<JsonArray>("api/v1/machines/EX-03/proposals", Ct))!;
+        Assert.Contains(proposals[0]!["items"]!.AsArray(), x => (string)x!["code"]! == "hydraulic-return");
+        Assert.Equal(HttpStatusCode.NotFound, (await client.GetAsync("api/v1/machines/XX-99/proposals", Ct)).StatusCode);
+        Assert.Contains((await client.GetFromJsonAsync<JsonArray>("api/v1/visits?unit=DZ-02", Ct))!, x => (string)x!["state"]! == "open");
+        Assert.Contains((await client.GetFromJsonAsync<JsonArray>("api/v1/filters?unit=DZ-02", Ct))!, x => (string)x!["state"]! == "refused");
+        Assert.NotEmpty((await client.GetFromJsonAsync<JsonArray>("api/v1/stock", Ct))!);
+        Assert.NotEmpty((await client.GetFromJsonAsync<JsonArray>("api/v1/waste", Ct))!);
+    }
+
+    [Fact]
+    public async Task Service_data_workshop_site_and_compartment_are_kept_and_refused_beside_their_field()
+    {
+        await using var app = await DemoApp.Start();
+        using var mara = await Visitor.As(app, "mara");
+
+        Assert.NotNull((await Visitor.Parse(await mara.Submit("/machines/EX-01/data", "main form", ("c[0].Capacity", "lots")))).QuerySelector("#capacity-engine-wrong"));
+        Assert.Equal(HttpStatusCode.Redirect, (await mara.Submit("/machines/EX-01/data", "main form", ("c[0].Capacity", "25.5"))).StatusCode);
+        Assert.Equal("25.5", (await mara.Read("/machines/EX-01/data")).QuerySelector("#capacity-engine")!.GetAttribute("value"));
+        Assert.NotNull((await Visitor.Parse(await mara.Submit("/settings/shop", "main form", ("post.Vessels", "Pan")))).QuerySelector("#vessels-wrong"));
+        Assert.Equal(HttpStatusCode.Redirect, (await mara.Submit("/settings/shop", "main form", ("post.CallOut", "200"))).StatusCode);
+        Assert.NotNull((await Visitor.Parse(await mara.Submit("/settings/site?name=Clay%20Pit", "main form", ("lowC", "20"), ("highC", "-5")))).QuerySelector("#highC-wrong"));
+        Assert.NotNull((await Visitor.Parse(await mara.Submit("/programs/pellow-dozers/compartment?c=engine", "main form", ("fluids", "15W-40: hot")))).QuerySelector("#fluids-wrong"));
+        Assert.Equal(HttpStatusCode.Redirect, (await mara.Submit("/programs/pellow-dozers/compartment?c=engine", "main form", ("fluids", "15W-40: -15..45"))).StatusCode);
+        Assert.Equal(HttpStatusCode.Redirect, (await mara.Submit("/machines/EX-01/position?code=engine-oil", "main form", ("post.Litres", "1.6"))).StatusCode);
+    }
+}
