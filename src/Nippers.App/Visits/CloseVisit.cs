@@ -212,7 +212,15 @@ public sealed class CloseVisit(NippersDb db, Writes writes, ShopBook book, Repai
         var place = job.Card.Steps.Where(x => x.Ask == StepAsk.Waste).Select(x => job.State.AnswerOf(x)?.Mark).FirstOrDefault(x => x is not null) ?? "";
         void Add(string stream, double amount) => db.Waste.Add(new()
         {
-            On = job.Row.On, Stream = stream, Amount = amount, Place = place, MachineId = job.Row.MachineId, VisitId = job.Row.Id, By = actor.Name, EnteredMs = writes.NowMs, Batch = batch,
+            On = job.Row.On,
+            Stream = stream,
+            Amount = amount,
+            Place = place,
+            MachineId = job.Row.MachineId,
+            VisitId = job.Row.Id,
+            By = actor.Name,
+            EnteredMs = writes.NowMs,
+            Batch = batch,
         });
         foreach (var stream in job.Card.Steps.Where(x => x.Ask == StepAsk.Drained && job.State.IsDone(x)).GroupBy(x => x.Stream.Length > 0 ? x.Stream : "oil"))
         {

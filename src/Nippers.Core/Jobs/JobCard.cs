@@ -197,8 +197,14 @@ public static class JobCardMaker
         {
             steps.Add(new()
             {
-                Code = $"{Defect}-{defect.Id}.repair", Phase = JobPhase.Meanwhile, Ask = StepAsk.Look, Words = defect.Words, Minutes = DefectMinutes,
-                Compartment = defect.Compartment, Caution = defect.Caution, Defect = defect.Id,
+                Code = $"{Defect}-{defect.Id}.repair",
+                Phase = JobPhase.Meanwhile,
+                Ask = StepAsk.Look,
+                Words = defect.Words,
+                Minutes = DefectMinutes,
+                Compartment = defect.Compartment,
+                Caution = defect.Caution,
+                Defect = defect.Id,
             });
         }
 
@@ -355,11 +361,24 @@ public static class JobCardMaker
             if (early.Count == 0) continue;
             steps.Add(new()
             {
-                Code = open, Phase = users.Min(x => x.Phase), Ask = StepAsk.Tick, Words = rule.Open, Minutes = rule.OpenMinutes, Access = access, Caution = rule.Caution,
+                Code = open,
+                Phase = users.Min(x => x.Phase),
+                Ask = StepAsk.Tick,
+                Words = rule.Open,
+                Minutes = rule.OpenMinutes,
+                Access = access,
+                Caution = rule.Caution,
             });
             steps.Add(new()
             {
-                Code = $"{Card}.shut-{access}", Phase = shut, Ask = StepAsk.Tick, Words = rule.Shut, Minutes = rule.ShutMinutes, Access = access, After = shut == JobPhase.Start ? [.. early, LastStop] : [.. early], Caution = rule.Caution,
+                Code = $"{Card}.shut-{access}",
+                Phase = shut,
+                Ask = StepAsk.Tick,
+                Words = rule.Shut,
+                Minutes = rule.ShutMinutes,
+                Access = access,
+                After = shut == JobPhase.Start ? [.. early, LastStop] : [.. early],
+                Caution = rule.Caution,
             });
         }
     }
