@@ -38,7 +38,7 @@ public sealed record PartPlace(string Unit, string Position, string Item);
 public sealed record StockMoveView(StockMove Move, string Site);
 
 /// <summary>A line of the filter log with its machine.</summary>
-public sealed record FilterLogView(FilterLogRow Row, string Unit, int OffsetTenths);
+public sealed record FilterLogView(FilterLogRow Row, string Unit);
 
 /// <summary>What is fitted at a position.</summary>
 /// <param name="Fitted">The last filter fitted; null when none is on record.</param>
@@ -110,7 +110,7 @@ public sealed class PartViews(NippersDb db, VisitProposals proposals, ShopBook s
         var places = await db.FilterPositions.Where(x => x.PartId == part.Id).Join(db.Machines.OrderBy(m => m.Unit), x => x.MachineId, m => m.Id, (x, m) => new PartPlace(m.Unit, x.Name, x.ItemCode)).ToListAsync(ct);
         var moves = await db.StockMoves.AsNoTracking().Where(x => x.PartId == part.Id).OrderByDescending(x => x.Id).Take(RecentMoves).ToListAsync(ct);
         var refused = await db.FilterLog.AsNoTracking().Where(x => x.Part == number && x.State == FilterLogState.Refused).OrderByDescending(x => x.Id).Take(RecentMoves)
-            .Join(db.Machines, x => x.MachineId, m => m.Id, (x, m) => new FilterLogView(x, m.Unit, 0)).ToListAsync(ct);
+            .Join(db.Machines, x => x.MachineId, m => m.Id, (x, m) => new FilterLogView(x, m.Unit)).ToListAsync(ct);
         return new(
             ToLine(part, sites, await Shelves([part.Id], ct), await Needs(ct)), [.. sites.Select(x => x.Name)], [.. alternates.OrderBy(x => x.Number, StringComparer.Ordinal)], places,
             [.. moves.Select(x => new StockMoveView(x, names[x.SiteId]))], refused, (await shop.Load(ct)).Shop.Currency);

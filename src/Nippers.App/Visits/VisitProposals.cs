@@ -19,12 +19,23 @@ namespace Nippers.App.Visits;
 /// <param name="Stand">Its standing; null for a defect.</param>
 /// <param name="Care">The crew's between visits; it joins, and sends nobody out.</param>
 /// <param name="Carried">Left undone at the last visit.</param>
-public sealed record VisitCandidate(string Code, string Name, VisitItem Plan, ItemCost Cost, ItemStanding? Stand, bool Care = false, bool Carried = false);
+public sealed record VisitCandidate(string Code, string Name, VisitItem Plan, ItemCost Cost, ItemStanding? Stand, bool Care = false, bool Carried = false)
+{
+    // Something done once has no next turn; far beyond any horizon is as good as never.
+    internal const int NeverDays = 100_000;
+
+    /// <summary>It waits for a visit, whenever that is: a defect for the next service.</summary>
+    public bool Waits => Plan.DueDay >= NeverDays;
+}
 
 /// <summary>An item of a proposed visit.</summary>
 /// <param name="Early">Days early; negative late.</param>
 /// <param name="CoveredBy">Name of the item that does it; null when it is done for itself.</param>
-public sealed record ProposedItem(VisitCandidate Candidate, int Early, string? CoveredBy = null);
+public sealed record ProposedItem(VisitCandidate Candidate, int Early, string? CoveredBy = null)
+{
+    /// <summary>Days outside its window: above zero before it, below zero past it; 0 inside, and for what has none.</summary>
+    public int Outside => CoveredBy is not null || Candidate.Care || Candidate.Waits ? 0 : Early > 0 ? Math.Max(0, Early - Candidate.Plan.EarlyDays) : Math.Min(0, Early + Candidate.Plan.LateDays);
+}
 
 /// <summary>What a visit costs, in money.</summary>
 public sealed record VisitMoney(double Parts, double Fluids, double Minutes, double Labour, double CallOut, double Waste, double Lateness)
@@ -36,6 +47,9 @@ public sealed record VisitMoney(double Parts, double Fluids, double Minutes, dou
 /// <summary>A visit that Nippers proposes.</summary>
 public sealed record ProposedVisit(DateOnly On, int Day, IReadOnlyList<ProposedItem> Items, VisitMoney Money)
 {
+    /// <summary>How many of its items are past their windows.</summary>
+    public int PastDue => Items.Count(x => x.Outside < 0 || x.Candidate.Stand is { Standing: Standing.Overdue });
+
     /// <summary>The longest interval among its items, hours; null when none has hours.</summary>
     public double? NameHours => Items.Where(x => x.CoveredBy is null && !x.Candidate.Care).Max(x => x.Candidate.Stand?.Point is { Basis: not DueBasis.Wear } point ? point.IntervalHours : null);
 }
@@ -52,8 +66,6 @@ public sealed class VisitProposals(NippersDb db, ShopBook shop, TimeProvider clo
     /// <summary>What a defect's code begins with among the items of a visit.</summary>
     public const string DefectPrefix = "defect:";
 
-    // Something done once has no next turn; far beyond any horizon is as good as never.
-    private const int NeverDays = 100_000;
     private const double DaysPerMonth = 30.44;
     private const double Idle = 0.05;
 
@@ -103,7 +115,7 @@ public sealed class VisitProposals(NippersDb db, ShopBook shop, TimeProvider clo
         }
 
         candidates.AddRange(defects.Select(x => ToCandidate(x, at, use.HoursPerDay, horizon)));
-        var driving = candidates.Where(x => !x.Care && x.Plan.DueDay <= horizon + x.Plan.EarlyDays && !IsWaiting(x)).Select(x => x.Plan).ToList();
+        var driving = candidates.Where(x => !x.Care && x.Plan.DueDay <= horizon + x.Plan.EarlyDays && !x.Waits).Select(x => x.Plan).ToList();
         var callOut = sheet.Shop.Shop.CallOutCents / 100.0;
         var chosen = VisitPlanner.Propose(driving, horizon, callOut);
         var byCode = candidates.ToDictionary(x => x.Code, StringComparer.Ordinal);
@@ -112,7 +124,7 @@ public sealed class VisitProposals(NippersDb db, ShopBook shop, TimeProvider clo
         foreach (var visit in chosen.Visits)
         {
             var items = visit.Items.Select(x => new ProposedItem(byCode[x.Code], x.DueDay - visit.Day)).ToList();
-            foreach (var care in candidates.Where(x => x.Care || IsWaiting(x) || x.Carried))
+            foreach (var care in candidates.Where(x => x.Care || x.Waits || x.Carried))
             {
                 // The crew's care and what waits for the next visit join the first one after they have come.
                 if (items.Exists(x => x.Candidate.Code == care.Code) || !(care.Care ? care.Plan.DueDay <= visit.Day : joined.Add(care.Code))) continue;
@@ -140,9 +152,6 @@ public sealed class VisitProposals(NippersDb db, ShopBook shop, TimeProvider clo
             own.Where(x => !x.Candidate.Care).Sum(x => Weigh(x, x.Early)), own.Where(x => !x.Candidate.Care).Sum(x => VisitPlanner.LateWeight * Weigh(x, -x.Early))));
     }
 
-    /// <summary>A defect for the next service waits for a visit, whenever that is.</summary>
-    private static bool IsWaiting(VisitCandidate x) => x.Plan.DueDay >= NeverDays;
-
     private static VisitItem? ToPlan(string code, ItemStanding stand, double cost, double hoursPerDay, DateOnly today)
     {
         if (stand.FirstDate is not { } first) return null;
@@ -154,7 +163,7 @@ public sealed class VisitProposals(NippersDb db, ShopBook shop, TimeProvider clo
         var late = point.Strict ? 0 : window;
         var byHours = point.IntervalHours is { } every && hoursPerDay >= Idle ? every / hoursPerDay : double.PositiveInfinity;
         var again = Math.Min(byHours, point.IntervalMonths * DaysPerMonth ?? double.PositiveInfinity);
-        return new(code, Math.Max(0, day), window, Math.Max(0, Math.Min(day, 0) + late), double.IsInfinity(again) ? NeverDays : Math.Max(1, (int)Math.Round(again)), cost, point.School);
+        return new(code, Math.Max(0, day), window, Math.Max(0, Math.Min(day, 0) + late), double.IsInfinity(again) ? VisitCandidate.NeverDays : Math.Max(1, (int)Math.Round(again)), cost, point.School);
     }
 
     private static VisitCandidate ToCandidate(DefectRow defect, MachineNow at, double hoursPerDay, int horizon)
@@ -163,9 +172,9 @@ public sealed class VisitProposals(NippersDb db, ShopBook shop, TimeProvider clo
         var days = new List<int>();
         if (defect.LimitOn is { } on) days.Add(on.DayNumber - at.Today.DayNumber);
         if (defect.LimitTenths is { } limit && hoursPerDay >= Idle) days.Add((int)Math.Floor((limit / 10.0 - at.Hours) / hoursPerDay));
-        var day = days.Count > 0 ? Math.Max(0, days.Min()) : NeverDays;
-        var early = day < NeverDays ? Math.Min(day, horizon) : 0;
-        return new(DefectPrefix + defect.Id, $"{defect.PlaceName}: {defect.Words}", new(DefectPrefix + defect.Id, day, early, 0, NeverDays, 0, School.Grid), new(0, 0, 0, 0), null);
+        var day = days.Count > 0 ? Math.Max(0, days.Min()) : VisitCandidate.NeverDays;
+        var early = day < VisitCandidate.NeverDays ? Math.Min(day, horizon) : 0;
+        return new(DefectPrefix + defect.Id, $"{defect.PlaceName}: {defect.Words}", new(DefectPrefix + defect.Id, day, early, 0, VisitCandidate.NeverDays, 0, School.Grid), new(0, 0, 0, 0), null);
     }
 
     private sealed record CarriedItem(int MachineId, string Item);

@@ -36,16 +36,12 @@ public static class VisitWords
     public static string Early(ProposedItem item, Words words) => item.CoveredBy is { } by
         ? words["Visit.CoveredBy", by]
         : item.Candidate.Care ? words["Visit.Care"]
-        : item.Candidate.Plan.DueDay > 10_000 ? words["Visit.NextService"]
+        : item.Candidate.Waits ? words["Visit.NextService"]
         : item.Early == 0 ? words["Visit.OnItsDay"] : item.Early > 0 ? words.Plural("Visit.Early", item.Early) : words.Plural("Visit.Late", -item.Early);
 
     /// <summary>Why a visit's item lies outside its window; null when it does not.</summary>
-    public static string? Outside(ProposedItem item, Words words)
-    {
-        if (item.CoveredBy is not null || item.Candidate.Care || item.Candidate.Plan.DueDay > 10_000) return null;
-        if (item.Early > item.Candidate.Plan.EarlyDays) return words.Plural("Visit.TooEarly", item.Early - item.Candidate.Plan.EarlyDays);
-        return -item.Early > item.Candidate.Plan.LateDays ? words.Plural("Visit.TooLate", -item.Early - item.Candidate.Plan.LateDays) : null;
-    }
+    public static string? Outside(ProposedItem item, Words words) =>
+        item.Outside == 0 ? null : item.Outside > 0 ? words.Plural("Visit.TooEarly", item.Outside) : words.Plural("Visit.TooLate", -item.Outside);
 
     /// <summary>What a kept answer says.</summary>
     public static string Answer(JobStep step, StepAnswer answer, Words words)
