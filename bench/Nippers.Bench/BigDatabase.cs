@@ -2,6 +2,7 @@ using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 using Nippers.App;
+using Nippers.App.Oil;
 using Nippers.App.Standings;
 using Nippers.Data;
 using Nippers.Data.Fleet;
@@ -9,7 +10,7 @@ using Nippers.Web.Hosting;
 
 namespace Nippers.Bench;
 
-/// <summary>The big database: 500 machines and five years, 1.2 M readings, 600 k completions, 600 k walks.</summary>
+/// <summary>The big database: 500 machines and five years, 1.2 M readings, 600 k completions, 600 k walks, 150 k oil samples.</summary>
 internal static class BigDatabase
 {
     private const int Machines = 500;
@@ -79,8 +80,10 @@ internal static class BigDatabase
 
         await BigWalks.Make(db, machines, Start, ct);
         await BigVisits.Make(db, machines, Start, ct);
+        await BigSamples.Make(db, machines, await db.Programs.AsNoTracking().Include(x => x.Items).Include(x => x.Compartments).AsSplitQuery().ToListAsync(ct), Start, ct);
         await db.Database.ExecuteSqlAsync($"ANALYZE", ct);
         await scope.ServiceProvider.GetRequiredService<StandingKeeper>().Rebuild(DateTimeOffset.UtcNow, ct);
+        await scope.ServiceProvider.GetRequiredService<FleetLimits>().Derive(ct);
         SqliteConnection.ClearAllPools();
         Console.Error.WriteLine($"Made: {new FileInfo(file).Length >> 20} MB");
     }

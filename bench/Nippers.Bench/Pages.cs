@@ -57,6 +57,22 @@ internal static partial class Pages
             $"SELECT * FROM FilterPositions p JOIN Parts x ON x.Id = p.PartId WHERE p.MachineId = {i % 500 + 1}", $"SELECT * FROM FilterLog WHERE MachineId = {i % 500 + 1} ORDER BY LifeTenths DESC LIMIT 50",
             $"SELECT AtMs, LifeTenths FROM Readings WHERE MachineId = {i % 500 + 1} AND State = 0 AND AtMs >= {DateTimeOffset.UtcNow.AddDays(-91).ToUnixTimeMilliseconds()} ORDER BY AtMs")));
         Ratio("Filters of a machine", filters, filterRows, empty);
+        var dueRows = await Measure("Tray's rows, plain SQL", _ => Task.FromResult(Rows(file,
+            "SELECT State, State = 1 AND SentMs < 0, COUNT(*) FROM Samples WHERE VoidedMs IS NULL AND State < 3 GROUP BY 1, 2", "SELECT COUNT(*), SUM(SamplesDue) FROM Standings WHERE SamplesDue > 0",
+            "SELECT s.*, m.Unit FROM Standings s JOIN Machines m ON m.Id = s.MachineId WHERE s.SamplesDue > 0 ORDER BY s.SamplesDue DESC LIMIT 25", "SELECT * FROM ProgramItems", "SELECT * FROM ProgramCompartments")));
+        Ratio("Tray, to take", await Measure("Tray, to take", _ => Get("samples")), dueRows, empty);
+        var judgedRows = await Measure("Tray's judged rows, plain SQL", _ => Task.FromResult(Rows(file,
+            "SELECT State, State = 1 AND SentMs < 0, COUNT(*) FROM Samples WHERE VoidedMs IS NULL AND State < 3 GROUP BY 1, 2", "SELECT s.*, m.Unit FROM Samples s JOIN Machines m ON m.Id = s.MachineId WHERE s.VoidedMs IS NULL AND s.State = 3 ORDER BY s.TakenMs DESC LIMIT 41")));
+        Ratio("Tray, judged", await Measure("Tray, judged", _ => Get("samples?part=Judged")), judgedRows, empty);
+        static int SampleOf(int i) => i * 997 % (500 * BigSamples.OfMachine) + 1;
+        var sampleRows = await Measure("A sample's rows, plain SQL", i => Task.FromResult(Rows(file,
+            $"SELECT * FROM Samples s JOIN Reports r ON r.SampleId = s.Id JOIN Judgements j ON j.SampleId = s.Id WHERE s.Id = {SampleOf(i)}",
+            $"SELECT x.*, j.\"Values\" FROM Samples s JOIN Samples x ON x.MachineId = s.MachineId AND x.Compartment = s.Compartment JOIN Judgements j ON j.SampleId = x.Id WHERE s.Id = {SampleOf(i)} ORDER BY x.LifeTenths DESC LIMIT 40",
+            $"SELECT * FROM Completions WHERE MachineId = (SELECT MachineId FROM Samples WHERE Id = {SampleOf(i)}) AND VoidedMs IS NULL ORDER BY ItemCode, LifeTenths, DoneOn",
+            $"SELECT * FROM ProgramItems WHERE ProgramId = (SELECT m.ProgramId FROM Samples s JOIN Machines m ON m.Id = s.MachineId WHERE s.Id = {SampleOf(i)})",
+            $"SELECT AtMs, LifeTenths FROM Readings WHERE MachineId = (SELECT MachineId FROM Samples WHERE Id = {SampleOf(i)}) AND State = 0 AND AtMs >= {DateTimeOffset.UtcNow.AddDays(-91).ToUnixTimeMilliseconds()} ORDER BY AtMs")));
+        Ratio("A sample", await Measure("A sample", i => Get($"samples/{SampleOf(i)}")), sampleRows, empty);
+        Ratio("Oil of a compartment", await Measure("Oil of a compartment", i => Get($"machines/M-{i % 500 + 1:000}/oil?c=engine")), sampleRows, empty);
 
         // Read as it comes and thrown away: whole pages as strings would have the collector work for the measurer.
         async Task Get(string path)

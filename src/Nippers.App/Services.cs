@@ -3,6 +3,7 @@ using Microsoft.Extensions.DependencyInjection;
 using Nippers.App.Defects;
 using Nippers.App.Exchange;
 using Nippers.App.Machines;
+using Nippers.App.Oil;
 using Nippers.App.Parts;
 using Nippers.App.People;
 using Nippers.App.Programs;
@@ -33,8 +34,10 @@ public static class Services
         services.AddScoped<StartWalk>().AddScoped<SaveAnswer>().AddScoped<FinishWalk>().AddScoped<VoidWalk>().AddScoped<WalkViews>().AddScoped<MachineLimits>().AddScoped<LogTopUp>().AddScoped<SubmitWalk>().AddScoped<WalkFeed>().AddScoped<ChangeWalkList>();
         services.AddScoped<ShopBook>().AddScoped<VisitProposals>().AddScoped<PlanVisit>().AddScoped<OpenCard>().AddScoped<SaveStep>().AddScoped<LeaveItem>().AddScoped<CloseVisit>().AddScoped<VisitViews>().AddScoped<MachineData>();
         services.AddSingleton<NeedsKept>().AddScoped<PartBook>().AddScoped<PartViews>();
+        services.AddScoped<OilBook>().AddScoped<JudgeSample>().AddScoped<TakeSample>().AddScoped<Bottles>().AddScoped<SendSamples>().AddScoped<TakeResults>().AddScoped<LabCourier>().AddScoped<LabImport>().AddScoped<SignVerdict>();
+        services.AddSingleton<LimitsDerived>().AddScoped<DrainWatch>().AddScoped<FleetLimits>().AddScoped<OilLimits>().AddScoped<NewOils>().AddScoped<Labs>().AddScoped<CoolantTests>().AddScoped<SampleTray>().AddScoped<SampleViews>();
         services.AddScoped<TodayView>().AddScoped<QuickRun>();
-        services.AddScoped<ExportFleet>().AddScoped<ExportVisits>().AddScoped<ImportFleet>().AddScoped<ReadingsImport>();
+        services.AddScoped<ExportFleet>().AddScoped<ExportVisits>().AddScoped<OilExport>().AddScoped<ImportFleet>().AddScoped<ReadingsImport>();
         services.AddScoped<ApiTokens>().AddScoped<FirstSite>().AddScoped<SettingsView>().AddScoped<Setup>();
         return services;
     }

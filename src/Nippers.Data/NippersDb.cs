@@ -6,6 +6,7 @@ using Microsoft.EntityFrameworkCore.Design;
 using Microsoft.EntityFrameworkCore.Diagnostics;
 using Nippers.Data.Defects;
 using Nippers.Data.Fleet;
+using Nippers.Data.Oil;
 using Nippers.Data.Parts;
 using Nippers.Data.People;
 using Nippers.Data.Programs;
@@ -59,6 +60,18 @@ public sealed class NippersDb(DbContextOptions<NippersDb> options) : IdentityDbC
     public DbSet<StepRow> Steps => Set<StepRow>();
     public DbSet<StepPhoto> StepPhotos => Set<StepPhoto>();
     public DbSet<SampleRow> Samples => Set<SampleRow>();
+    public DbSet<ReportRow> Reports => Set<ReportRow>();
+    public DbSet<JudgementRow> Judgements => Set<JudgementRow>();
+    public DbSet<BottleRow> Bottles => Set<BottleRow>();
+    public DbSet<LabRow> Labs => Set<LabRow>();
+    public DbSet<ConsignmentRow> Consignments => Set<ConsignmentRow>();
+    public DbSet<LooseResultRow> LooseResults => Set<LooseResultRow>();
+    public DbSet<LimitRow> OilLimits => Set<LimitRow>();
+    public DbSet<FleetLimitRow> FleetLimits => Set<FleetLimitRow>();
+    public DbSet<NewOilRow> NewOils => Set<NewOilRow>();
+    public DbSet<CallRow> Calls => Set<CallRow>();
+    public DbSet<DrainChangeRow> DrainChanges => Set<DrainChangeRow>();
+    public DbSet<CoolantTestRow> CoolantTests => Set<CoolantTestRow>();
     public DbSet<Shop> Shop => Set<Shop>();
     public DbSet<ApiToken> ApiTokens => Set<ApiToken>();
 

@@ -52,7 +52,10 @@ public static class DemoFleet
 
         long? WalkOf(string unit, int back) => before[unit] + lives.Single(x => x.Unit == unit).Walking.PlaceOf(today.AddDays(-back));
         foreach (var defect in new DemoDefects(today, lives.ToDictionary(x => x.Unit, x => (Func<int, int>)x.LifeTenths), WalkOf).Records()) await writer.Write(defect);
-        await new DemoVisits(today).Write([.. DemoCast.Machines.OrderBy(x => x.Unit, StringComparer.Ordinal).Select(x => (x, lives.Single(l => l.Unit == x.Unit), programs[x.Program]))], writer);
+        List<(DemoMachine Cast, MachineLife Life, ServiceProgram Program)> cast = [.. DemoCast.Machines.OrderBy(x => x.Unit, StringComparer.Ordinal).Select(x => (x, lives.Single(l => l.Unit == x.Unit), programs[x.Program]))];
+        var visits = new DemoVisits(today);
+        await visits.Write(cast, writer);
+        foreach (var record in new DemoSamples(today, visits.Bottles).Records(cast)) await writer.Write(record);
     }
 
     private static ServiceProgram DozerProgram()

@@ -106,7 +106,7 @@ internal static class DemoParts
     {
         var small = IsSmall(x);
         yield return new() { Code = "engine", CapacityLitres = small ? 8.2 : 24.5, Fluid = "15W-40", FilterLitres = small ? 0.5 : 1.4, PlugTorque = small ? "45 Nm" : "68 Nm", PlugSeal = small ? "UM-S18" : "TV-S24", Socket = small ? "17 mm" : "22 mm", PressureSeconds = 8 };
-        yield return new() { Code = "hydraulic", CapacityLitres = small ? 46 : 220, Fluid = "HV 46", FilterLitres = small ? 1 : 2.8, PlugTorque = small ? "60 Nm" : "95 Nm", Socket = small ? "19 mm" : "27 mm" };
+        yield return new() { Code = "hydraulic", CapacityLitres = small ? 46 : 220, Fluid = "HV 46", DrainTenths = x.Unit == DemoSamples.EarnedUnit ? DemoSamples.EarnedTenths : null, FilterLitres = small ? 1 : 2.8, PlugTorque = small ? "60 Nm" : "95 Nm", Socket = small ? "19 mm" : "27 mm" };
         yield return new() { Code = "cooling", CapacityLitres = small ? 7 : 32, Fluid = "Glycol, half" };
         yield return new() { Code = "transmission", CapacityLitres = 46, Fluid = x.Unit == "DZ-01" ? "SAE 30" : "SAE 10W", FilterLitres = 1.9, PlugTorque = "80 Nm", Socket = "24 mm" };
         yield return new() { Code = "axle-front", CapacityLitres = 28, Fluid = "80W-90", DrainPoints = 3, PlugTorque = "70 Nm", Socket = "22 mm" };

@@ -3,6 +3,7 @@ using System.Text.Json;
 using Nippers.App.Visits;
 using Nippers.Core.Hours;
 using Nippers.Core.Jobs;
+using Nippers.Core.Oil;
 using Nippers.Core.Service;
 using Nippers.Core.Walk;
 using Nippers.Data.Fleet;
@@ -25,6 +26,9 @@ internal sealed class DemoVisits(DateOnly today)
     /// <summary>The machine with a visit planned.</summary>
     public const string PlannedUnit = "EX-04";
 
+    /// <summary>Running number of the first bottle of a card.</summary>
+    public const int FirstBottle = 5000;
+
     private const string LeftUnit = "WL-01";
     private const int CardDays = 200;
     private const int VisitTenths = 2000;
@@ -35,9 +39,9 @@ internal sealed class DemoVisits(DateOnly today)
     private readonly List<FleetStock> _stock = [];
     private readonly List<FleetWaste> _waste = [];
     private readonly List<FleetOnBoard> _onBoard = [];
-    private readonly List<FleetSample> _samples = [];
+    private readonly Dictionary<(string Unit, string Item, string Batch), (string Mark, long Visit, string Taken)> _bottles = [];
     private readonly Dictionary<(string Part, string Site), int> _used = [];
-    private int _bottle = 400;
+    private int _bottle = FirstBottle;
 
     /// <summary>Writes the visits of all machines and what they recorded, in the order of the fleet file.</summary>
     public async Task Write(IReadOnlyList<(DemoMachine Cast, MachineLife Life, ServiceProgram Program)> machines, FleetWriter writer)
@@ -48,8 +52,10 @@ internal sealed class DemoVisits(DateOnly today)
         foreach (var row in Shelves().OrderBy(x => x.At, StringComparer.Ordinal)) await writer.Write(row);
         foreach (var row in _waste.OrderBy(x => x.Entered, StringComparer.Ordinal)) await writer.Write(row);
         foreach (var row in _onBoard) await writer.Write(row);
-        foreach (var row in _samples) await writer.Write(row);
     }
+
+    /// <summary>Bottles that were filled on cards: by machine, item and batch.</summary>
+    public IReadOnlyDictionary<(string Unit, string Item, string Batch), (string Mark, long Visit, string Taken)> Bottles => _bottles;
 
     private void OfMachine(DemoMachine cast, MachineLife life, ServiceProgram program)
     {
@@ -187,9 +193,8 @@ internal sealed class DemoVisits(DateOnly today)
         var facts = sheet.Facts;
         var now = DateTimeOffset.FromUnixTimeMilliseconds(facts.Record.Readings[^1].AtMs);
         var at = new MachineNow(UsePerDay.Estimate(facts.Record, now), now, facts.Zone);
-        var settings = facts.Machine.Program.ForDue();
         return (
-            [.. facts.Items.Where(x => !x.IsDaily && at.Stand(DuePoint.Of(x.ForDue(), facts.Machine.ForDue(), facts.LastDone.GetValueOrDefault(x.Code), settings)).Standing >= Standing.Due).Select(x => x.Code)],
+            [.. facts.Items.Where(x => !x.IsDaily && at.Stand(facts.Due(x)).Standing >= Standing.Due).Select(x => x.Code)],
             life.LifeTenths(1) / 10.0);
     }
 
@@ -201,7 +206,7 @@ internal sealed class DemoVisits(DateOnly today)
         var machine = life.Entity();
         machine.Program = program;
         machine.Site = new Site { Name = cast.Site, TimeZone = DemoCast.Zone, LowC = low, HighC = high };
-        var facts = new MachineFacts(machine, life.Known(), new MeterOffsets([]), life.LastDone, 0);
+        var facts = new MachineFacts(machine, life.Known(), new MeterOffsets([]), life.LastDone, new Dictionary<string, ItemOrder>(), 0);
         return new(facts, new(DemoParts.Settings, DemoParts.Fluids), DemoParts.Positions(cast), Array.Empty<(int, string)>().ToLookup(x => x.Item1, x => x.Item2), new Dictionary<string, double>(), new Dictionary<string, double> { ["engine"] = 1 });
     }
 
@@ -233,7 +238,7 @@ internal sealed class DemoVisits(DateOnly today)
             StepAsk.Volts => new() { Done = true, Figures = [.. Enumerable.Repeat(12.7, Math.Max(1, step.Points))] },
             StepAsk.Coolant => new() { Done = true, Figures = [50] },
             StepAsk.Water => new() { Done = true, Water = DrainAmount.None },
-            StepAsk.Bottle => new() { Done = true, Mark = $"SP{_bottle++}" },
+            StepAsk.Bottle => new() { Done = true, Mark = BottleCode.Of(_bottle++) },
             StepAsk.Waste => new() { Done = true, Mark = WastePlace },
             _ => new() { Done = true, Name = step.Qualified ? "Gil Rennard" : null },
         };
@@ -257,7 +262,7 @@ internal sealed class DemoVisits(DateOnly today)
         foreach (var step in card.Steps.Where(x => x.Ask == StepAsk.Bottle))
         {
             var taken = answers.First(x => x.Code == step.Code);
-            _samples.Add(new(cast.Unit, step.Compartment, step.Item, byCode[step.Code].Mark!, Day(row.DoneOn), taken.At, row.LifeTenths / 10.0, 0, row.By, row.Batch, null, null, number));
+            _bottles[(cast.Unit, step.Item, row.Batch)] = (byCode[step.Code].Mark!, number, taken.At);
         }
     }
 

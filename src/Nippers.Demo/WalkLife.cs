@@ -114,6 +114,9 @@ internal sealed class WalkLife
     /// <param name="before">Walks of the machines that stand before this one in the file.</param>
     public IEnumerable<FleetTopUp> TopUps(int before) => _topUps.Select(x => FleetMapping.ToRecord(x.TopUp, _cast.Unit, before + x.Walk + 1));
 
+    /// <summary>Litres added to a compartment between two hours, tenths.</summary>
+    public double Added(string compartment, int from, int to) => Math.Round(_topUps.Where(x => x.TopUp.Compartment == compartment && x.TopUp.LifeTenths >= from && x.TopUp.LifeTenths <= to).Sum(x => x.TopUp.Litres), 2);
+
     private CheckAnswer Answer(WalkCheck check, DateOnly day, double hours)
     {
         double Between(double from, double to) => Chance.Between(from, to, check.Code, _cast.Unit, day.DayNumber);

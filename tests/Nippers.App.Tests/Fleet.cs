@@ -3,6 +3,7 @@ using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 using Microsoft.Extensions.Time.Testing;
 using Nippers.App.Machines;
+using Nippers.App.Oil;
 using Nippers.App.Programs;
 using Nippers.App.Readings;
 using Nippers.Core.Service;
@@ -31,10 +32,14 @@ public sealed class Fleet : IAsyncDisposable
         var services = new ServiceCollection();
         services.AddSingleton<TimeProvider>(Clock);
         services.AddNippers(File);
+        services.AddSingleton<ILabLine>(Line);
         _services = services.BuildServiceProvider();
     }
 
     public string File { get; }
+
+    /// <summary>The line to laboratories.</summary>
+    public FakeLine Line { get; } = new();
 
     public FakeTimeProvider Clock { get; } = new(Now);
 

@@ -79,14 +79,14 @@ public sealed class StandingTests
         NippersDb.Configure(options, fleet.File).AddInterceptors(counter);
         await using var db = new NippersDb(options.Options);
         var clock = new FakeTimeProvider(Fleet.Now);
-        await new TodayView(db, new StandingKeeper(db, new(db)), clock).Run(new(), Ct);
+        await new TodayView(db, new StandingKeeper(db, new(db), new(db)), clock).Run(new(), Ct);
         Assert.Equal(8, counter.Take());
-        await new MachineView(db, new(db, new(db)), clock).Run("WL-01", Ct);
-        Assert.Equal(23, counter.Take());
+        await new MachineView(db, new(db, new(db), new(db)), clock).Run("WL-01", Ct);
+        Assert.Equal(24, counter.Take());
 
         // A day later the rows are derived anew first, in batches, not machine by machine.
         clock.Advance(TimeSpan.FromDays(1));
-        await new TodayView(db, new StandingKeeper(db, new(db)), clock).Run(new(), Ct);
+        await new TodayView(db, new StandingKeeper(db, new(db), new(db)), clock).Run(new(), Ct);
         Assert.InRange(counter.Take(), 12, 26);
     }
 

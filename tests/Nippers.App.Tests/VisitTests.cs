@@ -207,7 +207,8 @@ public sealed class VisitTests
         Assert.Equal(24.5, (await fleet.Ask(db => db.OnBoard.SingleAsync(Ct))).Litres);
         Assert.Equal([("filters", 2d), ("oil", 24.5)], (await fleet.Ask(db => db.Waste.OrderBy(x => x.Stream).ToListAsync(Ct))).Select(x => (x.Stream, x.Amount)));
         var sample = await fleet.Ask(db => db.Samples.SingleAsync(Ct));
-        Assert.Equal(("B-1", "engine", (int?)null), (sample.Bottle, sample.Compartment, sample.OilTenths));
+        // Since new and never changed before: the oil that it came with.
+        Assert.Equal(("B-1", "engine", (int?)3560), (sample.Bottle, sample.Compartment, sample.OilTenths));
         var closed = await Row(fleet, id);
         Assert.Equal((95, 4000, 9800, 9500), (closed.RealMinutes!.Value, closed.RealPartsCents!.Value, closed.RealFluidsCents!.Value, closed.RealLabourCents!.Value));
 

@@ -191,32 +191,4 @@ public sealed class Flows(Browser browser) : IClassFixture<Browser>
         browser.Tap("form[action*='handler=apply'] button");
         browser.WaitForText("#flash", "1 accepted");
     }
-
-    [Fact]
-    public async Task Every_page_is_sound_by_day_and_by_night_and_on_a_phone()
-    {
-        await browser.Begin("mara");
-        async Task<string> VisitIn(Data.Visits.VisitState state) => $"/visits/{await browser.App.Ask(db => Task.FromResult(db.Visits.First(x => x.State == state).Id))}";
-        var (open, planned, closed) = (await VisitIn(Data.Visits.VisitState.Open), await VisitIn(Data.Visits.VisitState.Planned), await VisitIn(Data.Visits.VisitState.Closed));
-        string[] pages =
-        [
-            "/", "/machines", "/machines/EX-03", "/machines/WL-02", "/machines/TL-01", "/machines/EX-04/hours", "/machines/EX-04/work", "/machines/EX-03/baseline", "/machines/EX-04/meter",
-            "/machines/EX-04/edit", "/machines/EX-04/history", "/machines/new", "/programs", "/programs/pellow-dozers", "/programs/pellow-dozers/item", "/programs/pellow-dozers/settings", "/programs/pellow-dozers/copy", "/exchange",
-            "/settings", "/walks", "/walk/WL-01", "/walk/DZ-01", "/walk/WL-01/sheet", "/machines/EX-04/walks", "/machines/EX-04/limits", "/machines/EX-04/label", "/walk-lists", "/walk-lists/walk-compactor",
-            "/walk-lists/walk-compactor/check?check=drum", "/walk-lists/walk-compactor/plan", "/walk-lists/walk-compactor/copy", "/visits", "/visits?state=Closed", open, open + "/paper", open + "/end", open + "/steps/engine-oil.drained", open + "/steps/fuel-secondary.filter-fuel-secondary", planned, planned + "/take", closed, "/machines/DZ-01/visits", "/machines/EX-01/visit", "/machines/DZ-02/filters",
-            "/machines/DZ-02/position?code=engine-oil", "/machines/DZ-02/data", "/parts", "/parts/TO7-110", "/parts/TO7-110/edit", "/parts/new", "/waste", "/settings/shop", "/settings/site?name=Clay%20Pit", "/programs/starter-wheel-loader/compartment?c=engine", "/defects", "/defects?closed=true", "/defects/3", "/defects/3/tag", "/defects/new?unit=EX-01", "/quick?line=nonsense+words+here", "/password", "/no-entry",
-        ];
-        foreach (var theme in new[] { "day", "night" })
-        {
-            browser.Driver.Manage().Cookies.AddCookie(new Cookie("nippers-theme", theme));
-            browser.Size(theme == "day" ? 1280 : 390, 844);
-            foreach (var page in pages)
-            {
-                browser.Open(page);
-                browser.Find("h1");
-                foreach (var log in browser.Driver.Manage().Logs.GetLog(LogType.Browser).Where(x => x.Level == LogLevel.Severe)) Assert.Contains(page == "/no-entry" ? "403" : "nothing", log.Message, StringComparison.Ordinal);
-                browser.AssertSound();
-            }
-        }
-    }
 }

@@ -14,20 +14,20 @@ public sealed class Shots(Browser browser) : IClassFixture<Browser>
     [InlineData("today-night", "/?site=North+Bank", 1280, 800)]
     [InlineData("machine", "/machines/DZ-02?ahead=600", 1280, 800)]
     [InlineData("machine-phone", "/machines/DZ-02", 390, 844)]
-    [InlineData("log-hours-phone", "/machines/EX-01/hours", 390, 844)]
     [InlineData("visit-plan", "/machines/DZ-01/visits", 1280, 800)]
     [InlineData("job-card", "/visits/{card}", 1280, 800)]
-    [InlineData("filter-log", "/machines/DZ-02/filters", 1280, 800)]
     [InlineData("parts", "/parts", 1280, 800)]
     [InlineData("program-change", "/programs/starter-crawler-excavator/item?item=engine-oil", 1280, 800)]
     [InlineData("walks", "/walks", 1280, 800)]
     [InlineData("walk-plan", "/walks/{open}", 1280, 800)]
     [InlineData("walk-station-phone", "/walks/{open}/at/off-engine?edit=engine-oil-level", 390, 844)]
-    [InlineData("walk-summary-phone", "/walks/{fault}", 390, 844)]
     [InlineData("looking-back", "/machines/EX-04/walks", 1280, 800)]
     [InlineData("defects", "/defects", 1280, 800)]
     [InlineData("defect", "/defects/3", 1280, 800)]
-    [InlineData("machine-stopped", "/machines/DZ-01", 1280, 800)]
+    [InlineData("samples-tray", "/samples", 1280, 800)]
+    [InlineData("sample", "/samples/{dirt}", 1280, 1400)]
+    [InlineData("oil-timeline", "/machines/EX-02/oil?c=final-drive-left", 1280, 1100)]
+    [InlineData("bottle-labels", "/samples/labels?{codes}", 1280, 800)]
     public async Task A_view_can_be_pictured(string name, string path, int width, int height)
     {
         await browser.Begin("mara", width, height);
@@ -37,13 +37,6 @@ public sealed class Shots(Browser browser) : IClassFixture<Browser>
         if (name == "walk-station-phone")
         {
             browser.Driver.ExecuteScript("const stick = document.querySelector('.check input[name=level][value=\"25\"]'); stick.click(); stick.closest('.check').scrollIntoView();");
-        }
-
-        if (name == "log-hours-phone")
-        {
-            browser.Type("#hours", "3170.3");
-            browser.Find("#hours").SendKeys(Keys.Enter);
-            browser.Find("#hours-wrong");
         }
 
         if (name == "program-change")
@@ -60,9 +53,10 @@ public sealed class Shots(Browser browser) : IClassFixture<Browser>
         if (Folder is not null) picture.SaveAsFile(Path.Combine(Folder, name + ".png"));
     }
 
-    /// <summary>Walks have no fixed number: the open one, and yesterday's that found a stop.</summary>
+    /// <summary>Walks, cards and samples have no fixed number.</summary>
     private async Task<string> Address(string path) => path
         .Replace("{open}", (await browser.App.Ask(db => db.Walks.Where(x => x.State == Data.Walks.WalkState.Open).Select(x => x.Id).FirstAsync(TestContext.Current.CancellationToken))).ToString(System.Globalization.CultureInfo.InvariantCulture), StringComparison.Ordinal)
         .Replace("{card}", (await browser.App.Ask(db => db.Visits.Where(x => x.State == Data.Visits.VisitState.Open).Select(x => x.Id).FirstAsync(TestContext.Current.CancellationToken))).ToString(System.Globalization.CultureInfo.InvariantCulture), StringComparison.Ordinal)
-        .Replace("{fault}", (await browser.App.Ask(db => db.Walks.Where(x => x.Verdict == Core.Defects.RunVerdict.DoesNotRun).OrderByDescending(x => x.Id).Select(x => x.Id).FirstOrDefaultAsync(TestContext.Current.CancellationToken))).ToString(System.Globalization.CultureInfo.InvariantCulture), StringComparison.Ordinal);
+        .Replace("{dirt}", (await browser.App.Ask(db => db.Samples.Where(x => x.Machine.Unit == "DZ-01" && x.Compartment == "engine" && x.State == Data.Oil.SampleState.Reported).Select(x => x.Id).FirstAsync(TestContext.Current.CancellationToken))).ToString(System.Globalization.CultureInfo.InvariantCulture), StringComparison.Ordinal)
+        .Replace("{codes}", string.Join('&', await browser.App.Ask(db => db.Samples.OrderByDescending(x => x.TakenMs).Take(9).Select(x => "code=" + x.Bottle).ToListAsync(TestContext.Current.CancellationToken))), StringComparison.Ordinal);
 }

@@ -11,7 +11,7 @@ public sealed class ApiTests(AppFixture fixture) : IClassFixture<AppFixture>
 {
     private static CancellationToken Ct => TestContext.Current.CancellationToken;
 
-    private static async Task<HttpClient> Client(DemoApp app, string role = "operator")
+    internal static async Task<HttpClient> Client(DemoApp app, string role = "operator")
     {
         using var mara = await Visitor.As(app, "mara");
         var made = await Visitor.Parse(await mara.Submit("/settings", "form[action*=token]", ("name", "gateway"), ("role", role)));
@@ -96,7 +96,7 @@ public sealed class ApiTests(AppFixture fixture) : IClassFixture<AppFixture>
     {
         using var mara = await Visitor.As(fixture.App, "mara");
         var document = await Json(await mara.Get("/openapi/v1.json"));
-        Assert.Equal(["/api/v1/defects", "/api/v1/filters", "/api/v1/machines", "/api/v1/machines/{unit}", "/api/v1/machines/{unit}/defects", "/api/v1/machines/{unit}/due", "/api/v1/machines/{unit}/proposals", "/api/v1/machines/{unit}/readings", "/api/v1/machines/{unit}/walks", "/api/v1/stock", "/api/v1/visits", "/api/v1/waste"], document["paths"]!.AsObject().Select(x => x.Key).Order());
+        Assert.Equal(["/api/v1/defects", "/api/v1/filters", "/api/v1/machines", "/api/v1/machines/{unit}", "/api/v1/machines/{unit}/defects", "/api/v1/machines/{unit}/due", "/api/v1/machines/{unit}/proposals", "/api/v1/machines/{unit}/readings", "/api/v1/machines/{unit}/walks", "/api/v1/oil-limits", "/api/v1/samples", "/api/v1/samples/{bottle}", "/api/v1/stock", "/api/v1/visits", "/api/v1/waste"], document["paths"]!.AsObject().Select(x => x.Key).Order());
         Assert.NotNull(document["paths"]!["/api/v1/machines/{unit}/readings"]!["post"]);
     }
 }

@@ -14,7 +14,8 @@ public sealed class HouseTests
         ["Nippers.Data"] = ["Nippers.Core"],
         ["Nippers.Formats"] = ["Nippers.Core"],
         ["Nippers.App"] = ["Nippers.Core", "Nippers.Data", "Nippers.Formats"],
-        ["Nippers.Demo"] = ["Nippers.App", "Nippers.Core", "Nippers.Data", "Nippers.Formats"],
+        ["Nippers.StandIns"] = ["Nippers.Core", "Nippers.Formats"],
+        ["Nippers.Demo"] = ["Nippers.App", "Nippers.Core", "Nippers.Data", "Nippers.Formats", "Nippers.StandIns"],
         ["Nippers.Web"] = ["Nippers.App", "Nippers.Core", "Nippers.Data", "Nippers.Demo", "Nippers.Formats"],
     };
 

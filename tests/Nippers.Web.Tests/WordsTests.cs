@@ -1,5 +1,6 @@
 using System.Text.RegularExpressions;
 using System.Xml.Linq;
+using Nippers.App.Oil;
 using Nippers.App.Parts;
 using Nippers.App.Programs;
 using Nippers.App.Visits;
@@ -7,15 +8,20 @@ using Nippers.App.Walks;
 using Nippers.Core.Defects;
 using Nippers.Core.Hours;
 using Nippers.Core.Jobs;
+using Nippers.Core.Oil;
 using Nippers.Core.Parts;
 using Nippers.Core.Service;
 using Nippers.Core.Walk;
 using Nippers.Data.Defects;
 using Nippers.Data.Fleet;
+using Nippers.Data.Oil;
 using Nippers.Data.Parts;
 using Nippers.Data.Records;
 using Nippers.Data.Visits;
 using Nippers.Data.Walks;
+using Nippers.Formats.Lab;
+using Nippers.Web.Drawing;
+using Nippers.Web.Pages.Machines;
 
 namespace Nippers.Web.Tests;
 
@@ -56,6 +62,11 @@ public sealed partial class WordsTests
             .Concat(Names<SagMethod>()).Concat(Names<Weather>()).Concat(Names<Ground>()).Concat(Names<WalkRound>()).Concat(Names<WalkState>()).Concat(Names<WalkDayState>()).Concat(Names<DefectAct>()).Concat(Names<DefectState>())
             .Concat(Names<JobPhase>()).Concat(Names<ItemOutcome>()).Concat(Names<CloseFault>()).Concat(Names<VisitState>()).Concat(Names<MetalFinding>()).Concat(Names<PrefillRule>()).Concat(Names<TurnRule>()).Concat(Names<PartKind>())
             .Concat(Names<StockMoveKind>()).Concat(Names<ItemWork>()).Concat(Names<StepRemark>())
+            .Concat(Names<OilKind>()).Concat(Names<OilVerdict>()).Concat(Names<LimitSource>()).Concat(Names<DrawMethod>()).Concat(Names<DrawState>()).Concat(Names<Sureness>()).Concat(Names<Inhibitor>()).Concat(Names<CoolantMeasure>())
+            .Concat(Names<TrayPart>()).Concat(Names<ResultFate>()).Concat(Names<NewOilSource>()).Concat(Enum.GetValues<Measurand>().Select(x => $"Measurand.{x}")).Concat(Rake.Order.Select(x => $"Short.{x}"))
+            .Concat(OilPatterns.Codes.SelectMany(x => new[] { $"Pattern.{x}", $"Pattern.Look.{x}" })).Concat(Enum.GetValues<SampleDoubts>().Where(x => x != SampleDoubts.None).Select(x => $"Doubt.{x}"))
+            .Concat(Enum.GetValues<DrainReason>().Select(x => $"Sign.Drain.{x}")).Concat(Enum.GetValues<OilVerdict>().SelectMany(x => new[] { $"Verdict.Say.{x}", $"Sign.Next.{x}" })).Concat(LabCsv.Fields.Select(x => $"LabField.{x}"))
+            .Concat(Enum.GetValues<SampleState>().Select(x => $"Sample.State.{x}")).Concat(Enum.GetValues<DrawMethod>().SelectMany(x => Enumerable.Range(1, TakeModel.StepsOf(x)).Select(i => $"Draw.{x}.{i}").Append($"Draw.Caution.{x}")))
             .Concat(PartBook.WasteStreams.Select(x => $"Stream.{x}")).Concat(LeaveItem.Reasons.Select(x => $"Leave.{x}")).Concat(VisitViews.Accesses.Select(x => $"Access.{x}")).Concat(ChangeProgram.CompartmentTraits.Select(x => $"Trait.{x}"))
             .Concat(Enum.GetValues<StepAsk>().Where(x => x is not (StepAsk.Tick or StepAsk.Look)).Select(x => $"Paper.{x}"))
             .Concat(Enum.GetValues<CheckReason>().Where(x => x is not (CheckReason.WithinLimits)).Select(x => $"Result.{x}"))

@@ -1,6 +1,8 @@
+using Microsoft.EntityFrameworkCore;
 using Nippers.App.Readings;
 using Nippers.Core.Defects;
 using Nippers.Core.Hours;
+using Nippers.Core.Oil;
 using Nippers.Data;
 using Nippers.Data.Defects;
 using Nippers.Data.Queries;
@@ -60,6 +62,13 @@ public sealed class RepairDefect(NippersDb db, Writes writes, DefectBook book)
         defect.LookAgainTenths = again is { } later ? hours.Tenths + later.Tenths : null;
         (defect.DownTo, defect.DownBy, defect.DownReason) = (null, null, null);
         book.Note(defect, defect.Machine.Unit, DefectAct.Repaired, defect.RepairWords, actor);
+
+        // A sample waits for this repair: it is due so many hours after it.
+        foreach (var call in await db.Calls.Where(x => x.AfterDefectId == id && x.VoidedMs == null).ToListAsync(ct))
+        {
+            (call.DueTenths, call.AtMs, call.On) = (hours.Tenths + (int)OilJudge.HoursAfterRepair * 10, writes.NowMs, LocalDay.Of(writes.Now, facts.Zone));
+        }
+
         return await book.Saved(defect, ct);
     }
 

@@ -15,7 +15,7 @@ namespace Nippers.App.Exchange;
 public readonly record struct JobProgress(string Stage, long Done);
 
 /// <summary>Writes the whole fleet, machine by machine, in an order that does not depend on the database's ids.</summary>
-public sealed class ExportFleet(NippersDb db)
+public sealed class ExportFleet(NippersDb db, OilExport oil)
 {
     private const int ReportEvery = 50_000;
     private const int WalksAtOnce = 500;
@@ -125,10 +125,7 @@ public sealed class ExportFleet(NippersDb db)
             foreach (var row in await db.OnBoard.AsNoTracking().Where(x => x.MachineId == machine.Id).OrderBy(x => x.LifeTenths).ThenBy(x => x.Id).ToListAsync(ct)) await writer.Write(FleetMapping.ToRecord(row, machine.Unit, Number(row.VisitId)));
         }
 
-        foreach (var machine in machines)
-        {
-            foreach (var row in await db.Samples.AsNoTracking().Where(x => x.MachineId == machine.Id).OrderBy(x => x.TakenMs).ThenBy(x => x.Id).ToListAsync(ct)) await writer.Write(FleetMapping.ToRecord(row, machine.Unit, Number(row.VisitId)));
-        }
+        await oil.Run(machines, writer, defects, numbers, ct);
     }
 
     /// <summary>Walks of one machine, a page at a time; their numbers are their places in the file.</summary>

@@ -22,7 +22,7 @@ public static partial class FleetMapping
         program.Code, program.Name, Word(program.Kind), Word(program.School), program.CreditPercent, program.WindowPercent, program.LeastWindowTenths / 10.0,
         program.ComingDays, program.Starter,
         [.. program.Compartments.OrderBy(x => x.Position).Select(x => new FleetCompartment(
-            x.Code, x.Name, Word(x.Kind), OrNull(x.Needs), OrNull(x.Stream), OrNull(x.Traits), OrNull(x.DrainMinutes), OrNull(x.SettleMinutes), OrNull(x.Fluids)))],
+            x.Code, x.Name, Word(x.Kind), OrNull(x.Needs), OrNull(x.Stream), OrNull(x.Traits), OrNull(x.DrainMinutes), OrNull(x.SettleMinutes), OrNull(x.Fluids), x.DrainStepTenths / 10.0, x.DrainCapTenths / 10.0, OrNull(x.DrainFluids)))],
         [.. program.Items.OrderBy(x => x.Position).Select(x => new FleetItem(
             x.Code, x.Name, x.Compartment, x.Once, 1.0 / (int)x.DutyFactor, x.Strict, x.Points, x.Qualified, x.Off,
             x.EveryTenths / 10.0, x.EveryMonths, x.FirstAtTenths / 10.0, x.School is { } school ? Word(school) : null, OrNull(x.Needs), OrNull(x.Caution),
@@ -32,7 +32,7 @@ public static partial class FleetMapping
         machine.Unit, Word(machine.Kind), machine.Make, machine.Model, site, program, Word(machine.History),
         Iso.Day(machine.CommissionedOn), machine.CommissionedTenths / 10.0, Word(machine.Duty), machine.PlannedHoursPerDay, machine.Retired,
         [.. machine.Compartments.OrderBy(x => x.Code, StringComparer.Ordinal).Select(x => new FleetMachineCompartment(
-            x.Code, x.CapacityLitres, OrNull(x.Fluid), x.FilterLitres > 0 ? x.FilterLitres : null, x.DrainPoints == 1 ? null : x.DrainPoints, OrNull(x.PlugTorque), OrNull(x.PlugSeal), OrNull(x.Socket), x.PressureSeconds, OrNull(x.Hub)))],
+            x.Code, x.CapacityLitres, OrNull(x.Fluid), x.FilterLitres > 0 ? x.FilterLitres : null, x.DrainPoints == 1 ? null : x.DrainPoints, OrNull(x.PlugTorque), OrNull(x.PlugSeal), OrNull(x.Socket), x.PressureSeconds, OrNull(x.Hub), x.DrainTenths / 10.0))],
         [.. parked.OrderBy(x => x.FromMs).Select(x => new FleetParked(Iso.Instant(x.FromMs), x.By, x.ToMs is { } to ? Iso.Instant(to) : null, OrNull(x.Reason)))],
         [.. changes.OrderBy(x => x.AtMs).Select(x => new FleetMeterChange(
             Iso.Instant(x.AtMs), x.OldFinalTenths / 10.0, x.NewStartTenths / 10.0, x.By, Iso.Instant(x.EnteredMs), OrNull(x.Note),
@@ -70,6 +70,9 @@ public static partial class FleetMapping
             Position = i + 1,
             Stream = x.Stream is null or "oil" or "coolant" or "fuel" ? x.Stream ?? "" : throw Bad(place, $"compartments[{i}].stream"),
             Traits = x.Traits ?? "",
+            DrainStepTenths = x.DrainStepHours is { } step ? Above0(Tenths(step, place, "compartments.drainStepHours"), place, "compartments.drainStepHours") : null,
+            DrainCapTenths = x.DrainCapHours is { } cap ? Above0(Tenths(cap, place, "compartments.drainCapHours"), place, "compartments.drainCapHours") : null,
+            DrainFluids = x.DrainFluids ?? "",
             DrainMinutes = Between(x.DrainMinutes ?? 0, 0, 600, place, $"compartments[{i}].drainMinutes"),
             SettleMinutes = Between(x.SettleMinutes ?? 0, 0, 600, place, $"compartments[{i}].settleMinutes"),
             Fluids = FluidRange.Parse(x.Fluids ?? "") is null ? throw Bad(place, $"compartments[{i}].fluids") : x.Fluids ?? "",
@@ -126,6 +129,7 @@ public static partial class FleetMapping
         Compartments = [.. record.Compartments.Select(x => new MachineCompartment
         {
             Code = x.Code,
+            DrainTenths = x.DrainHours is { } drain ? Above0(Tenths(drain, place, "compartments.drainHours"), place, "compartments.drainHours") : null,
             CapacityLitres = x.CapacityLitres is null or > 0 ? x.CapacityLitres : throw Bad(place, "compartments.capacityLitres"),
             Fluid = x.Fluid ?? "",
             FilterLitres = x.FilterLitres is null or >= 0 ? x.FilterLitres ?? 0 : throw Bad(place, "compartments.filterLitres"),

@@ -15,13 +15,13 @@ using Nippers.Formats.Fleet;
 namespace Nippers.App.Exchange;
 
 /// <summary>What an import brought.</summary>
-public sealed record ImportedFleet(int Sites, int Programs, int Machines, long Readings, long Completions, long Walks = 0, long Defects = 0, int Parts = 0, long Visits = 0);
+public sealed record ImportedFleet(int Sites, int Programs, int Machines, long Readings, long Completions, long Walks = 0, long Defects = 0, int Parts = 0, long Visits = 0, long Samples = 0);
 
 /// <summary>
 /// Brings a fleet file in: all of it or nothing. Sites and programs that stand already are kept when they are the
 /// same; a unit that stands already is refused.
 /// </summary>
-public sealed class ImportFleet(NippersDb db, Writes writes, StandingKeeper standings)
+public sealed partial class ImportFleet(NippersDb db, Writes writes, StandingKeeper standings)
 {
     private const int ReportEvery = 50_000;
 
@@ -49,7 +49,7 @@ public sealed class ImportFleet(NippersDb db, Writes writes, StandingKeeper stan
         }
     }
 
-    private sealed class Import(NippersDb db, IProgress<JobProgress>? progress, CancellationToken ct)
+    private sealed partial class Import(NippersDb db, IProgress<JobProgress>? progress, CancellationToken ct)
     {
         private readonly Dictionary<string, int> _sites = new(StringComparer.Ordinal);
         private readonly Dictionary<string, (int Id, HashSet<string> Items)> _programs = new(StringComparer.Ordinal);
@@ -70,7 +70,7 @@ public sealed class ImportFleet(NippersDb db, Writes writes, StandingKeeper stan
 
         public IReadOnlyCollection<int> MachineIds => [.. _machines.Values.Select(x => x.Id)];
 
-        public ImportedFleet Counts => new(_sites.Count, _programs.Count, _machines.Count, _readingCount, _completionCount, _walkIds.Count, _defectIds.Count, _parts.Count, _visitIds.Count);
+        public ImportedFleet Counts => new(_sites.Count, _programs.Count, _machines.Count, _readingCount, _completionCount, _walkIds.Count, _defectIds.Count, _parts.Count, _visitIds.Count, _sampleIds.Count);
 
         public async Task Run(FleetReader reader)
         {
@@ -132,8 +132,8 @@ public sealed class ImportFleet(NippersDb db, Writes writes, StandingKeeper stan
                         case FleetOnBoard x:
                             Take(x, reader.Place);
                             break;
-                        case FleetSample x:
-                            Take(x, reader.Place);
+                        default:
+                            await TakeOil(record, reader.Place);
                             break;
                     }
                 }
@@ -404,10 +404,6 @@ public sealed class ImportFleet(NippersDb db, Writes writes, StandingKeeper stan
 
         private void Take(FleetOnBoard record, string place) => Bulk("OnBoard", "MachineId", "Compartment", "Fluid", "Litres", "On", "LifeTenths", "VisitId", "Batch", "VoidedMs").Add(
             MachineOf(record.Unit, place), record.Compartment, record.Fluid, record.Litres, Formats.Iso.Day(FleetMapping.Day(record.On, place, "on")), FleetMapping.Tenths(record.LifeHours, place, "lifeHours"), VisitOf(record.Visit, place), record.Batch, Ms(record.VoidedAt, place));
-
-        private void Take(FleetSample record, string place) => Bulk("Samples", "MachineId", "Compartment", "ItemCode", "Bottle", "On", "TakenMs", "LifeTenths", "OilTenths", "AddedLitres", "Fluid", "By", "VisitId", "Batch", "VoidedMs").Add(
-            MachineOf(record.Unit, place), record.Compartment, record.Item, record.Bottle, Formats.Iso.Day(FleetMapping.Day(record.On, place, "on")), FleetMapping.Instant(record.Taken, place, "taken"), FleetMapping.Tenths(record.LifeHours, place, "lifeHours"),
-            record.OilHours is { } hours ? FleetMapping.Tenths(hours, place, "oilHours") : null, record.AddedLitres, record.Fluid ?? "", record.By, VisitOf(record.Visit, place), record.Batch, Ms(record.VoidedAt, place));
 
         private static long? Ms(string? instant, string place) => instant is { } text ? FleetMapping.Instant(text, place, "voidedAt") : null;
 

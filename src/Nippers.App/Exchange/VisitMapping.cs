@@ -43,9 +43,6 @@ public static partial class FleetMapping
 
     public static FleetOnBoard ToRecord(OnBoardRow x, string unit, long? visit) => new(unit, x.Compartment, x.Fluid, x.Litres, Iso.Day(x.On), x.LifeTenths / 10.0, x.Batch, visit, Instant(x.VoidedMs));
 
-    public static FleetSample ToRecord(SampleRow x, string unit, long? visit) => new(
-        unit, x.Compartment, x.ItemCode, x.Bottle, Iso.Day(x.On), Iso.Instant(x.TakenMs), x.LifeTenths / 10.0, x.AddedLitres, x.By, x.Batch, x.OilTenths / 10.0, OrNull(x.Fluid), visit, Instant(x.VoidedMs));
-
     internal static Shop ToRow(FleetShop x, string place) => new()
     {
         Currency = x.Currency,

@@ -5,6 +5,7 @@ using Nippers.App.Today;
 using Nippers.App.Walks;
 using Nippers.Core.Defects;
 using Nippers.Core.Hours;
+using Nippers.Core.Jobs;
 using Nippers.Core.Service;
 using Nippers.Data;
 using Nippers.Data.Defects;
@@ -26,7 +27,7 @@ public sealed record WorkBatch(string Batch, CompletionKind Kind, DateOnly On, i
 }
 
 /// <summary>A compartment on this machine.</summary>
-public sealed record CompartmentView(ProgramCompartment Compartment, double? CapacityLitres, string Fluid, int Items, ItemStanding? Next);
+public sealed record CompartmentView(ProgramCompartment Compartment, double? CapacityLitres, string Fluid, int Items, ItemStanding? Next, bool Sampled);
 
 /// <summary>Everything the machine page shows.</summary>
 public sealed record MachinePage(
@@ -83,7 +84,7 @@ public sealed class MachineView(NippersDb db, StandingKeeper keeper, TimeProvide
         var items = facts.Items
             .Select(item => new MachineItem(
                 item,
-                at.Stand(DuePoint.Of(item.ForDue(), machine.ForDue(), facts.LastDone.GetValueOrDefault(item.Code), settings), settings.ComingDays),
+                at.Stand(facts.Due(item), settings.ComingDays),
                 lastRows.GetValueOrDefault(item.Code)))
             .ToList();
         var service = items.Where(x => !x.Item.IsDaily).ToList();
@@ -125,7 +126,7 @@ public sealed class MachineView(NippersDb db, StandingKeeper keeper, TimeProvide
                 var here = items.Where(x => x.Item.Compartment == compartment.Code).ToList();
                 var next = here.Where(x => !x.Item.IsDaily && x.Standing.Standing != Standing.Finished)
                     .OrderByDescending(x => x.Standing.Standing).ThenBy(x => x.Standing.HoursLeft ?? double.MaxValue).FirstOrDefault();
-                return new CompartmentView(compartment, own?.CapacityLitres, own?.Fluid ?? "", here.Count, next?.Standing);
+                return new CompartmentView(compartment, own?.CapacityLitres, own?.Fluid ?? "", here.Count, next?.Standing, here.Exists(x => x.Item.Work == ItemWork.Sample));
             }),
         ];
     }

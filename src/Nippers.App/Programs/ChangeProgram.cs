@@ -46,7 +46,15 @@ public sealed record ProgramItemInput
 public sealed record ProgramChangeInput(string Program, int Version, ProgramSettingsInput? Settings, ProgramItemInput? Item);
 
 /// <summary>A change of how a compartment is drained and filled, as entered.</summary>
-public sealed record CompartmentChange(string Program, int Version, string Compartment, string? DrainMinutes, string? SettleMinutes, string? Fluids, IReadOnlyCollection<string> Traits);
+public sealed record CompartmentChange(string Program, int Version, string Compartment, string? DrainMinutes, string? SettleMinutes, string? Fluids, IReadOnlyCollection<string> Traits)
+{
+    /// <summary>By how much analysis may lengthen the interval between oil changes, and up to where, hours; both or neither.</summary>
+    public string? DrainStep { get; init; }
+    public string? DrainCap { get; init; }
+
+    /// <summary>Fluids approved for it, parted by semicolons.</summary>
+    public string? DrainFluids { get; init; }
+}
 
 /// <summary>How one item of one machine would move. Null where the item is not on the machine.</summary>
 public sealed record ProgramMove(string Unit, string ItemCode, string ItemName, ItemStanding? Before, ItemStanding? After);
@@ -123,13 +131,20 @@ public sealed partial class ChangeProgram(NippersDb db, Writes writes)
             var settle = Whole("settleMinutes", input.SettleMinutes, 0, 600, refusals) ?? 0;
             var fluids = Typed.Words(input.Fluids, "fluids", LongestText, refusals);
             if (FluidRange.Parse(fluids) is null) refusals.Add(new("fluids", "fluidRanges"));
+            var step = Hours("drainStep", input.DrainStep, refusals);
+            var cap = Hours("drainCap", input.DrainCap, refusals);
+            var approved = Typed.Words(input.DrainFluids, "drainFluids", LongestText, refusals);
+            if (step is null != cap is null) refusals.Add(new(step is null ? "drainStep" : "drainCap", "drainBoth"));
+            else if (step is { Tenths: 0 }) refusals.Add(new("drainStep", "aboveZero"));
+            else if (cap is { } top && await db.ProgramItems.AnyAsync(x => x.ProgramId == program.Id && x.Compartment == compartment.Code && x.Work == ItemWork.Fluid && x.EveryTenths >= top.Tenths, ct)) refusals.Add(new("drainCap", "drainCap"));
             if (input.Traits.Except(CompartmentTraits).Any()) refusals.Add(new("traits", "noSuchOption", input.Traits.Except(CompartmentTraits).First()));
             if (refusals.Count > 0) return Outcome<ServiceProgram>.Refused(refusals);
             var before = new { compartment.Fluids, compartment.Traits, compartment.DrainMinutes, compartment.SettleMinutes };
             (compartment.DrainMinutes, compartment.SettleMinutes, compartment.Fluids) = (drain, settle, fluids);
+            (compartment.DrainStepTenths, compartment.DrainCapTenths, compartment.DrainFluids) = (step?.Tenths, cap?.Tenths, approved);
             compartment.Traits = string.Join(' ', CompartmentTraits.Where(input.Traits.Contains));
             program.Version++;
-            writes.Audit(actor, "program.compartment", $"{program.Code}: {compartment.Code}", null, before, new { compartment.Fluids, compartment.Traits, drain, settle });
+            writes.Audit(actor, "program.compartment", $"{program.Code}: {compartment.Code}", null, before, new { compartment.Fluids, compartment.Traits, drain, settle, step = step?.Value, cap = cap?.Value, approved });
             return Outcome<ServiceProgram>.Of(program);
         },
         ct);
@@ -168,7 +183,7 @@ public sealed partial class ChangeProgram(NippersDb db, Writes writes)
         var options = facts.Machine.OptionWords;
         return program.Items.Where(x => !x.Off && OptionRule.Holds(x.Needs, options)).ToDictionary(
             x => x.Code,
-            x => at.Stand(DuePoint.Of(x.ForDue(), facts.Machine.ForDue(), facts.LastDone.GetValueOrDefault(x.Code), program.ForDue()), program.ComingDays),
+            x => at.Stand(facts.Due(x, program.ForDue()), program.ComingDays),
             StringComparer.Ordinal);
     }
 

@@ -26,7 +26,7 @@ public static class StarterPrograms
         string Strict, string School, string Needs, string Points, string Qualified, string Caution, string Kinds, string Work, string Minutes, string Covers, string Access);
 
     private sealed record CompartmentLine(
-        string Code, string Name, CompartmentKind Kind, string Needs, string Kinds, string Stream, string Traits, int Drain, int Settle, string Fluids);
+        string Code, string Name, CompartmentKind Kind, string Needs, string Kinds, string Stream, string Traits, int Drain, int Settle, string Fluids, string DrainStep, string DrainCap, string DrainFluids);
 
     private sealed record CautionLine(string Code, string Text);
 
@@ -62,6 +62,9 @@ public static class StarterPrograms
                         DrainMinutes = x.Drain,
                         SettleMinutes = x.Settle,
                         Fluids = x.Fluids.Replace(" | ", "; ", StringComparison.Ordinal),
+                        DrainStepTenths = Tenths(x.DrainStep),
+                        DrainCapTenths = Tenths(x.DrainCap),
+                        DrainFluids = x.DrainFluids.Replace(" | ", "; ", StringComparison.Ordinal),
                     })],
                 Items = [.. items.Where(x => x.Kinds.Contains(kind.Letter, StringComparison.Ordinal)).Select((x, i) => ToItem(x, i + 1, cautions))],
             }),

@@ -1,9 +1,11 @@
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Defects;
+using Nippers.App.Oil;
 using Nippers.App.Readings;
 using Nippers.App.Walks;
 using Nippers.Core.Defects;
 using Nippers.Core.Hours;
+using Nippers.Core.Jobs;
 using Nippers.Core.Service;
 using Nippers.Core.Walk;
 using Nippers.Data;
@@ -15,7 +17,7 @@ using Nippers.Data.Walks;
 namespace Nippers.App.Standings;
 
 /// <summary>Derives standing rows and keeps them fresh.</summary>
-public sealed class StandingKeeper(NippersDb db, DefectClocks clocks)
+public sealed class StandingKeeper(NippersDb db, DefectClocks clocks, DrainWatch drains)
 {
     /// <summary>Use per day ages by the clock alone; a row older than this is derived anew before it is shown.</summary>
     public static readonly TimeSpan GoodFor = TimeSpan.FromHours(1);
@@ -27,9 +29,7 @@ public sealed class StandingKeeper(NippersDb db, DefectClocks clocks)
     /// <summary>Due points of a machine from its facts, and from the wear of its parts.</summary>
     public static MachineDues DuesOf(MachineFacts facts, IEnumerable<WornPart> worn)
     {
-        var machine = facts.Machine.ForDue();
-        var settings = facts.Machine.Program.ForDue();
-        var points = facts.Items.ToLookup(item => item.IsDaily, item => DuePoint.Of(item.ForDue(), machine, facts.LastDone.GetValueOrDefault(item.Code), settings));
+        var points = facts.Items.ToLookup(item => item.IsDaily, item => facts.Due(item));
         return new([.. points[false], .. worn.Select(x => WearPoints.ToPoint(x, facts)).OfType<DuePoint>()], [.. points[true]]);
     }
 
@@ -73,8 +73,15 @@ public sealed class StandingKeeper(NippersDb db, DefectClocks clocks)
             DefectLimitOn = answer.UntilOn,
             WalkedOn = walkedOn,
             MissedWalks = Missed(facts, walked, at.Today).Count,
+            SamplesDue = SamplesDue(facts, service),
             Points = StandingCodec.Encode(dues, use),
         };
+    }
+
+    private static int SamplesDue(MachineFacts facts, IEnumerable<ItemStanding> service)
+    {
+        var samples = facts.Items.Where(x => x.Work == ItemWork.Sample).Select(x => x.Code).ToHashSet(StringComparer.Ordinal);
+        return service.Count(x => x.Standing >= Standing.Due && x.Standing != Standing.Finished && samples.Contains(x.Point.ItemCode));
     }
 
     /// <summary>Derives the rows of some machines and saves them. Runs inside the caller's transaction where there is one.</summary>
@@ -86,6 +93,7 @@ public sealed class StandingKeeper(NippersDb db, DefectClocks clocks)
     {
         foreach (var batch in machineIds.Chunk(Batch))
         {
+            if (raise) await drains.FallBack(batch, now, ct);
             var machines = await db.FactsOf(batch, now, ct);
             var defects = await clocks.Apply(machines, now, ct, raise);
             var worn = await db.WornParts(batch, ct);

@@ -1,7 +1,9 @@
 using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Defects;
+using Nippers.App.Oil;
 using Nippers.Core.Jobs;
+using Nippers.Core.Oil;
 using Nippers.Core.Service;
 using Nippers.Data;
 using Nippers.Data.Parts;
@@ -17,7 +19,7 @@ namespace Nippers.App.Visits;
 public sealed record CloseInput(string? Minutes, string? Note, int Version);
 
 /// <summary>Closes a card: completions, filter log, fluids on board, stock, waste, samples and repaired defects, in one transaction. And takes all of it back.</summary>
-public sealed class CloseVisit(NippersDb db, Writes writes, ShopBook book, RepairDefect repair)
+public sealed class CloseVisit(NippersDb db, Writes writes, ShopBook book, RepairDefect repair, OilBook oil, TakeSample take)
 {
     private const int MostMinutes = 20_000;
     private const int LongestNote = 2000;
@@ -40,11 +42,11 @@ public sealed class CloseVisit(NippersDb db, Writes writes, ShopBook book, Repai
 
             var batch = "visit-" + Guid.NewGuid().ToString("N", CultureInfo.InvariantCulture)[..12];
             var shop = await book.Load(ct);
+            await Samples(job, batch, ct);
             var done = await Complete(job, batch, actor, ct);
             var parts = await FilterLog(job, batch, actor, ct);
             var fluids = await OnBoard(job, batch, shop, ct);
             Waste(job, batch, actor);
-            await Samples(job, batch, ct);
             foreach (var step in job.Card.Steps.Where(x => x.Defect is not null && job.State.AnswerOf(x) is { Done: true, Fault: null }))
             {
                 if (!await db.Defects.AnyAsync(x => x.Id == step.Defect && x.State == Data.Defects.DefectState.Open, ct)) continue;
@@ -88,7 +90,7 @@ public sealed class CloseVisit(NippersDb db, Writes writes, ShopBook book, Repai
             await db.FilterLog.Where(x => x.VisitId == id && x.Batch == batch && x.VoidedMs == null).ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedMs, now).SetProperty(m => m.VoidedBy, who), ct);
             await db.Waste.Where(x => x.VisitId == id && x.VoidedMs == null).ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedMs, now).SetProperty(m => m.VoidedBy, who), ct);
             await db.OnBoard.Where(x => x.VisitId == id && x.VoidedMs == null).ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedMs, now), ct);
-            await db.Samples.Where(x => x.VisitId == id && x.VoidedMs == null).ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedMs, now), ct);
+            await db.Samples.Where(x => x.VisitId == id && x.VoidedMs == null && x.SignedAs == null).ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedMs, now).SetProperty(m => m.VoidedBy, who).SetProperty(m => m.VoidReason, why), ct);
             foreach (var taken in await db.StockMoves.Where(x => x.VisitId == id).GroupBy(x => new { x.PartId, x.SiteId }).Select(g => new { g.Key, Sum = g.Sum(x => x.Quantity) }).Where(x => x.Sum != 0).ToListAsync(ct))
             {
                 db.StockMoves.Add(new() { PartId = taken.Key.PartId, SiteId = taken.Key.SiteId, Quantity = -taken.Sum, Kind = StockMoveKind.Return, AtMs = now, By = who, Note = why, VisitId = id });
@@ -230,30 +232,25 @@ public sealed class CloseVisit(NippersDb db, Writes writes, ShopBook book, Repai
         if (job.Card.Steps.Count(x => x.Ask == StepAsk.Filter && job.State.IsDone(x)) is > 0 and var filters) Add("filters", filters);
     }
 
+    /// <summary>Keeps the samples that were drawn on the card, each as it was before its oil was changed.</summary>
     private async Task Samples(JobContext job, string batch, CancellationToken ct)
     {
-        foreach (var step in job.Card.Steps.Where(x => x.Ask == StepAsk.Bottle && job.State.IsDone(x)))
+        var drawn = job.Card.Steps.Where(x => x.Ask == StepAsk.Bottle && job.State.IsDone(x)).ToList();
+        if (drawn.Count == 0) return;
+        var machine = (await oil.Load(job.Row.Machine.Unit, ct))!;
+        var places = OilBook.Places(machine, machine.Program).ToDictionary(x => x.Item.Code, StringComparer.Ordinal);
+        foreach (var step in drawn)
         {
-            var changed = await db.Completions.Where(x => x.MachineId == job.Row.MachineId && x.VoidedMs == null && x.Batch != batch
-                    && db.ProgramItems.Any(i => i.ProgramId == job.Row.Machine.ProgramId && i.Code == x.ItemCode && i.Compartment == step.Compartment && i.Work == ItemWork.Fluid))
-                .MaxAsync(x => (int?)x.LifeTenths, ct);
-            var since = changed ?? 0;
-            db.Samples.Add(new()
-            {
-                MachineId = job.Row.MachineId,
-                Compartment = step.Compartment,
-                ItemCode = step.Item,
-                Bottle = job.State.AnswerOf(step)!.Mark!,
-                On = job.Row.On,
-                TakenMs = job.Rows[step.Code].AtMs,
-                LifeTenths = job.Row.LifeTenths,
-                OilTenths = changed is { } at ? job.Row.LifeTenths - at : null,
-                AddedLitres = await db.TopUps.Where(x => x.MachineId == job.Row.MachineId && x.Compartment == step.Compartment && x.LifeTenths >= since && x.VoidedMs == null).SumAsync(x => x.Litres, ct),
-                Fluid = await db.MachineCompartments.Where(x => x.MachineId == job.Row.MachineId && x.Code == step.Compartment).Select(x => x.Fluid).FirstOrDefaultAsync(ct) ?? "",
-                By = job.Rows[step.Code].By,
-                VisitId = job.Row.Id,
-                Batch = batch,
-            });
+            if (!places.TryGetValue(step.Item, out var place)) continue;
+            var mark = Bottles.ReadMark(job.State.AnswerOf(step)!.Mark!).Mark;
+            var row = await take.Make(machine, place, mark, job.Row.LifeTenths, job.Row.On, batch, await take.IsLate(machine.Unit, place, ct), job.Rows[step.Code].By, ct);
+            var drained = job.Card.Steps.Any(x => x.Ask == StepAsk.Drained && x.Compartment == step.Compartment && job.State.IsDone(x));
+            row.Method = Drawing.MethodOf(place.Kind, place.Method == DrawMethod.LivePort, drained);
+            row.Engine = row.Method == DrawMethod.LivePort ? DrawState.Running : DrawState.Warm;
+            (row.TakenMs, row.VisitId) = (job.Rows[step.Code].AtMs, job.Row.Id);
+            db.Samples.Add(row);
+            await db.SaveChangesAsync(ct);
+            if (await db.Bottles.SingleOrDefaultAsync(x => x.Code == mark, ct) is { } prepared) prepared.SampleId = row.Id;
         }
     }
 }

@@ -3,6 +3,7 @@ using System.Globalization;
 using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Defects;
+using Nippers.App.Oil;
 using Nippers.Core.Defects;
 using Nippers.Core.Jobs;
 using Nippers.Core.Parts;
@@ -93,6 +94,13 @@ public sealed class SaveStep(NippersDb db, Writes writes, ReportDefect report)
         var refusals = new List<Refusal>();
         var answer = Read(step, input, refusals);
         if (step.Ask == StepAsk.Filter && refusals.Count == 0) answer = await WithCatalogue(step, input, answer, refusals, ct);
+        if (step.Ask == StepAsk.Bottle && answer.Mark is { } written)
+        {
+            var (read, slip) = Bottles.ReadMark(written);
+            if (slip is not null) refusals.Add(new("mark", slip, written));
+            answer = answer with { Mark = read };
+        }
+
         if (step.Ask == StepAsk.Bottle && answer.Mark is { } mark && await db.Samples.AnyAsync(x => x.Bottle == mark && x.VoidedMs == null, ct)) refusals.Add(new("mark", "bottleTaken", mark));
         var photos = new List<EncodedPhoto>();
         if (input.Photos.Count > ReportDefect.MostPhotos) refusals.Add(new("photo", "photosTooMany", ReportDefect.MostPhotos));

@@ -98,7 +98,7 @@ public sealed class VisitProposals(NippersDb db, ShopBook shop, TimeProvider clo
         var candidates = new List<VisitCandidate>();
         foreach (var item in facts.Items.Where(x => !x.IsDaily))
         {
-            var stand = at.Stand(DuePoint.Of(item.ForDue(), facts.Machine.ForDue(), facts.LastDone.GetValueOrDefault(item.Code), settings), settings.ComingDays);
+            var stand = at.Stand(facts.Due(item), settings.ComingDays);
             if (stand.Standing == Standing.Finished) continue;
             var cost = sheet.CostOf(item.Code);
             if (ToPlan(item.Code, stand, cost.Whole, use.HoursPerDay, at.Today) is { } plan)

@@ -38,6 +38,17 @@ public static class StarterLists
 
     private sealed record PartLine(string Kinds, PlanShape Shape, double X, double Y, double Width, double Height, double Angle);
 
+    private sealed record PlaceLine(string Kinds, string Compartment, double X, double Y);
+
+    private static readonly Lazy<List<PlaceLine>> Places = new(() => Tables.Read<PlaceLine>("Walks.places"));
+
+    /// <summary>Where a compartment lies on the plan of a kind; null where that is not known.</summary>
+    public static (double X, double Y)? PlaceOf(MachineKind kind, string compartment)
+    {
+        var letter = Kinds.First(x => x.Kind == kind).Letter;
+        return Places.Value.Find(x => x.Compartment == compartment && x.Kinds.Contains(letter, StringComparison.Ordinal)) is { } place ? (place.X, place.Y) : null;
+    }
+
     /// <summary>All of them.</summary>
     public static IReadOnlyList<StarterList> All()
     {

@@ -43,46 +43,44 @@ public sealed class RecordWork(NippersDb db, Writes writes, LogReading log)
 {
     private const int LongestNote = 2000;
 
-    public Task<Outcome<RecordedWork>> Run(RecordWorkInput input, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            if (await writes.Earlier(actor, input.Key, ct) is { } batch) return Outcome<RecordedWork>.Of(new(batch, [], null));
+    public Task<Outcome<RecordedWork>> Run(RecordWorkInput input, Actor actor, CancellationToken ct) => writes.Run(() => Do(input, actor, ct), ct);
 
-            var now = writes.Now;
-            var refusals = new List<Refusal>();
-            var first = await db.FactsOf(input.Unit, now, ct);
-            if (first is null) return Outcome<RecordedWork>.Refused("unit", "noSuchUnit", input.Unit, Array.Empty<string>());
+    /// <summary>The same inside the caller's transaction.</summary>
+    internal async Task<Outcome<RecordedWork>> Do(RecordWorkInput input, Actor actor, CancellationToken ct)
+    {
+        if (await writes.Earlier(actor, input.Key, ct) is { } batch) return Outcome<RecordedWork>.Of(new(batch, [], null));
 
-            var today = LocalDay.Of(now, first.Zone);
-            var on = string.IsNullOrWhiteSpace(input.DateText) ? today : LocalTime.ParseDate(input.DateText);
-            if (on is null) refusals.Add(new("on", "notADate"));
-            else if (on > today) refusals.Add(new("on", "dateInFuture"));
-            else if (on < first.Machine.CommissionedOn) refusals.Add(new("on", "beforeCommissioning", first.Machine.CommissionedOn));
-            if (HoursInput.Read("hours", input.HoursText, out var shown) is { } fault) refusals.Add(fault);
-            if (input.Items.Count == 0) refusals.Add(new("items", "noItems"));
-            if (input.Note?.Length > LongestNote) refusals.Add(new("note", "tooLong", LongestNote));
+        var now = writes.Now;
+        var refusals = new List<Refusal>();
+        var first = await db.FactsOf(input.Unit, now, ct);
+        if (first is null) return Outcome<RecordedWork>.Refused("unit", "noSuchUnit", input.Unit, Array.Empty<string>());
 
-            var known = first.Items.ToDictionary(x => x.Code, StringComparer.Ordinal);
-            var strangers = input.Items.Where(code => !known.ContainsKey(code)).ToList();
-            if (strangers.Count > 0) refusals.Add(new("items", "noSuchItem", string.Join(", ", strangers)));
-            if (refusals.Count > 0) return Outcome<RecordedWork>.Refused(refusals);
+        var today = LocalDay.Of(now, first.Zone);
+        var on = string.IsNullOrWhiteSpace(input.DateText) ? today : LocalTime.ParseDate(input.DateText);
+        if (on is null) refusals.Add(new("on", "notADate"));
+        else if (on > today) refusals.Add(new("on", "dateInFuture"));
+        else if (on < first.Machine.CommissionedOn) refusals.Add(new("on", "beforeCommissioning", first.Machine.CommissionedOn));
+        if (HoursInput.Read("hours", input.HoursText, out var shown) is { } fault) refusals.Add(fault);
+        if (input.Items.Count == 0) refusals.Add(new("items", "noItems"));
+        if (input.Note?.Length > LongestNote) refusals.Add(new("note", "tooLong", LongestNote));
 
-            if (await DoneMeanwhile(first.Machine.Id, input, ct) is { } taken) return Outcome<RecordedWork>.Refused(taken);
+        var known = first.Items.ToDictionary(x => x.Code, StringComparer.Ordinal);
+        var strangers = input.Items.Where(code => !known.ContainsKey(code)).ToList();
+        if (strangers.Count > 0) refusals.Add(new("items", "noSuchItem", string.Join(", ", strangers)));
+        if (refusals.Count > 0) return Outcome<RecordedWork>.Refused(refusals);
 
-            var (hours, judgement, wrong) = await JudgeHours(input, first, on!.Value, today, shown, actor, ct);
-            if (wrong is not null) return new(new RecordedWork("", [], judgement), [wrong]);
+        if (await DoneMeanwhile(first.Machine.Id, input, ct) is { } taken) return Outcome<RecordedWork>.Refused(taken);
 
-            var recorded = Add(input, first, on.Value, hours, shown, actor);
-            writes.Remember(actor, input.Key, recorded);
-            var moves = first.Items.Where(x => input.Items.Contains(x.Code)).Select(item => (item, Before: Point(item, first))).ToList();
-            await writes.RefreshStanding([first.Machine.Id], ct);
-            var after = (await db.FactsOf(input.Unit, now, ct))!;
-            return Outcome<RecordedWork>.Of(new(recorded, [.. moves.Select(x => new MovedDue(x.item.Code, x.item.Name, x.Before, Point(x.item, after)))], judgement));
-        },
-        ct);
+        var (hours, judgement, wrong) = await JudgeHours(input, first, on!.Value, today, shown, actor, ct);
+        if (wrong is not null) return new(new RecordedWork("", [], judgement), [wrong]);
 
-    private static DuePoint Point(Data.Programs.ProgramItem item, MachineFacts facts) =>
-        DuePoint.Of(item.ForDue(), facts.Machine.ForDue(), facts.LastDone.GetValueOrDefault(item.Code), facts.Machine.Program.ForDue());
+        var recorded = Add(input, first, on.Value, hours, shown, actor);
+        writes.Remember(actor, input.Key, recorded);
+        var moves = first.Items.Where(x => input.Items.Contains(x.Code)).Select(item => (item, Before: first.Due(item))).ToList();
+        await writes.RefreshStanding([first.Machine.Id], ct);
+        var after = (await db.FactsOf(input.Unit, now, ct))!;
+        return Outcome<RecordedWork>.Of(new(recorded, [.. moves.Select(x => new MovedDue(x.item.Code, x.item.Name, x.Before, after.Due(x.item)))], judgement));
+    }
 
     private async Task<Refusal?> DoneMeanwhile(int machineId, RecordWorkInput input, CancellationToken ct)
     {

@@ -23,6 +23,12 @@ public sealed class VoidWork(NippersDb db, Writes writes)
                 row.VoidReason = reason.Trim();
             }
 
+            // A sample that was recorded with it was not taken either.
+            foreach (var sample in await db.Samples.Where(x => x.Batch == batch && x.VoidedMs == null && x.SignedAs == null && (itemCode == null || x.ItemCode == itemCode)).ToListAsync(ct))
+            {
+                (sample.VoidedMs, sample.VoidedBy, sample.VoidReason) = (writes.NowMs, actor.Name, reason.Trim());
+            }
+
             writes.Audit(actor, "work.void", unit, rows[0].MachineId, new { items = rows.Select(x => x.ItemCode), hours = rows[0].ShownTenths / 10.0 }, new { reason });
             await writes.RefreshStanding([rows[0].MachineId], ct);
             return Outcome<Nothing>.Of(Nothing.Special);

@@ -22,6 +22,9 @@ public enum DueBasis
 
     /// <summary>A wear part: where the line through its measures meets its limit.</summary>
     Wear,
+
+    /// <summary>Called before its interval is over: a verdict on a sample asks for it.</summary>
+    Called,
 }
 
 /// <summary>The machine's part of a due point.</summary>
@@ -123,6 +126,13 @@ public sealed record DuePoint
             TooEarlyBy = last is not null && first is null && school == School.Grid && interval is { } grid ? EarlyBy(due!.Value, baseHours, grid) : null,
         };
     }
+
+    /// <summary>The same, called for earlier hours. A call for later ones changes nothing.</summary>
+    /// <param name="hours">Life hours for which it is called.</param>
+    /// <param name="settings">The program's numbers.</param>
+    /// <remarks>Rules 10.</remarks>
+    public DuePoint Called(MeterHours hours, DueSettings settings) =>
+        Basis == DueBasis.NoRecord || DueHours <= hours.Value ? this : this with { Basis = DueBasis.Called, DueHours = hours.Value, WindowHours = settings.LeastWindowHours, TooEarlyBy = null };
 
     private static long NextMultiple(MeterHours done, long interval, int creditPercent)
     {

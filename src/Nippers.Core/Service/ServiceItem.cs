@@ -69,6 +69,10 @@ public sealed record ServiceItem(
     public long? IntervalMilli(Duty duty) =>
         EveryHours is { Tenths: > 0 } every ? every.Tenths * 100L / (duty == Duty.Severe ? (int)DutyFactor : 1) : null;
 
+    /// <summary>The same at an interval that analysis earned. It counts from the last change: a longer interval has no place on the grid of the shorter ones.</summary>
+    /// <remarks>Rules 10.</remarks>
+    public ServiceItem Earned(MeterHours interval) => this with { EveryHours = interval, School = Service.School.Floating, DutyFactor = DutyFactor.Whole };
+
     /// <summary>The interval in hours under a duty; null without one.</summary>
     public double? Interval(Duty duty) => IntervalMilli(duty) / 1000.0;
 }

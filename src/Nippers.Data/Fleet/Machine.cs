@@ -106,6 +106,9 @@ public sealed class MachineCompartment
     /// <summary>Engine: longest seconds to oil pressure.</summary>
     public double? PressureSeconds { get; set; }
 
+    /// <summary>Interval between oil changes that analysis earned, tenths; null: that of the program.</summary>
+    public int? DrainTenths { get; set; }
+
     /// <summary>Hub: plug positions as clock hours, drain, level and fill.</summary>
     public string Hub { get; set; } = "";
 }

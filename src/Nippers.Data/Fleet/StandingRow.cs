@@ -64,6 +64,9 @@ public sealed class StandingRow
     /// <summary>Working days of the last week on which it worked and nobody walked round it.</summary>
     public int MissedWalks { get; set; }
 
+    /// <summary>Samples that are due or overdue.</summary>
+    public int SamplesDue { get; set; }
+
     /// <summary>Due points and resolved parked spans, packed; read by StandingCodec.</summary>
     public required byte[] Points { get; set; }
 }

@@ -508,6 +508,9 @@ namespace Nippers.Data.Migrations
                         .HasColumnType("INTEGER")
                         .HasDefaultValue(1);
 
+                    b.Property<int?>("DrainTenths")
+                        .HasColumnType("INTEGER");
+
                     b.Property<double>("FilterLitres")
                         .HasColumnType("REAL");
 
@@ -735,6 +738,9 @@ namespace Nippers.Data.Migrations
                     b.Property<double>("RateSigma")
                         .HasColumnType("REAL");
 
+                    b.Property<int>("SamplesDue")
+                        .HasColumnType("INTEGER");
+
                     b.Property<double>("Sigma")
                         .HasColumnType("REAL");
 
@@ -755,6 +761,668 @@ namespace Nippers.Data.Migrations
                     b.HasIndex("Worst", "Pressing");
 
                     b.ToTable("Standings", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Oil.BottleRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Code")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Compartment")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("ItemCode")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("MachineId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("PreparedMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("SampleId")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Code")
+                        .IsUnique();
+
+                    b.HasIndex("MachineId");
+
+                    b.ToTable("Bottles", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Oil.CallRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("AfterDefectId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("AtMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int?>("DueTenths")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("ItemCode")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("MachineId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly>("On")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Reason")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("SampleId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("VoidedMs")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("AfterDefectId");
+
+                    b.HasIndex("MachineId", "ItemCode");
+
+                    b.ToTable("Calls", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Oil.ConsignmentRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Attempts")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("HandedMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("LabId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("LastFault")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("MadeMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("NextTryMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("State")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("LabId");
+
+                    b.HasIndex("State");
+
+                    b.ToTable("Consignments", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Oil.CoolantTestRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("AtMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<double?>("ChloridePpm")
+                        .HasColumnType("REAL");
+
+                    b.Property<double?>("FreezeC")
+                        .HasColumnType("REAL");
+
+                    b.Property<int?>("Inhibitor")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("Laboratory")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("LifeTenths")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("MachineId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Note")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("On")
+                        .HasColumnType("TEXT");
+
+                    b.Property<double?>("Ph")
+                        .HasColumnType("REAL");
+
+                    b.Property<double>("RefillPercent")
+                        .HasColumnType("REAL");
+
+                    b.Property<double?>("SharePercent")
+                        .HasColumnType("REAL");
+
+                    b.Property<double?>("SulphatePpm")
+                        .HasColumnType("REAL");
+
+                    b.Property<string>("VoidedBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("VoidedMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<double>("WantedPercent")
+                        .HasColumnType("REAL");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("MachineId", "LifeTenths");
+
+                    b.ToTable("CoolantTests", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Oil.DrainChangeRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("AtMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Compartment")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("FromTenths")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("LifeTenths")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("MachineId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly>("On")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Reason")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("SampleId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("ToTenths")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("MachineId", "Compartment");
+
+                    b.ToTable("DrainChanges", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Oil.FleetLimitRow", b =>
+                {
+                    b.Property<int>("Kind")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Family")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Measurand")
+                        .HasColumnType("TEXT");
+
+                    b.Property<double>("Act")
+                        .HasColumnType("REAL");
+
+                    b.Property<long>("ComputedMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Values")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<double>("Watch")
+                        .HasColumnType("REAL");
+
+                    b.HasKey("Kind", "Family", "Measurand");
+
+                    b.ToTable("FleetLimits", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Oil.JudgementRow", b =>
+                {
+                    b.Property<long>("SampleId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Values")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("WearCompares")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Whole")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("SampleId");
+
+                    b.ToTable("Judgements", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Oil.LabRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Columns")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Cursor")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Failures")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("LastFault")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("NextAskMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Token")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Url")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("Usual")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Name")
+                        .IsUnique();
+
+                    b.ToTable("Labs", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Oil.LimitRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<double>("Act")
+                        .HasColumnType("REAL");
+
+                    b.Property<string>("Compartment")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Kind")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int?>("MachineId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Measurand")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Target")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<double>("Watch")
+                        .HasColumnType("REAL");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("MachineId", "Compartment", "Kind", "Measurand")
+                        .IsUnique();
+
+                    b.ToTable("OilLimits", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Oil.LooseResultRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Bottle")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Digest")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int?>("LabId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("ReceivedMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Result")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("SampleId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("SettledBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("SettledMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Why")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Digest")
+                        .IsUnique();
+
+                    b.ToTable("LooseResults", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Oil.NewOilRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Additives")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("AtMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Family")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Fluid")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Grade")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<double?>("Oxidation")
+                        .HasColumnType("REAL");
+
+                    b.Property<int>("Source")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<double?>("Tan")
+                        .HasColumnType("REAL");
+
+                    b.Property<double?>("Tbn")
+                        .HasColumnType("REAL");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<double?>("Viscosity")
+                        .HasColumnType("REAL");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Fluid")
+                        .IsUnique();
+
+                    b.ToTable("NewOils", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Oil.ReportRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Comment")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Figures")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Iso")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int?>("LabId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("LabNumber")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("ReceivedMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("ReplacedMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("SampleId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Source")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("SampleId");
+
+                    b.ToTable("Reports", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Oil.SampleRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<double>("AddedLitres")
+                        .HasColumnType("REAL");
+
+                    b.Property<int?>("Advised")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Batch")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Bottle")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Compartment")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("ConsignmentId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("DefectId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("DrawnWrong")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int?>("Engine")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Family")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Fluid")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Grade")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("ItemCode")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Kind")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int?>("LabId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("Late")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("LifeTenths")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("MachineId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int?>("Method")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Note")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int?>("OilTenths")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly>("On")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("ReportedMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("SentMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int?>("SignedAs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("SignedBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("SignedMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("SignedWords")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("State")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("TakenMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("VisitId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("VoidReason")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("VoidedBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("VoidedMs")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Bottle");
+
+                    b.HasIndex("ConsignmentId");
+
+                    b.HasIndex("Kind", "On");
+
+                    b.HasIndex("State", "TakenMs");
+
+                    b.HasIndex("MachineId", "Compartment", "LifeTenths");
+
+                    b.ToTable("Samples", (string)null);
                 });
 
             modelBuilder.Entity("Nippers.Data.Parts.FilterLogRow", b =>
@@ -1237,7 +1905,17 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<int?>("DrainCapTenths")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("DrainFluids")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.Property<int>("DrainMinutes")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int?>("DrainStepTenths")
                         .HasColumnType("INTEGER");
 
                     b.Property<string>("Fluids")
@@ -1607,69 +2285,6 @@ namespace Nippers.Data.Migrations
                     b.HasKey("Key");
 
                     b.ToTable("WriteKeys");
-                });
-
-            modelBuilder.Entity("Nippers.Data.Visits.SampleRow", b =>
-                {
-                    b.Property<long>("Id")
-                        .ValueGeneratedOnAdd()
-                        .HasColumnType("INTEGER");
-
-                    b.Property<double>("AddedLitres")
-                        .HasColumnType("REAL");
-
-                    b.Property<string>("Batch")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Bottle")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("By")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Compartment")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Fluid")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("ItemCode")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<int>("LifeTenths")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int>("MachineId")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int?>("OilTenths")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<DateOnly>("On")
-                        .HasColumnType("TEXT");
-
-                    b.Property<long>("TakenMs")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<long?>("VisitId")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<long?>("VoidedMs")
-                        .HasColumnType("INTEGER");
-
-                    b.HasKey("Id");
-
-                    b.HasIndex("Bottle");
-
-                    b.HasIndex("MachineId", "Compartment", "LifeTenths");
-
-                    b.ToTable("Samples", (string)null);
                 });
 
             modelBuilder.Entity("Nippers.Data.Visits.Shop", b =>
@@ -2468,6 +3083,87 @@ namespace Nippers.Data.Migrations
                     b.Navigation("Machine");
                 });
 
+            modelBuilder.Entity("Nippers.Data.Oil.BottleRow", b =>
+                {
+                    b.HasOne("Nippers.Data.Fleet.Machine", null)
+                        .WithMany()
+                        .HasForeignKey("MachineId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Oil.CallRow", b =>
+                {
+                    b.HasOne("Nippers.Data.Fleet.Machine", null)
+                        .WithMany()
+                        .HasForeignKey("MachineId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Oil.ConsignmentRow", b =>
+                {
+                    b.HasOne("Nippers.Data.Oil.LabRow", null)
+                        .WithMany()
+                        .HasForeignKey("LabId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Oil.CoolantTestRow", b =>
+                {
+                    b.HasOne("Nippers.Data.Fleet.Machine", null)
+                        .WithMany()
+                        .HasForeignKey("MachineId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Oil.DrainChangeRow", b =>
+                {
+                    b.HasOne("Nippers.Data.Fleet.Machine", null)
+                        .WithMany()
+                        .HasForeignKey("MachineId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Oil.JudgementRow", b =>
+                {
+                    b.HasOne("Nippers.Data.Oil.SampleRow", null)
+                        .WithOne()
+                        .HasForeignKey("Nippers.Data.Oil.JudgementRow", "SampleId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Oil.LimitRow", b =>
+                {
+                    b.HasOne("Nippers.Data.Fleet.Machine", null)
+                        .WithMany()
+                        .HasForeignKey("MachineId");
+                });
+
+            modelBuilder.Entity("Nippers.Data.Oil.ReportRow", b =>
+                {
+                    b.HasOne("Nippers.Data.Oil.SampleRow", null)
+                        .WithMany()
+                        .HasForeignKey("SampleId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Oil.SampleRow", b =>
+                {
+                    b.HasOne("Nippers.Data.Fleet.Machine", "Machine")
+                        .WithMany()
+                        .HasForeignKey("MachineId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+
+                    b.Navigation("Machine");
+                });
+
             modelBuilder.Entity("Nippers.Data.Parts.FilterLogRow", b =>
                 {
                     b.HasOne("Nippers.Data.Fleet.Machine", null)
@@ -2560,15 +3256,6 @@ namespace Nippers.Data.Migrations
                 });
 
             modelBuilder.Entity("Nippers.Data.Records.ReadingRow", b =>
-                {
-                    b.HasOne("Nippers.Data.Fleet.Machine", null)
-                        .WithMany()
-                        .HasForeignKey("MachineId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired();
-                });
-
-            modelBuilder.Entity("Nippers.Data.Visits.SampleRow", b =>
                 {
                     b.HasOne("Nippers.Data.Fleet.Machine", null)
                         .WithMany()

@@ -72,6 +72,13 @@ public sealed class ProgramCompartment
 
     /// <summary>Fluids by outside temperature; see FluidRange in Core.</summary>
     public string Fluids { get; set; } = "";
+
+    /// <summary>By how much analysis may lengthen the interval between oil changes at a time, and up to where, tenths; null: it may not.</summary>
+    public int? DrainStepTenths { get; set; }
+    public int? DrainCapTenths { get; set; }
+
+    /// <summary>Fluids that are approved for it, parted by semicolons.</summary>
+    public string DrainFluids { get; set; } = "";
 }
 
 /// <summary>One thing done to one place, as a program asks for it.</summary>

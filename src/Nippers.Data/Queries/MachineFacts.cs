@@ -9,16 +9,34 @@ using Nippers.Data.Records;
 
 namespace Nippers.Data.Queries;
 
+/// <summary>What verdicts on samples changed of an item's due point.</summary>
+/// <param name="Earned">Interval between oil changes that analysis earned; null for none.</param>
+/// <param name="Called">Life hours for which it is called; null for none.</param>
+public sealed record ItemOrder(MeterHours? Earned, MeterHours? Called);
+
 /// <summary>What the rules need of one machine, loaded.</summary>
 public sealed record MachineFacts(
     Machine Machine,
     MeterRecord Record,
     MeterOffsets Offsets,
     IReadOnlyDictionary<string, Completion> LastDone,
+    IReadOnlyDictionary<string, ItemOrder> Orders,
     int Unconfirmed)
 {
     /// <summary>The zone of the machine's site.</summary>
     public TimeZoneInfo Zone { get; } = TimeZoneInfo.FindSystemTimeZoneById(Machine.Site.TimeZone);
+
+    /// <summary>When an item of the program is due, with what verdicts on samples changed.</summary>
+    public DuePoint Due(ProgramItem item) => Due(item, Machine.Program.ForDue());
+
+    /// <summary>When an item is due under other numbers of the program.</summary>
+    public DuePoint Due(ProgramItem item, DueSettings settings)
+    {
+        var order = Orders.GetValueOrDefault(item.Code);
+        var rule = order?.Earned is { } earned ? item.ForDue().Earned(earned) : item.ForDue();
+        var point = DuePoint.Of(rule, Machine.ForDue(), LastDone.GetValueOrDefault(item.Code), settings);
+        return order?.Called is { } called ? point.Called(called, settings) : point;
+    }
 
     /// <summary>Items of the program that belong on this machine and are not switched off.</summary>
     public IEnumerable<ProgramItem> Items
@@ -41,6 +59,8 @@ public static class MachineFactsQueries
 
     private sealed record DonePoint(int MachineId, string ItemCode, DateOnly DoneOn, int LifeTenths);
 
+    private sealed record OrderPoint(int MachineId, string ItemCode, int Tenths, bool Earned);
+
     private sealed record UnconfirmedCount(int MachineId, int Count);
 
     /// <summary>Facts for judging "now" at an instant.</summary>
@@ -59,6 +79,7 @@ public static class MachineFactsQueries
         var list = JsonSerializer.Serialize(ids);
         var readings = (await db.RecentReadings(list, asOf - Reach, ct)).ToLookup(x => x.MachineId, x => new Reading(x.AtMs, new(x.LifeTenths)));
         var done = (await db.LastCompletions(list, ct)).ToLookup(x => x.MachineId, x => new Completion(x.ItemCode, x.DoneOn, new(x.LifeTenths)));
+        var orders = (await db.ItemOrders(list, ct)).ToLookup(x => x.MachineId);
         var unconfirmed = await db.Readings.Where(x => ids.Contains(x.MachineId) && x.State == ReadingState.Unconfirmed)
             .GroupBy(x => x.MachineId).Select(g => new UnconfirmedCount(g.Key, g.Count())).ToDictionaryAsync(x => x.MachineId, x => x.Count, ct);
 
@@ -71,6 +92,7 @@ public static class MachineFactsQueries
                 new MeterRecord([.. readings[machine.Id]], [.. parked[machine.Id]], machine.PlannedHoursPerDay, machine.CommissionedOn, new(machine.CommissionedTenths)),
                 new MeterOffsets(swaps[machine.Id]),
                 LastDone.Of(done[machine.Id]),
+                ToOrders(orders[machine.Id]),
                 unconfirmed.GetValueOrDefault(machine.Id)));
         }
 
@@ -111,6 +133,26 @@ public static class MachineFactsQueries
             ORDER BY r.MachineId, r.AtMs, r.LifeTenths
             """).ToListAsync(ct);
     }
+
+    private static Dictionary<string, ItemOrder> ToOrders(IEnumerable<OrderPoint> points) => points.GroupBy(x => x.ItemCode).ToDictionary(
+        x => x.Key,
+        x => new ItemOrder(
+            x.Where(y => y.Earned).Select(y => (MeterHours?)new MeterHours(y.Tenths)).FirstOrDefault(),
+            x.Where(y => !y.Earned).Select(y => (MeterHours?)new MeterHours(y.Tenths)).Min()),
+        StringComparer.Ordinal);
+
+    /// <summary>Calls that no work has answered yet, and intervals that analysis earned.</summary>
+    private static async Task<List<OrderPoint>> ItemOrders(this NippersDb db, string ids, CancellationToken ct) =>
+        await db.Database.SqlQuery<OrderPoint>($"""
+            SELECT c.MachineId, c.ItemCode, c.DueTenths AS Tenths, 0 AS Earned
+            FROM json_each({ids}) m JOIN Calls c ON c.MachineId = m.value AND c.VoidedMs IS NULL AND c.DueTenths IS NOT NULL
+            WHERE NOT EXISTS (SELECT 1 FROM Completions d
+                WHERE d.MachineId = c.MachineId AND d.ItemCode = c.ItemCode AND d.VoidedMs IS NULL AND d.EnteredMs > c.AtMs AND d.DoneOn >= c."On")
+            UNION ALL
+            SELECT k.MachineId, i.Code, k.DrainTenths, 1
+            FROM json_each({ids}) m JOIN MachineCompartments k ON k.MachineId = m.value AND k.DrainTenths IS NOT NULL
+                JOIN Machines x ON x.Id = k.MachineId JOIN ProgramItems i ON i.ProgramId = x.ProgramId AND i.Compartment = k.Code AND i.Work = 'Fluid'
+            """).ToListAsync(ct);
 
     private static async Task<List<DonePoint>> LastCompletions(this NippersDb db, string ids, CancellationToken ct) =>
         await db.Database.SqlQuery<DonePoint>($"""

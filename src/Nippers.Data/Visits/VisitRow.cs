@@ -134,32 +134,6 @@ public sealed class StepPhoto
     public required byte[] Small { get; set; }
 }
 
-/// <summary>A sample drawn.</summary>
-public sealed class SampleRow
-{
-    public long Id { get; set; }
-    public int MachineId { get; set; }
-    public required string Compartment { get; set; }
-    public required string ItemCode { get; set; }
-
-    /// <summary>What is written on the bottle.</summary>
-    public required string Bottle { get; set; }
-    public DateOnly On { get; set; }
-    public long TakenMs { get; set; }
-    public int LifeTenths { get; set; }
-
-    /// <summary>Hours on the oil, tenths; null when no change is on record.</summary>
-    public int? OilTenths { get; set; }
-
-    /// <summary>Litres added since that change.</summary>
-    public double AddedLitres { get; set; }
-    public string Fluid { get; set; } = "";
-    public required string By { get; set; }
-    public long? VisitId { get; set; }
-    public required string Batch { get; set; }
-    public long? VoidedMs { get; set; }
-}
-
 /// <summary>The workshop's money, time and vessels. One row.</summary>
 public sealed class Shop
 {
@@ -231,17 +205,6 @@ internal sealed class StepPhotoMap : IEntityTypeConfiguration<StepPhoto>
         builder.ToTable("StepPhotos");
         builder.HasOne<VisitRow>().WithMany().HasForeignKey(x => x.VisitId);
         builder.HasIndex(x => new { x.VisitId, x.Code });
-    }
-}
-
-internal sealed class SampleRowMap : IEntityTypeConfiguration<SampleRow>
-{
-    public void Configure(EntityTypeBuilder<SampleRow> builder)
-    {
-        builder.ToTable("Samples");
-        builder.HasOne<Machine>().WithMany().HasForeignKey(x => x.MachineId);
-        builder.HasIndex(x => new { x.MachineId, x.Compartment, x.LifeTenths });
-        builder.HasIndex(x => x.Bottle);
     }
 }
 

@@ -20,6 +20,8 @@ public static class Evaluator
         ["fluids"] = FluidCases.Evaluate,
         ["visit"] = VisitCases.Evaluate,
         ["jobcard"] = JobCardCases.Evaluate,
+        ["oil"] = OilCases.Evaluate,
+        ["iso4406"] = Iso4406Cases.Evaluate,
     };
 
     /// <summary>The names of the rules that can be evaluated.</summary>

@@ -67,11 +67,6 @@ public sealed record FleetWaste(string On, string Stream, double Amount, string 
 /// <summary>A fluid that came on board at a change.</summary>
 public sealed record FleetOnBoard(string Unit, string Compartment, string Fluid, double Litres, string On, double LifeHours, string Batch, long? Visit = null, string? VoidedAt = null) : FleetRecord;
 
-/// <summary>A sample drawn.</summary>
-public sealed record FleetSample(
-    string Unit, string Compartment, string Item, string Bottle, string On, string Taken, double LifeHours, double AddedLitres, string By, string Batch,
-    double? OilHours = null, string? Fluid = null, long? Visit = null, string? VoidedAt = null) : FleetRecord;
-
 /// <summary>A walk list with every version that was kept.</summary>
 public sealed record FleetWalkList(string Code, string Name, string Kind, bool Starter, IReadOnlyList<FleetWalkListVersion> Versions) : FleetRecord;
 
@@ -122,7 +117,8 @@ public sealed record FleetProgram(
     IReadOnlyList<FleetCompartment> Compartments, IReadOnlyList<FleetItem> Items) : FleetRecord;
 
 /// <summary>A compartment of a program.</summary>
-public sealed record FleetCompartment(string Code, string Name, string Kind, string? Needs = null, string? Stream = null, string? Traits = null, int? DrainMinutes = null, int? SettleMinutes = null, string? Fluids = null);
+public sealed record FleetCompartment(string Code, string Name, string Kind, string? Needs = null, string? Stream = null, string? Traits = null, int? DrainMinutes = null, int? SettleMinutes = null, string? Fluids = null,
+    double? DrainStepHours = null, double? DrainCapHours = null, string? DrainFluids = null);
 
 /// <summary>An item of a program.</summary>
 public sealed record FleetItem(
@@ -141,7 +137,7 @@ public sealed record FleetMachine(
 /// <summary>What a machine's own manual says of a compartment.</summary>
 public sealed record FleetMachineCompartment(
     string Code, double? CapacityLitres = null, string? Fluid = null, double? FilterLitres = null, int? DrainPoints = null, string? PlugTorque = null, string? PlugSeal = null, string? Socket = null,
-    double? PressureSeconds = null, string? Hub = null);
+    double? PressureSeconds = null, string? Hub = null, double? DrainHours = null);
 
 /// <summary>A parked span.</summary>
 public sealed record FleetParked(string From, string By, string? To = null, string? Reason = null);
@@ -184,6 +180,15 @@ public sealed record FleetCompletion(
 [JsonSerializable(typeof(FleetWaste))]
 [JsonSerializable(typeof(FleetOnBoard))]
 [JsonSerializable(typeof(FleetSample))]
+[JsonSerializable(typeof(FleetLab))]
+[JsonSerializable(typeof(FleetNewOil))]
+[JsonSerializable(typeof(FleetOilLimit))]
+[JsonSerializable(typeof(FleetConsignment))]
+[JsonSerializable(typeof(FleetBottle))]
+[JsonSerializable(typeof(FleetCall))]
+[JsonSerializable(typeof(FleetDrainChange))]
+[JsonSerializable(typeof(FleetCoolantTest))]
+[JsonSerializable(typeof(FleetLooseResult))]
 internal sealed partial class FleetJson : JsonSerializerContext
 {
     /// <summary>Leaves letters such as é as they are, so that a person can read the file.</summary>
@@ -223,7 +228,16 @@ public static class FleetSections
         ("stock", FleetJson.Default.FleetStock),
         ("waste", FleetJson.Default.FleetWaste),
         ("onBoard", FleetJson.Default.FleetOnBoard),
+        ("labs", FleetJson.Default.FleetLab),
+        ("newOils", FleetJson.Default.FleetNewOil),
+        ("oilLimits", FleetJson.Default.FleetOilLimit),
+        ("consignments", FleetJson.Default.FleetConsignment),
         ("samples", FleetJson.Default.FleetSample),
+        ("bottles", FleetJson.Default.FleetBottle),
+        ("calls", FleetJson.Default.FleetCall),
+        ("drainChanges", FleetJson.Default.FleetDrainChange),
+        ("coolantTests", FleetJson.Default.FleetCoolantTest),
+        ("looseResults", FleetJson.Default.FleetLooseResult),
     ];
 
     internal static readonly string[] Order = [.. All.Select(x => x.Name)];

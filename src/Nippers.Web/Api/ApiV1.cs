@@ -77,6 +77,7 @@ public static class ApiV1
         api.MapGet("/machines/{unit}/readings", Readings).WithName("readings").WithSummary("Readings, newest first.").ProducesProblem(StatusCodes.Status404NotFound);
         ApiWalks.MapWalks(api);
         ApiVisits.MapVisits(api);
+        ApiSamples.MapSamples(api);
         api.MapPost("/machines/{unit}/readings", Log).RequireAuthorization(Policies.ApiLog).WithName("logReading")
             .WithSummary("Logs a reading. An Idempotency-Key header makes a repeat harmless.")
             .ProducesProblem(StatusCodes.Status404NotFound).ProducesProblem(StatusCodes.Status422UnprocessableEntity);

@@ -4,6 +4,7 @@ using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Nippers.App;
 using Nippers.App.Exchange;
+using Nippers.App.Oil;
 using Nippers.App.Standings;
 using Nippers.Data;
 using Nippers.Demo;
@@ -156,7 +157,8 @@ internal static class FileCommands
             await using var scope = services.CreateAsyncScope();
             await scope.ServiceProvider.GetRequiredService<Setup>().Migrate(ct);
             var count = await scope.ServiceProvider.GetRequiredService<StandingKeeper>().Rebuild(TimeProvider.System.GetUtcNow(), ct);
-            return await Say(0, $"Derived anew: {count} machines.");
+            await scope.ServiceProvider.GetRequiredService<FleetLimits>().Derive(ct);
+            return await Say(0, $"Derived anew: {count} machines, and the fleet's own oil limits.");
         });
         return command;
     }

@@ -1,7 +1,9 @@
 using System.CommandLine;
 using System.Globalization;
 using Nippers.App;
+using Microsoft.EntityFrameworkCore;
 using Nippers.App.Exchange;
+using Nippers.App.Oil;
 using Nippers.Data;
 using Nippers.Demo;
 using Nippers.Web.Hosting;
@@ -33,14 +35,15 @@ internal static class ServeCommands
         {
             if (x.GetValueOrDefault<string?>() is { } text && !DateOnly.TryParseExact(text, "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out _)) x.AddError("--today needs a date such as 2026-03-01.");
         });
-        var command = new Command("demo", "Builds the demo fleet and serves it, with demo accounts.") { db, port, today };
+        var lab = new Option<string?>("--lab") { Description = "Address of a stand-in laboratory; ./nippers starts one beside the demo." };
+        var command = new Command("demo", "Builds the demo fleet and serves it, with demo accounts.") { db, port, today, lab };
         command.SetAction((given, ct) =>
         {
             var file = given.GetValue(db)?.FullName ?? Path.Combine(Directory.CreateTempSubdirectory("nippers-demo-").FullName, "demo.db");
             var clock = given.GetValue(today) is { } text
                 ? new SetClock(DemoDatabase.MorningOf(DateOnly.ParseExact(text, "yyyy-MM-dd", CultureInfo.InvariantCulture)))
                 : TimeProvider.System;
-            return Run(new(file, given.GetValue(port), Demo: true, clock), services => DemoDatabase.Fill(services, ct), ct);
+            return Run(new(file, given.GetValue(port), Demo: true, clock) { DemoLab = given.GetValue(lab) }, services => DemoDatabase.Fill(services, ct), ct);
         });
         return command;
     }
@@ -89,6 +92,9 @@ public static class DemoDatabase
         file.Position = 0;
         var outcome = await scope.ServiceProvider.GetRequiredService<ImportFleet>().Run(file, new("Demo", Roles.Planner), null, ct);
         if (!outcome.Done) throw new InvalidOperationException($"The demo fleet was refused: {outcome.Refusals[0]}");
+        await scope.ServiceProvider.GetRequiredService<FleetLimits>().Derive(ct);
+        var lab = scope.ServiceProvider.GetRequiredService<WebSettings>().DemoLab ?? "";
+        await scope.ServiceProvider.GetRequiredService<NippersDb>().Labs.Where(x => x.Usual).ExecuteUpdateAsync(x => x.SetProperty(m => m.Url, lab), ct);
     }
 
     /// <summary>The demo's story ends today; before its morning is over, it ended yesterday.</summary>

@@ -50,6 +50,24 @@ public static class WalkPlan
         return new HtmlString(svg.ToString());
     }
 
+    /// <summary>Draws the machine with one place lit.</summary>
+    /// <param name="list">The list: its parts.</param>
+    /// <param name="at">The place; null lights nothing.</param>
+    /// <param name="label">What it says.</param>
+    public static IHtmlContent Lit(CheckList list, (double X, double Y)? at, string label)
+    {
+        var svg = new StringBuilder(2048);
+        svg.Append(CultureInfo.InvariantCulture, $"""<svg class="plan" viewBox="0 0 {Width} {Height}" role="img" aria-label="{Text(label)}">""");
+        foreach (var part in list.Parts) Part(svg, part);
+        if (at is var (x, y))
+        {
+            svg.Append(CultureInfo.InvariantCulture, $"""<circle class="plan-glow" cx="{N(x)}" cy="{N(y)}" r="24"/><path class="plan-drop" transform="translate({N(x)} {N(y)}) scale(1.25)" d="M0 -12 C4 -5 8 -1 8 4 A8 7 0 0 1 -8 4 C-8 -1 -4 -5 0 -12 z"/>""");
+        }
+
+        svg.Append("</svg>");
+        return new HtmlString(svg.ToString());
+    }
+
     private static void Station(StringBuilder svg, PlanStation at, Words words)
     {
         var (x, y) = (at.Station.X - Box / 2.0, at.Station.Y - BoxHeight / 2.0);

@@ -7,6 +7,7 @@ using Microsoft.AspNetCore.HttpOverrides;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.Localization;
 using Nippers.App;
+using Nippers.App.Oil;
 using Nippers.Data;
 using Nippers.Data.People;
 using Nippers.Web.Api;
@@ -23,9 +24,9 @@ public static class NippersHost
 
     private static readonly string[] WorkPages =
         ["/Machines/Edit", "/Machines/New", "/Machines/Work", "/Machines/Baseline", "/Machines/Meter", "/Machines/Park", "/Machines/VoidWork", "/Machines/Limits", "/Exchange/Readings",
-            "/Visits/Plan", "/Visits/Step", "/Visits/End", "/Machines/Data", "/Machines/Position", "/Parts/New", "/Parts/Edit"];
+            "/Visits/Plan", "/Visits/Step", "/Visits/End", "/Machines/Data", "/Machines/Position", "/Parts/New", "/Parts/Edit", "/Machines/Take", "/Samples/Import", "/Samples/Results"];
 
-    private static readonly string[] PlanPages = ["/Programs/Item", "/Programs/Settings", "/Programs/Copy", "/Exchange/ImportFleet", "/Exchange/ExportFleet", "/WalkLists/Check", "/WalkLists/Plan", "/WalkLists/Copy", "/Programs/Compartment"];
+    private static readonly string[] PlanPages = ["/Programs/Item", "/Programs/Settings", "/Programs/Copy", "/Exchange/ImportFleet", "/Exchange/ExportFleet", "/WalkLists/Check", "/WalkLists/Plan", "/WalkLists/Copy", "/Programs/Compartment", "/Samples/Fluid"];
 
     public static WebApplication Create(WebSettings settings)
     {
@@ -54,6 +55,8 @@ public static class NippersHost
         services.AddSingleton(settings.Clock);
         services.AddNippers(settings.DatabaseFile);
         services.AddHostedService<StandingRefresher>();
+        services.AddHttpClient<ILabLine, LabLine>(http => (http.Timeout, http.MaxResponseContentBufferSize) = (LabLine.Patience, LabLine.LargestAnswer));
+        services.AddHostedService<LabRounds>();
         services.AddDataProtection()
             .SetApplicationName("Nippers")
             .PersistKeysToFileSystem(Directory.CreateDirectory(settings.DatabaseFile + ".keys"));

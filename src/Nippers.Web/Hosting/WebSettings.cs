@@ -14,6 +14,12 @@ public sealed record WebSettings(string DatabaseFile, int Port, bool Demo, TimeP
     /// <summary>Calls a token may make in a minute.</summary>
     public int ApiCallsPerMinute { get; init; } = 600;
 
+    /// <summary>Between two rounds to the laboratories.</summary>
+    public TimeSpan LabRound { get; init; } = TimeSpan.FromSeconds(10);
+
+    /// <summary>Demo: where the stand-in laboratory is; null leaves the demo's laboratory without a line.</summary>
+    public string? DemoLab { get; init; }
+
     /// <summary>Listen on this machine alone.</summary>
     public bool LocalOnly { get; init; }
 }

@@ -19,7 +19,7 @@ public static class Reasons
         };
         if (point.DueHours is { } due)
         {
-            var rule = point.Basis == DueBasis.BreakIn ? "BreakIn" : point.School.ToString();
+            var rule = point.Basis is DueBasis.BreakIn or DueBasis.Called ? point.Basis.ToString() : point.School.ToString();
             said.Add(words["Why.Hours." + rule, Words.Whole(point.IntervalHours ?? 0), Words.Hours(due), program.CreditPercent]);
             said.Add(words["Why.Now", Words.Hours(now.Hours), Words.Whole(point.WindowHours)]);
         }

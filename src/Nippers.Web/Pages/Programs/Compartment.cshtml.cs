@@ -20,6 +20,12 @@ public sealed class CompartmentModel(ChangeProgram change, ProgramViews views, W
 
     public string? Fluids { get; private set; }
 
+    public string? DrainStep { get; private set; }
+
+    public string? DrainCap { get; private set; }
+
+    public string? DrainFluids { get; private set; }
+
     public IReadOnlyCollection<string> Traits { get; private set; } = [];
 
     public int Version { get; private set; }
@@ -29,19 +35,23 @@ public sealed class CompartmentModel(ChangeProgram change, ProgramViews views, W
         if (!await Load(code, c, ct)) return NotFound();
         Version = Program.Version;
         (DrainMinutes, SettleMinutes, Fluids) = (Compartment.DrainMinutes.ToString(CultureInfo.InvariantCulture), Compartment.SettleMinutes.ToString(CultureInfo.InvariantCulture), Compartment.Fluids);
+        (DrainStep, DrainCap, DrainFluids) = (Hours(Compartment.DrainStepTenths), Hours(Compartment.DrainCapTenths), Compartment.DrainFluids);
         Traits = Compartment.Traits.Split(' ', StringSplitOptions.RemoveEmptyEntries);
         return Page();
     }
 
-    public async Task<IActionResult> OnPost([FromRoute] string code, [FromQuery] string c, string? drainMinutes, string? settleMinutes, string? fluids, string[] traits, int version, CancellationToken ct)
+    public async Task<IActionResult> OnPost([FromRoute] string code, [FromQuery] string c, string? drainMinutes, string? settleMinutes, string? fluids, string? drainStep, string? drainCap, string? drainFluids, string[] traits, int version, CancellationToken ct)
     {
         if (!await Load(code, c, ct)) return NotFound();
         (DrainMinutes, SettleMinutes, Fluids, Traits, Version) = (drainMinutes, settleMinutes, fluids, traits, version);
-        var outcome = await change.SaveCompartment(new(code, version, c, drainMinutes, settleMinutes, fluids, traits), Actor, ct);
+        (DrainStep, DrainCap, DrainFluids) = (drainStep, drainCap, drainFluids);
+        var outcome = await change.SaveCompartment(new(code, version, c, drainMinutes, settleMinutes, fluids, traits) { DrainStep = drainStep, DrainCap = drainCap, DrainFluids = drainFluids }, Actor, ct);
         if (outcome.Done) return Done($"/programs/{code}", words["Compartment.Saved", Compartment.Name]);
         Refuse(outcome.Refusals);
         return Page();
     }
+
+    private static string? Hours(int? tenths) => (tenths / 10.0)?.ToString(CultureInfo.InvariantCulture);
 
     private async Task<bool> Load(string code, string c, CancellationToken ct)
     {

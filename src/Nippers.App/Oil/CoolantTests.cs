@@ -1,0 +1,113 @@
+using Microsoft.EntityFrameworkCore;
+using Nippers.App.Defects;
+using Nippers.App.Readings;
+using Nippers.Core.Hours;
+using Nippers.Core.Oil;
+using Nippers.Data;
+using Nippers.Data.Fleet;
+using Nippers.Data.Oil;
+using Nippers.Data.Programs;
+using Nippers.Data.Queries;
+
+namespace Nippers.App.Oil;
+
+/// <summary>A coolant test, as entered.</summary>
+public sealed record CoolantInput
+{
+    public bool Laboratory { get; init; }
+    public string? On { get; init; }
+    public string? Share { get; init; }
+    public string? Freeze { get; init; }
+    public string? Ph { get; init; }
+    public Inhibitor? Inhibitor { get; init; }
+    public string? Chloride { get; init; }
+    public string? Sulphate { get; init; }
+    public string? Wanted { get; init; }
+    public string? Refill { get; init; }
+    public string? Note { get; init; }
+    public string? Key { get; init; }
+}
+
+/// <summary>A test with what it comes to.</summary>
+public sealed record JudgedCoolant(CoolantTestRow Row, CoolantResult Result);
+
+/// <summary>The coolant of a machine.</summary>
+/// <param name="Place">Its compartment; null when the machine has none.</param>
+/// <param name="VolumeLitres">Volume of the system; null when not entered.</param>
+public sealed record CoolantPage(Machine Machine, ProgramCompartment? Place, double? VolumeLitres, IReadOnlyList<JudgedCoolant> Tests, DateOnly Today);
+
+/// <summary>Keeps coolant tests and says what follows from them.</summary>
+public sealed class CoolantTests(NippersDb db, Writes writes)
+{
+    private const double UsualShare = 50;
+    private const int Shown = 30;
+
+    public async Task<CoolantPage?> Page(string unit, CancellationToken ct)
+    {
+        var facts = await db.FactsOf(unit, writes.Now, ct);
+        if (facts is null) return null;
+        var place = facts.Machine.Program.Compartments.Find(x => x.Kind == CompartmentKind.Cooling);
+        var litres = place is null ? null : await db.MachineCompartments.Where(x => x.MachineId == facts.Machine.Id && x.Code == place.Code).Select(x => x.CapacityLitres).FirstOrDefaultAsync(ct);
+        var rows = await db.CoolantTests.AsNoTracking().Where(x => x.MachineId == facts.Machine.Id && x.VoidedMs == null).OrderByDescending(x => x.On).ThenByDescending(x => x.AtMs).Take(Shown).ToListAsync(ct);
+        return new(facts.Machine, place, litres, [.. rows.Select(x => new JudgedCoolant(x, Judge(x, facts.Machine.Site.LowC, litres)))], LocalDay.Of(writes.Now, facts.Zone));
+    }
+
+    internal static CoolantResult Judge(CoolantTestRow row, int? lowC, double? litres) =>
+        CoolantJudge.Judge(new(row.SharePercent, row.FreezeC, row.Ph, row.Inhibitor, row.ChloridePpm, row.SulphatePpm), lowC, litres, row.WantedPercent, row.RefillPercent);
+
+    public Task<Outcome<CoolantTestRow>> Keep(string unit, CoolantInput input, Actor actor, CancellationToken ct) => writes.Run(
+        async () =>
+        {
+            if (await writes.Earlier(actor, input.Key, ct) is { } earlier)
+            {
+                var kept = long.Parse(earlier, System.Globalization.CultureInfo.InvariantCulture);
+                return Outcome<CoolantTestRow>.Of(await db.CoolantTests.SingleAsync(x => x.Id == kept, ct));
+            }
+
+            var facts = await db.FactsOf(unit, writes.Now, ct);
+            if (facts is null) return Outcome<CoolantTestRow>.Refused("", "noSuchUnit", unit, Array.Empty<string>());
+            var refusals = new List<Refusal>();
+            var today = LocalDay.Of(writes.Now, facts.Zone);
+            var on = string.IsNullOrWhiteSpace(input.On) ? today : LocalTime.ParseDate(input.On);
+            if (on is null) refusals.Add(new("on", "notADate"));
+            else if (on > today) refusals.Add(new("on", "dateInFuture"));
+            var row = new CoolantTestRow
+            {
+                MachineId = facts.Machine.Id,
+                On = on ?? today,
+                LifeTenths = DefectBook.LastHours(facts).Tenths,
+                Laboratory = input.Laboratory,
+                SharePercent = Typed.Optional(input.Share, "share", 0, 100, refusals),
+                FreezeC = Typed.Optional(input.Freeze, "freeze", -80, 10, refusals),
+                Ph = Typed.Optional(input.Ph, "ph", 0, 14, refusals),
+                Inhibitor = input.Inhibitor,
+                ChloridePpm = Typed.Optional(input.Chloride, "chloride", 0, 50_000, refusals),
+                SulphatePpm = Typed.Optional(input.Sulphate, "sulphate", 0, 50_000, refusals),
+                WantedPercent = Typed.Optional(input.Wanted, "wanted", 10, 70, refusals) ?? UsualShare,
+                RefillPercent = Typed.Optional(input.Refill, "refill", 0, 100, refusals) ?? 100,
+                Note = Typed.Words(input.Note, "note", 500, refusals),
+                By = actor.Name,
+                AtMs = writes.NowMs,
+            };
+            if (refusals.Count == 0 && row is { SharePercent: null, FreezeC: null, Ph: null, Inhibitor: null, ChloridePpm: null, SulphatePpm: null }) refusals.Add(new("share", "coolantNothing"));
+            if (refusals.Count > 0) return Outcome<CoolantTestRow>.Refused(refusals);
+            db.CoolantTests.Add(row);
+            await db.SaveChangesAsync(ct);
+            writes.Remember(actor, input.Key, row.Id.ToString(System.Globalization.CultureInfo.InvariantCulture));
+            writes.Audit(actor, "coolant.test", unit, row.MachineId, null, new { row.SharePercent, row.FreezeC, row.Ph, row.Inhibitor, row.ChloridePpm, row.SulphatePpm });
+            return Outcome<CoolantTestRow>.Of(row);
+        },
+        ct);
+
+    /// <summary>Takes a test back.</summary>
+    public Task<Outcome<CoolantTestRow>> Void(string unit, long id, Actor actor, CancellationToken ct) => writes.Run(
+        async () =>
+        {
+            var row = await db.CoolantTests.SingleOrDefaultAsync(x => x.Id == id && x.VoidedMs == null && db.Machines.Any(m => m.Id == x.MachineId && m.Unit == unit), ct);
+            if (row is null) return Outcome<CoolantTestRow>.Refused("", "coolantGone");
+            (row.VoidedMs, row.VoidedBy) = (writes.NowMs, actor.Name);
+            writes.Audit(actor, "coolant.void", unit, row.MachineId, new { row.SharePercent, row.Ph }, null);
+            return Outcome<CoolantTestRow>.Of(row);
+        },
+        ct);
+}

@@ -1,0 +1,109 @@
+using Microsoft.EntityFrameworkCore;
+using Nippers.Data;
+using Nippers.Data.Oil;
+using Nippers.Formats.Lab;
+
+namespace Nippers.App.Oil;
+
+/// <summary>What came back from a laboratory: its text, or the code of what went wrong.</summary>
+public sealed record LabReply(string? Text, string? Fault);
+
+/// <summary>The line to a laboratory.</summary>
+public interface ILabLine
+{
+    /// <summary>Hands a list over. The same reference twice is the same list.</summary>
+    Task<LabReply> Send(LabRow lab, string order, CancellationToken ct);
+
+    /// <summary>Asks for results since a place.</summary>
+    Task<LabReply> Ask(LabRow lab, long cursor, CancellationToken ct);
+}
+
+/// <summary>Carries lists to laboratories and brings results back, and tries again later, and ever later, when a laboratory does not answer. Nothing is lost in between.</summary>
+public sealed class LabCourier(NippersDb db, Writes writes, TakeResults results, ILabLine line)
+{
+    /// <summary>Who stands behind what comes in by itself.</summary>
+    public const string Name = "Laboratory";
+
+    /// <summary>Between two questions that went well.</summary>
+    public static readonly TimeSpan AskEvery = TimeSpan.FromSeconds(60);
+
+    private static readonly TimeSpan FirstWait = TimeSpan.FromSeconds(15);
+    private static readonly TimeSpan LongestWait = TimeSpan.FromHours(3);
+    private const int MostDoublings = 12;
+
+    /// <summary>When to try again after so many failures.</summary>
+    public static TimeSpan WaitAfter(int failures) => TimeSpan.FromTicks(Math.Min(LongestWait.Ticks, FirstWait.Ticks << Math.Clamp(failures - 1, 0, MostDoublings)));
+
+    /// <summary>One round: hands over what waits, asks for what is out.</summary>
+    /// <param name="atOnce">Do not wait for the time of the next try: somebody pressed the button.</param>
+    /// <param name="ct">Cancels.</param>
+    /// <returns>How many results came in.</returns>
+    public async Task<int> Round(bool atOnce, CancellationToken ct)
+    {
+        var taken = 0;
+        foreach (var lab in await db.Labs.AsNoTracking().Where(x => x.Url != "").OrderBy(x => x.Id).ToListAsync(ct))
+        {
+            var waiting = await db.Consignments.AsNoTracking().Where(x => x.LabId == lab.Id && x.State == ConsignmentState.Waiting && (atOnce || x.NextTryMs == null || x.NextTryMs <= writes.NowMs)).OrderBy(x => x.Id).ToListAsync(ct);
+            foreach (var box in waiting) await HandOver(lab, box, ct);
+            taken += await Collect(lab, atOnce, ct);
+        }
+
+        return taken;
+    }
+
+    private async Task HandOver(LabRow lab, ConsignmentRow box, CancellationToken ct)
+    {
+        // Asked outside of a transaction: a slow laboratory must not hold up the people here.
+        var reply = await line.Send(lab, LabMessages.Write(await SendSamples.OrderOf(db, box, ct)), ct);
+        await writes.Run(
+            async () =>
+            {
+                var row = await db.Consignments.SingleAsync(x => x.Id == box.Id, ct);
+                row.Attempts++;
+                if (reply.Fault is null)
+                {
+                    (row.State, row.HandedMs, row.NextTryMs, row.LastFault) = (ConsignmentState.HandedOver, writes.NowMs, null, "");
+                }
+                else
+                {
+                    (row.LastFault, row.NextTryMs) = (reply.Fault, (writes.Now + WaitAfter(row.Attempts)).ToUnixTimeMilliseconds());
+                }
+
+                return Outcome<ConsignmentRow>.Of(row);
+            },
+            ct);
+    }
+
+    private async Task<int> Collect(LabRow lab, bool atOnce, CancellationToken ct)
+    {
+        if (!atOnce && lab.NextAskMs > writes.NowMs) return 0;
+        if (!await db.Consignments.AnyAsync(x => x.LabId == lab.Id && x.State == ConsignmentState.HandedOver, ct)) return 0;
+        var reply = await line.Ask(lab, lab.Cursor, ct);
+        var answer = reply.Text is { } text ? LabMessages.ReadAnswer(text) : null;
+        var fault = reply.Fault ?? answer?.Fault;
+        var taken = 0;
+        await writes.Run(
+            async () =>
+            {
+                var row = await db.Labs.SingleAsync(x => x.Id == lab.Id, ct);
+                if (fault is not null)
+                {
+                    row.Failures++;
+                    (row.LastFault, row.NextAskMs) = (fault, (writes.Now + WaitAfter(row.Failures)).ToUnixTimeMilliseconds());
+                    return Outcome<LabRow>.Of(row);
+                }
+
+                var origin = new ResultOrigin(ReportSource.Online, lab.Id, Name);
+                foreach (var result in answer!.Results)
+                {
+                    if ((await results.Keep(result, origin, ct)).Fate is ResultFate.Matched or ResultFate.Correction) taken++;
+                }
+
+                foreach (var (bottle, why, detail) in answer.Broken) await results.SetAside(new(bottle, new Dictionary<string, string>()) { Comment = detail }, why, origin, ct);
+                (row.Failures, row.LastFault, row.Cursor, row.NextAskMs) = (0, "", Math.Max(row.Cursor, answer.Cursor), (writes.Now + AskEvery).ToUnixTimeMilliseconds());
+                return Outcome<LabRow>.Of(row);
+            },
+            ct);
+        return taken;
+    }
+}

@@ -1,0 +1,229 @@
+using Microsoft.EntityFrameworkCore;
+using Nippers.App.Defects;
+using Nippers.Core.Defects;
+using Nippers.Core.Hours;
+using Nippers.Core.Jobs;
+using Nippers.Core.Oil;
+using Nippers.Data;
+using Nippers.Data.Oil;
+using Nippers.Data.Programs;
+using Nippers.Data.Queries;
+
+namespace Nippers.App.Oil;
+
+/// <summary>A signature, as entered.</summary>
+public sealed record SignInput
+{
+    public int Version { get; init; }
+    public OilVerdict? Verdict { get; init; }
+
+    /// <summary>Why it is not the advised one; needed then.</summary>
+    public string? Words { get; init; }
+
+    /// <summary>Grade of the defect that is opened; null for none. A stop always opens one.</summary>
+    public DefectGrade? Defect { get; init; }
+    public string? DefectWords { get; init; }
+    public string? LimitHours { get; init; }
+    public string? LimitDays { get; init; }
+
+    /// <summary>Items that are due now.</summary>
+    public IReadOnlyCollection<string> DueNow { get; init; } = [];
+
+    /// <summary>Since the last change nothing but this fluid was added.</summary>
+    public bool SameFluid { get; init; }
+
+    /// <summary>Something in the sample's history says that it is not this machine's: it is set aside from trends.</summary>
+    public bool NotTrue { get; init; }
+}
+
+/// <summary>Work that a verdict suggests.</summary>
+public sealed record SuggestedWork(ProgramItem Item, bool Ticked);
+
+/// <summary>What a signature would do.</summary>
+public sealed record SignedActions(IReadOnlyList<SuggestedWork> Work, DrainStep? Drain, DrainRule? Rule, double? CurrentHours);
+
+/// <summary>What a signature did.</summary>
+public sealed record SignedSample(SampleRow Sample, long? DefectId, DrainStep? Drain);
+
+/// <summary>Signs the verdict on a sample, or overrules it, and lets it act: defect, next sample, work due now, interval between oil changes.</summary>
+public sealed class SignVerdict(NippersDb db, Writes writes, ReportDefect report, OilBook book)
+{
+    private const int LongestWords = 1000;
+    private const string FluidOf = "@fluid";
+
+    private sealed record ActionLine(string Pattern, string Engine, string Hydraulic, string Gear, string Transmission)
+    {
+        public string Of(OilKind kind) => kind switch { OilKind.Engine => Engine, OilKind.Hydraulic => Hydraulic, OilKind.Gear => Gear, _ => Transmission };
+    }
+
+    private static readonly Dictionary<string, ActionLine> Lines = Tables.Read<ActionLine>("Oil.actions").ToDictionary(x => x.Pattern, StringComparer.Ordinal);
+
+    public Task<Outcome<SignedSample>> Run(long id, SignInput input, Actor actor, CancellationToken ct) => writes.Run(
+        async () =>
+        {
+            var sample = await db.Samples.Include(x => x.Machine).SingleOrDefaultAsync(x => x.Id == id && x.VoidedMs == null, ct);
+            if (sample is null) return Outcome<SignedSample>.Refused("", "noSuchSample");
+            if (sample.State < SampleState.Reported || sample.Advised is not { } advised) return Outcome<SignedSample>.Refused("", "sampleNotReported");
+            if (sample.Version != input.Version) return Outcome<SignedSample>.Refused("", "changedMeanwhile");
+            var refusals = new List<Refusal>();
+            if (input.Verdict is null) refusals.Add(new("verdict", "needed"));
+            var words = Typed.Words(input.Words, "words", LongestWords, refusals, needed: input.Verdict is { } other && other != advised);
+            var verdict = input.Verdict ?? advised;
+            if (verdict == OilVerdict.Stop && input.Defect is not (null or DefectGrade.Stop)) refusals.Add(new("defect", "stopNeedsStop"));
+            if (refusals.Count > 0) return Outcome<SignedSample>.Refused(refusals);
+
+            var facts = (await db.FactsOf(sample.Machine.Unit, writes.Now, ct))!;
+            var known = facts.Items.Select(x => x.Code).ToHashSet(StringComparer.Ordinal);
+            if (input.DueNow.FirstOrDefault(x => !known.Contains(x)) is { } stranger) return Outcome<SignedSample>.Refused("dueNow", "noSuchItem", stranger);
+
+            // SignedAs again after a correction: what the first signature called for is called no longer.
+            await db.Calls.Where(x => x.SampleId == id && x.VoidedMs == null).ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedMs, writes.NowMs), ct);
+            var before = new { sample.State, sample.SignedAs, sample.SignedBy };
+            (sample.State, sample.SignedAs, sample.SignedBy, sample.SignedMs, sample.SignedWords) = (SampleState.Judged, verdict, actor.Name, writes.NowMs, words);
+            sample.DrawnWrong |= input.NotTrue;
+            sample.Version++;
+            writes.Audit(actor, "sample.sign", TakeSample.Subject(sample.Machine.Unit, sample), sample.MachineId, before, new { verdict, advised, words, input.Defect, input.DueNow, input.NotTrue });
+            await db.SaveChangesAsync(ct);
+
+            var grade = verdict == OilVerdict.Stop ? DefectGrade.Stop : input.Defect;
+            if (grade is { } asked && sample.DefectId is null)
+            {
+                var opened = await report.Add(ToDefect(sample, asked, input), actor, ct);
+                if (!opened.Done) return Outcome<SignedSample>.Refused([.. opened.Refusals.Select(x => x.Field == "words" ? x with { Field = "defectWords" } : x)]);
+                sample.DefectId = opened.Value!.Id;
+            }
+
+            Call(sample, facts, verdict, input);
+            var drain = input.NotTrue ? null : await Drain(sample, facts, input.SameFluid, actor, ct);
+            await writes.RefreshStanding([sample.MachineId], ct);
+            return Outcome<SignedSample>.Of(new(sample, sample.DefectId, drain));
+        },
+        ct);
+
+    /// <summary>What signing a verdict would offer: work, and the interval between oil changes.</summary>
+    public async Task<SignedActions> Offer(SampleRow sample, OilJudgement judgement, CancellationToken ct)
+    {
+        var facts = (await db.FactsOf(sample.Machine.Unit, writes.Now, ct))!;
+        var work = new List<SuggestedWork>();
+        var fluid = facts.Items.FirstOrDefault(x => x.Compartment == sample.Compartment && x.Work == ItemWork.Fluid);
+        foreach (var pattern in judgement.Patterns)
+        {
+            if (!Lines.TryGetValue(pattern.Code, out var line)) continue;
+            var acts = judgement.Verdict >= OilVerdict.Act && (pattern.Evidence.Any(x => judgement.LimitGrades[(int)x] == 2) || pattern.Code == "coolant");
+            foreach (var code in line.Of(sample.Kind).Split(' ', StringSplitOptions.RemoveEmptyEntries))
+            {
+                var item = code == FluidOf ? fluid : facts.Items.FirstOrDefault(x => x.Code == code);
+                if (item is null) continue;
+                var at = work.FindIndex(x => x.Item.Code == item.Code);
+                if (at < 0) work.Add(new(item, acts));
+                else if (acts) work[at] = work[at] with { Ticked = true };
+            }
+        }
+
+        var (rule, current) = RuleOf(facts, sample.Compartment);
+        if (rule is null) return new(work, null, null, null);
+        var drain = DrainAdvice.After(rule, current!.Value, sample.Kind, await SinceCurrent(sample, judgement.Verdict, ct), Approved(facts, sample, true), (await book.NewOf(sample.Fluid, ct)).Tbn);
+        return new(work, drain, rule, current);
+    }
+
+    /// <summary>Base, step and cap of a compartment with the interval now; null where analysis may not change it.</summary>
+    internal static (DrainRule? Rule, double? CurrentHours) RuleOf(MachineFacts facts, string compartment)
+    {
+        var place = facts.Machine.Program.Compartments.Find(x => x.Code == compartment);
+        var item = facts.Items.FirstOrDefault(x => x.Compartment == compartment && x.Work == ItemWork.Fluid);
+        if (place is not { DrainStepTenths: { } step, DrainCapTenths: { } cap } || item?.ForDue().Interval(facts.Machine.Duty) is not { } hours) return (null, null);
+        return (new(hours, step / 10.0, cap / 10.0), facts.Orders.GetValueOrDefault(item.Code)?.Earned?.Value ?? hours);
+    }
+
+    private static DefectInput ToDefect(SampleRow sample, DefectGrade grade, SignInput input) => new()
+    {
+        Unit = sample.Machine.Unit,
+        Place = sample.Compartment,
+        Part = "oil",
+        Words = input.DefectWords,
+        Grade = grade,
+        LimitHours = input.LimitHours,
+        LimitDays = input.LimitDays,
+    };
+
+    /// <summary>Calls the next sample, and the work that is due now.</summary>
+    private void Call(SampleRow sample, MachineFacts facts, OilVerdict verdict, SignInput input)
+    {
+        var last = DefectBook.LastHours(facts);
+        var today = LocalDay.Of(writes.Now, facts.Zone);
+        CallRow New(string item, CallReason reason, int? due) => new() { MachineId = sample.MachineId, ItemCode = item, Reason = reason, AtMs = writes.NowMs, DueTenths = due, On = today, SampleId = sample.Id };
+        foreach (var item in input.DueNow.Where(x => x != sample.ItemCode)) db.Calls.Add(New(item, CallReason.Verdict, last.Tenths));
+        var place = facts.Items.FirstOrDefault(x => x.Code == sample.ItemCode);
+        var interval = place?.ForDue().Interval(facts.Machine.Duty) ?? LimitSet.ReferenceHours(sample.Kind);
+        switch (verdict)
+        {
+            case OilVerdict.Watch:
+                db.Calls.Add(New(sample.ItemCode, CallReason.Resample, Math.Max(last.Tenths, sample.LifeTenths + Tenths(OilJudge.NextSampleHours(verdict, interval)!.Value))));
+                break;
+            case OilVerdict.Act:
+                var call = New(sample.ItemCode, CallReason.Resample, sample.DefectId is null ? last.Tenths + Tenths(OilJudge.HoursAfterRepair) : null);
+                call.AfterDefectId = sample.DefectId;
+                db.Calls.Add(call);
+                break;
+            case OilVerdict.Stop:
+                db.Calls.Add(New(sample.ItemCode, CallReason.Resample, last.Tenths));
+                break;
+        }
+    }
+
+    /// <summary>Changes the interval between oil changes where the verdict earns or loses it.</summary>
+    private async Task<DrainStep?> Drain(SampleRow sample, MachineFacts facts, bool sameFluid, Actor actor, CancellationToken ct)
+    {
+        var (rule, current) = RuleOf(facts, sample.Compartment);
+        if (rule is null) return null;
+        var step = DrainAdvice.After(rule, current!.Value, sample.Kind, await SinceCurrent(sample, sample.SignedAs!.Value, ct), Approved(facts, sample, sameFluid), (await book.NewOf(sample.Fluid, ct)).Tbn);
+        if (step.Hours == current) return step;
+        await Change(db, writes.NowMs, facts, sample.Compartment, rule, current.Value, step, sample.Id, actor.Name, ct);
+        writes.Audit(actor, "drain.change", $"{facts.Machine.Unit} {sample.Compartment}", sample.MachineId, new { hours = current }, new { hours = step.Hours, step.Reason });
+        return step;
+    }
+
+    /// <summary>Sets the interval of a compartment and keeps why.</summary>
+    internal static async Task Change(NippersDb db, long atMs, MachineFacts facts, string compartment, DrainRule rule, double current, DrainStep step, long? sampleId, string by, CancellationToken ct)
+    {
+        var own = await db.MachineCompartments.SingleOrDefaultAsync(x => x.MachineId == facts.Machine.Id && x.Code == compartment, ct);
+        if (own is null) db.MachineCompartments.Add(own = new() { MachineId = facts.Machine.Id, Code = compartment });
+        own.DrainTenths = step.Hours == rule.BaseHours ? null : Tenths(step.Hours);
+        db.DrainChanges.Add(new()
+        {
+            MachineId = facts.Machine.Id,
+            Compartment = compartment,
+            On = LocalDay.Of(atMs, facts.Zone),
+            LifeTenths = DefectBook.LastHours(facts).Tenths,
+            FromTenths = Tenths(current),
+            ToTenths = Tenths(step.Hours),
+            Reason = step.Reason,
+            SampleId = sampleId,
+            By = by,
+            AtMs = atMs,
+        });
+    }
+
+    /// <summary>SignedAs samples since the interval last changed, this one last.</summary>
+    private async Task<IReadOnlyList<DrainSample>> SinceCurrent(SampleRow sample, OilVerdict verdict, CancellationToken ct)
+    {
+        var since = await db.DrainChanges.Where(x => x.MachineId == sample.MachineId && x.Compartment == sample.Compartment && x.SampleId != sample.Id).MaxAsync(x => (long?)x.AtMs, ct) ?? 0;
+        var rows = await db.Samples.AsNoTracking()
+            .Where(x => x.MachineId == sample.MachineId && x.Compartment == sample.Compartment && x.SignedAs != null && x.Id != sample.Id && x.VoidedMs == null && !x.DrawnWrong && x.SignedMs > since && x.LifeTenths <= sample.LifeTenths)
+            .OrderByDescending(x => x.LifeTenths).Take(DrainAdvice.Needed).ToListAsync(ct);
+        rows.Reverse();
+        var ids = rows.Select(x => x.Id).Append(sample.Id).ToList();
+        var tbn = await db.Judgements.Where(x => ids.Contains(x.SampleId)).ToDictionaryAsync(x => x.SampleId, x => x.Values, ct);
+        DrainSample Of(SampleRow x, OilVerdict v) => new(v, x.Late, tbn.TryGetValue(x.Id, out var values) ? OilCase.ReadValues(values)[Measurand.Tbn] : null, x.OilTenths / 10.0);
+        return [.. rows.Select(x => Of(x, x.SignedAs!.Value)), Of(sample, verdict)];
+    }
+
+    /// <summary>Whether the program approves the fluid for it, and nothing else was added.</summary>
+    private static bool Approved(MachineFacts facts, SampleRow sample, bool sameFluid)
+    {
+        var approved = facts.Machine.Program.Compartments.Find(x => x.Code == sample.Compartment)?.DrainFluids.Split(';', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries) ?? [];
+        return sameFluid && approved.Contains(sample.Fluid);
+    }
+
+    private static int Tenths(double hours) => (int)Math.Round(hours * 10);
+}

@@ -1,0 +1,173 @@
+using System.Security.Cryptography;
+using System.Text;
+using System.Text.Json;
+using Microsoft.EntityFrameworkCore;
+using Nippers.Data;
+using Nippers.Data.Oil;
+using Nippers.Formats.Lab;
+
+namespace Nippers.App.Oil;
+
+/// <summary>What became of a result.</summary>
+public enum ResultFate
+{
+    /// <summary>Taken: its sample is to be judged.</summary>
+    Matched,
+
+    /// <summary>The same figures were there already.</summary>
+    Unchanged,
+
+    /// <summary>Other figures than before: both are kept, the new ones count.</summary>
+    Correction,
+
+    /// <summary>Belongs to no bottle that was taken; kept aside.</summary>
+    Loose,
+}
+
+/// <summary>A result and what becomes of it.</summary>
+/// <param name="Result">The result.</param>
+/// <param name="Fate">What becomes of it.</param>
+/// <param name="Why">Loose: a code of a refusal.</param>
+/// <param name="SampleId">The sample it belongs to.</param>
+public sealed record MatchedResult(LabResult Result, ResultFate Fate, string? Why = null, long? SampleId = null);
+
+/// <summary>Where results come from.</summary>
+public sealed record ResultOrigin(ReportSource Source, int? LabId, string By);
+
+/// <summary>Takes results in: finds their bottles, keeps corrections with what they correct, and sets aside what belongs to none.</summary>
+public sealed class TakeResults(NippersDb db, Writes writes, JudgeSample judge)
+{
+    /// <summary>Says what would become of a result. Changes nothing.</summary>
+    public async Task<MatchedResult> Match(LabResult result, CancellationToken ct) => (await Find(result, ct)).Match;
+
+    /// <summary>Types in what a letter says.</summary>
+    public Task<Outcome<SampleRow>> ByHand(long sampleId, IReadOnlyDictionary<string, string?> typed, string? iso, string? comment, string? labNumber, Actor actor, CancellationToken ct) => writes.Run(
+        async () =>
+        {
+            var sample = await db.Samples.Include(x => x.Machine).SingleOrDefaultAsync(x => x.Id == sampleId && x.VoidedMs == null, ct);
+            if (sample is null) return Outcome<SampleRow>.Refused("", "noSuchSample");
+            var refusals = new List<Refusal>();
+            var figures = new Dictionary<string, string>(StringComparer.Ordinal);
+            foreach (var (code, text) in typed)
+            {
+                if (Core.Oil.Measurands.Parse(code) is not { } measurand) continue;
+                var (figure, fault) = LabFigure.Read(text, measurand);
+                if (fault is not null) refusals.Add(new(code, fault));
+                else if (figure is not null) figures[code] = figure.ToString();
+            }
+
+            var code4406 = Core.Oil.Iso4406Code.Parse(iso)?.ToString() ?? "";
+            if (!string.IsNullOrWhiteSpace(iso) && code4406.Length == 0) refusals.Add(new("iso", "labIso"));
+            var words = Typed.Words(comment, "comment", LongestComment, refusals);
+            var number = Typed.Words(labNumber, "labNumber", 40, refusals);
+            if (refusals.Count == 0 && figures.Count == 0 && code4406.Length == 0) refusals.Add(new("", "labNothing"));
+            if (refusals.Count > 0) return Outcome<SampleRow>.Refused(refusals);
+            await Keep(new(sample.Bottle, figures) { Iso = code4406, Comment = words, LabNumber = number }, new(ReportSource.Hand, sample.LabId, actor.Name), ct);
+            return Outcome<SampleRow>.Of(sample);
+        },
+        ct);
+
+    /// <summary>Gives a result that was kept aside to a sample.</summary>
+    public Task<Outcome<SampleRow>> Give(long looseId, string? bottle, Actor actor, CancellationToken ct) => writes.Run(
+        async () =>
+        {
+            var loose = await db.LooseResults.SingleOrDefaultAsync(x => x.Id == looseId && x.SettledMs == null, ct);
+            if (loose is null) return Outcome<SampleRow>.Refused("", "looseGone");
+            var (mark, fault) = Bottles.ReadMark(bottle ?? "");
+            if (string.IsNullOrWhiteSpace(bottle)) return Outcome<SampleRow>.Refused($"bottle-{looseId}", "needed");
+            if (fault is not null) return Outcome<SampleRow>.Refused($"bottle-{looseId}", fault, mark);
+            var sample = await db.Samples.Include(x => x.Machine).SingleOrDefaultAsync(x => x.Bottle == mark && x.VoidedMs == null, ct);
+            if (sample is null) return Outcome<SampleRow>.Refused($"bottle-{looseId}", "bottleUnknown", mark);
+            var result = JsonSerializer.Deserialize<LabResult>(loose.Result)! with { Bottle = sample.Bottle, Unit = "", Compartment = "", OilHours = null };
+            if (result.Fault is { } broken) return Outcome<SampleRow>.Refused($"bottle-{looseId}", broken);
+            await Keep(result, new(ReportSource.Hand, loose.LabId, actor.Name), ct);
+            (loose.SettledMs, loose.SettledBy, loose.SampleId) = (writes.NowMs, actor.Name, sample.Id);
+            writes.Audit(actor, "result.give", loose.Bottle, sample.MachineId, null, new { to = sample.Bottle });
+            return Outcome<SampleRow>.Of(sample);
+        },
+        ct);
+
+    /// <summary>Puts a result away that belongs to nobody here.</summary>
+    public Task<Outcome<LooseResultRow>> PutAway(long looseId, Actor actor, CancellationToken ct) => writes.Run(
+        async () =>
+        {
+            var loose = await db.LooseResults.SingleOrDefaultAsync(x => x.Id == looseId && x.SettledMs == null, ct);
+            if (loose is null) return Outcome<LooseResultRow>.Refused("", "looseGone");
+            (loose.SettledMs, loose.SettledBy) = (writes.NowMs, actor.Name);
+            writes.Audit(actor, "result.putAway", loose.Bottle, null, null, null);
+            return Outcome<LooseResultRow>.Of(loose);
+        },
+        ct);
+
+    /// <summary>Takes a result in, inside the caller's transaction.</summary>
+    internal async Task<MatchedResult> Keep(LabResult result, ResultOrigin origin, CancellationToken ct)
+    {
+        var (match, sample, before) = await Find(result, ct);
+        switch (match.Fate)
+        {
+            case ResultFate.Loose:
+                await SetAside(result, match.Why!, origin, ct);
+                break;
+            case ResultFate.Matched or ResultFate.Correction:
+                if (before is not null) before.ReplacedMs = writes.NowMs;
+                var report = new ReportRow
+                {
+                    SampleId = sample!.Id,
+                    ReceivedMs = writes.NowMs,
+                    Source = origin.Source,
+                    LabId = origin.LabId,
+                    By = origin.By,
+                    LabNumber = result.LabNumber,
+                    Figures = OilCase.WriteFigures(result.Figures),
+                    Iso = result.Iso,
+                    Comment = result.Comment,
+                };
+                db.Reports.Add(report);
+                sample.State = SampleState.Reported;
+                sample.ReportedMs = writes.NowMs;
+                sample.LabId ??= origin.LabId;
+                sample.Version++;
+                await judge.Judge(sample, report, ct);
+                writes.Audit(new(origin.By, Roles.Technician), match.Fate == ResultFate.Correction ? "result.correct" : "result.take", TakeSample.Subject(sample.Machine.Unit, sample), sample.MachineId, before is null ? null : new { before.Figures }, new { report.Figures, sample.Advised });
+                await db.SaveChangesAsync(ct);
+                await Answered(sample, ct);
+                break;
+        }
+
+        return match;
+    }
+
+    /// <summary>Keeps a result aside; the same one twice is one.</summary>
+    internal async Task SetAside(LabResult result, string why, ResultOrigin origin, CancellationToken ct)
+    {
+        var text = JsonSerializer.Serialize(result);
+        var digest = Convert.ToHexString(SHA256.HashData(Encoding.UTF8.GetBytes($"{origin.LabId}:{text}")));
+        if (db.LooseResults.Local.Any(x => x.Digest == digest) || await db.LooseResults.AnyAsync(x => x.Digest == digest, ct)) return;
+        db.LooseResults.Add(new() { LabId = origin.LabId, ReceivedMs = writes.NowMs, Bottle = result.Bottle, Why = why, Result = text, Digest = digest });
+    }
+
+    private const int LongestComment = 2000;
+
+    private async Task<(MatchedResult Match, SampleRow? Sample, ReportRow? Before)> Find(LabResult result, CancellationToken ct)
+    {
+        if (result.Fault is { } fault) return (new(result, ResultFate.Loose, fault), null, null);
+        var (mark, _) = Bottles.ReadMark(result.Bottle);
+        var sample = await db.Samples.Include(x => x.Machine).FirstOrDefaultAsync(x => x.Bottle == mark && x.VoidedMs == null, ct);
+        if (sample is null)
+        {
+            var given = await db.Bottles.AnyAsync(x => x.Code == mark, ct);
+            return (new(result, ResultFate.Loose, given ? "bottleEmpty" : "bottleUnknown"), null, null);
+        }
+
+        if (result.Unit.Length > 0 && !string.Equals(result.Unit, sample.Machine.Unit, StringComparison.OrdinalIgnoreCase)) return (new(result, ResultFate.Loose, "labOtherUnit"), null, null);
+        var before = await db.Reports.SingleOrDefaultAsync(x => x.SampleId == sample.Id && x.ReplacedMs == null, ct);
+        var fate = before is null ? ResultFate.Matched : before.Figures == OilCase.WriteFigures(result.Figures) && before.Iso == result.Iso ? ResultFate.Unchanged : ResultFate.Correction;
+        return (new(result, fate, null, sample.Id), sample, before);
+    }
+
+    private async Task Answered(SampleRow sample, CancellationToken ct)
+    {
+        if (sample.ConsignmentId is not { } id || await db.Samples.AnyAsync(x => x.ConsignmentId == id && x.State == SampleState.Sent && x.VoidedMs == null, ct)) return;
+        if (await db.Consignments.FindAsync([id], ct) is { } box) box.State = ConsignmentState.Answered;
+    }
+}

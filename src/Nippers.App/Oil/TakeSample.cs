@@ -1,0 +1,166 @@
+using System.Globalization;
+using Microsoft.EntityFrameworkCore;
+using Nippers.App.Work;
+using Nippers.Core.Oil;
+using Nippers.Data;
+using Nippers.Data.Fleet;
+using Nippers.Data.Oil;
+using Nippers.Data.Queries;
+
+namespace Nippers.App.Oil;
+
+/// <summary>A sample that was taken, as entered.</summary>
+public sealed record TakeSampleInput
+{
+    public required string Unit { get; init; }
+
+    /// <summary>Code of the item that samples.</summary>
+    public required string Item { get; init; }
+    public string? Hours { get; init; }
+
+    /// <summary>What the form had filled in.</summary>
+    public string? OfferedHours { get; init; }
+
+    /// <summary>The person says that unusual hours are right.</summary>
+    public bool Confirmed { get; init; }
+
+    /// <summary>What is written on the bottle; empty: a new code is given out.</summary>
+    public string? Bottle { get; init; }
+    public DrawMethod? Method { get; init; }
+    public DrawState? Engine { get; init; }
+
+    /// <summary>Litres added since the last change; empty: what is on record.</summary>
+    public string? AddedLitres { get; init; }
+
+    /// <summary>It was drawn from the bottom, after a top-up, or got dirty.</summary>
+    public bool DrawnWrong { get; init; }
+    public string? Note { get; init; }
+    public string? Key { get; init; }
+}
+
+/// <summary>Keeps a sample that was taken by itself, and its item as done. And takes it back.</summary>
+public sealed class TakeSample(NippersDb db, Writes writes, RecordWork work, OilBook book)
+{
+    private const int LongestBottle = 24;
+    private const int LongestNote = 500;
+    private const double MostLitres = 5000;
+
+    public Task<Outcome<SampleRow>> Run(TakeSampleInput input, Actor actor, CancellationToken ct) => writes.Run(
+        async () =>
+        {
+            if (await writes.Earlier(actor, Prefixed(input.Key), ct) is { } earlier)
+            {
+                var kept = long.Parse(earlier, CultureInfo.InvariantCulture);
+                return Outcome<SampleRow>.Of(await db.Samples.SingleAsync(x => x.Id == kept, ct));
+            }
+
+            var machine = await book.Load(input.Unit, ct);
+            if (machine is null) return Outcome<SampleRow>.Refused("unit", "noSuchUnit", input.Unit, Array.Empty<string>());
+            var place = OilBook.Places(machine, machine.Program).FirstOrDefault(x => x.Item.Code == input.Item);
+            if (place is null) return Outcome<SampleRow>.Refused("item", "noSuchItem", input.Item);
+            var refusals = new List<Refusal>();
+            if (input.Method is null) refusals.Add(new("method", "needed"));
+            if (input.Engine is null) refusals.Add(new("engine", "needed"));
+            var added = Typed.Optional(input.AddedLitres, "addedLitres", 0, MostLitres, refusals);
+            var note = Typed.Words(input.Note, "note", LongestNote, refusals);
+            var (bottle, prepared) = await Bottle(input.Bottle, machine.Id, place, refusals, ct);
+            if (refusals.Count > 0) return Outcome<SampleRow>.Refused(refusals);
+
+            var late = await IsLate(input.Unit, place, ct);
+            var done = await work.Do(new(input.Unit, [input.Item], input.Hours, null, note, OfferedHours: input.OfferedHours, Confirmed: input.Confirmed), actor, ct);
+            if (!done.Done) return Outcome<SampleRow>.Refused(done.Refusals);
+            var completion = await db.Completions.SingleAsync(x => x.Batch == done.Value!.Batch, ct);
+            var row = await Make(machine, place, bottle, completion.LifeTenths, completion.DoneOn, completion.Batch, late, actor.Name, ct);
+            (row.Method, row.Engine, row.Note) = (input.Method, input.Engine, note);
+            row.DrawnWrong = input.DrawnWrong || !Drawing.Suits(input.Method!.Value, input.Engine!.Value);
+            if (added is { } litres) row.AddedLitres = litres;
+            db.Samples.Add(row);
+            await db.SaveChangesAsync(ct);
+            if (prepared is not null) prepared.SampleId = row.Id;
+            writes.Remember(actor, Prefixed(input.Key), row.Id.ToString(CultureInfo.InvariantCulture));
+            writes.Audit(actor, "sample.take", Subject(input.Unit, row), machine.Id, null, new { row.Bottle, row.Compartment, hours = row.LifeTenths / 10.0, row.Method, row.Engine, row.DrawnWrong });
+            return Outcome<SampleRow>.Of(row);
+        },
+        ct);
+
+    /// <summary>Takes a sample back: its bottle was broken, or it never was. Its item is due again.</summary>
+    public Task<Outcome<SampleRow>> Void(long id, string? reason, Actor actor, CancellationToken ct) => writes.Run(
+        async () =>
+        {
+            var row = await db.Samples.Include(x => x.Machine).SingleOrDefaultAsync(x => x.Id == id && x.VoidedMs == null, ct);
+            if (row is null) return Outcome<SampleRow>.Refused("", "noSuchSample");
+            if (row.SignedAs is not null) return Outcome<SampleRow>.Refused("", "sampleSigned", row.SignedBy);
+            if (string.IsNullOrWhiteSpace(reason)) return Outcome<SampleRow>.Refused("reason", "reasonNeeded");
+            (row.VoidedMs, row.VoidedBy, row.VoidReason) = (writes.NowMs, actor.Name, reason.Trim());
+            row.Version++;
+            await db.Completions.Where(x => x.MachineId == row.MachineId && x.Batch == row.Batch && x.ItemCode == row.ItemCode && x.VoidedMs == null).ExecuteUpdateAsync(
+                x => x.SetProperty(m => m.VoidedMs, writes.NowMs).SetProperty(m => m.VoidedBy, actor.Name).SetProperty(m => m.VoidReason, reason.Trim()), ct);
+            writes.Audit(actor, "sample.void", Subject(row.Machine.Unit, row), row.MachineId, new { row.Bottle, row.State }, new { reason });
+            await writes.RefreshStanding([row.MachineId], ct);
+            return Outcome<SampleRow>.Of(row);
+        },
+        ct);
+
+    /// <summary>A sample's row from what is known of the machine at some hours.</summary>
+    internal async Task<SampleRow> Make(Machine machine, SampledPlace place, string bottle, int lifeTenths, DateOnly on, string batch, bool late, string by, CancellationToken ct)
+    {
+        var oil = await book.InIt(machine, place.Compartment.Code, lifeTenths, batch, ct);
+        var (grade, family) = await book.GradeOf(oil.Fluid, place.Kind, ct);
+        return new()
+        {
+            MachineId = machine.Id,
+            Compartment = place.Compartment.Code,
+            ItemCode = place.Item.Code,
+            Bottle = bottle,
+            On = on,
+            TakenMs = writes.NowMs,
+            LifeTenths = lifeTenths,
+            OilTenths = oil.OilTenths,
+            AddedLitres = oil.AddedLitres,
+            Fluid = oil.Fluid,
+            By = by,
+            Batch = batch,
+            Kind = place.Kind,
+            Grade = grade,
+            Family = family,
+            Late = late,
+        };
+    }
+
+    /// <summary>Whether the sample of a place is past the window in which it should be taken.</summary>
+    internal async Task<bool> IsLate(string unit, SampledPlace place, CancellationToken ct)
+    {
+        var facts = (await db.FactsOf(unit, writes.Now, ct))!;
+        var point = facts.Due(place.Item);
+        return Defects.DefectBook.LastHours(facts).Value > point.DueHours + point.WindowHours;
+    }
+
+    internal static string Subject(string unit, SampleRow row) => $"{unit} {row.Bottle}";
+
+    /// <summary>Reads what is written on a bottle: a code that was given out, or another laboratory's own mark.</summary>
+    /// <returns>The mark, and the prepared bottle when it is one.</returns>
+    private async Task<(string Bottle, BottleRow? Prepared)> Bottle(string? text, int machineId, SampledPlace place, List<Refusal> refusals, CancellationToken ct)
+    {
+        var typed = Typed.Words(text, "bottle", LongestBottle, refusals).ToUpperInvariant();
+        if (typed.Length == 0)
+        {
+            var fresh = await Bottles.New(db, machineId, place.Compartment.Code, place.Item.Code, writes.NowMs, "", ct);
+            return (fresh.Code, fresh);
+        }
+
+        var (mark, fault) = Bottles.ReadMark(typed);
+        if (fault is not null) refusals.Add(new("bottle", fault, typed));
+        else if (await db.Samples.AnyAsync(x => x.Bottle == mark && x.VoidedMs == null, ct)) refusals.Add(new("bottle", "bottleTaken", mark));
+        var prepared = await db.Bottles.SingleOrDefaultAsync(x => x.Code == mark, ct);
+        if (prepared is not null && (prepared.MachineId != machineId || prepared.Compartment != place.Compartment.Code))
+        {
+            var unit = await db.Machines.Where(x => x.Id == prepared.MachineId).Select(x => x.Unit).SingleAsync(ct);
+            refusals.Add(new("bottle", "bottleOther", mark, unit, prepared.Compartment));
+        }
+
+        return (mark, prepared);
+    }
+
+    /// <summary>Recording work under the same key would answer this question with its own outcome.</summary>
+    private static string? Prefixed(string? key) => string.IsNullOrWhiteSpace(key) ? null : "sample-" + key;
+}

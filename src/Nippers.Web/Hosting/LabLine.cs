@@ -1,0 +1,67 @@
+using System.Net.Http.Headers;
+using System.Text;
+using Nippers.App.Oil;
+using Nippers.Data.Oil;
+
+namespace Nippers.Web.Hosting;
+
+/// <summary>Talks to a laboratory's interface. A slow one is given up, and one that sends too much is not read to the end.</summary>
+public sealed class LabLine(HttpClient http) : ILabLine
+{
+    /// <summary>Longest wait for an answer.</summary>
+    public static readonly TimeSpan Patience = TimeSpan.FromSeconds(20);
+
+    /// <summary>Largest answer that is read, bytes.</summary>
+    public const int LargestAnswer = 16 << 20;
+
+    public Task<LabReply> Send(LabRow lab, string order, CancellationToken ct) => Ask(
+        lab, () => new HttpRequestMessage(HttpMethod.Post, lab.Url + "/lab/v1/orders") { Content = new StringContent(order, Encoding.UTF8, "application/json") }, ct);
+
+    public Task<LabReply> Ask(LabRow lab, long cursor, CancellationToken ct) =>
+        Ask(lab, () => new HttpRequestMessage(HttpMethod.Get, $"{lab.Url}/lab/v1/results?after={cursor.ToString(System.Globalization.CultureInfo.InvariantCulture)}"), ct);
+
+    private async Task<LabReply> Ask(LabRow lab, Func<HttpRequestMessage> make, CancellationToken ct)
+    {
+        try
+        {
+            using var request = make();
+            if (lab.Token.Length > 0) request.Headers.Authorization = new AuthenticationHeaderValue("Bearer", lab.Token);
+            using var response = await http.SendAsync(request, ct);
+            if (!response.IsSuccessStatusCode) return new(null, response.StatusCode is System.Net.HttpStatusCode.Unauthorized or System.Net.HttpStatusCode.Forbidden ? "labNoEntry" : "labDown");
+            return new(await response.Content.ReadAsStringAsync(ct), null);
+        }
+        catch (OperationCanceledException) when (!ct.IsCancellationRequested)
+        {
+            return new(null, "labSlow");
+        }
+        catch (Exception fault) when (fault is HttpRequestException or UriFormatException or InvalidOperationException)
+        {
+            return new(null, "labDown");
+        }
+    }
+}
+
+/// <summary>Sends the courier round, and derives the fleet's own limits now and then.</summary>
+public sealed class LabRounds(IServiceScopeFactory scopes, WebSettings settings, TimeProvider clock, ILogger<LabRounds> log) : BackgroundService
+{
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        using var timer = new PeriodicTimer(settings.LabRound, clock);
+        do
+        {
+            try
+            {
+                await using var scope = scopes.CreateAsyncScope();
+                await scope.ServiceProvider.GetRequiredService<FleetLimits>().RefreshStale(stoppingToken);
+                var count = await scope.ServiceProvider.GetRequiredService<LabCourier>().Round(atOnce: false, stoppingToken);
+                if (count > 0) log.LogInformation("{Count} results came in", count);
+            }
+            catch (Exception fault) when (fault is not OperationCanceledException)
+            {
+                // Whatever it was, what is under way lies in the database; the next round tries again.
+                log.LogWarning(fault, "A round to the laboratories failed");
+            }
+        }
+        while (await timer.WaitForNextTickAsync(stoppingToken));
+    }
+}
