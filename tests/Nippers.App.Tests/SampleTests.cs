@@ -15,6 +15,7 @@ using Nippers.Data.Oil;
 using Nippers.Data.Programs;
 using Nippers.Data.Visits;
 using Nippers.Formats.Lab;
+using static Nippers.App.Tests.Outcomes;
 
 namespace Nippers.App.Tests;
 
@@ -36,15 +37,6 @@ public sealed class SampleTests
         await Ok<ShopBook, Shop>(fleet, x => x.Save(new() { Currency = "£", Vessels = "", Fluids = "15W-40; 4\nHV 46; 3" }, Mara, Ct));
         await Ok<Labs, LabRow>(fleet, x => x.Save(new(null, 0, "Sannet", "http://lab.invalid", "secret", true), Mara, Ct));
         return fleet;
-    }
-
-    private static async Task<T> Ok<TCase, T>(Fleet fleet, Func<TCase, Task<Outcome<T>>> use)
-        where TCase : notnull
-        where T : class
-    {
-        var outcome = await fleet.Do(use);
-        Assert.True(outcome.Done, string.Join(", ", outcome.Refusals));
-        return outcome.Value!;
     }
 
     private static async Task<Refusal> Refused<TCase, T>(Fleet fleet, Func<TCase, Task<Outcome<T>>> use)

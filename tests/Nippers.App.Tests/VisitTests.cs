@@ -8,6 +8,7 @@ using Nippers.Core.Walk;
 using Nippers.Data.Defects;
 using Nippers.Data.Parts;
 using Nippers.Data.Visits;
+using static Nippers.App.Tests.Outcomes;
 
 namespace Nippers.App.Tests;
 
@@ -36,15 +37,6 @@ public sealed class VisitTests
         }
 
         return fleet;
-    }
-
-    private static async Task<T> Ok<TCase, T>(Fleet fleet, Func<TCase, Task<Outcome<T>>> use)
-        where TCase : notnull
-        where T : class
-    {
-        var outcome = await fleet.Do(use);
-        Assert.True(outcome.Done, string.Join(", ", outcome.Refusals));
-        return outcome.Value!;
     }
 
     private static async Task<string> Refused<TCase, T>(Fleet fleet, Func<TCase, Task<Outcome<T>>> use)

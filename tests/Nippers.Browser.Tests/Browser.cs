@@ -3,6 +3,7 @@ using Nippers.Tests;
 using Nippers.Web.Hosting;
 using OpenQA.Selenium;
 using OpenQA.Selenium.Chrome;
+using OpenQA.Selenium.Interactions;
 
 namespace Nippers.Browser.Tests;
 
@@ -90,6 +91,21 @@ public sealed class Browser : IAsyncLifetime
         var element = Find(css);
         Driver.ExecuteScript("arguments[0].scrollIntoView({block:'center'})", element);
         element.Click();
+    }
+
+    /// <summary>Taps with a finger: a touch, not a mouse that clicks.</summary>
+    public void Press(string css) => Press(Find(css));
+
+    /// <summary>The same on an element at hand.</summary>
+    public void Press(IWebElement element)
+    {
+        Driver.ExecuteScript("arguments[0].scrollIntoView({block:'center'})", element);
+        var finger = new PointerInputDevice(PointerKind.Touch);
+        var tap = new ActionSequence(finger);
+        tap.AddAction(finger.CreatePointerMove(element, 0, 0, TimeSpan.Zero));
+        tap.AddAction(finger.CreatePointerDown(MouseButton.Touch));
+        tap.AddAction(finger.CreatePointerUp(MouseButton.Touch));
+        Driver.PerformActions([tap]);
     }
 
     public void Type(string css, string text)

@@ -4,7 +4,6 @@ using Nippers.Core.Oil;
 using Nippers.Data.Oil;
 using Nippers.StandIns;
 using OpenQA.Selenium;
-using OpenQA.Selenium.Interactions;
 
 namespace Nippers.Browser.Tests;
 
@@ -12,18 +11,6 @@ namespace Nippers.Browser.Tests;
 public sealed class SampleFlows(Browser browser) : IClassFixture<Browser>
 {
     private static CancellationToken Ct => TestContext.Current.CancellationToken;
-
-    private void Press(string css)
-    {
-        var element = browser.Find(css);
-        browser.Driver.ExecuteScript("arguments[0].scrollIntoView({block:'center'})", element);
-        var finger = new PointerInputDevice(PointerKind.Touch);
-        var tap = new ActionSequence(finger);
-        tap.AddAction(finger.CreatePointerMove(element, 0, 0, TimeSpan.Zero));
-        tap.AddAction(finger.CreatePointerDown(MouseButton.Touch));
-        tap.AddAction(finger.CreatePointerUp(MouseButton.Touch));
-        browser.Driver.PerformActions([tap]);
-    }
 
     [Fact]
     public async Task A_sample_is_taken_on_a_phone_labelled_sent_answered_judged_and_acts()
@@ -38,17 +25,17 @@ public sealed class SampleFlows(Browser browser) : IClassFixture<Browser>
         // At the machine: what there is to draw, how, and the bottle.
         browser.Open("/machines/EX-01/samples");
         browser.AssertSound();
-        Press("a[href$='item=hydraulic-sample']");
+        browser.Press("a[href$='item=hydraulic-sample']");
         browser.WaitForText("main", "Let a bottleful run into the waste first");
         browser.AssertSound();
-        Press("input[name=engine][value=Running]");
-        Press("main form .btn-tall");
+        browser.Press("input[name=engine][value=Running]");
+        browser.Press("main form .btn-tall");
         browser.WaitForText("#flash", "is kept, at");
         var sample = await browser.App.Ask(db => db.Samples.OrderByDescending(x => x.Id).FirstAsync(Ct));
         Assert.Equal(("hydraulic", DrawState.Running, SampleState.Taken), (sample.Compartment, sample.Engine!.Value, sample.State));
 
         // The label, and the code typed from it with one character lost to a smudge.
-        Press("a[href*='/samples/labels']");
+        browser.Press("a[href*='/samples/labels']");
         browser.WaitForText("[data-label]", sample.Bottle);
         browser.AssertSound();
         browser.Open("/samples");
@@ -58,11 +45,11 @@ public sealed class SampleFlows(Browser browser) : IClassFixture<Browser>
         // Sent; the list goes out and the answer comes in by itself.
         browser.Open("/samples?part=Taken");
         foreach (var other in browser.Driver.FindElements(By.CssSelector($"input[name=sample]:not([value='{sample.Id.ToString(CultureInfo.InvariantCulture)}'])"))) browser.Driver.ExecuteScript("arguments[0].click()", other);
-        Press("form[action*=send] .btn-main");
+        browser.Press("form[action*=send] .btn-main");
         browser.WaitForText("#flash", "1 sample is on its way");
         browser.Wait(d =>
         {
-            browser.App.Clock.Advance(TimeSpan.FromSeconds(61));
+            browser.App.Clock.Advance(Nippers.Tests.DemoApp.LabRound);
             browser.Open("/samples?part=ToJudge");
             return d.FindElements(By.CssSelector($"[data-sample='{sample.Bottle}']")).FirstOrDefault();
         });
@@ -72,7 +59,7 @@ public sealed class SampleFlows(Browser browser) : IClassFixture<Browser>
         Assert.Contains("dirt", browser.Driver.FindElements(By.CssSelector("[data-pattern]")).Select(x => x.GetAttribute("data-pattern")));
         browser.WaitForText("[data-drain]", "falls back to its base of 2,000 h");
         browser.AssertSound();
-        Press("#sign form .btn-main");
+        browser.Press("#sign form .btn-main");
         browser.WaitForText("#flash", "The interval between oil changes is 2,000 h now");
         browser.AssertSound();
 

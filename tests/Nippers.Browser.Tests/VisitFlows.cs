@@ -1,7 +1,6 @@
 using System.Globalization;
 using Nippers.Data.Visits;
 using OpenQA.Selenium;
-using OpenQA.Selenium.Interactions;
 
 namespace Nippers.Browser.Tests;
 
@@ -9,18 +8,6 @@ namespace Nippers.Browser.Tests;
 public sealed class VisitFlows(Browser browser) : IClassFixture<Browser>
 {
     private const string Filter = "fuel-secondary.filter-fuel-secondary";
-
-    private void Press(string css)
-    {
-        var element = browser.Find(css);
-        browser.Driver.ExecuteScript("arguments[0].scrollIntoView({block:'center'})", element);
-        var finger = new PointerInputDevice(PointerKind.Touch);
-        var tap = new ActionSequence(finger);
-        tap.AddAction(finger.CreatePointerMove(element, 0, 0, TimeSpan.Zero));
-        tap.AddAction(finger.CreatePointerDown(MouseButton.Touch));
-        tap.AddAction(finger.CreatePointerUp(MouseButton.Touch));
-        browser.Driver.PerformActions([tap]);
-    }
 
     /// <summary>Waits for another page; the one that was there is gone.</summary>
     private void Leaves(Action act)
@@ -124,25 +111,25 @@ public sealed class VisitFlows(Browser browser) : IClassFixture<Browser>
         // Not today: it stays due. Then what is left, step by step.
         browser.Open(card);
         browser.AssertSound();
-        Press("[data-item=fuel-secondary] summary");
-        Press("[data-item=fuel-secondary] .pick input[value=wrongPart]");
-        Leaves(() => Press("[data-item=fuel-secondary] form button"));
+        browser.Press("[data-item=fuel-secondary] summary");
+        browser.Press("[data-item=fuel-secondary] .pick input[value=wrongPart]");
+        Leaves(() => browser.Press("[data-item=fuel-secondary] form button"));
         browser.Find("[data-item=fuel-secondary][data-outcome=Left]");
-        Leaves(() => Press("[data-next]"));
+        Leaves(() => browser.Press("[data-next]"));
         for (var steps = 0; browser.Driver.Url.Contains("/steps/", StringComparison.Ordinal); steps++)
         {
             Assert.True(steps < 80, browser.Driver.Url);
             Answer();
-            Leaves(() => Press("form[data-ask] .btn-main"));
+            Leaves(() => browser.Press("form[data-ask] .btn-main"));
             Assert.Empty(browser.Driver.FindElements(By.CssSelector("[data-stopped]")).Select(x => browser.Driver.Url + x.Text));
         }
 
         browser.Open($"{card}/end");
         browser.AssertSound();
-        Leaves(() => Press("main form .btn-main"));
+        Leaves(() => browser.Press("main form .btn-main"));
         browser.Find("#minutes-wrong");
         browser.Type("#minutes", "410");
-        Leaves(() => Press("main form .btn-main"));
+        Leaves(() => browser.Press("main form .btn-main"));
         browser.WaitForText("#flash", "closed");
         browser.Find("[data-item=fuel-secondary][data-state=Left]");
         browser.AssertSound();
@@ -159,9 +146,9 @@ public sealed class VisitFlows(Browser browser) : IClassFixture<Browser>
         Assert.Contains("left last time", Text("#main"), StringComparison.Ordinal);
 
         browser.Open(card);
-        Press("details:has(form[action*=reopen]) summary");
+        browser.Press("details:has(form[action*=reopen]) summary");
         browser.Type("form[action*=reopen] #reason", "hours of the wrong machine");
-        Leaves(() => Press("form[action*=reopen] button"));
+        Leaves(() => browser.Press("form[action*=reopen] button"));
         browser.WaitForText("#flash", "open again");
         browser.Open("/parts/BR7-110");
         Assert.Equal(shelf, int.Parse(Text("[data-store='Clay Pit']"), CultureInfo.InvariantCulture));

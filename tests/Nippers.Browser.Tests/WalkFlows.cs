@@ -30,12 +30,7 @@ public sealed class WalkFlows(Browser browser) : IClassFixture<Browser>
             return;
         }
 
-        var finger = new PointerInputDevice(PointerKind.Touch);
-        var tap = new ActionSequence(finger);
-        tap.AddAction(finger.CreatePointerMove(element, 0, 0, TimeSpan.Zero));
-        tap.AddAction(finger.CreatePointerDown(MouseButton.Touch));
-        tap.AddAction(finger.CreatePointerUp(MouseButton.Touch));
-        browser.Driver.PerformActions([tap]);
+        browser.Press(element);
     }
 
     private void Write(string css, string text)

@@ -23,6 +23,9 @@ public sealed class DemoApp : IAsyncDisposable
     /// <summary>The morning of today: browsers drop cookies of another year.</summary>
     public static DateTimeOffset Now { get; } = DemoDatabase.MorningOf(DateOnly.FromDateTime(DateTime.UtcNow));
 
+    /// <summary>Between two rounds to the laboratories: seldom, for a clock that is set forward by days rings each of them.</summary>
+    public static readonly TimeSpan LabRound = TimeSpan.FromMinutes(10);
+
     public FakeTimeProvider Clock { get; }
 
     public Uri Address { get; }
@@ -36,7 +39,7 @@ public sealed class DemoApp : IAsyncDisposable
         var file = Path.Combine(folder, "fleet.db");
         if (demo) await File.WriteAllBytesAsync(file, await Template.Value);
         var clock = new FakeTimeProvider(Now);
-        var settings = new WebSettings(file, 0, demo, clock, Quiet: true) { SignInsPerMinute = signInsPerMinute, LocalOnly = true };
+        var settings = new WebSettings(file, 0, demo, clock, Quiet: true) { SignInsPerMinute = signInsPerMinute, LocalOnly = true, LabRound = LabRound };
         var app = NippersHost.Create(settings);
         await Startup.Prepare(app.Services, settings, default);
         await app.StartAsync();

@@ -41,7 +41,8 @@ public sealed class Bottles(NippersDb db, Writes writes, OilBook book)
     /// <summary>The next code. It is kept at once, inside the caller's transaction, so that the one after it is another.</summary>
     internal static async Task<BottleRow> New(NippersDb db, int machineId, string compartment, string item, long nowMs, string by, CancellationToken ct)
     {
-        var number = await db.Bottles.MaxAsync(x => (long?)x.Id, ct) ?? 0;
+        // Beyond what was ever given out, also by another database that a fleet file came from.
+        var number = Math.Max(await db.Bottles.MaxAsync(x => (long?)x.Id, ct) ?? 0, await db.Samples.MaxAsync(x => (long?)x.Id, ct) ?? 0);
         string code;
         do
         {

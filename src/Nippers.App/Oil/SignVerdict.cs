@@ -93,7 +93,8 @@ public sealed class SignVerdict(NippersDb db, Writes writes, ReportDefect report
                 sample.DefectId = opened.Value!.Id;
             }
 
-            Call(sample, facts, verdict, input);
+            var waits = sample.DefectId is { } found && await db.Defects.AnyAsync(x => x.Id == found && x.State == Data.Defects.DefectState.Open, ct);
+            Call(sample, facts, verdict, input, waits);
             var drain = input.NotTrue ? null : await Drain(sample, facts, input.SameFluid, actor, ct);
             await writes.RefreshStanding([sample.MachineId], ct);
             return Outcome<SignedSample>.Of(new(sample, sample.DefectId, drain));
@@ -147,7 +148,7 @@ public sealed class SignVerdict(NippersDb db, Writes writes, ReportDefect report
     };
 
     /// <summary>Calls the next sample, and the work that is due now.</summary>
-    private void Call(SampleRow sample, MachineFacts facts, OilVerdict verdict, SignInput input)
+    private void Call(SampleRow sample, MachineFacts facts, OilVerdict verdict, SignInput input, bool waitsForRepair)
     {
         var last = DefectBook.LastHours(facts);
         var today = LocalDay.Of(writes.Now, facts.Zone);
@@ -161,8 +162,8 @@ public sealed class SignVerdict(NippersDb db, Writes writes, ReportDefect report
                 db.Calls.Add(New(sample.ItemCode, CallReason.Resample, Math.Max(last.Tenths, sample.LifeTenths + Tenths(OilJudge.NextSampleHours(verdict, interval)!.Value))));
                 break;
             case OilVerdict.Act:
-                var call = New(sample.ItemCode, CallReason.Resample, sample.DefectId is null ? last.Tenths + Tenths(OilJudge.HoursAfterRepair) : null);
-                call.AfterDefectId = sample.DefectId;
+                var call = New(sample.ItemCode, CallReason.Resample, waitsForRepair ? null : last.Tenths + Tenths(OilJudge.HoursAfterRepair));
+                call.AfterDefectId = waitsForRepair ? sample.DefectId : null;
                 db.Calls.Add(call);
                 break;
             case OilVerdict.Stop:

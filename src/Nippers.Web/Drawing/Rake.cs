@@ -112,7 +112,7 @@ public static class Drop
         var css = verdict is { } known ? known.ToString().ToLowerInvariant() : "open";
         var inside = verdict switch
         {
-            OilVerdict.Watch => """<path class="drop-fill" d="M-7.6 2 H7.6 A8 7 0 0 1 -7.6 6 z M-8 4 A8 7 0 0 0 8 4 z"/>""",
+            OilVerdict.Watch => """<path class="drop-fill" d="M-8 3 H8 V4 A8 7 0 0 1 -8 4 z"/>""",
             OilVerdict.Act => $"""<path class="drop-fill" d="{Outline}"/>""",
             OilVerdict.Stop => $"""<path class="drop-fill" d="{Outline}"/><path class="drop-bar" d="M-9 4 H9"/>""",
             _ => "",

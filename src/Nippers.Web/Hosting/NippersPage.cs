@@ -78,6 +78,30 @@ public abstract class NippersPage : PageModel
         return new EmptyResult();
     }
 
+    /// <summary>The text of an uploaded file; null when it was refused, which is said beside its field.</summary>
+    /// <param name="file">The file.</param>
+    /// <param name="largest">Largest that is taken, bytes.</param>
+    /// <param name="ct">Cancels.</param>
+    protected async Task<string?> ReadText(IFormFile? file, int largest, CancellationToken ct)
+    {
+        if (file is null || file.Length == 0 || file.Length > largest)
+        {
+            Refuse([new("file", file is null ? "fileNeeded" : file.Length == 0 ? "csvEmpty" : "fileTooLarge", largest >> 20)]);
+            return null;
+        }
+
+        using var reader = new StreamReader(file.OpenReadStream(), new UTF8Encoding(false, throwOnInvalidBytes: true));
+        try
+        {
+            return await reader.ReadToEndAsync(ct);
+        }
+        catch (DecoderFallbackException)
+        {
+            Refuse([new("file", "notUtf8")]);
+            return null;
+        }
+    }
+
     /// <summary>Only addresses of this application; else the fallback.</summary>
     protected string Back(string? url, string fallback) => url is not null && Url.IsLocalUrl(url) ? url : fallback;
 

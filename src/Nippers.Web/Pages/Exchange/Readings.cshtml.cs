@@ -1,4 +1,3 @@
-using System.Text;
 using Microsoft.AspNetCore.Mvc;
 using Nippers.App.Exchange;
 using Nippers.Web.Hosting;
@@ -26,25 +25,8 @@ public sealed class ReadingsModel(ReadingsImport import, Words words) : NippersP
 
     public async Task<IActionResult> OnPost(IFormFile? file, CancellationToken ct)
     {
-        if (file is null || file.Length == 0 || file.Length > ReadingsImport.LargestFile)
-        {
-            Refuse([new("file", file is null ? "fileNeeded" : file.Length == 0 ? "csvEmpty" : "fileTooLarge", ReadingsImport.LargestFile >> 20)]);
-            return Page();
-        }
-
-        using var reader = new StreamReader(file.OpenReadStream(), new UTF8Encoding(false, throwOnInvalidBytes: true));
-        string text;
-        try
-        {
-            text = await reader.ReadToEndAsync(ct);
-        }
-        catch (DecoderFallbackException)
-        {
-            Refuse([new("file", "notUtf8")]);
-            return Page();
-        }
-
-        FileName = Path.GetFileName(file.FileName);
+        if (await ReadText(file, ReadingsImport.LargestFile, ct) is not { } text) return Page();
+        FileName = Path.GetFileName(file!.FileName);
         Preview = await import.Preview(text, ct);
         if (Preview.CanApply) DraftId = await import.SaveDraft(FileName, text, Actor, ct);
         else Response.StatusCode = StatusCodes.Status422UnprocessableEntity;

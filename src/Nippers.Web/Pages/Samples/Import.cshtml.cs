@@ -1,4 +1,3 @@
-using System.Text;
 using Microsoft.AspNetCore.Mvc;
 using Nippers.App.Oil;
 using Nippers.Data.Oil;
@@ -33,25 +32,8 @@ public sealed class ImportModel(LabImport import, Labs labs, Words words) : Nipp
     public async Task<IActionResult> OnPost(int? lab, IFormFile? file, CancellationToken ct)
     {
         (Lab, Labs) = (lab, await labs.List(ct));
-        if (file is null || file.Length == 0 || file.Length > LabImport.LargestFile)
-        {
-            Refuse([new("file", file is null ? "fileNeeded" : file.Length == 0 ? "csvEmpty" : "fileTooLarge", LabImport.LargestFile >> 20)]);
-            return Page();
-        }
-
-        using var reader = new StreamReader(file.OpenReadStream(), new UTF8Encoding(false, throwOnInvalidBytes: true));
-        string text;
-        try
-        {
-            text = await reader.ReadToEndAsync(ct);
-        }
-        catch (DecoderFallbackException)
-        {
-            Refuse([new("file", "notUtf8")]);
-            return Page();
-        }
-
-        FileName = Path.GetFileName(file.FileName);
+        if (await ReadText(file, LabImport.LargestFile, ct) is not { } text) return Page();
+        FileName = Path.GetFileName(file!.FileName);
         Draft = await import.SaveDraft(FileName, text, Actor, ct);
         return await Show(null, ct);
     }

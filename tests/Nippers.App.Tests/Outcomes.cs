@@ -1,0 +1,15 @@
+namespace Nippers.App.Tests;
+
+/// <summary>What tests expect of use cases.</summary>
+internal static class Outcomes
+{
+    /// <summary>Runs a use case that has to succeed.</summary>
+    public static async Task<T> Ok<TCase, T>(Fleet fleet, Func<TCase, Task<Outcome<T>>> use)
+        where TCase : notnull
+        where T : class
+    {
+        var outcome = await fleet.Do(use);
+        Assert.True(outcome.Done, string.Join(", ", outcome.Refusals));
+        return outcome.Value!;
+    }
+}
