@@ -143,7 +143,7 @@ public sealed class Browser : IAsyncLifetime
             Look.Again => "runOnly:['color-contrast','link-in-text-block','scrollable-region-focusable'],",
             _ => "",
         };
-        Driver.ExecuteScript(Axe.Value);
+        if (!(bool)Driver.ExecuteScript("return 'axe' in window")!) Driver.ExecuteScript(Axe.Value);
         var found = (IEnumerable<object>)Driver.ExecuteAsyncScript(
             "const done = arguments[arguments.length-1];" +
             $"axe.run(document,{{{rules}resultTypes:['violations']}}).then(r => done(r.violations.filter(v => v.impact === 'serious' || v.impact === 'critical').map(v => v.id + ': ' + v.nodes.slice(0,3).map(n => n.html).join(' | '))));")!;
