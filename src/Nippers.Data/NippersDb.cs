@@ -97,12 +97,14 @@ public sealed class NippersDb(DbContextOptions<NippersDb> options) : IdentityDbC
     private sealed class Pragmas : DbConnectionInterceptor
     {
         public static readonly Pragmas Instance = new();
-        private const string Text = "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA busy_timeout=30000;";
+        private const string Wait = "PRAGMA busy_timeout=30000;";
+        private const string Text = "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; " + Wait;
 
         public override void ConnectionOpened(DbConnection connection, ConnectionEndEventData eventData)
         {
             using var command = connection.CreateCommand();
-            command.CommandText = Text;
+            // The provider asks whether a database is there through a read-only connection, and an empty file cannot be changed to WAL through that.
+            command.CommandText = new SqliteConnectionStringBuilder(connection.ConnectionString).Mode == SqliteOpenMode.ReadOnly ? Wait : Text;
             command.ExecuteNonQuery();
         }
 

@@ -123,7 +123,8 @@ public sealed class Fleet : IAsyncDisposable
     /// <summary>Everything that a refused change must leave alone.</summary>
     public Task<string> Fingerprint() => Ask(async db => string.Join('|',
         await db.Readings.CountAsync(Ct), await db.Completions.CountAsync(Ct), await db.Machines.CountAsync(Ct), await db.Audit.CountAsync(Ct), await db.Programs.CountAsync(Ct),
-        await db.WriteKeys.CountAsync(Ct), string.Join(',', (await db.Standings.OrderBy(x => x.MachineId).Select(x => x.Points).ToListAsync(Ct)).Select(Convert.ToHexString))));
+        await db.WriteKeys.CountAsync(Ct), await db.Defects.CountAsync(Ct), await db.Visits.CountAsync(Ct), await db.TopUps.CountAsync(Ct), await db.StockMoves.CountAsync(Ct), await db.Bottles.CountAsync(Ct),
+        string.Join(',', await db.Samples.OrderBy(x => x.Id).Select(x => $"{x.Bottle} {x.State} {x.Version}").ToListAsync(Ct)), await db.Reports.CountAsync(Ct), await db.Calls.CountAsync(Ct), await db.DrainChanges.CountAsync(Ct), await db.OilLimits.CountAsync(Ct), string.Join(',', (await db.Standings.OrderBy(x => x.MachineId).Select(x => x.Points).ToListAsync(Ct)).Select(Convert.ToHexString))));
 
     public Task<StandingRow> Standing(string unit) => Ask(db => db.Standings.AsNoTracking().SingleAsync(x => x.Machine.Unit == unit, Ct));
 

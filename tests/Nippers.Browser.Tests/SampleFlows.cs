@@ -57,7 +57,7 @@ public sealed class SampleFlows(Browser browser) : IClassFixture<Browser>
         browser.Open($"/samples/{sample.Id}");
         browser.WaitForText("h2.verdict", "Act.");
         Assert.Contains("dirt", browser.Driver.FindElements(By.CssSelector("[data-pattern]")).Select(x => x.GetAttribute("data-pattern")));
-        browser.WaitForText("[data-drain]", "falls back to its base of 2,000 h");
+        browser.WaitForText("[data-drain][data-when=Act]", "falls back to its base of 2,000 h");
         browser.AssertSound();
         browser.Press("#sign form .btn-main");
         browser.WaitForText("#flash", "The interval between oil changes is 2,000 h now");

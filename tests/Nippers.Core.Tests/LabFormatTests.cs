@@ -79,6 +79,23 @@ public sealed class LabFormatTests
         Assert.Equal([null, null, "labNothing", "labIso"], rows.Select(x => x.Fault));
     }
 
+    [Theory]
+    [InlineData(";", "0,03", "12", true, "0.03")]
+    [InlineData("\t", "12,5", "<0,02", true, "12.5")]
+    [InlineData(";", "12,3456", "7", true, "12.3456")]
+    [InlineData(";", "12,5", "4.5", false, "decimalComma")]
+    [InlineData(";", "1,234", "7", false, "decimalComma")]
+    [InlineData(";", "12", "7", false, "12")]
+    [InlineData(",", "\"12,5\"", "7", false, "decimalComma")]
+    public void Decimal_commas_are_read_where_they_can_mean_nothing_else(string delimiter, string first, string second, bool commas, string expected)
+    {
+        var file = LabCsv.Cut(string.Join(delimiter, "B", "X", "Y", "C") + "\n" + string.Join(delimiter, "K1", first, second, delimiter == "," ? "fine" : "fine, really") + "\n");
+        Assert.Equal(commas, file.DecimalCommas);
+        var row = Assert.Single(LabCsv.Read(file, [new("B", "bottle", ""), new("X", "Fe", "ppm"), new("Y", "Cu", "ppm"), new("C", "comment", "")]));
+        Assert.Equal(expected, row.Fault ?? row.Result.Figures["Fe"]);
+        if (commas) Assert.Equal("fine, really", row.Result.Comment);
+    }
+
     [Fact]
     public void A_heading_that_is_guessed_twice_counts_once() => Assert.Equal(["Fe", ""], LabCsv.Guess(["Iron", "Fe"]).Select(x => x.Field));
 

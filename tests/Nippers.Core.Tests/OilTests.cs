@@ -25,7 +25,8 @@ public sealed class OilTests
         from hours in Gen.Double[1, 3000]
         from added in Gen.Double[0, 60]
         select Sample(kind, [.. Measurands.Limited.Where(x => LimitSet.Starting(kind)[x] is not null && x != Measurand.TanRise).Select((x, i) => (x, values[i] * LimitSet.Starting(kind)[x]!.Watch))])
-            with { OilHours = hours, AddedLitres = added };
+            with
+        { OilHours = hours, AddedLitres = added };
 
     [Fact]
     public void More_of_anything_never_makes_a_milder_grade() => Gen.Select(Samples, Gen.Int[0, Measurands.Limited.Length - 1], Gen.Double[1, 3]).Sample((sample, which, times) =>

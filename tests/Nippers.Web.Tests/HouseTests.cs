@@ -66,6 +66,8 @@ public sealed class HouseTests
         Assert.Contains("case 0 (u)", bad.Error, StringComparison.Ordinal);
 
         Assert.Equal(0, (await Run("export", "--demo", "--today", "2026-03-16", In("a.nippers.json"))).Code);
+        // A file made beforehand, as by mktemp, is an empty database and no obstacle.
+        await File.WriteAllBytesAsync(In("a.db"), [], TestContext.Current.CancellationToken);
         Assert.Equal(0, (await Run("import", "--db", In("a.db"), In("a.nippers.json"))).Code);
         Assert.Equal(0, (await Run("export", "--db", In("a.db"), In("b.nippers.json"))).Code);
         Assert.Equal(await File.ReadAllTextAsync(In("a.nippers.json"), TestContext.Current.CancellationToken), await File.ReadAllTextAsync(In("b.nippers.json"), TestContext.Current.CancellationToken));

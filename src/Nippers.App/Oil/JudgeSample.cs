@@ -22,6 +22,27 @@ public sealed class JudgeSample(NippersDb db, OilBook book)
         return judgement;
     }
 
+    /// <summary>Judges samples anew that nobody has signed, because something has changed that their judgement rests on. Signed ones keep what was signed.</summary>
+    internal async Task Anew(IQueryable<SampleRow> samples, CancellationToken ct)
+    {
+        // Oldest first: each one is held against those before it.
+        var open = await samples.Where(x => x.State == SampleState.Reported && x.VoidedMs == null).OrderBy(x => x.LifeTenths).ThenBy(x => x.TakenMs)
+            .Join(db.Reports.Where(x => x.ReplacedMs == null), x => x.Id, x => x.SampleId, (s, r) => new { Sample = s, Report = r }).ToListAsync(ct);
+        foreach (var x in open)
+        {
+            var before = x.Sample.Advised;
+            await Judge(x.Sample, x.Report, ct);
+
+            // Who has the old advice before them should look again before they sign.
+            if (x.Sample.Advised != before) x.Sample.Version++;
+            await db.SaveChangesAsync(ct);
+        }
+    }
+
+    /// <summary>Judges those after a sample of the same compartment anew: its values came, changed, or count no longer.</summary>
+    internal Task After(SampleRow changed, CancellationToken ct) =>
+        Anew(db.Samples.Where(x => x.MachineId == changed.MachineId && x.Compartment == changed.Compartment && x.Id != changed.Id && x.LifeTenths >= changed.LifeTenths), ct);
+
     /// <summary>Whether wear metals of a sample may be held against others: neither too young an oil nor one of unknown hours.</summary>
     internal static bool WearCompares(OilJudgement judgement) => (judgement.Doubts & (SampleDoubts.TooEarly | SampleDoubts.NoOilHours)) == 0;
 

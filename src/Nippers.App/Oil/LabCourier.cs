@@ -24,8 +24,11 @@ public sealed class LabCourier(NippersDb db, Writes writes, TakeResults results,
     /// <summary>Who stands behind what comes in by itself.</summary>
     public const string Name = "Laboratory";
 
-    /// <summary>Between two questions that went well.</summary>
+    /// <summary>Between two questions that went well, while results are out.</summary>
     public static readonly TimeSpan AskEvery = TimeSpan.FromSeconds(60);
+
+    /// <summary>Between two questions when none are out: laboratories correct what they sent.</summary>
+    public static readonly TimeSpan AskForCorrectionsEvery = TimeSpan.FromHours(6);
 
     private static readonly TimeSpan FirstWait = TimeSpan.FromSeconds(15);
     private static readonly TimeSpan LongestWait = TimeSpan.FromHours(3);
@@ -59,10 +62,14 @@ public sealed class LabCourier(NippersDb db, Writes writes, TakeResults results,
             async () =>
             {
                 var row = await db.Consignments.SingleAsync(x => x.Id == box.Id, ct);
+
+                // Taken back, or the laboratory's address removed, while it was on its way.
+                if (row.State != ConsignmentState.Waiting) return Outcome<ConsignmentRow>.Of(row);
                 row.Attempts++;
                 if (reply.Fault is null)
                 {
                     (row.State, row.HandedMs, row.NextTryMs, row.LastFault) = (ConsignmentState.HandedOver, writes.NowMs, null, "");
+                    await db.Labs.Where(x => x.Id == lab.Id && x.Failures == 0).ExecuteUpdateAsync(x => x.SetProperty(m => m.NextAskMs, (long?)null), ct);
                 }
                 else
                 {
@@ -77,7 +84,7 @@ public sealed class LabCourier(NippersDb db, Writes writes, TakeResults results,
     private async Task<int> Collect(LabRow lab, bool atOnce, CancellationToken ct)
     {
         if (!atOnce && lab.NextAskMs > writes.NowMs) return 0;
-        if (!await db.Consignments.AnyAsync(x => x.LabId == lab.Id && x.State == ConsignmentState.HandedOver, ct)) return 0;
+        if (!await db.Consignments.AnyAsync(x => x.LabId == lab.Id && x.State != ConsignmentState.Waiting, ct)) return 0;
         var reply = await line.Ask(lab, lab.Cursor, ct);
         var answer = reply.Text is { } text ? LabMessages.ReadAnswer(text) : null;
         var fault = reply.Fault ?? answer?.Fault;
@@ -100,7 +107,9 @@ public sealed class LabCourier(NippersDb db, Writes writes, TakeResults results,
                 }
 
                 foreach (var (bottle, why, detail) in answer.Broken) await results.SetAside(new(bottle, new Dictionary<string, string>()) { Comment = detail }, why, origin, ct);
-                (row.Failures, row.LastFault, row.Cursor, row.NextAskMs) = (0, "", Math.Max(row.Cursor, answer.Cursor), (writes.Now + AskEvery).ToUnixTimeMilliseconds());
+                await db.SaveChangesAsync(ct);
+                var wait = await db.Consignments.AnyAsync(x => x.LabId == lab.Id && x.State == ConsignmentState.HandedOver, ct) ? AskEvery : AskForCorrectionsEvery;
+                (row.Failures, row.LastFault, row.Cursor, row.NextAskMs) = (0, "", Math.Max(row.Cursor, answer.Cursor), (writes.Now + wait).ToUnixTimeMilliseconds());
                 return Outcome<LabRow>.Of(row);
             },
             ct);

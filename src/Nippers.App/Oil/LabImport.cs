@@ -17,7 +17,9 @@ public sealed record LabImportRow(LabCsvRow Row, MatchedResult? Match, string? U
 /// <param name="Fault">What is wrong with the whole file; null when it can be read.</param>
 /// <param name="Columns">How its columns are read.</param>
 /// <param name="Remembered">The mapping is that of an earlier file of the laboratory.</param>
-public sealed record LabImportPreview(Refusal? Fault, LabRow Lab, IReadOnlyList<LabColumn> Columns, bool Remembered, IReadOnlyList<LabImportRow> Rows)
+/// <param name="Rows">Its rows.</param>
+/// <param name="DecimalCommas">Its numbers are read with decimal commas.</param>
+public sealed record LabImportPreview(Refusal? Fault, LabRow Lab, IReadOnlyList<LabColumn> Columns, bool Remembered, IReadOnlyList<LabImportRow> Rows, bool DecimalCommas = false)
 {
     public int Count(ResultFate fate) => Rows.Count(x => x.Match?.Fate == fate);
 
@@ -108,7 +110,7 @@ public sealed class LabImport(NippersDb db, Writes writes, TakeResults results, 
             rows.Add(new(row, match, unit));
         }
 
-        return new(null, lab, used, known, rows);
+        return new(null, lab, used, known, rows, file.DecimalCommas);
     }
 
     /// <summary>Columns of a remembered mapping that a file must have to be of the same laboratory.</summary>

@@ -134,7 +134,8 @@ public sealed class OilBook(NippersDb db)
         return [.. rows.Select(x => new EarlierSample(x.LifeTenths / 10.0, Comparing(OilCase.ReadValues(x.Values), x.WearCompares)))];
     }
 
-    private const int EarlierKept = 6;
+    /// <summary>Six values count; more samples than that are kept, since not every one has a value of everything.</summary>
+    private const int EarlierKept = 12;
 
     private static Measures Comparing(Measures values, bool wear) => wear ? values : Measures.Of(values.All.Where(x => !x.Measurand.IsWear()).Select(x => KeyValuePair.Create(x.Measurand, x.Value)));
 }

@@ -26,7 +26,7 @@ public sealed record LimitsPage(OilKind Kind, string? Unit, string? Compartment,
 public sealed record LimitsPreview(int Looked, IReadOnlyList<ChangedAdvice> Changed);
 
 /// <summary>Reads and changes limits: what verdicts would change is shown before they are kept.</summary>
-public sealed class OilLimits(NippersDb db, Writes writes, OilBook book)
+public sealed class OilLimits(NippersDb db, Writes writes, OilBook book, JudgeSample judge)
 {
     private const double Most = 1_000_000;
     private const int LookBackDays = 365;
@@ -72,24 +72,10 @@ public sealed class OilLimits(NippersDb db, Writes writes, OilBook book)
                 actor, "oilLimits.save", input.Unit is null ? input.Kind.ToString() : $"{input.Unit} {input.Compartment}", machineId,
                 old.Select(x => new { x.Measurand, x.Watch, x.Act, x.Target }), rows.Select(x => new { x.Measurand, x.Watch, x.Act, x.Target }));
             await db.SaveChangesAsync(ct);
-            await Advise(preview, ct);
+            await judge.Anew(db.Samples.Where(x => machineId == null ? x.Kind == input.Kind : x.MachineId == machineId && x.Compartment == input.Compartment), ct);
             return Outcome<LimitsPreview>.Of(preview);
         },
         ct);
-
-    /// <summary>Samples that nobody has signed take the new advice; signed ones keep what was signed.</summary>
-    private async Task Advise(LimitsPreview preview, CancellationToken ct)
-    {
-        var ids = preview.Changed.Select(x => x.SampleId).ToList();
-        foreach (var sample in await db.Samples.Where(x => ids.Contains(x.Id) && x.State == SampleState.Reported).ToListAsync(ct))
-        {
-            var kept = await db.Judgements.SingleAsync(x => x.SampleId == sample.Id, ct);
-            var oil = OilCase.Read(kept.Whole) with { Limits = await book.Limits(sample.Kind, sample.Family, sample.MachineId, sample.Compartment, ct) };
-            kept.Whole = oil.Write();
-            sample.Advised = oil.Judge().Verdict;
-            sample.Version++;
-        }
-    }
 
     private async Task<LimitsPreview> Compare(LimitsInput input, List<LimitRow> rows, int? machineId, CancellationToken ct)
     {
@@ -152,7 +138,7 @@ public sealed record NewOilInput(int Version, string? Grade, string? Family, str
 public sealed record FluidPage(string Fluid, NewOilRow? Row, int Compartments);
 
 /// <summary>Reads and keeps figures of new oils.</summary>
-public sealed class NewOils(NippersDb db, Writes writes)
+public sealed class NewOils(NippersDb db, Writes writes, OilBook book, JudgeSample judge)
 {
     public async Task<IReadOnlyList<FluidPage>> List(CancellationToken ct)
     {
@@ -191,6 +177,7 @@ public sealed class NewOils(NippersDb db, Writes writes)
             (row.By, row.AtMs) = (actor.Name, writes.NowMs);
             row.Version++;
             writes.Audit(actor, "newOil.save", fluid, null, before, new { row.Grade, row.Family, row.Viscosity, row.Tbn, row.Tan, row.Oxidation, row.Additives, row.Source });
+            await Follow(fluid, ct);
             return Outcome<NewOilRow>.Of(row);
         },
         ct);
@@ -215,9 +202,23 @@ public sealed class NewOils(NippersDb db, Writes writes)
             (row.Source, row.By, row.AtMs) = (NewOilSource.ReferenceSample, actor.Name, writes.NowMs);
             row.Version++;
             writes.Audit(actor, "newOil.fromSample", sample.Fluid, null, null, new { sample.Bottle });
+            await Follow(sample.Fluid, ct);
             return Outcome<NewOilRow>.Of(row);
         },
         ct);
+
+    /// <summary>Samples of the fluid that nobody has signed follow what is known of it now.</summary>
+    private async Task Follow(string fluid, CancellationToken ct)
+    {
+        await db.SaveChangesAsync(ct);
+        foreach (var sample in await db.Samples.Where(x => x.Fluid == fluid && x.State != SampleState.Judged && x.VoidedMs == null).ToListAsync(ct))
+        {
+            (sample.Grade, sample.Family) = await book.GradeOf(fluid, sample.Kind, ct);
+        }
+
+        await db.SaveChangesAsync(ct);
+        await judge.Anew(db.Samples.Where(x => x.Fluid == fluid), ct);
+    }
 
     /// <summary>Oil of at most so many tenths of an hour passes for new.</summary>
     private const int ReferenceTenths = 100;
@@ -246,6 +247,10 @@ public sealed class Labs(NippersDb db, Writes writes)
             if (row is null) db.Labs.Add(row = new() { Name = name });
             if (input.Usual) await db.Labs.Where(x => x.Id != row.Id).ExecuteUpdateAsync(x => x.SetProperty(m => m.Usual, false), ct);
             var before = new { row.Name, row.Url };
+
+            // Another address may be another machine, which counts from its own beginning. Without one, lists go with the box.
+            if (row.Url != url) row.Cursor = 0;
+            if (url.Length == 0) await db.Consignments.Where(x => x.LabId == row.Id && x.State == ConsignmentState.Waiting).ExecuteUpdateAsync(x => x.SetProperty(m => m.State, ConsignmentState.HandedOver), ct);
             (row.Name, row.Url, row.Usual, row.NextAskMs, row.Failures, row.LastFault) = (name, url, input.Usual, null, 0, "");
 
             // A token is shown to nobody; left empty it stays.

@@ -87,7 +87,7 @@ public sealed class SampleViews(NippersDb db, OilBook book, SignVerdict sign, Ti
         return new(
             sample, machine, machine.Program.Compartments.Find(x => x.Code == sample.Compartment)?.Name ?? sample.Compartment, reports.Find(x => x.ReplacedMs is null), [.. reports.Where(x => x.ReplacedMs is not null)], oil, judgement,
             await Points(sample.MachineId, sample.Compartment, ct), await Events(machine, sample.Compartment, ct), others,
-            judgement is not null && sample.State == SampleState.Reported ? await sign.Offer(sample, judgement, ct) : null,
+            judgement is not null && sample.VoidedMs is null ? await sign.Offer(facts, sample, judgement, ct) : null,
             sample.DefectId is { } defect ? await db.Defects.AsNoTracking().SingleOrDefaultAsync(x => x.Id == defect, ct) : null,
             sample.LabId is { } lab ? await db.Labs.Where(x => x.Id == lab).Select(x => x.Name).SingleOrDefaultAsync(ct) : null, item is null ? null : facts.Due(item), facts.Zone, plan, StarterLists.PlaceOf(machine.Kind, sample.Compartment));
     }

@@ -41,12 +41,22 @@ public sealed class SendSamples(NippersDb db, Writes writes)
             var row = await db.Samples.Include(x => x.Machine).SingleOrDefaultAsync(x => x.Id == id && x.VoidedMs == null, ct);
             if (row is null) return Outcome<SampleRow>.Refused("", "noSuchSample");
             if (row.State != SampleState.Sent) return Outcome<SampleRow>.Refused("", "sampleNotSent");
+            var box = row.ConsignmentId;
             (row.State, row.LabId, row.ConsignmentId, row.SentMs) = (SampleState.Taken, null, null, null);
             row.Version++;
+            await db.SaveChangesAsync(ct);
+            await Settle(db, box, ct);
             writes.Audit(actor, "sample.takeBack", TakeSample.Subject(row.Machine.Unit, row), row.MachineId, null, null);
             return Outcome<SampleRow>.Of(row);
         },
         ct);
+
+    /// <summary>A consignment of which nothing is out any more is not waited for.</summary>
+    internal static async Task Settle(NippersDb db, long? consignment, CancellationToken ct)
+    {
+        if (consignment is not { } id || await db.Samples.AnyAsync(x => x.ConsignmentId == id && x.State == SampleState.Sent && x.VoidedMs == null, ct)) return;
+        if (await db.Consignments.FindAsync([id], ct) is { } box) box.State = ConsignmentState.Answered;
+    }
 
     /// <summary>The list of a consignment as the laboratory takes it.</summary>
     internal static async Task<LabOrder> OrderOf(NippersDb db, ConsignmentRow box, CancellationToken ct)

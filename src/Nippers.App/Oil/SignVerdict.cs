@@ -1,9 +1,11 @@
+using System.Collections.Immutable;
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Defects;
 using Nippers.Core.Defects;
 using Nippers.Core.Hours;
 using Nippers.Core.Jobs;
 using Nippers.Core.Oil;
+using Nippers.Core.Service;
 using Nippers.Data;
 using Nippers.Data.Oil;
 using Nippers.Data.Programs;
@@ -40,13 +42,17 @@ public sealed record SignInput
 public sealed record SuggestedWork(ProgramItem Item, bool Ticked);
 
 /// <summary>What a signature would do.</summary>
-public sealed record SignedActions(IReadOnlyList<SuggestedWork> Work, DrainStep? Drain, DrainRule? Rule, double? CurrentHours);
+/// <param name="Work">Work it could call; ticked: the advice calls it, or the signature before did and it is due still.</param>
+/// <param name="Drains">The interval between oil changes by the verdict that is signed; empty where analysis may not change it.</param>
+/// <param name="Rule">Base, step and cap of that interval.</param>
+/// <param name="CurrentHours">The interval before this sample.</param>
+public sealed record SignedActions(IReadOnlyList<SuggestedWork> Work, IReadOnlyDictionary<OilVerdict, DrainStep> Drains, DrainRule? Rule, double? CurrentHours);
 
 /// <summary>What a signature did.</summary>
 public sealed record SignedSample(SampleRow Sample, long? DefectId, DrainStep? Drain);
 
 /// <summary>Signs the verdict on a sample, or overrules it, and lets it act: defect, next sample, work due now, interval between oil changes.</summary>
-public sealed class SignVerdict(NippersDb db, Writes writes, ReportDefect report, OilBook book)
+public sealed class SignVerdict(NippersDb db, Writes writes, ReportDefect report, OilBook book, JudgeSample judge)
 {
     private const int LongestWords = 1000;
     private const string FluidOf = "@fluid";
@@ -76,7 +82,7 @@ public sealed class SignVerdict(NippersDb db, Writes writes, ReportDefect report
             var known = facts.Items.Select(x => x.Code).ToHashSet(StringComparer.Ordinal);
             if (input.DueNow.FirstOrDefault(x => !known.Contains(x)) is { } stranger) return Outcome<SignedSample>.Refused("dueNow", "noSuchItem", stranger);
 
-            // SignedAs again after a correction: what the first signature called for is called no longer.
+            // Signed again after a correction: what the first signature called for is called no longer.
             await db.Calls.Where(x => x.SampleId == id && x.VoidedMs == null).ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedMs, writes.NowMs), ct);
             var before = new { sample.State, sample.SignedAs, sample.SignedBy };
             (sample.State, sample.SignedAs, sample.SignedBy, sample.SignedMs, sample.SignedWords) = (SampleState.Judged, verdict, actor.Name, writes.NowMs, words);
@@ -84,6 +90,7 @@ public sealed class SignVerdict(NippersDb db, Writes writes, ReportDefect report
             sample.Version++;
             writes.Audit(actor, "sample.sign", TakeSample.Subject(sample.Machine.Unit, sample), sample.MachineId, before, new { verdict, advised, words, input.Defect, input.DueNow, input.NotTrue });
             await db.SaveChangesAsync(ct);
+            if (input.NotTrue) await judge.After(sample, ct);
 
             var grade = verdict == OilVerdict.Stop ? DefectGrade.Stop : input.Defect;
             if (grade is { } asked && sample.DefectId is null)
@@ -95,16 +102,32 @@ public sealed class SignVerdict(NippersDb db, Writes writes, ReportDefect report
 
             var waits = sample.DefectId is { } found && await db.Defects.AnyAsync(x => x.Id == found && x.State == Data.Defects.DefectState.Open, ct);
             Call(sample, facts, verdict, input, waits);
-            var drain = input.NotTrue ? null : await Drain(sample, facts, input.SameFluid, actor, ct);
+            var drain = await Drain(sample, facts, input.SameFluid, input.NotTrue, actor, ct);
             await writes.RefreshStanding([sample.MachineId], ct);
             return Outcome<SignedSample>.Of(new(sample, sample.DefectId, drain));
         },
         ct);
 
     /// <summary>What signing a verdict would offer: work, and the interval between oil changes.</summary>
-    public async Task<SignedActions> Offer(SampleRow sample, OilJudgement judgement, CancellationToken ct)
+    internal async Task<SignedActions> Offer(MachineFacts facts, SampleRow sample, OilJudgement judgement, CancellationToken ct)
     {
-        var facts = (await db.FactsOf(sample.Machine.Unit, writes.Now, ct))!;
+        var work = Suggested(facts, sample, judgement);
+        if (sample.SignedAs is not null)
+        {
+            var called = await db.Calls.Where(x => x.SampleId == sample.Id && x.VoidedMs == null && x.Reason == CallReason.Verdict).Select(x => x.ItemCode).ToListAsync(ct);
+            var open = facts.Items.Where(x => called.Contains(x.Code) && facts.Due(x).Basis == DueBasis.Called).ToList();
+            work = [.. work.Select(x => x with { Ticked = open.Contains(x.Item) }), .. open.Except(work.Select(x => x.Item)).Select(x => new SuggestedWork(x, true))];
+        }
+
+        var (rule, current, _) = await Interval(sample, facts, ct);
+        if (rule is null) return new(work, ImmutableDictionary<OilVerdict, DrainStep>.Empty, null, null);
+        var (since, approved, fresh) = (await SinceCurrent(sample, judgement.Verdict, ct), Approved(facts, sample, true), (await book.NewOf(sample.Fluid, ct)).Tbn);
+        DrainStep As(OilVerdict verdict) => DrainAdvice.After(rule, current!.Value, sample.Kind, [.. since.SkipLast(1), since[^1] with { Verdict = verdict }], approved, fresh);
+        return new(work, Enum.GetValues<OilVerdict>().ToDictionary(x => x, As), rule, current);
+    }
+
+    private static List<SuggestedWork> Suggested(MachineFacts facts, SampleRow sample, OilJudgement judgement)
+    {
         var work = new List<SuggestedWork>();
         var fluid = facts.Items.FirstOrDefault(x => x.Compartment == sample.Compartment && x.Work == ItemWork.Fluid);
         foreach (var pattern in judgement.Patterns)
@@ -121,10 +144,7 @@ public sealed class SignVerdict(NippersDb db, Writes writes, ReportDefect report
             }
         }
 
-        var (rule, current) = RuleOf(facts, sample.Compartment);
-        if (rule is null) return new(work, null, null, null);
-        var drain = DrainAdvice.After(rule, current!.Value, sample.Kind, await SinceCurrent(sample, judgement.Verdict, ct), Approved(facts, sample, true), (await book.NewOf(sample.Fluid, ct)).Tbn);
-        return new(work, drain, rule, current);
+        return work;
     }
 
     /// <summary>Base, step and cap of a compartment with the interval now; null where analysis may not change it.</summary>
@@ -172,11 +192,28 @@ public sealed class SignVerdict(NippersDb db, Writes writes, ReportDefect report
         }
     }
 
-    /// <summary>Changes the interval between oil changes where the verdict earns or loses it.</summary>
-    private async Task<DrainStep?> Drain(SampleRow sample, MachineFacts facts, bool sameFluid, Actor actor, CancellationToken ct)
+    /// <summary>The interval that this sample found, and the change that its earlier signature made to it, if that is the last one.</summary>
+    private async Task<(DrainRule? Rule, double? Hours, DrainChangeRow? Own)> Interval(SampleRow sample, MachineFacts facts, CancellationToken ct)
     {
         var (rule, current) = RuleOf(facts, sample.Compartment);
+        if (rule is null) return (null, null, null);
+        var last = await db.DrainChanges.Where(x => x.MachineId == sample.MachineId && x.Compartment == sample.Compartment).OrderByDescending(x => x.AtMs).ThenByDescending(x => x.Id).FirstOrDefaultAsync(ct);
+        return last?.SampleId == sample.Id ? (rule, last.FromTenths / 10.0, last) : (rule, current, null);
+    }
+
+    /// <summary>Changes the interval between oil changes where the verdict earns or loses it. Signed again, it begins where the first signature began.</summary>
+    private async Task<DrainStep?> Drain(SampleRow sample, MachineFacts facts, bool sameFluid, bool notTrue, Actor actor, CancellationToken ct)
+    {
+        var (rule, current, own) = await Interval(sample, facts, ct);
         if (rule is null) return null;
+        if (own is not null)
+        {
+            await SetInterval(db, sample.MachineId, sample.Compartment, rule, current!.Value, ct);
+            db.DrainChanges.Remove(own);
+            await db.SaveChangesAsync(ct);
+        }
+
+        if (notTrue) return null;
         var step = DrainAdvice.After(rule, current!.Value, sample.Kind, await SinceCurrent(sample, sample.SignedAs!.Value, ct), Approved(facts, sample, sameFluid), (await book.NewOf(sample.Fluid, ct)).Tbn);
         if (step.Hours == current) return step;
         await Change(db, writes.NowMs, facts, sample.Compartment, rule, current.Value, step, sample.Id, actor.Name, ct);
@@ -187,9 +224,7 @@ public sealed class SignVerdict(NippersDb db, Writes writes, ReportDefect report
     /// <summary>Sets the interval of a compartment and keeps why.</summary>
     internal static async Task Change(NippersDb db, long atMs, MachineFacts facts, string compartment, DrainRule rule, double current, DrainStep step, long? sampleId, string by, CancellationToken ct)
     {
-        var own = await db.MachineCompartments.SingleOrDefaultAsync(x => x.MachineId == facts.Machine.Id && x.Code == compartment, ct);
-        if (own is null) db.MachineCompartments.Add(own = new() { MachineId = facts.Machine.Id, Code = compartment });
-        own.DrainTenths = step.Hours == rule.BaseHours ? null : Tenths(step.Hours);
+        await SetInterval(db, facts.Machine.Id, compartment, rule, step.Hours, ct);
         db.DrainChanges.Add(new()
         {
             MachineId = facts.Machine.Id,
@@ -205,7 +240,14 @@ public sealed class SignVerdict(NippersDb db, Writes writes, ReportDefect report
         });
     }
 
-    /// <summary>SignedAs samples since the interval last changed, this one last.</summary>
+    private static async Task SetInterval(NippersDb db, int machineId, string compartment, DrainRule rule, double hours, CancellationToken ct)
+    {
+        var own = await db.MachineCompartments.SingleOrDefaultAsync(x => x.MachineId == machineId && x.Code == compartment, ct);
+        if (own is null) db.MachineCompartments.Add(own = new() { MachineId = machineId, Code = compartment });
+        own.DrainTenths = hours == rule.BaseHours ? null : Tenths(hours);
+    }
+
+    /// <summary>Signed samples since the interval last changed, this one last.</summary>
     private async Task<IReadOnlyList<DrainSample>> SinceCurrent(SampleRow sample, OilVerdict verdict, CancellationToken ct)
     {
         var since = await db.DrainChanges.Where(x => x.MachineId == sample.MachineId && x.Compartment == sample.Compartment && x.SampleId != sample.Id).MaxAsync(x => (long?)x.AtMs, ct) ?? 0;

@@ -38,7 +38,7 @@ public sealed record ResultOrigin(ReportSource Source, int? LabId, string By);
 public sealed class TakeResults(NippersDb db, Writes writes, JudgeSample judge)
 {
     /// <summary>Says what would become of a result. Changes nothing.</summary>
-    public async Task<MatchedResult> Match(LabResult result, CancellationToken ct) => (await Find(result, ct)).Match;
+    public async Task<MatchedResult> Match(LabResult result, CancellationToken ct) => (await Find(result, byHand: false, ct)).Match;
 
     /// <summary>Types in what a letter says.</summary>
     public Task<Outcome<SampleRow>> ByHand(long sampleId, IReadOnlyDictionary<string, string?> typed, string? iso, string? comment, string? labNumber, Actor actor, CancellationToken ct) => writes.Run(
@@ -102,7 +102,7 @@ public sealed class TakeResults(NippersDb db, Writes writes, JudgeSample judge)
     /// <summary>Takes a result in, inside the caller's transaction.</summary>
     internal async Task<MatchedResult> Keep(LabResult result, ResultOrigin origin, CancellationToken ct)
     {
-        var (match, sample, before) = await Find(result, ct);
+        var (match, sample, before) = await Find(result, origin.Source == ReportSource.Hand, ct);
         switch (match.Fate)
         {
             case ResultFate.Loose:
@@ -130,7 +130,8 @@ public sealed class TakeResults(NippersDb db, Writes writes, JudgeSample judge)
                 await judge.Judge(sample, report, ct);
                 writes.Audit(new(origin.By, Roles.Technician), match.Fate == ResultFate.Correction ? "result.correct" : "result.take", TakeSample.Subject(sample.Machine.Unit, sample), sample.MachineId, before is null ? null : new { before.Figures }, new { report.Figures, sample.Advised });
                 await db.SaveChangesAsync(ct);
-                await Answered(sample, ct);
+                await SendSamples.Settle(db, sample.ConsignmentId, ct);
+                await judge.After(sample, ct);
                 break;
         }
 
@@ -148,7 +149,7 @@ public sealed class TakeResults(NippersDb db, Writes writes, JudgeSample judge)
 
     private const int LongestComment = 2000;
 
-    private async Task<(MatchedResult Match, SampleRow? Sample, ReportRow? Before)> Find(LabResult result, CancellationToken ct)
+    private async Task<(MatchedResult Match, SampleRow? Sample, ReportRow? Before)> Find(LabResult result, bool byHand, CancellationToken ct)
     {
         if (result.Fault is { } fault) return (new(result, ResultFate.Loose, fault), null, null);
         var (mark, _) = Bottles.ReadMark(result.Bottle);
@@ -160,14 +161,12 @@ public sealed class TakeResults(NippersDb db, Writes writes, JudgeSample judge)
         }
 
         if (result.Unit.Length > 0 && !string.Equals(result.Unit, sample.Machine.Unit, StringComparison.OrdinalIgnoreCase)) return (new(result, ResultFate.Loose, "labOtherUnit"), null, null);
-        var before = await db.Reports.SingleOrDefaultAsync(x => x.SampleId == sample.Id && x.ReplacedMs == null, ct);
-        var fate = before is null ? ResultFate.Matched : before.Figures == OilCase.WriteFigures(result.Figures) && before.Iso == result.Iso ? ResultFate.Unchanged : ResultFate.Correction;
-        return (new(result, fate, null, sample.Id), sample, before);
-    }
+        var reports = await db.Reports.Where(x => x.SampleId == sample.Id).ToListAsync(ct);
+        var before = reports.Find(x => x.ReplacedMs is null);
 
-    private async Task Answered(SampleRow sample, CancellationToken ct)
-    {
-        if (sample.ConsignmentId is not { } id || await db.Samples.AnyAsync(x => x.ConsignmentId == id && x.State == SampleState.Sent && x.VoidedMs == null, ct)) return;
-        if (await db.Consignments.FindAsync([id], ct) is { } box) box.State = ConsignmentState.Answered;
+        // What was corrected since comes again when an old file is taken in once more; a person may well go back to it.
+        var known = (byHand ? reports.Where(x => x == before) : reports).Any(x => x.Figures == OilCase.WriteFigures(result.Figures) && x.Iso == result.Iso);
+        var fate = before is null ? ResultFate.Matched : known ? ResultFate.Unchanged : ResultFate.Correction;
+        return (new(result, fate, null, sample.Id), sample, before);
     }
 }

@@ -39,7 +39,7 @@ public sealed record TakeSampleInput
 }
 
 /// <summary>Keeps a sample that was taken by itself, and its item as done. And takes it back.</summary>
-public sealed class TakeSample(NippersDb db, Writes writes, RecordWork work, OilBook book)
+public sealed class TakeSample(NippersDb db, Writes writes, RecordWork work, OilBook book, JudgeSample judge)
 {
     private const int LongestBottle = 24;
     private const int LongestNote = 500;
@@ -96,6 +96,9 @@ public sealed class TakeSample(NippersDb db, Writes writes, RecordWork work, Oil
             await db.Completions.Where(x => x.MachineId == row.MachineId && x.Batch == row.Batch && x.ItemCode == row.ItemCode && x.VoidedMs == null).ExecuteUpdateAsync(
                 x => x.SetProperty(m => m.VoidedMs, writes.NowMs).SetProperty(m => m.VoidedBy, actor.Name).SetProperty(m => m.VoidReason, reason.Trim()), ct);
             writes.Audit(actor, "sample.void", Subject(row.Machine.Unit, row), row.MachineId, new { row.Bottle, row.State }, new { reason });
+            await db.SaveChangesAsync(ct);
+            await SendSamples.Settle(db, row.ConsignmentId, ct);
+            await judge.After(row, ct);
             await writes.RefreshStanding([row.MachineId], ct);
             return Outcome<SampleRow>.Of(row);
         },

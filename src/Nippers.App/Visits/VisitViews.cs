@@ -1,8 +1,8 @@
 using Microsoft.EntityFrameworkCore;
 using Nippers.Data;
+using Nippers.Data.Oil;
 using Nippers.Data.Parts;
 using Nippers.Data.Queries;
-using Nippers.Data.Oil;
 using Nippers.Data.Visits;
 
 namespace Nippers.App.Visits;

@@ -63,7 +63,7 @@ public static class DrainAdvice
     /// <param name="rule">Base, step and cap.</param>
     /// <param name="currentHours">The interval now.</param>
     /// <param name="kind">Where the oil works.</param>
-    /// <param name="sinceCurrent">SignedAs samples since this interval began, oldest first; the last one is the reason to ask.</param>
+    /// <param name="sinceCurrent">Signed samples since this interval began, oldest first; the last one is the reason to ask.</param>
     /// <param name="approved">The fluid is approved for it and nothing else was topped up.</param>
     /// <param name="newTbn">Base number of new oil; needed for an engine.</param>
     public static DrainStep After(DrainRule rule, double currentHours, OilKind kind, IReadOnlyList<DrainSample> sinceCurrent, bool approved, double? newTbn)

@@ -22,12 +22,20 @@ public sealed partial record ViscosityGrade(string Text, int TemperatureC, Visco
 {
     private static readonly Dictionary<int, (double Low, double High)> Engine = new()
     {
-        [20] = (6.9, 9.3), [30] = (9.3, 12.5), [40] = (12.5, 16.3), [50] = (16.3, 21.9), [60] = (21.9, 26.1),
+        [20] = (6.9, 9.3),
+        [30] = (9.3, 12.5),
+        [40] = (12.5, 16.3),
+        [50] = (16.3, 21.9),
+        [60] = (21.9, 26.1),
     };
 
     private static readonly Dictionary<int, (double Low, double High)> Gear = new()
     {
-        [80] = (7.0, 11.0), [85] = (11.0, 13.5), [90] = (13.5, 18.5), [110] = (18.5, 24.0), [140] = (24.0, 32.5),
+        [80] = (7.0, 11.0),
+        [85] = (11.0, 13.5),
+        [90] = (13.5, 18.5),
+        [110] = (18.5, 24.0),
+        [140] = (24.0, 32.5),
     };
 
     /// <summary>Which of the two measured viscosities belongs to it.</summary>

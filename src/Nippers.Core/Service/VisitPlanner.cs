@@ -237,13 +237,16 @@ public static class VisitPlanner
                 if (its < cost - Gain) (best, cost) = (days, its);
             }
 
-            return best;
+            // A quick look at many items may end above going each time; then that is the place to begin.
+            return CostOf(EachTime, cost) < cost - Gain ? Improve(EachTime).Days : best;
         }
+
+        private int[] EachTime => [.. _kinds.SelectMany(x => NaiveDays(x, _horizon)).Distinct().Order()];
 
         private IEnumerable<int[]> Starts()
         {
             foreach (var found in Forward()) yield return found;
-            if (_kinds.Length <= FewKinds) yield return [.. _kinds.SelectMany(x => NaiveDays(x, _horizon)).Distinct().Order()];
+            if (_kinds.Length <= FewKinds) yield return EachTime;
         }
 
         private double CostOf(ReadOnlySpan<int> days, double atMost = double.PositiveInfinity)

@@ -24,7 +24,8 @@ public sealed record LabCsvRow(int Line, LabResult Result, string? Fault, string
 /// <param name="Rows">Line and cells.</param>
 /// <param name="Fault">Code of what is wrong with the whole file; null when it can be read.</param>
 /// <param name="Detail">Where.</param>
-public sealed record LabCsvFile(IReadOnlyList<string> Header, IReadOnlyList<(int Line, string[] Cells)> Rows, string? Fault, string Detail = "");
+/// <param name="DecimalCommas">Its numbers are written with decimal commas.</param>
+public sealed record LabCsvFile(IReadOnlyList<string> Header, IReadOnlyList<(int Line, string[] Cells)> Rows, string? Fault, string Detail = "", bool DecimalCommas = false);
 
 /// <summary>Files of laboratories: any headings, mapped once per laboratory.</summary>
 public static partial class LabCsv
@@ -38,18 +39,51 @@ public static partial class LabCsv
 
     private static readonly string[] Counts = ["p4", "p6", "p14"];
 
-    private static readonly Dictionary<string, string> Names = new(StringComparer.Ordinal)
+    private static readonly string[] Worded = ["bottle", "unit", "compartment", "labNumber", "comment", "iso"];
+
+    /// <summary>Headings by what they mean, in letters and digits alone.</summary>
+    private static readonly Dictionary<string, string> Names = new[]
     {
-        ["iron"] = "Fe", ["copper"] = "Cu", ["lead"] = "Pb", ["aluminium"] = "Al", ["aluminum"] = "Al", ["chromium"] = "Cr", ["chrome"] = "Cr", ["tin"] = "Sn", ["nickel"] = "Ni",
-        ["silicon"] = "Si", ["sodium"] = "Na", ["potassium"] = "K", ["calcium"] = "Ca", ["zinc"] = "Zn", ["phosphorus"] = "P", ["magnesium"] = "Mg", ["boron"] = "B",
-        ["molybdenum"] = "Mo", ["barium"] = "Ba", ["water"] = "water", ["fuel"] = "fuel", ["fueldilution"] = "fuel", ["soot"] = "soot", ["oxidation"] = "oxidation",
-        ["nitration"] = "nitration", ["pq"] = "pq", ["pqindex"] = "pq", ["ferrousindex"] = "pq", ["tan"] = "tan", ["acidnumber"] = "tan", ["tbn"] = "tbn", ["basenumber"] = "tbn",
-        ["viscosity40"] = "v40", ["visc40"] = "v40", ["v40"] = "v40", ["viscosityat40c"] = "v40", ["viscosity100"] = "v100", ["visc100"] = "v100", ["v100"] = "v100", ["viscosityat100c"] = "v100",
-        ["bottle"] = "bottle", ["bottleno"] = "bottle", ["bottlenumber"] = "bottle", ["sample"] = "bottle", ["sampleid"] = "bottle", ["unit"] = "unit", ["unitno"] = "unit", ["machine"] = "unit",
-        ["compartment"] = "compartment", ["component"] = "compartment", ["machinehours"] = "machineHours", ["hours"] = "machineHours", ["oilhours"] = "oilHours", ["hoursonoil"] = "oilHours",
-        ["labno"] = "labNumber", ["labnumber"] = "labNumber", ["comment"] = "comment", ["remarks"] = "comment", ["glycol"] = "glycol", ["iso"] = "iso", ["iso4406"] = "iso", ["isocode"] = "iso",
-        ["4um"] = "p4", ["p4"] = "p4", ["6um"] = "p6", ["p6"] = "p6", ["14um"] = "p14", ["p14"] = "p14",
-    };
+        "Fe: iron",
+        "Cu: copper",
+        "Pb: lead",
+        "Al: aluminium aluminum",
+        "Cr: chromium chrome",
+        "Sn: tin",
+        "Ni: nickel",
+        "Si: silicon",
+        "Na: sodium",
+        "K: potassium",
+        "Ca: calcium",
+        "Zn: zinc",
+        "P: phosphorus",
+        "Mg: magnesium",
+        "B: boron",
+        "Mo: molybdenum",
+        "Ba: barium",
+        "water: water",
+        "fuel: fuel fueldilution",
+        "soot: soot",
+        "oxidation: oxidation",
+        "nitration: nitration",
+        "pq: pq pqindex ferrousindex",
+        "tan: tan acidnumber",
+        "tbn: tbn basenumber",
+        "v40: viscosity40 visc40 v40 viscosityat40c",
+        "v100: viscosity100 visc100 v100 viscosityat100c",
+        "bottle: bottle bottleno bottlenumber sample sampleid",
+        "unit: unit unitno machine",
+        "compartment: compartment component",
+        "machineHours: machinehours hours",
+        "oilHours: oilhours hoursonoil",
+        "labNumber: labno labnumber",
+        "comment: comment remarks",
+        "glycol: glycol",
+        "iso: iso iso4406 isocode",
+        "p4: 4um p4",
+        "p6: 6um p6",
+        "p14: 14um p14",
+    }.Select(x => x.Split(": ")).SelectMany(x => x[1].Split(' '), (x, name) => (Field: x[0], Name: name)).ToDictionary(x => x.Name, x => x.Field, StringComparer.Ordinal);
 
     /// <summary>Units that a field may come in, the first being its own.</summary>
     public static IReadOnlyList<string> UnitsOf(string field)
@@ -85,12 +119,22 @@ public static partial class LabCsv
             var header = csv.HeaderRecord!.ToList();
             var rows = new List<(int, string[])>();
             while (csv.Read()) rows.Add((csv.Parser.RawRow, [.. Enumerable.Range(0, header.Count).Select(x => csv.GetField(x) ?? "")]));
-            return rows.Count == 0 ? new(header, [], "csvEmpty") : new(header, rows, null);
+            return rows.Count == 0 ? new(header, [], "csvEmpty") : new(header, rows, null, DecimalCommas: csv.Parser.Delimiter != "," && WritesDecimalCommas(rows));
         }
         catch (BadDataException)
         {
             return new([], [], "csvBadData", csv.Parser.RawRow.ToString(CultureInfo.InvariantCulture));
         }
+    }
+
+    /// <summary>
+    /// Whether numbers are written with decimal commas: no number with a point, and at least one whose comma can't stand for thousands.
+    /// A file with 1,234 alone could mean either and is left to be asked about.
+    /// </summary>
+    private static bool WritesDecimalCommas(List<(int Line, string[] Cells)> rows)
+    {
+        var cells = rows.SelectMany(x => x.Cells).ToList();
+        return !cells.Exists(x => WithPoint().IsMatch(x)) && cells.Exists(x => WithCertainComma().IsMatch(x));
     }
 
     /// <summary>Guesses what a heading means: <c>Iron (ppm)</c>, <c>Visc 40C cSt</c>. Nothing is guessed twice.</summary>
@@ -123,7 +167,8 @@ public static partial class LabCsv
     public static IReadOnlyList<LabCsvRow> Read(LabCsvFile file, IReadOnlyList<LabColumn> columns)
     {
         var mapped = columns.Where(x => x.Field.Length > 0).Select(x => (Column: x, At: file.Header.ToList().IndexOf(x.Header))).Where(x => x.At >= 0).ToList();
-        return [.. file.Rows.Select(row => ReadRow(row.Line, mapped.Select(x => (x.Column, Cell: row.Cells[x.At])).ToList()))];
+        string Cell(LabColumn column, string cell) => file.DecimalCommas && !Worded.Contains(column.Field) ? cell.Replace(',', '.') : cell;
+        return [.. file.Rows.Select(row => ReadRow(row.Line, mapped.Select(x => (x.Column, Cell: Cell(x.Column, row.Cells[x.At]))).ToList()))];
     }
 
     private static LabCsvRow ReadRow(int line, List<(LabColumn Column, string Cell)> cells)
@@ -169,6 +214,12 @@ public static partial class LabCsv
         var inPercent = UnitsOf(column.Field) is { Count: > 0 } units && units[0] == "%";
         return (inPercent, column.Unit) switch { (true, "ppm" or "mg/kg") => 1 / PpmInPercent, (false, "%") => PpmInPercent, _ => 1 };
     }
+
+    [GeneratedRegex(@"^<?\s*-?[0-9]+\.[0-9]+$")]
+    private static partial Regex WithPoint();
+
+    [GeneratedRegex(@"^<?\s*-?(0,[0-9]+|[0-9]+,([0-9]{1,2}|[0-9]{4,}))$")]
+    private static partial Regex WithCertainComma();
 
     [GeneratedRegex("[^a-z0-9]")]
     private static partial Regex NotLetters();

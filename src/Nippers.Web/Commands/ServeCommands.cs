@@ -1,7 +1,7 @@
 using System.CommandLine;
 using System.Globalization;
-using Nippers.App;
 using Microsoft.EntityFrameworkCore;
+using Nippers.App;
 using Nippers.App.Exchange;
 using Nippers.App.Oil;
 using Nippers.Data;

@@ -11,6 +11,9 @@ public static class SampleWords
 
     public static string Oil(string unit, string compartment) => $"/machines/{Uri.EscapeDataString(unit)}/oil?c={Uri.EscapeDataString(compartment)}";
 
+    /// <summary>How long ago something happened.</summary>
+    public static string Since(Words words, int days, string todayKey, string daysKey) => days == 0 ? words[todayKey] : words.Plural(daysKey, days);
+
     /// <summary>Tone of a verdict.</summary>
     public static string Css(OilVerdict? verdict) => verdict switch { OilVerdict.Stop or OilVerdict.Act => "is-overdue", OilVerdict.Watch => "is-due", _ => "" };
 
