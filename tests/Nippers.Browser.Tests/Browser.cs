@@ -10,7 +10,7 @@ namespace Nippers.Browser.Tests;
 /// <summary>The application and a headless Chromium for the tests of a class. Each test starts its own application.</summary>
 public sealed class Browser : IAsyncLifetime
 {
-    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(15);
+    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(30);
     private readonly string _profile = Directory.CreateTempSubdirectory("chromium-").FullName;
     private ChromeDriver? _driver;
     private DemoApp? _app;
