@@ -1,3 +1,4 @@
+using Nippers.Core.Oil;
 using Nippers.Core.Quick;
 
 namespace Nippers.Core.Tests;
@@ -23,6 +24,28 @@ public sealed class QuickLineTests
     [InlineData("WL 7", "WL 7")]
     [InlineData("EX-99", "EX-99")]
     public void A_unit_alone_opens_it(string line, string unit) => Assert.Equal(new QuickCommand.OpenMachine(unit), QuickLine.Parse(line, Units));
+
+    [Theory]
+    [InlineData("K7M-4P", false)]
+    [InlineData("k7m 4p", false)]
+    [InlineData("http://yard.invalid/samples/find?code=K7M-4P", false)]
+    [InlineData("K7N-4P", true)]
+    public void A_code_of_a_bottle_opens_it_as_typed_or_as_a_scanner_types_it(string typed, bool slip)
+    {
+        // The last character of the real code is worked out; the cases leave it away.
+        var last = BottleCode.Read("K7M-4P?")![^1];
+        var read = Assert.IsType<QuickCommand.OpenBottle>(QuickLine.Parse(typed + last, Units));
+        Assert.Equal(slip, read.Slip);
+        Assert.Equal((slip ? "K7N-4P" : "K7M-4P") + last, read.Code);
+    }
+
+    [Fact]
+    public void A_unit_with_a_slip_is_asked_about_though_it_looks_like_a_code()
+    {
+        string[] units = ["EXC-104"];
+        Assert.Equal(new QuickCommand.OpenMachine("EXC-104"), QuickLine.Parse("exc-104", units));
+        Assert.Equal(new QuickCommand.OpenMachine("EXC-109"), QuickLine.Parse("EXC-109", units));
+    }
 
     [Fact]
     public void The_rest_is_said_plainly()

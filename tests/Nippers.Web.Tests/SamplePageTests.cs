@@ -103,6 +103,15 @@ public sealed class SamplePageTests(AppFixture fixture) : IClassFixture<AppFixtu
         Assert.Equal(taken.Headers.Location!.ToString(), (await tam.Get($"/samples/find?code={code}")).Headers.Location!.ToString());
         var wrong = await Visitor.Parse(await tam.Get("/samples/find?code=AAA-AAB"));
         Assert.NotNull(wrong.QuerySelector("#code-wrong"));
+
+        // A scanner that types gives the address on the label to the quick line, which stands on every page.
+        var line = await tam.Submit("/", "form[action='/quick']", ("line", "http://yard.invalid/samples/find?code=" + code));
+        Assert.Equal("/samples/find?code=" + code, line.Headers.Location!.ToString());
+        foreach (var (typed, says) in new[] { ("AAA-AAB", "one character is wrong"), (BottleCode.Of(900_000), "Nobody has taken") })
+        {
+            Assert.Contains(says, (await Visitor.Parse(await tam.Submit("/", "form[action='/quick']", ("line", typed)))).QuerySelector("[data-quick]")!.TextContent, StringComparison.Ordinal);
+        }
+
         Assert.Contains(code, (await tam.Read("/samples/list")).QuerySelector("table")!.TextContent, StringComparison.Ordinal);
     }
 

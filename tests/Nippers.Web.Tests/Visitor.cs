@@ -28,9 +28,11 @@ public sealed class Visitor(DemoApp app) : IDisposable
     public static async Task<IHtmlDocument> Parse(HttpResponseMessage answer) => new HtmlParser().ParseDocument(await answer.Content.ReadAsStringAsync(Ct));
 
     /// <summary>Fills a form of a page and sends it, hidden fields and token included.</summary>
-    public async Task<HttpResponseMessage> Submit(string path, string form, params (string Name, string Value)[] fields)
+    public async Task<HttpResponseMessage> Submit(string path, string form, params (string Name, string Value)[] fields) => await Submit(await Read(path), path, form, fields);
+
+    /// <summary>The same with a page that was read already.</summary>
+    public async Task<HttpResponseMessage> Submit(IHtmlDocument page, string path, string form, params (string Name, string Value)[] fields)
     {
-        var page = await Read(path);
         var found = Assert.IsAssignableFrom<IHtmlFormElement>(page.QuerySelector(form));
         var values = new List<KeyValuePair<string, string>>();
         foreach (var input in found.QuerySelectorAll("input[name], select[name], textarea[name]"))

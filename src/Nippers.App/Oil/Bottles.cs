@@ -58,7 +58,7 @@ public sealed class Bottles(NippersDb db, Writes writes, OilBook book)
     /// <summary>Reads what is written on a bottle. Another laboratory's mark is taken as it is; a slip in one of ours is told.</summary>
     public static (string Mark, string? Fault) ReadMark(string typed)
     {
-        var mark = typed.Trim().ToUpperInvariant();
+        var mark = BottleCode.Scanned(typed) ?? "";
         if (BottleCode.Read(mark) is { } code) return (code, null);
         return (mark, BottleCode.HasShape(mark) ? "bottleSlip" : null);
     }

@@ -1,4 +1,5 @@
 using Nippers.App.Defects;
+using Nippers.App.Oil;
 using Nippers.App.Readings;
 using Nippers.App.Today;
 using Nippers.App.Walks;
@@ -11,10 +12,10 @@ using Nippers.Data.Records;
 namespace Nippers.App.Quick;
 
 /// <summary>What a quick line means now: the command, whether its unit exists, and how its hours would be judged.</summary>
-public sealed record QuickReading(QuickCommand Command, bool UnitKnown, IReadOnlyList<string> NearUnits, WeighedReading? Weighed, WeighedTopUp? TopUp = null);
+public sealed record QuickReading(QuickCommand Command, bool UnitKnown, IReadOnlyList<string> NearUnits, WeighedReading? Weighed, WeighedTopUp? TopUp = null, Refusal? Bottle = null);
 
 /// <summary>Understands a quick line before Enter, and does it after.</summary>
-public sealed class QuickRun(NippersDb db, LogReading log, LogTopUp topUps, ReportDefect defects)
+public sealed class QuickRun(NippersDb db, LogReading log, LogTopUp topUps, ReportDefect defects, SampleTray tray)
 {
     /// <summary>What the line means; nothing is kept.</summary>
     public async Task<QuickReading> Preview(string? line, CancellationToken ct)
@@ -33,7 +34,14 @@ public sealed class QuickRun(NippersDb db, LogReading log, LogTopUp topUps, Repo
         var near = unit is null || known ? [] : NearestNames.Of(unit, units);
         var weighed = known && command is QuickCommand.LogHours hours ? await log.Weigh(Input(hours, null), ct) : null;
         var topUp = known && command is QuickCommand.TopUp litres ? await topUps.Weigh(litres.Unit, litres.LitresText, litres.Compartment, ct) : null;
-        return new(command, known, near, weighed, topUp);
+        return new(command, known, near, weighed, topUp, command is QuickCommand.OpenBottle bottle ? await Wrong(bottle, ct) : null);
+    }
+
+    private async Task<Refusal?> Wrong(QuickCommand.OpenBottle bottle, CancellationToken ct)
+    {
+        if (bottle.Slip) return new("line", "bottleSlip", bottle.Code);
+        var (sample, prepared, _) = await tray.Find(bottle.Code, ct);
+        return sample is null && prepared is null ? new("line", "bottleUnknown", bottle.Code) : null;
     }
 
     /// <summary>Keeps the top-up of a line.</summary>

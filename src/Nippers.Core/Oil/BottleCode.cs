@@ -14,6 +14,7 @@ public static class BottleCode
     private const int DataLength = 5;
     private const int Length = DataLength + 1;
     private const char Smudge = '?';
+    private const string InAddress = "code=";
 
     // Spreads running numbers, so that bottles of one box do not differ in one character only. Coprime to 31.
     private const long Spread = 11_412_613;
@@ -69,6 +70,16 @@ public static class BottleCode
         }
 
         return Sum(values) == 0 ? Write(values) : null;
+    }
+
+    /// <summary>What a scanner that types gives: the code alone, or the address on the label that ends with it.</summary>
+    /// <returns>The code in capitals, right or wrong; null for nothing.</returns>
+    public static string? Scanned(string? text)
+    {
+        var typed = (text ?? "").Trim();
+        var at = typed.LastIndexOf(InAddress, StringComparison.OrdinalIgnoreCase);
+        if (at >= 0) typed = typed[(at + InAddress.Length)..];
+        return typed.Length == 0 ? null : typed.ToUpperInvariant();
     }
 
     /// <summary>Whether a text has the shape of a code, right or wrong: then a wrong one is a slip and not another laboratory's bottle.</summary>

@@ -1,4 +1,5 @@
 using System.Text.RegularExpressions;
+using Nippers.Core.Oil;
 
 namespace Nippers.Core.Quick;
 
@@ -31,6 +32,11 @@ public abstract record QuickCommand
     /// <param name="Compartment">What was typed for the compartment.</param>
     public sealed record TopUp(string Unit, string LitresText, string Compartment) : QuickCommand;
 
+    /// <summary>A bottle's code, typed or scanned: open its sample.</summary>
+    /// <param name="Code">The code as printed, or as typed when a character is wrong.</param>
+    /// <param name="Slip">A character is wrong.</param>
+    public sealed record OpenBottle(string Code, bool Slip) : QuickCommand;
+
     /// <summary>The word for the list of what is due.</summary>
     public sealed record OpenDue : QuickCommand;
 
@@ -38,7 +44,7 @@ public abstract record QuickCommand
     public sealed record NotUnderstood(string Text) : QuickCommand;
 }
 
-/// <summary>The grammar of the quick line: <c>EX-04 5412.6</c>, <c>EX-04 +1.5 L engine</c>, <c>EX-04 defect left guard loose</c>, <c>EX-04</c>, <c>due</c>.</summary>
+/// <summary>The grammar of the quick line: <c>EX-04 5412.6</c>, <c>EX-04 +1.5 L engine</c>, <c>EX-04 defect left guard loose</c>, <c>EX-04</c>, <c>K7M-4PX</c>, <c>due</c>.</summary>
 /// <remarks>The rule pages call it the quick line; units are matched without regard to case, dashes, blanks and leading zeros.</remarks>
 public static partial class QuickLine
 {
@@ -57,6 +63,13 @@ public static partial class QuickLine
         var words = text.Split((char[])[' ', '\t'], StringSplitOptions.RemoveEmptyEntries);
         var known = units as IReadOnlyCollection<string> ?? [.. units];
         if (Match(text, known) is { } whole) return new QuickCommand.OpenMachine(whole);
+
+        // What looks like a code may still be a unit with a slip; then the unit is asked about.
+        if (BottleCode.Scanned(text) is { } code)
+        {
+            if (BottleCode.Read(code) is { } printed) return new QuickCommand.OpenBottle(printed, false);
+            if (BottleCode.HasShape(code) && NearestNames.Of(code, known).Count == 0) return new QuickCommand.OpenBottle(code, true);
+        }
 
         for (var at = 1; at < words.Length - 1; at++)
         {

@@ -31,6 +31,8 @@ public sealed class IndexModel(QuickRun quick, Words words) : NippersPage
                 return LocalRedirect("/?standing=due");
             case QuickCommand.OpenMachine open when Reading.UnitKnown:
                 return LocalRedirect(MachineUrls.One(open.Unit));
+            case QuickCommand.OpenBottle bottle when Reading.Bottle is null:
+                return LocalRedirect($"/samples/find?code={Uri.EscapeDataString(bottle.Code)}");
             case QuickCommand.LogHours log when Reading.UnitKnown:
                 var outcome = await quick.Log(log, Key, Actor, ct);
                 if (outcome.Done) return Done(MachineUrls.One(log.Unit), LoggedWords.Of(outcome.Value!, log.Unit, words), LoggedWords.Undo(outcome.Value!, log.Unit));

@@ -1,0 +1,213 @@
+using System.Net;
+using AngleSharp.Html.Dom;
+using Nippers.Web.Hosting;
+
+namespace Nippers.Web.Tests;
+
+/// <summary>Programs, walk lists, limits, parts, sites and passwords: entered wrong, entered right, and read again.</summary>
+public sealed class SettingsPageTests(AppFixture fixture) : IClassFixture<AppFixture>
+{
+    [Fact]
+    public async Task A_programs_item_is_changed_only_after_what_it_moves_was_shown()
+    {
+        using var mara = await Visitor.As(fixture.App, "mara");
+        const string page = "/programs/pellow-dozers/item?item=engine-oil";
+        var was = Value(await mara.Read(page), "everyHours");
+
+        // A save without a preview shows it first, and so does one of other figures than were shown.
+        var shown = await Visitor.Parse(await mara.Submit(page, "main form", ("everyHours", "200")));
+        Assert.Contains("DZ-01", shown.QuerySelector("#program-preview")!.TextContent, StringComparison.Ordinal);
+        var previewed = shown.QuerySelector("input[name=previewed]")!.GetAttribute("value")!;
+        var other = await Visitor.Parse(await mara.Submit(page, "main form", ("everyHours", "150"), ("previewed", previewed)));
+        Assert.NotNull(other.QuerySelector("#program-preview"));
+        Assert.Equal(was, Value(await mara.Read(page), "everyHours"));
+
+        Assert.Equal(HttpStatusCode.Redirect, (await mara.Submit(page, "main form", ("everyHours", "200"), ("previewed", previewed))).StatusCode);
+        Assert.Equal("200.0", Value(await mara.Read(page), "everyHours"));
+        Assert.Equal(HttpStatusCode.NotFound, (await mara.Get("/programs/pellow-dozers/item?item=nothing")).StatusCode);
+        Assert.Equal(HttpStatusCode.NotFound, (await mara.Get("/programs/nothing/item")).StatusCode);
+    }
+
+    [Theory]
+    [InlineData("everyHours", "often", "#everyHours-wrong")]
+    [InlineData("name", "", "#name-wrong")]
+    [InlineData("points", "many", "#points-wrong")]
+    [InlineData("covers", "nothing-there", "#covers-wrong")]
+    public async Task An_item_entered_wrong_is_told_beside_its_field_and_keeps_what_was_typed(string field, string typed, string says)
+    {
+        using var mara = await Visitor.As(fixture.App, "mara");
+        var page = await Visitor.Parse(await mara.Submit("/programs/pellow-dozers/item?item=engine-oil", "main form", (field, typed), ("caution", "Hot oil. Let it cool.")));
+        Assert.NotNull(page.QuerySelector(says));
+        Assert.Equal(typed, Value(page, field));
+        Assert.Equal("Hot oil. Let it cool.", page.QuerySelector("textarea[name=caution]")!.TextContent);
+        Assert.Null(page.QuerySelector("#program-preview"));
+    }
+
+    [Fact]
+    public async Task A_starter_is_copied_into_a_program_of_ones_own()
+    {
+        using var mara = await Visitor.As(fixture.App, "mara");
+        const string page = "/programs/starter-wheel-loader/copy";
+        Assert.NotNull((await Visitor.Parse(await mara.Submit(page, "main form", ("name", ""), ("newCode", "own-loaders")))).QuerySelector("#name-wrong"));
+        var taken = await Visitor.Parse(await mara.Submit(page, "main form", ("name", "Own loaders"), ("newCode", "pellow-dozers")));
+        Assert.NotNull(taken.QuerySelector("#code-wrong"));
+        Assert.Equal("Own loaders", Value(taken, "name"));
+        var made = await mara.Submit(page, "main form", ("name", "Own loaders"), ("newCode", "own-loaders"));
+        Assert.Equal("/programs/own-loaders", made.Headers.Location!.ToString());
+        Assert.Contains("Own loaders", (await mara.Read("/programs/own-loaders")).QuerySelector("h1")!.TextContent, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_check_of_a_walk_list_is_changed_moved_and_removed()
+    {
+        using var mara = await Visitor.As(fixture.App, "mara");
+        var copy = await mara.Submit("/walk-lists/walk-wheel-loader/copy", "main form", ("name", "Own walk"), ("code", "own-walk"));
+        var list = copy.Headers.Location!.ToString();
+        var first = (await mara.Read(list)).QuerySelectorAll("a[href*='/check?check=']").Select(x => x.GetAttribute("href")!).First();
+
+        var page = await mara.Read(first);
+        Assert.Equal("1", Value(page, "position"));
+        var bad = await Visitor.Parse(await mara.Submit(first, "main form", ("name", ""), ("position", "first")));
+        Assert.NotNull(bad.QuerySelector("#name-wrong"));
+        Assert.NotNull(bad.QuerySelector("#position-wrong"));
+        Assert.Equal("first", Value(bad, "position"));
+
+        Assert.Equal(list, (await mara.Submit(first, "main form", ("name", "Look round it"), ("position", "2"))).Headers.Location!.ToString());
+        var moved = await mara.Read(first);
+        Assert.Equal(("Look round it", "2"), (Value(moved, "name"), Value(moved, "position")));
+        await mara.Submit(first, "main form", ("remove", "true"));
+        Assert.Equal(HttpStatusCode.NotFound, (await mara.Get(first)).StatusCode);
+        Assert.Equal(HttpStatusCode.NotFound, (await mara.Get("/walk-lists/nothing/check")).StatusCode);
+    }
+
+    [Fact]
+    public async Task A_machines_own_limit_is_kept_and_refused_where_it_cannot_be()
+    {
+        using var mara = await Visitor.As(fixture.App, "mara");
+        var check = (await mara.Read("/machines/WL-01/limits")).QuerySelector("input[name=check]")!.GetAttribute("value")!;
+        var form = $"form:has(input[value='{check}'])";
+        var bad = await Visitor.Parse(await mara.Submit("/machines/WL-01/limits", form, ("low", "9"), ("high", "3"), ("note", "Read from the plate")));
+        Assert.NotNull(bad.QuerySelector("[id$='high-wrong']"));
+        Assert.Contains("Read from the plate", bad.QuerySelector("main")!.InnerHtml, StringComparison.Ordinal);
+        Assert.Equal(HttpStatusCode.Redirect, (await mara.Submit("/machines/WL-01/limits", form, ("low", "3"), ("high", "9"), ("watchBelow", ""), ("new", ""), ("newAt", ""), ("markLitres", ""))).StatusCode);
+        Assert.Equal("9", (await mara.Read("/machines/WL-01/limits")).QuerySelector(form)!.QuerySelector("input[name=high]")!.GetAttribute("value"));
+    }
+
+    [Fact]
+    public async Task A_baseline_is_declared_on_somebodys_word()
+    {
+        using var mara = await Visitor.As(fixture.App, "mara");
+        const string page = "/machines/EX-01/baseline";
+        var item = (await mara.Read(page)).QuerySelector("input[name=items]")!.GetAttribute("value")!;
+        var bad = await Visitor.Parse(await mara.Submit(page, "main form", ("items", item), ("hours", "9999999"), ("on", "2026-02-30"), ("saidBy", ""), ("note", "From the seller's book")));
+        foreach (var wrong in new[] { "#hours-wrong", "#on-wrong", "#saidBy-wrong" }) Assert.NotNull(bad.QuerySelector(wrong));
+        Assert.Contains("From the seller's book", bad.QuerySelector("textarea[name=note]")!.TextContent, StringComparison.Ordinal);
+        Assert.True(((IHtmlInputElement)bad.QuerySelector($"input[name=items][value='{item}']")!).IsChecked);
+
+        var kept = await mara.Submit(page, "main form", ("items", item), ("hours", "100"), ("on", "2026-01-05"), ("saidBy", "The seller"));
+        Assert.Equal("/machines/EX-01", kept.Headers.Location!.ToString());
+    }
+
+    [Fact]
+    public async Task A_password_is_changed_by_who_knows_it()
+    {
+        using var ines = await Visitor.As(fixture.App, "ines");
+        Assert.NotNull((await Visitor.Parse(await ines.Submit("/password", "main form", ("current", "something else"), ("password", "a longer new one 7")))).QuerySelector("#current-wrong"));
+        Assert.NotNull((await Visitor.Parse(await ines.Submit("/password", "main form", ("current", People.DemoPassword), ("password", "short")))).QuerySelector("#password-wrong"));
+        Assert.Equal(HttpStatusCode.Redirect, (await ines.Submit("/password", "main form", ("current", People.DemoPassword), ("password", "a longer new one 7"))).StatusCode);
+
+        // Still signed in, and from now on with the new one alone.
+        Assert.Equal(HttpStatusCode.OK, (await ines.Get("/machines")).StatusCode);
+        using var again = new Visitor(fixture.App);
+        Assert.NotEqual(HttpStatusCode.Redirect, (await again.Submit("/sign-in", "form[action*=sign-in]", ("userName", "ines"), ("password", People.DemoPassword))).StatusCode);
+        Assert.Equal(HttpStatusCode.Redirect, (await again.Submit("/sign-in", "form[action*=sign-in]", ("userName", "ines"), ("password", "a longer new one 7"))).StatusCode);
+    }
+
+    [Fact]
+    public async Task A_site_is_added_once_in_a_zone_that_there_is()
+    {
+        using var mara = await Visitor.As(fixture.App, "mara");
+        const string form = "form[action*='handler=site']";
+        Assert.NotNull((await Visitor.Parse(await mara.Submit("/settings", form, ("siteName", "Clay Pit"), ("zone", "Europe/London")))).QuerySelector("#siteName-wrong"));
+        Assert.NotNull((await Visitor.Parse(await mara.Submit("/settings", form, ("siteName", "North Yard"), ("zone", "Moon/Crater")))).QuerySelector("#zone-wrong"));
+        Assert.Equal(HttpStatusCode.Redirect, (await mara.Submit("/settings", form, ("siteName", "North Yard"), ("zone", "Europe/London"))).StatusCode);
+        Assert.Contains("North Yard", (await mara.Read("/settings")).QuerySelector("main")!.TextContent, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task What_a_site_expects_is_kept_as_typed()
+    {
+        using var mara = await Visitor.As(fixture.App, "mara");
+        const string page = "/settings/site?name=Clay%20Pit";
+        var bad = await Visitor.Parse(await mara.Submit(page, "main form", ("shiftFrom", "18:00"), ("shiftTo", "07:00"), ("lowC", "-8"), ("highC", "")));
+        Assert.NotNull(bad.QuerySelector("#shiftTo-wrong"));
+        Assert.NotNull(bad.QuerySelector("#highC-wrong"));
+        Assert.Equal(HttpStatusCode.Redirect, (await mara.Submit(page, "main form", ("shiftFrom", "06:30"), ("shiftTo", "16:00"), ("lowC", "-8"), ("highC", "31"))).StatusCode);
+        var read = await mara.Read(page);
+        Assert.Equal(("06:30", "16:00", "-8", "31"), (Value(read, "shiftFrom"), Value(read, "shiftTo"), Value(read, "lowC"), Value(read, "highC")));
+    }
+
+    [Fact]
+    public async Task A_part_may_stand_in_for_another_on_somebodys_word_until_it_is_taken_back()
+    {
+        using var tam = await Visitor.As(fixture.App, "tam");
+        const string page = "/parts/BR7-121";
+        const string form = "form[action*='handler=alternate']";
+        Assert.NotNull((await Visitor.Parse(await tam.Submit(page, form, ("other", "BR7-121"), ("saysWho", "Tam")))).QuerySelector("#other-wrong"));
+        Assert.NotNull((await Visitor.Parse(await tam.Submit(page, form, ("other", "NO-SUCH"), ("saysWho", "Tam")))).QuerySelector("#other-wrong"));
+        Assert.NotNull((await Visitor.Parse(await tam.Submit(page, form, ("other", "BR7-122"), ("saysWho", "")))).QuerySelector("#saysWho-wrong"));
+        Assert.Equal(HttpStatusCode.Redirect, (await tam.Submit(page, form, ("other", "br7-122"), ("saysWho", "The counter"))).StatusCode);
+        Assert.NotNull((await Visitor.Parse(await tam.Submit(page, form, ("other", "BR7-122"), ("saysWho", "Tam")))).QuerySelector("#other-wrong"));
+        Assert.Contains("The counter", (await tam.Read(page)).QuerySelector("main")!.TextContent, StringComparison.Ordinal);
+
+        await tam.Submit(page, "form[action*=noalternate]:has(input[value='BR7-122'])");
+        Assert.DoesNotContain("The counter", (await tam.Read(page)).QuerySelector("main")!.TextContent, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task Waste_that_left_otherwise_is_written_down_with_where_it_went()
+    {
+        using var tam = await Visitor.As(fixture.App, "tam");
+        var bad = await Visitor.Parse(await tam.Submit("/waste", "main form", ("stream", "gold"), ("amount", "0"), ("place", ""), ("on", "2099-01-01")));
+        foreach (var wrong in new[] { "#stream-wrong", "#amount-wrong", "#place-wrong", "#on-wrong" }) Assert.NotNull(bad.QuerySelector(wrong));
+        Assert.Equal(HttpStatusCode.Redirect, (await tam.Submit("/waste", "main form", ("stream", "oil"), ("amount", "205"), ("place", "Tideway Reclaim"), ("on", ""))).StatusCode);
+        Assert.Contains("Tideway Reclaim", (await tam.Read("/waste")).QuerySelector("main")!.TextContent, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_filter_position_is_taken_off_and_its_log_stays()
+    {
+        using var mara = await Visitor.As(fixture.App, "mara");
+        const string page = "/machines/EX-01/position?code=engine-oil";
+        var log = (await mara.Read("/machines/EX-01/filters")).QuerySelectorAll("tbody tr").Length;
+        Assert.Equal("/machines/EX-01/filters", (await mara.Submit(page, "main form", ("post.Code", "engine-oil"))).Headers.Location!.ToString());
+        var token = (await mara.Read(page)).QuerySelector("input[name=__RequestVerificationToken]")!.GetAttribute("value")!;
+        var gone = await mara.Post("/machines/EX-01/position?handler=remove", new FormUrlEncodedContent([new("oldCode", "engine-oil"), new("__RequestVerificationToken", token)]));
+        Assert.Equal("/machines/EX-01/filters", gone.Headers.Location!.ToString());
+        Assert.Equal(HttpStatusCode.NotFound, (await mara.Get(page)).StatusCode);
+        Assert.True((await mara.Read("/machines/EX-01/filters")).QuerySelectorAll("tbody tr").Length >= log - 1);
+    }
+
+    [Fact]
+    public async Task A_file_of_readings_is_previewed_applied_once_and_refused_when_it_is_none()
+    {
+        using var mara = await Visitor.As(fixture.App, "mara");
+        async Task<HttpResponseMessage> Upload(string text)
+        {
+            var page = await mara.Read("/exchange");
+            var form = page.QuerySelector("form[action*=readings]")!;
+            using var body = new MultipartFormDataContent();
+            foreach (var hidden in form.QuerySelectorAll("input[type=hidden][name]")) body.Add(new StringContent(hidden.GetAttribute("value") ?? ""), hidden.GetAttribute("name")!);
+            body.Add(new StringContent(text), form.QuerySelector("input[type=file]")!.GetAttribute("name")!, "readings.csv");
+            return await mara.Post(form.GetAttribute("action")!, body);
+        }
+
+        var empty = await Visitor.Parse(await Upload(""));
+        Assert.NotNull(empty.QuerySelector(".wrong"));
+        var preview = await Visitor.Parse(await Upload("unit,hours,at\nEX-01,3115.0,2026-03-16T12:00\nEX-99,10,2026-03-16T12:00\n"));
+        Assert.Contains("EX-99", preview.QuerySelector("main")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("3,115", preview.QuerySelector("main")!.TextContent, StringComparison.Ordinal);
+    }
+
+    private static string? Value(IHtmlDocument page, string name) => page.QuerySelector($"main [name='{name}']") is IHtmlInputElement input ? input.Value : null;
+}
