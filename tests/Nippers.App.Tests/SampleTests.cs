@@ -106,6 +106,24 @@ public sealed class SampleTests
     }
 
     [Fact]
+    public async Task A_sample_of_another_day_is_kept_with_its_day_and_its_hours()
+    {
+        await using var fleet = await Ready();
+        var yesterday = DateOnly.FromDateTime(Fleet.Now.UtcDateTime).AddDays(-1);
+        TakeSampleInput On(string date, string hours) => Taking(hours: hours) with { DateText = date };
+        Assert.Equal(("on", "notADate"), Of(await Refused<TakeSample, SampleRow>(fleet, x => x.Run(On("yesterday", "354"), Fleet.Tam, Ct))));
+        Assert.Equal(("on", "dateInFuture"), Of(await Refused<TakeSample, SampleRow>(fleet, x => x.Run(On("2099-01-01", "354"), Fleet.Tam, Ct))));
+        Assert.Equal(("hours", "outsideDay"), Of(await Refused<TakeSample, SampleRow>(fleet, x => x.Run(On(Formats.Iso.Day(yesterday), "300"), Fleet.Tam, Ct))));
+
+        var row = await Ok<TakeSample, SampleRow>(fleet, x => x.Run(On(Formats.Iso.Day(yesterday), "354"), Fleet.Tam, Ct));
+
+        Assert.Equal((yesterday, 3540), (row.On, row.LifeTenths));
+        Assert.Equal(yesterday, DateOnly.FromDateTime(DateTimeOffset.FromUnixTimeMilliseconds(row.TakenMs).UtcDateTime));
+        var tray = await Tray(fleet, new(TrayPart.Taken));
+        Assert.Equal((1, 0), (tray.DaysSince(tray.Lines[0], row.TakenMs), tray.DaysSince(tray.Lines[0], Fleet.Now.ToUnixTimeMilliseconds())));
+    }
+
+    [Fact]
     public async Task A_tube_into_a_running_machine_or_cold_oil_is_a_doubt()
     {
         await using var fleet = await Ready();

@@ -1,5 +1,6 @@
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Standings;
+using Nippers.Core.Hours;
 using Nippers.Core.Oil;
 using Nippers.Core.Service;
 using Nippers.Data;
@@ -24,7 +25,8 @@ public enum TrayPart
 public sealed record TrayFilter(TrayPart Part = TrayPart.ToTake, string? Site = null, string? Unit = null, int Page = 1);
 
 /// <summary>A sample on the tray.</summary>
-public sealed record TrayLine(SampleRow Sample, string Unit, string Site, string Place, string? Lab);
+/// <param name="Zone">Time zone of the machine's site.</param>
+public sealed record TrayLine(SampleRow Sample, string Unit, string Site, string Zone, string Place, string? Lab);
 
 /// <summary>A sample that is to be taken.</summary>
 /// <param name="Bottle">Code of a bottle that was prepared for it.</param>
@@ -41,8 +43,12 @@ public sealed record Tray(
     TrayFilter Filter, IReadOnlyDictionary<TrayPart, int> Counts, IReadOnlyList<TrayLine> Lines, IReadOnlyList<DueSample> Due, IReadOnlyList<LooseResultRow> Loose,
     IReadOnlyList<LabTrouble> Troubles, IReadOnlyList<LabRow> Labs, IReadOnlyList<string> Sites, bool More, DateTimeOffset Now)
 {
-    /// <summary>Whole days since an instant.</summary>
-    public int DaysSince(long ms) => (int)(Now - DateTimeOffset.FromUnixTimeMilliseconds(ms)).TotalDays;
+    /// <summary>Days by the calendar of the sample's site since an instant; 0 for today.</summary>
+    public int DaysSince(TrayLine line, long ms)
+    {
+        var zone = TimeZoneInfo.FindSystemTimeZoneById(line.Zone);
+        return LocalDay.Of(Now, zone).DayNumber - LocalDay.Of(ms, zone).DayNumber;
+    }
 }
 
 /// <summary>A bottle's label.</summary>
@@ -143,9 +149,9 @@ public sealed class SampleTray(NippersDb db, TimeProvider clock)
 
     private async Task<List<TrayLine>> Lines(IQueryable<SampleRow> rows, TrayFilter filter, CancellationToken ct, int most = PageSize + 1)
     {
-        var page = await rows.Skip((Math.Max(1, filter.Page) - 1) * PageSize).Take(most).Select(x => new { Sample = x, x.Machine.Unit, x.Machine.ProgramId, Site = x.Machine.Site.Name, Lab = db.Labs.Where(l => l.Id == x.LabId).Select(l => l.Name).FirstOrDefault() }).ToListAsync(ct);
+        var page = await rows.Skip((Math.Max(1, filter.Page) - 1) * PageSize).Take(most).Select(x => new { Sample = x, x.Machine.Unit, x.Machine.ProgramId, Site = x.Machine.Site.Name, x.Machine.Site.TimeZone, Lab = db.Labs.Where(l => l.Id == x.LabId).Select(l => l.Name).FirstOrDefault() }).ToListAsync(ct);
         var names = await PlaceNames([.. page.Select(x => x.ProgramId).Distinct()], ct);
-        return [.. page.Select(x => new TrayLine(x.Sample, x.Unit, x.Site, names.GetValueOrDefault((x.ProgramId, x.Sample.Compartment), x.Sample.Compartment), x.Lab))];
+        return [.. page.Select(x => new TrayLine(x.Sample, x.Unit, x.Site, x.TimeZone, names.GetValueOrDefault((x.ProgramId, x.Sample.Compartment), x.Sample.Compartment), x.Lab))];
     }
 
     /// <summary>Samples that are due, from the standing rows: the machines that press most first.</summary>

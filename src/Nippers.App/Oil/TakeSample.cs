@@ -1,6 +1,8 @@
 using System.Globalization;
 using Microsoft.EntityFrameworkCore;
+using Nippers.App.Readings;
 using Nippers.App.Work;
+using Nippers.Core.Hours;
 using Nippers.Core.Oil;
 using Nippers.Data;
 using Nippers.Data.Fleet;
@@ -20,6 +22,9 @@ public sealed record TakeSampleInput
 
     /// <summary>What the form had filled in.</summary>
     public string? OfferedHours { get; init; }
+
+    /// <summary>Day on which it was drawn; empty for today.</summary>
+    public string? DateText { get; init; }
 
     /// <summary>The person says that unusual hours are right.</summary>
     public bool Confirmed { get; init; }
@@ -45,6 +50,9 @@ public sealed class TakeSample(NippersDb db, Writes writes, RecordWork work, Oil
     private const int LongestNote = 500;
     private const double MostLitres = 5000;
 
+    /// <summary>The hour that stands for a day on which nobody wrote the time down.</summary>
+    private const int NoonHour = 12;
+
     public Task<Outcome<SampleRow>> Run(TakeSampleInput input, Actor actor, CancellationToken ct) => writes.Run(
         async () =>
         {
@@ -66,11 +74,13 @@ public sealed class TakeSample(NippersDb db, Writes writes, RecordWork work, Oil
             var (bottle, prepared) = await Bottle(input.Bottle, machine.Id, place, refusals, ct);
             if (refusals.Count > 0) return Outcome<SampleRow>.Refused(refusals);
 
-            var late = await IsLate(input.Unit, place, ct);
-            var done = await work.Do(new(input.Unit, [input.Item], input.Hours, null, note, OfferedHours: input.OfferedHours, Confirmed: input.Confirmed), actor, ct);
+            var facts = (await db.FactsOf(input.Unit, writes.Now, ct))!;
+            var latest = Latest(facts, place);
+            var done = await work.Do(new(input.Unit, [input.Item], input.Hours, input.DateText, note, OfferedHours: input.OfferedHours, Confirmed: input.Confirmed), actor, ct);
             if (!done.Done) return Outcome<SampleRow>.Refused(done.Refusals);
             var completion = await db.Completions.SingleAsync(x => x.Batch == done.Value!.Batch, ct);
-            var row = await Make(machine, place, bottle, completion.LifeTenths, completion.DoneOn, completion.Batch, late, actor.Name, ct);
+            var row = await Make(machine, place, bottle, completion.LifeTenths, completion.DoneOn, completion.Batch, completion.LifeTenths / 10.0 > latest, actor.Name, ct);
+            if (completion.DoneOn < LocalDay.Of(writes.Now, facts.Zone)) row.TakenMs = LocalTime.StartOf(completion.DoneOn, facts.Zone).AddHours(NoonHour).ToUnixTimeMilliseconds();
             (row.Method, row.Engine, row.Note) = (input.Method, input.Engine, note);
             row.DrawnWrong = input.DrawnWrong || !Drawing.Suits(input.Method!.Value, input.Engine!.Value);
             if (added is { } litres) row.AddedLitres = litres;
@@ -130,12 +140,11 @@ public sealed class TakeSample(NippersDb db, Writes writes, RecordWork work, Oil
         };
     }
 
-    /// <summary>Whether the sample of a place is past the window in which it should be taken.</summary>
-    internal async Task<bool> IsLate(string unit, SampledPlace place, CancellationToken ct)
+    /// <summary>Life hours up to which the sample of a place is taken within its window; null where it is not due by hours.</summary>
+    internal static double? Latest(MachineFacts facts, SampledPlace place)
     {
-        var facts = (await db.FactsOf(unit, writes.Now, ct))!;
         var point = facts.Due(place.Item);
-        return Defects.DefectBook.LastHours(facts).Value > point.DueHours + point.WindowHours;
+        return point.DueHours + point.WindowHours;
     }
 
     internal static string Subject(string unit, SampleRow row) => $"{unit} {row.Bottle}";

@@ -7,6 +7,7 @@ using Nippers.Core.Oil;
 using Nippers.Core.Service;
 using Nippers.Data;
 using Nippers.Data.Parts;
+using Nippers.Data.Queries;
 using Nippers.Data.Records;
 using Nippers.Data.Visits;
 
@@ -239,11 +240,12 @@ public sealed class CloseVisit(NippersDb db, Writes writes, ShopBook book, Repai
         if (drawn.Count == 0) return;
         var machine = (await oil.Load(job.Row.Machine.Unit, ct))!;
         var places = OilBook.Places(machine, machine.Program).ToDictionary(x => x.Item.Code, StringComparer.Ordinal);
+        var facts = (await db.FactsOf(machine.Unit, writes.Now, ct))!;
         foreach (var step in drawn)
         {
             if (!places.TryGetValue(step.Item, out var place)) continue;
             var mark = Bottles.ReadMark(job.State.AnswerOf(step)!.Mark!).Mark;
-            var row = await take.Make(machine, place, mark, job.Row.LifeTenths, job.Row.On, batch, await take.IsLate(machine.Unit, place, ct), job.Rows[step.Code].By, ct);
+            var row = await take.Make(machine, place, mark, job.Row.LifeTenths, job.Row.On, batch, job.Row.LifeTenths / 10.0 > TakeSample.Latest(facts, place), job.Rows[step.Code].By, ct);
             var drained = job.Card.Steps.Any(x => x.Ask == StepAsk.Drained && x.Compartment == step.Compartment && job.State.IsDone(x));
             row.Method = Drawing.MethodOf(place.Kind, place.Method == DrawMethod.LivePort, drained);
             row.Engine = row.Method == DrawMethod.LivePort ? DrawState.Running : DrawState.Warm;

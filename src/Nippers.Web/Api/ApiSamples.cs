@@ -21,7 +21,7 @@ public sealed record ApiPattern(string Code, IReadOnlyList<string> Evidence, Sur
 
 /// <summary>A sample to keep.</summary>
 /// <param name="Bottle">Empty: a new code is given out.</param>
-public sealed record ApiTakeSample(string Unit, string Item, double Hours, DrawMethod Method, DrawState Engine, string? Bottle = null, double? AddedLitres = null, bool DrawnWrong = false, string? Note = null);
+public sealed record ApiTakeSample(string Unit, string Item, double Hours, DrawMethod Method, DrawState Engine, string? Bottle = null, double? AddedLitres = null, bool DrawnWrong = false, string? Note = null, DateOnly? On = null);
 
 /// <summary>A limit that counts.</summary>
 public sealed record ApiLimit(string Measurand, double Watch, double Act, LimitSource Source, int Values);
@@ -84,6 +84,7 @@ public static class ApiSamples
                 Unit = body.Unit,
                 Item = body.Item,
                 Hours = Text(body.Hours),
+                DateText = body.On is { } on ? Formats.Iso.Day(on) : null,
                 Bottle = body.Bottle,
                 Method = body.Method,
                 Engine = body.Engine,

@@ -46,7 +46,8 @@ public static class NippersHost
         });
         builder.Host.UseSerilog((_, log) =>
         {
-            log.MinimumLevel.Warning().MinimumLevel.Override("Nippers", LogEventLevel.Information);
+            // SQLite rebuilds tables outside of a transaction; whoever starts a new database can do nothing about that warning.
+            log.MinimumLevel.Warning().MinimumLevel.Override("Nippers", LogEventLevel.Information).MinimumLevel.Override("Microsoft.EntityFrameworkCore.Migrations", LogEventLevel.Error);
             if (!settings.Quiet) log.WriteTo.Console(standardErrorFromLevel: LogEventLevel.Verbose, formatProvider: CultureInfo.InvariantCulture);
         });
 

@@ -1,3 +1,4 @@
+using System.Globalization;
 using Microsoft.AspNetCore.Mvc;
 using Nippers.App.Oil;
 using Nippers.Core.Hours;
@@ -20,6 +21,8 @@ public sealed class TakeModel(SampleViews views, TakeSample take, Words words) :
 
     public string? Offered { get; private set; }
 
+    public string? On { get; private set; }
+
     public DrawMethod? Method { get; private set; }
 
     public DrawState? Engine { get; private set; }
@@ -40,18 +43,19 @@ public sealed class TakeModel(SampleViews views, TakeSample take, Words words) :
         if (!await Load(unit, item, ct)) return NotFound();
         Bottle = bottle ?? Line.Bottle;
         Hours = Offered = MeterHours.Of(Draws.HoursShown).ToString();
+        On = Draws.Today.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
         Method = Line.Place.Method;
         return Page();
     }
 
     public async Task<IActionResult> OnPost(
-        string unit, [FromQuery] string? item, string? bottle, string? hours, string? offered, bool confirmed, DrawMethod? method, DrawState? engine, string? addedLitres, bool drawnWrong, string? note, CancellationToken ct)
+        string unit, [FromQuery] string? item, string? bottle, string? hours, string? offered, string? on, bool confirmed, DrawMethod? method, DrawState? engine, string? addedLitres, bool drawnWrong, string? note, CancellationToken ct)
     {
         if (!await Load(unit, item, ct)) return NotFound();
         var outcome = await take.Run(
-            new() { Unit = unit, Item = item!, Hours = hours, OfferedHours = offered, Confirmed = confirmed, Bottle = bottle, Method = method, Engine = engine, AddedLitres = addedLitres, DrawnWrong = drawnWrong, Note = note, Key = Key }, Actor, ct);
+            new() { Unit = unit, Item = item!, Hours = hours, OfferedHours = offered, DateText = on, Confirmed = confirmed, Bottle = bottle, Method = method, Engine = engine, AddedLitres = addedLitres, DrawnWrong = drawnWrong, Note = note, Key = Key }, Actor, ct);
         if (outcome.Done) return Done(SampleWords.One(outcome.Value!.Id), words["Draw.Taken", outcome.Value.Bottle, Words.Hours(outcome.Value.LifeTenths / 10.0)]);
-        (Bottle, Hours, Offered, Method, Engine, AddedLitres, DrawnWrong, Note) = (bottle, hours, offered, method, engine, addedLitres, drawnWrong, note);
+        (Bottle, Hours, Offered, On, Method, Engine, AddedLitres, DrawnWrong, Note) = (bottle, hours, offered, on, method, engine, addedLitres, drawnWrong, note);
         AskConfirm = outcome.Refusals.Any(x => x.Code == "unusualHours");
         Refuse(outcome.Refusals);
         return Page();
