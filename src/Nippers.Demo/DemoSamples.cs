@@ -233,7 +233,7 @@ internal sealed class DemoSamples(DateOnly today, IReadOnlyDictionary<(string Un
             var share = Math.Round(salty ? Chance.Between(36, 38.5, "share", cast.Unit, row.DoneOn.DayNumber) : Chance.Between(47, 53, "share", cast.Unit, row.DoneOn.DayNumber));
             _coolant.Add(new(
                 cast.Unit, Formats.Iso.Day(row.DoneOn), row.LifeTenths / 10.0, false, 50, 100, row.By, At(row.EnteredMs), share, null, Math.Round(Chance.Between(8.1, 9.2, "ph", cast.Unit, row.DoneOn.DayNumber), 1),
-                salty ? "low" : "good", salty ? 55 : null));
+                salty ? "low" : "good", salty ? 55 : null, Batch: row.Batch));
         }
     }
 

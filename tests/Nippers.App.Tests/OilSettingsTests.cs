@@ -4,6 +4,7 @@ using Nippers.App.Programs;
 using Nippers.App.Visits;
 using Nippers.App.Work;
 using Nippers.Core.Oil;
+using Nippers.Core.Service;
 using Nippers.Data.Oil;
 using Nippers.Data.Programs;
 using static Nippers.App.Tests.OilRig;
@@ -178,6 +179,27 @@ public sealed class OilSettingsTests
 
         var row = await Row(fleet, sample.Id);
         Assert.Equal((OilVerdict.Watch, "SAE 15W-40", "engine oil"), (row.Advised!.Value, row.Grade, row.Family));
+    }
+
+    [Fact]
+    public async Task A_coolant_test_is_the_work_that_the_program_asks_for_and_both_are_undone_together()
+    {
+        await using var fleet = await Ready();
+        const string item = "coolant-test";
+        async Task<int> Tests() => (await fleet.Do<CoolantTests, CoolantPage?>(x => x.Page(Unit, Ct)))!.Tests.Count;
+        Assert.NotEqual(DueBasis.Completion, (await Stand(fleet, item)).Point.Basis);
+
+        // Of another day: at the hours that the meter showed then.
+        var old = await Ok<CoolantTests, CoolantTestRow>(fleet, x => x.Keep(Unit, new() { Share = "50", On = "2026-03-10" }, Fleet.Tam, Ct));
+        Assert.Equal((318, DueBasis.Completion), (old.LifeTenths / 10, (await Stand(fleet, item)).Point.Basis));
+        Assert.Equal("2026-03-10", Formats.Iso.Day((await Stand(fleet, item)).Point.BaseOn));
+        await Ok<CoolantTests, CoolantTestRow>(fleet, x => x.Void(Unit, old.Id, Fleet.Tam, Ct));
+        Assert.NotEqual(DueBasis.Completion, (await Stand(fleet, item)).Point.Basis);
+
+        var kept = await Ok<CoolantTests, CoolantTestRow>(fleet, x => x.Keep(Unit, new() { Share = "50" }, Fleet.Tam, Ct));
+        Assert.Equal(DueBasis.Completion, (await Stand(fleet, item)).Point.Basis);
+        await Ok<VoidWork, Nothing>(fleet, x => x.Run(Unit, kept.Batch!, null, "another machine", Fleet.Tam, Ct));
+        Assert.Equal((0, false), (await Tests(), (await Stand(fleet, item)).Point.Basis == DueBasis.Completion));
     }
 
     [Theory]

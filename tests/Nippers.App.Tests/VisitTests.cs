@@ -1,4 +1,5 @@
 using Microsoft.EntityFrameworkCore;
+using Nippers.App.Oil;
 using Nippers.App.Parts;
 using Nippers.App.Programs;
 using Nippers.App.Visits;
@@ -215,6 +216,23 @@ public sealed class VisitTests
 
         await Close(fleet, id);
         Assert.Equal(1, (await fleet.Do<PartViews, PartPage?>(x => x.Part("UM7-110", Ct)))!.Line.OnHand);
+    }
+
+    [Fact]
+    public async Task A_coolant_that_is_tested_on_a_card_stands_with_the_machines_tests_until_the_card_is_opened_again()
+    {
+        await using var fleet = await Ready();
+        async Task<List<double?>> Shares() => [.. (await fleet.Do<CoolantTests, CoolantPage?>(x => x.Page(Unit, Ct)))!.Tests.Select(x => x.Row.SharePercent)];
+        var id = await Opened(fleet, "coolant-test");
+        await Work(fleet, id);
+        Assert.Empty(await Shares());
+        await Close(fleet, id);
+        Assert.Equal([50], await Shares());
+        Assert.Equal(3560, (await fleet.Ask(db => db.CoolantTests.SingleAsync(Ct))).LifeTenths);
+        await Ok<CloseVisit, VisitRow>(fleet, x => x.Reopen(id, "read wrong", Fleet.Tam, Ct));
+        Assert.Empty(await Shares());
+        await Close(fleet, id);
+        Assert.Equal([50], await Shares());
     }
 
     [Fact]

@@ -62,9 +62,9 @@ public sealed partial class ImportFleet
                         (int)FleetMapping.Parse<DrainReason>(x.Reason, place, "reason"), SampleOf(x.Sample, place), x.By, FleetMapping.Instant(x.At, place, "at"));
                     break;
                 case FleetCoolantTest x:
-                    Bulk("CoolantTests", "MachineId", "On", "LifeTenths", "Laboratory", "SharePercent", "FreezeC", "Ph", "Inhibitor", "ChloridePpm", "SulphatePpm", "WantedPercent", "RefillPercent", "Note", "By", "AtMs", "VoidedMs", "VoidedBy").Add(
+                    Bulk("CoolantTests", "MachineId", "On", "LifeTenths", "Laboratory", "SharePercent", "FreezeC", "Ph", "Inhibitor", "ChloridePpm", "SulphatePpm", "WantedPercent", "RefillPercent", "Note", "By", "AtMs", "VoidedMs", "VoidedBy", "Batch").Add(
                         MachineOf(x.Unit, place), DayOf(x.On, place), FleetMapping.Tenths(x.LifeHours, place, "lifeHours"), x.Laboratory, x.SharePercent, x.FreezeC, x.Ph, (int?)FleetMapping.ParseOrNull<Inhibitor>(x.Inhibitor, place, "inhibitor"),
-                        x.ChloridePpm, x.SulphatePpm, x.WantedPercent, x.RefillPercent, x.Note ?? "", x.By, FleetMapping.Instant(x.At, place, "at"), Ms(x.VoidedAt, place), x.VoidedBy);
+                        x.ChloridePpm, x.SulphatePpm, x.WantedPercent, x.RefillPercent, x.Note ?? "", x.By, FleetMapping.Instant(x.At, place, "at"), Ms(x.VoidedAt, place), x.VoidedBy, x.Batch);
                     break;
                 case FleetLooseResult x:
                     if (await db.LooseResults.AnyAsync(y => y.Digest == x.Digest, ct)) throw new FleetFaultException("fleetTwice", place, x.Bottle);

@@ -34,7 +34,7 @@ public static partial class FleetMapping
 
     public static FleetCoolantTest ToRecord(CoolantTestRow x, string unit) => new(
         unit, Iso.Day(x.On), x.LifeTenths / 10.0, x.Laboratory, x.WantedPercent, x.RefillPercent, x.By, Iso.Instant(x.AtMs), x.SharePercent, x.FreezeC, x.Ph, WordOrNull(x.Inhibitor), x.ChloridePpm, x.SulphatePpm,
-        OrNull(x.Note), Instant(x.VoidedMs), x.VoidedBy);
+        OrNull(x.Note), Instant(x.VoidedMs), x.VoidedBy, x.Batch);
 
     internal static FleetLooseResult ToRecord(LooseResultRow x, Func<int?, string?> lab, long? sample) => new(x.Bottle, x.Why, Iso.Instant(x.ReceivedMs), Json(x.Result), x.Digest, lab(x.LabId), Instant(x.SettledMs), x.SettledBy, sample);
 

@@ -1,7 +1,9 @@
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Defects;
 using Nippers.App.Readings;
+using Nippers.App.Work;
 using Nippers.Core.Hours;
+using Nippers.Core.Jobs;
 using Nippers.Core.Oil;
 using Nippers.Data;
 using Nippers.Data.Fleet;
@@ -37,9 +39,15 @@ public sealed record JudgedCoolant(CoolantTestRow Row, CoolantResult Result);
 public sealed record CoolantPage(Machine Machine, ProgramCompartment? Place, double? VolumeLitres, IReadOnlyList<JudgedCoolant> Tests, DateOnly Today);
 
 /// <summary>Keeps coolant tests and says what follows from them.</summary>
-public sealed class CoolantTests(NippersDb db, Writes writes)
+/// <remarks>A test is also the work that the program asks for: it is recorded as done with it, and undone with it.</remarks>
+public sealed class CoolantTests(NippersDb db, Writes writes, RecordWork work)
 {
-    private const double UsualShare = 50;
+    /// <summary>Share that is wanted where nobody says otherwise, percent.</summary>
+    internal const double UsualShare = 50;
+
+    /// <summary>Share of what is filled in where nobody says otherwise: undiluted, percent.</summary>
+    internal const double UsualRefill = 100;
+
     private const int Shown = 30;
 
     public async Task<CoolantPage?> Page(string unit, CancellationToken ct)
@@ -84,13 +92,14 @@ public sealed class CoolantTests(NippersDb db, Writes writes)
                 ChloridePpm = Typed.Optional(input.Chloride, "chloride", 0, 50_000, refusals),
                 SulphatePpm = Typed.Optional(input.Sulphate, "sulphate", 0, 50_000, refusals),
                 WantedPercent = Typed.Optional(input.Wanted, "wanted", 10, 70, refusals) ?? UsualShare,
-                RefillPercent = Typed.Optional(input.Refill, "refill", 0, 100, refusals) ?? 100,
+                RefillPercent = Typed.Optional(input.Refill, "refill", 0, 100, refusals) ?? UsualRefill,
                 Note = Typed.Words(input.Note, "note", 500, refusals),
                 By = actor.Name,
                 AtMs = writes.NowMs,
             };
             if (refusals.Count == 0 && row is { SharePercent: null, FreezeC: null, Ph: null, Inhibitor: null, ChloridePpm: null, SulphatePpm: null }) refusals.Add(new("share", "coolantNothing"));
             if (refusals.Count > 0) return Outcome<CoolantTestRow>.Refused(refusals);
+            if (await Done(facts, row, actor, ct) is { } refused) return Outcome<CoolantTestRow>.Refused(refused);
             db.CoolantTests.Add(row);
             await db.SaveChangesAsync(ct);
             writes.Remember(actor, input.Key, row.Id.ToString(System.Globalization.CultureInfo.InvariantCulture));
@@ -106,8 +115,30 @@ public sealed class CoolantTests(NippersDb db, Writes writes)
             var row = await db.CoolantTests.SingleOrDefaultAsync(x => x.Id == id && x.VoidedMs == null && db.Machines.Any(m => m.Id == x.MachineId && m.Unit == unit), ct);
             if (row is null) return Outcome<CoolantTestRow>.Refused("", "coolantGone");
             (row.VoidedMs, row.VoidedBy) = (writes.NowMs, actor.Name);
+            var items = await db.ProgramItems.Where(x => x.Work == ItemWork.Coolant && db.Machines.Any(m => m.Id == row.MachineId && m.ProgramId == x.ProgramId)).Select(x => x.Code).ToListAsync(ct);
+            foreach (var done in await db.Completions.Where(x => x.MachineId == row.MachineId && x.Batch == row.Batch && items.Contains(x.ItemCode) && x.VoidedMs == null).ToListAsync(ct))
+            {
+                (done.VoidedMs, done.VoidedBy) = (writes.NowMs, actor.Name);
+            }
+
             writes.Audit(actor, "coolant.void", unit, row.MachineId, new { row.SharePercent, row.Ph }, null);
+            await writes.RefreshStanding([row.MachineId], ct);
             return Outcome<CoolantTestRow>.Of(row);
         },
         ct);
+
+    /// <summary>Records the test that the program asks for, at the hours of its day.</summary>
+    private async Task<Refusal?> Done(MachineFacts facts, CoolantTestRow row, Actor actor, CancellationToken ct)
+    {
+        if (facts.Items.FirstOrDefault(x => x.Work == ItemWork.Coolant) is not { } item) return null;
+        var (now, evening) = (writes.NowMs, LocalTime.StartOf(row.On.AddDays(1), facts.Zone));
+        var until = Math.Min(evening.ToUnixTimeMilliseconds(), now);
+        var then = until < now ? (await db.FactsOf(facts.Machine.Unit, evening, ct))! : facts;
+        var last = then.Record.Readings.Where(x => x.AtMs <= until).Select(x => (MeterHours?)x.Hours).LastOrDefault() ?? then.Record.CommissionedHours;
+        var hours = new MeterHours(last.Tenths - facts.Offsets.TenthsAt(until)).ToString();
+        var done = await work.Do(new(facts.Machine.Unit, [item.Code], hours, Formats.Iso.Day(row.On), row.Note, OfferedHours: hours), actor, ct);
+        if (!done.Done) return done.Refusals[0].Field == "hours" ? done.Refusals[0] with { Field = "on" } : done.Refusals[0];
+        (row.LifeTenths, row.Batch) = (last.Tenths, done.Value!.Batch);
+        return null;
+    }
 }

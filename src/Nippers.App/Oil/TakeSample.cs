@@ -114,6 +114,19 @@ public sealed class TakeSample(NippersDb db, Writes writes, RecordWork work, Oil
         },
         ct);
 
+    /// <summary>Takes samples back whose work was undone, inside the caller's transaction.</summary>
+    internal async Task Withdraw(IQueryable<SampleRow> samples, string by, string reason, CancellationToken ct)
+    {
+        var rows = await samples.ToListAsync(ct);
+        foreach (var row in rows) (row.VoidedMs, row.VoidedBy, row.VoidReason) = (writes.NowMs, by, reason);
+        await db.SaveChangesAsync(ct);
+        foreach (var row in rows)
+        {
+            await SendSamples.Settle(db, row.ConsignmentId, ct);
+            await judge.After(row, ct);
+        }
+    }
+
     /// <summary>A sample's row from what is known of the machine at some hours.</summary>
     internal async Task<SampleRow> Make(Machine machine, SampledPlace place, string bottle, int lifeTenths, DateOnly on, string batch, bool late, string by, CancellationToken ct)
     {

@@ -44,6 +44,7 @@ public sealed class CloseVisit(NippersDb db, Writes writes, ShopBook book, Repai
             var batch = "visit-" + Guid.NewGuid().ToString("N", CultureInfo.InvariantCulture)[..12];
             var shop = await book.Load(ct);
             await Samples(job, batch, ct);
+            Coolants(job, batch);
             var done = await Complete(job, batch, actor, ct);
             var parts = await FilterLog(job, batch, actor, ct);
             var fluids = await OnBoard(job, batch, shop, ct);
@@ -91,7 +92,8 @@ public sealed class CloseVisit(NippersDb db, Writes writes, ShopBook book, Repai
             await db.FilterLog.Where(x => x.VisitId == id && x.Batch == batch && x.VoidedMs == null).ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedMs, now).SetProperty(m => m.VoidedBy, who), ct);
             await db.Waste.Where(x => x.VisitId == id && x.VoidedMs == null).ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedMs, now).SetProperty(m => m.VoidedBy, who), ct);
             await db.OnBoard.Where(x => x.VisitId == id && x.VoidedMs == null).ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedMs, now), ct);
-            await db.Samples.Where(x => x.VisitId == id && x.VoidedMs == null && x.SignedAs == null).ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedMs, now).SetProperty(m => m.VoidedBy, who).SetProperty(m => m.VoidReason, why), ct);
+            await take.Withdraw(db.Samples.Where(x => x.VisitId == id && x.VoidedMs == null && x.SignedAs == null), who, why, ct);
+            await db.CoolantTests.Where(x => x.Batch == batch && x.VoidedMs == null).ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedMs, now).SetProperty(m => m.VoidedBy, who), ct);
             foreach (var taken in await db.StockMoves.Where(x => x.VisitId == id).GroupBy(x => new { x.PartId, x.SiteId }).Select(g => new { g.Key, Sum = g.Sum(x => x.Quantity) }).Where(x => x.Sum != 0).ToListAsync(ct))
             {
                 db.StockMoves.Add(new() { PartId = taken.Key.PartId, SiteId = taken.Key.SiteId, Quantity = -taken.Sum, Kind = StockMoveKind.Return, AtMs = now, By = who, Note = why, VisitId = id });
@@ -231,6 +233,28 @@ public sealed class CloseVisit(NippersDb db, Writes writes, ShopBook book, Repai
         }
 
         if (job.Card.Steps.Count(x => x.Ask == StepAsk.Filter && job.State.IsDone(x)) is > 0 and var filters) Add("filters", filters);
+    }
+
+    /// <summary>Keeps the coolant tests of the card with those of the machine.</summary>
+    private void Coolants(JobContext job, string batch)
+    {
+        foreach (var step in job.Card.Steps.Where(x => x.Ask == StepAsk.Coolant && job.State.IsDone(x)))
+        {
+            var answer = job.State.AnswerOf(step)!;
+            db.CoolantTests.Add(new()
+            {
+                MachineId = job.Row.MachineId,
+                On = job.Row.On,
+                LifeTenths = job.Row.LifeTenths,
+                SharePercent = answer.Figures!.Value[0],
+                WantedPercent = CoolantTests.UsualShare,
+                RefillPercent = CoolantTests.UsualRefill,
+                Note = answer.Note ?? "",
+                By = job.Rows[step.Code].By,
+                AtMs = job.Rows[step.Code].AtMs,
+                Batch = batch,
+            });
+        }
     }
 
     /// <summary>Keeps the samples that were drawn on the card, each as it was before its oil was changed.</summary>

@@ -1,10 +1,12 @@
 using Microsoft.EntityFrameworkCore;
+using Nippers.App.Oil;
+using Nippers.Core.Jobs;
 using Nippers.Data;
 
 namespace Nippers.App.Work;
 
 /// <summary>Takes recorded work or baselines back, with a reason; they stay on record.</summary>
-public sealed class VoidWork(NippersDb db, Writes writes)
+public sealed class VoidWork(NippersDb db, Writes writes, TakeSample take)
 {
     /// <summary>Voids a whole batch, or one item of it.</summary>
     public Task<Outcome<Nothing>> Run(string unit, string batch, string? itemCode, string? reason, Actor actor, CancellationToken ct) => writes.Run(
@@ -23,10 +25,12 @@ public sealed class VoidWork(NippersDb db, Writes writes)
                 row.VoidReason = reason.Trim();
             }
 
-            // A sample that was recorded with it was not taken either.
-            foreach (var sample in await db.Samples.Where(x => x.Batch == batch && x.VoidedMs == null && x.SignedAs == null && (itemCode == null || x.ItemCode == itemCode)).ToListAsync(ct))
+            // A sample that was recorded with it was not taken either, and a coolant not tested.
+            await take.Withdraw(db.Samples.Where(x => x.Batch == batch && x.VoidedMs == null && x.SignedAs == null && (itemCode == null || x.ItemCode == itemCode)), actor.Name, reason.Trim(), ct);
+            var codes = rows.Select(x => x.ItemCode).ToList();
+            if (await db.ProgramItems.AnyAsync(x => x.Work == ItemWork.Coolant && codes.Contains(x.Code) && db.Machines.Any(m => m.Id == rows[0].MachineId && m.ProgramId == x.ProgramId), ct))
             {
-                (sample.VoidedMs, sample.VoidedBy, sample.VoidReason) = (writes.NowMs, actor.Name, reason.Trim());
+                foreach (var test in await db.CoolantTests.Where(x => x.Batch == batch && x.VoidedMs == null).ToListAsync(ct)) (test.VoidedMs, test.VoidedBy) = (writes.NowMs, actor.Name);
             }
 
             writes.Audit(actor, "work.void", unit, rows[0].MachineId, new { items = rows.Select(x => x.ItemCode), hours = rows[0].ShownTenths / 10.0 }, new { reason });

@@ -897,6 +897,9 @@ namespace Nippers.Data.Migrations
                     b.Property<long>("AtMs")
                         .HasColumnType("INTEGER");
 
+                    b.Property<string>("Batch")
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("By")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -948,6 +951,8 @@ namespace Nippers.Data.Migrations
                         .HasColumnType("REAL");
 
                     b.HasKey("Id");
+
+                    b.HasIndex("Batch");
 
                     b.HasIndex("MachineId", "LifeTenths");
 

@@ -133,6 +133,9 @@ public sealed class CoolantTestRow
     public string Note { get; set; } = "";
     public required string By { get; set; }
     public long AtMs { get; set; }
+
+    /// <summary>Batch of the completion that was recorded with it; null where the program asks for no test.</summary>
+    public string? Batch { get; set; }
     public long? VoidedMs { get; set; }
     public string? VoidedBy { get; set; }
 }
@@ -194,5 +197,6 @@ internal sealed class CoolantTestRowMap : IEntityTypeConfiguration<CoolantTestRo
         builder.ToTable("CoolantTests");
         builder.HasOne<Machine>().WithMany().HasForeignKey(x => x.MachineId);
         builder.HasIndex(x => new { x.MachineId, x.LifeTenths });
+        builder.HasIndex(x => x.Batch);
     }
 }

@@ -39,7 +39,8 @@ public sealed record FleetDrainChange(string Unit, string Compartment, string On
 /// <summary>A test of a coolant.</summary>
 public sealed record FleetCoolantTest(
     string Unit, string On, double LifeHours, bool Laboratory, double WantedPercent, double RefillPercent, string By, string At, double? SharePercent = null, double? FreezeC = null, double? Ph = null,
-    string? Inhibitor = null, double? ChloridePpm = null, double? SulphatePpm = null, string? Note = null, string? VoidedAt = null, string? VoidedBy = null) : FleetRecord;
+    string? Inhibitor = null, double? ChloridePpm = null, double? SulphatePpm = null, string? Note = null, string? VoidedAt = null, string? VoidedBy = null,
+    string? Batch = null) : FleetRecord;
 
 /// <summary>Results that no bottle belongs to.</summary>
 public sealed record FleetLooseResult(string Bottle, string Why, string Received, JsonElement Result, string Digest, string? Lab = null, string? Settled = null, string? SettledBy = null, long? Sample = null) : FleetRecord;
