@@ -224,6 +224,8 @@ public sealed class VisitTests
         await using var fleet = await Ready();
         async Task<List<double?>> Shares() => [.. (await fleet.Do<CoolantTests, CoolantPage?>(x => x.Page(Unit, Ct)))!.Tests.Select(x => x.Row.SharePercent)];
         var id = await Opened(fleet, "coolant-test");
+        await Work(fleet, id, "coolant-test.coolant");
+        Assert.Equal("between", await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, new() { Code = "coolant-test.coolant", Done = true, Figures = ["150"] }, Fleet.Tam, Ct)));
         await Work(fleet, id);
         Assert.Empty(await Shares());
         await Close(fleet, id);

@@ -68,6 +68,8 @@ public sealed class SaveStep(NippersDb db, Writes writes, ReportDefect report)
 {
     private const int LongestWords = 500;
     private const double MostLitres = 10_000;
+    private const double MostFigure = 10_000;
+    private const double MostShare = 100;
     private const string LimitHours = "50";
     private const string LimitDays = "14";
 
@@ -216,7 +218,7 @@ public sealed class SaveStep(NippersDb db, Writes writes, ReportDefect report)
     private static StepAnswer Read(JobStep step, StepInput input, List<Refusal> refusals)
     {
         string? Words(string? text, string field) => Typed.Words(text, field, LongestWords, refusals) is { Length: > 0 } words ? words : null;
-        ImmutableArray<double>? figures = input.Figures.Count == 0 ? null : [.. input.Figures.Where(x => !string.IsNullOrWhiteSpace(x)).Select((x, i) => Typed.Number(x, $"figure{i + 1}", 0, 10_000, refusals) ?? 0)];
+        ImmutableArray<double>? figures = input.Figures.Count == 0 ? null : [.. input.Figures.Where(x => !string.IsNullOrWhiteSpace(x)).Select((x, i) => Typed.Number(x, $"figure{i + 1}", 0, step.Ask == StepAsk.Coolant ? MostShare : MostFigure, refusals) ?? 0)];
         return new()
         {
             Done = input.Done,
