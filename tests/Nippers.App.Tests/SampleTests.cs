@@ -140,7 +140,10 @@ public sealed class SampleTests
         await using var fleet = await Ready();
         var code = (await Ok<Bottles, IReadOnlyList<string>>(fleet, x => x.Prepare([new(Unit, Engine)], Fleet.Tam, Ct)))[0];
         var id = (await Ok<PlanVisit, VisitRow>(fleet, x => x.Save(null, new(Unit, "2026-03-16", [Engine]), Fleet.Tam, Ct))).Id;
+        var prepared = await fleet.Ask(db => db.Bottles.SingleAsync(Ct));
+        Assert.Null(await fleet.Do<VisitViews, (long Visit, string Step)?>(x => x.StepOf(prepared, Ct)));
         await Ok<OpenCard, VisitRow>(fleet, x => x.Run(id, "356", false, Fleet.Tam, Ct));
+        Assert.Equal(id, (await fleet.Do<VisitViews, (long Visit, string Step)?>(x => x.StepOf(prepared, Ct)))!.Value.Visit);
         for (var job = await Job(); job.Card.Steps.FirstOrDefault(x => !job.State.IsDone(x) && job.State.BlockedBy(x).Length == 0 && x.Ask != StepAsk.Bottle) is { } step; job = await Job())
         {
             await Ok<SaveStep, SavedStep>(fleet, x => x.Run(id, new() { Code = step.Code, Done = true, Mark = "TIDEWAY", Name = "Tam Ollery", Home = [.. job.State.TouchedBefore(step)], Look = Core.Walk.FluidLook.Clear, Level = "80" }, Fleet.Tam, Ct));

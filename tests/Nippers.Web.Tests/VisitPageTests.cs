@@ -1,6 +1,7 @@
 using System.Net;
 using System.Net.Http.Json;
 using System.Text.Json.Nodes;
+using Microsoft.EntityFrameworkCore;
 using Nippers.Data.Visits;
 using Nippers.Tests;
 
@@ -60,6 +61,26 @@ public sealed class VisitPageTests(AppFixture fixture) : IClassFixture<AppFixtur
         var milky = await tam.Submit(step, "form[data-ask]", ("litres", "15"), ("reason", "uses oil, known"), ("look", "Milky"));
         Assert.Equal(HttpStatusCode.Redirect, milky.StatusCode);
         Assert.Contains("defect #", (await tam.Read(milky.Headers.Location!.ToString())).QuerySelector("#flash")!.TextContent, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_scanned_bottle_opens_the_step_of_the_card_that_waits_for_it()
+    {
+        await using var app = await DemoApp.Start();
+        using var tam = await Visitor.As(app, "tam");
+        var card = await Visit(app, VisitState.Open);
+        var unit = (await tam.Read(card)).QuerySelector(".plate")!.TextContent.Trim();
+
+        // The demo's card has its bottle already; here it has not been drawn yet.
+        await app.Ask(db => db.Steps.Where(x => x.Code.StartsWith("engine-oil-sample.")).ExecuteDeleteAsync(Ct));
+        var step = (await tam.Read(card)).QuerySelectorAll($"a[href^='{card}/steps/engine-oil-sample.']").Select(x => x.GetAttribute("href")!).First();
+        var code = (await tam.Submit("/samples", "form[action*=prepare]", ("wish", unit + "|engine-oil-sample"))).Headers.Location!.ToString().Split('=')[^1];
+
+        var found = (await tam.Get("/samples/find?code=" + code)).Headers.Location!.ToString();
+
+        Assert.Equal($"{step}?mark={code}", found);
+        Assert.Equal(code, (await tam.Read(found)).QuerySelector("#mark")!.GetAttribute("value"));
+        Assert.Equal(code, (await tam.Read(found.Split('?')[0])).QuerySelector("[data-fill=mark]")!.TextContent);
     }
 
     [Fact]

@@ -1,4 +1,5 @@
 using Microsoft.EntityFrameworkCore;
+using Nippers.Core.Jobs;
 using Nippers.Data;
 using Nippers.Data.Oil;
 using Nippers.Data.Parts;
@@ -76,6 +77,22 @@ public sealed class VisitViews(NippersDb db, VisitProposals proposals, PlanVisit
 
     /// <summary>State of a visit; null when there is none.</summary>
     public Task<VisitRow?> Find(long id, CancellationToken ct) => db.Visits.AsNoTracking().Include(x => x.Items).Include(x => x.Machine).ThenInclude(x => x.Site).SingleOrDefaultAsync(x => x.Id == id, ct);
+
+    /// <summary>The step of an open card that waits for a prepared bottle; null where none does.</summary>
+    public async Task<(long Visit, string Step)?> StepOf(BottleRow bottle, CancellationToken ct)
+    {
+        foreach (var id in await db.Visits.Where(x => x.MachineId == bottle.MachineId && x.State == VisitState.Open).Select(x => x.Id).ToListAsync(ct))
+        {
+            if (await Job(id, ct) is { } job && job.Card.Steps.FirstOrDefault(x => x.Ask == StepAsk.Bottle && x.Item == bottle.ItemCode && !job.State.IsDone(x) && !job.State.IsLeft(x)) is { } step) return (id, step.Code);
+        }
+
+        return null;
+    }
+
+    /// <summary>Code of a bottle that was prepared for a step and is empty still.</summary>
+    public Task<string?> Prepared(JobContext job, JobStep step, CancellationToken ct) => step.Ask != StepAsk.Bottle
+        ? Task.FromResult<string?>(null)
+        : db.Bottles.Where(x => x.MachineId == job.Row.MachineId && x.ItemCode == step.Item && x.SampleId == null && !db.Samples.Any(s => s.Bottle == x.Code)).OrderByDescending(x => x.Id).Select(x => x.Code).FirstOrDefaultAsync(ct);
 
     /// <summary>The card of a visit; null when it has none.</summary>
     public Task<JobContext?> Job(long id, CancellationToken ct) => JobContext.Load(db, id, ct);

@@ -134,10 +134,14 @@ public sealed class StepModel(VisitViews views, SaveStep save, Words words) : Ni
 
     public JobStep? After => At + 1 < Job.Card.Steps.Length ? Job.Card.Steps[At + 1] : null;
 
-    public async Task<IActionResult> OnGet(long id, string code, CancellationToken ct)
+    /// <summary>Code of a bottle that was prepared for it.</summary>
+    public string? Prepared { get; private set; }
+
+    public async Task<IActionResult> OnGet(long id, string code, [FromQuery] string? mark, CancellationToken ct)
     {
         if (!await Load(id, code, ct)) return NotFound();
         Post = StepPost.Of(Step, Job.State.AnswerOf(Step), Job.Rows.TryGetValue(code, out var row) ? row.Revision : 0);
+        if (Step.Ask == StepAsk.Bottle) Post.Mark ??= mark;
         Result = Job.State.ResultOf(Step);
         return Page();
     }
@@ -174,6 +178,7 @@ public sealed class StepModel(VisitViews views, SaveStep save, Words words) : Ni
     {
         if (await views.Job(id, ct) is not { } job || job.StepOf(code) is not { } step) return false;
         (Job, Step) = (job, step);
+        Prepared = await views.Prepared(job, step, ct);
         return true;
     }
 }
