@@ -20,43 +20,57 @@ public static class DemoFleet
     public static async Task Write(DateOnly today, Stream to)
     {
         await using var writer = new FleetWriter(to);
+        foreach (var record in Records(today, Lives(today))) await writer.Write(record);
+    }
+
+    /// <summary>The scenario's machines, lived up to this morning, by unit.</summary>
+    /// <param name="today">The date it ends on.</param>
+    internal static IReadOnlyList<MachineLife> Lives(DateOnly today)
+    {
+        var programs = Programs();
+        List<MachineLife> lives = [.. DemoCast.Machines.OrderBy(x => x.Unit, StringComparer.Ordinal).Select(x => new MachineLife(x, programs[x.Program], today))];
+        foreach (var life in lives) life.Run();
+        return lives;
+    }
+
+    /// <summary>The scenario's records in the order of the fleet file.</summary>
+    /// <param name="today">The date it ends on.</param>
+    /// <param name="lives">Its machines, lived.</param>
+    internal static IEnumerable<FleetRecord> Records(DateOnly today, IReadOnlyList<MachineLife> lives)
+    {
+        var (low, high) = DemoParts.Weather(today);
         foreach (var site in new[] { DemoCast.ClayPit, DemoCast.LandingYard, DemoCast.NorthBank })
         {
-            var (low, high) = DemoParts.Weather(today);
-            await writer.Write(FleetMapping.ToRecord(new Site { Name = site, TimeZone = DemoCast.Zone, LowC = low, HighC = high }));
+            yield return FleetMapping.ToRecord(new Site { Name = site, TimeZone = DemoCast.Zone, LowC = low, HighC = high });
         }
 
-        await writer.Write(DemoParts.Shop());
-
-        var programs = StarterPrograms.All().Append(DozerProgram()).ToDictionary(x => x.Code, StringComparer.Ordinal);
-        foreach (var program in programs.Values.OrderBy(x => x.Code, StringComparer.Ordinal)) await writer.Write(FleetMapping.ToRecord(program));
-
-        foreach (var list in StarterLists.Rows().OrderBy(x => x.List.Code, StringComparer.Ordinal)) await writer.Write(FleetMapping.ToRecord(list.List, [list]));
-
-        foreach (var part in DemoParts.Catalogue()) await writer.Write(FleetMapping.ToRecord(part));
-        foreach (var alternate in DemoParts.Alternates(today)) await writer.Write(alternate);
-        var lives = DemoCast.Machines.OrderBy(x => x.Unit, StringComparer.Ordinal).Select(x => new MachineLife(x, programs[x.Program], today)).ToList();
-        foreach (var life in lives) life.Run();
-        foreach (var life in lives) await writer.Write(life.Machine());
-        foreach (var reading in lives.SelectMany(x => x.Readings())) await writer.Write(reading);
-        foreach (var completion in lives.SelectMany(x => x.Completions())) await writer.Write(completion);
-        foreach (var walk in lives.SelectMany(x => x.Walking.Records())) await writer.Write(walk);
+        yield return DemoParts.Shop();
+        foreach (var program in Programs().Values.OrderBy(x => x.Code, StringComparer.Ordinal)) yield return FleetMapping.ToRecord(program);
+        foreach (var list in StarterLists.Rows().OrderBy(x => x.List.Code, StringComparer.Ordinal)) yield return FleetMapping.ToRecord(list.List, [list]);
+        foreach (var part in DemoParts.Catalogue()) yield return FleetMapping.ToRecord(part);
+        foreach (var alternate in DemoParts.Alternates(today)) yield return alternate;
+        foreach (var life in lives) yield return life.Machine();
+        foreach (var reading in lives.SelectMany(x => x.Readings())) yield return reading;
+        foreach (var completion in lives.SelectMany(x => x.Completions())) yield return completion;
+        foreach (var walk in lives.SelectMany(x => x.Walking.Records())) yield return walk;
         var before = new Dictionary<string, int>(StringComparer.Ordinal);
         var walks = 0;
         foreach (var life in lives)
         {
-            foreach (var topUp in life.Walking.TopUps(walks)) await writer.Write(topUp);
+            foreach (var topUp in life.Walking.TopUps(walks)) yield return topUp;
             before[life.Unit] = walks;
             walks += life.Walking.Count;
         }
 
-        long? WalkOf(string unit, int back) => before[unit] + lives.Single(x => x.Unit == unit).Walking.PlaceOf(today.AddDays(-back));
-        foreach (var defect in new DemoDefects(today, lives.ToDictionary(x => x.Unit, x => (Func<int, int>)x.LifeTenths), WalkOf).Records()) await writer.Write(defect);
-        List<(DemoMachine Cast, MachineLife Life, ServiceProgram Program)> cast = [.. DemoCast.Machines.OrderBy(x => x.Unit, StringComparer.Ordinal).Select(x => (x, lives.Single(l => l.Unit == x.Unit), programs[x.Program]))];
+        var byUnit = lives.ToDictionary(x => x.Unit, StringComparer.Ordinal);
+        long? WalkOf(string unit, int back) => before[unit] + byUnit[unit].Walking.PlaceOf(today.AddDays(-back));
+        foreach (var defect in new DemoDefects(today, byUnit.ToDictionary(x => x.Key, x => (Func<int, int>)x.Value.LifeTenths), WalkOf).Records()) yield return defect;
         var visits = new DemoVisits(today);
-        await visits.Write(cast, writer);
-        foreach (var record in new DemoSamples(today, visits.Bottles).Records(cast)) await writer.Write(record);
+        foreach (var record in visits.Records(lives)) yield return record;
+        foreach (var record in new DemoSamples(today, visits.Bottles).Records(lives)) yield return record;
     }
+
+    private static Dictionary<string, ServiceProgram> Programs() => StarterPrograms.All().Append(DozerProgram()).ToDictionary(x => x.Code, StringComparer.Ordinal);
 
     private static ServiceProgram DozerProgram()
     {

@@ -46,18 +46,18 @@ internal sealed class DemoSamples(DateOnly today, IReadOnlyDictionary<(string Un
     private sealed record Drawn(CompletionRow Row, ProgramItem Item, OilKind Kind, string Compartment, string Mark, long? Visit, string Taken, int? OilTenths, double Added, double? Sump, string Fluid, string Grade, double Interval);
 
     /// <summary>All records in the order of the fleet file.</summary>
-    public IEnumerable<FleetRecord> Records(IReadOnlyList<(DemoMachine Cast, MachineLife Life, ServiceProgram Program)> machines)
+    public IEnumerable<FleetRecord> Records(IReadOnlyList<MachineLife> machines)
     {
-        foreach (var (_, life, _) in machines)
+        foreach (var life in machines)
         {
             foreach (var batch in life.Batches.Where(x => x[0].Kind == CompletionKind.Work)) _weeks.TryAdd(Week(batch[0].DoneOn), 0);
         }
 
         foreach (var week in _weeks.Keys.ToList()) _weeks[week] = _weeks.Keys.Count(x => x <= week);
-        foreach (var (cast, life, program) in machines)
+        foreach (var life in machines)
         {
-            OfMachine(cast, life, program);
-            Coolant(cast, life, program);
+            OfMachine(life.Cast, life, life.Program);
+            Coolant(life.Cast, life, life.Program);
         }
 
         yield return new FleetLab(OtherLab, false, 0);

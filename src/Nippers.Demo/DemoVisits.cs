@@ -43,15 +43,11 @@ internal sealed class DemoVisits(DateOnly today)
     private readonly Dictionary<(string Part, string Site), int> _used = [];
     private int _bottle = FirstBottle;
 
-    /// <summary>Writes the visits of all machines and what they recorded, in the order of the fleet file.</summary>
-    public async Task Write(IReadOnlyList<(DemoMachine Cast, MachineLife Life, ServiceProgram Program)> machines, FleetWriter writer)
+    /// <summary>The visits of all machines and what they recorded, in the order of the fleet file.</summary>
+    public IEnumerable<FleetRecord> Records(IEnumerable<MachineLife> machines)
     {
-        foreach (var (cast, life, program) in machines) OfMachine(cast, life, program);
-        foreach (var visit in _visits) await writer.Write(visit);
-        foreach (var row in _log) await writer.Write(row);
-        foreach (var row in Shelves().OrderBy(x => x.At, StringComparer.Ordinal)) await writer.Write(row);
-        foreach (var row in _waste.OrderBy(x => x.Entered, StringComparer.Ordinal)) await writer.Write(row);
-        foreach (var row in _onBoard) await writer.Write(row);
+        foreach (var life in machines) OfMachine(life.Cast, life, life.Program);
+        return [.. _visits, .. _log, .. Shelves().OrderBy(x => x.At, StringComparer.Ordinal), .. _waste.OrderBy(x => x.Entered, StringComparer.Ordinal), .. _onBoard];
     }
 
     /// <summary>Bottles that were filled on cards: by machine, item and batch.</summary>

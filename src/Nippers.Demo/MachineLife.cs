@@ -41,6 +41,12 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
 
     public string Unit => cast.Unit;
 
+    /// <summary>Its part in the story.</summary>
+    public DemoMachine Cast => cast;
+
+    /// <summary>The program it follows.</summary>
+    public ServiceProgram Program => program;
+
     private bool Is(Story story) => cast.Story.HasFlag(story);
 
     private int FirstDay => Is(Story.JustNew) ? NewSince : Is(Story.NoRecord) ? UsedSince : Days;
@@ -55,7 +61,8 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
 
     private DueMachine ForDue => new(Is(Story.NoRecord) ? History.Unknown : History.SinceNew, CommissionedOn, CommissionedHours, cast.Duty);
 
-    private List<ProgramItem> Items { get; } =
+    /// <summary>Items that its options switch on.</summary>
+    public List<ProgramItem> Items { get; } =
     [
         .. program.Items.Where(x => OptionRule.Holds(x.Needs, cast.Options.Split(' ').ToHashSet(StringComparer.Ordinal))),
     ];

@@ -35,6 +35,7 @@ public sealed record MachinePage(
     MachineNow Now,
     int OffsetTenths,
     ImmutableArray<UseInterval> Evidence,
+    ImmutableArray<double> BlockMeans,
     IReadOnlyList<MachineItem> Items,
     IReadOnlyList<MachineItem> Daily,
     ImmutableArray<DueGroup> Groups,
@@ -107,7 +108,7 @@ public sealed class MachineView(NippersDb db, StandingKeeper keeper, TimeProvide
         var lastWalk = await db.Walks.AsNoTracking().Where(x => x.MachineId == machine.Id && x.State == WalkState.Finished).OrderByDescending(x => x.On).ThenByDescending(x => x.Id).FirstOrDefaultAsync(ct);
 
         return new(
-            machine, at, facts.Offsets.TenthsAt(now.ToUnixTimeMilliseconds()), UsePerDay.Evidence(facts.Record, now),
+            machine, at, facts.Offsets.TenthsAt(now.ToUnixTimeMilliseconds()), UsePerDay.Evidence(facts.Record, now), UsePerDay.BlockMeans(facts.Record, now),
             [.. service.OrderByDescending(x => x.Standing.Standing).ThenBy(x => x.Standing.HoursLeft ?? double.MaxValue)],
             [.. items.Where(x => x.Item.IsDaily)],
             TodayView.Pressing(service.Select(x => x.Standing).Concat(wear), use),

@@ -19,13 +19,23 @@ public enum UseBasis
 /// <param name="WindowDays">How far back readings count, days.</param>
 /// <param name="HalfLifeDays">After how many days an interval counts half.</param>
 /// <param name="FillDays">How many days planned use fills when readings are few.</param>
+/// <param name="BlockDays">Length of a block, days: work comes and goes by weeks, which single days do not show.</param>
+/// <param name="Blocks">How many blocks are looked at, counted backwards.</param>
+/// <param name="LeastBlockDays">A block counts when intervals cover this many of its days.</param>
+/// <param name="RegimeShare">Change of the rate expected before any block was seen, as a share of the use per day.</param>
+/// <param name="RegimeBlocks">With how many blocks that expectation weighs.</param>
 /// <param name="StaleDays">A last reading older than this is stale.</param>
 /// <param name="LeastHoursPerDay">Below this use nothing is projected, hours a day.</param>
 /// <param name="EstimateAfterHours">Hours after which "hours now" is called an estimate.</param>
 public sealed record UseSettings(
-    double WindowDays = 90,
-    double HalfLifeDays = 21,
+    double WindowDays = 180,
+    double HalfLifeDays = 60,
     double FillDays = 7,
+    double BlockDays = 28,
+    int Blocks = 6,
+    double LeastBlockDays = 19.6,
+    double RegimeShare = 0.2,
+    double RegimeBlocks = 2,
     double StaleDays = 14,
     double LeastHoursPerDay = 0.05,
     double EstimateAfterHours = 24)
@@ -67,7 +77,8 @@ public sealed record ProjectedDates(DateOnly Early, DateOnly Typical, DateOnly? 
 public sealed record UsePerDay
 {
     private const double Z = 1.2816;
-    private const double HundredYears = 36_525;
+    private const long SecondMs = 1000;
+    private const double HundredYears = 36_500;
 
     /// <summary>Hours a calendar day, idle days included.</summary>
     public required double HoursPerDay { get; init; }
@@ -75,7 +86,7 @@ public sealed record UsePerDay
     /// <summary>Spread of one day, hours.</summary>
     public required double Sigma { get; init; }
 
-    /// <summary>How well <see cref="HoursPerDay"/> is known, hours a day.</summary>
+    /// <summary>How well the rate of the coming weeks is known, hours a day: days that scatter, and weeks that come and go.</summary>
     public required double RateSigma { get; init; }
 
     /// <summary>What it rests on.</summary>
@@ -129,19 +140,25 @@ public sealed record UsePerDay
         var u = (wdr + k * plan) / (wd + k);
 
         double squares = 0;
+        var blocks = new BlockSums(asOfMs, settings);
         visitor = new IntervalWalk(readings, parked, asOfMs, settings);
-        while (visitor.Next(out var x)) squares += x.Weight * x.OverlapDays * (x.Rate - u) * (x.Rate - u);
+        while (visitor.Next(out var x))
+        {
+            squares += x.Weight * x.OverlapDays * Square(x.Rate - u);
+            blocks.Add(x);
+        }
 
         var variance = (squares + k * Square(0.5 * plan)) / (w + k);
         variance = Math.Max(variance, Square(0.25 * u));
         var n = Square(wd + k) / (w2d + k);
+        var regime = Regime(blocks.Means(), u, variance, settings);
 
         var last = readings.Length > 0 ? readings[^1] : Commissioning(record);
         return new UsePerDay
         {
             HoursPerDay = u,
             Sigma = Math.Sqrt(variance),
-            RateSigma = Math.Sqrt(variance / n),
+            RateSigma = Math.Sqrt(variance / n + regime),
             Basis = covered <= 0 ? UseBasis.Planned : k > 0 ? UseBasis.Blend : UseBasis.Readings,
             CoveredDays = covered,
             Last = last,
@@ -163,6 +180,15 @@ public sealed record UsePerDay
         while (visitor.Next(out var x)) found.Add(x);
         found.Reverse();
         return found.ToImmutable();
+    }
+
+    /// <summary>Hours a day in each block of weeks that counts, newest first, for showing how the spread was reached.</summary>
+    public static ImmutableArray<double> BlockMeans(MeterRecord record, DateTimeOffset asOf, UseSettings? settings = null)
+    {
+        settings ??= UseSettings.Default;
+        var blocks = new BlockSums(asOf.ToUnixTimeMilliseconds(), settings);
+        foreach (var interval in Evidence(record, asOf, settings)) blocks.Add(interval);
+        return blocks.Means();
     }
 
     /// <summary>Whether the machine is parked at an instant.</summary>
@@ -225,7 +251,23 @@ public sealed record UsePerDay
         return Span.Days(sum);
     }
 
-    private DateOnly DateAt(double daysAfterLast, TimeZoneInfo? zone) => LocalDay.Of(Last.AtMs + (long)(daysAfterLast * Span.DayMs), zone);
+    private DateOnly DateAt(double daysAfterLast, TimeZoneInfo? zone) =>
+        LocalDay.Of((long)Math.Round((Last.AtMs + daysAfterLast * Span.DayMs) / SecondMs) * SecondMs, zone);
+
+    /// <summary>Variance of the rate between blocks of weeks, beyond what single days explain; held to an expectation while blocks are few.</summary>
+    private static double Regime(ImmutableArray<double> means, double u, double variance, UseSettings settings)
+    {
+        double between = 0;
+        if (means.Length >= 2)
+        {
+            var middle = means.Average();
+            var scatter = means.Sum(x => Square(x - middle));
+            between = Math.Max(0, scatter - (means.Length - 1) * variance / settings.BlockDays);
+        }
+
+        var expected = settings.RegimeBlocks * Square(settings.RegimeShare * u);
+        return (between + expected) / (Math.Max(0, means.Length - 1) + settings.RegimeBlocks);
+    }
 
     private static double Square(double x) => x * x;
 
@@ -245,6 +287,38 @@ public sealed record UsePerDay
         var resolved = ImmutableArray.CreateBuilder<ParkedSpan>(record.Parked.Length);
         foreach (var span in record.Parked) resolved.Add(span.Resolve(readings, record.CommissionedHours));
         return resolved.MoveToImmutable();
+    }
+
+    /// <summary>Hours and days of the intervals, cut to blocks counted backwards from an instant.</summary>
+    private readonly ref struct BlockSums(long asOfMs, UseSettings settings)
+    {
+        private readonly double[] _days = new double[settings.Blocks];
+        private readonly double[] _hours = new double[settings.Blocks];
+        private readonly long _blockMs = (long)(settings.BlockDays * Span.DayMs);
+
+        public void Add(in UseInterval interval)
+        {
+            for (var block = 0; block < _days.Length; block++)
+            {
+                var end = asOfMs - block * _blockMs;
+                var cut = Math.Min(interval.ToMs, end) - Math.Max(interval.FromMs, end - _blockMs);
+                if (cut <= 0) continue;
+                _days[block] += Span.Days(cut);
+                _hours[block] += Span.Days(cut) * interval.Rate;
+            }
+        }
+
+        public ImmutableArray<double> Means()
+        {
+            var means = ImmutableArray.CreateBuilder<double>(_days.Length);
+            for (var block = 0; block < _days.Length; block++)
+            {
+                // Sums of days in binary may miss the border by a hair.
+                if (_days[block] >= settings.LeastBlockDays - 1e-9) means.Add(_hours[block] / _days[block]);
+            }
+
+            return means.ToImmutable();
+        }
     }
 
     /// <summary>Walks the intervals of the window from the newest back, without building a list.</summary>
