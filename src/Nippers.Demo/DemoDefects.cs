@@ -32,6 +32,8 @@ internal sealed class DemoDefects(DateOnly today, IReadOnlyDictionary<string, Fu
     private const string Col = "Col Hartwick";
     private const string Bea = "Bea Lund";
 
+    private static readonly Lazy<EncodedPhoto> Drawn = new(Draw);
+
     private readonly List<FleetDefect> _records = [];
 
     /// <summary>All of them, in the order of the fleet file.</summary>
@@ -152,8 +154,17 @@ internal sealed class DemoDefects(DateOnly today, IReadOnlyDictionary<string, Fu
 
     private long At(int back, double hour) => new DateTimeOffset(today.AddDays(-back).ToDateTime(TimeOnly.MinValue), TimeSpan.Zero).AddHours(hour).ToUnixTimeMilliseconds();
 
+    private static DefectPhoto Picture(DefectRow row) => new()
+    {
+        AtMs = row.AtMs,
+        By = row.By,
+        Width = Drawn.Value.Width,
+        Height = Drawn.Value.Height,
+        Bytes = new() { Whole = Drawn.Value.Whole, Small = Drawn.Value.Small },
+    };
+
     /// <summary>A drawn stand-in for a photo: a casting, a dark stain, a crack of light.</summary>
-    private static DefectPhoto Picture(DefectRow row)
+    private static EncodedPhoto Draw()
     {
         using var ground = Image.Black(1200, 900, bands: 3).NewFromImage(148, 139, 122).Copy(interpretation: Enums.Interpretation.Srgb).Cast(Enums.BandFormat.Uchar);
         using var drawn = ground.Mutate(x =>
@@ -165,7 +176,6 @@ internal sealed class DemoDefects(DateOnly today, IReadOnlyDictionary<string, Fu
             x.DrawCircle([44, 33, 28], 690, 570, 90, true);
             for (var i = 0; i < 9; i++) x.DrawLine([214, 203, 180], 420 + i, 400, 860 + i, 640 + i * 2);
         });
-        var encoded = Photos.Encode(drawn.JpegsaveBuffer(q: 90)).Value!;
-        return new() { AtMs = row.AtMs, By = row.By, Width = encoded.Width, Height = encoded.Height, Bytes = new() { Whole = encoded.Whole, Small = encoded.Small } };
+        return Photos.Encode(drawn.JpegsaveBuffer(q: 90)).Value!;
     }
 }

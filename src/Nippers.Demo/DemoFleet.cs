@@ -25,10 +25,11 @@ public static class DemoFleet
 
     /// <summary>The scenario's machines, lived up to this morning, by unit.</summary>
     /// <param name="today">The date it ends on.</param>
-    internal static IReadOnlyList<MachineLife> Lives(DateOnly today)
+    /// <param name="walkDays">How many days back walks are told.</param>
+    internal static IReadOnlyList<MachineLife> Lives(DateOnly today, int walkDays = int.MaxValue)
     {
-        var programs = Programs();
-        List<MachineLife> lives = [.. DemoCast.Machines.OrderBy(x => x.Unit, StringComparer.Ordinal).Select(x => new MachineLife(x, programs[x.Program], today))];
+        var programs = Programs.Value;
+        List<MachineLife> lives = [.. DemoCast.Machines.OrderBy(x => x.Unit, StringComparer.Ordinal).Select(x => new MachineLife(x, programs[x.Program], today, walkDays))];
         foreach (var life in lives) life.Run();
         return lives;
     }
@@ -45,9 +46,9 @@ public static class DemoFleet
         }
 
         yield return DemoParts.Shop();
-        foreach (var program in Programs().Values.OrderBy(x => x.Code, StringComparer.Ordinal)) yield return FleetMapping.ToRecord(program);
-        foreach (var list in StarterLists.Rows().OrderBy(x => x.List.Code, StringComparer.Ordinal)) yield return FleetMapping.ToRecord(list.List, [list]);
-        foreach (var part in DemoParts.Catalogue()) yield return FleetMapping.ToRecord(part);
+        foreach (var program in Programs.Value.Values.OrderBy(x => x.Code, StringComparer.Ordinal)) yield return FleetMapping.ToRecord(program);
+        foreach (var list in WalkLists.Value) yield return list;
+        foreach (var part in DemoParts.Catalogue) yield return FleetMapping.ToRecord(part);
         foreach (var alternate in DemoParts.Alternates(today)) yield return alternate;
         foreach (var life in lives) yield return life.Machine();
         foreach (var reading in lives.SelectMany(x => x.Readings())) yield return reading;
@@ -70,7 +71,11 @@ public static class DemoFleet
         foreach (var record in new DemoSamples(today, visits.Bottles).Records(lives)) yield return record;
     }
 
-    private static Dictionary<string, ServiceProgram> Programs() => StarterPrograms.All().Append(DozerProgram()).ToDictionary(x => x.Code, StringComparer.Ordinal);
+    private static readonly Lazy<Dictionary<string, ServiceProgram>> Programs =
+        new(() => StarterPrograms.All().Append(DozerProgram()).ToDictionary(x => x.Code, StringComparer.Ordinal));
+
+    private static readonly Lazy<List<FleetWalkList>> WalkLists =
+        new(() => [.. StarterLists.Rows().OrderBy(x => x.List.Code, StringComparer.Ordinal).Select(x => FleetMapping.ToRecord(x.List, [x]))]);
 
     private static ServiceProgram DozerProgram()
     {

@@ -89,7 +89,7 @@ internal static class DemoParts
     ];
 
     /// <summary>The catalogue: each maker's parts, and Quarne's that stand in for some.</summary>
-    public static IReadOnlyList<PartRow> Catalogue() =>
+    public static IReadOnlyList<PartRow> Catalogue { get; } =
     [
         .. DemoCast.Machines.SelectMany(x => Places.Where(p => p.Kinds.Contains(Letter(x.Kind), StringComparison.Ordinal)).SelectMany(p => new[] { Part(x, p), Quarne(x, p) }))
             .OfType<PartRow>().DistinctBy(x => x.Number).OrderBy(x => x.Number, StringComparer.Ordinal),

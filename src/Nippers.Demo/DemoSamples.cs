@@ -33,6 +33,11 @@ internal sealed class DemoSamples(DateOnly today, IReadOnlyDictionary<(string Un
     private const int Seed = 7;
     private const int BaseTenths = 20_000;
     private const int LateDays = 23;
+
+    // Days on the tray, until the results are back, and until they are signed.
+    private const int TrayDays = 2;
+    private const int SentDays = 8;
+    private const int ReportedDays = 11;
     private static readonly string[] Signers = ["Tam Ollery", "Wenna Pask"];
 
     private readonly List<FleetSample> _samples = [];
@@ -93,10 +98,12 @@ internal sealed class DemoSamples(DateOnly today, IReadOnlyDictionary<(string Un
         var places = OilBook.Places(machine, program).ToDictionary(x => x.Item.Code, StringComparer.Ordinal);
         var earlier = places.Values.ToDictionary(x => x.Compartment.Code, _ => new List<(FleetSample Sample, EarlierSample Value, OilVerdict Verdict, long SignedMs, int Number)>(), StringComparer.Ordinal);
         var rows = life.Batches.OrderBy(x => x[0].EnteredMs).SelectMany(x => x.Where(y => y.Kind == CompletionKind.Work && places.ContainsKey(y.ItemCode)).OrderBy(y => y.ItemCode, StringComparer.Ordinal));
-        foreach (var drawn in rows.Select(x => Draw(cast, life, program, places[x.ItemCode], x)).ToList().OrderBy(x => x.Taken, StringComparer.Ordinal))
+        var all = rows.Select(x => Draw(cast, life, program, places[x.ItemCode], x)).OrderBy(x => x.Taken, StringComparer.Ordinal).ToList();
+        foreach (var drawn in all)
         {
             var past = earlier[drawn.Compartment];
-            var (sample, value, verdict, signed) = Make(cast, drawn, [.. past.Select(x => x.Value)]);
+            var newest = all.FindLast(x => x.Compartment == drawn.Compartment && Back(x.Row) > SentDays) == drawn;
+            var (sample, value, verdict, signed) = Make(cast, drawn, newest, [.. past.Select(x => x.Value)]);
             _samples.Add(sample);
             past.Add((sample, value, verdict, signed, _samples.Count));
         }
@@ -137,11 +144,11 @@ internal sealed class DemoSamples(DateOnly today, IReadOnlyDictionary<(string Un
             life.Walking.Added(compartment, changed ?? 0, row.LifeTenths), place.Own?.CapacityLitres, fluid, ViscosityGrade.Guess(fluid, place.Kind) ?? "", place.IntervalHours(cast.Duty));
     }
 
-    private (FleetSample Sample, EarlierSample Value, OilVerdict Verdict, long SignedMs) Make(DemoMachine cast, Drawn drawn, List<EarlierSample> earlier)
+    private (FleetSample Sample, EarlierSample Value, OilVerdict Verdict, long SignedMs) Make(DemoMachine cast, Drawn drawn, bool newest, List<EarlierSample> earlier)
     {
         var row = drawn.Row;
-        var back = today.DayNumber - row.DoneOn.DayNumber;
-        var (fault, strength) = Fault(cast.Unit, drawn.Compartment, back);
+        var back = Back(row);
+        var (fault, strength) = Fault(cast.Unit, drawn.Compartment, back, row.LifeTenths / 10);
         var line = new LabOrderLine(
             drawn.Mark, cast.Unit, drawn.Compartment, drawn.Kind.ToString().ToLowerInvariant(), Formats.Iso.Day(row.DoneOn), row.LifeTenths / 10.0, drawn.OilTenths / 10.0, drawn.Added, drawn.Sump, drawn.Fluid, drawn.Grade);
         var result = WearModel.Report(line, fault, strength, Seed);
@@ -167,7 +174,7 @@ internal sealed class DemoSamples(DateOnly today, IReadOnlyDictionary<(string Un
         var judgement = oil.Judge();
         var mixed = fault == OilFault.Mixed;
         var harmless = fault == OilFault.Cooler && judgement.Verdict is OilVerdict.Watch or OilVerdict.Act;
-        var state = StateOf(back, fault);
+        var state = StateOf(back, fault, newest && cast.Unit != LostUnit);
         var (sent, reported) = (Sent(Week(row.DoneOn)), Sent(Week(row.DoneOn)) + (long)(Chance.Between(1.5, 2.5, "lab", drawn.Mark, 0) * 86_400_000));
         var signedMs = reported + (long)(Chance.Between(0.1, 0.8, "sign", drawn.Mark, 0) * 86_400_000);
         var signed = harmless ? OilVerdict.Steady : mixed ? OilVerdict.Watch : judgement.Verdict;
@@ -194,30 +201,27 @@ internal sealed class DemoSamples(DateOnly today, IReadOnlyDictionary<(string Un
         return (sample, mixed ? new(0, Measures.None) : new(row.LifeTenths / 10.0, judgement.Values), signed, signedMs);
     }
 
-    /// <summary>Where a bottle is so many days after it was filled; one of the older ones never came back.</summary>
-    private SampleState StateOf(int back, OilFault fault)
-    {
-        if (back <= 2) return SampleState.Taken;
-        if (back <= 8) return SampleState.Sent;
-        if (back <= 11) return SampleState.Reported;
-        if (!_late && back is >= LateDays and < LateDays + 21 && fault == OilFault.None)
-        {
-            _late = true;
-            return SampleState.Sent;
-        }
+    private int Back(CompletionRow row) => today.DayNumber - row.DoneOn.DayNumber;
 
-        // What the story is about waits for a signature.
-        return back <= 45 && fault is OilFault.SaltWater or OilFault.Fuel or OilFault.Dirt && back <= 45 ? SampleState.Reported : SampleState.Judged;
+    /// <summary>Where a bottle is so many days after it was filled; one of the older ones never came back, and the newest of each fault waits for a signature.</summary>
+    private SampleState StateOf(int back, OilFault fault, bool newest)
+    {
+        if (back <= TrayDays) return SampleState.Taken;
+        if (back <= SentDays) return SampleState.Sent;
+        if (back <= ReportedDays || newest && fault is OilFault.SaltWater or OilFault.Fuel or OilFault.Dirt) return SampleState.Reported;
+        if (_late || back is < LateDays or >= LateDays + 21 || fault != OilFault.None) return SampleState.Judged;
+        _late = true;
+        return SampleState.Sent;
     }
 
     /// <summary>What is wrong in an oil, and how far it has gone.</summary>
-    private static (OilFault Fault, double Strength) Fault(string unit, string compartment, int back) => (unit, compartment) switch
+    private static (OilFault Fault, double Strength) Fault(string unit, string compartment, int back, int hours) => (unit, compartment) switch
     {
-        ("EX-02", "final-drive-left") when back < 200 => (OilFault.SaltWater, back < 90 ? 1.45 : 0.5),
-        ("DZ-01", "engine") when back < 70 => (OilFault.Dirt, back < 35 ? 1.3 : 0.55),
-        ("WL-02", "engine") when back < 40 => (OilFault.Fuel, 1.25),
+        ("EX-02", "final-drive-left") when hours > 5800 => (OilFault.SaltWater, hours > 6300 ? 1.45 : 0.5),
+        ("DZ-01", "engine") when hours > 3300 => (OilFault.Dirt, 1.3),
+        ("WL-02", "engine") when hours > 7400 => (OilFault.Fuel, 1.25),
         ("WL-03", "hydraulic") when back < 330 => (OilFault.Cooler, back switch { > 250 => 1.0, > 170 => 0.75, > 90 => 0.45, _ => 0.2 }),
-        ("EX-04", "engine") when back is > 60 and < 110 => (OilFault.Mixed, 1),
+        ("EX-04", "engine") when hours is > 4100 and < 4400 => (OilFault.Mixed, 1),
         (LostUnit, "hydraulic") when back is > 20 and < 150 => (OilFault.Dirt, back > 80 ? 1.25 : 0.3),
         (LostUnit, "engine") when back < 300 => (OilFault.Bearing, 0.62 * (1 - back / 300.0)),
         ("BL-01", "engine") when back < 60 => (OilFault.Thick, 0.75),

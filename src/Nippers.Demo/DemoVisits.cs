@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using System.Text.Json;
 using Nippers.App.Visits;
@@ -33,6 +34,8 @@ internal sealed class DemoVisits(DateOnly today)
     private const int CardDays = 200;
     private const int VisitTenths = 2000;
     private const string WastePlace = "TIDEWAY WASTE OILS, SANN QUAY";
+
+    private static readonly ConcurrentDictionary<string, (JobCard Card, JsonElement Kept)> Cards = new(StringComparer.Ordinal);
 
     private readonly List<FleetVisit> _visits = [];
     private readonly List<FleetFilterLog> _log = [];
@@ -87,7 +90,7 @@ internal sealed class DemoVisits(DateOnly today)
         _log.AddRange(log.OrderBy(x => x.Entered, StringComparer.Ordinal));
     }
 
-    private static PartRow? Alternate(FilterPosition position) => DemoParts.Catalogue().FirstOrDefault(x => x.Make == "Quarne" && x.Name == position.Name && Math.Abs(x.LengthMm!.Value - position.LengthMm!.Value * 0.99) < 0.11);
+    private static PartRow? Alternate(FilterPosition position) => DemoParts.Catalogue.FirstOrDefault(x => x.Make == "Quarne" && x.Name == position.Name && Math.Abs(x.LengthMm!.Value - position.LengthMm!.Value * 0.99) < 0.11);
 
     private void Take(string part, string site, CompletionRow row, long? visit)
     {
@@ -98,7 +101,7 @@ internal sealed class DemoVisits(DateOnly today)
     /// <summary>Shelves that were filled so that what was used is used, and a few pieces are left; not of everything enough.</summary>
     private IEnumerable<FleetStock> Shelves()
     {
-        foreach (var part in DemoParts.Catalogue())
+        foreach (var part in DemoParts.Catalogue)
         {
             foreach (var site in new[] { DemoCast.ClayPit, DemoCast.LandingYard, DemoCast.NorthBank })
             {
@@ -119,8 +122,7 @@ internal sealed class DemoVisits(DateOnly today)
     {
         var row = batch[0];
         var codes = batch.Select(x => x.ItemCode).ToList();
-        var card = CardMaking.Make(sheet, codes, []);
-        var kept = CardMaking.Keep(sheet, card, codes, sheet.Facts.Items.ToDictionary(x => x.Code, x => x.Name, StringComparer.Ordinal));
+        var (card, kept) = CardOf(cast, sheet, codes);
         var start = row.EnteredMs - 6 * 3_600_000L;
         var answers = Answers(cast, card, codes, start, row.By, card.Steps.Length);
         var real = (int)(card.Order.ElapsedMinutes * Chance.Between(0.9, 1.35, "pace", cast.Unit, row.DoneOn.DayNumber));
@@ -138,9 +140,16 @@ internal sealed class DemoVisits(DateOnly today)
             cast.Unit, "closed", Day(row.DoneOn), NameHours(sheet, codes), "Mara Quill", At(row.EnteredMs - 4 * 86_400_000L), [.. items.OrderBy(x => x.Item, StringComparer.Ordinal)], [],
             (int)Math.Ceiling(card.Order.HandsOnMinutes), (int)Math.Ceiling(card.Order.ElapsedMinutes), (int)Math.Floor(card.Order.SerialMinutes - card.Order.ElapsedMinutes),
             parts, fluids, Money(card.Order.HandsOnMinutes / 60 * 58), DemoParts.Settings.CallOutCents / 100.0, 0,
-            null, Json(CardMaking.Write(kept)), 1, [.. answers.OrderBy(x => x.Code, StringComparer.Ordinal)], Chance.Of("quote", cast.Unit, row.DoneOn.DayNumber) < 0.2 ? Math.Round((parts + fluids + 140 + real) * 1.25 / 10) * 10 : null,
+            null, kept, 1, [.. answers.OrderBy(x => x.Code, StringComparer.Ordinal)], Chance.Of("quote", cast.Unit, row.DoneOn.DayNumber) < 0.2 ? Math.Round((parts + fluids + 140 + real) * 1.25 / 10) * 10 : null,
             row.By, At(start), row.ShownTenths / 10.0, row.LifeTenths / 10.0, row.By, At(row.EnteredMs), row.Batch, real, parts, fluids, Money(real / 60.0 * 58));
     }
+
+    /// <summary>The card of some items on a machine, and as it is kept. The same items give the same card, so each is made once.</summary>
+    private static (JobCard Card, JsonElement Kept) CardOf(DemoMachine cast, ServiceSheet sheet, List<string> codes) => Cards.GetOrAdd($"{cast.Unit} {string.Join(' ', codes)}", _ =>
+    {
+        var card = CardMaking.Make(sheet, codes, []);
+        return (card, Json(CardMaking.Write(CardMaking.Keep(sheet, card, codes, sheet.Facts.Items.ToDictionary(x => x.Code, x => x.Name, StringComparer.Ordinal)))));
+    });
 
     private void Planned(DemoMachine cast, MachineLife life, ServiceSheet sheet)
     {

@@ -10,11 +10,18 @@ using Nippers.Formats.Fleet;
 namespace Nippers.Demo;
 
 /// <summary>Lives one machine of the scenario day by day: it runs, its meter is read, its services are done, or not.</summary>
-internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, DateOnly today)
+/// <param name="cast">The machine.</param>
+/// <param name="program">What it follows.</param>
+/// <param name="today">The date the scenario ends on.</param>
+/// <param name="walkDays">How many days back walks are told; who asks for the last weeks alone need not wait for the rest.</param>
+internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, DateOnly today, int walkDays = int.MaxValue)
 {
     private const int Days = 425;
     private const int DailyCareDays = 60;
     private const int RecentDays = 45;
+
+    // Days before the end on which every machine that works is walked round.
+    private const int WalkedDays = 10;
 
     // Days before the end whose readings the swapped digits take the place of.
     private const int MisreadDays = 5;
@@ -22,7 +29,14 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
     private const int NewSince = 11;
     private const int SwapBefore = 118;
     private const int ParkedSince = 22;
-    private const int UnreadSince = 17;
+    private const int UnreadSince = 15;
+
+    // The last days before the end, on which nobody works much longer than planned and care is done that would be late.
+    private const int CareDays = 2;
+    private const double StoryShare = 0.6;
+    private const double EvenShare = 0.9;
+    private const double LongestShare = 1.5;
+    private const double BigHours = 200;
     private const double SwapNewStart = 0.4;
     private const double DeliveredAt = 2.5;
     private const double SpringNeapDays = 14.77;
@@ -31,10 +45,14 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
     private readonly List<ReadingRow> _readings = [];
     private readonly List<CompletionRow> _completions = [];
     private readonly Dictionary<string, Completion> _last = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, DuePoint> _points = new(StringComparer.Ordinal);
+    private readonly DueSettings _settings = program.ForDue();
     private MeterChange? _swap;
     private ParkedRow? _parked;
     private int _batches;
     private double? _startHours;
+    private DateOnly? _commissionedOn;
+    private DueMachine? _forDue;
     private double? _newShare;
     private WalkLife? _walking;
     private readonly Dictionary<int, int> _lifeAt = [];
@@ -55,11 +73,11 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
 
     private double StartHours => _startHours ??= cast.FinalHours - Enumerable.Range(0, FirstDay).Sum(back => Worked(today.AddDays(-back - 1)));
 
-    private DateOnly CommissionedOn => FirstDay < Days ? Start : Start.AddDays(-(int)(StartHours / cast.Planned * 1.2));
+    private DateOnly CommissionedOn => _commissionedOn ??= FirstDay < Days ? Start : Start.AddDays(-(int)(StartHours / cast.Planned * 1.2));
 
     private MeterHours CommissionedHours => Is(Story.NoRecord) ? MeterHours.Of(StartHours) : default;
 
-    private DueMachine ForDue => new(Is(Story.NoRecord) ? History.Unknown : History.SinceNew, CommissionedOn, CommissionedHours, cast.Duty);
+    private DueMachine ForDue => _forDue ??= new(Is(Story.NoRecord) ? History.Unknown : History.SinceNew, CommissionedOn, CommissionedHours, cast.Duty);
 
     /// <summary>Items that its options switch on.</summary>
     public List<ProgramItem> Items { get; } =
@@ -86,13 +104,16 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
         if (Is(Story.Parked)) _parked = new() { FromMs = At(today.AddDays(1 - ParkedSince), 9), Reason = "Waits for the spring tides", By = "Mara Quill" };
     }
 
+    /// <summary>When it stands parked; empty when it does not.</summary>
+    public IReadOnlyList<ParkedRow> Parked => _parked is null ? [] : [_parked];
+
     /// <summary>Its walks.</summary>
     public WalkLife Walking => _walking ?? throw new InvalidOperationException("It has not been lived yet.");
 
     /// <summary>Life hours some days before the end, tenths.</summary>
     public int LifeTenths(int back) => _lifeAt[Math.Min(back, FirstDay)];
 
-    public FleetMachine Machine() => FleetMapping.ToRecord(Entity(), cast.Site, program.Code, _parked is null ? [] : [_parked], _swap is null ? [] : [_swap], limits: Walking.Own, positions: DemoParts.Positions(cast));
+    public FleetMachine Machine() => FleetMapping.ToRecord(Entity(), cast.Site, program.Code, Parked, _swap is null ? [] : [_swap], limits: Walking.Own, positions: DemoParts.Positions(cast));
 
     /// <summary>The machine with what its manual says.</summary>
     public Machine Entity() => new()
@@ -124,14 +145,32 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
     public IReadOnlyDictionary<string, Completion> LastDone => _last;
 
     /// <summary>Its meter as this morning knows it.</summary>
-    public MeterRecord Known() => new([.. _readings.Where(x => x.State == ReadingState.Accepted).OrderBy(x => x.AtMs).Select(x => x.ToReading())], [], cast.Planned, CommissionedOn, CommissionedHours);
+    public MeterRecord Known() => new([.. _readings.Where(x => x.State == ReadingState.Accepted).OrderBy(x => x.AtMs).Select(x => x.ToReading())], [.. Parked.Select(x => x.ToSpan())], cast.Planned, CommissionedOn, CommissionedHours);
 
     public IEnumerable<FleetReading> Readings() => _readings.OrderBy(x => x.AtMs).ThenBy(x => x.LifeTenths).Select(x => FleetMapping.ToRecord(x, cast.Unit));
 
     public IEnumerable<FleetCompletion> Completions() => _completions.OrderBy(x => x.EnteredMs).Select(x => FleetMapping.ToRecord(x, cast.Unit));
 
     /// <summary>Hours run on a day. A machine that is just new has run what its story says, whatever weekdays lie between.</summary>
-    private double Worked(DateOnly day) => Is(Story.JustNew) ? Math.Round(Planned(day) * (_newShare ??= (cast.FinalHours - DeliveredAt) / Enumerable.Range(1, NewSince).Sum(back => Planned(today.AddDays(-back)))), 1) : Planned(day);
+    private double Worked(DateOnly day) => Is(Story.JustNew) ? Math.Round(Told(day) * NewShare, 1) : Told(day);
+
+    private double NewShare => _newShare ??= (cast.FinalHours - DeliveredAt) / Enumerable.Range(1, NewSince).Sum(back => Told(today.AddDays(-back)));
+
+    /// <summary>Hours of a day where the story wants them so, else as they come.</summary>
+    private double Told(DateOnly day)
+    {
+        var (planned, back) = (Planned(day), today.DayNumber - day.DayNumber);
+        if (Is(Story.SwappedDigits) && back is >= 1 and <= MisreadDays + 1) return Math.Round(cast.Planned * EvenShare, 1);
+        if (planned <= 0 && MustWork(back)) return Math.Round(cast.Planned * StoryShare, 1);
+        return back <= CareDays ? Math.Min(planned, Math.Round(cast.Planned * LongestShare, 1)) : planned;
+    }
+
+    /// <summary>Whether the story needs a walk on a day, be it a Sunday or a day on which it would have stood.</summary>
+    private bool MustWork(int back) =>
+        back >= 1 && (IsCareDay(back) || (cast.Story & (Story.QuickWalk | Story.BottleFilled)) != 0 && back == 1 || DemoDefects.Found.Any(x => x.Unit == cast.Unit && x.Back == back));
+
+    /// <summary>The days before the end on which care is done that would be late by today.</summary>
+    private bool IsCareDay(int back) => Is(Story.Parked) ? back == ParkedSince : back is >= 1 and <= CareDays;
 
     /// <summary>The plan of a day, bent by tides, weekends, season and luck.</summary>
     private double Planned(DateOnly day)
@@ -168,7 +207,7 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
 
     private void Morning(DateOnly day, int back, double hours)
     {
-        var read = back == 0 || back == FirstDay || ((Worked(day.AddDays(-1)) > 0 || back <= RecentDays && Worked(day) > 0) && Chance.Of("read", cast.Unit, day.DayNumber) < (back <= RecentDays ? 0.97 : 0.85));
+        var read = back == 0 || back == FirstDay || ((Worked(day.AddDays(-1)) > 0 || back <= RecentDays && Worked(day) > 0) && (MustWork(back) || back <= WalkedDays || Chance.Of("read", cast.Unit, day.DayNumber) < (back <= RecentDays ? 0.97 : 0.85)));
         if (Is(Story.Unread) && back < UnreadSince) read = false;
         if (Is(Story.Parked) && back < ParkedSince - 1) read = false;
         var minute = Chance.Between(-20, 0, "minute", cast.Unit, day.DayNumber) / 60;
@@ -182,12 +221,14 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
         if (Worked(day) <= 0) return;
         if (back <= DailyCareDays && batch is not null && !Is(Story.NoRecord)) Complete([.. Items.Where(x => x.IsDaily).Select(x => x.Code)], day, hours, CompletionKind.Work, reader, "", null, day, batch);
         if (read || Is(Story.Unread)) Service(day, back, hours);
+        if (Is(Story.BottleFilled) && back == 1) Complete(["hydraulic-sample"], day, hours, CompletionKind.Work, "Wenna Pask", "", null, day);
+        if (IsCareDay(back) && !Is(Story.JustNew)) Settle(day, hours);
     }
 
     private string? Walk(DateOnly day, int back, double hours, double minute, string by)
     {
-        if (back == FirstDay && FirstDay == Days) return null;
-        if (back == 0 && (Is(Story.NotWalkedYet) || Worked(day.AddDays(-1)) <= 0 && day.DayOfWeek == DayOfWeek.Sunday)) return null;
+        if (back > walkDays || back == FirstDay && FirstDay == Days) return null;
+        if (back == 0 && Is(Story.NotWalkedYet)) return null;
         if (back > 0 && Worked(day) <= 0) return null;
         if (Is(Story.SwappedDigits) && back <= MisreadDays) return null;
         var life = MeterHours.Of(hours);
@@ -204,28 +245,56 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
             return;
         }
 
-        var at = new MachineNow(Known(day, hours), new DateTimeOffset(day.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero));
-        var settings = program.ForDue();
-        var points = Items.Where(x => !x.IsDaily).Select(x => (Item: x, Stand: at.Stand(DuePoint.Of(x.ForDue(), ForDue, _last.GetValueOrDefault(x.Code), settings), settings.ComingDays)))
-            .Where(x => x.Stand.Standing != Standing.Finished).ToList();
+        var points = Items.Where(x => !x.IsDaily).Select(x => (Item: x, Point: PointOf(x))).Where(x => x.Point.Basis != DueBasis.Finished).ToList();
         var missed = hours >= cast.MissedFrom;
 
-        bool Ripe((ProgramItem Item, ItemStanding Stand) x)
+        bool Ripe((ProgramItem Item, DuePoint Point) x)
         {
-            var point = x.Stand.Point;
-            var slip = Chance.Between(cast.Slip.Early, cast.Slip.Late, "slip", cast.Unit, (int)(point.DueHours ?? point.DueOn!.Value.DayNumber));
-            return hours >= point.DueHours + slip * (point.IntervalHours ?? 250) || day >= point.DueOn?.AddDays((int)(slip * 60));
+            var slip = Chance.Between(cast.Slip.Early, cast.Slip.Late, "slip", cast.Unit, (int)(x.Point.DueHours ?? x.Point.DueOn!.Value.DayNumber));
+            return hours >= x.Point.DueHours + slip * (x.Point.IntervalHours ?? 250) || day >= x.Point.DueOn?.AddDays((int)(slip * 60));
         }
 
-        bool Small((ProgramItem Item, ItemStanding Stand) x) => x.Stand.Point.IntervalHours < 200;
-
         var ripe = points.Where(Ripe).ToList();
-        if (Is(Story.JustNew)) ripe = [.. ripe.Where(x => x.Stand.Point.DueHours < 30)];
+        if (Is(Story.JustNew)) ripe = [.. ripe.Where(x => x.Point.DueHours < 30)];
         if (ripe.Count == 0) return;
+        var at = new MachineNow(Known(day, hours), new DateTimeOffset(day.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero));
+        bool Small((ProgramItem Item, DuePoint Point) x) => x.Point.IntervalHours < BigHours;
+        bool IsDue((ProgramItem Item, DuePoint Point) x) => at.Stand(x.Point, _settings.ComingDays).Standing >= Standing.Due;
         var big = ripe.Exists(x => !Small(x)) && !missed;
-        var done = points.Where(x => Small(x) ? ripe.Contains(x) || x.Stand.Standing >= Standing.Due : big && x.Stand.Standing >= Standing.Due || big && ripe.Contains(x)).Select(x => x.Item.Code).ToList();
+        var done = points.Where(x => Small(x) ? ripe.Contains(x) || IsDue(x) : big && (ripe.Contains(x) || IsDue(x))).Select(x => x.Item.Code).ToList();
         if (done.Count > 0) Complete(done, day, hours, CompletionKind.Work, Chance.Pick(DemoCast.Technicians, "tech", cast.Unit, day.DayNumber), "", null, day);
     }
+
+    /// <summary>When an item falls due by what was done so far.</summary>
+    private DuePoint PointOf(ProgramItem item)
+    {
+        if (!_points.TryGetValue(item.Code, out var point)) _points[item.Code] = point = DuePoint.Of(item.ForDue(), ForDue, _last.GetValueOrDefault(item.Code), _settings);
+        return point;
+    }
+
+    /// <summary>
+    /// Does what would otherwise be late on the last morning, so that the machine then stands as its story says whatever
+    /// luck and weekdays brought. What the story leaves undone stays undone.
+    /// </summary>
+    private void Settle(DateOnly day, double hours)
+    {
+        var now = new DateTimeOffset(today.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero) + DemoFleet.Morning;
+        var at = new MachineNow(Is(Story.Unread) ? UsePerDay.Estimate(Known(), now) : Known(today, cast.FinalHours), now, _zone);
+        List<string> done = [];
+        foreach (var item in Items.Where(x => !x.IsDaily))
+        {
+            ItemStanding After(Completion? last) => at.Stand(DuePoint.Of(item.ForDue(), ForDue, last, _settings), _settings.ComingDays);
+            var stand = After(_last.GetValueOrDefault(item.Code));
+            if (stand.NoRecord || Allowed(stand)) continue;
+            if (Allowed(After(new(item.Code, day, MeterHours.Of(hours))))) done.Add(item.Code);
+        }
+
+        Complete(done, day, hours, CompletionKind.Work, Chance.Pick(DemoCast.Technicians, "tech", cast.Unit, day.DayNumber), "", null, day);
+    }
+
+    /// <summary>Whether an item may stand so on the last morning.</summary>
+    private bool Allowed(ItemStanding stand) =>
+        stand.Standing <= Standing.Coming && stand.Standing <= cast.Ends || stand.Standing <= cast.Ends && stand.Point.IntervalHours >= BigHours && stand.Point.DueHours >= cast.MissedFrom;
 
     /// <summary>The used machine: oil and fuel first, and one word from its seller.</summary>
     private void CareForUsed(DateOnly day, int back, double hours)
@@ -272,7 +341,7 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
             for (var i = digits.Length - 2; i >= 0; i--)
             {
                 var swapped = int.Parse($"{digits[..i]}{digits[i + 1]}{digits[i]}{digits[(i + 2)..]}", System.Globalization.CultureInfo.InvariantCulture);
-                if (ReadingJudge.Judge(record, at, new(swapped), at).Code != ReadingCode.Check) continue;
+                if (swapped <= truth.ShownTenths || ReadingJudge.Judge(record, at, new(swapped), at).Code != ReadingCode.Check) continue;
                 _readings.RemoveRange(kept, _readings.Count - kept);
                 truth.ShownTenths = truth.LifeTenths = swapped;
                 truth.State = ReadingState.Unconfirmed;
@@ -305,7 +374,9 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
                 Batch = batch,
             });
             var completion = new Completion(code, on, life);
-            if (completion.CountsBefore(_last.GetValueOrDefault(code))) _last[code] = completion;
+            if (!completion.CountsBefore(_last.GetValueOrDefault(code))) continue;
+            _last[code] = completion;
+            _points.Remove(code);
         }
     }
 

@@ -3,6 +3,7 @@ using Nippers.App.Exchange;
 using Nippers.App.Walks;
 using Nippers.Core.Defects;
 using Nippers.Core.Hours;
+using Nippers.Core.Service;
 using Nippers.Core.Walk;
 using Nippers.Data.Fleet;
 using Nippers.Data.Walks;
@@ -19,18 +20,22 @@ internal sealed class WalkLife
     private readonly DemoMachine _cast;
     private readonly CheckList _list;
     private readonly string _listCode;
-    private readonly IReadOnlySet<string> _options;
+    private static readonly HashSet<string> NoOptions = [];
+    private readonly CheckList _mine;
     private readonly Dictionary<string, MeterHours> _last = new(StringComparer.Ordinal);
     private readonly List<(WalkRow Walk, List<MeasureRow> Measures, List<string> Done, List<WalkAnswerRow> Open)> _walks = [];
     private readonly List<(TopUpRow TopUp, int Walk)> _topUps = [];
     private readonly Dictionary<string, MachineCheck> _own;
+    private readonly Dictionary<string, List<WalkCheck>> _routes = new(StringComparer.Ordinal);
 
     public WalkLife(DemoMachine cast, double startHours)
     {
         _cast = cast;
         var starter = Lists.Single(x => x.Kind == cast.Kind);
-        (_list, _listCode) = (starter.Body, starter.Code);
-        _options = cast.Options.Split(' ').ToHashSet(StringComparer.Ordinal);
+        var options = cast.Options.Split(' ').ToHashSet(StringComparer.Ordinal);
+        _listCode = starter.Code;
+        _list = starter.Body;
+        _mine = _list with { Checks = [.. _list.Checks.Where(x => OptionRule.Holds(x.Needs, options)).Select(x => x with { Needs = "" })] };
         _own = Limits(startHours).ToDictionary(x => x.CheckCode, StringComparer.Ordinal);
     }
 
@@ -56,8 +61,10 @@ internal sealed class WalkLife
     /// <returns>Batch of what it completed.</returns>
     public string Walk(DateOnly day, int back, long startMs, MeterHours life, MeterHours shown, string by, bool open)
     {
-        var due = WalkRoute.Due(_list, _options, WalkRound.Whole, _last, life);
-        var checks = WalkRoute.Steps(_list, due).SelectMany(x => x.Checks).Select(x => CheckLimits.Apply(x, _own.GetValueOrDefault(x.Code)?.ToLimits())).ToList();
+        var story = DemoDefects.Found.Where(x => x.Unit == _cast.Unit && x.Back == back).Select(x => x.Check).ToHashSet(StringComparer.Ordinal);
+        var due = WalkRoute.Due(_mine, NoOptions, WalkRound.Whole, _last, life);
+        if (story.Count > 0) due = [.. _mine.Checks.Where(x => due.Contains(x) || story.Contains(x.Code))];
+        var checks = Route(due);
         var quick = _cast.Story.HasFlag(Story.QuickWalk) && back == 1;
         var found = DemoDefects.Found.Where(x => x.Unit == _cast.Unit && x.Back == back && checks.Exists(c => c.Code == x.Check)).ToList();
         var answers = new Dictionary<string, CheckAnswer>(StringComparer.Ordinal);
@@ -68,9 +75,13 @@ internal sealed class WalkLife
         {
             var answer = found.Exists(x => x.Check == check.Code) ? new CheckAnswer { Sound = false } : Answer(check, day, life.Value);
             answers[check.Code] = answer;
-            var result = CheckJudge.Judge(check, answer, explained: true);
             if (open) continue;
-            if (check.Kind is CheckKind.Measure or CheckKind.Drain) measures.Add(new() { CheckCode = check.Code, Value = Math.Round(result.Value!.Value, 2), Used = true });
+            if (check.Kind is CheckKind.Measure or CheckKind.Drain)
+            {
+                var value = CheckJudge.Judge(check, answer, explained: true).Value!.Value;
+                measures.Add(new() { CheckCode = check.Code, Value = Math.Round(value, 2), Used = true });
+            }
+
             if (WalkRoute.IntervalHours(check.Cadence) is not null)
             {
                 done.Add(check.Code);
@@ -117,6 +128,14 @@ internal sealed class WalkLife
     /// <summary>Litres added to a compartment between two hours, tenths.</summary>
     public double Added(string compartment, int from, int to) => Math.Round(_topUps.Where(x => x.TopUp.Compartment == compartment && x.TopUp.LifeTenths >= from && x.TopUp.LifeTenths <= to).Sum(x => x.TopUp.Litres), 2);
 
+    /// <summary>The checks in the order of the walk. Few sets of checks fall due together, so each is laid out once.</summary>
+    private List<WalkCheck> Route(ImmutableArray<WalkCheck> due)
+    {
+        var key = string.Join(' ', due.Select(x => x.Code));
+        if (_routes.TryGetValue(key, out var known)) return known;
+        return _routes[key] = [.. WalkRoute.Steps(_mine, due).SelectMany(x => x.Checks).Select(x => CheckLimits.Apply(x, _own.GetValueOrDefault(x.Code)?.ToLimits()))];
+    }
+
     private CheckAnswer Answer(WalkCheck check, DateOnly day, double hours)
     {
         double Between(double from, double to) => Chance.Between(from, to, check.Code, _cast.Unit, day.DayNumber);
@@ -124,7 +143,7 @@ internal sealed class WalkLife
         {
             case CheckKind.Level:
                 var thirsty = check.Code == "engine-oil-level" && _cast.Story.HasFlag(Story.ThirstyEngine) && hours > _cast.FinalHours - 120;
-                var low = !check.Sealed && Chance.Of("low", _cast.Unit + check.Code, day.DayNumber) < (thirsty ? 0.35 : 0.025);
+                var low = !check.Sealed && (thirsty ? _walks.Count % 3 == 0 : Chance.Of("low", _cast.Unit + check.Code, day.DayNumber) < 0.025);
                 return new()
                 {
                     Level = low ? 0 : Math.Round(Between(0.4, 1), 2),
@@ -138,8 +157,8 @@ internal sealed class WalkLife
             case CheckKind.Count or CheckKind.Grease:
                 return new() { Points = [.. check.Points.Select(_ => PointState.Good)], Ticked = check.AsksTick };
             case CheckKind.Drain:
-                var wet = _cast.Story.HasFlag(Story.WaterInFuel) && _cast.FinalHours - hours < 140 ? 0.3 : 0.02;
-                return new() { Drained = Chance.Of("bowl", _cast.Unit, day.DayNumber) < wet ? DrainAmount.Little : DrainAmount.None };
+                var wet = _cast.Story.HasFlag(Story.WaterInFuel) && _cast.FinalHours - hours < 140 ? _walks.Count % 3 == 0 : Chance.Of("bowl", _cast.Unit, day.DayNumber) < 0.02;
+                return new() { Drained = wet ? DrainAmount.Little : DrainAmount.None };
             default:
                 return CheckAnswer.Plain;
         }

@@ -1,3 +1,4 @@
+using System.Diagnostics;
 using System.Reflection;
 using Nippers.Tests;
 using Nippers.Web.Hosting;
@@ -14,6 +15,7 @@ public sealed class Browser : IAsyncLifetime
     private readonly string _profile = Directory.CreateTempSubdirectory("chromium-").FullName;
     private ChromeDriver? _driver;
     private DemoApp? _app;
+    private string? _clockScript;
 
     public ChromeDriver Driver => _driver ?? throw new InvalidOperationException("not started");
 
@@ -37,8 +39,28 @@ public sealed class Browser : IAsyncLifetime
     {
         if (_app is not null) await _app.DisposeAsync();
         _app = await DemoApp.Start();
+        SetClock();
         Size(width, height);
         SignIn(userName);
+    }
+
+    /// <summary>Gives pages the application's day: their clocks count from its now, and then run.</summary>
+    private void SetClock()
+    {
+        if (_clockScript is { } old) Driver.ExecuteCdpCommand("Page.removeScriptToEvaluateOnNewDocument", new() { ["identifier"] = old });
+        var now = App.Clock.GetUtcNow().ToUnixTimeMilliseconds();
+        var script = $$"""
+            (() => {
+              const Real = Date, shift = {{now}} - Real.now();
+              const now = () => Real.now() + shift;
+              globalThis.Date = new Proxy(Real, {
+                construct: (target, given, made) => Reflect.construct(target, given.length ? given : [now()], made),
+                apply: () => new Real(now()).toString(),
+                get: (target, name) => name === "now" ? now : target[name],
+              });
+            })();
+            """;
+        _clockScript = (string)((Dictionary<string, object>)Driver.ExecuteCdpCommand("Page.addScriptToEvaluateOnNewDocument", new() { ["source"] = script })!)["identifier"];
     }
 
     /// <summary>Somebody else takes the browser.</summary>
@@ -67,18 +89,18 @@ public sealed class Browser : IAsyncLifetime
     public T Wait<T>(Func<IWebDriver, T?> probe)
         where T : class
     {
-        var until = DateTime.UtcNow + Patience;
+        var waited = Stopwatch.StartNew();
         while (true)
         {
             try
             {
                 if (probe(Driver) is { } found) return found;
             }
-            catch (WebDriverException) when (DateTime.UtcNow < until)
+            catch (WebDriverException) when (waited.Elapsed < Patience)
             {
             }
 
-            if (DateTime.UtcNow >= until) throw new TimeoutException($"Not seen at {Driver.Url}: {Driver.FindElement(By.TagName("main")).Text}");
+            if (waited.Elapsed >= Patience) throw new TimeoutException($"Not seen at {Driver.Url}: {Driver.FindElement(By.TagName("main")).Text}");
             Thread.Yield();
         }
     }

@@ -1,6 +1,8 @@
 using System.Diagnostics;
 using System.Reflection;
+using System.Runtime.CompilerServices;
 using System.Text.Json.Nodes;
+using System.Text.RegularExpressions;
 using Nippers.Web.Hosting;
 
 namespace Nippers.Web.Tests;
@@ -38,6 +40,18 @@ public sealed class HouseTests
     {
         var pages = typeof(NippersPage).Assembly.GetTypes().Where(x => x.IsSubclassOf(typeof(NippersPage)));
         Assert.DoesNotContain(pages, page => page.GetConstructors().SelectMany(x => x.GetParameters()).Any(x => x.ParameterType == typeof(Data.NippersDb)));
+    }
+
+    [Fact]
+    public void No_test_reads_the_wall_clock()
+    {
+        var clocks = new Regex(@"DateTime(Offset)?\.(UtcNow|Now|Today)\b|TimeProvider\.System\b");
+        var tests = new DirectoryInfo(Path.GetDirectoryName(Here())!).Parent!;
+        var sources = tests.EnumerateFiles("*.cs", SearchOption.AllDirectories).Where(x => !x.FullName.Contains("/obj/", StringComparison.Ordinal)).ToList();
+        Assert.Contains(sources, x => x.Name == "HouseTests.cs");
+        Assert.Equal([], sources.Where(x => clocks.IsMatch(File.ReadAllText(x.FullName))).Select(x => x.Name));
+
+        static string Here([CallerFilePath] string file = "") => file;
     }
 
     private static async Task<(int Code, string Out, string Error)> Run(params string[] args)

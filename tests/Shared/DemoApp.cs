@@ -20,8 +20,8 @@ public sealed class DemoApp : IAsyncDisposable
         Address = new Uri($"http://127.0.0.1:{new Uri(app.Urls.First()).Port}/");
     }
 
-    /// <summary>The morning of today: browsers drop cookies of another year.</summary>
-    public static DateTimeOffset Now { get; } = DemoDatabase.MorningOf(DateOnly.FromDateTime(DateTime.UtcNow));
+    /// <summary>The morning on which every test begins, whatever the day is outside: a Wednesday.</summary>
+    public static DateTimeOffset Now { get; } = DemoDatabase.MorningOf(new(2026, 11, 25));
 
     /// <summary>Between two rounds to the laboratories: seldom, for a clock that is set forward by days rings each of them.</summary>
     public static readonly TimeSpan LabRound = TimeSpan.FromMinutes(10);

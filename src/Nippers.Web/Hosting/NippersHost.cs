@@ -20,6 +20,8 @@ namespace Nippers.Web.Hosting;
 /// <summary>Builds the web application; the command line and the tests start it alike.</summary>
 public static class NippersHost
 {
+    private static readonly TimeSpan SignedInFor = TimeSpan.FromDays(14);
+
     private const long LargestUpload = 512L << 20;
 
     private static readonly string[] WorkPages =
@@ -111,7 +113,10 @@ public static class NippersHost
             cookie.Cookie.Name = "nippers";
             cookie.Cookie.HttpOnly = true;
             cookie.Cookie.SameSite = SameSiteMode.Lax;
-            cookie.ExpireTimeSpan = TimeSpan.FromDays(14);
+            cookie.ExpireTimeSpan = SignedInFor;
+
+            // A browser counts an age by its own clock from when it gets it; a date would end the session at once on a phone whose clock is ahead.
+            cookie.Cookie.MaxAge = SignedInFor;
             var toPage = cookie.Events.OnRedirectToLogin;
             cookie.Events.OnRedirectToLogin = x =>
             {
