@@ -1,4 +1,7 @@
 using System.Globalization;
+using Nippers.App.Readings;
+using Nippers.Core.Hours;
+using Nippers.Core.Numbers;
 
 namespace Nippers.App;
 
@@ -18,23 +21,31 @@ internal static class Typed
     /// <summary>A number, or nothing.</summary>
     public static double? Optional(string? text, string field, double least, double most, List<Refusal> refusals)
     {
-        if (string.IsNullOrWhiteSpace(text)) return null;
-        if (text.Contains(',', StringComparison.Ordinal))
+        var fault = TypedNumber.TryParse(text, Decimals, out var typed);
+        if (fault == NumberFault.Empty) return null;
+        var number = (double)typed;
+        if (fault == NumberFault.None && number >= least && number <= most) return Math.Round(number, Decimals);
+        refusals.Add(fault switch
         {
-            refusals.Add(new(field, "decimalComma"));
-            return null;
-        }
-
-        if (!double.TryParse(text.Trim(), NumberStyles.AllowDecimalPoint | NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var number))
-        {
-            refusals.Add(new(field, "notANumber"));
-            return null;
-        }
-
-        if (number >= least && number <= most) return Math.Round(number, Decimals);
-        refusals.Add(new(field, "between", least, most));
+            NumberFault.Ambiguous => new(field, "decimalComma"),
+            NumberFault.NotANumber => new(field, "notANumber"),
+            _ => new(field, "between", least, most),
+        });
         return null;
     }
+
+    /// <summary>Hours, or nothing.</summary>
+    public static MeterHours? Hours(string? text, string field, List<Refusal> refusals)
+    {
+        if (string.IsNullOrWhiteSpace(text)) return null;
+        if (HoursInput.Read(field, text, out var hours) is not { } fault) return hours;
+        refusals.Add(fault);
+        return null;
+    }
+
+    /// <summary>One figure in a line of several, zero and up; null when it is none or too large. What is wrong is said of the whole line.</summary>
+    public static double? Cell(string text, double most) =>
+        TypedNumber.TryParse(text, Decimals, out var number) == NumberFault.None && number >= 0 && (double)number <= most ? (double)number : null;
 
     /// <summary>A whole number, or nothing.</summary>
     public static int? Whole(string? text, string field, int least, int most, List<Refusal> refusals)

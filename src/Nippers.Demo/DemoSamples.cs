@@ -218,7 +218,7 @@ internal sealed class DemoSamples(DateOnly today, IReadOnlyDictionary<(string Un
     private static (OilFault Fault, double Strength) Fault(string unit, string compartment, int back, int hours) => (unit, compartment) switch
     {
         ("EX-02", "final-drive-left") when hours > 5800 => (OilFault.SaltWater, hours > 6300 ? 1.45 : 0.5),
-        ("DZ-01", "engine") when hours > 3300 => (OilFault.Dirt, 1.3),
+        ("DZ-01", "engine") when hours > 3250 => (OilFault.Dirt, 1.3),
         ("WL-02", "engine") when hours > 7400 => (OilFault.Fuel, 1.25),
         ("WL-03", "hydraulic") when back < 330 => (OilFault.Cooler, back switch { > 250 => 1.0, > 170 => 0.75, > 90 => 0.45, _ => 0.2 }),
         ("EX-04", "engine") when hours is > 4100 and < 4400 => (OilFault.Mixed, 1),

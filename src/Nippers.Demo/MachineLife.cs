@@ -38,6 +38,7 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
     private const double LongestShare = 1.5;
     private const double BigHours = 200;
     private const double SwapNewStart = 0.4;
+    private const double FirstServiceHours = 4010;
     private const double DeliveredAt = 2.5;
     private const double SpringNeapDays = 14.77;
 
@@ -301,7 +302,7 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
     {
         var weekly = Items.Where(x => !x.IsDaily && x.EveryTenths == 500).Select(x => x.Code).ToList();
         if (back is 33 or 24 or 15 or 6) Complete(weekly, day, hours, CompletionKind.Work, "Tam Ollery", "", null, day);
-        if (back == 33)
+        if (back <= 33 && hours >= FirstServiceHours && !_last.ContainsKey("engine-oil"))
         {
             Complete(["engine-oil", "fuel-primary", "fuel-secondary", "air-primary", "hydraulic-tank-drain"], day, hours, CompletionKind.Work, "Tam Ollery", "First service with us. Old filters carried no date.", null, day);
             Complete(["hydraulic-oil"], day.AddDays(-90), hours - 560, CompletionKind.Baseline, "Mara Quill", "On the seller's invoice.", "Seller, by invoice", day);

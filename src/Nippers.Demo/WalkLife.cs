@@ -157,7 +157,7 @@ internal sealed class WalkLife
             case CheckKind.Count or CheckKind.Grease:
                 return new() { Points = [.. check.Points.Select(_ => PointState.Good)], Ticked = check.AsksTick };
             case CheckKind.Drain:
-                var wet = _cast.Story.HasFlag(Story.WaterInFuel) && _cast.FinalHours - hours < 140 ? _walks.Count % 3 == 0 : Chance.Of("bowl", _cast.Unit, day.DayNumber) < 0.02;
+                var wet = _cast.Story.HasFlag(Story.WaterInFuel) && _cast.FinalHours - hours < 220 ? _walks.Count % 3 == 0 : Chance.Of("bowl", _cast.Unit, day.DayNumber) < 0.02;
                 return new() { Drained = wet ? DrainAmount.Little : DrainAmount.None };
             default:
                 return CheckAnswer.Plain;

@@ -210,7 +210,7 @@ public sealed class DefectTests
         Assert.Null((await Report(fleet, Of("Weeps", DefectGrade.NextService, place: "hydraulic", part: "Pump"))).Value!.RepeatOf);
     }
 
-    private static byte[] Picture(int width, int height, string kind = ".jpg")
+    internal static byte[] Picture(int width, int height, string kind = ".jpg")
     {
         using var image = Image.Black(width, height, bands: 3).NewFromImage(90, 80, 70).Cast(Enums.BandFormat.Uchar).Copy(interpretation: Enums.Interpretation.Srgb);
         using var marked = image.Mutate(x =>
@@ -308,7 +308,8 @@ public sealed class DefectTests
 
         Assert.Equal(("engine", 1.5), ((await Preview("WL-01 +1.5 L engine")).TopUp!.Compartment!.Code, (await Preview("WL-01 +1.5 L engine")).TopUp!.Litres));
         Assert.Equal("noSuchCompartmentNear", (await Preview("WL-01 +1.5 L enginge")).TopUp!.Refusals[0].Code);
-        Assert.Equal("decimalComma", (await Preview("WL-01 +1,5 L engine")).TopUp!.Refusals[0].Code);
+        Assert.Equal(1.5, (await Preview("WL-01 +1,5 L engine")).TopUp!.Litres);
+        Assert.Equal("decimalComma", (await Preview("WL-01 +1,500 L engine")).TopUp!.Refusals[0].Code);
         Assert.Equal("between", (await Preview("WL-01 +900 engine")).TopUp!.Refusals[0].Code);
         var kept = (await fleet.Do<LogTopUp, Outcome<LoggedTopUp>>(x => x.Run("WL-01", "1.5", "engine", "t", Ines, Ct))).Value!;
         Assert.Equal(kept.Id, (await fleet.Do<LogTopUp, Outcome<LoggedTopUp>>(x => x.Run("WL-01", "1.5", "engine", "t", Ines, Ct))).Value!.Id);

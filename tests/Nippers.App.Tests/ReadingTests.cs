@@ -16,7 +16,7 @@ public sealed class ReadingTests
     [InlineData("-5", "hoursNegative")]
     [InlineData("1e308", "hoursNotANumber")]
     [InlineData("9999999", "hoursTooLarge")]
-    [InlineData("360,5", "hoursDecimalComma")]
+    [InlineData("360,55", "hoursTooFine")]
     [InlineData("3.5", "backward")]
     [InlineData("900", "tooFast")]
     public async Task Bad_hours_are_refused_and_change_nothing(string typed, string code)

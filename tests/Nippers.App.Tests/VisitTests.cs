@@ -19,6 +19,7 @@ public sealed class VisitTests
     private const string Unit = "WL-01";
     private const string Oil = "engine-oil";
     private const string Fuel = "fuel-secondary";
+    private const string Tension = "belts";
 
     private static readonly Actor Mara = new("Mara Quill", Roles.Planner);
 
@@ -98,6 +99,29 @@ public sealed class VisitTests
     private static async Task<VisitRow> Close(Fleet fleet, long id) => await Ok<CloseVisit, VisitRow>(fleet, async x => await x.Run(id, new("95", "calm", (await Row(fleet, id)).Version), Fleet.Tam, Ct));
 
     private static Task<VisitRow> Row(Fleet fleet, long id) => fleet.Ask(db => db.Visits.AsNoTracking().Include(x => x.Items).SingleAsync(x => x.Id == id, Ct));
+
+    [Fact]
+    public async Task A_figure_that_is_missing_is_asked_for_and_its_neighbour_keeps_its_place()
+    {
+        await using var fleet = await Ready();
+        var id = await Opened(fleet, Tension);
+        await Work(fleet, id, Tension + ".tension");
+        var outcome = await fleet.Do<SaveStep, Outcome<SavedStep>>(x => x.Run(id, new() { Code = Tension + ".tension", Done = true, Figures = ["", "35"] }, Fleet.Tam, Ct));
+        Assert.Equal(("figure1", "needed"), (Assert.Single(outcome.Refusals).Field, outcome.Refusals[0].Code));
+        Assert.Null((await Job(fleet, id)).State.AnswerOf((await Job(fleet, id)).StepOf(Tension + ".tension")!));
+    }
+
+    [Fact]
+    public async Task A_photo_of_a_card_is_taken_in_once_and_stands_with_the_defect_as_it_stands_with_the_step()
+    {
+        await using var fleet = await Ready();
+        var id = await Opened(fleet, Tension);
+        await Work(fleet, id, Tension + ".tension");
+        var saved = await Keep(fleet, id, new() { Code = Tension + ".tension", Done = true, Figures = ["40", "35"], Fault = "Belt frayed", FaultGrade = DefectGrade.NextService, Photos = [DefectTests.Picture(800, 600)] });
+        var step = await fleet.Ask(db => db.StepPhotos.Select(x => x.Whole).SingleAsync(Ct));
+        var defect = await fleet.Ask(db => db.DefectPhotos.Where(x => x.DefectId == saved.DefectId).Select(x => x.Bytes.Whole).SingleAsync(Ct));
+        Assert.Equal(step, defect);
+    }
 
     [Fact]
     public async Task The_proposal_holds_what_is_past_due_today_and_costs_no_more_than_going_each_time()

@@ -44,7 +44,7 @@ public sealed class WorkTests
     [InlineData("354", "2026-03-17", "on", "dateInFuture")]
     [InlineData("354", "2025-03-17", "on", "beforeCommissioning")]
     [InlineData("354", "soon", "on", "notADate")]
-    [InlineData("354,5", "2026-03-15", "hours", "hoursDecimalComma")]
+    [InlineData("354,55", "2026-03-15", "hours", "hoursTooFine")]
     [InlineData("100", "2026-03-15", "hours", "outsideDay")]
     [InlineData("400", "2026-03-15", "hours", "outsideDay")]
     [InlineData("500", "2026-03-16", "hours", "tooFast")]
@@ -126,7 +126,7 @@ public sealed class WorkTests
     [InlineData("program", "none", "noSuchProgram")]
     [InlineData("commissionedOn", "2027-01-01", "dateInFuture")]
     [InlineData("commissionedHours", "1e308", "hoursNotANumber")]
-    [InlineData("plannedHoursPerDay", "25", "plannedUse")]
+    [InlineData("plannedHoursPerDay", "25", "between")]
     [InlineData("options", "turbo", "noSuchOption")]
     public async Task A_machine_entered_wrong_says_what_is_wrong_beside_the_field(string field, string value, string code)
     {

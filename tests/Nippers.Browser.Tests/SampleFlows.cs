@@ -16,7 +16,7 @@ public sealed class SampleFlows(Browser browser) : IClassFixture<Browser>
     public async Task A_sample_is_taken_on_a_phone_labelled_sent_answered_judged_and_acts()
     {
         await browser.Begin("tam", 390, 844);
-        var server = new LabServer(new(0, TimeSpan.Zero, 7, 1000, new Dictionary<string, OilFault> { ["EX-01:hydraulic"] = OilFault.Dirt }), TimeProvider.System);
+        var server = new LabServer(new(0, TimeSpan.Zero, 7, 1000, new Dictionary<string, OilFault> { ["EX-01:hydraulic"] = OilFault.Dirt }), browser.App.Clock);
         await using var lab = server.Create();
         await lab.StartAsync(Ct);
         var address = lab.Urls.First();

@@ -15,7 +15,7 @@ public sealed class PageTests
     [InlineData("31o7", "Digits and one dot only")]
     [InlineData("-3", "below 0")]
     [InlineData("1e308", "Digits and one dot only")]
-    [InlineData("3107,3", "Use a dot for the decimal")]
+    [InlineData("3107,35", "tenths")]
     [InlineData("5000000", "more than any meter shows")]
     [InlineData("3017.4", "below the 3,107.3 h read on")]
     public async Task Bad_hours_are_told_beside_the_field_and_nothing_typed_is_lost(string typed, string says)
@@ -37,13 +37,54 @@ public sealed class PageTests
     {
         await using var app = await DemoApp.Start();
         using var tam = await Visitor.As(app, "tam");
-        var answer = await tam.Submit("/machines/DZ-02/work", "form[novalidate]", ("items", "engine-oil"), ("items", "belts"), ("hours", "8,584"), ("on", "2199-01-01"), ("note", "Oil dark"));
+        var answer = await tam.Submit("/machines/DZ-02/work", "form[novalidate]", ("items", "engine-oil"), ("items", "belts"), ("hours", "8,58"), ("on", "2199-01-01"), ("note", "Oil dark"));
         Assert.Equal(HttpStatusCode.UnprocessableEntity, answer.StatusCode);
         var page = await Visitor.Parse(answer);
         Assert.Equal(["engine-oil", "belts"], page.QuerySelectorAll("input[name=items][checked]").Select(x => x.GetAttribute("value")));
         Assert.Equal("Oil dark", page.QuerySelector("#note")!.TextContent.Trim());
         Assert.NotNull(page.QuerySelector("#hours-wrong"));
         Assert.NotNull(page.QuerySelector("#on-wrong"));
+    }
+
+    [Fact]
+    public async Task A_machines_form_saved_as_it_stands_keeps_everything_that_is_fitted()
+    {
+        await using var app = await DemoApp.Start();
+        using var mara = await Visitor.As(app, "mara");
+        foreach (var unit in new[] { "DZ-02", "EX-01", "EX-05" })
+        {
+            var before = await app.Ask(db => db.Machines.Where(x => x.Unit == unit).Select(x => x.Options).SingleAsync(Ct));
+            Assert.Equal(HttpStatusCode.Redirect, (await mara.Submit($"/machines/{unit}/edit", "form[novalidate]")).StatusCode);
+            Assert.Equal(before, await app.Ask(db => db.Machines.Where(x => x.Unit == unit).Select(x => x.Options).SingleAsync(Ct)));
+        }
+    }
+
+    [Fact]
+    public async Task A_quick_line_that_is_refused_says_why_and_nothing_of_what_it_would_do()
+    {
+        await using var app = await DemoApp.Start();
+        using var tam = await Visitor.As(app, "tam");
+        var answer = await tam.Submit("/", "form[action='/quick']", ("line", "EX-04 defect " + new string('x', 700)));
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, answer.StatusCode);
+        var page = await Visitor.Parse(answer);
+        Assert.Contains("500", page.QuerySelector("[data-refused]")!.TextContent, StringComparison.Ordinal);
+        Assert.Null(page.QuerySelector("main [data-quick]"));
+    }
+
+    [Fact]
+    public async Task Hours_that_were_read_are_shown_as_read_and_an_estimate_is_called_one()
+    {
+        await using var app = await DemoApp.Start();
+        app.Clock.Advance(TimeSpan.FromHours(22));
+        using var tam = await Visitor.As(app, "tam");
+        var read = await tam.Read("/machines/EX-03");
+        Assert.StartsWith("4,233.7", read.QuerySelector("[data-hours]")!.TextContent, StringComparison.Ordinal);
+        Assert.StartsWith("4,233.7", (await tam.Read("/")).QuerySelector("[data-unit=EX-03] [data-hours]")!.TextContent, StringComparison.Ordinal);
+
+        app.Clock.Advance(TimeSpan.FromHours(6));
+        var estimate = await tam.Read("/machines/EX-03");
+        Assert.False(estimate.QuerySelector("[data-hours]")!.TextContent.StartsWith("4,233.7", StringComparison.Ordinal));
+        Assert.Contains("An estimate. Last read 4,233.7 h", estimate.QuerySelector("main")!.TextContent, StringComparison.Ordinal);
     }
 
     [Fact]

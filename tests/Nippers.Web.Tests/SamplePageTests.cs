@@ -119,7 +119,7 @@ public sealed class SamplePageTests(AppFixture fixture) : IClassFixture<AppFixtu
     public async Task Samples_go_to_the_stand_in_come_back_and_move_what_they_should()
     {
         await using var app = await DemoApp.Start();
-        var server = new LabServer(new(0, TimeSpan.Zero, 7, 1000, new Dictionary<string, OilFault> { ["WL-02:engine"] = OilFault.Fuel }), TimeProvider.System);
+        var server = new LabServer(new(0, TimeSpan.Zero, 7, 1000, new Dictionary<string, OilFault> { ["WL-02:engine"] = OilFault.Fuel }), app.Clock);
         await using var lab = server.Create();
         await lab.StartAsync(Ct);
         using var mara = await Visitor.As(app, "mara");

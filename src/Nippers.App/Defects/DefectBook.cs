@@ -58,21 +58,10 @@ public sealed class DefectBook(NippersDb db, Writes writes)
     /// <summary>Reads a limit of hours and days from now; at least one is needed.</summary>
     internal static (int? Tenths, DateOnly? On) ReadLimit(string? hours, string? days, MachineFacts facts, DateOnly today, List<Refusal> refusals)
     {
-        int? tenths = null;
-        DateOnly? on = null;
-        if (!string.IsNullOrWhiteSpace(hours))
-        {
-            if (Readings.HoursInput.Read("limitHours", hours, out var more) is { } fault) refusals.Add(fault);
-            else if (more.Tenths is < 1 or > 20_000) refusals.Add(new("limitHours", "between", 0.1, 2000));
-            else tenths = LastHours(facts).Tenths + more.Tenths;
-        }
-
-        if (!string.IsNullOrWhiteSpace(days))
-        {
-            if (int.TryParse(days.Trim(), NumberStyles.None, CultureInfo.InvariantCulture, out var more) && more is >= 0 and <= 365) on = today.AddDays(more);
-            else refusals.Add(new("limitDays", "wholeBetween", 0, 365));
-        }
-
+        var more = Typed.Hours(hours, "limitHours", refusals);
+        if (more is { Tenths: < 1 or > 20_000 }) refusals.Add(new("limitHours", "between", 0.1, 2000));
+        var tenths = LastHours(facts).Tenths + more?.Tenths;
+        DateOnly? on = Typed.Whole(days, "limitDays", 0, 365, refusals) is { } later ? today.AddDays(later) : null;
         if (tenths is null && on is null && !refusals.Exists(x => x.Field is "limitHours" or "limitDays")) refusals.Add(new("limitHours", "limitNeeded"));
         return (tenths, on);
     }

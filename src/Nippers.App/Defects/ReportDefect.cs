@@ -39,6 +39,9 @@ public sealed record DefectInput
 
     /// <summary>Photos as uploaded.</summary>
     public IReadOnlyList<byte[]> Photos { get; init; } = [];
+
+    /// <summary>Photos that were taken in already, with the answer that the defect came of.</summary>
+    public IReadOnlyList<EncodedPhoto> Encoded { get; init; } = [];
     public string? Key { get; init; }
 }
 
@@ -90,7 +93,7 @@ public sealed class ReportDefect(NippersDb db, Writes writes, DefectBook book)
         (int? Tenths, DateOnly? On) limit = grade == DefectGrade.Limit ? DefectBook.ReadLimit(input.LimitHours, input.LimitDays, facts, today, refusals) : (null, null);
         var place = PlaceOf(facts, list, check, input.Place, part, refusals);
         var (minutes, again) = ReadFix(input, facts, refusals);
-        var photos = new List<EncodedPhoto>();
+        List<EncodedPhoto> photos = [.. input.Encoded];
         if (input.Photos.Count > MostPhotos) refusals.Add(new("photo", "photosTooMany", MostPhotos));
         foreach (var photo in input.Photos.Take(MostPhotos))
         {

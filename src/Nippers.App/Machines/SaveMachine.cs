@@ -1,4 +1,3 @@
-using System.Globalization;
 using System.Text.RegularExpressions;
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Readings;
@@ -67,10 +66,7 @@ public sealed partial class SaveMachine(NippersDb db, Writes writes)
             if (on is null) refusals.Add(new("commissionedOn", "notADate"));
             else if (site is not null && on > LocalDay.Of(writes.Now, TimeZoneInfo.FindSystemTimeZoneById(site.TimeZone))) refusals.Add(new("commissionedOn", "dateInFuture"));
             if (HoursInput.Read("commissionedHours", input.CommissionedHours, out var hours) is { } fault) refusals.Add(fault);
-            if (!double.TryParse(input.PlannedHoursPerDay, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var planned) || planned is < 0 or > 24)
-            {
-                refusals.Add(new("plannedHoursPerDay", "plannedUse"));
-            }
+            var planned = Typed.Number(input.PlannedHoursPerDay, "plannedHoursPerDay", 0, 24, refusals);
 
             if (input.Options.FirstOrDefault(x => !MachineOptions.Knows(x)) is { } strange) refusals.Add(new("options", "noSuchOption", strange));
 
@@ -94,7 +90,7 @@ public sealed partial class SaveMachine(NippersDb db, Writes writes)
             machine.CommissionedOn = on!.Value;
             machine.CommissionedTenths = hours.Tenths;
             machine.Duty = input.Duty;
-            machine.PlannedHoursPerDay = planned;
+            machine.PlannedHoursPerDay = planned!.Value;
             machine.Options = string.Join(' ', input.Options.Order(StringComparer.Ordinal));
             machine.Retired = input.Retired;
             machine.WalkListId = list?.Id;

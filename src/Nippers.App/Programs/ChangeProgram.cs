@@ -1,7 +1,5 @@
-using System.Globalization;
 using System.Text.RegularExpressions;
 using Microsoft.EntityFrameworkCore;
-using Nippers.App.Readings;
 using Nippers.App.Visits;
 using Nippers.Core.Fluids;
 using Nippers.Core.Hours;
@@ -127,12 +125,12 @@ public sealed partial class ChangeProgram(NippersDb db, Writes writes)
             if (program?.Compartments.Find(x => x.Code == input.Compartment) is not { } compartment) return Outcome<ServiceProgram>.Refused("", "noSuchCompartment");
             if (program.Version != input.Version) return Outcome<ServiceProgram>.Refused("", "changedMeanwhile");
             var refusals = new List<Refusal>();
-            var drain = Whole("drainMinutes", input.DrainMinutes, 0, 600, refusals) ?? 0;
-            var settle = Whole("settleMinutes", input.SettleMinutes, 0, 600, refusals) ?? 0;
+            var drain = Typed.Whole(input.DrainMinutes, "drainMinutes", 0, 600, refusals) ?? 0;
+            var settle = Typed.Whole(input.SettleMinutes, "settleMinutes", 0, 600, refusals) ?? 0;
             var fluids = Typed.Words(input.Fluids, "fluids", LongestText, refusals);
             if (FluidRange.Parse(fluids) is null) refusals.Add(new("fluids", "fluidRanges"));
-            var step = Hours("drainStep", input.DrainStep, refusals);
-            var cap = Hours("drainCap", input.DrainCap, refusals);
+            var step = Typed.Hours(input.DrainStep, "drainStep", refusals);
+            var cap = Typed.Hours(input.DrainCap, "drainCap", refusals);
             var approved = Typed.Words(input.DrainFluids, "drainFluids", LongestText, refusals);
             if (step is null != cap is null) refusals.Add(new(step is null ? "drainStep" : "drainCap", "drainBoth"));
             else if (step is { Tenths: 0 }) refusals.Add(new("drainStep", "aboveZero"));
@@ -200,10 +198,10 @@ public sealed partial class ChangeProgram(NippersDb db, Writes writes)
         if (string.IsNullOrWhiteSpace(input.Name)) refusals.Add(new("name", "needed"));
         else program.Name = input.Name.Trim();
         program.School = input.School;
-        program.CreditPercent = Whole("creditPercent", input.CreditPercent, 0, 50, refusals) ?? program.CreditPercent;
-        program.WindowPercent = Whole("windowPercent", input.WindowPercent, 0, 50, refusals) ?? program.WindowPercent;
-        program.ComingDays = Whole("comingDays", input.ComingDays, 1, 365, refusals) ?? program.ComingDays;
-        program.LeastWindowTenths = Hours("leastWindowHours", input.LeastWindowHours, refusals)?.Tenths ?? 0;
+        program.CreditPercent = Typed.Whole(input.CreditPercent, "creditPercent", 0, 50, refusals) ?? program.CreditPercent;
+        program.WindowPercent = Typed.Whole(input.WindowPercent, "windowPercent", 0, 50, refusals) ?? program.WindowPercent;
+        program.ComingDays = Typed.Whole(input.ComingDays, "comingDays", 1, 365, refusals) ?? program.ComingDays;
+        program.LeastWindowTenths = Typed.Hours(input.LeastWindowHours, "leastWindowHours", refusals)?.Tenths ?? 0;
     }
 
     private static void Apply(ServiceProgram program, ProgramItemInput input, List<Refusal> refusals)
@@ -218,11 +216,11 @@ public sealed partial class ChangeProgram(NippersDb db, Writes writes)
         if (!program.Compartments.Exists(x => x.Code == input.Compartment)) refusals.Add(new("compartment", "noSuchCompartment"));
         if (input.Caution?.Length > LongestText) refusals.Add(new("caution", "tooLong", LongestText));
 
-        var every = Hours("everyHours", input.EveryHours, refusals);
-        var first = Hours("firstAtHours", input.FirstAtHours, refusals);
-        var months = Whole("everyMonths", input.EveryMonths, 1, LongestMonths, refusals);
-        var points = Whole("points", input.Points, 0, MostPoints, refusals);
-        var minutes = Whole("minutes", input.Minutes, 0, MostMinutes, refusals);
+        var every = Typed.Hours(input.EveryHours, "everyHours", refusals);
+        var first = Typed.Hours(input.FirstAtHours, "firstAtHours", refusals);
+        var months = Typed.Whole(input.EveryMonths, "everyMonths", 1, LongestMonths, refusals);
+        var points = Typed.Whole(input.Points, "points", 0, MostPoints, refusals);
+        var minutes = Typed.Whole(input.Minutes, "minutes", 0, MostMinutes, refusals);
         var covers = (input.Covers ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries).Distinct().ToList();
         foreach (var covered in covers.Where(x => x == code || !program.Items.Exists(y => y.Code == x))) refusals.Add(new("covers", "noSuchItem", covered));
         if (input.Access is { Length: > 0 } access && !JobTables.Accesses.Any(x => x.Code == access)) refusals.Add(new("access", "noSuchAccess"));
@@ -260,22 +258,6 @@ public sealed partial class ChangeProgram(NippersDb db, Writes writes)
         item.Minutes = minutes ?? 0;
         item.Covers = string.Join(' ', covers);
         item.Access = input.Access ?? "";
-    }
-
-    private static MeterHours? Hours(string field, string? text, List<Refusal> refusals)
-    {
-        if (string.IsNullOrWhiteSpace(text)) return null;
-        if (HoursInput.Read(field, text, out var hours) is not { } fault) return hours;
-        refusals.Add(fault);
-        return null;
-    }
-
-    private static int? Whole(string field, string? text, int from, int to, List<Refusal> refusals)
-    {
-        if (string.IsNullOrWhiteSpace(text)) return null;
-        if (int.TryParse(text.Trim(), NumberStyles.None, CultureInfo.InvariantCulture, out var number) && number >= from && number <= to) return number;
-        refusals.Add(new(field, "wholeBetween", from, to));
-        return null;
     }
 
     private static object Describe(ServiceProgram program) => new { program.Code, program.Name, program.School, program.CreditPercent, program.WindowPercent, program.LeastWindowTenths, program.ComingDays };

@@ -164,7 +164,7 @@ public sealed class SaveStep(NippersDb db, Writes writes, ReportDefect report)
             Grade = grade,
             LimitHours = grade == DefectGrade.Limit ? LimitHours : null,
             LimitDays = grade == DefectGrade.Limit ? LimitDays : null,
-            Photos = [.. photos.Select(x => x.Whole)],
+            Encoded = photos,
         };
     }
 
@@ -218,7 +218,10 @@ public sealed class SaveStep(NippersDb db, Writes writes, ReportDefect report)
     private static StepAnswer Read(JobStep step, StepInput input, List<Refusal> refusals)
     {
         string? Words(string? text, string field) => Typed.Words(text, field, LongestWords, refusals) is { Length: > 0 } words ? words : null;
-        ImmutableArray<double>? figures = input.Figures.Count == 0 ? null : [.. input.Figures.Where(x => !string.IsNullOrWhiteSpace(x)).Select((x, i) => Typed.Number(x, $"figure{i + 1}", 0, step.Ask == StepAsk.Coolant ? MostShare : MostFigure, refusals) ?? 0)];
+        // A figure keeps its place: one that is missing before another is asked for, never filled by its neighbour.
+        var given = input.Figures.ToList().FindLastIndex(x => !string.IsNullOrWhiteSpace(x)) + 1;
+        ImmutableArray<double> figures =
+            [.. input.Figures.Take(given).Select((x, i) => Typed.Number(x, $"figure{i + 1}", 0, step.Ask == StepAsk.Coolant ? MostShare : MostFigure, refusals) ?? 0)];
         return new()
         {
             Done = input.Done,
@@ -228,7 +231,7 @@ public sealed class SaveStep(NippersDb db, Writes writes, ReportDefect report)
             Metal = input.Metal,
             Water = input.Water,
             Count = Typed.Whole(input.Count, "count", 0, 500, refusals),
-            Figures = figures is { Length: > 0 } ? figures : null,
+            Figures = figures.Length > 0 ? figures : null,
             Part = Words(input.Part, "part")?.ToUpperInvariant(),
             Make = Words(input.Make, "make"),
             Size = step.Ask == StepAsk.Filter

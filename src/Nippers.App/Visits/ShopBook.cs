@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Nippers.Core.Jobs;
 using Nippers.Data;
@@ -91,7 +90,7 @@ public sealed class ShopBook(NippersDb db, Writes writes)
         var vessels = ImmutableArray.CreateBuilder<Vessel>();
         foreach (var cells in Lines(lines, 3))
         {
-            if (cells is null || !Number(cells[1], MostVessel, out var litres) || litres <= 0 || !Streams.Contains(cells[2]) || vessels.Any(x => x.Name == cells[0])) return null;
+            if (cells is null || Typed.Cell(cells[1], MostVessel) is not { } litres || litres <= 0 || !Streams.Contains(cells[2]) || vessels.Any(x => x.Name == cells[0])) return null;
             vessels.Add(new(cells[0], litres, cells[2]));
         }
 
@@ -103,7 +102,7 @@ public sealed class ShopBook(NippersDb db, Writes writes)
         var fluids = new Dictionary<string, int>(StringComparer.Ordinal);
         foreach (var cells in Lines(lines, 2))
         {
-            if (cells is null || !Number(cells[1], 10_000, out var price) || !fluids.TryAdd(cells[0], (int)Math.Round(price * 100))) return null;
+            if (cells is null || Typed.Cell(cells[1], 10_000) is not { } price || !fluids.TryAdd(cells[0], (int)Math.Round(price * 100))) return null;
         }
 
         return fluids;
@@ -114,6 +113,4 @@ public sealed class ShopBook(NippersDb db, Writes writes)
         .Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries)
         .Select(line => line.Split(';', StringSplitOptions.TrimEntries))
         .Select(line => line.Length == cells && line.All(x => x.Length > 0) ? line : null);
-
-    private static bool Number(string text, double most, out double number) => double.TryParse(text, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out number) && number <= most;
 }

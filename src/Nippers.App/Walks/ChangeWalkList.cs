@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using System.Globalization;
 using System.Text.RegularExpressions;
 using Microsoft.EntityFrameworkCore;
 using Nippers.Core.Defects;
@@ -84,7 +83,7 @@ public sealed partial class ChangeWalkList(NippersDb db, Writes writes)
             if (input.OldCode is not null && old is null) refusals.Add(new("code", "noSuchCheck", input.OldCode));
             if (input.Remove && old is not null) return body with { Checks = body.Checks.Remove(old) };
             var check = Read(body, old, input, refusals);
-            var at = Number("position", input.Position, 1, body.Checks.Length + 1, refusals);
+            var at = Typed.Optional(input.Position, "position", 1, body.Checks.Length + 1, refusals);
             if (refusals.Count > 0) return body;
             var checks = old is null ? body.Checks : body.Checks.Remove(old);
             var place = at is { } p ? (int)p - 1 : old is null ? checks.Length : body.Checks.IndexOf(old);
@@ -164,10 +163,10 @@ public sealed partial class ChangeWalkList(NippersDb db, Writes writes)
 
         var points = (input.Points ?? "").Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
         if (input.Kind is CheckKind.Count or CheckKind.Grease && points.Length is 0 or > MostPoints) refusals.Add(new("points", "pointsBetween", MostPoints));
-        var (low, watch, high) = (Number("low", input.Low, 0, 10_000, refusals), Number("watchBelow", input.WatchBelow, 0, 10_000, refusals), Number("high", input.High, 0, 10_000, refusals));
+        var (low, watch, high) = (Typed.Optional(input.Low, "low", 0, 10_000, refusals), Typed.Optional(input.WatchBelow, "watchBelow", 0, 10_000, refusals), Typed.Optional(input.High, "high", 0, 10_000, refusals));
         if (low > high) refusals.Add(new("high", "highBelowLow"));
-        var figures = Number("figures", input.Figures, 1, MostFigures, refusals);
-        var wait = Number("waitMinutes", input.WaitMinutes, 0, 240, refusals);
+        var figures = Typed.Optional(input.Figures, "figures", 1, MostFigures, refusals);
+        var wait = Typed.Optional(input.WaitMinutes, "waitMinutes", 0, 240, refusals);
         return (old ?? new WalkCheck { Code = code, Name = "", Station = "" }) with
         {
             Name = input.Name?.Trim() ?? "",
@@ -199,7 +198,7 @@ public sealed partial class ChangeWalkList(NippersDb db, Writes writes)
         foreach (var line in Lines(text))
         {
             var cells = line.Split(';', StringSplitOptions.TrimEntries);
-            if (cells.Length == 5 && CodeShape().IsMatch(cells[0]) && cells[1].Length > 0 && Coordinate(cells[2], Wide) is { } x && Coordinate(cells[3], High) is { } y && Word<StationHeight>(cells[4]) is { } height && stations.All(s => s.Code != cells[0])) stations.Add(new(cells[0], cells[1], x, y, height));
+            if (cells.Length == 5 && CodeShape().IsMatch(cells[0]) && cells[1].Length > 0 && Typed.Cell(cells[2], Wide) is { } x && Typed.Cell(cells[3], High) is { } y && Word<StationHeight>(cells[4]) is { } height && stations.All(s => s.Code != cells[0])) stations.Add(new(cells[0], cells[1], x, y, height));
             else refusals.Add(new("stations", "stationLine", line));
         }
 
@@ -213,8 +212,8 @@ public sealed partial class ChangeWalkList(NippersDb db, Writes writes)
         foreach (var line in Lines(text))
         {
             var cells = line.Split(';', StringSplitOptions.TrimEntries);
-            if (cells.Length is 5 or 6 && Word<PlanShape>(cells[0]) is { } shape && Coordinate(cells[1], Wide) is { } x && Coordinate(cells[2], High) is { } y && Coordinate(cells[3], Wide) is { } w and > 0 && Coordinate(cells[4], High) is { } h and > 0
-                && (cells.Length == 5 || Coordinate(cells[5], 359) is not null)) parts.Add(new(shape, x, y, w, h, cells.Length == 6 ? Coordinate(cells[5], 359)!.Value : 0));
+            if (cells.Length is 5 or 6 && Word<PlanShape>(cells[0]) is { } shape && Typed.Cell(cells[1], Wide) is { } x && Typed.Cell(cells[2], High) is { } y && Typed.Cell(cells[3], Wide) is { } w and > 0 && Typed.Cell(cells[4], High) is { } h and > 0
+                && (cells.Length == 5 || Typed.Cell(cells[5], 359) is not null)) parts.Add(new(shape, x, y, w, h, cells.Length == 6 ? Typed.Cell(cells[5], 359)!.Value : 0));
             else refusals.Add(new("parts", "partLine", line));
         }
 
@@ -226,17 +225,6 @@ public sealed partial class ChangeWalkList(NippersDb db, Writes writes)
 
     private static T? Word<T>(string text)
         where T : struct, Enum => char.IsAsciiLetter(text.FirstOrDefault()) && Enum.TryParse<T>(text, ignoreCase: true, out var value) ? value : null;
-
-    private static double? Coordinate(string text, double most) =>
-        double.TryParse(text, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var number) && number <= most ? number : null;
-
-    private static double? Number(string field, string? text, double least, double most, List<Refusal> refusals)
-    {
-        if (string.IsNullOrWhiteSpace(text)) return null;
-        if (double.TryParse(text.Trim(), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var number) && number >= least && number <= most) return number;
-        refusals.Add(new(field, "between", least, most));
-        return null;
-    }
 
     [GeneratedRegex("^[a-z0-9]+(-[a-z0-9]+)*$")]
     private static partial Regex CodeShape();

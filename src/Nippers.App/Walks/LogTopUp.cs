@@ -18,6 +18,7 @@ public sealed record LoggedTopUp(long Id, string Compartment, double Litres);
 /// <summary>Keeps fluid that was added outside a walk.</summary>
 public sealed class LogTopUp(NippersDb db, Writes writes, Defects.ReportDefect report)
 {
+    private const double Least = 0.1;
     private const double Most = 200;
     private const string LeakHours = "50";
     private const string LeakDays = "14";
@@ -26,10 +27,7 @@ public sealed class LogTopUp(NippersDb db, Writes writes, Defects.ReportDefect r
     public async Task<WeighedTopUp> Weigh(string unit, string? litresText, string? compartment, CancellationToken ct)
     {
         var refusals = new List<Refusal>();
-        if ((litresText ?? "").Contains(',', StringComparison.Ordinal)) refusals.Add(new("litres", "decimalComma"));
-        else if (!double.TryParse(litresText, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out _)) refusals.Add(new("litres", "notANumber"));
-        _ = double.TryParse(litresText, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var litres);
-        if (refusals.Count == 0 && litres is <= 0 or > Most) refusals.Add(new("litres", "between", 0.1, Most));
+        var litres = Typed.Number(litresText, "litres", Least, Most, refusals) ?? 0;
         var machine = await db.Machines.AsNoTracking().SingleOrDefaultAsync(x => x.Unit == unit, ct);
         if (machine is null) return new(null, litres, [], [new("unit", "noSuchUnit", unit, Array.Empty<string>())]);
         var places = (await db.ProgramContents(machine.ProgramId, ct)).Where(x => OptionRule.Holds(x.Needs, machine.OptionWords)).ToList();

@@ -1,6 +1,4 @@
-using System.Globalization;
 using Microsoft.EntityFrameworkCore;
-using Nippers.App.Readings;
 using Nippers.Core.Service;
 using Nippers.Core.Walk;
 using Nippers.Data;
@@ -42,22 +40,10 @@ public sealed class MachineLimits(NippersDb db, Writes writes)
             var check = (await db.ListOf(facts.Machine, ct))?.ToList().Checks.FirstOrDefault(x => x.Code == input.Check);
             if (check is null) return Outcome<MachineCheck>.Refused("", "noSuchCheck", input.Check);
             var refusals = new List<Refusal>();
-            double? Number(string field, string? text)
-            {
-                if (string.IsNullOrWhiteSpace(text)) return null;
-                if (double.TryParse(text.Trim(), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var number) && number <= Most) return number;
-                refusals.Add(new(field, "numberUpTo", Most));
-                return null;
-            }
-
+            double? Number(string field, string? text) => Typed.Optional(text, field, 0, Most, refusals);
             var (low, watch, high) = (Number("low", input.Low), Number("watchBelow", input.WatchBelow), Number("high", input.High));
             var (asNew, marks) = (Number("new", input.New), Number("markLitres", input.MarkLitres));
-            int? newAt = null;
-            if (!string.IsNullOrWhiteSpace(input.NewAt))
-            {
-                if (HoursInput.Read("newAt", input.NewAt, out var hours) is { } fault) refusals.Add(fault);
-                else newAt = hours.Tenths + facts.Offsets.TenthsAt(writes.NowMs);
-            }
+            var newAt = Typed.Hours(input.NewAt, "newAt", refusals)?.Tenths + facts.Offsets.TenthsAt(writes.NowMs);
 
             if (low > high) refusals.Add(new("high", "highBelowLow"));
             if (marks is 0) refusals.Add(new("markLitres", "aboveZero"));

@@ -1,4 +1,5 @@
 using System.Globalization;
+using Nippers.Core.Numbers;
 
 namespace Nippers.Core.Hours;
 
@@ -13,9 +14,6 @@ public enum HoursFault
 
     /// <summary>Letters, signs or an exponent stand in it.</summary>
     NotANumber,
-
-    /// <summary>A comma was used where the decimal dot belongs.</summary>
-    DecimalComma,
 
     /// <summary>It has more than one decimal; meters show tenths.</summary>
     TooFine,
@@ -33,6 +31,7 @@ public enum HoursFault
 public readonly record struct MeterHours(int Tenths) : IComparable<MeterHours>
 {
     private const int MaxTenths = 9_999_999;
+    private const int Decimals = 1;
 
     /// <summary>The most that is taken for real: 999 999.9 h, a hundred years of running.</summary>
     public static MeterHours Max { get; } = new(MaxTenths);
@@ -57,7 +56,7 @@ public readonly record struct MeterHours(int Tenths) : IComparable<MeterHours>
         return HoursFault.None;
     }
 
-    /// <summary>Reads what a person typed: digits, and one decimal after a dot. Blanks around it are forgiven, and an <c>h</c> after it.</summary>
+    /// <summary>Reads what a person typed: digits, and one decimal after a dot or a comma. Blanks around it are forgiven, thousands that are parted, and an <c>h</c> after it.</summary>
     /// <param name="text">The text, possibly null.</param>
     /// <param name="value">The hours, or zero when there is a fault.</param>
     /// <returns><see cref="HoursFault.None"/> when <paramref name="value"/> holds the hours.</returns>
@@ -67,8 +66,7 @@ public readonly record struct MeterHours(int Tenths) : IComparable<MeterHours>
         var digits = (text ?? "").Trim();
         if (digits.EndsWith('h') || digits.EndsWith('H')) digits = digits[..^1].TrimEnd();
         if (digits.Length == 0) return HoursFault.Empty;
-        if (digits.Contains(',', StringComparison.Ordinal)) return HoursFault.DecimalComma;
-        if (!decimal.TryParse(digits, NumberStyles.AllowDecimalPoint | NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var number))
+        if (TypedNumber.TryParse(digits, Decimals, out var number) != NumberFault.None)
         {
             return digits.All(char.IsAsciiDigit) ? HoursFault.TooLarge : HoursFault.NotANumber;
         }

@@ -207,6 +207,9 @@ public sealed record UsePerDay
     public double HoursNow(DateTimeOffset now) =>
         Last.Hours.Value + HoursPerDay * Math.Max(0, Span.Days(now.ToUnixTimeMilliseconds() - Last.AtMs) - ParkedDays(now));
 
+    /// <summary>Life hours to show: those that were read, and the estimate once they are too old to stand for now.</summary>
+    public double HoursToShow(DateTimeOffset now) => HasReading && !IsEstimate(now) ? Last.Hours.Value : HoursNow(now);
+
     /// <summary>Whether <see cref="HoursNow"/> is far enough from a reading to be called an estimate.</summary>
     public bool IsEstimate(DateTimeOffset now) =>
         now.ToUnixTimeMilliseconds() - Last.AtMs > Settings.EstimateAfterHours * Span.HourMs;

@@ -26,7 +26,7 @@ public sealed class MachinePost
     public string? CommissionedHours { get; set; }
     public Duty Duty { get; set; }
     public string? PlannedHoursPerDay { get; set; }
-    public IReadOnlyList<string> Options { get; set; } = [];
+    public List<string> Options { get; set; } = [];
     public bool Retired { get; set; }
     public int Version { get; set; }
     public string? WalkList { get; set; }
