@@ -3,7 +3,7 @@ using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 using Nippers.App;
 using Nippers.App.Oil;
-using Nippers.App.Standings;
+using Nippers.App.Statuses;
 using Nippers.Data;
 using Nippers.Data.Fleet;
 using Nippers.Web.Hosting;
@@ -82,7 +82,7 @@ internal static class BigDatabase
         await BigVisits.Make(db, machines, Start, ct);
         await BigSamples.Make(db, machines, await db.Programs.AsNoTracking().Include(x => x.Items).Include(x => x.Compartments).AsSplitQuery().ToListAsync(ct), Start, ct);
         await db.Database.ExecuteSqlAsync($"ANALYZE", ct);
-        await scope.ServiceProvider.GetRequiredService<StandingKeeper>().Rebuild(DateTimeOffset.UtcNow, ct);
+        await scope.ServiceProvider.GetRequiredService<StatusKeeper>().Rebuild(DateTimeOffset.UtcNow, ct);
         await scope.ServiceProvider.GetRequiredService<FleetLimits>().Derive(ct);
         SqliteConnection.ClearAllPools();
         Console.Error.WriteLine($"Made: {new FileInfo(file).Length >> 20} MB");

@@ -28,7 +28,7 @@ internal static class BigSamples
         long id = 0;
         foreach (var machine in machines)
         {
-            var places = OilBook.Places(machine, programs.Single(x => x.Id == machine.ProgramId));
+            var places = OilCatalog.Places(machine, programs.Single(x => x.Id == machine.ProgramId));
             for (var i = 0; i < OfMachine; i++)
             {
                 var place = places[i % places.Count];
@@ -43,9 +43,9 @@ internal static class BigSamples
                 id++;
                 samples.Add(
                     id, machine.Id, place.Compartment.Code, place.Item.Code, BottleCode.Of(id), at.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture), ms, life, 2000, 0.0, "15W-40", "Tam Ollery", $"s{id}", (int)place.Kind, sample.Grade!.Text, sample.Grade.Text,
-                    0, 0, false, false, "", newest ? 2 : 3, lab, ms, ms, (int)judged.Verdict, newest ? null : (int)judged.Verdict, newest ? null : "Tam Ollery", newest ? null : ms, "", 1);
+                    0, 0, false, false, "", newest ? 2 : 3, lab, ms, ms, (int)judged.Assessment, newest ? null : (int)judged.Assessment, newest ? null : "Tam Ollery", newest ? null : ms, "", 1);
                 var figures = sample.Results.All.Where(x => Measurands.Reported.Contains(x.Measurand)).ToDictionary(x => x.Measurand.Code(), x => x.Value.ToString("0.##", CultureInfo.InvariantCulture));
-                reports.Add(id, ms, 0, lab, LabCourier.Name, "", OilCase.WriteFigures(figures), sample.Iso?.ToString() ?? "", "No remarks.");
+                reports.Add(id, ms, 0, lab, LabOutbox.Name, "", OilCase.WriteFigures(figures), sample.Iso?.ToString() ?? "", "No remarks.");
                 judgements.Add(id, OilCase.WriteValues(judged.Values), true, oil.Write());
             }
         }

@@ -17,7 +17,7 @@ internal static class BigWalks
     {
         var lists = await db.WalkListVersions.AsNoTracking().Include(x => x.List).ToListAsync(ct);
         await using var transaction = await db.Database.BeginTransactionAsync(ct);
-        using var walks = new BulkRows(db, "Walks", "Id", "MachineId", "VersionId", "Round", "State", "On", "StartedMs", "FinishedMs", "StartedBy", "FinishedBy", "Late", "LifeTenths", "ShownTenths", "Weather", "Ground", "Checks", "Due", "Answered", "Faults", "LeftOut", "Answers", "Note", "Batch", "Verdict");
+        using var walks = new BulkRows(db, "Walks", "Id", "MachineId", "VersionId", "Round", "State", "On", "StartedMs", "FinishedMs", "StartedBy", "FinishedBy", "Late", "LifeTenths", "ShownTenths", "Weather", "Ground", "Checks", "Due", "Answered", "Faults", "LeftOut", "Answers", "Note", "Batch", "RunStatus");
         using var measures = new BulkRows(db, "Measures", "MachineId", "CheckCode", "Value", "AtMs", "On", "LifeTenths", "WalkId", "Used");
         using var done = new BulkRows(db, "ChecksDone", "WalkId", "CheckCode", "MachineId", "LifeTenths", "Voided");
         using var defects = new BulkRows(db, "Defects", "MachineId", "Place", "PlaceName", "Words", "Grade", "FoundGrade", "Safety", "State", "By", "AtMs", "On", "LifeTenths", "LimitTenths", "LimitOn", "ClockFromMs", "CheckCode", "Code", "Version", "RepairedBy", "RepairedMs", "RepairedTenths", "RepairWords");

@@ -36,7 +36,7 @@ public class DueLists
             var machine = new DueMachine(History.SinceNew, record.CommissionedOn, record.CommissionedHours);
             foreach (var item in items)
             {
-                if (at.Stand(DuePoint.Of(item, machine, last.GetValueOrDefault(item.Code), settings)).Standing == Standing.Overdue) overdue++;
+                if (at.Stand(DuePoint.Of(item, machine, last.GetValueOrDefault(item.Code), settings)).Status == DueStatus.Overdue) overdue++;
             }
         }
 

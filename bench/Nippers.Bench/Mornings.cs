@@ -69,7 +69,7 @@ internal static partial class Mornings
 
             var station = await (await Timed("a station", () => client.GetAsync($"walks/{id.Groups[1].Value}/at/off-engine", ct))).Content.ReadAsStringAsync(ct);
             token = Token().Match(station).Groups[1].Value;
-            foreach (var check in Sound().Matches(station).Select(x => x.Groups[1].Value).Distinct().Take(AnswersEach))
+            foreach (var check in Ok().Matches(station).Select(x => x.Groups[1].Value).Distinct().Take(AnswersEach))
             {
                 await Timed("save an answer", () => Post($"walks/{id.Groups[1].Value}/at/off-engine?handler=answer", ("check", check), ("seen", "sound"), ("revision", "0")));
             }
@@ -112,5 +112,5 @@ internal static partial class Mornings
     private static partial Regex WalkId();
 
     [GeneratedRegex("""id="check-([a-z-]+)" data-check="[a-z-]+" data-outcome="open">(?:(?!</article>)[\s\S])*?value="sound""")]
-    private static partial Regex Sound();
+    private static partial Regex Ok();
 }

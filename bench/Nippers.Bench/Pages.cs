@@ -39,8 +39,8 @@ internal static partial class Pages
             await scope.ServiceProvider.GetRequiredService<TodayView>().Run(new(), ct);
         });
         var todayRows = await Measure("Today's rows, plain SQL", _ => Task.FromResult(Rows(file,
-            "SELECT s.*, m.Unit, m.Kind, m.Make, m.Model, t.Name FROM Standings s JOIN Machines m ON m.Id = s.MachineId JOIN Sites t ON t.Id = m.SiteId WHERE NOT m.Retired ORDER BY s.Worst DESC, s.Pressing LIMIT 25",
-            "SELECT COUNT(*), SUM(Worst = 4), SUM(Worst = 3), SUM(Worst = 2), SUM(Unconfirmed > 0), SUM(Stale) FROM Standings", "SELECT ProgramId, Code, Name FROM ProgramItems")));
+            "SELECT s.*, m.Unit, m.Kind, m.Make, m.Model, t.Name FROM Statuses s JOIN Machines m ON m.Id = s.MachineId JOIN Sites t ON t.Id = m.SiteId WHERE NOT m.Retired ORDER BY s.Worst DESC, s.Urgency LIMIT 25",
+            "SELECT COUNT(*), SUM(Worst = 4), SUM(Worst = 3), SUM(Worst = 2), SUM(Unconfirmed > 0), SUM(Stale) FROM Statuses", "SELECT ProgramId, Code, Name FROM ProgramItems")));
         var machine = await Measure("Machine", i => Get($"machines/M-{i % 500 + 1:000}"));
         var machineRows = await Measure("Machine's rows, plain SQL", i => Task.FromResult(Rows(file,
             $"SELECT * FROM Machines WHERE Id = {i % 500 + 1}",
@@ -58,8 +58,8 @@ internal static partial class Pages
             $"SELECT AtMs, LifeTenths FROM Readings WHERE MachineId = {i % 500 + 1} AND State = 0 AND AtMs >= {DateTimeOffset.UtcNow.AddDays(-91).ToUnixTimeMilliseconds()} ORDER BY AtMs")));
         Ratio("Filters of a machine", filters, filterRows, empty);
         var dueRows = await Measure("Tray's rows, plain SQL", _ => Task.FromResult(Rows(file,
-            "SELECT State, State = 1 AND SentMs < 0, COUNT(*) FROM Samples WHERE VoidedMs IS NULL AND State < 3 GROUP BY 1, 2", "SELECT COUNT(*), SUM(SamplesDue) FROM Standings WHERE SamplesDue > 0",
-            "SELECT s.*, m.Unit FROM Standings s JOIN Machines m ON m.Id = s.MachineId WHERE s.SamplesDue > 0 ORDER BY s.SamplesDue DESC LIMIT 25", "SELECT * FROM ProgramItems", "SELECT * FROM ProgramCompartments")));
+            "SELECT State, State = 1 AND SentMs < 0, COUNT(*) FROM Samples WHERE VoidedMs IS NULL AND State < 3 GROUP BY 1, 2", "SELECT COUNT(*), SUM(SamplesDue) FROM Statuses WHERE SamplesDue > 0",
+            "SELECT s.*, m.Unit FROM Statuses s JOIN Machines m ON m.Id = s.MachineId WHERE s.SamplesDue > 0 ORDER BY s.SamplesDue DESC LIMIT 25", "SELECT * FROM ProgramItems", "SELECT * FROM ProgramCompartments")));
         Ratio("Tray, to take", await Measure("Tray, to take", _ => Get("samples")), dueRows, empty);
         var judgedRows = await Measure("Tray's judged rows, plain SQL", _ => Task.FromResult(Rows(file,
             "SELECT State, State = 1 AND SentMs < 0, COUNT(*) FROM Samples WHERE VoidedMs IS NULL AND State < 3 GROUP BY 1, 2", "SELECT s.*, m.Unit FROM Samples s JOIN Machines m ON m.Id = s.MachineId WHERE s.VoidedMs IS NULL AND s.State = 3 ORDER BY s.TakenMs DESC LIMIT 41")));

@@ -53,7 +53,7 @@ internal static class VisitPlans
         var use = 3.5 + i % 7;
         var readings = Enumerable.Range(0, 91).Select(day => new Reading(Now.AddDays(day - 90).AddHours(-1).ToUnixTimeMilliseconds(), MeterHours.Of(4000 + i % 97 * 11 + day * use)));
         var record = new MeterRecord([.. readings], [], use, new(2024, 1, 1), default);
-        var items = Enumerable.Range(0, 60).Select(n => new ServiceItem($"item-{n}", new(Intervals[n % Intervals.Length] * 10), n % 4 == 0 ? 12 : null, School: n % 11 == 0 ? School.Floating : null)).ToArray();
+        var items = Enumerable.Range(0, 60).Select(n => new ServiceItem($"item-{n}", new(Intervals[n % Intervals.Length] * 10), n % 4 == 0 ? 12 : null, IntervalBasis: n % 11 == 0 ? IntervalBasis.Floating : null)).ToArray();
         var last = items.Where((_, n) => n % 9 != 0).ToDictionary(x => x.Code, x => new Completion(x.Code, new(2026, 1, 1 + i % 28), MeterHours.Of(3950 + i % 97 * 11 + i % 5 * 17)));
         return (new(UsePerDay.Estimate(record, Now), Now), new(History.SinceNew, record.CommissionedOn, record.CommissionedHours), items, last);
     }
@@ -68,7 +68,7 @@ internal static class VisitPlans
             var stand = at.Stand(DuePoint.Of(item, about, last.GetValueOrDefault(item.Code), new()));
             var window = (int)(stand.Point.WindowHours / use);
             var day = stand.FirstDate is { } on ? on.DayNumber - at.Today.DayNumber : Horizon * 2;
-            return new VisitItem(item.Code, Math.Max(0, day), window, Math.Max(0, Math.Min(day, 0) + window), Math.Max(1, (int)((stand.Point.IntervalHours ?? 2000) / use)), 20 + n * 7 % 400, stand.Point.School);
+            return new VisitItem(item.Code, Math.Max(0, day), window, Math.Max(0, Math.Min(day, 0) + window), Math.Max(1, (int)((stand.Point.IntervalHours ?? 2000) / use)), 20 + n * 7 % 400, stand.Point.IntervalBasis);
         })];
     }
 

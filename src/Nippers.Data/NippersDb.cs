@@ -24,7 +24,7 @@ public sealed class NippersDb(DbContextOptions<NippersDb> options) : IdentityDbC
     public DbSet<MachineCompartment> MachineCompartments => Set<MachineCompartment>();
     public DbSet<ParkedRow> Parked => Set<ParkedRow>();
     public DbSet<MeterChange> MeterChanges => Set<MeterChange>();
-    public DbSet<StandingRow> Standings => Set<StandingRow>();
+    public DbSet<MachineStatusRow> Statuses => Set<MachineStatusRow>();
     public DbSet<ReadingRow> Readings => Set<ReadingRow>();
     public DbSet<CompletionRow> Completions => Set<CompletionRow>();
     public DbSet<AuditRow> Audit => Set<AuditRow>();
@@ -65,11 +65,11 @@ public sealed class NippersDb(DbContextOptions<NippersDb> options) : IdentityDbC
     public DbSet<BottleRow> Bottles => Set<BottleRow>();
     public DbSet<LabRow> Labs => Set<LabRow>();
     public DbSet<ConsignmentRow> Consignments => Set<ConsignmentRow>();
-    public DbSet<LooseResultRow> LooseResults => Set<LooseResultRow>();
+    public DbSet<UnmatchedResultRow> UnmatchedResults => Set<UnmatchedResultRow>();
     public DbSet<LimitRow> OilLimits => Set<LimitRow>();
     public DbSet<FleetLimitRow> FleetLimits => Set<FleetLimitRow>();
     public DbSet<NewOilRow> NewOils => Set<NewOilRow>();
-    public DbSet<CallRow> Calls => Set<CallRow>();
+    public DbSet<WorkRequestRow> WorkRequests => Set<WorkRequestRow>();
     public DbSet<DrainChangeRow> DrainChanges => Set<DrainChangeRow>();
     public DbSet<CoolantTestRow> CoolantTests => Set<CoolantTestRow>();
     public DbSet<Shop> Shop => Set<Shop>();

@@ -57,7 +57,7 @@ internal enum Story
 /// <param name="MissedFrom">Life hours from which services of 200 h and more are left undone.</param>
 internal sealed record DemoMachine(
     string Unit, MachineKind Kind, string Make, string Model, string Serial, string Site, string Program, double FinalHours, double Planned, double Tidal,
-    (double Early, double Late) Slip, string Options, Duty Duty = Duty.Normal, Story Story = Story.None, string Note = "", double MissedFrom = double.MaxValue, Standing Ends = Standing.Coming);
+    (double Early, double Late) Slip, string Options, Duty Duty = Duty.Normal, Story Story = Story.None, string Note = "", double MissedFrom = double.MaxValue, DueStatus Ends = DueStatus.Coming);
 
 /// <summary>The scenario's people, places and machines. All invented.</summary>
 internal static class DemoCast
@@ -86,17 +86,17 @@ internal static class DemoCast
     [
         new("EX-01", MachineKind.CrawlerExcavator, "Torvane", "T 24", "TV24-1187", NorthBank, Excavator, 3107.3, 6, 0.7, (-0.06, 0.03), "ac aftertreatment=def attachment=none linkage=greased", Story: Story.NotWalkedYet),
         new("EX-02", MachineKind.CrawlerExcavator, "Torvane", "T 30 LR", "TV30-0412", NorthBank, Excavator, 6893.2, 6, 1, (-0.02, 0.08), "ac aftertreatment=dpf attachment=none linkage=greased", Duty.Severe, Story.WalkOpen, Note: "Long reach, 18 m. Works below the tide line."),
-        new("EX-03", MachineKind.CrawlerExcavator, "Brennock", "B 210", "BK210-7734", ClayPit, Excavator, 4233.7, 6.5, 0.1, (0, 0), "aftertreatment=none attachment=breaker linkage=greased", Story: Story.NoRecord, Note: "Bought used. No record before 4,010 h.", Ends: Standing.Due),
-        new("EX-04", MachineKind.CrawlerExcavator, "Torvane", "T 24", "TV24-1203", NorthBank, Excavator, 4537.4, 8, 0.6, (-0.05, 0.05), "ac aftertreatment=def attachment=none linkage=greased", Story: Story.SwappedDigits | Story.ServiceMissed | Story.WaterInFuel | Story.NotWalkedYet, MissedFrom: 4465, Ends: Standing.Overdue),
-        new("EX-05", MachineKind.MiniExcavator, "Ulmar", "U 3", "UM03-2290", LandingYard, "starter-mini-excavator", 1498.6, 3.5, 0.2, (-0.1, 0.04), "aftertreatment=none attachment=auger coupler linkage=greased volts=12", MissedFrom: 1440, Ends: Standing.Due),
+        new("EX-03", MachineKind.CrawlerExcavator, "Brennock", "B 210", "BK210-7734", ClayPit, Excavator, 4233.7, 6.5, 0.1, (0, 0), "aftertreatment=none attachment=breaker linkage=greased", Story: Story.NoRecord, Note: "Bought used. No record before 4,010 h.", Ends: DueStatus.Due),
+        new("EX-04", MachineKind.CrawlerExcavator, "Torvane", "T 24", "TV24-1203", NorthBank, Excavator, 4537.4, 8, 0.6, (-0.05, 0.05), "ac aftertreatment=def attachment=none linkage=greased", Story: Story.SwappedDigits | Story.ServiceMissed | Story.WaterInFuel | Story.NotWalkedYet, MissedFrom: 4465, Ends: DueStatus.Overdue),
+        new("EX-05", MachineKind.MiniExcavator, "Ulmar", "U 3", "UM03-2290", LandingYard, "starter-mini-excavator", 1498.6, 3.5, 0.2, (-0.1, 0.04), "aftertreatment=none attachment=auger coupler linkage=greased volts=12", MissedFrom: 1440, Ends: DueStatus.Due),
         new("DZ-01", MachineKind.CrawlerDozer, "Brennock", "BD 6", "BD6-0551", ClayPit, DozerProgram, 3612.4, 5, 0.2, (-0.04, 0.06), "ac aftertreatment=dpf attachment=none linkage=greased"),
-        new("DZ-02", MachineKind.CrawlerDozer, "Brennock", "BD 8", "BD8-0098", ClayPit, "starter-crawler-dozer", 8583.8, 6.5, 0.2, (-0.03, 0.07), "ac aftertreatment=def attachment=none linkage=greased ripper", Duty.Severe, Story.ServiceMissed | Story.ThirstyEngine, "Ripper for the hard clay.", 8430, Ends: Standing.Overdue),
+        new("DZ-02", MachineKind.CrawlerDozer, "Brennock", "BD 8", "BD8-0098", ClayPit, "starter-crawler-dozer", 8583.8, 6.5, 0.2, (-0.03, 0.07), "ac aftertreatment=def attachment=none linkage=greased ripper", Duty.Severe, Story.ServiceMissed | Story.ThirstyEngine, "Ripper for the hard clay.", 8430, Ends: DueStatus.Overdue),
         new("DZ-03", MachineKind.CrawlerDozer, "Ulmar", "UD 5", "UD5-3310", NorthBank, DozerProgram, 2290.8, 5.5, 0.5, (-0.05, 0.05), "ac aftertreatment=dpf attachment=none linkage=greased winch", Story: Story.QuickWalk | Story.NotWalkedYet),
-        new("WL-01", MachineKind.WheelLoader, "Torvane", "TL 15", "TL15-0870", LandingYard, Loader, 4466.1, 6, 0.2, (-0.06, 0.05), "ac aftertreatment=def attachment=none linkage=greased", Story: Story.NotWalkedYet, MissedFrom: 4440, Ends: Standing.Due),
-        new("WL-02", MachineKind.WheelLoader, "Torvane", "TL 15", "TL15-0911", ClayPit, Loader, 7741.5, 7, 0.1, (-0.04, 0.06), "ac aftertreatment=dpf attachment=none linkage=greased", Story: Story.MeterReplaced, MissedFrom: 7700, Ends: Standing.Due),
-        new("WL-03", MachineKind.WheelLoader, "Ulmar", "UL 12", "UL12-1456", ClayPit, Loader, 4966.4, 8, 0.1, (-0.05, 0.05), "ac aftertreatment=def attachment=none linkage=sealed", Story: Story.Unread, MissedFrom: 4890, Ends: Standing.Due),
-        new("TL-01", MachineKind.CompactTrackLoader, "Ulmar", "UT 90", "UT90-0733", LandingYard, TrackLoader, 2163.9, 4, 0.3, (-0.08, 0.03), "aftertreatment=none attachment=grapple linkage=greased volts=12", Story: Story.Parked, Ends: Standing.Clear),
-        new("TL-02", MachineKind.CompactTrackLoader, "Ulmar", "UT 90", "UT90-0802", NorthBank, TrackLoader, 47.6, 5.2, 0, (0, 0), "aftertreatment=dpf attachment=none linkage=greased volts=12", Story: Story.JustNew | Story.NotWalkedYet, Ends: Standing.Due),
+        new("WL-01", MachineKind.WheelLoader, "Torvane", "TL 15", "TL15-0870", LandingYard, Loader, 4466.1, 6, 0.2, (-0.06, 0.05), "ac aftertreatment=def attachment=none linkage=greased", Story: Story.NotWalkedYet, MissedFrom: 4440, Ends: DueStatus.Due),
+        new("WL-02", MachineKind.WheelLoader, "Torvane", "TL 15", "TL15-0911", ClayPit, Loader, 7741.5, 7, 0.1, (-0.04, 0.06), "ac aftertreatment=dpf attachment=none linkage=greased", Story: Story.MeterReplaced, MissedFrom: 7700, Ends: DueStatus.Due),
+        new("WL-03", MachineKind.WheelLoader, "Ulmar", "UL 12", "UL12-1456", ClayPit, Loader, 4966.4, 8, 0.1, (-0.05, 0.05), "ac aftertreatment=def attachment=none linkage=sealed", Story: Story.Unread, MissedFrom: 4890, Ends: DueStatus.Due),
+        new("TL-01", MachineKind.CompactTrackLoader, "Ulmar", "UT 90", "UT90-0733", LandingYard, TrackLoader, 2163.9, 4, 0.3, (-0.08, 0.03), "aftertreatment=none attachment=grapple linkage=greased volts=12", Story: Story.Parked, Ends: DueStatus.NotDue),
+        new("TL-02", MachineKind.CompactTrackLoader, "Ulmar", "UT 90", "UT90-0802", NorthBank, TrackLoader, 47.6, 5.2, 0, (0, 0), "aftertreatment=dpf attachment=none linkage=greased volts=12", Story: Story.JustNew | Story.NotWalkedYet, Ends: DueStatus.Due),
         new("BL-01", MachineKind.BackhoeLoader, "Brennock", "BB 4", "BB4-6120", LandingYard, "starter-backhoe-loader", 2872.7, 3.5, 0.2, (-0.05, 0.08), "ac aftertreatment=dpf attachment=none linkage=greased", Story: Story.BottleFilled),
     ];
 }

@@ -14,15 +14,15 @@ namespace Nippers.Demo;
 internal sealed class DemoDefects(DateOnly today, IReadOnlyDictionary<string, Func<int, int>> lifeTenths, Func<string, int, long?> walkOf)
 {
     /// <summary>What walks found: unit, days back, check and what it made of the machine.</summary>
-    public static IReadOnlyList<(string Unit, int Back, string Check, RunVerdict Verdict)> Found { get; } =
+    public static IReadOnlyList<(string Unit, int Back, string Check, RunStatus RunStatus)> Found { get; } =
     [
-        ("DZ-01", 1, "brake-service", RunVerdict.DoesNotRun),
-        ("DZ-02", 6, "engine-leaks", RunVerdict.MayRun),
-        ("EX-01", 3, "engine-hoses", RunVerdict.MayRun),
-        ("EX-02", 9, "final-left", RunVerdict.MayRun),
-        ("EX-05", 2, "coupler", RunVerdict.DoesNotRun),
-        ("TL-02", 5, "rubber-right", RunVerdict.MayRun),
-        ("WL-02", 30, "tyres-left", RunVerdict.MayRunUntil),
+        ("DZ-01", 1, "brake-service", RunStatus.OutOfService),
+        ("DZ-02", 6, "engine-leaks", RunStatus.NoStopFound),
+        ("EX-01", 3, "engine-hoses", RunStatus.NoStopFound),
+        ("EX-02", 9, "final-left", RunStatus.NoStopFound),
+        ("EX-05", 2, "coupler", RunStatus.OutOfService),
+        ("TL-02", 5, "rubber-right", RunStatus.NoStopFound),
+        ("WL-02", 30, "tyres-left", RunStatus.RunUntil),
     ];
 
     private const string Tam = "Tam Ollery";

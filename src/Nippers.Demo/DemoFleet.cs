@@ -83,7 +83,7 @@ public static class DemoFleet
         own.Code = DemoCast.DozerProgram;
         own.Name = "Pellow dozers";
         own.Starter = false;
-        own.School = School.Floating;
+        own.IntervalBasis = IntervalBasis.Floating;
         return own;
     }
 }

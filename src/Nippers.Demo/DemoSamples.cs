@@ -95,8 +95,8 @@ internal sealed class DemoSamples(DateOnly today, IReadOnlyDictionary<(string Un
     private void OfMachine(DemoMachine cast, MachineLife life, ServiceProgram program)
     {
         var machine = life.Entity();
-        var places = OilBook.Places(machine, program).ToDictionary(x => x.Item.Code, StringComparer.Ordinal);
-        var earlier = places.Values.ToDictionary(x => x.Compartment.Code, _ => new List<(FleetSample Sample, EarlierSample Value, OilVerdict Verdict, long SignedMs, int Number)>(), StringComparer.Ordinal);
+        var places = OilCatalog.Places(machine, program).ToDictionary(x => x.Item.Code, StringComparer.Ordinal);
+        var earlier = places.Values.ToDictionary(x => x.Compartment.Code, _ => new List<(FleetSample Sample, EarlierSample Value, Assessment Assessment, long SignedMs, int Number)>(), StringComparer.Ordinal);
         var rows = life.Batches.OrderBy(x => x[0].EnteredMs).SelectMany(x => x.Where(y => y.Kind == CompletionKind.Work && places.ContainsKey(y.ItemCode)).OrderBy(y => y.ItemCode, StringComparer.Ordinal));
         var all = rows.Select(x => Draw(cast, life, program, places[x.ItemCode], x)).OrderBy(x => x.Taken, StringComparer.Ordinal).ToList();
         foreach (var drawn in all)
@@ -111,7 +111,7 @@ internal sealed class DemoSamples(DateOnly today, IReadOnlyDictionary<(string Un
         foreach (var (compartment, past) in earlier.Where(x => x.Value.Count > 0))
         {
             var (sample, _, verdict, signed, number) = past[^1];
-            if (sample.State == "judged" && verdict == OilVerdict.Watch && sample.DrawnWrong is null)
+            if (sample.State == "judged" && verdict == Assessment.Watch && sample.DrawnWrong is null)
             {
                 var interval = places[sample.Item].IntervalHours(cast.Duty);
                 _calls.Add(new(cast.Unit, sample.Item, "resample", At(signed), Formats.Iso.Day(DateOnly.FromDateTime(Date(signed))), Math.Round(sample.LifeHours + interval / 2, 1), number));
@@ -122,13 +122,13 @@ internal sealed class DemoSamples(DateOnly today, IReadOnlyDictionary<(string Un
     }
 
     /// <summary>One interval was earned; the other was earned and lost when dirt came in.</summary>
-    private void Drain(DemoMachine cast, List<(FleetSample Sample, EarlierSample Value, OilVerdict Verdict, long SignedMs, int Number)> judged)
+    private void Drain(DemoMachine cast, List<(FleetSample Sample, EarlierSample Value, Assessment Assessment, long SignedMs, int Number)> judged)
     {
         void Change(int at, int from, int to, string reason) => _drains.Add(new(
             cast.Unit, "hydraulic", Formats.Iso.Day(DateOnly.FromDateTime(Date(judged[at].SignedMs))), judged[at].Sample.LifeHours, from / 10.0, to / 10.0, reason, judged[at].Sample.SignedBy ?? Signers[0], At(judged[at].SignedMs), judged[at].Number));
         if (judged.Count < DrainAdvice.Needed) return;
         Change(DrainAdvice.Needed - 1, BaseTenths, EarnedTenths, "earned");
-        var bad = judged.FindIndex(DrainAdvice.Needed, x => x.Verdict >= OilVerdict.Act);
+        var bad = judged.FindIndex(DrainAdvice.Needed, x => x.Assessment >= Assessment.Act);
         if (cast.Unit == LostUnit && bad > 0) Change(bad, EarnedTenths, BaseTenths, "badSample");
     }
 
@@ -144,7 +144,7 @@ internal sealed class DemoSamples(DateOnly today, IReadOnlyDictionary<(string Un
             life.Walking.Added(compartment, changed ?? 0, row.LifeTenths), place.Own?.CapacityLitres, fluid, ViscosityGrade.Guess(fluid, place.Kind) ?? "", place.IntervalHours(cast.Duty));
     }
 
-    private (FleetSample Sample, EarlierSample Value, OilVerdict Verdict, long SignedMs) Make(DemoMachine cast, Drawn drawn, bool newest, List<EarlierSample> earlier)
+    private (FleetSample Sample, EarlierSample Value, Assessment Assessment, long SignedMs) Make(DemoMachine cast, Drawn drawn, bool newest, List<EarlierSample> earlier)
     {
         var row = drawn.Row;
         var back = Back(row);
@@ -173,24 +173,24 @@ internal sealed class DemoSamples(DateOnly today, IReadOnlyDictionary<(string Un
             LimitSet.Starting(drawn.Kind), [.. earlier.TakeLast(6)]);
         var judgement = oil.Judge();
         var mixed = fault == OilFault.Mixed;
-        var harmless = fault == OilFault.Cooler && judgement.Verdict is OilVerdict.Watch or OilVerdict.Act;
+        var harmless = fault == OilFault.Cooler && judgement.Assessment is Assessment.Watch or Assessment.Act;
         var state = StateOf(back, fault, newest && cast.Unit != LostUnit);
         var (sent, reported) = (Sent(Week(row.DoneOn)), Sent(Week(row.DoneOn)) + (long)(Chance.Between(1.5, 2.5, "lab", drawn.Mark, 0) * 86_400_000));
         var signedMs = reported + (long)(Chance.Between(0.1, 0.8, "sign", drawn.Mark, 0) * 86_400_000);
-        var signed = harmless ? OilVerdict.Steady : mixed ? OilVerdict.Watch : judgement.Verdict;
+        var signed = harmless ? Assessment.Normal : mixed ? Assessment.Watch : judgement.Assessment;
         var words = harmless ? "New oil cooler. Copper alone, and it fades." : mixed ? "Bottles of engine and hydraulic oil were swapped. Drawn again." : "";
         var sample = new FleetSample(
             cast.Unit, drawn.Compartment, drawn.Item.Code, drawn.Mark, Formats.Iso.Day(row.DoneOn), drawn.Taken, row.LifeTenths / 10.0, drawn.Added, row.By, row.Batch, FleetMapping.Word(drawn.Kind), FleetMapping.Word(state),
             drawn.OilTenths / 10.0, drawn.Fluid, drawn.Grade, drawn.Grade, drawn.Compartment is "engine" or "hydraulic" or "transmission" ? "livePort" : "tube", drawn.Compartment is "engine" or "hydraulic" or "transmission" ? "running" : "warm",
             mixed && state == SampleState.Judged ? true : null, null, null, drawn.Visit);
-        if (state == SampleState.Taken) return (sample, new(0, Measures.None), OilVerdict.Steady, 0);
+        if (state == SampleState.Taken) return (sample, new(0, Measures.None), Assessment.Normal, 0);
         sample = sample with { Lab = LabName, Consignment = _weeks[Week(row.DoneOn)], Sent = At(sent) };
-        if (state == SampleState.Sent) return (sample, new(0, Measures.None), OilVerdict.Steady, 0);
+        if (state == SampleState.Sent) return (sample, new(0, Measures.None), Assessment.Normal, 0);
         sample = sample with
         {
             Reported = At(reported),
-            Advised = FleetMapping.Word(judgement.Verdict),
-            Reports = [new(At(reported), "online", Json(figures), LabCourier.Name, LabName, result.LabNumber, result.Iso.Length > 0 ? result.Iso : null, result.Comment)],
+            Advised = FleetMapping.Word(judgement.Assessment),
+            Reports = [new(At(reported), "online", Json(figures), LabOutbox.Name, LabName, result.LabNumber, result.Iso.Length > 0 ? result.Iso : null, result.Comment)],
             Case = Json(oil.Write()),
         };
         if (state == SampleState.Judged)

@@ -174,7 +174,7 @@ internal sealed class DemoVisits(DateOnly today)
         var start = Ms(today.AddDays(-1), 13.5);
         var drained = card.Steps.ToList().FindIndex(x => x.Code == "engine-oil.drain");
         var answers = Answers(cast, card, codes, start, "Wenna Pask", Math.Max(drained + 1, 8)).ToList();
-        if (card.Steps.FirstOrDefault(x => x.Item == "fuel-secondary" && x.Ask == StepAsk.Filter) is { } filter)
+        if (card.Steps.FirstOrDefault(x => x.Item == "fuel-secondary" && x.Input == InputKind.Filter) is { } filter)
         {
             var wrong = filter.Size with { LengthMm = Math.Round(filter.Size.LengthMm!.Value * 0.91, 1) };
             var answer = Answer(cast, filter, 0) with { Part = filter.Part, Make = cast.Make, Size = wrong, Note = "Another filter in the right box" };
@@ -199,7 +199,7 @@ internal sealed class DemoVisits(DateOnly today)
         var now = DateTimeOffset.FromUnixTimeMilliseconds(facts.Record.Readings[^1].AtMs);
         var at = new MachineNow(UsePerDay.Estimate(facts.Record, now), now, facts.Zone);
         return (
-            [.. facts.Items.Where(x => !x.IsDaily && at.Stand(facts.Due(x)).Standing >= Standing.Due).Select(x => x.Code)],
+            [.. facts.Items.Where(x => !x.IsDaily && at.Stand(facts.Due(x)).Status >= DueStatus.Due).Select(x => x.Code)],
             life.LifeTenths(1) / 10.0);
     }
 
@@ -221,7 +221,7 @@ internal sealed class DemoVisits(DateOnly today)
         var answers = new Dictionary<string, StepAnswer>(StringComparer.Ordinal);
         foreach (var step in card.Steps.Take(count)) answers[step.Code] = Answer(cast, step, codes.Count);
         var state = new JobState(card.Steps, answers, new Dictionary<string, long>(), ImmutableHashSet<string>.Empty);
-        foreach (var step in card.Steps.Take(count).Where(x => x.Ask == StepAsk.Touched)) answers[step.Code] = answers[step.Code] with { Home = state.TouchedBefore(step) };
+        foreach (var step in card.Steps.Take(count).Where(x => x.Input == InputKind.Touched)) answers[step.Code] = answers[step.Code] with { Home = state.TouchedBefore(step) };
         return [.. answers.Select(x => new FleetStep(x.Key, by, At(start + (long)(times[x.Key] * 60_000)), Json(JsonSerializer.Serialize(x.Value, ListJson.Options))))];
     }
 
@@ -229,22 +229,22 @@ internal sealed class DemoVisits(DateOnly today)
     {
         var share = Chance.Between(0.965, 1.02, step.Code, cast.Unit, salt);
         double Litres(double usual) => Math.Round((step.Litres ?? usual) * share, 1);
-        return step.Ask switch
+        return step.Input switch
         {
-            StepAsk.Level => new() { Done = true, Level = step.Litres is null ? 0.75 : 1, Look = FluidLook.Dark, Litres = step.Litres is > 0 ? Math.Round(step.Litres.Value, 1) : null },
-            StepAsk.Drained => new() { Done = true, Litres = Litres(10), Look = FluidLook.Dark },
-            StepAsk.Fill => new() { Done = true, Litres = Math.Round(step.Litres ?? 10, 1) },
-            StepAsk.Magnet => new() { Done = true, Metal = MetalFinding.FinePaste },
-            StepAsk.Plug => new() { Done = true, Count = step.Points, SealNew = true, Turned = true },
-            StepAsk.Filter => new() { Done = true, Part = step.Part, Make = cast.Make, Size = step.Size, SealOff = true, SeatWiped = true, SealNew = true, Turned = true, Written = true, Metal = MetalFinding.Clean },
-            StepAsk.Pressure => new() { Done = true, Figures = [Math.Round(Chance.Between(2, 5, step.Code, cast.Unit, salt))] },
-            StepAsk.Count => new() { Done = true, Count = step.Points },
-            StepAsk.BeforeAfter => new() { Done = true, Figures = [38, 35], Note = "mm" },
-            StepAsk.Volts => new() { Done = true, Figures = [.. Enumerable.Repeat(12.7, Math.Max(1, step.Points))] },
-            StepAsk.Coolant => new() { Done = true, Figures = [50] },
-            StepAsk.Water => new() { Done = true, Water = DrainAmount.None },
-            StepAsk.Bottle => new() { Done = true, Mark = BottleCode.Of(_bottle++) },
-            StepAsk.Waste => new() { Done = true, Mark = WastePlace },
+            InputKind.Level => new() { Done = true, Level = step.Litres is null ? 0.75 : 1, Look = FluidLook.Dark, Litres = step.Litres is > 0 ? Math.Round(step.Litres.Value, 1) : null },
+            InputKind.Drained => new() { Done = true, Litres = Litres(10), Look = FluidLook.Dark },
+            InputKind.Fill => new() { Done = true, Litres = Math.Round(step.Litres ?? 10, 1) },
+            InputKind.Magnet => new() { Done = true, Metal = MetalFinding.FinePaste },
+            InputKind.Plug => new() { Done = true, Count = step.Points, SealNew = true, Turned = true },
+            InputKind.Filter => new() { Done = true, Part = step.Part, Make = cast.Make, Size = step.Size, SealOff = true, SeatWiped = true, SealNew = true, Turned = true, Written = true, Metal = MetalFinding.Clean },
+            InputKind.Pressure => new() { Done = true, Figures = [Math.Round(Chance.Between(2, 5, step.Code, cast.Unit, salt))] },
+            InputKind.Count => new() { Done = true, Count = step.Points },
+            InputKind.BeforeAfter => new() { Done = true, Figures = [38, 35], Note = "mm" },
+            InputKind.Volts => new() { Done = true, Figures = [.. Enumerable.Repeat(12.7, Math.Max(1, step.Points))] },
+            InputKind.Coolant => new() { Done = true, Figures = [50] },
+            InputKind.Water => new() { Done = true, Water = DrainAmount.None },
+            InputKind.Bottle => new() { Done = true, Mark = BottleCode.Of(_bottle++) },
+            InputKind.Waste => new() { Done = true, Mark = WastePlace },
             _ => new() { Done = true, Name = step.Qualified ? "Gil Rennard" : null },
         };
     }
@@ -253,18 +253,18 @@ internal sealed class DemoVisits(DateOnly today)
     private void Record(DemoMachine cast, JobCard card, List<FleetStep> answers, CompletionRow row, long number)
     {
         var byCode = answers.ToDictionary(x => x.Code, x => x.Answer.Deserialize<StepAnswer>(ListJson.Options)!, StringComparer.Ordinal);
-        foreach (var stream in card.Steps.Where(x => x.Ask == StepAsk.Drained).GroupBy(x => x.Stream.Length > 0 ? x.Stream : "oil"))
+        foreach (var stream in card.Steps.Where(x => x.Input == InputKind.Drained).GroupBy(x => x.Stream.Length > 0 ? x.Stream : "oil"))
         {
             _waste.Add(new(Day(row.DoneOn), stream.Key, Math.Round(stream.Sum(x => byCode[x.Code].Litres ?? 0), 1), WastePlace, row.By, At(row.EnteredMs), cast.Unit, number, row.Batch));
         }
 
-        if (card.Steps.Count(x => x.Ask == StepAsk.Filter) is > 0 and var filters) _waste.Add(new(Day(row.DoneOn), "filters", filters, WastePlace, row.By, At(row.EnteredMs), cast.Unit, number, row.Batch));
-        foreach (var fill in card.Steps.Where(x => x.Ask == StepAsk.Fill && x.Fluid.Length > 0 && x.Code.EndsWith(".fill", StringComparison.Ordinal)))
+        if (card.Steps.Count(x => x.Input == InputKind.Filter) is > 0 and var filters) _waste.Add(new(Day(row.DoneOn), "filters", filters, WastePlace, row.By, At(row.EnteredMs), cast.Unit, number, row.Batch));
+        foreach (var fill in card.Steps.Where(x => x.Input == InputKind.Fill && x.Fluid.Length > 0 && x.Code.EndsWith(".fill", StringComparison.Ordinal)))
         {
             _onBoard.Add(new(cast.Unit, fill.Compartment, fill.Fluid, byCode[fill.Code].Litres ?? 0, Day(row.DoneOn), row.LifeTenths / 10.0, row.Batch, number));
         }
 
-        foreach (var step in card.Steps.Where(x => x.Ask == StepAsk.Bottle))
+        foreach (var step in card.Steps.Where(x => x.Input == InputKind.Bottle))
         {
             var taken = answers.First(x => x.Code == step.Code);
             _bottles[(cast.Unit, step.Item, row.Batch)] = (byCode[step.Code].Mark!, number, taken.At);

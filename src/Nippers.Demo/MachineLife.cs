@@ -260,7 +260,7 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
         if (ripe.Count == 0) return;
         var at = new MachineNow(Known(day, hours), new DateTimeOffset(day.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero));
         bool Small((ProgramItem Item, DuePoint Point) x) => x.Point.IntervalHours < BigHours;
-        bool IsDue((ProgramItem Item, DuePoint Point) x) => at.Stand(x.Point, _settings.ComingDays).Standing >= Standing.Due;
+        bool IsDue((ProgramItem Item, DuePoint Point) x) => at.Stand(x.Point, _settings.ComingDays).Status >= DueStatus.Due;
         var big = ripe.Exists(x => !Small(x)) && !missed;
         var done = points.Where(x => Small(x) ? ripe.Contains(x) || IsDue(x) : big && (ripe.Contains(x) || IsDue(x))).Select(x => x.Item.Code).ToList();
         if (done.Count > 0) Complete(done, day, hours, CompletionKind.Work, Chance.Pick(DemoCast.Technicians, "tech", cast.Unit, day.DayNumber), "", null, day);
@@ -284,7 +284,7 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
         List<string> done = [];
         foreach (var item in Items.Where(x => !x.IsDaily))
         {
-            ItemStanding After(Completion? last) => at.Stand(DuePoint.Of(item.ForDue(), ForDue, last, _settings), _settings.ComingDays);
+            ItemStatus After(Completion? last) => at.Stand(DuePoint.Of(item.ForDue(), ForDue, last, _settings), _settings.ComingDays);
             var stand = After(_last.GetValueOrDefault(item.Code));
             if (stand.NoRecord || Allowed(stand)) continue;
             if (Allowed(After(new(item.Code, day, MeterHours.Of(hours))))) done.Add(item.Code);
@@ -294,8 +294,8 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
     }
 
     /// <summary>Whether an item may stand so on the last morning.</summary>
-    private bool Allowed(ItemStanding stand) =>
-        stand.Standing <= Standing.Coming && stand.Standing <= cast.Ends || stand.Standing <= cast.Ends && stand.Point.IntervalHours >= BigHours && stand.Point.DueHours >= cast.MissedFrom;
+    private bool Allowed(ItemStatus stand) =>
+        stand.Status <= DueStatus.Coming && stand.Status <= cast.Ends || stand.Status <= cast.Ends && stand.Point.IntervalHours >= BigHours && stand.Point.DueHours >= cast.MissedFrom;
 
     /// <summary>The used machine: oil and fuel first, and one word from its seller.</summary>
     private void CareForUsed(DateOnly day, int back, double hours)

@@ -73,7 +73,7 @@ internal sealed class WalkLife
         var batch = $"walk-{_cast.Unit}-{day:yyyyMMdd}";
         foreach (var check in open ? checks.Take(checks.Count * 2 / 5) : checks)
         {
-            var answer = found.Exists(x => x.Check == check.Code) ? new CheckAnswer { Sound = false } : Answer(check, day, life.Value);
+            var answer = found.Exists(x => x.Check == check.Code) ? new CheckAnswer { Ok = false } : Answer(check, day, life.Value);
             answers[check.Code] = answer;
             if (open) continue;
             if (check.Kind is CheckKind.Measure or CheckKind.Drain)
@@ -110,8 +110,8 @@ internal sealed class WalkLife
             Answers = open ? "" : PackedAnswers.Pack([.. checks.Select(x => x.Code)], answers),
             Batch = batch,
             Faults = found.Count,
-            Verdict = open ? null : found.Count > 0 ? found.Max(x => x.Verdict) : RunVerdict.MayRun,
-            UntilOn = found.Exists(x => x.Verdict == RunVerdict.MayRunUntil) ? day.AddDays(14) : null,
+            RunStatus = open ? null : found.Count > 0 ? found.Max(x => x.RunStatus) : RunStatus.NoStopFound,
+            UntilOn = found.Exists(x => x.RunStatus == RunStatus.RunUntil) ? day.AddDays(14) : null,
         };
         var rows = open ? answers.Select(x => new WalkAnswerRow { Code = x.Key, Revision = 1, By = by, AtMs = startMs, Answer = System.Text.Json.JsonSerializer.Serialize(x.Value, ListJson.Options) }).ToList() : [];
         if (open) rows.Add(new() { Code = SaveAnswer.StepPrefix + "isolate", Revision = 1, By = by, AtMs = startMs, Answer = "done" });

@@ -42,15 +42,15 @@ public sealed class DefectTests
         await using var fleet = await Fleet.WithLoader();
         var stop = (await Report(fleet, Of("Pedal sinks", DefectGrade.Stop, check: "brake-service"), Ines)).Value!;
         Assert.Equal(SafetyPart.Brakes, stop.Safety);
-        Assert.True((await fleet.Standing("WL-01")).OutOfService);
-        Assert.Equal(RunVerdict.DoesNotRun, (await fleet.Page("WL-01")).Answer.Verdict);
+        Assert.True((await fleet.Status("WL-01")).OutOfService);
+        Assert.Equal(RunStatus.OutOfService, (await fleet.Page("WL-01")).Answer.RunStatus);
 
         fleet.Clock.Advance(TimeSpan.FromHours(3));
         Assert.Equal("technicianNeeded", Code(await Repair(fleet, stop.Id, Ines)));
         Assert.Equal("wordsNeeded", Code(await Repair(fleet, stop.Id, words: " ")));
         Assert.Equal("repairBeforeDefect", Code(await Repair(fleet, stop.Id, hours: "12")));
         Assert.Equal(DefectState.Repaired, (await Repair(fleet, stop.Id)).Value!.State);
-        Assert.True((await fleet.Standing("WL-01")).OutOfService, "repaired is not returned");
+        Assert.True((await fleet.Status("WL-01")).OutOfService, "repaired is not returned");
 
         Assert.Equal("secondPersonNeeded", Code(await Release(fleet, stop.Id, Fleet.Tam)));
         Assert.Equal("technicianNeeded", Code(await Release(fleet, stop.Id, Ines)));
@@ -58,7 +58,7 @@ public sealed class DefectTests
         Assert.Equal(DefectState.Open, (await Release(fleet, stop.Id, Fleet.Bea, returned: false, words: "still sinks")).Value!.State);
         Assert.True((await Repair(fleet, stop.Id)).Done);
         Assert.True((await Release(fleet, stop.Id, Fleet.Bea)).Done);
-        Assert.False((await fleet.Standing("WL-01")).OutOfService);
+        Assert.False((await fleet.Status("WL-01")).OutOfService);
         Assert.Equal([DefectAct.Found, DefectAct.Repaired, DefectAct.Reopened, DefectAct.Repaired, DefectAct.Returned], (await Page(fleet, stop.Id)).Events.Select(x => x.Act));
 
         // Stopped from half past seven to half past ten of a shift that ends at five.
@@ -78,7 +78,7 @@ public sealed class DefectTests
         fleet.Clock.Advance(TimeSpan.FromDays(1));
         var list = await fleet.Do<DefectViews, DefectList>(x => x.List(new(), Ct));
         Assert.Equal((DefectGrade.Stop, null), (list.Lines[0].Defect.Grade, list.Lines[0].Defect.LimitOn));
-        Assert.True((await fleet.Standing("WL-01")).OutOfService);
+        Assert.True((await fleet.Status("WL-01")).OutOfService);
         var raised = (await Page(fleet, limit.Id)).Events[^1];
         Assert.Equal((DefectAct.Raised, DefectClocks.ClockName, DefectGrade.Limit, DefectGrade.Stop), (raised.Act, raised.By, raised.From!.Value, raised.To!.Value));
         Assert.Equal(1, await fleet.Ask(db => db.Audit.CountAsync(x => x.What == "defect.raised", Ct)));
@@ -125,11 +125,11 @@ public sealed class DefectTests
         Assert.Equal("nothingAsked", Code(await Grade(fleet, x => x.DecideDown(stop.Id, true, "yes", "5", null, Mara, Ct))));
         Assert.Equal("reasonNeeded", Code(await Grade(fleet, x => x.AskDown(stop.Id, DefectGrade.Limit, "", Fleet.Tam, Ct))));
         Assert.True((await Grade(fleet, x => x.AskDown(stop.Id, DefectGrade.Limit, "Torqued, one to be replaced", Fleet.Tam, Ct))).Done);
-        Assert.True((await fleet.Standing("WL-01")).OutOfService);
+        Assert.True((await fleet.Status("WL-01")).OutOfService);
         Assert.Equal("plannerNeeded", Code(await Grade(fleet, x => x.DecideDown(stop.Id, true, "ok", "5", null, Fleet.Bea, Ct))));
         Assert.Equal("limitNeeded", Code(await Grade(fleet, x => x.DecideDown(stop.Id, true, "ok", "", "", Mara, Ct))));
         Assert.True((await Grade(fleet, x => x.DecideDown(stop.Id, true, "Nut comes tomorrow", "5", "1", Mara, Ct))).Done);
-        Assert.Equal((false, DefectGrade.Limit), ((await fleet.Standing("WL-01")).OutOfService, (await Page(fleet, stop.Id)).Line.Defect.Grade));
+        Assert.Equal((false, DefectGrade.Limit), ((await fleet.Status("WL-01")).OutOfService, (await Page(fleet, stop.Id)).Line.Defect.Grade));
 
         // A planner who asked does not agree with herself.
         var second = (await Report(fleet, Of("Fuel smell", DefectGrade.Stop))).Value!;
@@ -155,7 +155,7 @@ public sealed class DefectTests
         Assert.Equal("reasonNeeded", Code(await Grade(fleet, x => x.Defer(watch.Id, " ", "40", null, Mara, Ct))));
         Assert.Equal(3540 + 400, (await Grade(fleet, x => x.Defer(watch.Id, "part late", "40", null, Mara, Ct))).Value!.LimitTenths);
         Assert.True((await Grade(fleet, x => x.Set(watch.Id, DefectGrade.Stop, "much worse", null, null, Fleet.Tam, Ct))).Done);
-        Assert.True((await fleet.Standing("WL-01")).OutOfService);
+        Assert.True((await fleet.Status("WL-01")).OutOfService);
     }
 
     [Theory]
@@ -290,7 +290,7 @@ public sealed class DefectTests
         Assert.Equal("plannerNeeded", Code(await Void(stop.Id, Fleet.Tam)));
         Assert.Equal("reasonNeeded", Code(await Void(stop.Id, Mara, "")));
         Assert.True((await Void(stop.Id, Mara)).Done);
-        Assert.False((await fleet.Standing("WL-01")).OutOfService);
+        Assert.False((await fleet.Status("WL-01")).OutOfService);
         var mine = (await Report(fleet, Of("Seep", DefectGrade.Watch), Ines)).Value!;
         var theirs = (await Report(fleet, Of("Seep", DefectGrade.Watch, place: "fuel"), Fleet.Tam)).Value!;
         Assert.True((await Void(mine.Id, Ines)).Done);

@@ -82,7 +82,7 @@ public sealed class ExchangeTests
         await DemoFleet.Write(today, file);
         await using var fleet = await WithDemo(file.ToArray(), new DateTimeOffset(today.ToDateTime(new TimeOnly(7, 30)), TimeSpan.Zero));
 
-        var rows = await fleet.Ask(db => db.Standings.Include(x => x.Machine).AsNoTracking().ToDictionaryAsync(x => x.Machine.Unit, Ct));
+        var rows = await fleet.Ask(db => db.Statuses.Include(x => x.Machine).AsNoTracking().ToDictionaryAsync(x => x.Machine.Unit, Ct));
         Assert.Equal(14, rows.Count);
         Assert.True(rows["EX-03"].NoRecord > 20);
         Assert.Equal(1, rows["EX-04"].Unconfirmed);
@@ -90,9 +90,9 @@ public sealed class ExchangeTests
         Assert.True(rows["WL-03"].Stale);
         Assert.NotEqual(0, rows["WL-02"].OffsetTenths);
         var late = (await fleet.Page("DZ-02")).Items.Single(x => x.Item.Code == "hydraulic-sample");
-        Assert.Equal((8500d, Standing.Overdue), (late.Standing.DueHours, late.Standing.Standing));
+        Assert.Equal((8500d, DueStatus.Overdue), (late.Status.DueHours, late.Status.Status));
         var first = (await fleet.Page("TL-02")).Items.Single(x => x.Item.Code == "engine-oil");
-        Assert.Equal((DueBasis.BreakIn, 50d, Standing.Due), (first.Standing.Point.Basis, first.Standing.DueHours, first.Standing.Standing));
+        Assert.Equal((DueBasis.BreakIn, 50d, DueStatus.Due), (first.Status.Point.Basis, first.Status.DueHours, first.Status.Status));
 
         var open = await fleet.Ask(db => db.Visits.AsNoTracking().SingleAsync(x => x.State == Data.Visits.VisitState.Open, Ct));
         var card = await fleet.Do<VisitViews, JobContext>(async x => (await x.Job(open.Id, Ct))!);

@@ -4,7 +4,7 @@ using Nippers.Data.Oil;
 namespace Nippers.App.Tests;
 
 /// <summary>A line to a laboratory that answers what a test says.</summary>
-public sealed class FakeLine : ILabLine
+public sealed class FakeLine : ILabClient
 {
     /// <summary>Lists that were handed over.</summary>
     public List<string> Sent { get; } = [];

@@ -32,7 +32,7 @@ public sealed class Fleet : IAsyncDisposable
         var services = new ServiceCollection();
         services.AddSingleton<TimeProvider>(Clock);
         services.AddNippers(File);
-        services.AddSingleton<ILabLine>(Line);
+        services.AddSingleton<ILabClient>(Line);
         _services = services.BuildServiceProvider();
     }
 
@@ -124,9 +124,9 @@ public sealed class Fleet : IAsyncDisposable
     public Task<string> Fingerprint() => Ask(async db => string.Join('|',
         await db.Readings.CountAsync(Ct), await db.Completions.CountAsync(Ct), await db.Machines.CountAsync(Ct), await db.Audit.CountAsync(Ct), await db.Programs.CountAsync(Ct),
         await db.WriteKeys.CountAsync(Ct), await db.Defects.CountAsync(Ct), await db.Visits.CountAsync(Ct), await db.TopUps.CountAsync(Ct), await db.StockMoves.CountAsync(Ct), await db.Bottles.CountAsync(Ct),
-        string.Join(',', await db.Samples.OrderBy(x => x.Id).Select(x => $"{x.Bottle} {x.State} {x.Version}").ToListAsync(Ct)), await db.Reports.CountAsync(Ct), await db.Calls.CountAsync(Ct), await db.DrainChanges.CountAsync(Ct), await db.OilLimits.CountAsync(Ct), string.Join(',', (await db.Standings.OrderBy(x => x.MachineId).Select(x => x.Points).ToListAsync(Ct)).Select(Convert.ToHexString))));
+        string.Join(',', await db.Samples.OrderBy(x => x.Id).Select(x => $"{x.Bottle} {x.State} {x.Version}").ToListAsync(Ct)), await db.Reports.CountAsync(Ct), await db.WorkRequests.CountAsync(Ct), await db.DrainChanges.CountAsync(Ct), await db.OilLimits.CountAsync(Ct), string.Join(',', (await db.Statuses.OrderBy(x => x.MachineId).Select(x => x.Points).ToListAsync(Ct)).Select(Convert.ToHexString))));
 
-    public Task<StandingRow> Standing(string unit) => Ask(db => db.Standings.AsNoTracking().SingleAsync(x => x.Machine.Unit == unit, Ct));
+    public Task<MachineStatusRow> Status(string unit) => Ask(db => db.Statuses.AsNoTracking().SingleAsync(x => x.Machine.Unit == unit, Ct));
 
     public async ValueTask DisposeAsync()
     {

@@ -49,7 +49,7 @@ public sealed class OilCaseTests
     public void A_case_that_was_kept_is_judged_the_same() => Cases.Sample(given =>
     {
         var (before, after) = (given.Judge(), OilCase.Read(given.Write()).Judge());
-        Assert.Equal((before.Verdict, before.Doubts), (after.Verdict, after.Doubts));
+        Assert.Equal((before.Assessment, before.Doubts), (after.Assessment, after.Doubts));
         Assert.Equal(OilCase.WriteValues(before.Values), OilCase.WriteValues(after.Values));
         Assert.Equal(before.Patterns.Select(x => (x.Code, x.Sure)), after.Patterns.Select(x => (x.Code, x.Sure)));
         Assert.Equal(given.Write(), OilCase.Read(given.Write()).Write());

@@ -55,14 +55,14 @@ public sealed class OilExchangeTests
         fleet.Line.Answer = Answer(1, (bad.Bottle, "150"), ("XYZ 9", "20"));
         await Round(fleet, atOnce: true);
         await Results(fleet, bad.Id, (Measurand.Fe, 160), (Measurand.Si, 40));
-        await Sign(fleet, bad.Id, new() { Verdict = OilVerdict.Act, Defect = DefectGrade.NextService, DefectWords = "Iron", DueNow = ["engine-oil"] });
+        await Sign(fleet, bad.Id, new() { Assessment = Assessment.Act, Defect = DefectGrade.NextService, DefectWords = "Iron", DueNow = ["engine-oil"] });
 
         // An interval that was earned, one sample that was taken back, one on the bench, and a bottle that waits.
         foreach (var hours in new[] { 450.0, 500, 550 })
         {
             var steady = await TakeAt(fleet, Hydraulic, hours);
             await Results(fleet, steady.Id, (Measurand.Fe, 5));
-            await Sign(fleet, steady.Id, new() { Verdict = OilVerdict.Steady, SameFluid = true });
+            await Sign(fleet, steady.Id, new() { Assessment = Assessment.Normal, SameFluid = true });
         }
 
         var broken = await TakeAt(fleet, Engine, 600);
@@ -84,8 +84,8 @@ public sealed class OilExchangeTests
 
         // Nothing of it may be missing from the file in the first place.
         async Task<int> Count<T>(Func<Data.NippersDb, IQueryable<T>> rows) => await fleet.Ask(db => rows(db).CountAsync(Ct));
-        Assert.Equal((6, 5, 1), (await Count(x => x.Samples), await Count(x => x.Reports), await Count(x => x.LooseResults)));
-        Assert.Equal((2, 2, 1), (await Count(x => x.OilLimits.Where(y => y.MachineId != null)), await Count(x => x.Calls), await Count(x => x.DrainChanges)));
+        Assert.Equal((6, 5, 1), (await Count(x => x.Samples), await Count(x => x.Reports), await Count(x => x.UnmatchedResults)));
+        Assert.Equal((2, 2, 1), (await Count(x => x.OilLimits.Where(y => y.MachineId != null)), await Count(x => x.WorkRequests), await Count(x => x.DrainChanges)));
         Assert.Equal((1, 1), (await Count(x => x.CoolantTests.Where(y => y.Batch != null)), await Count(x => x.Bottles.Where(y => y.SampleId == null))));
     }
 
@@ -97,7 +97,7 @@ public sealed class OilExchangeTests
         fleet.Clock.Advance(TimeSpan.FromDays(90));
         Assert.Equal(2500, (await Stand(fleet, "hydraulic-oil")).Point.IntervalHours);
         Assert.Equal(Core.Service.DueBasis.Called, (await Stand(fleet, "engine-oil")).Point.Basis);
-        var signed = await fleet.Ask(db => db.Samples.SingleAsync(x => x.SignedAs == OilVerdict.Act, Ct));
+        var signed = await fleet.Ask(db => db.Samples.SingleAsync(x => x.SignedAs == Assessment.Act, Ct));
         Assert.Equal(160, (await Page(fleet, signed.Id)).Case!.Sample.Results[Measurand.Fe]);
 
         // The bench's sample goes to the laboratory, which answers by its place.

@@ -25,7 +25,7 @@ internal static class OilRig
     {
         var fleet = await Fleet.WithLoader();
         await Ok<MachineData, Nothing>(fleet, x => x.Save(Unit, new([new("engine", "24", "15W-40", "1.4", "1", "", "", "", "", ""), new("hydraulic", "200", "HV 46", "2", "1", "", "", "", "", "")], null, null, null, null, null), Fleet.Tam, Ct));
-        await Ok<ShopBook, Shop>(fleet, x => x.Save(new() { Currency = "£", Vessels = "", Fluids = "15W-40; 4\nHV 46; 3" }, Mara, Ct));
+        await Ok<WorkshopService, Shop>(fleet, x => x.Save(new() { Currency = "£", Vessels = "", Fluids = "15W-40; 4\nHV 46; 3" }, Mara, Ct));
         await Ok<Labs, LabRow>(fleet, x => x.Save(new(null, 0, "Sannet", "http://lab.invalid", "secret", true), Mara, Ct));
         return fleet;
     }
@@ -35,7 +35,7 @@ internal static class OilRig
 
     public static Task<SampleRow> Take(Fleet fleet, string item = Engine, string hours = "356", string? bottle = null) => Ok<TakeSample, SampleRow>(fleet, x => x.Run(Taking(item, hours, bottle), Fleet.Tam, Ct));
 
-    public static async Task<ItemStanding> Stand(Fleet fleet, string item) => (await fleet.Page(Unit)).Items.Single(x => x.Item.Code == item).Standing;
+    public static async Task<ItemStatus> Stand(Fleet fleet, string item) => (await fleet.Page(Unit)).Items.Single(x => x.Item.Code == item).Status;
 
     /// <summary>Results by hand: what is not named is quiet.</summary>
     public static Task<SampleRow> Results(Fleet fleet, long id, params (Measurand Measurand, double Value)[] loud)
@@ -45,7 +45,7 @@ internal static class OilRig
         return Ok<TakeResults, SampleRow>(fleet, x => x.ByHand(id, typed, null, null, null, Fleet.Tam, Ct));
     }
 
-    public static async Task<SignedSample> Sign(Fleet fleet, long id, SignInput input) => await Ok<SignVerdict, SignedSample>(fleet, async x => await x.Run(id, input with { Version = (await Row(fleet, id)).Version }, Fleet.Tam, Ct));
+    public static async Task<SignedSample> Sign(Fleet fleet, long id, SignInput input) => await Ok<ReviewSample, SignedSample>(fleet, async x => await x.Run(id, input with { Version = (await Row(fleet, id)).Version }, Fleet.Tam, Ct));
 
     public static Task<SampleRow> Row(Fleet fleet, long id) => fleet.Ask(db => db.Samples.AsNoTracking().SingleAsync(x => x.Id == id, Ct));
 
@@ -73,10 +73,10 @@ internal static class OilRig
 
     public static async Task<SamplePage> Page(Fleet fleet, long id) => (await fleet.Do<SampleViews, SamplePage?>(x => x.One(id, Ct)))!;
 
-    public static Task<Tray> Tray(Fleet fleet, TrayFilter? filter = null) => fleet.Do<SampleTray, Tray>(x => x.Load(filter ?? new(), Ct));
+    public static Task<Tray> Tray(Fleet fleet, TrayFilter? filter = null) => fleet.Do<SampleQueues, Tray>(x => x.Load(filter ?? new(), Ct));
 
     /// <summary>One round to the laboratories.</summary>
-    public static Task<int> Round(Fleet fleet, bool atOnce = false) => fleet.Do<LabCourier, int>(x => x.Round(atOnce, Ct));
+    public static Task<int> Round(Fleet fleet, bool atOnce = false) => fleet.Do<LabOutbox, int>(x => x.Round(atOnce, Ct));
 
     public static Task<LabRow> Lab(Fleet fleet) => fleet.Ask(db => db.Labs.AsNoTracking().SingleAsync(Ct));
 }

@@ -23,22 +23,22 @@ public sealed class OilSettingsTests
         await using var fleet = await Ready();
         var (signed, open) = (await Take(fleet), await Take(fleet, hours: "357"));
         foreach (var sample in new[] { signed, open }) await Results(fleet, sample.Id, (Measurand.Fe, 60));
-        await Sign(fleet, signed.Id, new() { Verdict = OilVerdict.Steady });
+        await Sign(fleet, signed.Id, new() { Assessment = Assessment.Normal });
         var input = new LimitsInput(OilKind.Engine, null, null, [new("Fe", "50", "55")], null);
 
         var preview = await Ok<OilLimits, LimitsPreview>(fleet, x => x.Preview(input, Ct));
         Assert.Equal((2, 2), (preview.Looked, preview.Changed.Count));
-        Assert.All(preview.Changed, x => Assert.Equal((OilVerdict.Steady, OilVerdict.Act), (x.Before, x.After)));
-        Assert.Equal(OilVerdict.Steady, (await Row(fleet, open.Id)).Advised);
+        Assert.All(preview.Changed, x => Assert.Equal((Assessment.Normal, Assessment.Act), (x.Before, x.After)));
+        Assert.Equal(Assessment.Normal, (await Row(fleet, open.Id)).Advised);
 
         await Ok<OilLimits, LimitsPreview>(fleet, x => x.Save(input, Mara, Ct));
-        Assert.Equal((OilVerdict.Steady, OilVerdict.Act), ((await Row(fleet, signed.Id)).Advised, (await Row(fleet, open.Id)).Advised));
+        Assert.Equal((Assessment.Normal, Assessment.Act), ((await Row(fleet, signed.Id)).Advised, (await Row(fleet, open.Id)).Advised));
 
         await Ok<OilLimits, LimitsPreview>(fleet, x => x.Save(new(OilKind.Engine, Unit, "engine", [new("Fe", "70", "90")], null), Mara, Ct));
         var own = (await fleet.Do<OilLimits, LimitsPage?>(x => x.Page(OilKind.Engine, Unit, "engine", Ct)))!;
         Assert.Equal(new OilLimit(70, 90, LimitSource.Compartment), own.Set[Measurand.Fe]);
         Assert.Equal(new OilLimit(50, 55), own.Below[Measurand.Fe]);
-        Assert.Equal(OilVerdict.Steady, (await Row(fleet, open.Id)).Advised);
+        Assert.Equal(Assessment.Normal, (await Row(fleet, open.Id)).Advised);
     }
 
     [Theory]
@@ -62,7 +62,7 @@ public sealed class OilSettingsTests
             var machine = await db.Machines.SingleAsync(Ct);
             for (var i = 0; i < 100; i++)
             {
-                var sample = new SampleRow { MachineId = machine.Id, Compartment = "engine", ItemCode = Engine, Bottle = $"H{i}", By = "x", Batch = "h", Kind = OilKind.Engine, Family = "SAE 15W-40", LifeTenths = i, Advised = OilVerdict.Steady, State = SampleState.Judged };
+                var sample = new SampleRow { MachineId = machine.Id, Compartment = "engine", ItemCode = Engine, Bottle = $"H{i}", By = "x", Batch = "h", Kind = OilKind.Engine, Family = "SAE 15W-40", LifeTenths = i, Advised = Assessment.Normal, State = SampleState.Judged };
                 db.Samples.Add(sample);
                 await db.SaveChangesAsync(Ct);
                 db.Judgements.Add(new() { SampleId = sample.Id, Values = $$"""{"Fe":{{i + 1}}}""", Whole = "{}", WearCompares = i > 0 });
@@ -118,8 +118,8 @@ public sealed class OilSettingsTests
         Assert.Equal(["Hydraulic system"], page.OtherOils);
         Assert.True(page.Judgement.Doubts.HasFlag(SampleDoubts.OtherOil));
 
-        await Sign(fleet, sample.Id, new() { Verdict = OilVerdict.Watch, NotTrue = true });
-        Assert.Empty(await fleet.Do<OilBook, IReadOnlyList<EarlierSample>>(async x => await x.Earlier((await Row(fleet, sample.Id)).MachineId, "engine", 9999, 0, Ct)));
+        await Sign(fleet, sample.Id, new() { Assessment = Assessment.Watch, NotTrue = true });
+        Assert.Empty(await fleet.Do<OilCatalog, IReadOnlyList<EarlierSample>>(async x => await x.Earlier((await Row(fleet, sample.Id)).MachineId, "engine", 9999, 0, Ct)));
     }
 
     [Fact]
@@ -156,11 +156,11 @@ public sealed class OilSettingsTests
         await using var fleet = await Ready();
         var (signed, open) = (await Take(fleet), await Take(fleet, hours: "357"));
         foreach (var sample in new[] { signed, open }) await Results(fleet, sample.Id, (Measurand.Tbn, 4));
-        await Sign(fleet, signed.Id, new() { Verdict = OilVerdict.Steady });
+        await Sign(fleet, signed.Id, new() { Assessment = Assessment.Normal });
 
         await Ok<NewOils, NewOilRow>(fleet, x => x.Save("15W-40", new(0, null, null, null, "10", null, null, new Dictionary<string, string?>(), NewOilSource.DataSheet), Mara, Ct));
 
-        Assert.Equal((OilVerdict.Steady, OilVerdict.Watch), ((await Row(fleet, signed.Id)).Advised, (await Row(fleet, open.Id)).Advised));
+        Assert.Equal((Assessment.Normal, Assessment.Watch), ((await Row(fleet, signed.Id)).Advised, (await Row(fleet, open.Id)).Advised));
         Assert.Equal(5, (await Page(fleet, open.Id)).Judgement!.Tbn!.Watch);
     }
 
@@ -172,13 +172,13 @@ public sealed class OilSettingsTests
         await Ok<MachineData, Nothing>(fleet, x => x.Save(Unit, new([new("engine", "24", "Blue barrel", "1.4", "1", "", "", "", "", "")], null, null, null, null, null), Fleet.Tam, Ct));
         var sample = await Take(fleet);
         await Results(fleet, sample.Id, (Measurand.V100, 11.5));
-        Assert.Equal((OilVerdict.Steady, ""), ((await Row(fleet, sample.Id)).Advised!.Value, sample.Grade));
+        Assert.Equal((Assessment.Normal, ""), ((await Row(fleet, sample.Id)).Advised!.Value, sample.Grade));
         Assert.True((await Page(fleet, sample.Id)).Judgement!.Doubts.HasFlag(SampleDoubts.NoBand));
 
         await Ok<NewOils, NewOilRow>(fleet, x => x.Save("Blue barrel", new(0, "SAE 15W-40", "engine oil", null, null, null, null, new Dictionary<string, string?>(), NewOilSource.DataSheet), Mara, Ct));
 
         var row = await Row(fleet, sample.Id);
-        Assert.Equal((OilVerdict.Watch, "SAE 15W-40", "engine oil"), (row.Advised!.Value, row.Grade, row.Family));
+        Assert.Equal((Assessment.Watch, "SAE 15W-40", "engine oil"), (row.Advised!.Value, row.Grade, row.Family));
     }
 
     [Fact]

@@ -58,7 +58,7 @@ public sealed class ProgramTests
         Assert.Equal(before, await fleet.Fingerprint());
 
         Assert.True((await fleet.Do<ChangeProgram, Outcome<ServiceProgram>>(x => x.Save(Item(EngineOil("200")), Fleet.Bea, Ct))).Done);
-        Assert.Equal(400, (await fleet.Page("WL-01")).Items.Single(x => x.Item.Code == "engine-oil").Standing.DueHours);
+        Assert.Equal(400, (await fleet.Page("WL-01")).Items.Single(x => x.Item.Code == "engine-oil").Status.DueHours);
         Assert.NotEqual(before, await fleet.Fingerprint());
     }
 
@@ -67,7 +67,7 @@ public sealed class ProgramTests
     {
         await using var fleet = await Fleet.WithLoader();
         await fleet.Do<Work.RecordWork, Outcome<Work.RecordedWork>>(x => x.Run(new("WL-01", ["engine-oil"], "354", "2026-03-15", null), Fleet.Tam, Ct));
-        var change = new ProgramChangeInput(Loader, 1, new("Wheel loader", School.Floating, "10", "10", "5", "30"), null);
+        var change = new ProgramChangeInput(Loader, 1, new("Wheel loader", IntervalBasis.Floating, "10", "10", "5", "30"), null);
         var moves = (await fleet.Do<ChangeProgram, Outcome<ProgramPreview>>(x => x.Preview(change, Ct))).Value!.Moves;
         Assert.Contains(moves, x => x.ItemCode == "engine-oil" && x.After!.DueHours == 604);
     }

@@ -54,18 +54,18 @@ public sealed class ReadingTests
     public async Task An_unusual_reading_feeds_nothing_until_a_person_confirms_it()
     {
         await using var fleet = await Fleet.WithLoader();
-        var before = (await fleet.Standing("WL-01")).LastTenths;
+        var before = (await fleet.Status("WL-01")).LastTenths;
         var logged = await fleet.Log("WL-01", 374, Fleet.Now);
         Assert.Equal(ReadingCode.Check, logged.Value!.Judgement!.Code);
-        Assert.Equal((before, 1), ((await fleet.Standing("WL-01")).LastTenths, (await fleet.Standing("WL-01")).Unconfirmed));
+        Assert.Equal((before, 1), ((await fleet.Status("WL-01")).LastTenths, (await fleet.Status("WL-01")).Unconfirmed));
 
         // The same again is kept once.
         await fleet.Log("WL-01", 374, Fleet.Now);
-        Assert.Equal(1, (await fleet.Standing("WL-01")).Unconfirmed);
+        Assert.Equal(1, (await fleet.Status("WL-01")).Unconfirmed);
 
         var confirmed = await fleet.Do<DecideReading, Outcome<ReadingRow>>(x => x.Confirm("WL-01", logged.Value.ReadingId!.Value, Fleet.Bea, Ct));
         Assert.True(confirmed.Done);
-        Assert.Equal((3740, 0), ((await fleet.Standing("WL-01")).LastTenths, (await fleet.Standing("WL-01")).Unconfirmed));
+        Assert.Equal((3740, 0), ((await fleet.Status("WL-01")).LastTenths, (await fleet.Status("WL-01")).Unconfirmed));
         var again = await fleet.Do<DecideReading, Outcome<ReadingRow>>(x => x.Confirm("WL-01", logged.Value.ReadingId!.Value, Fleet.Bea, Ct));
         Assert.Equal("readingDecided", Assert.Single(again.Refusals).Code);
     }
@@ -79,7 +79,7 @@ public sealed class ReadingTests
         Assert.True(right.Done);
         var row = await fleet.Ask(db => db.Readings.SingleAsync(x => x.Id == wrong, Ct));
         Assert.Equal((ReadingState.Voided, ReadingReasons.Corrected), (row.State, row.Reason));
-        Assert.Equal((3604, 0), ((await fleet.Standing("WL-01")).LastTenths, (await fleet.Standing("WL-01")).Unconfirmed));
+        Assert.Equal((3604, 0), ((await fleet.Status("WL-01")).LastTenths, (await fleet.Status("WL-01")).Unconfirmed));
     }
 
     [Fact]
@@ -100,7 +100,7 @@ public sealed class ReadingTests
         var without = await fleet.Do<DecideReading, Outcome<ReadingRow>>(x => x.Void("WL-01", id, " ", Fleet.Tam, Ct));
         Assert.Equal("reasonNeeded", Assert.Single(without.Refusals).Code);
         Assert.True((await fleet.Do<DecideReading, Outcome<ReadingRow>>(x => x.Void("WL-01", id, "Wrong machine", Fleet.Tam, Ct))).Done);
-        Assert.Equal(3540, (await fleet.Standing("WL-01")).LastTenths);
+        Assert.Equal(3540, (await fleet.Status("WL-01")).LastTenths);
         Assert.Equal("Wrong machine", await fleet.Ask(db => db.Readings.Where(x => x.Id == id).Select(x => x.Reason).SingleAsync(Ct)));
     }
 
@@ -119,7 +119,7 @@ public sealed class ReadingTests
     public async Task Life_hours_go_on_when_the_meter_is_replaced()
     {
         await using var fleet = await Fleet.WithLoader();
-        var before = (await fleet.Page("WL-01")).Items.Select(x => x.Standing.DueHours).ToList();
+        var before = (await fleet.Page("WL-01")).Items.Select(x => x.Status.DueHours).ToList();
         var swapped = await fleet.Do<ReplaceMeter, Outcome<MeterChange>>(x => x.Run(new("WL-01", "358", "0.4", null, "glass cracked", "k"), Fleet.Tam, Ct));
         Assert.True(swapped.Done, string.Join(", ", swapped.Refusals));
         fleet.Clock.Advance(TimeSpan.FromHours(20));
@@ -127,7 +127,7 @@ public sealed class ReadingTests
 
         var page = await fleet.Page("WL-01");
         Assert.Equal((364, 6.4), (page.Now.Hours, Math.Round(page.Shows(page.Now.Hours), 6)));
-        Assert.Equal(before, page.Items.Select(x => x.Standing.DueHours));
+        Assert.Equal(before, page.Items.Select(x => x.Status.DueHours));
 
         // What the old meter would have shown is refused now.
         Assert.Equal("tooFast", Assert.Single((await fleet.Log("WL-01", 365, fleet.Clock.GetUtcNow())).Refusals).Code);

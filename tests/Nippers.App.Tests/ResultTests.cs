@@ -38,10 +38,10 @@ public sealed class ResultTests
         async Task<(int AtLab, int Late)> Counts()
         {
             var counts = (await Tray(fleet)).Counts;
-            return (counts[TrayPart.AtLab], counts[TrayPart.Late]);
+            return (counts[SampleQueue.AtLab], counts[SampleQueue.Late]);
         }
 
-        fleet.Clock.Advance(TimeSpan.FromDays(SampleTray.LateDays));
+        fleet.Clock.Advance(TimeSpan.FromDays(SampleQueues.LateDays));
         Assert.Equal((1, 0), await Counts());
         fleet.Clock.Advance(TimeSpan.FromSeconds(1));
         Assert.Equal((0, 1), await Counts());
@@ -50,9 +50,9 @@ public sealed class ResultTests
     [Fact]
     public void The_wait_doubles_up_to_three_hours()
     {
-        Assert.Equal(TimeSpan.FromSeconds(15), LabCourier.WaitAfter(1));
-        Assert.Equal(TimeSpan.FromSeconds(60), LabCourier.WaitAfter(3));
-        Assert.Equal(TimeSpan.FromHours(3), LabCourier.WaitAfter(50));
+        Assert.Equal(TimeSpan.FromSeconds(15), LabOutbox.WaitAfter(1));
+        Assert.Equal(TimeSpan.FromSeconds(60), LabOutbox.WaitAfter(3));
+        Assert.Equal(TimeSpan.FromHours(3), LabOutbox.WaitAfter(50));
     }
 
     [Fact]
@@ -63,10 +63,10 @@ public sealed class ResultTests
         await Send(fleet, sample.Id);
         fleet.Line.Answer = Answer(1, (sample.Bottle, "20"));
         Assert.Equal(1, await Round(fleet, atOnce: true));
-        Assert.Equal((SampleState.Reported, OilVerdict.Steady), ((await Row(fleet, sample.Id)).State, (await Row(fleet, sample.Id)).Advised!.Value));
+        Assert.Equal((SampleState.Reported, Assessment.Normal), ((await Row(fleet, sample.Id)).State, (await Row(fleet, sample.Id)).Advised!.Value));
         Assert.Equal(ConsignmentState.Answered, (await fleet.Ask(db => db.Consignments.SingleAsync(Ct))).State);
 
-        await Sign(fleet, sample.Id, new() { Verdict = OilVerdict.Steady });
+        await Sign(fleet, sample.Id, new() { Assessment = Assessment.Normal });
         var fate = await fleet.Do<TakeResults, MatchedResult>(x => x.Match(new(sample.Bottle, new Dictionary<string, string> { ["Fe"] = "20", ["water"] = "<0.02" }), Ct));
         Assert.Equal(ResultFate.Unchanged, fate.Fate);
 
@@ -74,7 +74,7 @@ public sealed class ResultTests
         var reports = await fleet.Ask(db => db.Reports.OrderBy(x => x.Id).ToListAsync(Ct));
         Assert.Equal([true, false], reports.Select(x => x.ReplacedMs is not null));
         var corrected = await Row(fleet, sample.Id);
-        Assert.Equal((SampleState.Reported, OilVerdict.Act), (corrected.State, corrected.Advised!.Value));
+        Assert.Equal((SampleState.Reported, Assessment.Act), (corrected.State, corrected.Advised!.Value));
     }
 
     [Theory]
@@ -94,7 +94,7 @@ public sealed class ResultTests
         fleet.Line.Answer = $$"""{"results":[{{result.Replace("@", sample.Bottle, StringComparison.Ordinal)}}],"cursor":1}""";
         for (var round = 0; round < 2; round++) Assert.Equal(0, await Round(fleet, atOnce: true));
 
-        Assert.Equal(why, (await fleet.Ask(db => db.LooseResults.SingleAsync(Ct))).Why);
+        Assert.Equal(why, (await fleet.Ask(db => db.UnmatchedResults.SingleAsync(Ct))).Why);
         Assert.Equal(SampleState.Sent, (await Row(fleet, sample.Id)).State);
     }
 
@@ -106,13 +106,13 @@ public sealed class ResultTests
         await Send(fleet, sample.Id);
         fleet.Line.Answer = Answer(2, ("OLD-1", "33"), ("OLD-2", "44"));
         await Round(fleet, atOnce: true);
-        var loose = await fleet.Ask(db => db.LooseResults.OrderBy(x => x.Id).ToListAsync(Ct));
+        var loose = await fleet.Ask(db => db.UnmatchedResults.OrderBy(x => x.Id).ToListAsync(Ct));
         Assert.Equal("bottleUnknown", (await Refused<TakeResults, SampleRow>(fleet, x => x.Give(loose[0].Id, "NOPE", Fleet.Tam, Ct))).Code);
         await Ok<TakeResults, SampleRow>(fleet, x => x.Give(loose[0].Id, sample.Bottle, Fleet.Tam, Ct));
         Assert.Equal("looseGone", (await Refused<TakeResults, SampleRow>(fleet, x => x.Give(loose[0].Id, sample.Bottle, Fleet.Tam, Ct))).Code);
-        await Ok<TakeResults, LooseResultRow>(fleet, x => x.PutAway(loose[1].Id, Fleet.Tam, Ct));
+        await Ok<TakeResults, UnmatchedResultRow>(fleet, x => x.PutAway(loose[1].Id, Fleet.Tam, Ct));
         Assert.Equal(SampleState.Reported, (await Row(fleet, sample.Id)).State);
-        Assert.Empty((await Tray(fleet)).Loose);
+        Assert.Empty((await Tray(fleet)).Unmatched);
     }
 
     [Theory]
@@ -131,9 +131,9 @@ public sealed class ResultTests
         fleet.Line.Fault = fault;
         if (rubbish is not null) fleet.Line.Answer = rubbish;
 
-        fleet.Clock.Advance(LabCourier.AskEvery);
+        fleet.Clock.Advance(LabOutbox.AskEvery);
         await Round(fleet);
-        var trouble = Assert.Single((await Tray(fleet, new(TrayPart.AtLab))).Troubles);
+        var trouble = Assert.Single((await Tray(fleet, new(SampleQueue.AtLab))).Troubles);
         Assert.Equal("Sannet", trouble.Lab);
         var asked = fleet.Line.Asked.Count + fleet.Line.Sent.Count;
         await Round(fleet);
@@ -170,7 +170,7 @@ public sealed class ResultTests
 
         var preview = await Look(fleet, text);
         Assert.Equal(["bottle", "unit", "Fe", "water", "v40", "p4", "p6", "p14", ""], preview.Columns.Select(x => x.Field));
-        Assert.Equal((1, 2, 2), (preview.Count(ResultFate.Matched), preview.Count(ResultFate.Loose), preview.Unreadable));
+        Assert.Equal((1, 2, 2), (preview.Count(ResultFate.Matched), preview.Count(ResultFate.Unmatched), preview.Unreadable));
         Assert.Equal(["labTwice", "labNegative"], preview.Rows.Where(x => x.Match is null).Select(x => x.Row.Fault!));
         Assert.False(preview.Remembered);
 
@@ -178,7 +178,7 @@ public sealed class ResultTests
         var report = await fleet.Ask(db => db.Reports.SingleAsync(Ct));
         Assert.Equal(("""{"Fe":"12","v40":"46.2","water":"0.03"}""", "18/16/13"), (report.Figures, report.Iso));
         Assert.Equal(new(0, 0, 1, 2, 2), await Apply(fleet, text, preview.Columns));
-        Assert.Equal(2, await fleet.Ask(db => db.LooseResults.CountAsync(Ct)));
+        Assert.Equal(2, await fleet.Ask(db => db.UnmatchedResults.CountAsync(Ct)));
         Assert.True((await Look(fleet, text)).Remembered);
     }
 
@@ -204,10 +204,10 @@ public sealed class ResultTests
         Assert.Equal(new(0, 1, 0, 0, 0), await Apply(fleet, $"Bottle;Fe\n{sample.Bottle};22\n", columns));
 
         Assert.Equal(new(0, 0, 1, 0, 0), await Apply(fleet, old, columns));
-        Assert.Equal(OilVerdict.Watch, (await Row(fleet, sample.Id)).Advised);
+        Assert.Equal(Assessment.Watch, (await Row(fleet, sample.Id)).Advised);
 
         await Ok<TakeResults, SampleRow>(fleet, x => x.ByHand(sample.Id, new Dictionary<string, string?> { ["Fe"] = "12" }, null, "Read wrong", null, Fleet.Tam, Ct));
-        Assert.Equal(OilVerdict.Steady, (await Row(fleet, sample.Id)).Advised);
+        Assert.Equal(Assessment.Normal, (await Row(fleet, sample.Id)).Advised);
         Assert.Equal(3, await fleet.Ask(db => db.Reports.CountAsync(Ct)));
     }
 
@@ -226,15 +226,15 @@ public sealed class ResultTests
         await using var fleet = await Ready();
         var samples = await FourOfWhichTheFirstIsOut(fleet);
         var last = await Row(fleet, samples[3].Id);
-        Assert.Equal(OilVerdict.Steady, last.Advised);
+        Assert.Equal(Assessment.Normal, last.Advised);
 
         await Results(fleet, samples[0].Id, (Measurand.Fe, 11));
         var after = await Row(fleet, last.Id);
-        Assert.Equal((OilVerdict.Watch, last.Version + 1), (after.Advised!.Value, after.Version));
+        Assert.Equal((Assessment.Watch, last.Version + 1), (after.Advised!.Value, after.Version));
         Assert.Equal("step:Fe", Assert.Single((await Page(fleet, last.Id)).Judgement!.Findings).ToString());
 
         await Ok<TakeSample, SampleRow>(fleet, x => x.Void(samples[0].Id, "another machine's bottle", Fleet.Tam, Ct));
-        Assert.Equal(OilVerdict.Steady, (await Row(fleet, last.Id)).Advised);
+        Assert.Equal(Assessment.Normal, (await Row(fleet, last.Id)).Advised);
     }
 
     [Fact]
@@ -242,9 +242,9 @@ public sealed class ResultTests
     {
         await using var fleet = await Ready();
         var samples = await FourOfWhichTheFirstIsOut(fleet);
-        await Sign(fleet, samples[3].Id, new() { Verdict = OilVerdict.Steady });
+        await Sign(fleet, samples[3].Id, new() { Assessment = Assessment.Normal });
         await Results(fleet, samples[0].Id, (Measurand.Fe, 11));
-        Assert.Equal(OilVerdict.Steady, (await Row(fleet, samples[3].Id)).Advised);
+        Assert.Equal(Assessment.Normal, (await Row(fleet, samples[3].Id)).Advised);
     }
 
     [Fact]
@@ -256,16 +256,16 @@ public sealed class ResultTests
         fleet.Line.Answer = Answer(1, (sample.Bottle, "20"));
         await Round(fleet);
         Assert.Single(fleet.Line.Asked);
-        await Sign(fleet, sample.Id, new() { Verdict = OilVerdict.Steady });
+        await Sign(fleet, sample.Id, new() { Assessment = Assessment.Normal });
 
         fleet.Line.Answer = Answer(2, (sample.Bottle, "160"));
-        fleet.Clock.Advance(LabCourier.AskForCorrectionsEvery - TimeSpan.FromSeconds(1));
+        fleet.Clock.Advance(LabOutbox.AskForCorrectionsEvery - TimeSpan.FromSeconds(1));
         Assert.Equal(0, await Round(fleet));
         fleet.Clock.Advance(TimeSpan.FromSeconds(1));
         Assert.Equal(1, await Round(fleet));
         Assert.Equal([0, 1], fleet.Line.Asked);
         var row = await Row(fleet, sample.Id);
-        Assert.Equal((SampleState.Reported, OilVerdict.Act, OilVerdict.Steady), (row.State, row.Advised!.Value, row.SignedAs!.Value));
+        Assert.Equal((SampleState.Reported, Assessment.Act, Assessment.Normal), (row.State, row.Advised!.Value, row.SignedAs!.Value));
     }
 
     [Fact]
@@ -351,6 +351,6 @@ public sealed class ResultTests
         var report = await fleet.Ask(db => db.Reports.SingleAsync(Ct));
         Assert.Equal([KeyValuePair.Create("Fe", "<1")], JsonSerializer.Deserialize<Dictionary<string, string>>(report.Figures)!);
         Assert.Equal(("19/16/13", "Clean", "L-7", ReportSource.Hand, "Tam Ollery"), (report.Iso, report.Comment, report.LabNumber, report.Source, report.By));
-        Assert.Equal(OilVerdict.Watch, (await Row(fleet, sample.Id)).Advised);
+        Assert.Equal(Assessment.Watch, (await Row(fleet, sample.Id)).Advised);
     }
 }

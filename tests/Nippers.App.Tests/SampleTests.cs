@@ -53,7 +53,7 @@ public sealed class SampleTests
 
         var other = await Take(fleet);
         await Results(fleet, other.Id);
-        await Sign(fleet, other.Id, new() { Verdict = OilVerdict.Steady });
+        await Sign(fleet, other.Id, new() { Assessment = Assessment.Normal });
         Assert.Equal("sampleSigned", (await Refused<TakeSample, SampleRow>(fleet, x => x.Void(other.Id, "late thought", Fleet.Tam, Ct))).Code);
     }
 
@@ -94,13 +94,13 @@ public sealed class SampleTests
         await using var fleet = await Ready();
         var codes = await Ok<Bottles, IReadOnlyList<string>>(fleet, x => x.Prepare([new(Unit, Engine), new(Unit, Hydraulic)], Fleet.Tam, Ct));
         Assert.Equal(codes, await Ok<Bottles, IReadOnlyList<string>>(fleet, x => x.Prepare([new(Unit, Engine), new(Unit, Hydraulic)], Fleet.Tam, Ct)));
-        Assert.Equal(Engine, (await fleet.Do<SampleTray, (SampleRow? Sample, BottleRow? Bottle, string Unit)>(x => x.Find(codes[0].ToLowerInvariant(), Ct))).Bottle!.ItemCode);
+        Assert.Equal(Engine, (await fleet.Do<SampleQueues, (SampleRow? Sample, BottleRow? Bottle, string Unit)>(x => x.Find(codes[0].ToLowerInvariant(), Ct))).Bottle!.ItemCode);
 
         var sample = await Take(fleet, bottle: codes[0]);
-        Assert.Equal(sample.Id, (await fleet.Do<SampleTray, (SampleRow? Sample, BottleRow? Bottle, string Unit)>(x => x.Find(codes[0], Ct))).Sample!.Id);
+        Assert.Equal(sample.Id, (await fleet.Do<SampleQueues, (SampleRow? Sample, BottleRow? Bottle, string Unit)>(x => x.Find(codes[0], Ct))).Sample!.Id);
         Assert.NotEqual(codes[0], (await Ok<Bottles, IReadOnlyList<string>>(fleet, x => x.Prepare([new(Unit, Engine)], Fleet.Tam, Ct)))[0]);
         Assert.Equal("noneChosen", (await Refused<Bottles, IReadOnlyList<string>>(fleet, x => x.Prepare([], Fleet.Tam, Ct))).Code);
-        var labels = await fleet.Do<SampleTray, IReadOnlyList<BottleLabel>>(x => x.Labels([codes[1], codes[0], "XXX-XXX"], Ct));
+        var labels = await fleet.Do<SampleQueues, IReadOnlyList<BottleLabel>>(x => x.Labels([codes[1], codes[0], "XXX-XXX"], Ct));
         Assert.Equal([codes[1], codes[0]], labels.Select(x => x.Code));
         Assert.Equal([null, sample.Id], labels.Select(x => x.Sample?.Id));
     }
@@ -119,7 +119,7 @@ public sealed class SampleTests
 
         Assert.Equal((yesterday, 3540), (row.On, row.LifeTenths));
         Assert.Equal(yesterday, DateOnly.FromDateTime(DateTimeOffset.FromUnixTimeMilliseconds(row.TakenMs).UtcDateTime));
-        var tray = await Tray(fleet, new(TrayPart.Taken));
+        var tray = await Tray(fleet, new(SampleQueue.Taken));
         Assert.Equal((1, 0), (tray.DaysSince(tray.Lines[0], row.TakenMs), tray.DaysSince(tray.Lines[0], Fleet.Now.ToUnixTimeMilliseconds())));
     }
 
@@ -144,12 +144,12 @@ public sealed class SampleTests
         Assert.Null(await fleet.Do<VisitViews, (long Visit, string Step)?>(x => x.StepOf(prepared, Ct)));
         await Ok<OpenCard, VisitRow>(fleet, x => x.Run(id, "356", false, Fleet.Tam, Ct));
         Assert.Equal(id, (await fleet.Do<VisitViews, (long Visit, string Step)?>(x => x.StepOf(prepared, Ct)))!.Value.Visit);
-        for (var job = await Job(); job.Card.Steps.FirstOrDefault(x => !job.State.IsDone(x) && job.State.BlockedBy(x).Length == 0 && x.Ask != StepAsk.Bottle) is { } step; job = await Job())
+        for (var job = await Job(); job.Card.Steps.FirstOrDefault(x => !job.State.IsDone(x) && job.State.BlockedBy(x).Length == 0 && x.Input != InputKind.Bottle) is { } step; job = await Job())
         {
             await Ok<SaveStep, SavedStep>(fleet, x => x.Run(id, new() { Code = step.Code, Done = true, Mark = "TIDEWAY", Name = "Tam Ollery", Home = [.. job.State.TouchedBefore(step)], Look = Core.Walk.FluidLook.Clear, Level = "80" }, Fleet.Tam, Ct));
         }
 
-        var bottle = (await Job()).Card.Steps.Single(x => x.Ask == StepAsk.Bottle);
+        var bottle = (await Job()).Card.Steps.Single(x => x.Input == InputKind.Bottle);
         Assert.Equal("bottleSlip", (await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, new() { Code = bottle.Code, Done = true, Mark = code[..6] + (code[6] == '2' ? '3' : '2') }, Fleet.Tam, Ct))).Code);
         await Ok<SaveStep, SavedStep>(fleet, x => x.Run(id, new() { Code = bottle.Code, Done = true, Mark = code.ToLowerInvariant() }, Fleet.Tam, Ct));
         Assert.Equal(code, (await Job()).State.AnswerOf(bottle)!.Mark);
@@ -163,7 +163,7 @@ public sealed class SampleTests
         await using var fleet = await Ready();
         await Ok<RecordWork, RecordedWork>(fleet, x => x.Run(new(Unit, ["engine-oil"], "354", null, null, OfferedHours: "354"), Fleet.Tam, Ct));
         var tray = await Tray(fleet);
-        Assert.Equal(tray.Due.Count, tray.Counts[TrayPart.ToTake]);
+        Assert.Equal(tray.Due.Count, tray.Counts[SampleQueue.ToTake]);
         Assert.Contains(tray.Due, x => x.Item == Engine && x.Unit == Unit);
         Assert.Equal(tray.Due.OrderBy(x => x.Method).Select(x => x.Item), tray.Due.Select(x => x.Item));
 
@@ -171,7 +171,7 @@ public sealed class SampleTests
         await Results(fleet, sample.Id, (Measurand.Fe, 80));
         var compared = await fleet.Do<SampleViews, FleetComparison>(x => x.Fleet(OilKind.Engine, Measurand.Fe, null, Ct));
         Assert.Equal((Unit, "engine", 80.0), (compared.Places[0].Unit, compared.Places[0].Compartment, compared.Places[0].Last));
-        Assert.Equal(1, (await Tray(fleet, new(TrayPart.ToJudge))).Counts[TrayPart.ToJudge]);
+        Assert.Equal(1, (await Tray(fleet, new(SampleQueue.ToReview))).Counts[SampleQueue.ToReview]);
         var draws = (await fleet.Do<SampleViews, DrawPage?>(x => x.Draws(Unit, Ct)))!;
         Assert.Equal(draws.Lines.Select(x => x.Place.Method).Order(), draws.Lines.Select(x => x.Place.Method));
     }
@@ -210,14 +210,14 @@ public sealed class SampleTests
         await Ok<RecordWork, RecordedWork>(fleet, x => x.Run(new(Unit, ["engine-oil"], "355", null, null, OfferedHours: "355"), Fleet.Tam, Ct));
         var sample = await Take(fleet);
         await Results(fleet, sample.Id, (Measurand.Si, 40), (Measurand.Al, 31));
-        var signed = await Sign(fleet, sample.Id, new() { Verdict = OilVerdict.Act, Defect = DefectGrade.NextService, DefectWords = "Dirt in the oil" });
+        var signed = await Sign(fleet, sample.Id, new() { Assessment = Assessment.Act, Defect = DefectGrade.NextService, DefectWords = "Dirt in the oil" });
         await Ok<RepairDefect, DefectRow>(fleet, x => x.Repair(signed.DefectId!.Value, new("Air hose clamped", null, null, null, null), Fleet.Tam, Ct));
 
         var page = (await fleet.Do<SampleViews, CompartmentPage?>(x => x.Compartment(Unit, "engine", Ct)))!;
         Assert.Equal([OilEventKind.Change, OilEventKind.TopUp, OilEventKind.Defect, OilEventKind.Repair], page.Events.Select(x => x.Kind).Order());
         Assert.Equal(page.Events.Select(x => x.Hours).Order(), page.Events.Select(x => x.Hours));
         var point = Assert.Single(page.Samples);
-        Assert.Equal((sample.Id, OilVerdict.Act, true), (point.Id, point.Verdict!.Value, point.IsSigned));
+        Assert.Equal((sample.Id, Assessment.Act, true), (point.Id, point.Assessment!.Value, point.IsSigned));
         Assert.Equal(10, page.Oil.OilTenths);
         Assert.Null(await fleet.Do<SampleViews, CompartmentPage?>(x => x.Compartment(Unit, "cooling", Ct)));
     }
@@ -227,7 +227,7 @@ public sealed class SampleTests
     {
         await using var fleet = await Ready();
         var (engine, hydraulic) = (await Take(fleet), await Take(fleet, Hydraulic));
-        Task<IReadOnlyList<TrayLine>> List(long? box) => fleet.Do<SampleTray, IReadOnlyList<TrayLine>>(x => x.PaperList(box, Ct));
+        Task<IReadOnlyList<TrayLine>> List(long? box) => fleet.Do<SampleQueues, IReadOnlyList<TrayLine>>(x => x.PaperList(box, Ct));
         Assert.Equal([engine.Id, hydraulic.Id], (await List(null)).Select(x => x.Sample.Id).Order());
         await Send(fleet, hydraulic.Id);
         Assert.Equal([engine.Id], (await List(null)).Select(x => x.Sample.Id));

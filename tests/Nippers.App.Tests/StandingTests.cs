@@ -3,7 +3,7 @@ using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Diagnostics;
 using Microsoft.Extensions.Time.Testing;
 using Nippers.App.Machines;
-using Nippers.App.Standings;
+using Nippers.App.Statuses;
 using Nippers.App.Today;
 using Nippers.Core.Service;
 using Nippers.Data;
@@ -25,9 +25,9 @@ public sealed class StandingTests
         await fleet.Do<Work.DeclareBaseline, Outcome<Nothing>>(x => x.Run(new("WL-02", ["engine-oil"], "3900", "2026-01-01", "Seller", null), Fleet.Tam, Ct));
         await fleet.Log("WL-01", 374, Fleet.Now);
 
-        Task<string> Rows() => fleet.Ask(async db => System.Text.Json.JsonSerializer.Serialize(await db.Standings.AsNoTracking().OrderBy(x => x.MachineId).ToListAsync(Ct)));
+        Task<string> Rows() => fleet.Ask(async db => System.Text.Json.JsonSerializer.Serialize(await db.Statuses.AsNoTracking().OrderBy(x => x.MachineId).ToListAsync(Ct)));
         var kept = await Rows();
-        Assert.Equal(2, await fleet.Do<StandingKeeper, int>(x => x.Rebuild(Fleet.Now, Ct)));
+        Assert.Equal(2, await fleet.Do<StatusKeeper, int>(x => x.Rebuild(Fleet.Now, Ct)));
         Assert.Equal(kept, await Rows());
     }
 
@@ -39,7 +39,7 @@ public sealed class StandingTests
         var today = Assert.Single((await fleet.Do<TodayView, TodayPage>(x => x.Run(new(), Ct))).Machines);
         var page = await fleet.Page("WL-01");
         Assert.Equal(page.Now.Hours, today.Now.Hours, 2);
-        Assert.Equal(page.Groups.Select(x => (x.DueHours, x.Standing, x.Items.Length)), today.Groups.Select(x => (x.DueHours, x.Standing, x.Items.Length)));
+        Assert.Equal(page.Groups.Select(x => (x.DueHours, x.Status, x.Items.Length)), today.Groups.Select(x => (x.DueHours, x.Status, x.Items.Length)));
     }
 
     [Fact]
@@ -60,7 +60,7 @@ public sealed class StandingTests
         await using var fleet = await Fleet.WithLoader();
         await fleet.AddMachine("WL-02");
         Task<TodayPage> Today(TodayFilter filter) => fleet.Do<TodayView, TodayPage>(x => x.Run(filter, Ct));
-        Assert.Equal(["WL-01"], (await Today(new(Standing: Standing.Overdue))).Machines.Where(x => x.Unit == "WL-01").Select(x => x.Unit));
+        Assert.Equal(["WL-01"], (await Today(new(Status: DueStatus.Overdue))).Machines.Where(x => x.Unit == "WL-01").Select(x => x.Unit));
         Assert.Empty((await Today(new(Site: "Elsewhere"))).Machines);
         Assert.Empty((await Today(new(Kind: MachineKind.BackhoeLoader))).Machines);
         Assert.Equal(2, (await Today(new(Site: "Yard", Kind: MachineKind.WheelLoader))).Machines.Count);
@@ -79,14 +79,14 @@ public sealed class StandingTests
         NippersDb.Configure(options, fleet.File).AddInterceptors(counter);
         await using var db = new NippersDb(options.Options);
         var clock = new FakeTimeProvider(Fleet.Now);
-        await new TodayView(db, new StandingKeeper(db, new(db), new(db)), clock).Run(new(), Ct);
+        await new TodayView(db, new StatusKeeper(db, new(db), new(db)), clock).Run(new(), Ct);
         Assert.Equal(8, counter.Take());
         await new MachineView(db, new(db, new(db), new(db)), clock).Run("WL-01", Ct);
         Assert.Equal(24, counter.Take());
 
         // A day later the rows are derived anew first, in batches, not machine by machine.
         clock.Advance(TimeSpan.FromDays(1));
-        await new TodayView(db, new StandingKeeper(db, new(db), new(db)), clock).Run(new(), Ct);
+        await new TodayView(db, new StatusKeeper(db, new(db), new(db)), clock).Run(new(), Ct);
         Assert.InRange(counter.Take(), 12, 26);
     }
 

@@ -30,12 +30,12 @@ public sealed class VisitTests
     {
         var fleet = await Fleet.WithLoader();
         await Ok<MachineData, Nothing>(fleet, x => x.Save(Unit, new([new("engine", "24.5", "15W-40", "1.4", "1", "68 Nm", "", "22 mm", "8", "")], null, null, null, null, null), Fleet.Tam, Ct));
-        await Ok<ShopBook, Shop>(fleet, x => x.Save(new() { Currency = "£", Labour = "60", CallOut = "140", DrainHot = false, Vessels = "Pan; 30; oil", Fluids = "15W-40; 4.00" }, Mara, Ct));
+        await Ok<WorkshopService, Shop>(fleet, x => x.Save(new() { Currency = "£", Labour = "60", CallOut = "140", DrainHot = false, Vessels = "Pan; 30; oil", Fluids = "15W-40; 4.00" }, Mara, Ct));
         foreach (var (number, item, length) in new[] { ("UM7-110", Oil, "174"), ("UM7-122", Fuel, "168") })
         {
-            await Ok<PartBook, PartRow>(fleet, x => x.Save(new() { Number = number, Name = item, Make = "Ulmar", LengthMm = length, OuterMm = "93", SealMm = "71", Thread = "M24x1.5", Price = "20" }, Fleet.Tam, Ct));
-            await Ok<PartBook, StockMove>(fleet, x => x.Move(number, "Yard", StockMoveKind.Receipt, "2", null, Fleet.Tam, Ct));
-            await Ok<PartBook, FilterPosition>(fleet, x => x.SavePosition(Unit, new() { Code = item, Name = item, Item = item, Part = number, LengthMm = length, OuterMm = "93", SealMm = "71", Thread = "M24x1.5", Litres = item == Oil ? "1.4" : "0" }, Fleet.Tam, Ct));
+            await Ok<PartCatalog, PartRow>(fleet, x => x.Save(new() { Number = number, Name = item, Make = "Ulmar", LengthMm = length, OuterMm = "93", SealMm = "71", Thread = "M24x1.5", Price = "20" }, Fleet.Tam, Ct));
+            await Ok<PartCatalog, StockMove>(fleet, x => x.Move(number, "Yard", StockMoveKind.Receipt, "2", null, Fleet.Tam, Ct));
+            await Ok<PartCatalog, FilterPosition>(fleet, x => x.SavePosition(Unit, new() { Code = item, Name = item, Item = item, Part = number, LengthMm = length, OuterMm = "93", SealMm = "71", Thread = "M24x1.5", Litres = item == Oil ? "1.4" : "0" }, Fleet.Tam, Ct));
         }
 
         return fleet;
@@ -68,20 +68,20 @@ public sealed class VisitTests
     {
         Code = step.Code,
         Done = true,
-        Level = step.Ask == StepAsk.Level ? "100" : null,
-        Litres = step.Ask switch { StepAsk.Drained => "24.5", StepAsk.Fill => "23.1", StepAsk.Level when step.Code.EndsWith("recheck", StringComparison.Ordinal) => "1.4", _ => null },
-        Metal = step.Ask is StepAsk.Magnet or StepAsk.Filter ? MetalFinding.FinePaste : null,
-        Water = step.Ask == StepAsk.Water ? DrainAmount.None : null,
-        Count = step.Ask is StepAsk.Plug or StepAsk.Count ? step.Points.ToString(System.Globalization.CultureInfo.InvariantCulture) : null,
-        Figures = step.Ask switch { StepAsk.Pressure => ["4"], StepAsk.Volts => ["12.7", "12.7"], StepAsk.BeforeAfter => ["40", "35"], StepAsk.Coolant => ["50"], _ => [] },
-        Part = step.Ask == StepAsk.Filter ? step.Part : null,
+        Level = step.Input == InputKind.Level ? "100" : null,
+        Litres = step.Input switch { InputKind.Drained => "24.5", InputKind.Fill => "23.1", InputKind.Level when step.Code.EndsWith("recheck", StringComparison.Ordinal) => "1.4", _ => null },
+        Metal = step.Input is InputKind.Magnet or InputKind.Filter ? MetalFinding.FinePaste : null,
+        Water = step.Input == InputKind.Water ? DrainAmount.None : null,
+        Count = step.Input is InputKind.Plug or InputKind.Count ? step.Points.ToString(System.Globalization.CultureInfo.InvariantCulture) : null,
+        Figures = step.Input switch { InputKind.Pressure => ["4"], InputKind.Volts => ["12.7", "12.7"], InputKind.BeforeAfter => ["40", "35"], InputKind.Coolant => ["50"], _ => [] },
+        Part = step.Input == InputKind.Filter ? step.Part : null,
         SealOff = true,
         SeatWiped = true,
         SealNew = true,
         Turned = true,
         Written = true,
-        Home = step.Ask == StepAsk.Touched ? job.State.TouchedBefore(step) : [],
-        Mark = step.Ask switch { StepAsk.Bottle => "b-1", StepAsk.Waste => "Tideway", _ => null },
+        Home = step.Input == InputKind.Touched ? job.State.TouchedBefore(step) : [],
+        Mark = step.Input switch { InputKind.Bottle => "b-1", InputKind.Waste => "Tideway", _ => null },
         Name = step.Qualified ? "Gil Rennard" : null,
     };
 
@@ -187,8 +187,8 @@ public sealed class VisitTests
         await Ok<PlanVisit, VisitRow>(fleet, x => x.Save(id, new(Unit, "2026-03-18", [Oil, Fuel], Version: 1), Fleet.Tam, Ct));
         Assert.Equal("changedMeanwhile", await Refused<PlanVisit, VisitRow>(fleet, x => x.Save(id, new(Unit, "2026-03-19", [Oil], Version: 1), Fleet.Tam, Ct)));
         Assert.Equal(2, (await Row(fleet, id)).Items.Count);
-        Assert.Equal("reasonNeeded", await Refused<PlanVisit, VisitRow>(fleet, x => x.CallOff(id, " ", Fleet.Tam, Ct)));
-        await Ok<PlanVisit, VisitRow>(fleet, x => x.CallOff(id, "tide", Fleet.Tam, Ct));
+        Assert.Equal("reasonNeeded", await Refused<PlanVisit, VisitRow>(fleet, x => x.Cancel(id, " ", Fleet.Tam, Ct)));
+        await Ok<PlanVisit, VisitRow>(fleet, x => x.Cancel(id, "tide", Fleet.Tam, Ct));
         Assert.Equal("visitNotPlanned", await Refused<OpenCard, VisitRow>(fleet, x => x.Run(id, "356", false, Fleet.Tam, Ct)));
     }
 
@@ -217,7 +217,7 @@ public sealed class VisitTests
 
         await Close(fleet, id);
 
-        Assert.Equal(500, (await fleet.Page(Unit)).Items.Single(x => x.Item.Code == Oil).Standing.DueHours);
+        Assert.Equal(500, (await fleet.Page(Unit)).Items.Single(x => x.Item.Code == Oil).Status.DueHours);
         var sheet = (await fleet.Do<PartViews, FilterSheet?>(x => x.Filters(Unit, 1, Ct)))!;
         Assert.All(sheet.Positions, x => Assert.Equal(356, x.Fitted!.LifeTenths / 10.0));
         Assert.Equal(1, (await fleet.Do<PartViews, PartPage?>(x => x.Part("UM7-110", Ct)))!.Line.OnHand);
@@ -232,7 +232,7 @@ public sealed class VisitTests
         Assert.Equal("reasonNeeded", await Refused<CloseVisit, VisitRow>(fleet, x => x.Reopen(id, null, Fleet.Tam, Ct)));
         await Ok<CloseVisit, VisitRow>(fleet, x => x.Reopen(id, "wrong machine", Fleet.Tam, Ct));
 
-        Assert.Equal(50, (await fleet.Page(Unit)).Items.Single(x => x.Item.Code == Oil).Standing.DueHours);
+        Assert.Equal(50, (await fleet.Page(Unit)).Items.Single(x => x.Item.Code == Oil).Status.DueHours);
         Assert.All((await fleet.Do<PartViews, FilterSheet?>(x => x.Filters(Unit, 1, Ct)))!.Positions, x => Assert.Null(x.Fitted));
         Assert.Equal(2, (await fleet.Do<PartViews, PartPage?>(x => x.Part("UM7-110", Ct)))!.Line.OnHand);
         Assert.False(await fleet.Ask(db => db.Waste.AnyAsync(x => x.VoidedMs == null, Ct)) || await fleet.Ask(db => db.OnBoard.AnyAsync(x => x.VoidedMs == null, Ct)) || await fleet.Ask(db => db.Samples.AnyAsync(x => x.VoidedMs == null, Ct)));
@@ -319,7 +319,7 @@ public sealed class VisitTests
         await Keep(fleet, id, new() { Code = "engine-oil.magnet", Metal = MetalFinding.Chunks });
 
         Assert.Equal(DefectGrade.Stop, (await fleet.Ask(db => db.Defects.SingleAsync(Ct))).Grade);
-        Assert.True((await fleet.Standing(Unit)).OutOfService);
+        Assert.True((await fleet.Status(Unit)).OutOfService);
     }
 
     [Fact]
@@ -339,7 +339,7 @@ public sealed class VisitTests
         Assert.Equal("150 / 168 mm", (await fleet.Ask(db => db.FilterLog.SingleAsync(x => x.State == FilterLogState.Refused, Ct))).Words);
         Assert.Equal("partUnknown", await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, fit with { Part = "XX-1", Revision = 2 }, Fleet.Tam, Ct)));
         Assert.Equal("partNotListed", await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, fit with { Part = "UM7-110", LengthMm = "168", Revision = 2 }, Fleet.Tam, Ct)));
-        await Ok<PartBook, PartRow>(fleet, x => x.Interchange("UM7-122", "UM7-110", "Ulmar parts desk", Fleet.Tam, Ct));
+        await Ok<PartCatalog, PartRow>(fleet, x => x.Interchange("UM7-122", "UM7-110", "Ulmar parts desk", Fleet.Tam, Ct));
         Assert.Equal("answeredMeanwhile", await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, fit, Fleet.Bea, Ct)));
     }
 
@@ -416,21 +416,21 @@ public sealed class VisitTests
         var second = (await Ok<PlanVisit, VisitRow>(fleet, x => x.Save(null, new(Unit, "2026-03-17", ["hydraulic-sample"]), Fleet.Tam, Ct))).Id;
         await Ok<OpenCard, VisitRow>(fleet, x => x.Run(second, "360", false, Fleet.Tam, Ct));
         var job = await Job(fleet, second);
-        await Work(fleet, second, job.Card.Steps.Single(x => x.Ask == StepAsk.Bottle).Code);
+        await Work(fleet, second, job.Card.Steps.Single(x => x.Input == InputKind.Bottle).Code);
 
-        Assert.Equal("bottleTaken", await Refused<SaveStep, SavedStep>(fleet, x => x.Run(second, new() { Code = job.Card.Steps.Single(s => s.Ask == StepAsk.Bottle).Code, Mark = "b-1" }, Fleet.Tam, Ct)));
+        Assert.Equal("bottleTaken", await Refused<SaveStep, SavedStep>(fleet, x => x.Run(second, new() { Code = job.Card.Steps.Single(s => s.Input == InputKind.Bottle).Code, Mark = "b-1" }, Fleet.Tam, Ct)));
     }
 
     [Fact]
     public async Task Parts_below_what_the_next_visits_need_are_said()
     {
         await using var fleet = await Ready();
-        await Ok<PartBook, StockMove>(fleet, x => x.Move("UM7-110", "Yard", StockMoveKind.Count, "0", "shelf empty", Fleet.Tam, Ct));
+        await Ok<PartCatalog, StockMove>(fleet, x => x.Move("UM7-110", "Yard", StockMoveKind.Count, "0", "shelf empty", Fleet.Tam, Ct));
 
         var list = await fleet.Do<PartViews, PartList>(x => x.List(null, false, 1, Ct));
 
         Assert.Equal(("UM7-110", true), (list.Lines[0].Part.Number, list.Lines[0].Missing > 0));
-        Assert.Equal("stockShort", await Refused<PartBook, StockMove>(fleet, x => x.Move("UM7-110", "Yard", StockMoveKind.Issue, "1", null, Fleet.Tam, Ct)));
+        Assert.Equal("stockShort", await Refused<PartCatalog, StockMove>(fleet, x => x.Move("UM7-110", "Yard", StockMoveKind.Issue, "1", null, Fleet.Tam, Ct)));
     }
 
     [Theory]
@@ -441,7 +441,7 @@ public sealed class VisitTests
     {
         await using var fleet = await Fleet.Empty();
 
-        Assert.Equal(code, await Refused<ShopBook, Shop>(fleet, x => x.Save(new() { Vessels = vessels }, Mara, Ct)));
+        Assert.Equal(code, await Refused<WorkshopService, Shop>(fleet, x => x.Save(new() { Vessels = vessels }, Mara, Ct)));
     }
 
     [Theory]

@@ -64,7 +64,7 @@ public sealed class WalkTests
         Assert.True(finished.Done, Code(finished));
 
         var walk = await fleet.Ask(db => db.Walks.SingleAsync(x => x.Id == id, Ct));
-        Assert.Equal((WalkState.Finished, 0, RunVerdict.MayRun, false), (walk.State, walk.LeftOut, walk.Verdict!.Value, walk.TooQuick));
+        Assert.Equal((WalkState.Finished, 0, RunStatus.NoStopFound, false), (walk.State, walk.LeftOut, walk.RunStatus!.Value, walk.TooQuick));
         Assert.Equal((walk.Due, "Tam Ollery"), (walk.Answered, walk.FinishedBy));
         Assert.Equal(0, await fleet.Ask(db => db.WalkAnswers.CountAsync(Ct)));
 
@@ -73,7 +73,7 @@ public sealed class WalkTests
         Assert.Equal(3.6, await fleet.Ask(db => db.Measures.Where(x => x.CheckCode == "pressure-front-left").Select(x => x.Value).SingleAsync(Ct)));
         var done = await fleet.Ask(db => db.Completions.Where(x => x.Batch == walk.Batch).Select(x => x.ItemCode).ToListAsync(Ct));
         Assert.Superset(new HashSet<string> { "engine-oil-level", "coolant-level", "fuel-bowl-drain", "daily-grease", "tyre-pressure", "transmission-level" }, done.ToHashSet());
-        Assert.Equal(0, (await fleet.Standing("WL-01")).DailyOpen);
+        Assert.Equal(0, (await fleet.Status("WL-01")).DailyOpen);
 
         // What was packed is read back as it was given.
         var context = await Context(fleet, id);
@@ -99,14 +99,14 @@ public sealed class WalkTests
         // The second phone still shows it unanswered.
         var late = await Answer(fleet, id, new() { Check = "horn", Seen = "fault" }, Fleet.Bea);
         Assert.Equal(("answeredMeanwhile", 1, "Tam Ollery"), (Code(late), late.Value!.Revision, late.Value.By));
-        Assert.True((await Context(fleet, id)).Answers["horn"].Sound);
+        Assert.True((await Context(fleet, id)).Answers["horn"].Ok);
         Assert.True((await Answer(fleet, id, new() { Check = "horn", Seen = "sound" }, Fleet.Bea)).Done, "the same answer is no conflict");
         Assert.True((await Answer(fleet, id, new() { Check = "horn", Seen = "fault", Revision = 2 }, Fleet.Bea)).Done);
 
         // Begun again, it is the same walk with its answers.
         var resumed = await Start(fleet, "361", actor: Ines);
         Assert.Equal((id, true), (resumed.Value!.WalkId, resumed.Value.Resumed));
-        Assert.False((await Context(fleet, id)).Answers["horn"].Sound);
+        Assert.False((await Context(fleet, id)).Answers["horn"].Ok);
     }
 
     [Theory]
@@ -160,7 +160,7 @@ public sealed class WalkTests
         Assert.Equal((DefectGrade.Limit, 3600 + 200), (defect.Value!.Grade, defect.Value.LimitTenths!.Value));
         var walk = (await Finish(fleet, id, "tide was coming")).Value!;
         Assert.Equal((1, walk.Due - 1, 1), (walk.Answered, walk.LeftOut, walk.Faults));
-        Assert.Equal((RunVerdict.MayRunUntil, 3800, new DateOnly(2026, 3, 19)), (walk.Verdict!.Value, walk.UntilTenths!.Value, walk.UntilOn!.Value));
+        Assert.Equal((RunStatus.RunUntil, 3800, new DateOnly(2026, 3, 19)), (walk.RunStatus!.Value, walk.UntilTenths!.Value, walk.UntilOn!.Value));
         Assert.Equal("tide was coming", (await Context(fleet, id)).Answers["lights"].LeftOut);
         Assert.Empty(await fleet.Ask(db => db.Completions.Where(x => x.Batch == walk.Batch).ToListAsync(Ct)));
     }
@@ -184,7 +184,7 @@ public sealed class WalkTests
         Assert.Equal("outOfService", Code(await Start(fleet)));
         var walk = await Context(fleet, (await Start(fleet, knows: true)).Value!.WalkId);
         Assert.All(walk.Checks, x => Assert.Equal(EngineState.Off, x.Engine));
-        Assert.Equal(RunVerdict.DoesNotRun, (await Finish(fleet, walk.Row.Id, "only looked over")).Value!.Verdict);
+        Assert.Equal(RunStatus.OutOfService, (await Finish(fleet, walk.Row.Id, "only looked over")).Value!.RunStatus);
     }
 
     [Fact]
@@ -337,7 +337,7 @@ public sealed class WalkTests
         Assert.Equal(0, await fleet.Ask(db => db.Walks.CountAsync(Ct)));
 
         var kept = (await Submit("fault")).Value!;
-        Assert.Equal((2, 1, RunVerdict.MayRunUntil), (kept.Answered, kept.Faults, kept.Verdict!.Value));
+        Assert.Equal((2, 1, RunStatus.RunUntil), (kept.Answered, kept.Faults, kept.RunStatus!.Value));
         Assert.Equal(kept.Id, (await Submit("fault")).Value!.Id);
         Assert.Equal((1, 1), await fleet.Ask(async db => (await db.Walks.CountAsync(Ct), await db.Defects.CountAsync(Ct))));
     }

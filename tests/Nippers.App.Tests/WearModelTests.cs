@@ -56,7 +56,7 @@ public sealed class WearModelTests
         var line = Line(kind, number);
         var judgement = Judge(line, WearModel.Report(line, fault));
         Assert.Contains(pattern, judgement.Patterns.Select(x => x.Code));
-        Assert.NotEqual(OilVerdict.Steady, judgement.Verdict);
+        Assert.NotEqual(Assessment.Normal, judgement.Assessment);
     });
 
     [Theory]
@@ -69,7 +69,7 @@ public sealed class WearModelTests
         var line = Line(kind, number);
         var judgement = Judge(line, WearModel.Report(line, OilFault.None));
         Assert.Empty(judgement.Patterns.Where(x => x.Code != "dirtyOil"));
-        Assert.True(judgement.Verdict <= OilVerdict.Watch);
+        Assert.True(judgement.Assessment <= Assessment.Watch);
     });
 
     [Fact]
@@ -92,7 +92,7 @@ public sealed class WearModelTests
     public void A_stronger_trouble_is_never_judged_milder() => Gen.Select(Gen.Int[0, 10_000], Gen.Double[0.1, 1], Gen.Double[0, 2]).Sample((number, weak, more) =>
     {
         var line = Line(OilKind.Gear, number);
-        Assert.True(Judge(line, WearModel.Report(line, OilFault.SaltWater, weak)).Verdict <= Judge(line, WearModel.Report(line, OilFault.SaltWater, weak + more)).Verdict);
+        Assert.True(Judge(line, WearModel.Report(line, OilFault.SaltWater, weak)).Assessment <= Judge(line, WearModel.Report(line, OilFault.SaltWater, weak + more)).Assessment);
     });
 
     [Fact]

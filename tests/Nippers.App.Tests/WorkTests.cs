@@ -15,18 +15,18 @@ public sealed class WorkTests
     private static Task<Outcome<RecordedWork>> Record(Fleet fleet, RecordWorkInput input, Actor? by = null) =>
         fleet.Do<RecordWork, Outcome<RecordedWork>>(x => x.Run(input, by ?? Fleet.Tam, Ct));
 
-    private static async Task<ItemStanding> Item(Fleet fleet, string code) => (await fleet.Page("WL-01")).Items.Single(x => x.Item.Code == code).Standing;
+    private static async Task<ItemStatus> Item(Fleet fleet, string code) => (await fleet.Page("WL-01")).Items.Single(x => x.Item.Code == code).Status;
 
     [Fact]
     public async Task Part_of_a_service_moves_its_own_dues_and_leaves_the_rest_due()
     {
         await using var fleet = await Fleet.WithLoader();
-        Assert.Equal(Standing.Overdue, (await Item(fleet, "engine-oil")).Standing);
+        Assert.Equal(DueStatus.Overdue, (await Item(fleet, "engine-oil")).Status);
         var outcome = await Record(fleet, Work("engine-oil"));
         Assert.True(outcome.Done, string.Join(", ", outcome.Refusals));
         Assert.Equal((50d, 500d), (Assert.Single(outcome.Value!.Moves).Before.DueHours, outcome.Value.Moves[0].After.DueHours));
         Assert.Equal(500, (await Item(fleet, "engine-oil")).DueHours);
-        Assert.Equal((250d, Standing.Overdue), ((await Item(fleet, "engine-oil-sample")).DueHours, (await Item(fleet, "engine-oil-sample")).Standing));
+        Assert.Equal((250d, DueStatus.Overdue), ((await Item(fleet, "engine-oil-sample")).DueHours, (await Item(fleet, "engine-oil-sample")).Status));
     }
 
     [Fact]
@@ -63,12 +63,12 @@ public sealed class WorkTests
     {
         await using var fleet = await Fleet.WithLoader();
         Assert.True((await Record(fleet, Work("belts") with { DateText = null, HoursText = "357.0", OfferedHours = "357.0" })).Done);
-        Assert.Equal(3540, (await fleet.Standing("WL-01")).LastTenths);
+        Assert.Equal(3540, (await fleet.Status("WL-01")).LastTenths);
         Assert.True((await Record(fleet, Work("engine-oil") with { DateText = null, HoursText = "358.2", OfferedHours = "357.0" })).Done);
-        Assert.Equal(3582, (await fleet.Standing("WL-01")).LastTenths);
+        Assert.Equal(3582, (await fleet.Status("WL-01")).LastTenths);
         fleet.Clock.Advance(TimeSpan.FromDays(1));
         Assert.True((await Record(fleet, Work("wheel-nuts") with { DateText = null, HoursText = "378", OfferedHours = "357.0", Confirmed = true })).Done);
-        Assert.Equal((3780, 0), ((await fleet.Standing("WL-01")).LastTenths, (await fleet.Standing("WL-01")).Unconfirmed));
+        Assert.Equal((3780, 0), ((await fleet.Status("WL-01")).LastTenths, (await fleet.Status("WL-01")).Unconfirmed));
     }
 
     [Fact]
@@ -105,7 +105,7 @@ public sealed class WorkTests
     {
         await using var fleet = await Fleet.WithLoader(History.Unknown, 4000);
         var page = await fleet.Page("WL-01");
-        Assert.All(page.Items, x => Assert.True(x.Standing is { NoRecord: true, Standing: Standing.Due, Used: null, Projected: null }));
+        Assert.All(page.Items, x => Assert.True(x.Status is { NoRecord: true, Status: DueStatus.Due, Used: null, Projected: null }));
 
         async Task<Outcome<Nothing>> Declare(string hours, string saidBy) =>
             await fleet.Do<DeclareBaseline, Outcome<Nothing>>(x => x.Run(new("WL-01", ["hydraulic-oil"], hours, "2025-11-01", saidBy, null), Fleet.Tam, Ct));
@@ -114,7 +114,7 @@ public sealed class WorkTests
         Assert.True((await Declare("3500", "Seller, by invoice")).Done);
 
         var declared = (await fleet.Page("WL-01")).Items.Single(x => x.Item.Code == "hydraulic-oil");
-        Assert.Equal((4000d, "Seller, by invoice"), (declared.Standing.DueHours, declared.LastDone!.SaidBy));
+        Assert.Equal((4000d, "Seller, by invoice"), (declared.Status.DueHours, declared.LastDone!.SaidBy));
     }
 
     [Theory]
@@ -156,11 +156,11 @@ public sealed class WorkTests
     {
         await using var fleet = await Fleet.WithLoader();
         Assert.True((await fleet.Do<ParkMachine, Outcome<ParkedRow>>(x => x.Park("WL-01", null, "winter", Fleet.Tam, Ct))).Done);
-        Assert.True((await fleet.Standing("WL-01")).Parked);
+        Assert.True((await fleet.Status("WL-01")).Parked);
         Assert.Equal("alreadyParked", Assert.Single((await fleet.Do<ParkMachine, Outcome<ParkedRow>>(x => x.Park("WL-01", null, "", Fleet.Tam, Ct))).Refusals).Code);
         fleet.Clock.Advance(TimeSpan.FromDays(20));
-        Assert.All((await fleet.Page("WL-01")).Items, x => Assert.Null(x.Standing.Projected));
+        Assert.All((await fleet.Page("WL-01")).Items, x => Assert.Null(x.Status.Projected));
         Assert.True((await fleet.Log("WL-01", 362, fleet.Clock.GetUtcNow())).Done);
-        Assert.False((await fleet.Standing("WL-01")).Parked);
+        Assert.False((await fleet.Status("WL-01")).Parked);
     }
 }

@@ -50,7 +50,7 @@ public sealed class SampleFlows(Browser browser) : IClassFixture<Browser>
         browser.Wait(d =>
         {
             browser.App.Clock.Advance(Nippers.Tests.DemoApp.LabRound);
-            browser.Open("/samples?part=ToJudge");
+            browser.Open("/samples?part=ToReview");
             return d.FindElements(By.CssSelector($"[data-sample='{sample.Bottle}']")).FirstOrDefault();
         });
         browser.AssertSound();
@@ -71,7 +71,7 @@ public sealed class SampleFlows(Browser browser) : IClassFixture<Browser>
         browser.AssertSound();
         var defect = await browser.App.Ask(db => db.Defects.OrderByDescending(x => x.Id).FirstAsync(Ct));
         Assert.Equal("hydraulic:oil", defect.Place);
-        Assert.True(await browser.App.Ask(db => db.Calls.AnyAsync(x => x.SampleId == sample.Id && x.Reason == CallReason.Verdict && x.DueTenths != null, Ct)));
+        Assert.True(await browser.App.Ask(db => db.WorkRequests.AnyAsync(x => x.SampleId == sample.Id && x.Reason == WorkRequestReason.Assessment && x.DueTenths != null, Ct)));
         browser.Open($"/defects/{defect.Id}");
         browser.WaitForText("main", "Dirt has come in");
         await lab.StopAsync(Ct);
@@ -95,7 +95,7 @@ public sealed class SampleFlows(Browser browser) : IClassFixture<Browser>
         browser.Driver.ExecuteScript("document.querySelector('select[name=field]').value = 'bottle'");
         browser.Tap("button[formaction*=map]");
         browser.WaitForText("[data-preview]", "Goes to its bottle");
-        Assert.Equal(["Matched", "Loose", "Unreadable"], browser.Driver.FindElements(By.CssSelector("tr[data-fate]")).Select(x => x.GetAttribute("data-fate")));
+        Assert.Equal(["Matched", "Unmatched", "Unreadable"], browser.Driver.FindElements(By.CssSelector("tr[data-fate]")).Select(x => x.GetAttribute("data-fate")));
         browser.AssertSound();
         browser.Tap("button[formaction*=apply]");
         browser.WaitForText("#flash", "1 taken in, 0 corrections, 0 unchanged, 1 kept aside, 1 left out");

@@ -169,13 +169,13 @@ public sealed class WalkFlows(Browser browser) : IClassFixture<Browser>
             browser.Wait(d => d.Url.EndsWith("/" + step, StringComparison.Ordinal) ? null : d);
         }
 
-        browser.WaitForText("[data-verdict]", "Does not run");
+        browser.WaitForText("[data-run]", "Does not run");
         browser.AssertSound();
         Press("form[novalidate] button.btn-tall");
         browser.WaitForText("#flash", "Walk signed off");
         browser.AssertSound();
         var walk = await browser.App.Ask(db => db.Walks.SingleAsync(x => x.Id == id, Ct));
-        Assert.Equal((WalkState.Finished, 0, 2, RunVerdict.DoesNotRun), (walk.State, walk.LeftOut, walk.Faults, walk.Verdict!.Value));
+        Assert.Equal((WalkState.Finished, 0, 2, RunStatus.OutOfService), (walk.State, walk.LeftOut, walk.Faults, walk.RunStatus!.Value));
         Assert.Equal(4, await browser.App.Ask(db => db.TopUps.Where(x => x.WalkId == id).Select(x => x.Litres).SingleAsync(Ct)));
         Assert.Equal(58, await browser.App.Ask(db => db.Measures.Where(x => x.WalkId == id && x.CheckCode == "sag-right").Select(x => x.Value).SingleAsync(Ct)));
 

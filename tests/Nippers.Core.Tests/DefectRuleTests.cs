@@ -81,10 +81,10 @@ public sealed class DefectRuleTests
     [Fact]
     public void May_it_run_answers_by_the_gravest_and_the_soonest()
     {
-        Assert.Equal(new(RunVerdict.MayRun), RunAnswer.Of([]));
-        Assert.Equal(new(RunVerdict.MayRun), RunAnswer.Of([new(DefectGrade.Watch), new(DefectGrade.NextService, H(10), Today)]));
-        Assert.Equal(new(RunVerdict.MayRunUntil, H(1020), Today.AddDays(3)), RunAnswer.Of([new(DefectGrade.Limit, H(1020)), new(DefectGrade.Limit, H(1040), Today.AddDays(3))]));
-        Assert.Equal(new(RunVerdict.DoesNotRun), RunAnswer.Of([new(DefectGrade.Limit, H(1020)), new(DefectGrade.Stop)]));
+        Assert.Equal(new(RunStatus.NoStopFound), RunAnswer.Of([]));
+        Assert.Equal(new(RunStatus.NoStopFound), RunAnswer.Of([new(DefectGrade.Watch), new(DefectGrade.NextService, H(10), Today)]));
+        Assert.Equal(new(RunStatus.RunUntil, H(1020), Today.AddDays(3)), RunAnswer.Of([new(DefectGrade.Limit, H(1020)), new(DefectGrade.Limit, H(1040), Today.AddDays(3))]));
+        Assert.Equal(new(RunStatus.OutOfService), RunAnswer.Of([new(DefectGrade.Limit, H(1020)), new(DefectGrade.Stop)]));
     }
 
     // March 2026 begins on a Sunday; six working days a week, 7 to 17; 6 h a calendar day are 7 h a working day. Now is

@@ -8,8 +8,8 @@ public sealed class DuePointTests
     private static readonly DueMachine New = new(History.SinceNew, new(2026, 1, 1), default);
     private static readonly DueSettings Grid = new();
 
-    private static ServiceItem Every(double hours, School? school = null, DutyFactor factor = DutyFactor.Whole) =>
-        new("oil", MeterHours.Of(hours), DutyFactor: factor, School: school);
+    private static ServiceItem Every(double hours, IntervalBasis? school = null, DutyFactor factor = DutyFactor.Whole) =>
+        new("oil", MeterHours.Of(hours), DutyFactor: factor, IntervalBasis: school);
 
     private static Completion Done(double hours) => new("oil", new(2026, 2, 1), MeterHours.Of(hours));
 
@@ -33,7 +33,7 @@ public sealed class DuePointTests
 
     [Fact]
     public void The_item_may_follow_another_school_than_its_program() =>
-        Assert.Equal(460, DuePoint.Of(Every(250, School.Floating), New, Done(210), Grid).DueHours);
+        Assert.Equal(460, DuePoint.Of(Every(250, IntervalBasis.Floating), New, Done(210), Grid).DueHours);
 
     [Fact]
     public void A_quarter_of_an_odd_interval_stays_exact_on_the_grid()
@@ -84,7 +84,7 @@ public sealed class DuePointTests
         var items = new[] { Every(250), new ServiceItem("filter", new(5000)), new ServiceItem("coolant", EveryMonths: 36) };
         var groups = DueGroup.Of(now.Stand(items.Select(x => DuePoint.Of(x, New, x.EveryHours is null ? null : Done(250) with { ItemCode = x.Code }, Grid))));
         var service = Assert.Single(groups, x => x.DueHours == 500);
-        Assert.Equal((2, 500d, Standing.Due), (service.Items.Length, service.LongestInterval, service.Standing));
+        Assert.Equal((2, 500d, DueStatus.Due), (service.Items.Length, service.LongestInterval, service.Status));
         Assert.Equal(-480 + 500, service.HoursLeft!.Value, 6);
     }
 

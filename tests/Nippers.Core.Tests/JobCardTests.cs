@@ -48,49 +48,49 @@ public sealed class JobCardTests
     [InlineData("15W-40: -200..10")]
     public void A_range_that_cannot_be_read_is_none(string text) => Assert.Null(FluidRange.Parse(text));
 
-    private static JobStep Of(StepAsk ask, double? litres = null, double? capacity = null, int points = 0, double toppedUp = 0) =>
-        new() { Code = "x.y", Phase = JobPhase.Meanwhile, Ask = ask, Words = "", Litres = litres, Capacity = capacity, Points = points, ToppedUp = toppedUp, Size = ask == StepAsk.Filter ? Place : new() };
+    private static JobStep Of(InputKind ask, double? litres = null, double? capacity = null, int points = 0, double toppedUp = 0) =>
+        new() { Code = "x.y", Phase = JobPhase.Meanwhile, Input = ask, Words = "", Litres = litres, Capacity = capacity, Points = points, ToppedUp = toppedUp, Size = ask == InputKind.Filter ? Place : new() };
 
-    public static TheoryData<StepAsk, StepAnswer, bool, string> Answers() => new()
+    public static TheoryData<InputKind, StepAnswer, bool, string> Answers() => new()
     {
-        { StepAsk.Tick, new() { Done = true }, true, "" },
-        { StepAsk.Tick, new(), false, "Missing" },
-        { StepAsk.Look, new() { Fault = "guard bent" }, true, "Fault" },
-        { StepAsk.Drained, new() { Litres = 24 }, true, "" },
-        { StepAsk.Drained, new() { Litres = 22.8, Look = FluidLook.Dark }, true, "" },
-        { StepAsk.Drained, new() { Litres = 22.7 }, true, "Leak" },
-        { StepAsk.Drained, new() { Litres = 26 }, false, "AsksWhy" },
-        { StepAsk.Drained, new() { Litres = 26, Reason = "overfilled last time" }, true, "" },
-        { StepAsk.Drained, new() { Litres = 24, Look = FluidLook.Milky }, true, "BadLook" },
-        { StepAsk.Drained, new() { Litres = 400 }, false, "TooMuch" },
-        { StepAsk.Fill, new() { Litres = 400 }, false, "TooMuch" },
-        { StepAsk.Fill, new() { Litres = 0 }, false, "Missing" },
-        { StepAsk.Fill, new() { Litres = 20 }, false, "AsksWhy" },
-        { StepAsk.Fill, new() { Litres = 23.5 }, true, "" },
-        { StepAsk.Magnet, new() { Metal = MetalFinding.FinePaste }, true, "" },
-        { StepAsk.Magnet, new() { Metal = MetalFinding.Chunks }, true, "Metal" },
-        { StepAsk.Plug, new() { Count = 3, SealNew = true, Turned = true }, true, "" },
-        { StepAsk.Plug, new() { Count = 2, SealNew = true, Turned = true }, false, "PointsMissing" },
-        { StepAsk.Plug, new() { Count = 3, SealNew = true }, false, "Missing" },
-        { StepAsk.Count, new() { Count = 2 }, false, "PointsMissing" },
-        { StepAsk.Count, new() { Count = 2, Fault = "front pin takes none" }, true, "Fault" },
-        { StepAsk.Volts, new() { Figures = [12.7, 12.6] }, false, "Missing" },
-        { StepAsk.Volts, new() { Figures = [12.7, 12.6, 12.1] }, true, "VoltsLow" },
-        { StepAsk.Water, new() { Water = DrainAmount.Lot }, true, "Water" },
-        { StepAsk.Bottle, new(), false, "Missing" },
-        { StepAsk.Waste, new() { Mark = "Tideway" }, true, "" },
-        { StepAsk.Filter, Fitted, true, "" },
-        { StepAsk.Filter, Fitted with { SealOff = false }, false, "SealOrSeat" },
-        { StepAsk.Filter, Fitted with { Written = false }, false, "Missing" },
-        { StepAsk.Filter, Fitted with { Size = Place with { LengthMm = 150 } }, false, "FitLength" },
-        { StepAsk.Filter, Fitted with { Prefilled = true }, true, "FilledThoughDry" },
+        { InputKind.Tick, new() { Done = true }, true, "" },
+        { InputKind.Tick, new(), false, "Missing" },
+        { InputKind.Look, new() { Fault = "guard bent" }, true, "Fault" },
+        { InputKind.Drained, new() { Litres = 24 }, true, "" },
+        { InputKind.Drained, new() { Litres = 22.8, Look = FluidLook.Dark }, true, "" },
+        { InputKind.Drained, new() { Litres = 22.7 }, true, "Leak" },
+        { InputKind.Drained, new() { Litres = 26 }, false, "AsksWhy" },
+        { InputKind.Drained, new() { Litres = 26, Reason = "overfilled last time" }, true, "" },
+        { InputKind.Drained, new() { Litres = 24, Look = FluidLook.Milky }, true, "BadLook" },
+        { InputKind.Drained, new() { Litres = 400 }, false, "TooMuch" },
+        { InputKind.Fill, new() { Litres = 400 }, false, "TooMuch" },
+        { InputKind.Fill, new() { Litres = 0 }, false, "Missing" },
+        { InputKind.Fill, new() { Litres = 20 }, false, "AsksWhy" },
+        { InputKind.Fill, new() { Litres = 23.5 }, true, "" },
+        { InputKind.Magnet, new() { Metal = MetalFinding.FinePaste }, true, "" },
+        { InputKind.Magnet, new() { Metal = MetalFinding.Chunks }, true, "Metal" },
+        { InputKind.Plug, new() { Count = 3, SealNew = true, Turned = true }, true, "" },
+        { InputKind.Plug, new() { Count = 2, SealNew = true, Turned = true }, false, "PointsMissing" },
+        { InputKind.Plug, new() { Count = 3, SealNew = true }, false, "Missing" },
+        { InputKind.Count, new() { Count = 2 }, false, "PointsMissing" },
+        { InputKind.Count, new() { Count = 2, Fault = "front pin takes none" }, true, "Fault" },
+        { InputKind.Volts, new() { Figures = [12.7, 12.6] }, false, "Missing" },
+        { InputKind.Volts, new() { Figures = [12.7, 12.6, 12.1] }, true, "VoltsLow" },
+        { InputKind.Water, new() { Water = DrainAmount.Lot }, true, "Water" },
+        { InputKind.Bottle, new(), false, "Missing" },
+        { InputKind.Waste, new() { Mark = "Tideway" }, true, "" },
+        { InputKind.Filter, Fitted, true, "" },
+        { InputKind.Filter, Fitted with { SealOff = false }, false, "SealOrSeat" },
+        { InputKind.Filter, Fitted with { Written = false }, false, "Missing" },
+        { InputKind.Filter, Fitted with { Size = Place with { LengthMm = 150 } }, false, "FitLength" },
+        { InputKind.Filter, Fitted with { Prefilled = true }, true, "FilledThoughDry" },
     };
 
     private static StepAnswer Fitted => new() { Part = "TO7-110", Metal = MetalFinding.Clean, SealOff = true, SeatWiped = true, SealNew = true, Turned = true, Written = true, Size = Place };
 
     [Theory]
     [MemberData(nameof(Answers))]
-    public void An_answer_is_judged(StepAsk ask, StepAnswer answer, bool accepted, string remarks)
+    public void An_answer_is_judged(InputKind ask, StepAnswer answer, bool accepted, string remarks)
     {
         var result = StepJudge.Judge(Of(ask, 24, 24.5, 3), answer);
 
@@ -100,7 +100,7 @@ public sealed class JobCardTests
     [Fact]
     public void A_known_top_up_explains_a_short_drain_when_somebody_says_so()
     {
-        var step = Of(StepAsk.Drained, 24, 24, toppedUp: 3);
+        var step = Of(InputKind.Drained, 24, 24, toppedUp: 3);
 
         Assert.Equal([StepRemark.AsksWhy], StepJudge.Judge(step, new() { Litres = 20 }).Remarks);
         Assert.True(StepJudge.Judge(step, new() { Litres = 20, Reason = "uses oil, known" }).Accepted);
@@ -109,7 +109,7 @@ public sealed class JobCardTests
     [Fact]
     public void The_total_is_held_against_the_capacity()
     {
-        var step = Of(StepAsk.Level, 1.4, 24.5);
+        var step = Of(InputKind.Level, 1.4, 24.5);
 
         Assert.True(StepJudge.Judge(step, new() { Level = 1, Litres = 1.4 }, filled: 23.1).Accepted);
         Assert.Equal([StepRemark.AsksWhy], StepJudge.Judge(step, new() { Level = 1, Litres = 4 }, filled: 23.1).Remarks);
@@ -118,7 +118,7 @@ public sealed class JobCardTests
     [Fact]
     public void Pressure_that_comes_late_is_said()
     {
-        var step = Of(StepAsk.Pressure) with { Seconds = 8 };
+        var step = Of(InputKind.Pressure) with { Seconds = 8 };
 
         Assert.Empty(StepJudge.Judge(step, new() { Figures = [8] }).Remarks);
         Assert.Equal([StepRemark.PressureLate], StepJudge.Judge(step, new() { Figures = [9] }).Remarks);
@@ -127,13 +127,13 @@ public sealed class JobCardTests
     // A small card: oil with its filter, by a table as short as can be.
     private static readonly ImmutableArray<StepTemplate> Table =
     [
-        Line("card", "isolate", JobPhase.Arrive, StepAsk.Tick), Line("card", "start", JobPhase.Start, StepAsk.Touched, when: "starts"), Line("card", "tools", JobPhase.Close, StepAsk.Tick),
-        Line("Fluid", "drain", JobPhase.Drain, StepAsk.Tick, "{drain}", after: "card.isolate", touches: "drain plug of {place}"), Line("Fluid", "drained", JobPhase.Refill, StepAsk.Drained, after: "drain"),
-        Line("Fluid", "plug", JobPhase.Refill, StepAsk.Plug, after: "drained"), Line("Fluid", "filter", JobPhase.Meanwhile, StepAsk.Filter, after: "drain", when: "filters"),
-        Line("Fluid", "fill", JobPhase.Refill, StepAsk.Fill, after: "plug filter", touches: "funnel"), Line("Check", "check", JobPhase.Meanwhile, StepAsk.Look, after: "card.isolate"),
+        Line("card", "isolate", JobPhase.Arrive, InputKind.Tick), Line("card", "start", JobPhase.Start, InputKind.Touched, when: "starts"), Line("card", "tools", JobPhase.Close, InputKind.Tick),
+        Line("Fluid", "drain", JobPhase.Drain, InputKind.Tick, "{drain}", after: "card.isolate", touches: "drain plug of {place}"), Line("Fluid", "drained", JobPhase.Refill, InputKind.Drained, after: "drain"),
+        Line("Fluid", "plug", JobPhase.Refill, InputKind.Plug, after: "drained"), Line("Fluid", "filter", JobPhase.Meanwhile, InputKind.Filter, after: "drain", when: "filters"),
+        Line("Fluid", "fill", JobPhase.Refill, InputKind.Fill, after: "plug filter", touches: "funnel"), Line("Check", "check", JobPhase.Meanwhile, InputKind.Look, after: "card.isolate"),
     ];
 
-    private static StepTemplate Line(string work, string key, JobPhase phase, StepAsk ask, string wait = "", string after = "", string touches = "", string when = "") =>
+    private static StepTemplate Line(string work, string key, JobPhase phase, InputKind ask, string wait = "", string after = "", string touches = "", string when = "") =>
         new(work, key, phase, ask, $"{{place}} {key}", "2", wait, after, EngineState.Off, touches, when, "", "");
 
     private static JobInput Input(params JobItem[] items) => new()
@@ -152,13 +152,13 @@ public sealed class JobCardTests
 
     private static JobState StateOf(JobCard card, string[] left, params string[] done)
     {
-        var answers = done.ToDictionary(x => x, x => card.Steps.Single(s => s.Code == x).Ask switch
+        var answers = done.ToDictionary(x => x, x => card.Steps.Single(s => s.Code == x).Input switch
         {
-            StepAsk.Plug => new() { Count = 1, SealNew = true, Turned = true },
-            StepAsk.Drained => new() { Litres = 24.5 },
-            StepAsk.Fill => new() { Litres = 23.1 },
-            StepAsk.Filter => Fitted,
-            StepAsk.Touched => new() { Home = ["drain plug of Engine", "funnel"] },
+            InputKind.Plug => new() { Count = 1, SealNew = true, Turned = true },
+            InputKind.Drained => new() { Litres = 24.5 },
+            InputKind.Fill => new() { Litres = 23.1 },
+            InputKind.Filter => Fitted,
+            InputKind.Touched => new() { Home = ["drain plug of Engine", "funnel"] },
             _ => new StepAnswer { Done = true },
         });
         return new(card.Steps, answers, done.ToDictionary(x => x, _ => 1000L), left.ToHashSet());
@@ -172,7 +172,7 @@ public sealed class JobCardTests
         Assert.Equal(["card.isolate", "engine-oil.drain"], card.Steps.Take(2).Select(x => x.Code));
         Assert.Equal(23.1, card.Steps.Single(x => x.Code == "engine-oil.fill").Litres!.Value, 6);
         Assert.Equal(("Pan", 30.0), (card.Steps[1].Vessel, card.Steps[1].VesselLitres!.Value));
-        Assert.Equal("TO7-110", card.Steps.Single(x => x.Ask == StepAsk.Filter).Part);
+        Assert.Equal("TO7-110", card.Steps.Single(x => x.Input == InputKind.Filter).Part);
         Assert.Contains("engine-oil.filter-oil-filter", card.Steps.Single(x => x.Code == "engine-oil.fill").After);
     }
 
@@ -197,7 +197,7 @@ public sealed class JobCardTests
         var input = Input(drives ? [Guard, new("hub", "Hub", ItemWork.Fluid, "hub", 5)] : [Guard]) with
         {
             Accesses = [new("belly-pan", "Pan down", "Pan up", 8, 8, beforeStart, "")],
-            Templates = [.. Table.Where(x => x.Work != "Fluid"), Line("Fluid", "mark", JobPhase.Rounds, StepAsk.Look)],
+            Templates = [.. Table.Where(x => x.Work != "Fluid"), Line("Fluid", "mark", JobPhase.Rounds, InputKind.Look)],
         };
 
         Assert.Equal(shut, JobCardMaker.Make(input).Steps.Single(x => x.Code == "card.shut-belly-pan").Phase);
@@ -230,7 +230,7 @@ public sealed class JobCardTests
         var drained = State(card, "card.isolate", "engine-oil.drain", "engine-oil.drained");
 
         Assert.Contains(drained.BlockedBy(Of("engine-oil.fill")), x => x.Code == "engine-oil.plug");
-        Assert.Contains(drained.BlockedBy(Of("card.start")), x => x.Ask == StepAsk.Fill);
+        Assert.Contains(drained.BlockedBy(Of("card.start")), x => x.Input == InputKind.Fill);
         Assert.Empty(State(card, [.. card.Steps.Select(x => x.Code).Where(x => x is not ("card.start" or "card.tools"))]).BlockedBy(Of("card.start")));
     }
 

@@ -61,7 +61,7 @@ public sealed class OilTests
     public void A_verdict_is_never_milder_than_the_worst_grade() => Samples.Sample(sample =>
     {
         var judged = Judge(sample);
-        Assert.True((int)judged.Verdict >= (judged.Grades.Max() ?? 0));
+        Assert.True((int)judged.Assessment >= (judged.Grades.Max() ?? 0));
         Assert.All(judged.Grades.Zip(judged.LimitGrades), x => Assert.True(x.First >= x.Second || x.Second is null));
     });
 
@@ -95,7 +95,7 @@ public sealed class OilTests
         Assert.Equal("heading:Fe", heading.ToString());
         Assert.Equal(74 + 0.12 * 700, heading.Value, 6);
         Assert.Equal((0, 1), (judged.LimitGrades[(int)Measurand.Fe], judged.Grades[(int)Measurand.Fe]));
-        Assert.Equal(OilVerdict.Watch, judged.Verdict);
+        Assert.Equal(Assessment.Watch, judged.Assessment);
     }
 
     [Fact]
@@ -210,7 +210,7 @@ public sealed class OilTests
 
     private static readonly DrainRule Rule = new(2000, 500, 4000);
 
-    private static DrainSample Steady(double hours = 500) => new(OilVerdict.Steady, false, 8, hours);
+    private static DrainSample Steady(double hours = 500) => new(Assessment.Normal, false, 8, hours);
 
     [Fact]
     public void An_interval_grows_by_steps_to_its_cap_and_falls_at_once()
@@ -221,8 +221,8 @@ public sealed class OilTests
         Assert.Equal(new(2000, DrainReason.TooFew), DrainAdvice.After(Rule, 2000, OilKind.Hydraulic, [Steady(), Steady()], true, null));
         Assert.Equal(new(2000, DrainReason.NotApproved), DrainAdvice.After(Rule, 2000, OilKind.Hydraulic, [Steady(), Steady(), Steady()], false, null));
         Assert.Equal(new(2500, DrainReason.LateSample), DrainAdvice.After(Rule, 2500, OilKind.Hydraulic, [Steady(), Steady() with { Late = true }, Steady()], true, null));
-        Assert.Equal(new(2500, DrainReason.NotSteady), DrainAdvice.After(Rule, 2500, OilKind.Hydraulic, [Steady(), new(OilVerdict.Watch, false), Steady()], true, null));
-        Assert.Equal(new(2000, DrainReason.BadSample), DrainAdvice.After(Rule, 3500, OilKind.Hydraulic, [Steady(), Steady(), new(OilVerdict.Act, false)], true, null));
+        Assert.Equal(new(2500, DrainReason.NotSteady), DrainAdvice.After(Rule, 2500, OilKind.Hydraulic, [Steady(), new(Assessment.Watch, false), Steady()], true, null));
+        Assert.Equal(new(2000, DrainReason.BadSample), DrainAdvice.After(Rule, 3500, OilKind.Hydraulic, [Steady(), Steady(), new(Assessment.Act, false)], true, null));
         Assert.Equal(new(2000, DrainReason.MissedSample), DrainAdvice.Missed(Rule));
     }
 
@@ -234,7 +234,7 @@ public sealed class OilTests
     public void An_engine_earns_hours_only_on_its_base_number(double? tbn, double? fresh, bool earns)
     {
         // From 250 to 400 h: 10 falls to 6.8 on the first line, to 5.04 by 6.9 ... which is above 5 only just.
-        var last = new DrainSample(OilVerdict.Steady, false, tbn, 250);
+        var last = new DrainSample(Assessment.Normal, false, tbn, 250);
         var step = DrainAdvice.After(new(250, 150, 500), 250, OilKind.Engine, [Steady(250), Steady(250), last], true, fresh);
         var projected = DrainAdvice.ProjectedTbn(last, fresh, 400);
         Assert.Equal(projected > 5, step.Reason == DrainReason.Earned);
@@ -242,21 +242,21 @@ public sealed class OilTests
     }
 
     [Fact]
-    public void An_interval_never_leaves_base_and_cap() => Gen.Select(Gen.Enum<OilVerdict>().Array[0, 8], Gen.Bool, Gen.Int[0, 8]).Sample((verdicts, approved, steps) =>
+    public void An_interval_never_leaves_base_and_cap() => Gen.Select(Gen.Enum<Assessment>().Array[0, 8], Gen.Bool, Gen.Int[0, 8]).Sample((verdicts, approved, steps) =>
     {
         var current = Math.Min(2000 + 500 * steps, 4000);
         var step = DrainAdvice.After(Rule, current, OilKind.Hydraulic, [.. verdicts.Select(x => new DrainSample(x, false))], approved, null);
         Assert.InRange(step.Hours, 2000, 4000);
         Assert.True(step.Hours <= current + 500);
-        if (verdicts.LastOrDefault() >= OilVerdict.Act) Assert.Equal(2000, step.Hours);
+        if (verdicts.LastOrDefault() >= Assessment.Act) Assert.Equal(2000, step.Hours);
     });
 
     [Theory]
-    [InlineData(OilVerdict.Steady, 500.0)]
-    [InlineData(OilVerdict.Watch, 250.0)]
-    [InlineData(OilVerdict.Act, 50.0)]
-    [InlineData(OilVerdict.Stop, null)]
-    public void The_next_sample_comes_by_the_verdict(OilVerdict verdict, double? hours) => Assert.Equal(hours, OilJudge.NextSampleHours(verdict, 500));
+    [InlineData(Assessment.Normal, 500.0)]
+    [InlineData(Assessment.Watch, 250.0)]
+    [InlineData(Assessment.Act, 50.0)]
+    [InlineData(Assessment.Critical, null)]
+    public void The_next_sample_comes_by_the_verdict(Assessment verdict, double? hours) => Assert.Equal(hours, OilJudge.NextSampleHours(verdict, 500));
 
     [Fact]
     public void A_bottles_code_survives_a_smudge_and_tells_a_slip() => Gen.Select(Gen.Long[0, 1_000_000], Gen.Int[0, 5], Gen.Int[1, 30]).Sample((number, place, other) =>

@@ -43,7 +43,7 @@ public sealed class Properties
 
     [Fact]
     public void A_completion_never_makes_an_item_due_earlier() =>
-        Gen.Select(AnItem, Gen.Int[0, 200_000], Gen.Int[0, 100_000], Gen.Bool.Select(grid => grid ? School.Grid : School.Floating)).Sample((item, first, more, school) =>
+        Gen.Select(AnItem, Gen.Int[0, 200_000], Gen.Int[0, 100_000], Gen.Bool.Select(grid => grid ? IntervalBasis.Fixed : IntervalBasis.Floating)).Sample((item, first, more, school) =>
         {
             var machine = new DueMachine(History.SinceNew, Commissioned, default);
             var settings = new DueSettings(school);

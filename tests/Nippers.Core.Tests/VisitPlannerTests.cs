@@ -13,7 +13,7 @@ public sealed class VisitPlannerTests
     private static readonly JsonArray Cases = JsonNode.Parse(File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "Fixtures", "visit.json")))!.AsArray();
 
     private static readonly Gen<VisitItem> Items = Gen.Select(Gen.Int[0, 90], Gen.Int[0, 12], Gen.Int[0, 12], Gen.Int[26, 200], Gen.Int[0, 900], Gen.Bool)
-        .Select((due, early, late, every, cost, grid) => new VisitItem("", due, early, late, every, cost, grid ? School.Grid : School.Floating));
+        .Select((due, early, late, every, cost, grid) => new VisitItem("", due, early, late, every, cost, grid ? IntervalBasis.Fixed : IntervalBasis.Floating));
 
     private static readonly Gen<List<VisitItem>> Machines = Items.List[1, 9].Select(list => list.Select((x, i) => x with { Code = $"i{i}" }).ToList());
 
@@ -56,9 +56,9 @@ public sealed class VisitPlannerTests
         // Nine kinds, so that only the cheapest way to each day is kept.
         List<VisitItem> items =
         [
-            new("i0", 86, 4, 2, 66, 348, School.Floating), new("i1", 49, 0, 4, 92, 427, School.Grid), new("i2", 34, 11, 3, 193, 528, School.Floating),
-            new("i3", 69, 8, 3, 88, 348, School.Floating), new("i4", 2, 12, 0, 123, 559, School.Grid), new("i5", 34, 8, 6, 138, 571, School.Grid),
-            new("i6", 80, 10, 1, 42, 301, School.Floating), new("i7", 23, 0, 4, 150, 787, School.Floating), new("i8", 11, 2, 5, 63, 453, School.Floating),
+            new("i0", 86, 4, 2, 66, 348, IntervalBasis.Floating), new("i1", 49, 0, 4, 92, 427, IntervalBasis.Fixed), new("i2", 34, 11, 3, 193, 528, IntervalBasis.Floating),
+            new("i3", 69, 8, 3, 88, 348, IntervalBasis.Floating), new("i4", 2, 12, 0, 123, 559, IntervalBasis.Fixed), new("i5", 34, 8, 6, 138, 571, IntervalBasis.Fixed),
+            new("i6", 80, 10, 1, 42, 301, IntervalBasis.Floating), new("i7", 23, 0, 4, 150, 787, IntervalBasis.Floating), new("i8", 11, 2, 5, 63, 453, IntervalBasis.Floating),
         ];
 
         Assert.True(VisitPlanner.Propose(items, 120, 150).Cost <= VisitPlanner.Naive(items, 120, 150).Cost);
@@ -67,7 +67,7 @@ public sealed class VisitPlannerTests
     [Fact]
     public void Items_that_fall_due_alike_stay_together()
     {
-        List<VisitItem> items = [.. Enumerable.Range(0, 30).Select(i => new VisitItem($"i{i}", 20 + i % 3 * 2, 5, 5, 60, 40, School.Grid))];
+        List<VisitItem> items = [.. Enumerable.Range(0, 30).Select(i => new VisitItem($"i{i}", 20 + i % 3 * 2, 5, 5, 60, 40, IntervalBasis.Fixed))];
 
         var plan = VisitPlanner.Propose(items, 60, 140);
 
@@ -77,7 +77,7 @@ public sealed class VisitPlannerTests
     [Fact]
     public void What_is_past_due_is_done_at_the_first_visit_and_a_strict_item_never_late()
     {
-        List<VisitItem> items = [new("past", 0, 0, 3, 60, 100, School.Grid), new("strict", 2, 0, 0, 365, 10, School.Grid)];
+        List<VisitItem> items = [new("past", 0, 0, 3, 60, 100, IntervalBasis.Fixed), new("strict", 2, 0, 0, 365, 10, IntervalBasis.Fixed)];
 
         var plan = VisitPlanner.Propose(items, 30, 500);
 
@@ -89,14 +89,14 @@ public sealed class VisitPlannerTests
     [Fact]
     public void Fixed_days_that_come_too_late_are_no_plan()
     {
-        List<VisitItem> items = [new("a", 10, 2, 2, 100, 50, School.Floating)];
+        List<VisitItem> items = [new("a", 10, 2, 2, 100, 50, IntervalBasis.Floating)];
 
         Assert.Null(VisitPlanner.PlanOf(items, [20], 60, 10));
         Assert.Equal(10 + 50 * 2 / 100.0, VisitPlanner.PlanOf(items, [8], 60, 10)!.Cost, 6);
     }
 
     [Fact]
-    public void Nothing_due_is_no_visit() => Assert.Empty(VisitPlanner.Propose([new("far", 200, 5, 5, 300, 10, School.Grid)], 60, 100).Visits);
+    public void Nothing_due_is_no_visit() => Assert.Empty(VisitPlanner.Propose([new("far", 200, 5, 5, 300, 10, IntervalBasis.Fixed)], 60, 100).Visits);
 
     /// <summary>Reads the rules a second time: each turn in its window, forced when it has come, and the cost added up anew.</summary>
     private static void Check(string name, List<VisitItem> items, int horizon, double callOut, VisitPlan plan, double said)
@@ -114,7 +114,7 @@ public sealed class VisitPlannerTests
                 Assert.True(visit.Day >= due - item.EarlyDays, $"{name}: {item.Code} on day {visit.Day} is before its window");
                 cost += item.Cost * Math.Max(0, due - visit.Day) / item.EveryDays + 10 * item.Cost * Math.Max(0, visit.Day - due) / item.EveryDays;
                 Assert.True(visit.Day <= due + item.LateDays || due + item.LateDays > horizon, $"{name}: {item.Code} on day {visit.Day} is late");
-                due = (item.School == School.Grid ? due : visit.Day) + item.EveryDays;
+                due = (item.IntervalBasis == IntervalBasis.Fixed ? due : visit.Day) + item.EveryDays;
             }
 
             Assert.True(due + item.LateDays > horizon, $"{name}: {item.Code} of day {due} is never done");
@@ -125,6 +125,6 @@ public sealed class VisitPlannerTests
 
     private static (List<VisitItem> Items, int Horizon, double CallOut) Read(JsonObject given) => (
         [.. given["items"]!.AsArray().Select(x => new VisitItem(
-            (string)x!["code"]!, (int)x["dueDay"]!, (int)x["earlyDays"]!, (int)x["lateDays"]!, (int)x["everyDays"]!, (double)x["cost"]!, (string)x["school"]! == "grid" ? School.Grid : School.Floating))],
+            (string)x!["code"]!, (int)x["dueDay"]!, (int)x["earlyDays"]!, (int)x["lateDays"]!, (int)x["everyDays"]!, (double)x["cost"]!, (string)x["school"]! == "grid" ? IntervalBasis.Fixed : IntervalBasis.Floating))],
         (int)given["horizonDays"]!, (double)given["callOut"]!);
 }

@@ -13,9 +13,9 @@ public sealed class WalkRuleTests
     private static readonly WalkCheck Oil = Check("oil", CheckKind.Level) with { MarkLitres = 4 };
 
     [Theory]
-    [InlineData(0.5, null, FluidLook.Dark, false, CheckOutcome.Sound, CheckReason.WithinLimits, 2.0)]
-    [InlineData(0, null, FluidLook.Clear, false, CheckOutcome.Sound, CheckReason.WithinLimits, 4.0)]
-    [InlineData(1, null, FluidLook.Clear, false, CheckOutcome.Sound, CheckReason.WithinLimits, 0.0)]
+    [InlineData(0.5, null, FluidLook.Dark, false, CheckOutcome.Ok, CheckReason.WithinLimits, 2.0)]
+    [InlineData(0, null, FluidLook.Clear, false, CheckOutcome.Ok, CheckReason.WithinLimits, 4.0)]
+    [InlineData(1, null, FluidLook.Clear, false, CheckOutcome.Ok, CheckReason.WithinLimits, 0.0)]
     [InlineData(-0.2, null, FluidLook.Clear, false, CheckOutcome.Fault, CheckReason.BelowLow, 4.8)]
     [InlineData(-0.2, 3.0, FluidLook.Clear, false, CheckOutcome.Watch, CheckReason.ToppedUp, 4.8)]
     [InlineData(-0.2, 0.5, FluidLook.Clear, false, CheckOutcome.Fault, CheckReason.BelowLow, 4.8)]
@@ -54,11 +54,11 @@ public sealed class WalkRuleTests
 
     // 24 V set: under 24.8 watch, under 24.4 a fault; air restriction over 6.2 kPa a fault.
     [Theory]
-    [InlineData(24.4, 24.8, null, 24.8, CheckOutcome.Sound, CheckReason.WithinLimits)]
+    [InlineData(24.4, 24.8, null, 24.8, CheckOutcome.Ok, CheckReason.WithinLimits)]
     [InlineData(24.4, 24.8, null, 24.7, CheckOutcome.Watch, CheckReason.NearLimit)]
     [InlineData(24.4, 24.8, null, 24.4, CheckOutcome.Watch, CheckReason.NearLimit)]
     [InlineData(24.4, 24.8, null, 24.3, CheckOutcome.Fault, CheckReason.UnderLimit)]
-    [InlineData(null, null, 6.2, 6.2, CheckOutcome.Sound, CheckReason.WithinLimits)]
+    [InlineData(null, null, 6.2, 6.2, CheckOutcome.Ok, CheckReason.WithinLimits)]
     [InlineData(null, null, 6.2, 6.3, CheckOutcome.Fault, CheckReason.OverLimit)]
     [InlineData(null, null, null, 6.3, CheckOutcome.NotJudged, CheckReason.NoLimit)]
     public void A_measure_is_held_against_its_limits(double? low, double? watch, double? high, double value, CheckOutcome outcome, CheckReason reason)
@@ -68,7 +68,7 @@ public sealed class WalkRuleTests
     }
 
     [Theory]
-    [InlineData(30, 34, 38, CheckOutcome.Sound, SagAdvice.None, 34.0)]
+    [InlineData(30, 34, 38, CheckOutcome.Ok, SagAdvice.None, 34.0)]
     [InlineData(50, 52, 54, CheckOutcome.Fault, SagAdvice.GreaseIn, 52.0)]
     [InlineData(10, 12, 14, CheckOutcome.Fault, SagAdvice.GreaseOut, 12.0)]
     public void Sag_is_the_mean_of_the_dips_and_advises_grease_in_or_out(double a, double b, double c, CheckOutcome outcome, SagAdvice advice, double mean)
@@ -78,7 +78,7 @@ public sealed class WalkRuleTests
     }
 
     [Theory]
-    [InlineData("good good good", CheckOutcome.Sound)]
+    [InlineData("good good good", CheckOutcome.Ok)]
     [InlineData("good open good", CheckOutcome.Unfinished)]
     [InlineData("good later good", CheckOutcome.Unfinished)]
     [InlineData("good bad later", CheckOutcome.Fault)]
@@ -94,7 +94,7 @@ public sealed class WalkRuleTests
         var known = new HashSet<FaultCode> { new(100, 1) };
         Assert.Equal(CheckOutcome.Watch, CheckJudge.Judge(check, new() { Codes = [new(100, 1)] }, known).Outcome);
         Assert.Equal(CheckOutcome.Fault, CheckJudge.Judge(check, new() { Codes = [new(100, 1), new(110, 0)] }, known).Outcome);
-        Assert.Equal(CheckOutcome.Sound, CheckJudge.Judge(check, CheckAnswer.Plain, known).Outcome);
+        Assert.Equal(CheckOutcome.Ok, CheckJudge.Judge(check, CheckAnswer.Plain, known).Outcome);
     }
 
     [Theory]
@@ -116,7 +116,7 @@ public sealed class WalkRuleTests
     public void Safety_raises_whatever_the_list_says_and_an_answer_that_does_not_fit_is_thrown_out()
     {
         var brake = Check("b", CheckKind.Test) with { Grade = DefectGrade.Watch, Safety = SafetyPart.Brakes };
-        Assert.Equal(DefectGrade.Stop, CheckJudge.Judge(brake, new() { Sound = false }).Grade);
+        Assert.Equal(DefectGrade.Stop, CheckJudge.Judge(brake, new() { Ok = false }).Grade);
         Assert.Equal(CheckOutcome.LeftOut, CheckJudge.Judge(brake, new() { LeftOut = "no room" }).Outcome);
         Assert.Throws<ArgumentException>(() => CheckJudge.Judge(Oil, new() { Figures = [3] }));
     }

@@ -20,7 +20,7 @@ internal sealed class StoryDay
     private readonly IReadOnlyList<MachineLife> _lives;
     private readonly ILookup<Type, FleetRecord> _records;
     private readonly List<string> _broken = [];
-    private readonly Dictionary<string, List<(ProgramItem Item, ItemStanding Stand)>> _stands;
+    private readonly Dictionary<string, List<(ProgramItem Item, ItemStatus Stand)>> _stands;
 
     private StoryDay(DateOnly today)
     {
@@ -88,16 +88,16 @@ internal sealed class StoryDay
     {
         foreach (var life in _lives)
         {
-            var worst = _stands[life.Unit].Max(x => x.Stand.Standing);
+            var worst = _stands[life.Unit].Max(x => x.Stand.Status);
             Say($"{life.Unit} is {life.Cast.Ends}, not {worst}: {Names(life.Unit, worst)}", worst == life.Cast.Ends);
         }
 
         Say("the used one has no record", _stands["EX-03"].Count(x => x.Stand.NoRecord) > 20);
-        Say("the new one's first 50 h service is open", _stands["TL-02"].Any(x => x.Stand.Point.Basis == DueBasis.BreakIn && x.Stand.DueHours == 50 && x.Stand.Standing == Standing.Due));
+        Say("the new one's first 50 h service is open", _stands["TL-02"].Any(x => x.Stand.Point.Basis == DueBasis.BreakIn && x.Stand.DueHours == 50 && x.Stand.Status == DueStatus.Due));
         var late = _stands["DZ-02"].Single(x => x.Item.Code == "fuel-secondary").Stand;
-        Say("a 500 h service is 84 h past", late is { Standing: Standing.Overdue, DueHours: 8500 } && Math.Round(-late.HoursLeft!.Value) == 84 && late.Point.IntervalHours == 500);
+        Say("a 500 h service is 84 h past", late is { Status: DueStatus.Overdue, DueHours: 8500 } && Math.Round(-late.HoursLeft!.Value) == 84 && late.Point.IntervalHours == 500);
 
-        var slips = All<FleetCompletion>().Where(x => x is { Kind: "work", Item: "engine-oil" } && x.Unit != "EX-03" && Life(x.Unit).Program.School == School.Grid)
+        var slips = All<FleetCompletion>().Where(x => x is { Kind: "work", Item: "engine-oil" } && x.Unit != "EX-03" && Life(x.Unit).Program.IntervalBasis == IntervalBasis.Fixed)
             .Select(x => x.LifeHours - Math.Round(x.LifeHours / 250) * 250).ToList();
         Say("services early, on time and late", slips.Exists(x => x < -8) && slips.Exists(x => Math.Abs(x) <= 8) && slips.Exists(x => x > 8));
     }
@@ -139,7 +139,7 @@ internal sealed class StoryDay
 
         var shelf = All<FleetStock>().GroupBy(x => (x.Part, x.Site)).ToDictionary(x => x.Key, x => x.Sum(s => s.Quantity));
         Say("no shelf holds less than nothing", shelf.Values.All(x => x >= 0));
-        var need = _lives.SelectMany(life => _stands[life.Unit].Where(x => x.Stand.Standing >= Standing.Coming)
+        var need = _lives.SelectMany(life => _stands[life.Unit].Where(x => x.Stand.Status >= DueStatus.Coming)
                 .SelectMany(x => DemoParts.Positions(life.Cast).Where(p => p.ItemCode == x.Item.Code).Select(p => (p.Part!.Number, life.Cast.Site))))
             .GroupBy(x => x).Select(x => (x.Key, Count: x.Count()));
         Say("stock below what next month needs", need.Any(x => shelf.GetValueOrDefault((x.Key.Number, x.Key.Site)) < x.Count));
@@ -169,7 +169,7 @@ internal sealed class StoryDay
 
     private static IEnumerable<string> Patterns(FleetSample sample) => OilCase.Read(sample.Case!.Value.GetRawText()).Judge().Patterns.Select(x => x.Code);
 
-    private List<(ProgramItem Item, ItemStanding Stand)> Stands(MachineLife life)
+    private List<(ProgramItem Item, ItemStatus Stand)> Stands(MachineLife life)
     {
         var at = new MachineNow(UsePerDay.Estimate(life.Known(), _now), _now, Zone);
         var entity = life.Entity();
@@ -179,11 +179,11 @@ internal sealed class StoryDay
         [
             .. life.Items.Where(x => !x.IsDaily)
                 .Select(x => (x, at.Stand(DuePoint.Of(x.ForDue(), machine, life.LastDone.GetValueOrDefault(x.Code), settings), settings.ComingDays)))
-                .Where(x => x.Item2.Standing != Standing.Finished),
+                .Where(x => x.Item2.Status != DueStatus.Finished),
         ];
     }
 
-    private string Names(string unit, Standing standing) => string.Join(' ', _stands[unit].Where(x => x.Stand.Standing == standing).Select(x => $"{x.Item.Code}@{x.Stand.DueHours}/{x.Stand.DueOn}").Take(4));
+    private string Names(string unit, DueStatus standing) => string.Join(' ', _stands[unit].Where(x => x.Stand.Status == standing).Select(x => $"{x.Item.Code}@{x.Stand.DueHours}/{x.Stand.DueOn}").Take(4));
 
     private void Say(string sentence, bool holds)
     {

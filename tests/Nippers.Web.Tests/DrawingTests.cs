@@ -32,10 +32,10 @@ public sealed class DrawingTests
         return new(UsePerDay.Estimate(new([.. readings], [.. parked], perDay, New.CommissionedOn, default), Now), Now);
     }
 
-    private static ItemStanding Item(MachineNow now, string code, double every, double? done, int? months = null, History history = History.SinceNew) =>
+    private static ItemStatus Item(MachineNow now, string code, double every, double? done, int? months = null, History history = History.SinceNew) =>
         now.Stand(DuePoint.Of(new(code, every > 0 ? MeterHours.Of(every) : null, months), New with { History = history }, done is { } at ? new(code, new(2026, 2, 1), MeterHours.Of(at)) : null, new()));
 
-    private AngleSharp.Dom.IElement Draw(MachineNow now, bool big, params ItemStanding[] items)
+    private AngleSharp.Dom.IElement Draw(MachineNow now, bool big, params ItemStatus[] items)
     {
         var html = HourTape.Draw(new("EX-04", now, Groups(items), [now.Hours - 20], 100, 500, big), _words);
         using var writer = new StringWriter();
@@ -43,7 +43,7 @@ public sealed class DrawingTests
         return new HtmlParser().ParseDocument(writer.ToString()).QuerySelector("svg")!;
     }
 
-    private static ImmutableArray<DueGroup> Groups(params ItemStanding[] items) => DueGroup.Of(items);
+    private static ImmutableArray<DueGroup> Groups(params ItemStatus[] items) => DueGroup.Of(items);
 
     private static double X(AngleSharp.Dom.IElement element) => double.Parse(element.GetAttribute("x")!.TrimEnd('%'), CultureInfo.InvariantCulture);
 
@@ -74,9 +74,9 @@ public sealed class DrawingTests
     [Fact]
     public void The_four_shapes_are_told_apart_without_colour()
     {
-        var shapes = new[] { Standing.Clear, Standing.Coming, Standing.Due, Standing.Overdue }.Select(x => (HourTape.PegHeight(x, 1, true), HourTape.PegShape(x, 20).Contains('z', StringComparison.Ordinal), HourTape.PegShape(x, 20).Length, x is Standing.Due or Standing.Overdue)).ToList();
+        var shapes = new[] { DueStatus.NotDue, DueStatus.Coming, DueStatus.Due, DueStatus.Overdue }.Select(x => (HourTape.PegHeight(x, 1, true), HourTape.PegShape(x, 20).Contains('z', StringComparison.Ordinal), HourTape.PegShape(x, 20).Length, x is DueStatus.Due or DueStatus.Overdue)).ToList();
         Assert.Equal(4, shapes.Distinct().Count());
-        Assert.True(HourTape.PegHeight(Standing.Due, 9, true) > HourTape.PegHeight(Standing.Due, 1, true));
+        Assert.True(HourTape.PegHeight(DueStatus.Due, 9, true) > HourTape.PegHeight(DueStatus.Due, 1, true));
     }
 
     [Fact]

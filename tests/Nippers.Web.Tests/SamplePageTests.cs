@@ -26,7 +26,7 @@ public sealed class SamplePageTests(AppFixture fixture) : IClassFixture<AppFixtu
         async Task<List<string>> Patterns(string unit, string compartment)
         {
             using var tam = await Visitor.As(fixture.App, "tam");
-            var ids = await fixture.App.Ask(db => db.Samples.Where(x => x.Machine.Unit == unit && x.Compartment == compartment && x.Advised > OilVerdict.Steady).Select(x => x.Id).ToListAsync(Ct));
+            var ids = await fixture.App.Ask(db => db.Samples.Where(x => x.Machine.Unit == unit && x.Compartment == compartment && x.Advised > Assessment.Normal).Select(x => x.Id).ToListAsync(Ct));
             var found = new List<string>();
             foreach (var id in ids) found.AddRange((await tam.Read($"/samples/{id}")).QuerySelectorAll("[data-pattern]").Select(x => x.GetAttribute("data-pattern")!));
             return found;
@@ -36,7 +36,7 @@ public sealed class SamplePageTests(AppFixture fixture) : IClassFixture<AppFixtu
         Assert.Contains("saltWater", await Patterns("EX-02", "final-drive-left"));
         Assert.Contains("cooler", await Patterns("WL-03", "hydraulic"));
         Assert.Contains("wrongFluid", await Patterns("EX-04", "engine"));
-        Assert.True(await fixture.App.Ask(db => db.Samples.AnyAsync(x => x.SignedAs == OilVerdict.Steady && x.Advised > OilVerdict.Steady, Ct)));
+        Assert.True(await fixture.App.Ask(db => db.Samples.AnyAsync(x => x.SignedAs == Assessment.Normal && x.Advised > Assessment.Normal, Ct)));
         Assert.Equal([25_000, 20_000, 25_000], await fixture.App.Ask(db => db.DrainChanges.OrderBy(x => x.Id).Select(x => x.ToTenths).ToListAsync(Ct)));
         Assert.Equal(25_000, await fixture.App.Ask(db => db.MachineCompartments.Where(x => x.DrainTenths != null).Select(x => x.DrainTenths!.Value).SingleAsync(Ct)));
         Assert.Equal(1, await fixture.App.Ask(db => db.Samples.CountAsync(x => x.State == SampleState.Sent && x.SentMs < DemoApp.Now.AddDays(-14).ToUnixTimeMilliseconds(), Ct)));
@@ -148,7 +148,7 @@ public sealed class SamplePageTests(AppFixture fixture) : IClassFixture<AppFixtu
         }
 
         Assert.All(await app.Ask(db => db.Samples.Where(x => taken.Contains(x.Id)).ToListAsync(Ct)), x => Assert.Equal(SampleState.Reported, x.State));
-        Assert.Null((await tam.Read("/samples?part=ToJudge")).QuerySelector(".caution"));
+        Assert.Null((await tam.Read("/samples?part=ToReview")).QuerySelector(".caution"));
         var csv = await new HttpClient().GetStringAsync(new Uri(lab.Urls.First() + "/lab/v1/results.csv?after=0"), Ct);
         Assert.Equal(taken.Count + 2, csv.Split("\r\n").Length);
 
@@ -164,7 +164,7 @@ public sealed class SamplePageTests(AppFixture fixture) : IClassFixture<AppFixtu
     private static async Task Round(DemoApp app)
     {
         await using var scope = app.Services.CreateAsyncScope();
-        await scope.ServiceProvider.GetRequiredService<LabCourier>().Round(atOnce: true, Ct);
+        await scope.ServiceProvider.GetRequiredService<LabOutbox>().Round(atOnce: true, Ct);
     }
 
     [Fact]
@@ -243,7 +243,7 @@ public sealed class SamplePageTests(AppFixture fixture) : IClassFixture<AppFixtu
         Assert.Equal(HttpStatusCode.NotFound, (await client.GetAsync(new Uri("/api/v1/samples/NOPE", UriKind.Relative), Ct)).StatusCode);
         Assert.Equal(HttpStatusCode.UnprocessableEntity, (await client.PostAsJsonAsync("/api/v1/samples", new { unit = "EX-99", item = "x", hours = 1, method = "tube", engine = "warm" }, Ct)).StatusCode);
         client.DefaultRequestHeaders.Add("Idempotency-Key", "s-1");
-        var hours = await app.Ask(db => db.Standings.Where(x => x.Machine.Unit == "DZ-03").Select(x => (x.LastTenths - x.OffsetTenths) / 10.0).SingleAsync(Ct));
+        var hours = await app.Ask(db => db.Statuses.Where(x => x.Machine.Unit == "DZ-03").Select(x => (x.LastTenths - x.OffsetTenths) / 10.0).SingleAsync(Ct));
         var body = new { unit = "DZ-03", item = "hydraulic-sample", hours, method = "livePort", engine = "running" };
         var first = JsonNode.Parse(await (await client.PostAsJsonAsync("/api/v1/samples", body, Ct)).Content.ReadAsStringAsync(Ct))!;
         var again = JsonNode.Parse(await (await client.PostAsJsonAsync("/api/v1/samples", body, Ct)).Content.ReadAsStringAsync(Ct))!;

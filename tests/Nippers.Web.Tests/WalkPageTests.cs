@@ -56,7 +56,7 @@ public sealed class WalkPageTests
         Assert.Contains("Say why they are left out", end.QuerySelector("#leftOut-wrong")!.TextContent, StringComparison.Ordinal);
         Assert.Equal(HttpStatusCode.Redirect, (await tam.Submit(walk + "/end", "form[novalidate]", ("leftOut", "tide"))).StatusCode);
         var over = await tam.Read(walk);
-        Assert.Contains("May run until", over.QuerySelector("[data-verdict]")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("May run until", over.QuerySelector("[data-run]")!.TextContent, StringComparison.Ordinal);
         Assert.Equal(HttpStatusCode.Redirect, (await tam.Get(walk + "/end")).StatusCode);
         Assert.Equal(HttpStatusCode.Redirect, (await tam.Get(step)).StatusCode);
 
@@ -250,11 +250,11 @@ public sealed class WalkPageTests
     [Fact]
     public void May_it_run_is_said_in_meter_hours_and_dates()
     {
-        Assert.Equal("May run", RunWords.Say(new(RunVerdict.MayRun), 0, Said));
-        Assert.Equal("Does not run", RunWords.Say(new(RunVerdict.DoesNotRun), 0, Said));
-        Assert.Equal("May run until 802.4 h", RunWords.Say(new(RunVerdict.MayRunUntil, new(78024)), 70000, Said));
-        Assert.Equal("May run until 802.4 h or 4 Dec, whichever comes first", RunWords.Say(new(RunVerdict.MayRunUntil, new(78024), new(2026, 12, 4)), 70000, Said, new(2026, 11, 25)));
-        Assert.Equal("May run until 4 Dec 2026", RunWords.Say(new(RunVerdict.MayRunUntil, null, new(2026, 12, 4)), 0, Said));
+        Assert.Equal("May run", RunWords.Say(new(RunStatus.NoStopFound), 0, Said));
+        Assert.Equal("Does not run", RunWords.Say(new(RunStatus.OutOfService), 0, Said));
+        Assert.Equal("May run until 802.4 h", RunWords.Say(new(RunStatus.RunUntil, new(78024)), 70000, Said));
+        Assert.Equal("May run until 802.4 h or 4 Dec, whichever comes first", RunWords.Say(new(RunStatus.RunUntil, new(78024), new(2026, 12, 4)), 70000, Said, new(2026, 11, 25)));
+        Assert.Equal("May run until 4 Dec 2026", RunWords.Say(new(RunStatus.RunUntil, null, new(2026, 12, 4)), 0, Said));
     }
 
     [Fact]

@@ -57,18 +57,18 @@ public sealed partial class WordsTests
     {
         IEnumerable<string> Names<T>()
             where T : struct, Enum => Enum.GetValues<T>().Select(x => $"{typeof(T).Name}.{x}");
-        Assert.Equal([], Lacking(Names<MachineKind>().Concat(Names<Standing>()).Concat(Names<School>()).Concat(Names<Duty>()).Concat(Names<DutyFactor>()).Concat(Names<History>()).Concat(Names<ReadingState>())
+        Assert.Equal([], Lacking(Names<MachineKind>().Concat(Names<DueStatus>()).Concat(Names<IntervalBasis>()).Concat(Names<Duty>()).Concat(Names<DutyFactor>()).Concat(Names<History>()).Concat(Names<ReadingState>())
             .Concat(Names<CheckKind>()).Concat(Names<Cadence>()).Concat(Names<EngineState>()).Concat(Names<StationHeight>()).Concat(Names<DefectGrade>()).Concat(Names<SafetyPart>()).Concat(Names<FluidLook>()).Concat(Names<DrainAmount>())
             .Concat(Names<SagMethod>()).Concat(Names<Weather>()).Concat(Names<Ground>()).Concat(Names<WalkRound>()).Concat(Names<WalkState>()).Concat(Names<WalkDayState>()).Concat(Names<DefectAct>()).Concat(Names<DefectState>())
             .Concat(Names<JobPhase>()).Concat(Names<ItemOutcome>()).Concat(Names<CloseFault>()).Concat(Names<VisitState>()).Concat(Names<MetalFinding>()).Concat(Names<PrefillRule>()).Concat(Names<TurnRule>()).Concat(Names<PartKind>())
             .Concat(Names<StockMoveKind>()).Concat(Names<ItemWork>()).Concat(Names<StepRemark>())
-            .Concat(Names<OilKind>()).Concat(Names<OilVerdict>()).Concat(Names<LimitSource>()).Concat(Names<DrawMethod>()).Concat(Names<DrawState>()).Concat(Names<Sureness>()).Concat(Names<Inhibitor>()).Concat(Names<CoolantMeasure>())
-            .Concat(Names<TrayPart>()).Concat(Names<ResultFate>()).Concat(Names<NewOilSource>()).Concat(Enum.GetValues<Measurand>().Select(x => $"Measurand.{x}")).Concat(Rake.Order.Select(x => $"Short.{x}"))
+            .Concat(Names<OilKind>()).Concat(Names<Assessment>()).Concat(Names<LimitSource>()).Concat(Names<DrawMethod>()).Concat(Names<DrawState>()).Concat(Names<Sureness>()).Concat(Names<Inhibitor>()).Concat(Names<CoolantMeasure>())
+            .Concat(Names<SampleQueue>()).Concat(Names<ResultFate>()).Concat(Names<NewOilSource>()).Concat(Enum.GetValues<Measurand>().Select(x => $"Measurand.{x}")).Concat(Rake.Order.Select(x => $"Short.{x}"))
             .Concat(OilPatterns.Codes.SelectMany(x => new[] { $"Pattern.{x}", $"Pattern.Look.{x}" })).Concat(Enum.GetValues<SampleDoubts>().Where(x => x != SampleDoubts.None).Select(x => $"Doubt.{x}"))
-            .Concat(Enum.GetValues<DrainReason>().Select(x => $"Sign.Drain.{x}")).Concat(Enum.GetValues<OilVerdict>().SelectMany(x => new[] { $"Verdict.Say.{x}", $"Sign.Next.{x}" })).Concat(LabCsv.Fields.Select(x => $"LabField.{x}"))
+            .Concat(Enum.GetValues<DrainReason>().Select(x => $"Sign.Drain.{x}")).Concat(Enum.GetValues<Assessment>().SelectMany(x => new[] { $"Assessment.Say.{x}", $"Sign.Next.{x}" })).Concat(LabCsv.Fields.Select(x => $"LabField.{x}"))
             .Concat(Enum.GetValues<SampleState>().Select(x => $"Sample.State.{x}")).Concat(Enum.GetValues<DrawMethod>().SelectMany(x => Enumerable.Range(1, TakeModel.StepsOf(x)).Select(i => $"Draw.{x}.{i}").Append($"Draw.Caution.{x}")))
-            .Concat(PartBook.WasteStreams.Select(x => $"Stream.{x}")).Concat(LeaveItem.Reasons.Select(x => $"Leave.{x}")).Concat(VisitViews.Accesses.Select(x => $"Access.{x}")).Concat(ChangeProgram.CompartmentTraits.Select(x => $"Trait.{x}"))
-            .Concat(Enum.GetValues<StepAsk>().Where(x => x is not (StepAsk.Tick or StepAsk.Look)).Select(x => $"Paper.{x}"))
+            .Concat(PartCatalog.WasteStreams.Select(x => $"Stream.{x}")).Concat(LeaveItem.Reasons.Select(x => $"Leave.{x}")).Concat(VisitViews.Accesses.Select(x => $"Access.{x}")).Concat(ChangeProgram.CompartmentTraits.Select(x => $"Trait.{x}"))
+            .Concat(Enum.GetValues<InputKind>().Where(x => x is not (InputKind.Tick or InputKind.Look)).Select(x => $"Paper.{x}"))
             .Concat(Enum.GetValues<CheckReason>().Where(x => x is not (CheckReason.WithinLimits)).Select(x => $"Result.{x}"))
             .Concat(MachineOptions.All.SelectMany(x => x.Values.Select(v => $"Option.{x.Name}={v}").Prepend($"Option.{x.Name}")))));
     }

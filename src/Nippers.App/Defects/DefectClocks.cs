@@ -21,7 +21,7 @@ public sealed class DefectClocks(NippersDb db)
     private sealed record Visit(int MachineId, long EnteredMs);
 
     /// <summary>Raises what has passed on some machines; the caller's transaction holds it.</summary>
-    /// <returns>Standing defects of these machines, as they now are.</returns>
+    /// <returns>Open defects of these machines, as they now are.</returns>
     public async Task<ILookup<int, DefectRow>> Apply(IReadOnlyCollection<MachineFacts> machines, DateTimeOffset now, CancellationToken ct, bool raise = true)
     {
         var ids = machines.Select(x => x.Machine.Id).ToList();
@@ -32,7 +32,7 @@ public sealed class DefectClocks(NippersDb db)
         var visits = (await Visits([.. defects.Where(x => x is { Grade: DefectGrade.NextService, LimitTenths: null, LimitOn: null }).Select(x => x.MachineId).Distinct()], ct)).ToDictionary(x => x.MachineId, x => x.EnteredMs);
         foreach (var facts in machines)
         {
-            var hours = DefectBook.LastHours(facts);
+            var hours = DefectService.LastHours(facts);
             var today = LocalDay.Of(now, facts.Zone);
             foreach (var defect in byMachine[facts.Machine.Id].Where(x => x.State == DefectState.Open))
             {
@@ -51,7 +51,7 @@ public sealed class DefectClocks(NippersDb db)
     {
         // Somewhere it is tomorrow already; the exact day is asked per machine.
         var day = DateOnly.FromDateTime(now.UtcDateTime).AddDays(1);
-        return db.Defects.Where(x => x.State == DefectState.Open && x.Grade != DefectGrade.Stop && (x.LimitOn < day || (x.LimitTenths != null && db.Standings.Any(s => s.MachineId == x.MachineId && s.LastTenths > x.LimitTenths))))
+        return db.Defects.Where(x => x.State == DefectState.Open && x.Grade != DefectGrade.Stop && (x.LimitOn < day || (x.LimitTenths != null && db.Statuses.Any(s => s.MachineId == x.MachineId && s.LastTenths > x.LimitTenths))))
             .Select(x => x.MachineId).Distinct().ToListAsync(ct);
     }
 

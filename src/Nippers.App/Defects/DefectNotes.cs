@@ -6,7 +6,7 @@ using Nippers.Data.Queries;
 namespace Nippers.App.Defects;
 
 /// <summary>What is added to a defect without changing how grave it is.</summary>
-public sealed class DefectNotes(NippersDb db, Writes writes, DefectBook book, ReportDefect report)
+public sealed class DefectNotes(NippersDb db, UnitOfWork writes, DefectService book, ReportDefect report)
 {
     /// <summary>Adds words, photos, or both.</summary>
     public Task<Outcome<DefectRow>> Add(long id, string? words, IReadOnlyList<byte[]> photos, Actor actor, CancellationToken ct) => writes.Run(
@@ -15,7 +15,7 @@ public sealed class DefectNotes(NippersDb db, Writes writes, DefectBook book, Re
             var defect = await book.Find(id, ct);
             if (defect is null) return Outcome<DefectRow>.Refused("", "noSuchDefect");
             if (string.IsNullOrWhiteSpace(words) && photos.Count == 0) return Outcome<DefectRow>.Refused("words", "wordsNeeded");
-            if (words?.Length > DefectBook.LongestWords) return Outcome<DefectRow>.Refused("words", "tooLong", DefectBook.LongestWords);
+            if (words?.Length > DefectService.LongestWords) return Outcome<DefectRow>.Refused("words", "tooLong", DefectService.LongestWords);
             if (photos.Count > ReportDefect.MostPhotos) return Outcome<DefectRow>.Refused("photo", "photosTooMany", ReportDefect.MostPhotos);
             var encoded = photos.Select(Photos.Encode).ToList();
             if (encoded.SelectMany(x => x.Refusals).Take(1).ToList() is { Count: > 0 } refused) return Outcome<DefectRow>.Refused(refused);
@@ -74,7 +74,7 @@ public sealed class DefectNotes(NippersDb db, Writes writes, DefectBook book, Re
                 By = actor.Name,
                 AtMs = writes.NowMs,
                 On = LocalDay.Of(writes.Now, facts.Zone),
-                LifeTenths = DefectBook.LastHours(facts).Tenths,
+                LifeTenths = DefectService.LastHours(facts).Tenths,
                 ClockFromMs = writes.NowMs,
                 WalkId = walkId,
                 CheckCode = defect.CheckCode,

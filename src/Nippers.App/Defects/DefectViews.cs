@@ -1,5 +1,5 @@
 using Microsoft.EntityFrameworkCore;
-using Nippers.App.Standings;
+using Nippers.App.Statuses;
 using Nippers.Core.Defects;
 using Nippers.Core.Hours;
 using Nippers.Core.Service;
@@ -30,7 +30,7 @@ public sealed record DefectPage(DefectLine Line, Machine Machine, IReadOnlyList<
 public sealed record DefectPlaces(string Unit, IReadOnlyList<Station> Stations, IReadOnlyList<ProgramCompartment> Compartments);
 
 /// <summary>Reads defects for pages.</summary>
-public sealed class DefectViews(NippersDb db, StandingKeeper keeper, TimeProvider clock)
+public sealed class DefectViews(NippersDb db, StatusKeeper keeper, TimeProvider clock)
 {
     private const int PageSize = 40;
 
@@ -55,13 +55,13 @@ public sealed class DefectViews(NippersDb db, StandingKeeper keeper, TimeProvide
         var ordered = filter.Closed
             ? shown.OrderByDescending(x => x.RepairedMs).ThenByDescending(x => x.Id)
             : shown.OrderByDescending(x => x.Grade)
-                .ThenBy(x => db.Standings.Where(s => s.MachineId == x.MachineId).Select(s => (double?)(x.LimitTenths - s.LastTenths)).FirstOrDefault() ?? double.MaxValue)
+                .ThenBy(x => db.Statuses.Where(s => s.MachineId == x.MachineId).Select(s => (double?)(x.LimitTenths - s.LastTenths)).FirstOrDefault() ?? double.MaxValue)
                 .ThenBy(x => x.LimitOn).ThenBy(x => x.Id);
         var rows = await ordered.Skip((page - 1) * PageSize).Take(PageSize)
-            .Select(x => new { Row = x, x.Machine.Unit, x.Machine.Site.Name, x.Machine.Site.TimeZone, Photos = db.DefectPhotos.Count(p => p.DefectId == x.Id), Standing = db.Standings.FirstOrDefault(s => s.MachineId == x.MachineId) })
+            .Select(x => new { Row = x, x.Machine.Unit, x.Machine.Site.Name, x.Machine.Site.TimeZone, Photos = db.DefectPhotos.Count(p => p.DefectId == x.Id), Status = db.Statuses.FirstOrDefault(s => s.MachineId == x.MachineId) })
             .ToListAsync(ct);
         return new(
-            [.. rows.Select(x => Line(x.Row, x.Unit, x.Name, x.TimeZone, x.Photos, x.Standing, now))],
+            [.. rows.Select(x => Line(x.Row, x.Unit, x.Name, x.TimeZone, x.Photos, x.Status, now))],
             counts, closed, matching, pages, filter with { Page = page }, await db.Sites.OrderBy(x => x.Name).Select(x => x.Name).ToListAsync(ct));
     }
 
@@ -72,14 +72,14 @@ public sealed class DefectViews(NippersDb db, StandingKeeper keeper, TimeProvide
         await keeper.RaisePassed(now, ct);
         var row = await db.Defects.AsNoTracking().Include(x => x.Machine).ThenInclude(x => x.Site).SingleOrDefaultAsync(x => x.Id == id, ct);
         if (row is null) return null;
-        var standing = await db.Standings.AsNoTracking().FirstOrDefaultAsync(x => x.MachineId == row.MachineId, ct);
+        var standing = await db.Statuses.AsNoTracking().FirstOrDefaultAsync(x => x.MachineId == row.MachineId, ct);
         var photos = await db.DefectPhotos.AsNoTracking().Where(x => x.DefectId == id).OrderBy(x => x.Id).ToListAsync(ct);
         return new(
             Line(row, row.Machine.Unit, row.Machine.Site.Name, row.Machine.Site.TimeZone, photos.Count, standing, now), row.Machine,
             await db.DefectEvents.AsNoTracking().Where(x => x.DefectId == id).OrderBy(x => x.AtMs).ThenBy(x => x.Id).ToListAsync(ct), photos,
             row.RepeatOf is { } earlier ? await db.Defects.AsNoTracking().SingleOrDefaultAsync(x => x.Id == earlier, ct) : null,
             await db.Defects.AsNoTracking().Where(x => x.RepeatOf == id).OrderBy(x => x.Id).ToListAsync(ct),
-            RunAnswer.Of((await db.StandingDefects(row.MachineId, ct)).Select(x => x.Clock)), TimeZoneInfo.FindSystemTimeZoneById(row.Machine.Site.TimeZone));
+            RunAnswer.Of((await db.OpenDefects(row.MachineId, ct)).Select(x => x.Clock)), TimeZoneInfo.FindSystemTimeZoneById(row.Machine.Site.TimeZone));
     }
 
     /// <summary>A photo's bytes.</summary>
@@ -96,10 +96,10 @@ public sealed class DefectViews(NippersDb db, StandingKeeper keeper, TimeProvide
         return new(unit, list is null ? [] : [.. list.Stations], [.. compartments.Where(x => OptionRule.Holds(x.Needs, machine.OptionWords))]);
     }
 
-    private static DefectLine Line(DefectRow row, string unit, string site, string zone, int photos, Data.Fleet.StandingRow? standing, DateTimeOffset now)
+    private static DefectLine Line(DefectRow row, string unit, string site, string zone, int photos, Data.Fleet.MachineStatusRow? standing, DateTimeOffset now)
     {
         var today = LocalDay.Of(now, TimeZoneInfo.FindSystemTimeZoneById(zone));
-        double? left = row.LimitTenths is { } limit && standing is not null ? limit / 10.0 - StandingCodec.Decode(standing).Use.HoursNow(now) : null;
+        double? left = row.LimitTenths is { } limit && standing is not null ? limit / 10.0 - StatusCodec.Decode(standing).Use.HoursNow(now) : null;
         return new(row, unit, site, photos, left, row.LimitOn?.DayNumber - today.DayNumber, standing?.OffsetTenths ?? 0, today);
     }
 }

@@ -7,7 +7,7 @@ using Nippers.Data.Queries;
 namespace Nippers.App.Defects;
 
 /// <summary>Grades defects up and down, and defers them. Down from a stop takes a technician's reason and a planner's.</summary>
-public sealed class GradeDefect(NippersDb db, Writes writes, DefectBook book)
+public sealed class GradeDefect(NippersDb db, UnitOfWork writes, DefectService book)
 {
     /// <summary>Grades up, or gives a milder grade that is no step down from a stop.</summary>
     public Task<Outcome<DefectRow>> Set(long id, DefectGrade to, string? reason, string? limitHours, string? limitDays, Actor actor, CancellationToken ct) => Change(
@@ -18,7 +18,7 @@ public sealed class GradeDefect(NippersDb db, Writes writes, DefectBook book)
             if (to == defect.Grade) refusals.Add(new("grade", "gradeSame"));
             if (defect.Grade == DefectGrade.Stop) refusals.Add(new("grade", "stopNotDownAlone"));
             if (string.IsNullOrWhiteSpace(reason)) refusals.Add(new("reason", "reasonNeeded"));
-            var limit = to == DefectGrade.Limit ? DefectBook.ReadLimit(limitHours, limitDays, facts, today, refusals) : (null, null);
+            var limit = to == DefectGrade.Limit ? DefectService.ReadLimit(limitHours, limitDays, facts, today, refusals) : (null, null);
             if (refusals.Count > 0) return refusals;
             Regrade(defect, facts, to, limit, to > defect.Grade ? DefectAct.GradedUp : DefectAct.GradedDown, reason!, actor);
             return refusals;
@@ -56,7 +56,7 @@ public sealed class GradeDefect(NippersDb db, Writes writes, DefectBook book)
             if (actor.Role != Roles.Planner) refusals.Add(new("", "plannerNeeded"));
             if (!DefectRules.MayReturn(defect.DownBy!, actor.Name)) refusals.Add(new("", "secondPersonNeeded", defect.DownBy));
             if (string.IsNullOrWhiteSpace(reason)) refusals.Add(new("reason", "reasonNeeded"));
-            var limit = agreed && to == DefectGrade.Limit ? DefectBook.ReadLimit(limitHours, limitDays, facts, today, refusals) : (null, null);
+            var limit = agreed && to == DefectGrade.Limit ? DefectService.ReadLimit(limitHours, limitDays, facts, today, refusals) : (null, null);
             if (refusals.Count > 0) return refusals;
             (defect.DownTo, defect.DownBy, defect.DownReason) = (null, null, null);
             if (agreed) Regrade(defect, facts, to, limit, DefectAct.GradedDown, reason!, actor);
@@ -74,7 +74,7 @@ public sealed class GradeDefect(NippersDb db, Writes writes, DefectBook book)
             if (actor.Role != Roles.Planner) refusals.Add(new("", "plannerNeeded"));
             if (defect.Grade == DefectGrade.Stop) refusals.Add(new("", "stopNotDeferred"));
             if (string.IsNullOrWhiteSpace(reason)) refusals.Add(new("reason", "reasonNeeded"));
-            var limit = DefectBook.ReadLimit(limitHours, limitDays, facts, today, refusals);
+            var limit = DefectService.ReadLimit(limitHours, limitDays, facts, today, refusals);
             if (refusals.Count > 0) return refusals;
             (defect.LimitTenths, defect.LimitOn) = limit;
             defect.ClockFromMs = writes.NowMs;

@@ -13,7 +13,7 @@ namespace Nippers.App.Defects;
 public sealed record RepairInput(string? Words, string? Hours, string? Minutes, string? Parts, string? LookAgainHours);
 
 /// <summary>Closes defects. A stop takes two people: who repaired it, and who returns the machine to service.</summary>
-public sealed class RepairDefect(NippersDb db, Writes writes, DefectBook book)
+public sealed class RepairDefect(NippersDb db, UnitOfWork writes, DefectService book)
 {
     internal const int MostMinutes = 6000;
 
@@ -30,11 +30,11 @@ public sealed class RepairDefect(NippersDb db, Writes writes, DefectBook book)
         var facts = (await db.FactsOf(defect.Machine.Unit, writes.Now, ct))!;
         var refusals = new List<Refusal>();
         if (string.IsNullOrWhiteSpace(input.Words)) refusals.Add(new("words", "wordsNeeded"));
-        else if (input.Words.Length > DefectBook.LongestWords) refusals.Add(new("words", "tooLong", DefectBook.LongestWords));
+        else if (input.Words.Length > DefectService.LongestWords) refusals.Add(new("words", "tooLong", DefectService.LongestWords));
         var minutes = Typed.Whole(input.Minutes, "minutes", 0, MostMinutes, refusals);
 
         // The meter at the repair: what was last read unless another figure is given, which must not lie before the defect.
-        var hours = DefectBook.LastHours(facts);
+        var hours = DefectService.LastHours(facts);
         var offset = facts.Offsets.TenthsAt(writes.NowMs);
         if (!string.IsNullOrWhiteSpace(input.Hours))
         {
@@ -64,7 +64,7 @@ public sealed class RepairDefect(NippersDb db, Writes writes, DefectBook book)
         book.Note(defect, defect.Machine.Unit, DefectAct.Repaired, defect.RepairWords, actor);
 
         // A sample waits for this repair: it is due so many hours after it.
-        foreach (var call in await db.Calls.Where(x => x.AfterDefectId == id && x.VoidedMs == null).ToListAsync(ct))
+        foreach (var call in await db.WorkRequests.Where(x => x.AfterDefectId == id && x.VoidedMs == null).ToListAsync(ct))
         {
             (call.DueTenths, call.AtMs, call.On) = (hours.Tenths + (int)OilJudge.HoursAfterRepair * 10, writes.NowMs, LocalDay.Of(writes.Now, facts.Zone));
         }

@@ -46,7 +46,7 @@ public sealed record DefectInput
 }
 
 /// <summary>Takes a defect in: graded, placed, linked to an earlier one at the same place, and stopping the machine at once where it must.</summary>
-public sealed class ReportDefect(NippersDb db, Writes writes, DefectBook book)
+public sealed class ReportDefect(NippersDb db, UnitOfWork writes, DefectService book)
 {
     internal const int MostPhotos = 6;
     private const int LongestPart = 80;
@@ -80,7 +80,7 @@ public sealed class ReportDefect(NippersDb db, Writes writes, DefectBook book)
 
         var words = (input.Words ?? "").Trim();
         if (words.Length == 0) refusals.Add(new("words", "wordsNeeded"));
-        else if (words.Length > DefectBook.LongestWords) refusals.Add(new("words", "tooLong", DefectBook.LongestWords));
+        else if (words.Length > DefectService.LongestWords) refusals.Add(new("words", "tooLong", DefectService.LongestWords));
         var part = (input.Part ?? "").Trim();
         if (part.Length > LongestPart) refusals.Add(new("part", "tooLong", LongestPart));
 
@@ -90,7 +90,7 @@ public sealed class ReportDefect(NippersDb db, Writes writes, DefectBook book)
         if (safety != SafetyPart.None && grade != DefectGrade.Stop) refusals.Add(new("grade", "gradeSafety"));
         else if (check is not null && grade < least && actor.Role == Roles.Operator) refusals.Add(new("grade", "gradeBelowCheck"));
 
-        (int? Tenths, DateOnly? On) limit = grade == DefectGrade.Limit ? DefectBook.ReadLimit(input.LimitHours, input.LimitDays, facts, today, refusals) : (null, null);
+        (int? Tenths, DateOnly? On) limit = grade == DefectGrade.Limit ? DefectService.ReadLimit(input.LimitHours, input.LimitDays, facts, today, refusals) : (null, null);
         var place = PlaceOf(facts, list, check, input.Place, part, refusals);
         var (minutes, again) = ReadFix(input, facts, refusals);
         List<EncodedPhoto> photos = [.. input.Encoded];
@@ -104,7 +104,7 @@ public sealed class ReportDefect(NippersDb db, Writes writes, DefectBook book)
 
         if (refusals.Count > 0) return Outcome<DefectRow>.Refused(refusals);
 
-        var hours = DefectBook.LastHours(facts);
+        var hours = DefectService.LastHours(facts);
         var row = new DefectRow
         {
             MachineId = facts.Machine.Id,

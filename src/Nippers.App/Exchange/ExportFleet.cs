@@ -172,7 +172,7 @@ public sealed class ExportFleet(NippersDb db, OilExport oil)
             .Select(x => new { x.Machine.Unit, Walk = x }).AsAsyncEnumerable();
         return RecordCsv.Write(to, rows.Select(x => new WalkCsvRow(
             x.Unit, Formats.Iso.Day(x.Walk.On), Formats.Iso.Instant(x.Walk.StartedMs), Instant(x.Walk.FinishedMs), x.Walk.FinishedBy ?? "", x.Walk.ShownTenths / 10.0, FleetMapping.Word(x.Walk.Round),
-            x.Walk.Due, x.Walk.Answered, x.Walk.Faults, x.Walk.LeftOut, x.Walk.Late, x.Walk.Verdict is { } verdict ? FleetMapping.Word(verdict) : "")), ct);
+            x.Walk.Due, x.Walk.Answered, x.Walk.Faults, x.Walk.LeftOut, x.Walk.Late, x.Walk.RunStatus is { } verdict ? FleetMapping.Word(verdict) : "")), ct);
     }
 
     /// <summary>Writes defects as CSV: of one machine, or of all.</summary>

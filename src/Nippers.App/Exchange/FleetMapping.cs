@@ -1,3 +1,4 @@
+using Nippers.Core;
 using Nippers.Core.Fluids;
 using Nippers.Core.Hours;
 using Nippers.Core.Jobs;
@@ -19,13 +20,13 @@ public static partial class FleetMapping
         site.Name, site.TimeZone, [.. Enum.GetValues<DayOfWeek>().Where(site.Working.Days.Contains).Select(Word)], Minutes(site.ShiftFrom), Minutes(site.ShiftTo), site.LowC, site.HighC);
 
     public static FleetProgram ToRecord(ServiceProgram program) => new(
-        program.Code, program.Name, Word(program.Kind), Word(program.School), program.CreditPercent, program.WindowPercent, program.LeastWindowTenths / 10.0,
+        program.Code, program.Name, Word(program.Kind), Word(program.IntervalBasis), program.CreditPercent, program.WindowPercent, program.LeastWindowTenths / 10.0,
         program.ComingDays, program.Starter,
         [.. program.Compartments.OrderBy(x => x.Position).Select(x => new FleetCompartment(
             x.Code, x.Name, Word(x.Kind), OrNull(x.Needs), OrNull(x.Stream), OrNull(x.Traits), OrNull(x.DrainMinutes), OrNull(x.SettleMinutes), OrNull(x.Fluids), x.DrainStepTenths / 10.0, x.DrainCapTenths / 10.0, OrNull(x.DrainFluids)))],
         [.. program.Items.OrderBy(x => x.Position).Select(x => new FleetItem(
             x.Code, x.Name, x.Compartment, x.Once, 1.0 / (int)x.DutyFactor, x.Strict, x.Points, x.Qualified, x.Off,
-            x.EveryTenths / 10.0, x.EveryMonths, x.FirstAtTenths / 10.0, x.School is { } school ? Word(school) : null, OrNull(x.Needs), OrNull(x.Caution),
+            x.EveryTenths / 10.0, x.EveryMonths, x.FirstAtTenths / 10.0, x.IntervalBasis is { } school ? Word(school) : null, OrNull(x.Needs), OrNull(x.Caution),
             Word(x.Work), x.Minutes, OrNull(x.Covers), OrNull(x.Access)))]);
 
     public static FleetMachine ToRecord(Machine machine, string site, string program, IEnumerable<ParkedRow> parked, IEnumerable<MeterChange> changes, string? walkList = null, IReadOnlyCollection<MachineCheck>? limits = null, IReadOnlyCollection<FilterPosition>? positions = null) => new(
@@ -54,7 +55,7 @@ public static partial class FleetMapping
         Code = record.Code,
         Name = record.Name,
         Kind = Parse<MachineKind>(record.Kind, place, "kind"),
-        School = Parse<School>(record.School, place, "school"),
+        IntervalBasis = Parse<IntervalBasis>(record.IntervalBasis, place, "school"),
         CreditPercent = Between(record.CreditPercent, 0, 50, place, "creditPercent"),
         WindowPercent = Between(record.WindowPercent, 0, 50, place, "windowPercent"),
         LeastWindowTenths = Tenths(record.LeastWindowHours, place, "leastWindowHours"),
@@ -95,7 +96,7 @@ public static partial class FleetMapping
             Once = x.Once,
             DutyFactor = x.DutyFactor switch { 1 => DutyFactor.Whole, 0.5 => DutyFactor.Half, 0.25 => DutyFactor.Quarter, _ => throw Bad(place, $"items[{i}].dutyFactor") },
             Strict = x.Strict,
-            School = x.School is { } school ? Parse<School>(school, place, $"items[{i}].school") : null,
+            IntervalBasis = x.IntervalBasis is { } school ? Parse<IntervalBasis>(school, place, $"items[{i}].school") : null,
             Needs = Rule(x.Needs, place, $"items[{i}].needs"),
             Points = Between(x.Points, 0, 200, place, $"items[{i}].points"),
             Qualified = x.Qualified,
@@ -171,7 +172,7 @@ public static partial class FleetMapping
     };
 
     internal static T Parse<T>(string word, string place, string field)
-        where T : struct, Enum => char.IsAsciiLetter(word.FirstOrDefault()) && Enum.TryParse<T>(word, ignoreCase: true, out var value) ? value : throw Bad(place, field);
+        where T : struct, Enum => WireName.Parse<T>(word) ?? throw Bad(place, field);
 
     internal static int Tenths(double hours, string place, string field) =>
         MeterHours.TryOf(hours, out var value) == HoursFault.None ? value.Tenths : throw Bad(place, field);
@@ -181,11 +182,7 @@ public static partial class FleetMapping
     internal static DateOnly Day(string text, string place, string field) => Iso.TryDay(text, out var day) ? day : throw Bad(place, field);
 
     internal static string Word<T>(T value)
-        where T : struct, Enum
-    {
-        var name = value.ToString();
-        return char.ToLowerInvariant(name[0]) + name[1..];
-    }
+        where T : struct, Enum => WireName.Of(value);
 
     private static int? OrNull(int number) => number == 0 ? null : number;
 

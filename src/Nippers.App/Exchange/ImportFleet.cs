@@ -1,6 +1,6 @@
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Defects;
-using Nippers.App.Standings;
+using Nippers.App.Statuses;
 using Nippers.App.Walks;
 using Nippers.Core.Defects;
 using Nippers.Core.Walk;
@@ -21,7 +21,7 @@ public sealed record ImportedFleet(int Sites, int Programs, int Machines, long R
 /// Brings a fleet file in: all of it or nothing. Sites and programs that stand already are kept when they are the
 /// same; a unit that stands already is refused.
 /// </summary>
-public sealed partial class ImportFleet(NippersDb db, Writes writes, StandingKeeper standings)
+public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusKeeper standings)
 {
     private const int ReportEvery = 50_000;
 
@@ -280,11 +280,11 @@ public sealed partial class ImportFleet(NippersDb db, Writes writes, StandingKee
                 throw new FleetFaultException("fleetBadField", place, "answers");
             }
 
-            Bulk("Walks", "Id", "MachineId", "VersionId", "Round", "State", "On", "StartedMs", "FinishedMs", "StartedBy", "FinishedBy", "Late", "LifeTenths", "ShownTenths", "Weather", "Ground", "Checks", "Due", "Answered", "Faults", "LeftOut", "Answers", "Note", "Batch", "Verdict", "UntilTenths", "UntilOn", "VoidedMs", "VoidedBy", "VoidReason").Add(
+            Bulk("Walks", "Id", "MachineId", "VersionId", "Round", "State", "On", "StartedMs", "FinishedMs", "StartedBy", "FinishedBy", "Late", "LifeTenths", "ShownTenths", "Weather", "Ground", "Checks", "Due", "Answered", "Faults", "LeftOut", "Answers", "Note", "Batch", "RunStatus", "UntilTenths", "UntilOn", "VoidedMs", "VoidedBy", "VoidReason").Add(
                 id, machine.Id, version.Id, (int)FleetMapping.Parse<WalkRound>(record.Round, place, "round"), (int)state, on, started,
                 record.Finished is { } finished ? FleetMapping.Instant(finished, place, "finished") : null, record.StartedBy, record.FinishedBy, record.Late == true, life, FleetMapping.Tenths(record.Hours, place, "hours"),
                 (int)FleetMapping.Parse<Weather>(record.Weather, place, "weather"), (int)FleetMapping.Parse<Ground>(record.Ground, place, "ground"), state == WalkState.Open ? string.Join(' ', record.Checks) : Packed(version.Id, version.Body, record.Checks), record.Checks.Count, record.Answered, record.Faults, record.LeftOut, answers, record.Note ?? "", record.Batch,
-                record.Verdict is { } verdict ? (int)FleetMapping.Parse<RunVerdict>(verdict, place, "verdict") : null, record.UntilHours is { } until ? FleetMapping.Tenths(until, place, "untilHours") : null,
+                record.Verdict is { } verdict ? (int)FleetMapping.Parse<RunStatus>(verdict, place, "verdict") : null, record.UntilHours is { } until ? FleetMapping.Tenths(until, place, "untilHours") : null,
                 record.UntilOn is { } untilOn ? Formats.Iso.Day(FleetMapping.Day(untilOn, place, "untilOn")) : null, record.VoidedAt is { } voided ? FleetMapping.Instant(voided, place, "voidedAt") : null, record.VoidedBy, record.VoidReason);
             foreach (var measure in record.Measures ?? [])
             {
@@ -399,7 +399,7 @@ public sealed partial class ImportFleet(NippersDb db, Writes writes, StandingKee
             (int)FleetMapping.Parse<Data.Parts.StockMoveKind>(record.Kind, place, "kind"), FleetMapping.Instant(record.At, place, "at"), record.By, record.Note ?? "", VisitOf(record.Visit, place));
 
         private void Take(FleetWaste record, string place) => Bulk("Waste", "On", "Stream", "Amount", "Place", "MachineId", "VisitId", "By", "EnteredMs", "Batch", "VoidedMs", "VoidedBy").Add(
-            Formats.Iso.Day(FleetMapping.Day(record.On, place, "on")), Parts.PartBook.WasteStreams.Contains(record.Stream) ? record.Stream : throw new FleetFaultException("fleetBadField", place, "stream"), record.Amount, record.Place,
+            Formats.Iso.Day(FleetMapping.Day(record.On, place, "on")), Parts.PartCatalog.WasteStreams.Contains(record.Stream) ? record.Stream : throw new FleetFaultException("fleetBadField", place, "stream"), record.Amount, record.Place,
             record.Unit is { } unit ? MachineOf(unit, place) : null, VisitOf(record.Visit, place), record.By, FleetMapping.Instant(record.Entered, place, "entered"), record.Batch ?? "", Ms(record.VoidedAt, place), record.VoidedBy);
 
         private void Take(FleetOnBoard record, string place) => Bulk("OnBoard", "MachineId", "Compartment", "Fluid", "Litres", "On", "LifeTenths", "VisitId", "Batch", "VoidedMs").Add(

@@ -46,7 +46,7 @@ public sealed class OilExport(NippersDb db)
         foreach (var bottle in await db.Bottles.AsNoTracking().OrderBy(x => x.Id).ToListAsync(ct)) await writer.Write(FleetMapping.ToRecord(bottle, units[bottle.MachineId], Number(samples, bottle.SampleId)));
         foreach (var machine in machines)
         {
-            foreach (var call in await db.Calls.AsNoTracking().Where(x => x.MachineId == machine.Id).OrderBy(x => x.AtMs).ThenBy(x => x.Id).ToListAsync(ct)) await writer.Write(FleetMapping.ToRecord(call, machine.Unit, Number(samples, call.SampleId), Number(defects, call.AfterDefectId)));
+            foreach (var call in await db.WorkRequests.AsNoTracking().Where(x => x.MachineId == machine.Id).OrderBy(x => x.AtMs).ThenBy(x => x.Id).ToListAsync(ct)) await writer.Write(FleetMapping.ToRecord(call, machine.Unit, Number(samples, call.SampleId), Number(defects, call.AfterDefectId)));
         }
 
         foreach (var machine in machines)
@@ -59,7 +59,7 @@ public sealed class OilExport(NippersDb db)
             foreach (var test in await db.CoolantTests.AsNoTracking().Where(x => x.MachineId == machine.Id).OrderBy(x => x.AtMs).ThenBy(x => x.Id).ToListAsync(ct)) await writer.Write(FleetMapping.ToRecord(test, machine.Unit));
         }
 
-        foreach (var loose in await db.LooseResults.AsNoTracking().OrderBy(x => x.ReceivedMs).ThenBy(x => x.Id).ToListAsync(ct)) await writer.Write(FleetMapping.ToRecord(loose, LabOf, Number(samples, loose.SampleId)));
+        foreach (var loose in await db.UnmatchedResults.AsNoTracking().OrderBy(x => x.ReceivedMs).ThenBy(x => x.Id).ToListAsync(ct)) await writer.Write(FleetMapping.ToRecord(loose, LabOf, Number(samples, loose.SampleId)));
     }
 
     /// <summary>Writes samples with their figures as CSV: of one machine, or of all.</summary>

@@ -52,8 +52,8 @@ public sealed partial class ImportFleet
                         x.Code, MachineOf(x.Unit, place), x.Compartment, x.Item, FleetMapping.Instant(x.Prepared, place, "prepared"), x.By, SampleOf(x.Sample, place));
                     break;
                 case FleetCall x:
-                    Bulk("Calls", "MachineId", "ItemCode", "Reason", "AtMs", "DueTenths", "On", "SampleId", "AfterDefectId", "VoidedMs").Add(
-                        MachineOf(x.Unit, place), x.Item, (int)FleetMapping.Parse<CallReason>(x.Reason, place, "reason"), FleetMapping.Instant(x.At, place, "at"), TenthsOf(x.DueHours, place, "dueHours"), DayOf(x.On, place),
+                    Bulk("WorkRequests", "MachineId", "ItemCode", "Reason", "AtMs", "DueTenths", "On", "SampleId", "AfterDefectId", "VoidedMs").Add(
+                        MachineOf(x.Unit, place), x.Item, (int)FleetMapping.Parse<WorkRequestReason>(x.Reason, place, "reason"), FleetMapping.Instant(x.At, place, "at"), TenthsOf(x.DueHours, place, "dueHours"), DayOf(x.On, place),
                         SampleOf(x.Sample, place), Number(x.AfterDefect, _defectIds, place, "afterDefect"), Ms(x.VoidedAt, place));
                     break;
                 case FleetDrainChange x:
@@ -67,8 +67,8 @@ public sealed partial class ImportFleet
                         x.ChloridePpm, x.SulphatePpm, x.WantedPercent, x.RefillPercent, x.Note ?? "", x.By, FleetMapping.Instant(x.At, place, "at"), Ms(x.VoidedAt, place), x.VoidedBy, x.Batch);
                     break;
                 case FleetLooseResult x:
-                    if (await db.LooseResults.AnyAsync(y => y.Digest == x.Digest, ct)) throw new FleetFaultException("fleetTwice", place, x.Bottle);
-                    Bulk("LooseResults", "LabId", "ReceivedMs", "Bottle", "Why", "Result", "Digest", "SettledMs", "SettledBy", "SampleId").Add(
+                    if (await db.UnmatchedResults.AnyAsync(y => y.Digest == x.Digest, ct)) throw new FleetFaultException("fleetTwice", place, x.Bottle);
+                    Bulk("UnmatchedResults", "LabId", "ReceivedMs", "Bottle", "Why", "Result", "Digest", "SettledMs", "SettledBy", "SampleId").Add(
                         LabOf(x.Lab, place), FleetMapping.Instant(x.Received, place, "received"), x.Bottle, x.Why, System.Text.Json.JsonSerializer.Serialize(x.Result), x.Digest, Ms(x.Settled, place), x.SettledBy, SampleOf(x.Sample, place));
                     break;
             }
@@ -102,8 +102,8 @@ public sealed partial class ImportFleet
                 id, MachineOf(record.Unit, place), record.Compartment, record.Item, record.Bottle, DayOf(record.On, place), FleetMapping.Instant(record.Taken, place, "taken"), FleetMapping.Tenths(record.LifeHours, place, "lifeHours"),
                 TenthsOf(record.OilHours, place, "oilHours"), record.AddedLitres, record.Fluid ?? "", record.By, VisitOf(record.Visit, place), record.Batch, (int)FleetMapping.Parse<OilKind>(record.Kind, place, "kind"), record.Grade ?? "", record.Family ?? "",
                 (int?)FleetMapping.ParseOrNull<DrawMethod>(record.Method, place, "method"), (int?)FleetMapping.ParseOrNull<DrawState>(record.Engine, place, "engine"), record.DrawnWrong == true, record.Late == true, record.Note ?? "", (int)state,
-                LabOf(record.Lab, place), Number(record.Consignment, _boxIds, place, "consignment"), Ms(record.Sent, place), Ms(record.Reported, place), (int?)FleetMapping.ParseOrNull<OilVerdict>(record.Advised, place, "advised"),
-                (int?)FleetMapping.ParseOrNull<OilVerdict>(record.Verdict, place, "verdict"), record.SignedBy, Ms(record.SignedAt, place), record.SignedWords ?? "", Number(record.Defect, _defectIds, place, "defect"), 1,
+                LabOf(record.Lab, place), Number(record.Consignment, _boxIds, place, "consignment"), Ms(record.Sent, place), Ms(record.Reported, place), (int?)FleetMapping.ParseOrNull<Assessment>(record.Advised, place, "advised"),
+                (int?)FleetMapping.ParseOrNull<Assessment>(record.Verdict, place, "verdict"), record.SignedBy, Ms(record.SignedAt, place), record.SignedWords ?? "", Number(record.Defect, _defectIds, place, "defect"), 1,
                 Ms(record.VoidedAt, place), record.VoidedBy, record.VoidReason);
             foreach (var report in record.Reports ?? [])
             {

@@ -28,7 +28,7 @@ public static partial class FleetMapping
 
     public static FleetBottle ToRecord(BottleRow x, string unit, long? sample) => new(x.Code, unit, x.Compartment, x.ItemCode, Iso.Instant(x.PreparedMs), x.By, sample);
 
-    public static FleetCall ToRecord(CallRow x, string unit, long? sample, long? defect) => new(unit, x.ItemCode, Word(x.Reason), Iso.Instant(x.AtMs), Iso.Day(x.On), x.DueTenths / 10.0, sample, defect, Instant(x.VoidedMs));
+    public static FleetCall ToRecord(WorkRequestRow x, string unit, long? sample, long? defect) => new(unit, x.ItemCode, Word(x.Reason), Iso.Instant(x.AtMs), Iso.Day(x.On), x.DueTenths / 10.0, sample, defect, Instant(x.VoidedMs));
 
     public static FleetDrainChange ToRecord(DrainChangeRow x, string unit, long? sample) => new(unit, x.Compartment, Iso.Day(x.On), x.LifeTenths / 10.0, x.FromTenths / 10.0, x.ToTenths / 10.0, Word(x.Reason), x.By, Iso.Instant(x.AtMs), sample);
 
@@ -36,7 +36,7 @@ public static partial class FleetMapping
         unit, Iso.Day(x.On), x.LifeTenths / 10.0, x.Laboratory, x.WantedPercent, x.RefillPercent, x.By, Iso.Instant(x.AtMs), x.SharePercent, x.FreezeC, x.Ph, WordOrNull(x.Inhibitor), x.ChloridePpm, x.SulphatePpm,
         OrNull(x.Note), Instant(x.VoidedMs), x.VoidedBy, x.Batch);
 
-    internal static FleetLooseResult ToRecord(LooseResultRow x, Func<int?, string?> lab, long? sample) => new(x.Bottle, x.Why, Iso.Instant(x.ReceivedMs), Json(x.Result), x.Digest, lab(x.LabId), Instant(x.SettledMs), x.SettledBy, sample);
+    internal static FleetLooseResult ToRecord(UnmatchedResultRow x, Func<int?, string?> lab, long? sample) => new(x.Bottle, x.Why, Iso.Instant(x.ReceivedMs), Json(x.Result), x.Digest, lab(x.LabId), Instant(x.SettledMs), x.SettledBy, sample);
 
     internal static LabRow ToRow(FleetLab x, string place) => new()
     {

@@ -46,7 +46,7 @@ public sealed record ImportPreview(Refusal? Fault, IReadOnlyList<ImportRow> Rows
 public sealed record AppliedImport(int Accepted, int Unconfirmed, int Unchanged);
 
 /// <summary>Readings from a CSV: shown row by row first, then all or nothing. The same file twice changes nothing.</summary>
-public sealed class ReadingsImport(NippersDb db, Writes writes)
+public sealed class ReadingsImport(NippersDb db, UnitOfWork writes)
 {
     /// <summary>Largest file taken, bytes.</summary>
     public const int LargestFile = 8 << 20;
@@ -128,7 +128,7 @@ public sealed class ReadingsImport(NippersDb db, Writes writes)
                 writes.Audit(actor, "readings.import", unit.Key, ids[unit.Key], null, new { file = draft.FileName, readings = unit.Select(x => new { at = Formats.Iso.Instant(x.AtMs), hours = x.Shown.Value }) });
             }
 
-            await writes.RefreshStanding([.. kept.Select(x => ids[x.Unit!]).Distinct()], ct);
+            await writes.RefreshStatus([.. kept.Select(x => ids[x.Unit!]).Distinct()], ct);
             return Outcome<AppliedImport>.Of(new(preview.Count(ImportAction.Accept), preview.Count(ImportAction.KeepUnconfirmed), preview.Count(ImportAction.Unchanged)));
         },
         ct);

@@ -53,7 +53,7 @@ public static partial class FleetMapping
         PailLitres = Between(x.PailLitres, 1, 1000, place, "pailLitres"),
         OneAtATime = x.OneAtATime,
         DrainHot = x.DrainHot,
-        Vessels = ShopBook.ReadVessels(x.Vessels) is null ? throw Bad(place, "vessels") : x.Vessels,
+        Vessels = WorkshopService.ReadVessels(x.Vessels) is null ? throw Bad(place, "vessels") : x.Vessels,
         Version = 1,
     };
 

@@ -27,7 +27,7 @@ public static partial class FleetMapping
         open.Count > 0 ? [.. open.OrderBy(a => a.Code, StringComparer.Ordinal).Select(a => new FleetOpenAnswer(a.Code, a.Revision, a.By, Iso.Instant(a.AtMs), a.Answer))] : null,
         measures.Count > 0 ? [.. measures.OrderBy(m => m.CheckCode, StringComparer.Ordinal).Select(m => new FleetMeasure(m.CheckCode, m.Value, m.Used ? null : true))] : null,
         done.Count > 0 ? [.. done.Order(StringComparer.Ordinal)] : null,
-        x.FinishedMs is { } finished ? Iso.Instant(finished) : null, x.FinishedBy, x.Late ? true : null, OrNull(x.Note), x.Verdict is { } verdict ? Word(verdict) : null,
+        x.FinishedMs is { } finished ? Iso.Instant(finished) : null, x.FinishedBy, x.Late ? true : null, OrNull(x.Note), x.RunStatus is { } verdict ? Word(verdict) : null,
         x.UntilTenths / 10.0, x.UntilOn is { } on ? Iso.Day(on) : null, x.VoidedMs is { } voided ? Iso.Instant(voided) : null, x.VoidedBy, x.VoidReason);
 
     public static FleetTopUp ToRecord(TopUpRow x, string unit, long? walk) => new(

@@ -1,6 +1,6 @@
 using System.Collections.Immutable;
 using Microsoft.EntityFrameworkCore;
-using Nippers.App.Standings;
+using Nippers.App.Statuses;
 using Nippers.App.Today;
 using Nippers.App.Walks;
 using Nippers.Core.Defects;
@@ -18,7 +18,7 @@ using Nippers.Data.Walks;
 namespace Nippers.App.Machines;
 
 /// <summary>One item of a machine: what the program asks and how it stands.</summary>
-public sealed record MachineItem(ProgramItem Item, ItemStanding Standing, CompletionRow? LastDone);
+public sealed record MachineItem(ProgramItem Item, ItemStatus Status, CompletionRow? LastDone);
 
 /// <summary>Work recorded in one go.</summary>
 public sealed record WorkBatch(string Batch, CompletionKind Kind, DateOnly On, int ShownTenths, string By, string? SaidBy, string Note, long EnteredMs, IReadOnlyList<CompletionRow> Rows)
@@ -27,7 +27,7 @@ public sealed record WorkBatch(string Batch, CompletionKind Kind, DateOnly On, i
 }
 
 /// <summary>A compartment on this machine.</summary>
-public sealed record CompartmentView(ProgramCompartment Compartment, double? CapacityLitres, string Fluid, int Items, ItemStanding? Next, bool Sampled);
+public sealed record CompartmentView(ProgramCompartment Compartment, double? CapacityLitres, string Fluid, int Items, ItemStatus? Next, bool Sampled);
 
 /// <summary>Everything the machine page shows.</summary>
 public sealed record MachinePage(
@@ -61,7 +61,7 @@ public sealed record MachinePage(
 }
 
 /// <summary>Reads the machine page: a bounded number of queries whatever the machine's age.</summary>
-public sealed class MachineView(NippersDb db, StandingKeeper keeper, TimeProvider clock)
+public sealed class MachineView(NippersDb db, StatusKeeper keeper, TimeProvider clock)
 {
     private const int Recent = 12;
     private const int RecentReadings = 7;
@@ -101,7 +101,7 @@ public sealed class MachineView(NippersDb db, StandingKeeper keeper, TimeProvide
         var audit = await db.Audit.AsNoTracking().Where(x => x.MachineId == machine.Id).OrderByDescending(x => x.AtMs).ThenByDescending(x => x.Id).Take(Recent).ToListAsync(ct);
         var newest = await db.Completions.Where(x => x.MachineId == machine.Id).MaxAsync(x => (long?)x.Id, ct) ?? 0;
 
-        var defects = await db.StandingDefects(machine.Id, ct);
+        var defects = await db.OpenDefects(machine.Id, ct);
         var worn = (await db.WornParts([machine.Id], ct))[machine.Id].ToList();
         var wear = at.Stand(worn.Select(x => WearPoints.ToPoint(x, facts)).OfType<DuePoint>(), settings.ComingDays);
         var names = items.Select(x => (x.Item.Code, x.Item.Name)).Concat(worn.Select(x => (Code: WearPoints.Prefix + x.CheckCode, x.Name))).ToDictionary(x => x.Code, x => x.Name, StringComparer.Ordinal);
@@ -109,9 +109,9 @@ public sealed class MachineView(NippersDb db, StandingKeeper keeper, TimeProvide
 
         return new(
             machine, at, facts.Offsets.TenthsAt(now.ToUnixTimeMilliseconds()), UsePerDay.Evidence(facts.Record, now), UsePerDay.BlockMeans(facts.Record, now),
-            [.. service.OrderByDescending(x => x.Standing.Standing).ThenBy(x => x.Standing.HoursLeft ?? double.MaxValue)],
+            [.. service.OrderByDescending(x => x.Status.Status).ThenBy(x => x.Status.HoursLeft ?? double.MaxValue)],
             [.. items.Where(x => x.Item.IsDaily)],
-            TodayView.Pressing(service.Select(x => x.Standing).Concat(wear), use),
+            TodayView.Urgency(service.Select(x => x.Status).Concat(wear), use),
             names,
             Compartments(machine, items), readings, changes, parked, work, [.. past.Select(x => x / 10.0).Distinct().Order()], audit, newest, facts.Zone, defects, worn, lastWalk);
     }
@@ -125,9 +125,9 @@ public sealed class MachineView(NippersDb db, StandingKeeper keeper, TimeProvide
             {
                 var own = machine.Compartments.FirstOrDefault(x => x.Code == compartment.Code);
                 var here = items.Where(x => x.Item.Compartment == compartment.Code).ToList();
-                var next = here.Where(x => !x.Item.IsDaily && x.Standing.Standing != Standing.Finished)
-                    .OrderByDescending(x => x.Standing.Standing).ThenBy(x => x.Standing.HoursLeft ?? double.MaxValue).FirstOrDefault();
-                return new CompartmentView(compartment, own?.CapacityLitres, own?.Fluid ?? "", here.Count, next?.Standing, here.Exists(x => x.Item.Work == ItemWork.Sample));
+                var next = here.Where(x => !x.Item.IsDaily && x.Status.Status != DueStatus.Finished)
+                    .OrderByDescending(x => x.Status.Status).ThenBy(x => x.Status.HoursLeft ?? double.MaxValue).FirstOrDefault();
+                return new CompartmentView(compartment, own?.CapacityLitres, own?.Fluid ?? "", here.Count, next?.Status, here.Exists(x => x.Item.Work == ItemWork.Sample));
             }),
         ];
     }

@@ -7,7 +7,7 @@ using Nippers.Data.Queries;
 namespace Nippers.App.Machines;
 
 /// <summary>Parks a machine, or puts it back to work: while parked nothing is projected.</summary>
-public sealed class ParkMachine(NippersDb db, Writes writes)
+public sealed class ParkMachine(NippersDb db, UnitOfWork writes)
 {
     /// <summary>Parks from an instant on.</summary>
     public Task<Outcome<ParkedRow>> Park(string unit, string? fromText, string? reason, Actor actor, CancellationToken ct) => writes.Run(
@@ -29,7 +29,7 @@ public sealed class ParkMachine(NippersDb db, Writes writes)
             var row = new ParkedRow { MachineId = facts.Machine.Id, FromMs = from.Value.ToUnixTimeMilliseconds(), Reason = reason?.Trim() ?? "", By = actor.Name };
             db.Parked.Add(row);
             writes.Audit(actor, "machine.park", unit, row.MachineId, null, new { from, row.Reason });
-            await writes.RefreshStanding([row.MachineId], ct);
+            await writes.RefreshStatus([row.MachineId], ct);
             return Outcome<ParkedRow>.Of(row);
         },
         ct);
@@ -43,7 +43,7 @@ public sealed class ParkMachine(NippersDb db, Writes writes)
             if (await Open(facts, ct) is not { } row) return Outcome<ParkedRow>.Refused("", "notParked");
             row.ToMs = writes.NowMs;
             writes.Audit(actor, "machine.unpark", unit, row.MachineId, new { from = DateTimeOffset.FromUnixTimeMilliseconds(row.FromMs) }, new { to = writes.Now });
-            await writes.RefreshStanding([row.MachineId], ct);
+            await writes.RefreshStatus([row.MachineId], ct);
             return Outcome<ParkedRow>.Of(row);
         },
         ct);

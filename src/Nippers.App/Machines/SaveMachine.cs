@@ -36,7 +36,7 @@ public sealed record MachineInput
 }
 
 /// <summary>Brings a machine in, new or used, or changes what is known of it.</summary>
-public sealed partial class SaveMachine(NippersDb db, Writes writes)
+public sealed partial class SaveMachine(NippersDb db, UnitOfWork writes)
 {
     private const int LongestName = 60;
 
@@ -97,7 +97,7 @@ public sealed partial class SaveMachine(NippersDb db, Writes writes)
             machine.Version++;
             await db.SaveChangesAsync(ct);
             writes.Audit(actor, "machine.save", unit, machine.Id, before, Describe(machine));
-            await writes.RefreshStanding([machine.Id], ct);
+            await writes.RefreshStatus([machine.Id], ct);
             return Outcome<Machine>.Of(machine);
         },
         ct);

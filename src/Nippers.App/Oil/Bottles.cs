@@ -9,7 +9,7 @@ namespace Nippers.App.Oil;
 public sealed record BottleWish(string Unit, string Item);
 
 /// <summary>Gives out bottle codes, so that labels can be printed before the samples are taken.</summary>
-public sealed class Bottles(NippersDb db, Writes writes, OilBook book)
+public sealed class Bottles(NippersDb db, UnitOfWork writes, OilCatalog book)
 {
     private const int MostAtOnce = 120;
 
@@ -24,7 +24,7 @@ public sealed class Bottles(NippersDb db, Writes writes, OilBook book)
             {
                 var machine = await book.Load(unit.Key, ct);
                 if (machine is null) return Outcome<IReadOnlyList<string>>.Refused("", "noSuchUnit", unit.Key, Array.Empty<string>());
-                var places = OilBook.Places(machine, machine.Program).ToDictionary(x => x.Item.Code, StringComparer.Ordinal);
+                var places = OilCatalog.Places(machine, machine.Program).ToDictionary(x => x.Item.Code, StringComparer.Ordinal);
                 foreach (var wish in unit)
                 {
                     if (!places.TryGetValue(wish.Item, out var place)) return Outcome<IReadOnlyList<string>>.Refused("", "noSuchItem", wish.Item);

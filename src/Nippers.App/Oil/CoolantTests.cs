@@ -40,7 +40,7 @@ public sealed record CoolantPage(Machine Machine, ProgramCompartment? Place, dou
 
 /// <summary>Keeps coolant tests and says what follows from them.</summary>
 /// <remarks>A test is also the work that the program asks for: it is recorded as done with it, and undone with it.</remarks>
-public sealed class CoolantTests(NippersDb db, Writes writes, RecordWork work)
+public sealed class CoolantTests(NippersDb db, UnitOfWork writes, RecordWork work)
 {
     /// <summary>Share that is wanted where nobody says otherwise, percent.</summary>
     internal const double UsualShare = 50;
@@ -83,7 +83,7 @@ public sealed class CoolantTests(NippersDb db, Writes writes, RecordWork work)
             {
                 MachineId = facts.Machine.Id,
                 On = on ?? today,
-                LifeTenths = DefectBook.LastHours(facts).Tenths,
+                LifeTenths = DefectService.LastHours(facts).Tenths,
                 Laboratory = input.Laboratory,
                 SharePercent = Typed.Optional(input.Share, "share", 0, 100, refusals),
                 FreezeC = Typed.Optional(input.Freeze, "freeze", -80, 10, refusals),
@@ -122,7 +122,7 @@ public sealed class CoolantTests(NippersDb db, Writes writes, RecordWork work)
             }
 
             writes.Audit(actor, "coolant.void", unit, row.MachineId, new { row.SharePercent, row.Ph }, null);
-            await writes.RefreshStanding([row.MachineId], ct);
+            await writes.RefreshStatus([row.MachineId], ct);
             return Outcome<CoolantTestRow>.Of(row);
         },
         ct);

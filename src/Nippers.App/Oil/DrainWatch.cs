@@ -26,11 +26,11 @@ public sealed class DrainWatch(NippersDb db)
             foreach (var compartment in earned.Where(x => x.MachineId == facts.Machine.Id).Select(x => x.Code))
             {
                 var item = facts.Items.FirstOrDefault(x => x.Compartment == compartment && x.Work == ItemWork.Sample);
-                var (rule, current) = SignVerdict.RuleOf(facts, compartment);
+                var (rule, current) = ReviewSample.RuleOf(facts, compartment);
                 if (item is null || rule is null) continue;
                 var point = facts.Due(item);
-                if (!(DefectBook.LastHours(facts).Value > point.DueHours + point.WindowHours)) continue;
-                await SignVerdict.Change(db, now.ToUnixTimeMilliseconds(), facts, compartment, rule, current!.Value, DrainAdvice.Missed(rule), null, Name, ct);
+                if (!(DefectService.LastHours(facts).Value > point.DueHours + point.WindowHours)) continue;
+                await ReviewSample.Change(db, now.ToUnixTimeMilliseconds(), facts, compartment, rule, current!.Value, DrainAdvice.Missed(rule), null, Name, ct);
                 fell = true;
             }
         }

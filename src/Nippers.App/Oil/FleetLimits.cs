@@ -13,7 +13,7 @@ public sealed class LimitsDerived
 }
 
 /// <summary>Derives the fleet's own limits now and then; pages read the derived rows and never look through all samples.</summary>
-public sealed class FleetLimits(NippersDb db, Writes writes, LimitsDerived derivedAt)
+public sealed class FleetLimits(NippersDb db, UnitOfWork writes, LimitsDerived derivedAt)
 {
     /// <summary>How long derived limits are good for.</summary>
     public static readonly TimeSpan GoodFor = TimeSpan.FromHours(12);
@@ -49,7 +49,7 @@ public sealed class FleetLimits(NippersDb db, Writes writes, LimitsDerived deriv
         var derived = new List<FleetLimitRow>();
         foreach (var (key, list) in values)
         {
-            var starting = OilBook.Limits(key.Kind, defaults.Where(x => x.Kind == key.Kind), [], []);
+            var starting = OilCatalog.Limits(key.Kind, defaults.Where(x => x.Kind == key.Kind), [], []);
             if (starting[key.Measurand] is not { } limit || LimitSet.OwnFleet(list, limit) is not { } own) continue;
             derived.Add(new() { Kind = key.Kind, Family = key.Family, Measurand = key.Measurand.Code(), Watch = own.Watch, Act = own.Act, Values = own.Values, ComputedMs = now });
         }

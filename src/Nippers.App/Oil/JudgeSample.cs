@@ -6,7 +6,7 @@ using Nippers.Data.Oil;
 namespace Nippers.App.Oil;
 
 /// <summary>Judges samples by what was reported of them, inside the caller's transaction.</summary>
-public sealed class JudgeSample(NippersDb db, OilBook book)
+public sealed class JudgeSample(NippersDb db, OilCatalog book)
 {
     /// <summary>Judges a sample by its newest report and keeps what the judgement rests on.</summary>
     internal async Task<OilJudgement> Judge(SampleRow sample, ReportRow report, CancellationToken ct)
@@ -18,7 +18,7 @@ public sealed class JudgeSample(NippersDb db, OilBook book)
         row.Values = OilCase.WriteValues(judgement.Values);
         row.WearCompares = WearCompares(judgement);
         row.Whole = oil.Write();
-        sample.Advised = judgement.Verdict;
+        sample.Advised = judgement.Assessment;
         return judgement;
     }
 

@@ -30,10 +30,10 @@ public sealed record LabImportPreview(Refusal? Fault, LabRow Lab, IReadOnlyList<
 }
 
 /// <summary>What came of a file.</summary>
-public sealed record AppliedResults(int Matched, int Corrections, int Unchanged, int Loose, int Unreadable);
+public sealed record AppliedResults(int Matched, int Corrections, int Unchanged, int Unmatched, int Unreadable);
 
 /// <summary>Results from a laboratory's CSV: columns mapped once and remembered, every row shown before it counts, repeats harmless.</summary>
-public sealed class LabImport(NippersDb db, Writes writes, TakeResults results, ReadingsImport drafts)
+public sealed class LabImport(NippersDb db, UnitOfWork writes, TakeResults results, ReadingsImport drafts)
 {
     /// <summary>Largest file taken, bytes.</summary>
     public const int LargestFile = 4 << 20;
@@ -74,7 +74,7 @@ public sealed class LabImport(NippersDb db, Writes writes, TakeResults results, 
             var fates = new List<ResultFate>();
             foreach (var row in preview.Rows.Where(x => x.Match is not null)) fates.Add((await results.Keep(row.Row.Result, origin, ct)).Fate);
             writes.Audit(actor, "results.import", lab.Name, null, null, new { file = draft.FileName, rows = fates.Count, preview.Unreadable });
-            return Outcome<AppliedResults>.Of(new(fates.Count(x => x == ResultFate.Matched), fates.Count(x => x == ResultFate.Correction), fates.Count(x => x == ResultFate.Unchanged), fates.Count(x => x == ResultFate.Loose), preview.Unreadable));
+            return Outcome<AppliedResults>.Of(new(fates.Count(x => x == ResultFate.Matched), fates.Count(x => x == ResultFate.Correction), fates.Count(x => x == ResultFate.Unchanged), fates.Count(x => x == ResultFate.Unmatched), preview.Unreadable));
         },
         ct);
 

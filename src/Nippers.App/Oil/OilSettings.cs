@@ -12,7 +12,7 @@ public sealed record LimitInput(string Measurand, string? Watch, string? Act);
 public sealed record LimitsInput(OilKind Kind, string? Unit, string? Compartment, IReadOnlyList<LimitInput> Limits, string? Target);
 
 /// <summary>A sample whose advice would change.</summary>
-public sealed record ChangedAdvice(long SampleId, string Unit, string Compartment, string Bottle, DateOnly On, OilVerdict Before, OilVerdict After);
+public sealed record ChangedAdvice(long SampleId, string Unit, string Compartment, string Bottle, DateOnly On, Assessment Before, Assessment After);
 
 /// <summary>Limits of a place with where they come from.</summary>
 /// <param name="Set">What counts.</param>
@@ -26,7 +26,7 @@ public sealed record LimitsPage(OilKind Kind, string? Unit, string? Compartment,
 public sealed record LimitsPreview(int Looked, IReadOnlyList<ChangedAdvice> Changed);
 
 /// <summary>Reads and changes limits: what verdicts would change is shown before they are kept.</summary>
-public sealed class OilLimits(NippersDb db, Writes writes, OilBook book, JudgeSample judge)
+public sealed class OilLimits(NippersDb db, UnitOfWork writes, OilCatalog book, JudgeSample judge)
 {
     private const double Most = 1_000_000;
     private const int LookBackDays = 365;
@@ -37,11 +37,11 @@ public sealed class OilLimits(NippersDb db, Writes writes, OilBook book, JudgeSa
         if (unit is null)
         {
             var defaults = await db.OilLimits.AsNoTracking().Where(x => x.MachineId == null && x.Kind == kind).ToListAsync(ct);
-            return new(kind, null, null, "", OilBook.Limits(kind, defaults, [], []), LimitSet.Starting(kind), defaults);
+            return new(kind, null, null, "", OilCatalog.Limits(kind, defaults, [], []), LimitSet.Starting(kind), defaults);
         }
 
         var machine = await book.Load(unit, ct);
-        var place = machine is null ? null : OilBook.Places(machine, machine.Program).FirstOrDefault(x => x.Compartment.Code == compartment);
+        var place = machine is null ? null : OilCatalog.Places(machine, machine.Program).FirstOrDefault(x => x.Compartment.Code == compartment);
         if (place is null) return null;
         var (_, family) = await book.GradeOf(place.Own?.Fluid ?? "", place.Kind, ct);
         var entered = await db.OilLimits.AsNoTracking().Where(x => x.MachineId == machine!.Id && x.Compartment == compartment).ToListAsync(ct);
@@ -91,7 +91,7 @@ public sealed class OilLimits(NippersDb db, Writes writes, OilBook book, JudgeSa
         foreach (var x in samples)
         {
             var compartment = machineId is null ? set.Where(y => y.MachineId == x.Sample.MachineId && y.Compartment == x.Sample.Compartment) : rows;
-            var after = (OilCase.Read(x.Whole) with { Limits = OilBook.Limits(input.Kind, defaults, own[x.Sample.Family], compartment) }).Judge().Verdict;
+            var after = (OilCase.Read(x.Whole) with { Limits = OilCatalog.Limits(input.Kind, defaults, own[x.Sample.Family], compartment) }).Judge().Assessment;
             if (after != x.Sample.Advised) changed.Add(new(x.Sample.Id, x.Unit, x.Sample.Compartment, x.Sample.Bottle, x.Sample.On, x.Sample.Advised!.Value, after));
         }
 
@@ -138,7 +138,7 @@ public sealed record NewOilInput(int Version, string? Grade, string? Family, str
 public sealed record FluidPage(string Fluid, NewOilRow? Row, int Compartments);
 
 /// <summary>Reads and keeps figures of new oils.</summary>
-public sealed class NewOils(NippersDb db, Writes writes, OilBook book, JudgeSample judge)
+public sealed class NewOils(NippersDb db, UnitOfWork writes, OilCatalog book, JudgeSample judge)
 {
     public async Task<IReadOnlyList<FluidPage>> List(CancellationToken ct)
     {
@@ -228,7 +228,7 @@ public sealed class NewOils(NippersDb db, Writes writes, OilBook book, JudgeSamp
 public sealed record LabInput(int? Id, int Version, string? Name, string? Url, string? Token, bool Usual);
 
 /// <summary>Reads and keeps laboratories.</summary>
-public sealed class Labs(NippersDb db, Writes writes)
+public sealed class Labs(NippersDb db, UnitOfWork writes)
 {
     public async Task<IReadOnlyList<LabRow>> List(CancellationToken ct) => await db.Labs.AsNoTracking().OrderByDescending(x => x.Usual).ThenBy(x => x.Name).ToListAsync(ct);
 

@@ -14,7 +14,7 @@ namespace Nippers.App.Oil;
 
 /// <summary>A sample on a line of time.</summary>
 /// <param name="Values">Comparable values; none before results.</param>
-public sealed record SamplePoint(long Id, string Bottle, DateOnly On, double Hours, double? OilHours, OilVerdict? Verdict, bool IsSigned, bool NotTrue, Measures Values);
+public sealed record SamplePoint(long Id, string Bottle, DateOnly On, double Hours, double? OilHours, Assessment? Assessment, bool IsSigned, bool NotTrue, Measures Values);
 
 /// <summary>What happened to the oil of a compartment.</summary>
 public enum OilEventKind
@@ -57,13 +57,13 @@ public sealed record FleetPlace(string Unit, string Compartment, string Place, I
 public sealed record FleetComparison(OilKind Kind, Measurand Measurand, string? Family, IReadOnlyList<string> Families, IReadOnlyList<FleetPlace> Places, OilLimit? Limit, OilLimit? Starting, double? Median);
 
 /// <summary>A sample that can be drawn from a machine now.</summary>
-public sealed record DrawLine(SampledPlace Place, ItemStanding Stand, string Fluid, string? Bottle, SamplePoint? Last);
+public sealed record DrawLine(SampledPlace Place, ItemStatus Stand, string Fluid, string? Bottle, SamplePoint? Last);
 
 /// <summary>What there is to draw from a machine, in the order to do it.</summary>
 public sealed record DrawPage(Machine Machine, IReadOnlyList<DrawLine> Lines, double HoursShown, DateOnly Today);
 
 /// <summary>Reads samples for pages.</summary>
-public sealed class SampleViews(NippersDb db, OilBook book, SignVerdict sign, TimeProvider clock)
+public sealed class SampleViews(NippersDb db, OilCatalog book, ReviewSample sign, TimeProvider clock)
 {
     private const int Shown = 40;
     private const int FleetDays = 400;
@@ -99,12 +99,12 @@ public sealed class SampleViews(NippersDb db, OilBook book, SignVerdict sign, Ti
         if (facts is null) return null;
         var machine = facts.Machine;
         machine.Compartments = await db.MachineCompartments.AsNoTracking().Where(x => x.MachineId == machine.Id).ToListAsync(ct);
-        var place = OilBook.Places(machine, machine.Program).FirstOrDefault(x => x.Compartment.Code == compartment);
+        var place = OilCatalog.Places(machine, machine.Program).FirstOrDefault(x => x.Compartment.Code == compartment);
         if (place is null) return null;
-        var last = Defects.DefectBook.LastHours(facts);
+        var last = Defects.DefectService.LastHours(facts);
         var oil = await book.InIt(machine, compartment, last.Tenths, null, ct);
         var (grade, family) = await book.GradeOf(oil.Fluid, place.Kind, ct);
-        var (rule, current) = SignVerdict.RuleOf(facts, compartment);
+        var (rule, current) = ReviewSample.RuleOf(facts, compartment);
         return new(
             machine, place, await book.Limits(place.Kind, family, machine.Id, compartment, ct), await Points(machine.Id, compartment, ct), await Events(machine, compartment, ct),
             await db.DrainChanges.AsNoTracking().Where(x => x.MachineId == machine.Id && x.Compartment == compartment).OrderByDescending(x => x.AtMs).Take(Shown).ToListAsync(ct),
@@ -121,7 +121,7 @@ public sealed class SampleViews(NippersDb db, OilBook book, SignVerdict sign, Ti
         machine.Compartments = await db.MachineCompartments.AsNoTracking().Where(x => x.MachineId == machine.Id).ToListAsync(ct);
         var use = Core.Hours.UsePerDay.Estimate(facts.Record, now);
         var at = new MachineNow(use, now, facts.Zone);
-        var places = OilBook.Places(machine, machine.Program);
+        var places = OilCatalog.Places(machine, machine.Program);
         var order = Drawing.Order(places.Select(x => new Draw(x.Item.Code, x.Method)));
         var bottles = (await db.Bottles.AsNoTracking().Where(x => x.MachineId == machine.Id && x.SampleId == null && !db.Samples.Any(s => s.Bottle == x.Code)).ToListAsync(ct)).ToLookup(x => x.ItemCode, x => x.Code);
         var newest = (await db.Samples.AsNoTracking().Where(x => x.MachineId == machine.Id && x.VoidedMs == null).GroupBy(x => x.Compartment).Select(x => x.Max(y => y.Id)).ToListAsync(ct)).ToHashSet();
@@ -200,7 +200,7 @@ public sealed class SampleViews(NippersDb db, OilBook book, SignVerdict sign, Ti
         if (OilJudge.WrongAdditives(oil.Sample.Results, oil.Sample.New).IsEmpty) return [];
         var own = await db.MachineCompartments.AsNoTracking().Where(x => x.MachineId == machine.Id && x.Code != sample.Compartment && x.Fluid != "" && x.Fluid != sample.Fluid).ToListAsync(ct);
         var fluids = own.Select(x => x.Fluid).ToList();
-        var known = await db.NewOils.AsNoTracking().Where(x => fluids.Contains(x.Fluid)).ToDictionaryAsync(x => x.Fluid, OilBook.ToNew, StringComparer.Ordinal, ct);
+        var known = await db.NewOils.AsNoTracking().Where(x => fluids.Contains(x.Fluid)).ToDictionaryAsync(x => x.Fluid, OilCatalog.ToNew, StringComparer.Ordinal, ct);
         return [.. own.Where(x => known.TryGetValue(x.Fluid, out var fresh) && OilJudge.IsLike(oil.Sample.Results, fresh)).Select(x => machine.Program.Compartments.Find(c => c.Code == x.Code)?.Name ?? x.Code)];
     }
 }

@@ -7,7 +7,7 @@ using Nippers.Formats.Lab;
 namespace Nippers.App.Oil;
 
 /// <summary>Sends samples to a laboratory: a list that is handed over in the background, or goes with the box on paper.</summary>
-public sealed class SendSamples(NippersDb db, Writes writes)
+public sealed class SendSamples(NippersDb db, UnitOfWork writes)
 {
     public Task<Outcome<ConsignmentRow>> Run(IReadOnlyCollection<long> ids, int? labId, Actor actor, CancellationToken ct) => writes.Run(
         async () =>

@@ -21,13 +21,13 @@ public enum ResultFate
     Correction,
 
     /// <summary>Belongs to no bottle that was taken; kept aside.</summary>
-    Loose,
+    Unmatched,
 }
 
 /// <summary>A result and what becomes of it.</summary>
 /// <param name="Result">The result.</param>
 /// <param name="Fate">What becomes of it.</param>
-/// <param name="Why">Loose: a code of a refusal.</param>
+/// <param name="Why">Unmatched: a code of a refusal.</param>
 /// <param name="SampleId">The sample it belongs to.</param>
 public sealed record MatchedResult(LabResult Result, ResultFate Fate, string? Why = null, long? SampleId = null);
 
@@ -35,7 +35,7 @@ public sealed record MatchedResult(LabResult Result, ResultFate Fate, string? Wh
 public sealed record ResultOrigin(ReportSource Source, int? LabId, string By);
 
 /// <summary>Takes results in: finds their bottles, keeps corrections with what they correct, and sets aside what belongs to none.</summary>
-public sealed class TakeResults(NippersDb db, Writes writes, JudgeSample judge)
+public sealed class TakeResults(NippersDb db, UnitOfWork writes, JudgeSample judge)
 {
     /// <summary>Says what would become of a result. Changes nothing.</summary>
     public async Task<MatchedResult> Match(LabResult result, CancellationToken ct) => (await Find(result, byHand: false, ct)).Match;
@@ -71,7 +71,7 @@ public sealed class TakeResults(NippersDb db, Writes writes, JudgeSample judge)
     public Task<Outcome<SampleRow>> Give(long looseId, string? bottle, Actor actor, CancellationToken ct) => writes.Run(
         async () =>
         {
-            var loose = await db.LooseResults.SingleOrDefaultAsync(x => x.Id == looseId && x.SettledMs == null, ct);
+            var loose = await db.UnmatchedResults.SingleOrDefaultAsync(x => x.Id == looseId && x.SettledMs == null, ct);
             if (loose is null) return Outcome<SampleRow>.Refused("", "looseGone");
             var (mark, fault) = Bottles.ReadMark(bottle ?? "");
             if (string.IsNullOrWhiteSpace(bottle)) return Outcome<SampleRow>.Refused($"bottle-{looseId}", "needed");
@@ -88,14 +88,14 @@ public sealed class TakeResults(NippersDb db, Writes writes, JudgeSample judge)
         ct);
 
     /// <summary>Puts a result away that belongs to nobody here.</summary>
-    public Task<Outcome<LooseResultRow>> PutAway(long looseId, Actor actor, CancellationToken ct) => writes.Run(
+    public Task<Outcome<UnmatchedResultRow>> PutAway(long looseId, Actor actor, CancellationToken ct) => writes.Run(
         async () =>
         {
-            var loose = await db.LooseResults.SingleOrDefaultAsync(x => x.Id == looseId && x.SettledMs == null, ct);
-            if (loose is null) return Outcome<LooseResultRow>.Refused("", "looseGone");
+            var loose = await db.UnmatchedResults.SingleOrDefaultAsync(x => x.Id == looseId && x.SettledMs == null, ct);
+            if (loose is null) return Outcome<UnmatchedResultRow>.Refused("", "looseGone");
             (loose.SettledMs, loose.SettledBy) = (writes.NowMs, actor.Name);
             writes.Audit(actor, "result.putAway", loose.Bottle, null, null, null);
-            return Outcome<LooseResultRow>.Of(loose);
+            return Outcome<UnmatchedResultRow>.Of(loose);
         },
         ct);
 
@@ -105,7 +105,7 @@ public sealed class TakeResults(NippersDb db, Writes writes, JudgeSample judge)
         var (match, sample, before) = await Find(result, origin.Source == ReportSource.Hand, ct);
         switch (match.Fate)
         {
-            case ResultFate.Loose:
+            case ResultFate.Unmatched:
                 await SetAside(result, match.Why!, origin, ct);
                 break;
             case ResultFate.Matched or ResultFate.Correction:
@@ -143,24 +143,24 @@ public sealed class TakeResults(NippersDb db, Writes writes, JudgeSample judge)
     {
         var text = JsonSerializer.Serialize(result);
         var digest = Convert.ToHexString(SHA256.HashData(Encoding.UTF8.GetBytes($"{origin.LabId}:{text}")));
-        if (db.LooseResults.Local.Any(x => x.Digest == digest) || await db.LooseResults.AnyAsync(x => x.Digest == digest, ct)) return;
-        db.LooseResults.Add(new() { LabId = origin.LabId, ReceivedMs = writes.NowMs, Bottle = result.Bottle, Why = why, Result = text, Digest = digest });
+        if (db.UnmatchedResults.Local.Any(x => x.Digest == digest) || await db.UnmatchedResults.AnyAsync(x => x.Digest == digest, ct)) return;
+        db.UnmatchedResults.Add(new() { LabId = origin.LabId, ReceivedMs = writes.NowMs, Bottle = result.Bottle, Why = why, Result = text, Digest = digest });
     }
 
     private const int LongestComment = 2000;
 
     private async Task<(MatchedResult Match, SampleRow? Sample, ReportRow? Before)> Find(LabResult result, bool byHand, CancellationToken ct)
     {
-        if (result.Fault is { } fault) return (new(result, ResultFate.Loose, fault), null, null);
+        if (result.Fault is { } fault) return (new(result, ResultFate.Unmatched, fault), null, null);
         var (mark, _) = Bottles.ReadMark(result.Bottle);
         var sample = await db.Samples.Include(x => x.Machine).FirstOrDefaultAsync(x => x.Bottle == mark && x.VoidedMs == null, ct);
         if (sample is null)
         {
             var given = await db.Bottles.AnyAsync(x => x.Code == mark, ct);
-            return (new(result, ResultFate.Loose, given ? "bottleEmpty" : "bottleUnknown"), null, null);
+            return (new(result, ResultFate.Unmatched, given ? "bottleEmpty" : "bottleUnknown"), null, null);
         }
 
-        if (result.Unit.Length > 0 && !string.Equals(result.Unit, sample.Machine.Unit, StringComparison.OrdinalIgnoreCase)) return (new(result, ResultFate.Loose, "labOtherUnit"), null, null);
+        if (result.Unit.Length > 0 && !string.Equals(result.Unit, sample.Machine.Unit, StringComparison.OrdinalIgnoreCase)) return (new(result, ResultFate.Unmatched, "labOtherUnit"), null, null);
         var reports = await db.Reports.Where(x => x.SampleId == sample.Id).ToListAsync(ct);
         var before = reports.Find(x => x.ReplacedMs is null);
 

@@ -44,7 +44,7 @@ public sealed record TakeSampleInput
 }
 
 /// <summary>Keeps a sample that was taken by itself, and its item as done. And takes it back.</summary>
-public sealed class TakeSample(NippersDb db, Writes writes, RecordWork work, OilBook book, JudgeSample judge)
+public sealed class TakeSample(NippersDb db, UnitOfWork writes, RecordWork work, OilCatalog book, JudgeSample judge)
 {
     private const int LongestBottle = 24;
     private const int LongestNote = 500;
@@ -64,7 +64,7 @@ public sealed class TakeSample(NippersDb db, Writes writes, RecordWork work, Oil
 
             var machine = await book.Load(input.Unit, ct);
             if (machine is null) return Outcome<SampleRow>.Refused("unit", "noSuchUnit", input.Unit, Array.Empty<string>());
-            var place = OilBook.Places(machine, machine.Program).FirstOrDefault(x => x.Item.Code == input.Item);
+            var place = OilCatalog.Places(machine, machine.Program).FirstOrDefault(x => x.Item.Code == input.Item);
             if (place is null) return Outcome<SampleRow>.Refused("item", "noSuchItem", input.Item);
             var refusals = new List<Refusal>();
             if (input.Method is null) refusals.Add(new("method", "needed"));
@@ -109,7 +109,7 @@ public sealed class TakeSample(NippersDb db, Writes writes, RecordWork work, Oil
             await db.SaveChangesAsync(ct);
             await SendSamples.Settle(db, row.ConsignmentId, ct);
             await judge.After(row, ct);
-            await writes.RefreshStanding([row.MachineId], ct);
+            await writes.RefreshStatus([row.MachineId], ct);
             return Outcome<SampleRow>.Of(row);
         },
         ct);

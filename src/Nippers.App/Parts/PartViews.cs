@@ -74,7 +74,7 @@ public sealed class NeedsKept
 }
 
 /// <summary>Reads parts, filters and waste for pages.</summary>
-public sealed class PartViews(NippersDb db, VisitProposals proposals, ShopBook shop, NeedsKept kept, TimeProvider clock)
+public sealed class PartViews(NippersDb db, VisitProposals proposals, WorkshopService shop, NeedsKept kept, TimeProvider clock)
 {
     /// <summary>Days ahead for which parts are wanted on the shelf.</summary>
     public const int NeedDays = 60;

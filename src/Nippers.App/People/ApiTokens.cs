@@ -10,7 +10,7 @@ namespace Nippers.App.People;
 public sealed record MadeToken(ApiToken Token, string Text);
 
 /// <summary>Bearer tokens of the API. Only hashes are kept.</summary>
-public sealed class ApiTokens(NippersDb db, Writes writes)
+public sealed class ApiTokens(NippersDb db, UnitOfWork writes)
 {
     private const string Prefix = "nip_";
     private const int SecretBytes = 24;

@@ -10,7 +10,7 @@ namespace Nippers.App.People;
 public sealed record SiteInput(string Name, string? LowC, string? HighC, IReadOnlyCollection<DayOfWeek> Days, string? ShiftFrom, string? ShiftTo);
 
 /// <summary>Sites: the first one is named at setup, more are added in settings.</summary>
-public sealed class FirstSite(NippersDb db, Writes writes)
+public sealed class FirstSite(NippersDb db, UnitOfWork writes)
 {
     /// <summary>Names the site that an empty installation starts with.</summary>
     public Task<Outcome<Nothing>> Rename(string name, string timeZone, Actor actor, CancellationToken ct) => writes.Run(
@@ -58,7 +58,7 @@ public sealed class FirstSite(NippersDb db, Writes writes)
             (site.LowC, site.HighC, site.ShiftFrom, site.ShiftTo) = (low, high, from!.Value, to!.Value);
             site.WorkDays = input.Days.Aggregate(0, (bits, day) => bits | (1 << (int)day));
             writes.Audit(actor, "site.expect", site.Name, null, before, new { low, high, site.WorkDays, from, to });
-            await writes.RefreshStanding(await db.Machines.Where(x => x.SiteId == site.Id).Select(x => x.Id).ToListAsync(ct), ct);
+            await writes.RefreshStatus(await db.Machines.Where(x => x.SiteId == site.Id).Select(x => x.Id).ToListAsync(ct), ct);
             return Outcome<Nothing>.Of(Nothing.Special);
         },
         ct);

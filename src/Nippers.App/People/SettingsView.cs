@@ -5,7 +5,7 @@ using Nippers.Data.Fleet;
 namespace Nippers.App.People;
 
 /// <summary>What settings show, and the audit of what is done to accounts.</summary>
-public sealed class SettingsView(NippersDb db, Writes writes)
+public sealed class SettingsView(NippersDb db, UnitOfWork writes)
 {
     public Task<List<Site>> Sites(CancellationToken ct) => db.Sites.AsNoTracking().OrderBy(x => x.Name).ToListAsync(ct);
 

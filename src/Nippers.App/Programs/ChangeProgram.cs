@@ -12,7 +12,7 @@ using Nippers.Data.Queries;
 namespace Nippers.App.Programs;
 
 /// <summary>The numbers of a program, as entered.</summary>
-public sealed record ProgramSettingsInput(string? Name, School School, string? CreditPercent, string? WindowPercent, string? LeastWindowHours, string? ComingDays);
+public sealed record ProgramSettingsInput(string? Name, IntervalBasis IntervalBasis, string? CreditPercent, string? WindowPercent, string? LeastWindowHours, string? ComingDays);
 
 /// <summary>An item, as entered.</summary>
 public sealed record ProgramItemInput
@@ -28,7 +28,7 @@ public sealed record ProgramItemInput
     public bool Once { get; init; }
     public DutyFactor DutyFactor { get; init; } = DutyFactor.Whole;
     public bool Strict { get; init; }
-    public School? School { get; init; }
+    public IntervalBasis? IntervalBasis { get; init; }
     public string? Needs { get; init; }
     public string? Points { get; init; }
     public bool Qualified { get; init; }
@@ -55,13 +55,13 @@ public sealed record CompartmentChange(string Program, int Version, string Compa
 }
 
 /// <summary>How one item of one machine would move. Null where the item is not on the machine.</summary>
-public sealed record ProgramMove(string Unit, string ItemCode, string ItemName, ItemStanding? Before, ItemStanding? After);
+public sealed record ProgramMove(string Unit, string ItemCode, string ItemName, ItemStatus? Before, ItemStatus? After);
 
 /// <summary>What a change of a program would do.</summary>
 public sealed record ProgramPreview(int Machines, IReadOnlyList<ProgramMove> Moves);
 
 /// <summary>Shows which dues a change of a program moves, and makes it.</summary>
-public sealed partial class ChangeProgram(NippersDb db, Writes writes)
+public sealed partial class ChangeProgram(NippersDb db, UnitOfWork writes)
 {
     private const int LongestText = 400;
     private const int LongestMonths = 240;
@@ -89,7 +89,7 @@ public sealed partial class ChangeProgram(NippersDb db, Writes writes)
             foreach (var code in before.Keys.Union(after.Keys, StringComparer.Ordinal))
             {
                 var (old, next) = (before.GetValueOrDefault(code), after.GetValueOrDefault(code));
-                if (old?.DueHours == next?.DueHours && old?.DueOn == next?.DueOn && old?.Standing == next?.Standing) continue;
+                if (old?.DueHours == next?.DueHours && old?.DueOn == next?.DueOn && old?.Status == next?.Status) continue;
                 var name = (changed.Items.Find(x => x.Code == code) ?? facts.Machine.Program.Items.Find(x => x.Code == code))!.Name;
                 moves.Add(new(facts.Machine.Unit, code, name, old, next));
             }
@@ -112,7 +112,7 @@ public sealed partial class ChangeProgram(NippersDb db, Writes writes)
 
             program.Version++;
             writes.Audit(actor, "program.change", program.Code, null, before, input.Item is null ? Describe(program) : Describe(program.Items.Find(x => x.Code == input.Item.Code!.Trim())!));
-            await writes.RefreshStanding(await db.Machines.Where(x => x.ProgramId == program.Id).Select(x => x.Id).ToListAsync(ct), ct);
+            await writes.RefreshStatus(await db.Machines.Where(x => x.ProgramId == program.Id).Select(x => x.Id).ToListAsync(ct), ct);
             return Outcome<ServiceProgram>.Of(program);
         },
         ct);
@@ -176,7 +176,7 @@ public sealed partial class ChangeProgram(NippersDb db, Writes writes)
         },
         ct);
 
-    private static Dictionary<string, ItemStanding> Stand(MachineFacts facts, MachineNow at, ServiceProgram program)
+    private static Dictionary<string, ItemStatus> Stand(MachineFacts facts, MachineNow at, ServiceProgram program)
     {
         var options = facts.Machine.OptionWords;
         return program.Items.Where(x => !x.Off && OptionRule.Holds(x.Needs, options)).ToDictionary(
@@ -197,7 +197,7 @@ public sealed partial class ChangeProgram(NippersDb db, Writes writes)
     {
         if (string.IsNullOrWhiteSpace(input.Name)) refusals.Add(new("name", "needed"));
         else program.Name = input.Name.Trim();
-        program.School = input.School;
+        program.IntervalBasis = input.IntervalBasis;
         program.CreditPercent = Typed.Whole(input.CreditPercent, "creditPercent", 0, 50, refusals) ?? program.CreditPercent;
         program.WindowPercent = Typed.Whole(input.WindowPercent, "windowPercent", 0, 50, refusals) ?? program.WindowPercent;
         program.ComingDays = Typed.Whole(input.ComingDays, "comingDays", 1, 365, refusals) ?? program.ComingDays;
@@ -248,7 +248,7 @@ public sealed partial class ChangeProgram(NippersDb db, Writes writes)
         item.Once = input.Once;
         item.DutyFactor = input.DutyFactor;
         item.Strict = input.Strict;
-        item.School = input.School;
+        item.IntervalBasis = input.IntervalBasis;
         item.Needs = string.Join(' ', (input.Needs ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries));
         item.Points = points ?? 0;
         item.Qualified = input.Qualified;
@@ -260,9 +260,9 @@ public sealed partial class ChangeProgram(NippersDb db, Writes writes)
         item.Access = input.Access ?? "";
     }
 
-    private static object Describe(ServiceProgram program) => new { program.Code, program.Name, program.School, program.CreditPercent, program.WindowPercent, program.LeastWindowTenths, program.ComingDays };
+    private static object Describe(ServiceProgram program) => new { program.Code, program.Name, program.IntervalBasis, program.CreditPercent, program.WindowPercent, program.LeastWindowTenths, program.ComingDays };
 
-    private static object Describe(ProgramItem item) => new { item.Code, item.Name, item.Compartment, item.EveryTenths, item.EveryMonths, item.FirstAtTenths, item.Once, item.DutyFactor, item.Strict, item.School, item.Needs, item.Points, item.Qualified, item.Off, item.Work, item.Minutes, item.Covers, item.Access };
+    private static object Describe(ProgramItem item) => new { item.Code, item.Name, item.Compartment, item.EveryTenths, item.EveryMonths, item.FirstAtTenths, item.Once, item.DutyFactor, item.Strict, item.IntervalBasis, item.Needs, item.Points, item.Qualified, item.Off, item.Work, item.Minutes, item.Covers, item.Access };
 
     [GeneratedRegex("^[a-z0-9]+(-[a-z0-9]+)*$")]
     private static partial Regex CodeShape();

@@ -23,7 +23,7 @@ public static class StarterPrograms
 
     private sealed record ItemLine(
         string Code, string Name, string Compartment, string Hours, string Months, string First, string Once, string Duty,
-        string Strict, string School, string Needs, string Points, string Qualified, string Caution, string Kinds, string Work, string Minutes, string Covers, string Access);
+        string Strict, string IntervalBasis, string Needs, string Points, string Qualified, string Caution, string Kinds, string Work, string Minutes, string Covers, string Access);
 
     private sealed record CompartmentLine(
         string Code, string Name, CompartmentKind Kind, string Needs, string Kinds, string Stream, string Traits, int Drain, int Settle, string Fluids, string DrainStep, string DrainCap, string DrainFluids);
@@ -46,7 +46,7 @@ public static class StarterPrograms
                 Code = kind.Code,
                 Name = kind.Name,
                 Kind = kind.Kind,
-                School = School.Grid,
+                IntervalBasis = IntervalBasis.Fixed,
                 Starter = true,
                 Version = 1,
                 Compartments = [.. compartments.Where(x => x.Kinds.Contains(kind.Letter, StringComparison.Ordinal)).Select((x, i) =>
@@ -83,7 +83,7 @@ public static class StarterPrograms
         Once = line.Once == "yes",
         DutyFactor = line.Duty switch { "" => DutyFactor.Whole, "0.5" => DutyFactor.Half, "0.25" => DutyFactor.Quarter, _ => throw new InvalidDataException($"{line.Code}: duty {line.Duty}") },
         Strict = line.Strict == "yes",
-        School = line.School.Length > 0 ? Enum.Parse<School>(line.School, ignoreCase: true) : null,
+        IntervalBasis = line.IntervalBasis.Length > 0 ? Enum.Parse<IntervalBasis>(line.IntervalBasis, ignoreCase: true) : null,
         Needs = line.Needs,
         Points = int.Parse(line.Points, CultureInfo.InvariantCulture),
         Qualified = line.Qualified == "yes",

@@ -12,10 +12,10 @@ using Nippers.Data.Records;
 namespace Nippers.App.Quick;
 
 /// <summary>What a quick line means now: the command, whether its unit exists, and how its hours would be judged.</summary>
-public sealed record QuickReading(QuickCommand Command, bool UnitKnown, IReadOnlyList<string> NearUnits, WeighedReading? Weighed, WeighedTopUp? TopUp = null, Refusal? Bottle = null);
+public sealed record QuickReading(QuickCommand Command, bool UnitKnown, IReadOnlyList<string> NearUnits, ValidatedReading? Validated, ValidatedTopUp? TopUp = null, Refusal? Bottle = null);
 
 /// <summary>Understands a quick line before Enter, and does it after.</summary>
-public sealed class QuickRun(NippersDb db, LogReading log, LogTopUp topUps, ReportDefect defects, SampleTray tray)
+public sealed class QuickRun(NippersDb db, LogReading log, LogTopUp topUps, ReportDefect defects, SampleQueues tray)
 {
     /// <summary>What the line means; nothing is kept.</summary>
     public async Task<QuickReading> Preview(string? line, CancellationToken ct)
@@ -32,9 +32,9 @@ public sealed class QuickRun(NippersDb db, LogReading log, LogTopUp topUps, Repo
         };
         var known = unit is not null && units.Contains(unit);
         var near = unit is null || known ? [] : NearestNames.Of(unit, units);
-        var weighed = known && command is QuickCommand.LogHours hours ? await log.Weigh(Input(hours, null), ct) : null;
-        var topUp = known && command is QuickCommand.TopUp litres ? await topUps.Weigh(litres.Unit, litres.LitresText, litres.Compartment, ct) : null;
-        return new(command, known, near, weighed, topUp, command is QuickCommand.OpenBottle bottle ? await Wrong(bottle, ct) : null);
+        var validated = known && command is QuickCommand.LogHours hours ? await log.Validate(Input(hours, null), ct) : null;
+        var topUp = known && command is QuickCommand.TopUp litres ? await topUps.Validate(litres.Unit, litres.LitresText, litres.Compartment, ct) : null;
+        return new(command, known, near, validated, topUp, command is QuickCommand.OpenBottle bottle ? await Wrong(bottle, ct) : null);
     }
 
     private async Task<Refusal?> Wrong(QuickCommand.OpenBottle bottle, CancellationToken ct)

@@ -7,7 +7,7 @@ using Nippers.Data.Records;
 namespace Nippers.App.Readings;
 
 /// <summary>Confirms an unconfirmed reading, or voids any with a reason.</summary>
-public sealed class DecideReading(NippersDb db, Writes writes)
+public sealed class DecideReading(NippersDb db, UnitOfWork writes)
 {
     /// <summary>A person says that the meter really showed this. It must still fit its accepted neighbours.</summary>
     public Task<Outcome<ReadingRow>> Confirm(string unit, long id, Actor actor, CancellationToken ct) => writes.Run(
@@ -27,7 +27,7 @@ public sealed class DecideReading(NippersDb db, Writes writes)
             row.LifeTenths = row.ShownTenths + offset;
             row.DecidedBy = actor.Name;
             writes.Audit(actor, "reading.confirm", unit, row.MachineId, new { state = ReadingState.Unconfirmed }, new { row.State, hours = row.ShownTenths / 10.0 });
-            await writes.RefreshStanding([row.MachineId], ct);
+            await writes.RefreshStatus([row.MachineId], ct);
             return Outcome<ReadingRow>.Of(row);
         },
         ct);
@@ -45,7 +45,7 @@ public sealed class DecideReading(NippersDb db, Writes writes)
             row.State = ReadingState.Voided;
             row.DecidedBy = actor.Name;
             row.Reason = reason.Trim();
-            await writes.RefreshStanding([row.MachineId], ct);
+            await writes.RefreshStatus([row.MachineId], ct);
             return Outcome<ReadingRow>.Of(row);
         },
         ct);

@@ -34,16 +34,16 @@ public sealed record LogReadingInput(
 public sealed record LoggedReading(Judgement? Judgement, long? ReadingId, MeterHours Shown, int OffsetTenths, bool Repeat = false);
 
 /// <summary>What a reading was judged to be, before anything is kept.</summary>
-public sealed record WeighedReading(MachineFacts? Facts, MeterHours Shown, DateTimeOffset At, Judgement? Judgement, IReadOnlyList<Refusal> Refusals)
+public sealed record ValidatedReading(MachineFacts? Facts, MeterHours Shown, DateTimeOffset At, Judgement? Judgement, IReadOnlyList<Refusal> Refusals)
 {
     public int OffsetTenths => Facts?.Offsets.TenthsAt(At.ToUnixTimeMilliseconds()) ?? 0;
 }
 
 /// <summary>Logs one meter reading: judged by Core, saved with its audit row, standing brought up to date.</summary>
-public sealed class LogReading(NippersDb db, Writes writes)
+public sealed class LogReading(NippersDb db, UnitOfWork writes)
 {
     /// <summary>Judges without keeping anything.</summary>
-    public async Task<WeighedReading> Weigh(LogReadingInput input, CancellationToken ct)
+    public async Task<ValidatedReading> Validate(LogReadingInput input, CancellationToken ct)
     {
         var refusals = new List<Refusal>();
         if (HoursInput.Read("hours", input.HoursText, out var shown) is { } fault) refusals.Add(fault);
@@ -86,48 +86,48 @@ public sealed class LogReading(NippersDb db, Writes writes)
             }
 
             if (input.Replaces is { } replaced && await VoidReplaced(replaced, input.Unit, actor, ct) is { } gone) return Outcome<LoggedReading>.Refused(gone);
-            var weighed = await Weigh(input, ct);
-            if (weighed.Refusals.Count > 0) return new(new LoggedReading(weighed.Judgement, null, weighed.Shown, weighed.OffsetTenths), weighed.Refusals);
+            var validated = await Validate(input, ct);
+            if (validated.Refusals.Count > 0) return new(new LoggedReading(validated.Judgement, null, validated.Shown, validated.OffsetTenths), validated.Refusals);
 
-            var row = await Keep(weighed, input, actor, ct);
+            var row = await Keep(validated, input, actor, ct);
             writes.Remember(actor, input.Key, row?.Id.ToString(CultureInfo.InvariantCulture) ?? "");
-            return Outcome<LoggedReading>.Of(new(weighed.Judgement, row?.Id, weighed.Shown, weighed.OffsetTenths));
+            return Outcome<LoggedReading>.Of(new(validated.Judgement, row?.Id, validated.Shown, validated.OffsetTenths));
         },
         ct);
 
-    /// <summary>Keeps a weighed reading inside the caller's transaction; null for a duplicate.</summary>
-    /// <param name="weighed">What <see cref="Weigh"/> gave, without refusals.</param>
+    /// <summary>Keeps a validated reading inside the caller's transaction; null for a duplicate.</summary>
+    /// <param name="validated">What <see cref="Validate"/> gave, without refusals.</param>
     /// <param name="input">The input.</param>
     /// <param name="actor">Who.</param>
     /// <param name="ct">Cancels.</param>
     /// <param name="confirmed">The person says that the meter really shows an unusual figure.</param>
-    internal async Task<ReadingRow?> Keep(WeighedReading weighed, LogReadingInput input, Actor actor, CancellationToken ct, bool confirmed = false)
+    internal async Task<ReadingRow?> Keep(ValidatedReading validated, LogReadingInput input, Actor actor, CancellationToken ct, bool confirmed = false)
     {
-        if (weighed.Judgement!.Code == ReadingCode.Duplicate) return null;
-        var unconfirmed = weighed.Judgement.Code == ReadingCode.Check && !confirmed;
-        if (unconfirmed && await Waiting(weighed, ct) is { } waiting) return waiting;
+        if (validated.Judgement!.Code == ReadingCode.Duplicate) return null;
+        var unconfirmed = validated.Judgement.Code == ReadingCode.Check && !confirmed;
+        if (unconfirmed && await Waiting(validated, ct) is { } waiting) return waiting;
         var row = new ReadingRow
         {
-            MachineId = weighed.Facts!.Machine.Id,
-            AtMs = weighed.At.ToUnixTimeMilliseconds(),
-            ShownTenths = weighed.Shown.Tenths,
-            LifeTenths = weighed.Shown.Tenths + weighed.OffsetTenths,
+            MachineId = validated.Facts!.Machine.Id,
+            AtMs = validated.At.ToUnixTimeMilliseconds(),
+            ShownTenths = validated.Shown.Tenths,
+            LifeTenths = validated.Shown.Tenths + validated.OffsetTenths,
             State = unconfirmed ? ReadingState.Unconfirmed : ReadingState.Accepted,
             Source = input.Source,
             By = actor.Name,
             EnteredMs = writes.NowMs,
-            DecidedBy = confirmed && weighed.Judgement.Code == ReadingCode.Check ? actor.Name : null,
+            DecidedBy = confirmed && validated.Judgement.Code == ReadingCode.Check ? actor.Name : null,
         };
         db.Readings.Add(row);
-        writes.Audit(actor, "reading.log", weighed.Facts.Machine.Unit, row.MachineId, null, new { at = weighed.At, hours = weighed.Shown.Value, row.State });
-        await writes.RefreshStanding([row.MachineId], ct);
+        writes.Audit(actor, "reading.log", validated.Facts.Machine.Unit, row.MachineId, null, new { at = validated.At, hours = validated.Shown.Value, row.State });
+        await writes.RefreshStatus([row.MachineId], ct);
         return row;
     }
 
     /// <summary>The same unusual reading, entered before and still waiting for a person.</summary>
-    private Task<ReadingRow?> Waiting(WeighedReading weighed, CancellationToken ct)
+    private Task<ReadingRow?> Waiting(ValidatedReading validated, CancellationToken ct)
     {
-        var (machine, at, shown) = (weighed.Facts!.Machine.Id, weighed.At.ToUnixTimeMilliseconds(), weighed.Shown.Tenths);
+        var (machine, at, shown) = (validated.Facts!.Machine.Id, validated.At.ToUnixTimeMilliseconds(), validated.Shown.Tenths);
         return db.Readings.FirstOrDefaultAsync(x => x.MachineId == machine && x.State == ReadingState.Unconfirmed && x.AtMs == at && x.ShownTenths == shown, ct);
     }
 

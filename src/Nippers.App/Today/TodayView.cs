@@ -1,6 +1,6 @@
 using System.Collections.Immutable;
 using Microsoft.EntityFrameworkCore;
-using Nippers.App.Standings;
+using Nippers.App.Statuses;
 using Nippers.App.Walks;
 using Nippers.Core.Defects;
 using Nippers.Core.Hours;
@@ -11,7 +11,7 @@ using Nippers.Data.Fleet;
 namespace Nippers.App.Today;
 
 /// <summary>What to show; empty fields do not filter.</summary>
-public sealed record TodayFilter(string? Site = null, MachineKind? Kind = null, Standing? Standing = null, string? Look = null, int Page = 1)
+public sealed record TodayFilter(string? Site = null, MachineKind? Kind = null, DueStatus? Status = null, string? Look = null, int Page = 1)
 {
     /// <summary>Only machines with unconfirmed readings.</summary>
     public const string Unconfirmed = "unconfirmed";
@@ -52,7 +52,7 @@ public sealed record TodayMachine(
     /// <summary>The group that presses most.</summary>
     public DueGroup? First => Groups.FirstOrDefault();
 
-    public Standing Standing => First?.Standing ?? Standing.Clear;
+    public DueStatus Status => First?.Status ?? DueStatus.NotDue;
 
     public bool Parked => Now.Use.ParkedAt(Now.Now);
 }
@@ -64,7 +64,7 @@ public sealed record TodayCounts(int All, int Overdue, int Due, int Coming, int 
 public sealed record TodayPage(IReadOnlyList<TodayMachine> Machines, TodayCounts Counts, IReadOnlyList<string> Sites, int Matching, int Pages, TodayFilter Filter, DateTimeOffset Now, TimeZoneInfo Zone);
 
 /// <summary>Reads Today from the standing rows: a bounded number of queries whatever the fleet's size.</summary>
-public sealed class TodayView(NippersDb db, StandingKeeper keeper, TimeProvider clock)
+public sealed class TodayView(NippersDb db, StatusKeeper keeper, TimeProvider clock)
 {
     /// <summary>Machines on one page.</summary>
     public const int PageSize = 25;
@@ -74,21 +74,21 @@ public sealed class TodayView(NippersDb db, StandingKeeper keeper, TimeProvider 
         var now = clock.GetUtcNow();
         await keeper.RefreshStale(now, ct);
 
-        var fleet = db.Standings.AsNoTracking().Where(x => !x.Machine.Retired);
+        var fleet = db.Statuses.AsNoTracking().Where(x => !x.Machine.Retired);
         if (filter.Site is { } site) fleet = fleet.Where(x => x.Machine.Site.Name == site);
         if (filter.Kind is { } kind) fleet = fleet.Where(x => x.Machine.Kind == kind);
 
         var counts = await fleet.GroupBy(_ => 1).Select(g => new TodayCounts(
             g.Count(),
-            g.Count(x => x.Worst == Standing.Overdue),
-            g.Count(x => x.Worst == Standing.Due),
-            g.Count(x => x.Worst == Standing.Coming),
+            g.Count(x => x.Worst == DueStatus.Overdue),
+            g.Count(x => x.Worst == DueStatus.Due),
+            g.Count(x => x.Worst == DueStatus.Coming),
             g.Count(x => x.Unconfirmed > 0),
             g.Count(x => x.Stale && !x.Parked),
             g.Count(x => x.OutOfService),
             g.Count(x => x.MissedWalks > 0))).SingleOrDefaultAsync(ct) ?? new(0, 0, 0, 0, 0, 0, 0, 0);
 
-        if (filter.Standing is { } standing) fleet = fleet.Where(x => x.Worst == standing);
+        if (filter.Status is { } standing) fleet = fleet.Where(x => x.Worst == standing);
         fleet = filter.Look switch
         {
             TodayFilter.Unconfirmed => fleet.Where(x => x.Unconfirmed > 0),
@@ -101,7 +101,7 @@ public sealed class TodayView(NippersDb db, StandingKeeper keeper, TimeProvider 
         var matching = await fleet.CountAsync(ct);
         var pages = Math.Max(1, (matching + PageSize - 1) / PageSize);
         var page = Math.Clamp(filter.Page, 1, pages);
-        var rows = await fleet.OrderByDescending(x => x.OutOfService).ThenByDescending(x => x.Worst).ThenBy(x => x.Pressing).ThenBy(x => x.MachineId)
+        var rows = await fleet.OrderByDescending(x => x.OutOfService).ThenByDescending(x => x.Worst).ThenBy(x => x.Urgency).ThenBy(x => x.MachineId)
             .Skip((page - 1) * PageSize).Take(PageSize)
             .Select(x => new { Row = x, x.Machine.Unit, x.Machine.Kind, x.Machine.Make, x.Machine.Model, Site = x.Machine.Site.Name, x.Machine.Site.TimeZone, x.Machine.ProgramId, x.Machine.Program.ComingDays, KindName = x.Machine.WalkList!.Name })
             .ToListAsync(ct);
@@ -112,11 +112,11 @@ public sealed class TodayView(NippersDb db, StandingKeeper keeper, TimeProvider 
         var machines = new List<TodayMachine>(rows.Count);
         foreach (var row in rows)
         {
-            var (use, dues) = StandingCodec.Decode(row.Row);
+            var (use, dues) = StatusCodec.Decode(row.Row);
             var at = new MachineNow(use, now, TimeZoneInfo.FindSystemTimeZoneById(row.TimeZone));
             machines.Add(new(
                 row.Unit, row.Kind, row.Make, row.Model, row.Site, at, row.Row.OffsetTenths, row.Row.Unconfirmed, row.Row.DailyOpen,
-                Pressing(at.Stand(dues.Service, row.ComingDays), use), wear[row.Row.MachineId].Any() ? Merged(names[row.ProgramId], wear[row.Row.MachineId]) : names[row.ProgramId], new(row.Row.Answer, row.Row.Defects, row.Row.WalkedOn, row.Row.MissedWalks), row.KindName));
+                Urgency(at.Stand(dues.Service, row.ComingDays), use), wear[row.Row.MachineId].Any() ? Merged(names[row.ProgramId], wear[row.Row.MachineId]) : names[row.ProgramId], new(row.Row.Answer, row.Row.Defects, row.Row.WalkedOn, row.Row.MissedWalks), row.KindName));
         }
 
         var zone = TimeZoneInfo.FindSystemTimeZoneById((sites.FirstOrDefault(x => x.Name == filter.Site) ?? sites.FirstOrDefault())?.TimeZone ?? "UTC");
@@ -131,8 +131,8 @@ public sealed class TodayView(NippersDb db, StandingKeeper keeper, TimeProvider 
     }
 
     /// <summary>Groups of standings, the most pressing first.</summary>
-    public static ImmutableArray<DueGroup> Pressing(IEnumerable<ItemStanding> items, UsePerDay use) =>
-        [.. DueGroup.Of(items).OrderByDescending(x => x.Standing).ThenBy(x => x.Pressing(use.HoursPerDay))];
+    public static ImmutableArray<DueGroup> Urgency(IEnumerable<ItemStatus> items, UsePerDay use) =>
+        [.. DueGroup.Of(items).OrderByDescending(x => x.Status).ThenBy(x => x.Urgency(use.HoursPerDay))];
 }
 
 /// <summary>Small questions that several views ask.</summary>

@@ -20,7 +20,7 @@ namespace Nippers.App.Visits;
 public sealed record CloseInput(string? Minutes, string? Note, int Version);
 
 /// <summary>Closes a card: completions, filter log, fluids on board, stock, waste, samples and repaired defects, in one transaction. And takes all of it back.</summary>
-public sealed class CloseVisit(NippersDb db, Writes writes, ShopBook book, RepairDefect repair, OilBook oil, TakeSample take)
+public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService book, RepairDefect repair, OilCatalog oil, TakeSample take)
 {
     private const int MostMinutes = 20_000;
     private const int LongestNote = 2000;
@@ -64,7 +64,7 @@ public sealed class CloseVisit(NippersDb db, Writes writes, ShopBook book, Repai
             if (note.Length > 0) row.Note = note;
             row.Version++;
             writes.Audit(actor, "visit.close", PlanVisit.Subject(row.Machine.Unit, id), row.MachineId, null, new { row.On, done, left = row.Items.Where(x => x.State == VisitItemState.Left).Select(x => x.ItemCode), minutes });
-            await writes.RefreshStanding([row.MachineId], ct);
+            await writes.RefreshStatus([row.MachineId], ct);
             return Outcome<VisitRow>.Of(row);
         },
         ct);
@@ -105,7 +105,7 @@ public sealed class CloseVisit(NippersDb db, Writes writes, ShopBook book, Repai
             (row.RealMinutes, row.RealPartsCents, row.RealFluidsCents, row.RealLabourCents) = (null, null, null, null);
             row.Version++;
             writes.Audit(actor, "visit.reopen", PlanVisit.Subject(row.Machine.Unit, id), row.MachineId, new { batch }, new { reason });
-            await writes.RefreshStanding([row.MachineId], ct);
+            await writes.RefreshStatus([row.MachineId], ct);
             return Outcome<VisitRow>.Of(row);
         },
         ct);
@@ -150,7 +150,7 @@ public sealed class CloseVisit(NippersDb db, Writes writes, ShopBook book, Repai
     /// <returns>What the parts cost, cents.</returns>
     private async Task<int> FilterLog(JobContext job, string batch, Actor actor, CancellationToken ct)
     {
-        var fitted = job.Card.Steps.Where(x => x.Ask == StepAsk.Filter && job.State.IsDone(x)).Select(x => (Step: x, Answer: job.State.AnswerOf(x)!)).ToList();
+        var fitted = job.Card.Steps.Where(x => x.Input == InputKind.Filter && job.State.IsDone(x)).Select(x => (Step: x, Answer: job.State.AnswerOf(x)!)).ToList();
         var numbers = fitted.Select(x => x.Answer.Part!).ToHashSet(StringComparer.Ordinal);
         var parts = await db.Parts.Where(x => numbers.Contains(x.Number)).ToDictionaryAsync(x => x.Number, StringComparer.Ordinal, ct);
         var names = await db.FilterPositions.Where(x => x.MachineId == job.Row.MachineId).ToDictionaryAsync(x => x.Code, x => x.Name, StringComparer.Ordinal, ct);
@@ -186,14 +186,14 @@ public sealed class CloseVisit(NippersDb db, Writes writes, ShopBook book, Repai
     {
         double money = 0;
         var own = await db.MachineCompartments.Where(x => x.MachineId == job.Row.MachineId).ToDictionaryAsync(x => x.Code, StringComparer.Ordinal, ct);
-        foreach (var fill in job.Card.Steps.Where(x => x.Ask == StepAsk.Fill && job.State.IsDone(x)))
+        foreach (var fill in job.Card.Steps.Where(x => x.Input == InputKind.Fill && job.State.IsDone(x)))
         {
-            var added = job.Card.Steps.Where(x => x.Item == fill.Item && x.Ask == StepAsk.Level && job.State.IsDone(x) && x.Litres is not null).Sum(x => job.State.AnswerOf(x)?.Litres ?? 0);
+            var added = job.Card.Steps.Where(x => x.Item == fill.Item && x.Input == InputKind.Level && job.State.IsDone(x) && x.Litres is not null).Sum(x => job.State.AnswerOf(x)?.Litres ?? 0);
             var litres = (job.State.AnswerOf(fill)?.Litres ?? 0) + added;
             money += shop.PriceOf(fill.Fluid, litres);
 
             // Topping up for a filter leaves the old oil in: nothing new is on board.
-            if (!job.Card.Steps.Any(x => x.Item == fill.Item && x.Ask == StepAsk.Tick && x.Stream.Length > 0)) continue;
+            if (!job.Card.Steps.Any(x => x.Item == fill.Item && x.Input == InputKind.Tick && x.Stream.Length > 0)) continue;
             db.OnBoard.Add(new()
             {
                 MachineId = job.Row.MachineId,
@@ -214,7 +214,7 @@ public sealed class CloseVisit(NippersDb db, Writes writes, ShopBook book, Repai
 
     private void Waste(JobContext job, string batch, Actor actor)
     {
-        var place = job.Card.Steps.Where(x => x.Ask == StepAsk.Waste).Select(x => job.State.AnswerOf(x)?.Mark).FirstOrDefault(x => x is not null) ?? "";
+        var place = job.Card.Steps.Where(x => x.Input == InputKind.Waste).Select(x => job.State.AnswerOf(x)?.Mark).FirstOrDefault(x => x is not null) ?? "";
         void Add(string stream, double amount) => db.Waste.Add(new()
         {
             On = job.Row.On,
@@ -227,18 +227,18 @@ public sealed class CloseVisit(NippersDb db, Writes writes, ShopBook book, Repai
             EnteredMs = writes.NowMs,
             Batch = batch,
         });
-        foreach (var stream in job.Card.Steps.Where(x => x.Ask == StepAsk.Drained && job.State.IsDone(x)).GroupBy(x => x.Stream.Length > 0 ? x.Stream : "oil"))
+        foreach (var stream in job.Card.Steps.Where(x => x.Input == InputKind.Drained && job.State.IsDone(x)).GroupBy(x => x.Stream.Length > 0 ? x.Stream : "oil"))
         {
             if (stream.Sum(x => job.State.AnswerOf(x)?.Litres ?? 0) is > 0 and var litres) Add(stream.Key, litres);
         }
 
-        if (job.Card.Steps.Count(x => x.Ask == StepAsk.Filter && job.State.IsDone(x)) is > 0 and var filters) Add("filters", filters);
+        if (job.Card.Steps.Count(x => x.Input == InputKind.Filter && job.State.IsDone(x)) is > 0 and var filters) Add("filters", filters);
     }
 
     /// <summary>Keeps the coolant tests of the card with those of the machine.</summary>
     private void Coolants(JobContext job, string batch)
     {
-        foreach (var step in job.Card.Steps.Where(x => x.Ask == StepAsk.Coolant && job.State.IsDone(x)))
+        foreach (var step in job.Card.Steps.Where(x => x.Input == InputKind.Coolant && job.State.IsDone(x)))
         {
             var answer = job.State.AnswerOf(step)!;
             db.CoolantTests.Add(new()
@@ -260,17 +260,17 @@ public sealed class CloseVisit(NippersDb db, Writes writes, ShopBook book, Repai
     /// <summary>Keeps the samples that were drawn on the card, each as it was before its oil was changed.</summary>
     private async Task Samples(JobContext job, string batch, CancellationToken ct)
     {
-        var drawn = job.Card.Steps.Where(x => x.Ask == StepAsk.Bottle && job.State.IsDone(x)).ToList();
+        var drawn = job.Card.Steps.Where(x => x.Input == InputKind.Bottle && job.State.IsDone(x)).ToList();
         if (drawn.Count == 0) return;
         var machine = (await oil.Load(job.Row.Machine.Unit, ct))!;
-        var places = OilBook.Places(machine, machine.Program).ToDictionary(x => x.Item.Code, StringComparer.Ordinal);
+        var places = OilCatalog.Places(machine, machine.Program).ToDictionary(x => x.Item.Code, StringComparer.Ordinal);
         var facts = (await db.FactsOf(machine.Unit, writes.Now, ct))!;
         foreach (var step in drawn)
         {
             if (!places.TryGetValue(step.Item, out var place)) continue;
             var mark = Bottles.ReadMark(job.State.AnswerOf(step)!.Mark!).Mark;
             var row = await take.Make(machine, place, mark, job.Row.LifeTenths, job.Row.On, batch, job.Row.LifeTenths / 10.0 > TakeSample.Latest(facts, place), job.Rows[step.Code].By, ct);
-            var drained = job.Card.Steps.Any(x => x.Ask == StepAsk.Drained && x.Compartment == step.Compartment && job.State.IsDone(x));
+            var drained = job.Card.Steps.Any(x => x.Input == InputKind.Drained && x.Compartment == step.Compartment && job.State.IsDone(x));
             row.Method = Drawing.MethodOf(place.Kind, place.Method == DrawMethod.LivePort, drained);
             row.Engine = row.Method == DrawMethod.LivePort ? DrawState.Running : DrawState.Warm;
             (row.TakenMs, row.VisitId) = (job.Rows[step.Code].AtMs, job.Row.Id);

@@ -7,7 +7,7 @@ namespace Nippers.App.Visits;
 /// <summary>The tables that job cards are made from; they ship inside, Visits/Tables.</summary>
 internal static class JobTables
 {
-    private sealed record StepLine(string Work, string Key, int Phase, StepAsk Ask, string Words, string Minutes, string Wait, string After, EngineState Engine, string Touches, string When, string Caution, string Why);
+    private sealed record StepLine(string Work, string Key, int Phase, InputKind Input, string Words, string Minutes, string Wait, string After, EngineState Engine, string Touches, string When, string Caution, string Why);
 
     private sealed record AccessLine(string Code, string Open, string Shut, double OpenMinutes, double ShutMinutes, string BeforeStart, string Caution);
 
@@ -19,7 +19,7 @@ internal static class JobTables
     public static ImmutableArray<StepTemplate> Steps { get; } =
     [
         .. Tables.Read<StepLine>("Visits.steps").Select(x => new StepTemplate(
-            x.Work, x.Key, (JobPhase)x.Phase, x.Ask, x.Words, x.Minutes, x.Wait, x.After, x.Engine, x.Touches, x.When, Caution(x.Caution), x.Why)),
+            x.Work, x.Key, (JobPhase)x.Phase, x.Input, x.Words, x.Minutes, x.Wait, x.After, x.Engine, x.Touches, x.When, Caution(x.Caution), x.Why)),
     ];
 
     /// <summary>What may have to be opened, and how.</summary>

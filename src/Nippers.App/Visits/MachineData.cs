@@ -21,7 +21,7 @@ public sealed record CompartmentData(ProgramCompartment Compartment, MachineComp
 public sealed record MachineDataPage(Machine Machine, IReadOnlyList<CompartmentData> Compartments);
 
 /// <summary>Reads and keeps what a machine's own manual says for its service: capacities, fluids, plugs, bleeding.</summary>
-public sealed class MachineData(NippersDb db, Writes writes)
+public sealed class MachineData(NippersDb db, UnitOfWork writes)
 {
     private const double MostLitres = 5000;
     private const int LongestWords = 60;

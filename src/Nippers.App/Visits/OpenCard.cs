@@ -9,7 +9,7 @@ using Nippers.Data.Visits;
 namespace Nippers.App.Visits;
 
 /// <summary>Opens the job card of a planned visit: judges and logs the meter, and makes the card from what the program and the machine's data say now.</summary>
-public sealed class OpenCard(NippersDb db, Writes writes, LogReading log, VisitProposals proposals)
+public sealed class OpenCard(NippersDb db, UnitOfWork writes, LogReading log, VisitProposals proposals)
 {
     /// <summary>Opens a card.</summary>
     /// <param name="id">The visit.</param>
@@ -25,14 +25,14 @@ public sealed class OpenCard(NippersDb db, Writes writes, LogReading log, VisitP
             if (row.State == VisitState.Open) return Outcome<VisitRow>.Of(row);
             if (row.State != VisitState.Planned) return Outcome<VisitRow>.Refused("", "visitNotPlanned");
             var reading = new LogReadingInput(row.Machine.Unit, hours, Source: ReadingSource.Work);
-            var weighed = await log.Weigh(reading, ct);
-            if (weighed.Refusals.Count > 0) return Outcome<VisitRow>.Refused(weighed.Refusals);
-            if (weighed.Judgement!.Code == ReadingCode.Check && !confirmed)
+            var validated = await log.Validate(reading, ct);
+            if (validated.Refusals.Count > 0) return Outcome<VisitRow>.Refused(validated.Refusals);
+            if (validated.Judgement!.Code == ReadingCode.Check && !confirmed)
             {
-                return Outcome<VisitRow>.Refused("hours", "unusualHours", weighed.Shown, new MeterHours((int)Math.Round(weighed.Judgement.Expected!.Value * 10) - weighed.OffsetTenths));
+                return Outcome<VisitRow>.Refused("hours", "unusualHours", validated.Shown, new MeterHours((int)Math.Round(validated.Judgement.Expected!.Value * 10) - validated.OffsetTenths));
             }
 
-            await log.Keep(weighed, reading, actor, ct, confirmed: confirmed);
+            await log.Keep(validated, reading, actor, ct, confirmed: confirmed);
             var proposal = (await proposals.Of(row.Machine.Unit, ct))!;
             var codes = row.Items.Select(x => x.ItemCode).ToList();
             var card = CardMaking.Make(proposal.Sheet, codes, await Defects(id, ct), NamesOf(proposal));
@@ -40,11 +40,11 @@ public sealed class OpenCard(NippersDb db, Writes writes, LogReading log, VisitP
             row.State = VisitState.Open;
             row.On = LocalDay.Of(writes.Now, proposal.Sheet.Facts.Zone);
             (row.OpenedBy, row.OpenedMs) = (actor.Name, writes.NowMs);
-            (row.LifeTenths, row.ShownTenths) = (weighed.Shown.Tenths + weighed.OffsetTenths, weighed.Shown.Tenths);
+            (row.LifeTenths, row.ShownTenths) = (validated.Shown.Tenths + validated.OffsetTenths, validated.Shown.Tenths);
             row.ProgramVersion = proposal.Sheet.Facts.Machine.Program.Version;
             Plan(row, card);
             row.Version++;
-            writes.Audit(actor, "visit.open", PlanVisit.Subject(row.Machine.Unit, id), row.MachineId, null, new { items = codes, hours = weighed.Shown.Value });
+            writes.Audit(actor, "visit.open", PlanVisit.Subject(row.Machine.Unit, id), row.MachineId, null, new { items = codes, hours = validated.Shown.Value });
             return Outcome<VisitRow>.Of(row);
         },
         ct);

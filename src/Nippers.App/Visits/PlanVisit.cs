@@ -26,7 +26,7 @@ public sealed record PlanInput(string Unit, string? On, IReadOnlyCollection<stri
 public sealed record VisitDraft(VisitProposal Proposal, ProposedVisit Visit, IReadOnlyList<VisitCandidate> LeftDue, IReadOnlyList<VisitCandidate> Others, TakeList Take, int Elapsed, int Saved, ProposedVisit? NextVisit);
 
 /// <summary>Plans visits: shows what a choice comes to, keeps it, changes it, calls it off.</summary>
-public sealed class PlanVisit(NippersDb db, Writes writes, VisitProposals proposals)
+public sealed class PlanVisit(NippersDb db, UnitOfWork writes, VisitProposals proposals)
 {
     private const int LongestNote = 1000;
     private const int LongestAhead = 400;
@@ -98,7 +98,7 @@ public sealed class PlanVisit(NippersDb db, Writes writes, VisitProposals propos
         ct);
 
     /// <summary>Calls a visit off that is not begun; what was due stays due.</summary>
-    public Task<Outcome<VisitRow>> CallOff(long id, string? reason, Actor actor, CancellationToken ct) => writes.Run(
+    public Task<Outcome<VisitRow>> Cancel(long id, string? reason, Actor actor, CancellationToken ct) => writes.Run(
         async () =>
         {
             var row = await db.Visits.Include(x => x.Machine).SingleOrDefaultAsync(x => x.Id == id, ct);

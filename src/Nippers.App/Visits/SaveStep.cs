@@ -64,7 +64,7 @@ public sealed record StepInput
 public sealed record SavedStep(JobStep Step, StepResult Result, long? DefectId);
 
 /// <summary>Keeps one answer of an open card. What it reveals becomes a defect at once; a filter that does not fit is filed.</summary>
-public sealed class SaveStep(NippersDb db, Writes writes, ReportDefect report)
+public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect report)
 {
     private const int LongestWords = 500;
     private const double MostLitres = 10_000;
@@ -95,15 +95,15 @@ public sealed class SaveStep(NippersDb db, Writes writes, ReportDefect report)
 
         var refusals = new List<Refusal>();
         var answer = Read(step, input, refusals);
-        if (step.Ask == StepAsk.Filter && refusals.Count == 0) answer = await WithCatalogue(step, input, answer, refusals, ct);
-        if (step.Ask == StepAsk.Bottle && answer.Mark is { } written)
+        if (step.Input == InputKind.Filter && refusals.Count == 0) answer = await WithCatalogue(step, input, answer, refusals, ct);
+        if (step.Input == InputKind.Bottle && answer.Mark is { } written)
         {
             var (read, slip) = Bottles.ReadMark(written);
             if (slip is not null) refusals.Add(new("mark", slip, written));
             answer = answer with { Mark = read };
         }
 
-        if (step.Ask == StepAsk.Bottle && answer.Mark is { } mark && await db.Samples.AnyAsync(x => x.Bottle == mark && x.VoidedMs == null, ct)) refusals.Add(new("mark", "bottleTaken", mark));
+        if (step.Input == InputKind.Bottle && answer.Mark is { } mark && await db.Samples.AnyAsync(x => x.Bottle == mark && x.VoidedMs == null, ct)) refusals.Add(new("mark", "bottleTaken", mark));
         var photos = new List<EncodedPhoto>();
         if (input.Photos.Count > ReportDefect.MostPhotos) refusals.Add(new("photo", "photosTooMany", ReportDefect.MostPhotos));
         foreach (var photo in input.Photos.Take(ReportDefect.MostPhotos))
@@ -118,8 +118,8 @@ public sealed class SaveStep(NippersDb db, Writes writes, ReportDefect report)
         var text = JsonSerializer.Serialize(answer, ListJson.Options);
         if (row is not null && row.Revision != input.Revision && row.Answer != text) return Outcome<SavedStep>.Refused("", "answeredMeanwhile", row.By);
 
-        var result = StepJudge.Judge(step, answer, step.Ask == StepAsk.Touched ? job.State.TouchedBefore(step) : null, job.State.FilledBefore(step));
-        if (result.Remarks.Contains(StepRemark.TooMuch)) return Outcome<SavedStep>.Refused(step.Ask == StepAsk.Plug ? "count" : "litres", "litresTooMuch", step.Capacity ?? StepJudge.MostLitres);
+        var result = StepJudge.Judge(step, answer, step.Input == InputKind.Touched ? job.State.TouchedBefore(step) : null, job.State.FilledBefore(step));
+        if (result.Remarks.Contains(StepRemark.TooMuch)) return Outcome<SavedStep>.Refused(step.Input == InputKind.Plug ? "count" : "litres", "litresTooMuch", step.Capacity ?? StepJudge.MostLitres);
         var again = row is not null && row.Answer == text;
         if (row is null) db.Steps.Add(row = new() { VisitId = job.Row.Id, Code = step.Code, By = actor.Name, Answer = text });
         (row.Answer, row.By, row.AtMs) = (text, actor.Name, again ? row.AtMs : writes.NowMs);
@@ -221,7 +221,7 @@ public sealed class SaveStep(NippersDb db, Writes writes, ReportDefect report)
         // A figure keeps its place: one that is missing before another is asked for, never filled by its neighbour.
         var given = input.Figures.ToList().FindLastIndex(x => !string.IsNullOrWhiteSpace(x)) + 1;
         ImmutableArray<double> figures =
-            [.. input.Figures.Take(given).Select((x, i) => Typed.Number(x, $"figure{i + 1}", 0, step.Ask == StepAsk.Coolant ? MostShare : MostFigure, refusals) ?? 0)];
+            [.. input.Figures.Take(given).Select((x, i) => Typed.Number(x, $"figure{i + 1}", 0, step.Input == InputKind.Coolant ? MostShare : MostFigure, refusals) ?? 0)];
         return new()
         {
             Done = input.Done,
@@ -234,7 +234,7 @@ public sealed class SaveStep(NippersDb db, Writes writes, ReportDefect report)
             Figures = figures.Length > 0 ? figures : null,
             Part = Words(input.Part, "part")?.ToUpperInvariant(),
             Make = Words(input.Make, "make"),
-            Size = step.Ask == StepAsk.Filter
+            Size = step.Input == InputKind.Filter
                 ? new(Typed.Optional(input.LengthMm, "lengthMm", 1, 2000, refusals), Typed.Optional(input.OuterMm, "outerMm", 1, 1000, refusals), Typed.Optional(input.SealMm, "sealMm", 1, 1000, refusals), Words(input.Thread, "thread") ?? "")
                 : null,
             SealOff = input.SealOff,
@@ -254,7 +254,7 @@ public sealed class SaveStep(NippersDb db, Writes writes, ReportDefect report)
 }
 
 /// <summary>Leaves an item of a card undone, with a reason; it stays due and joins the next visit.</summary>
-public sealed class LeaveItem(NippersDb db, Writes writes)
+public sealed class LeaveItem(NippersDb db, UnitOfWork writes)
 {
     /// <summary>Reasons that are offered.</summary>
     public static IReadOnlyList<string> Reasons { get; } = ["wrongPart", "noTime", "weather", "other"];

@@ -95,7 +95,7 @@ public sealed class ServiceSheet
     }
 
     /// <summary>Loads machines as visits see them, in a number of queries that does not depend on how many.</summary>
-    public static async Task<List<ServiceSheet>> Load(NippersDb db, ShopBook book, IReadOnlyList<MachineFacts> machines, CancellationToken ct)
+    public static async Task<List<ServiceSheet>> Load(NippersDb db, WorkshopService book, IReadOnlyList<MachineFacts> machines, CancellationToken ct)
     {
         var ids = machines.Select(x => x.Machine.Id).ToList();
         var shop = await book.Load(ct);

@@ -19,7 +19,7 @@ namespace Nippers.App.Visits;
 /// <param name="Stand">Its standing; null for a defect.</param>
 /// <param name="Care">The crew's between visits; it joins, and sends nobody out.</param>
 /// <param name="Carried">Left undone at the last visit.</param>
-public sealed record VisitCandidate(string Code, string Name, VisitItem Plan, ItemCost Cost, ItemStanding? Stand, bool Care = false, bool Carried = false)
+public sealed record VisitCandidate(string Code, string Name, VisitItem Plan, ItemCost Cost, ItemStatus? Stand, bool Care = false, bool Carried = false)
 {
     // Something done once has no next turn; far beyond any horizon is as good as never.
     internal const int NeverDays = 100_000;
@@ -48,7 +48,7 @@ public sealed record VisitMoney(double Parts, double Fluids, double Minutes, dou
 public sealed record ProposedVisit(DateOnly On, int Day, IReadOnlyList<ProposedItem> Items, VisitMoney Money)
 {
     /// <summary>How many of its items are past their windows.</summary>
-    public int PastDue => Items.Count(x => x.Outside < 0 || x.Candidate.Stand is { Standing: Standing.Overdue });
+    public int PastDue => Items.Count(x => x.Outside < 0 || x.Candidate.Stand is { Status: DueStatus.Overdue });
 
     /// <summary>The longest interval among its items, hours; null when none has hours.</summary>
     public double? NameHours => Items.Where(x => x.CoveredBy is null && !x.Candidate.Care).Max(x => x.Candidate.Stand?.Point is { Basis: not DueBasis.Wear } point ? point.IntervalHours : null);
@@ -61,7 +61,7 @@ public sealed record VisitProposal(ServiceSheet Sheet, MachineNow Now, IReadOnly
 }
 
 /// <summary>Works out which visits to make.</summary>
-public sealed class VisitProposals(NippersDb db, ShopBook shop, TimeProvider clock)
+public sealed class VisitProposals(NippersDb db, WorkshopService shop, TimeProvider clock)
 {
     /// <summary>What a defect's code begins with among the items of a visit.</summary>
     public const string DefectPrefix = "defect:";
@@ -99,7 +99,7 @@ public sealed class VisitProposals(NippersDb db, ShopBook shop, TimeProvider clo
         foreach (var item in facts.Items.Where(x => !x.IsDaily))
         {
             var stand = at.Stand(facts.Due(item), settings.ComingDays);
-            if (stand.Standing == Standing.Finished) continue;
+            if (stand.Status == DueStatus.Finished) continue;
             var cost = sheet.CostOf(item.Code);
             if (ToPlan(item.Code, stand, cost.Whole, use.HoursPerDay, at.Today) is { } plan)
             {
@@ -146,13 +146,13 @@ public sealed class VisitProposals(NippersDb db, ShopBook shop, TimeProvider clo
         var access = own.Select(x => sheet.ItemOf(x.Candidate.Code)?.Access ?? "").Where(x => x.Length > 0).Distinct()
             .Sum(code => JobTables.Accesses.FirstOrDefault(x => x.Code == code) is { } rule ? rule.OpenMinutes + rule.ShutMinutes : 0);
         var minutes = own.Sum(x => x.Candidate.Cost.Minutes) + access;
-        double Weigh(ProposedItem x, int days) => days <= 0 ? 0 : x.Candidate.Plan.Cost * days / x.Candidate.Plan.EveryDays;
+        double Validate(ProposedItem x, int days) => days <= 0 ? 0 : x.Candidate.Plan.Cost * days / x.Candidate.Plan.EveryDays;
         return new(today.AddDays(day), day, all, new(
             own.Sum(x => x.Candidate.Cost.Parts), own.Sum(x => x.Candidate.Cost.Fluids), minutes, sheet.Shop.Labour(minutes), sheet.Shop.Shop.CallOutCents / 100.0,
-            own.Where(x => !x.Candidate.Care).Sum(x => Weigh(x, x.Early)), own.Where(x => !x.Candidate.Care).Sum(x => VisitPlanner.LateWeight * Weigh(x, -x.Early))));
+            own.Where(x => !x.Candidate.Care).Sum(x => Validate(x, x.Early)), own.Where(x => !x.Candidate.Care).Sum(x => VisitPlanner.LateWeight * Validate(x, -x.Early))));
     }
 
-    private static VisitItem? ToPlan(string code, ItemStanding stand, double cost, double hoursPerDay, DateOnly today)
+    private static VisitItem? ToPlan(string code, ItemStatus stand, double cost, double hoursPerDay, DateOnly today)
     {
         if (stand.FirstDate is not { } first) return null;
         var byCalendar = stand.CalendarDecides || stand.Projected is null && stand.DueHours is null;
@@ -163,7 +163,7 @@ public sealed class VisitProposals(NippersDb db, ShopBook shop, TimeProvider clo
         var late = point.Strict ? 0 : window;
         var byHours = point.IntervalHours is { } every && hoursPerDay >= Idle ? every / hoursPerDay : double.PositiveInfinity;
         var again = Math.Min(byHours, point.IntervalMonths * DaysPerMonth ?? double.PositiveInfinity);
-        return new(code, Math.Max(0, day), window, Math.Max(0, Math.Min(day, 0) + late), double.IsInfinity(again) ? VisitCandidate.NeverDays : Math.Max(1, (int)Math.Round(again)), cost, point.School);
+        return new(code, Math.Max(0, day), window, Math.Max(0, Math.Min(day, 0) + late), double.IsInfinity(again) ? VisitCandidate.NeverDays : Math.Max(1, (int)Math.Round(again)), cost, point.IntervalBasis);
     }
 
     private static VisitCandidate ToCandidate(DefectRow defect, MachineNow at, double hoursPerDay, int horizon)
@@ -174,7 +174,7 @@ public sealed class VisitProposals(NippersDb db, ShopBook shop, TimeProvider clo
         if (defect.LimitTenths is { } limit && hoursPerDay >= Idle) days.Add((int)Math.Floor((limit / 10.0 - at.Hours) / hoursPerDay));
         var day = days.Count > 0 ? Math.Max(0, days.Min()) : VisitCandidate.NeverDays;
         var early = day < VisitCandidate.NeverDays ? Math.Min(day, horizon) : 0;
-        return new(DefectPrefix + defect.Id, $"{defect.PlaceName}: {defect.Words}", new(DefectPrefix + defect.Id, day, early, 0, VisitCandidate.NeverDays, 0, School.Grid), new(0, 0, 0, 0), null);
+        return new(DefectPrefix + defect.Id, $"{defect.PlaceName}: {defect.Words}", new(DefectPrefix + defect.Id, day, early, 0, VisitCandidate.NeverDays, 0, IntervalBasis.Fixed), new(0, 0, 0, 0), null);
     }
 
     private sealed record CarriedItem(int MachineId, string Item);

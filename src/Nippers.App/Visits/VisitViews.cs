@@ -31,7 +31,7 @@ public sealed record ClosedVisitPage(JobContext Job, IReadOnlyList<FilterLogRow>
 public sealed record MachineVisits(VisitProposal Proposal, IReadOnlyList<VisitLine> Visits, double? PerHour, string Currency);
 
 /// <summary>Reads visits for pages.</summary>
-public sealed class VisitViews(NippersDb db, VisitProposals proposals, PlanVisit plan, ShopBook shop, TimeProvider clock)
+public sealed class VisitViews(NippersDb db, VisitProposals proposals, PlanVisit plan, WorkshopService shop, TimeProvider clock)
 {
     private const int PageSize = 40;
     private const int Ahead = 30;
@@ -83,14 +83,14 @@ public sealed class VisitViews(NippersDb db, VisitProposals proposals, PlanVisit
     {
         foreach (var id in await db.Visits.Where(x => x.MachineId == bottle.MachineId && x.State == VisitState.Open).Select(x => x.Id).ToListAsync(ct))
         {
-            if (await Job(id, ct) is { } job && job.Card.Steps.FirstOrDefault(x => x.Ask == StepAsk.Bottle && x.Item == bottle.ItemCode && !job.State.IsDone(x) && !job.State.IsLeft(x)) is { } step) return (id, step.Code);
+            if (await Job(id, ct) is { } job && job.Card.Steps.FirstOrDefault(x => x.Input == InputKind.Bottle && x.Item == bottle.ItemCode && !job.State.IsDone(x) && !job.State.IsLeft(x)) is { } step) return (id, step.Code);
         }
 
         return null;
     }
 
     /// <summary>Code of a bottle that was prepared for a step and is empty still.</summary>
-    public Task<string?> Prepared(JobContext job, JobStep step, CancellationToken ct) => step.Ask != StepAsk.Bottle
+    public Task<string?> Prepared(JobContext job, JobStep step, CancellationToken ct) => step.Input != InputKind.Bottle
         ? Task.FromResult<string?>(null)
         : db.Bottles.Where(x => x.MachineId == job.Row.MachineId && x.ItemCode == step.Item && x.SampleId == null && !db.Samples.Any(s => s.Bottle == x.Code)).OrderByDescending(x => x.Id).Select(x => x.Code).FirstOrDefaultAsync(ct);
 
@@ -144,8 +144,8 @@ public sealed class VisitViews(NippersDb db, VisitProposals proposals, PlanVisit
         // Only machines that may need one soon are worked out: their standing row says so.
         var ids = await db.Machines.Where(x => !x.Retired && (filter.Site == null || filter.Site == "" || x.Site.Name == filter.Site) && (filter.Unit == null || filter.Unit == "" || x.Unit == filter.Unit)
                 && !db.Visits.Any(v => v.MachineId == x.Id && (v.State == VisitState.Planned || v.State == VisitState.Open)))
-            .Join(db.Standings.Where(s => s.Overdue + s.Due + s.Coming + s.NoRecord > 0), m => m.Id, s => s.MachineId, (m, s) => new { m.Id, s.Worst, s.Pressing })
-            .OrderByDescending(x => x.Worst).ThenBy(x => x.Pressing).Take(MostProposed).Select(x => x.Id).ToListAsync(ct);
+            .Join(db.Statuses.Where(s => s.Overdue + s.Due + s.Coming + s.NoRecord > 0), m => m.Id, s => s.MachineId, (m, s) => new { m.Id, s.Worst, s.Urgency })
+            .OrderByDescending(x => x.Worst).ThenBy(x => x.Urgency).Take(MostProposed).Select(x => x.Id).ToListAsync(ct);
         var all = await proposals.Of(await db.FactsOf(ids, now, ct), ct);
         return [.. all.Where(x => x.Visits.Count > 0 && x.Visits[0].Day <= Ahead).Select(x => new ProposedLine(x.Unit, x.Sheet.Facts.Machine.Site.Name, x.Visits[0])).OrderBy(x => x.Visit.On).ThenBy(x => x.Unit, StringComparer.Ordinal)];
     }

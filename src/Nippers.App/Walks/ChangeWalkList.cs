@@ -51,7 +51,7 @@ public sealed record WalkCheckInput
 }
 
 /// <summary>Keeps walk lists: each change is a new version, and walks that were begun keep theirs.</summary>
-public sealed partial class ChangeWalkList(NippersDb db, Writes writes)
+public sealed partial class ChangeWalkList(NippersDb db, UnitOfWork writes)
 {
     private const int LongestText = 400;
     private const int MostPoints = 40;

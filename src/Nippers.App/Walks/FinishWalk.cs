@@ -1,5 +1,5 @@
 using Microsoft.EntityFrameworkCore;
-using Nippers.App.Standings;
+using Nippers.App.Statuses;
 using Nippers.Core.Walk;
 using Nippers.Data;
 using Nippers.Data.Queries;
@@ -14,7 +14,7 @@ namespace Nippers.App.Walks;
 public sealed record FinishInput(string? LeftOut, string? Note);
 
 /// <summary>Signs a walk off: answers packed, measures and top-ups kept, service items that it did completed, and one plain answer.</summary>
-public sealed class FinishWalk(NippersDb db, Writes writes, StandingKeeper keeper)
+public sealed class FinishWalk(NippersDb db, UnitOfWork writes, StatusKeeper keeper)
 {
     private const int LongestNote = 1000;
 
@@ -63,9 +63,9 @@ public sealed class FinishWalk(NippersDb db, Writes writes, StandingKeeper keepe
         writes.Audit(actor, "walk.finish", row.Machine.Unit, row.MachineId, null, new { row.Id, row.On, row.Answered, row.LeftOut, row.Faults, items = done });
         await db.SaveChangesAsync(ct);
         await keeper.RaisePassed(writes.Now, ct);
-        var answer = Core.Defects.RunAnswer.Of((await db.StandingDefects(row.MachineId, ct)).Select(x => x.Clock));
-        (row.Verdict, row.UntilTenths, row.UntilOn) = (answer.Verdict, answer.UntilHours?.Tenths, answer.UntilOn);
-        await writes.RefreshStanding([row.MachineId], ct);
+        var answer = Core.Defects.RunAnswer.Of((await db.OpenDefects(row.MachineId, ct)).Select(x => x.Clock));
+        (row.RunStatus, row.UntilTenths, row.UntilOn) = (answer.RunStatus, answer.UntilHours?.Tenths, answer.UntilOn);
+        await writes.RefreshStatus([row.MachineId], ct);
         return Outcome<WalkRow>.Of(row);
     }
 
@@ -101,7 +101,7 @@ public sealed class FinishWalk(NippersDb db, Writes writes, StandingKeeper keepe
         var facts = (await db.FactsOf(row.Machine.Unit, writes.Now, ct))!;
         var known = facts.Items.Select(x => x.Code).ToHashSet(StringComparer.Ordinal);
         var done = walk.Checks.Where(x => x.Item.Length > 0 && known.Contains(x.Item)).GroupBy(x => x.Item)
-            .Where(g => g.All(x => results[x.Code].Outcome is CheckOutcome.Sound or CheckOutcome.Watch or CheckOutcome.NotJudged)).Select(g => g.Key).ToList();
+            .Where(g => g.All(x => results[x.Code].Outcome is CheckOutcome.Ok or CheckOutcome.Watch or CheckOutcome.NotJudged)).Select(g => g.Key).ToList();
         foreach (var item in done)
         {
             db.Completions.Add(new()
@@ -123,7 +123,7 @@ public sealed class FinishWalk(NippersDb db, Writes writes, StandingKeeper keepe
 }
 
 /// <summary>Takes a walk back, with a reason: its measures, top-ups and completions with it. Its defects stay: they are on the machine.</summary>
-public sealed class VoidWalk(NippersDb db, Writes writes)
+public sealed class VoidWalk(NippersDb db, UnitOfWork writes)
 {
     public Task<Outcome<WalkRow>> Run(long walkId, string? reason, Actor actor, CancellationToken ct) => writes.Run(
         async () =>
@@ -144,7 +144,7 @@ public sealed class VoidWalk(NippersDb db, Writes writes)
             await db.Completions.Where(x => x.MachineId == walk.MachineId && x.Batch == walk.Batch && x.VoidedMs == null)
                 .ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedMs, now).SetProperty(m => m.VoidedBy, actor.Name).SetProperty(m => m.VoidReason, reason.Trim()), ct);
             writes.Audit(actor, "walk.void", walk.Machine.Unit, walk.MachineId, new { walk.Id, walk.On }, new { reason });
-            await writes.RefreshStanding([walk.MachineId], ct);
+            await writes.RefreshStatus([walk.MachineId], ct);
             return Outcome<WalkRow>.Of(walk);
         },
         ct);

@@ -10,13 +10,13 @@ using Nippers.Data.Walks;
 namespace Nippers.App.Walks;
 
 /// <summary>A top-up as it was understood.</summary>
-public sealed record WeighedTopUp(ProgramCompartment? Compartment, double Litres, IReadOnlyList<string> Near, IReadOnlyList<Refusal> Refusals);
+public sealed record ValidatedTopUp(ProgramCompartment? Compartment, double Litres, IReadOnlyList<string> Near, IReadOnlyList<Refusal> Refusals);
 
 /// <summary>A top-up that was kept.</summary>
 public sealed record LoggedTopUp(long Id, string Compartment, double Litres);
 
 /// <summary>Keeps fluid that was added outside a walk.</summary>
-public sealed class LogTopUp(NippersDb db, Writes writes, Defects.ReportDefect report)
+public sealed class LogTopUp(NippersDb db, UnitOfWork writes, Defects.ReportDefect report)
 {
     private const double Least = 0.1;
     private const double Most = 200;
@@ -24,7 +24,7 @@ public sealed class LogTopUp(NippersDb db, Writes writes, Defects.ReportDefect r
     private const string LeakDays = "14";
 
     /// <summary>What a typed top-up means; nothing is kept.</summary>
-    public async Task<WeighedTopUp> Weigh(string unit, string? litresText, string? compartment, CancellationToken ct)
+    public async Task<ValidatedTopUp> Validate(string unit, string? litresText, string? compartment, CancellationToken ct)
     {
         var refusals = new List<Refusal>();
         var litres = Typed.Number(litresText, "litres", Least, Most, refusals) ?? 0;
@@ -43,17 +43,17 @@ public sealed class LogTopUp(NippersDb db, Writes writes, Defects.ReportDefect r
     public Task<Outcome<LoggedTopUp>> Run(string unit, string? litresText, string? compartment, string? key, Actor actor, CancellationToken ct) => writes.Run(
         async () =>
         {
-            var weighed = await Weigh(unit, litresText, compartment, ct);
-            if (weighed.Refusals.Count > 0) return Outcome<LoggedTopUp>.Refused(weighed.Refusals);
-            if (await writes.Earlier(actor, key, ct) is { } earlier) return Outcome<LoggedTopUp>.Of(new(long.Parse(earlier, CultureInfo.InvariantCulture), weighed.Compartment!.Name, weighed.Litres));
+            var validated = await Validate(unit, litresText, compartment, ct);
+            if (validated.Refusals.Count > 0) return Outcome<LoggedTopUp>.Refused(validated.Refusals);
+            if (await writes.Earlier(actor, key, ct) is { } earlier) return Outcome<LoggedTopUp>.Of(new(long.Parse(earlier, CultureInfo.InvariantCulture), validated.Compartment!.Name, validated.Litres));
             var facts = (await db.FactsOf(unit, writes.Now, ct))!;
             var row = new TopUpRow
             {
                 MachineId = facts.Machine.Id,
-                Compartment = weighed.Compartment!.Code,
-                Litres = weighed.Litres,
+                Compartment = validated.Compartment!.Code,
+                Litres = validated.Litres,
                 AtMs = writes.NowMs,
-                LifeTenths = Defects.DefectBook.LastHours(facts).Tenths,
+                LifeTenths = Defects.DefectService.LastHours(facts).Tenths,
                 By = actor.Name,
             };
             db.TopUps.Add(row);
@@ -62,13 +62,13 @@ public sealed class LogTopUp(NippersDb db, Writes writes, Defects.ReportDefect r
             {
                 // A sealed drive that needed oil leaks: rules 6.
                 var leak = await report.Add(
-                    new() { Unit = unit, Check = sealedCheck.Code, Words = string.Create(CultureInfo.InvariantCulture, $"+{row.Litres:0.##} L {weighed.Compartment.Name}"), LimitHours = LeakHours, LimitDays = LeakDays }, actor, ct);
+                    new() { Unit = unit, Check = sealedCheck.Code, Words = string.Create(CultureInfo.InvariantCulture, $"+{row.Litres:0.##} L {validated.Compartment.Name}"), LimitHours = LeakHours, LimitDays = LeakDays }, actor, ct);
                 if (!leak.Done) return Outcome<LoggedTopUp>.Refused(leak.Refusals);
             }
 
             writes.Remember(actor, key, row.Id.ToString(CultureInfo.InvariantCulture));
             writes.Audit(actor, "topUp.log", unit, row.MachineId, null, new { row.Compartment, row.Litres });
-            return Outcome<LoggedTopUp>.Of(new(row.Id, weighed.Compartment.Name, row.Litres));
+            return Outcome<LoggedTopUp>.Of(new(row.Id, validated.Compartment.Name, row.Litres));
         },
         ct);
 

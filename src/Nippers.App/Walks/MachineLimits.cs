@@ -14,7 +14,7 @@ public sealed record LimitLine(WalkCheck Check, MachineCheck? Own, int OffsetTen
 public sealed record LimitInput(string Check, string? Low, string? WatchBelow, string? High, string? New, string? NewAt, string? MarkLitres, SagMethod? Method, string? Note);
 
 /// <summary>What a machine's own manual, tyres or setup say of its checks.</summary>
-public sealed class MachineLimits(NippersDb db, Writes writes)
+public sealed class MachineLimits(NippersDb db, UnitOfWork writes)
 {
     private const double Most = 10_000;
     private const int LongestNote = 120;
@@ -59,7 +59,7 @@ public sealed class MachineLimits(NippersDb db, Writes writes)
             (row.Name, row.Low, row.WatchBelow, row.High, row.New, row.NewAtTenths) = (check.Name, low, watch, high, asNew, newAt);
             (row.MarkLitres, row.Method, row.Note) = (marks, check.Sag ? input.Method : null, input.Note?.Trim() ?? "");
             writes.Audit(actor, "limits.save", unit, facts.Machine.Id, before, Describe(row));
-            await writes.RefreshStanding([facts.Machine.Id], ct);
+            await writes.RefreshStatus([facts.Machine.Id], ct);
             return Outcome<MachineCheck>.Of(row);
         },
         ct);

@@ -39,7 +39,7 @@ public sealed record AnswerInput
 public sealed record SavedAnswer(WalkCheck Check, CheckAnswer Answer, CheckResult Result, int Revision, string By);
 
 /// <summary>Keeps one answer of an open walk, as it is given. Two phones on one walk notice each other.</summary>
-public sealed class SaveAnswer(NippersDb db, Writes writes)
+public sealed class SaveAnswer(NippersDb db, UnitOfWork writes)
 {
     private const double MostFigure = 100_000;
     private const double MostLitres = 500;
@@ -146,7 +146,7 @@ public sealed class SaveAnswer(NippersDb db, Writes writes)
                 return answer with { Codes = [.. words.Select(x => FaultCode.Parse(x) ?? default).Distinct()] };
             default:
                 if (input.Seen is not ("sound" or "fault")) refusals.Add(new(Field("seen"), "seenNeeded"));
-                return input.Seen == "sound" && note is null && !input.Ticked ? CheckAnswer.Plain : answer with { Sound = input.Seen == "sound" };
+                return input.Seen == "sound" && note is null && !input.Ticked ? CheckAnswer.Plain : answer with { Ok = input.Seen == "sound" };
         }
     }
 

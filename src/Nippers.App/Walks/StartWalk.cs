@@ -36,7 +36,7 @@ public sealed record StartWalkInput
 public sealed record StartedWalk(long WalkId, Judgement? Judgement, bool Resumed);
 
 /// <summary>Begins a walk: judges and logs the meter, and puts together what is due on it. An open walk is gone on with.</summary>
-public sealed class StartWalk(NippersDb db, Writes writes, LogReading log)
+public sealed class StartWalk(NippersDb db, UnitOfWork writes, LogReading log)
 {
     private const int LatestDays = 30;
 
@@ -67,18 +67,18 @@ public sealed class StartWalk(NippersDb db, Writes writes, LogReading log)
 
         var version = await db.ListOf(machine, ct);
         if (version is null) refusals.Add(new("", "noWalkList"));
-        var stopped = RunAnswer.Of((await db.StandingDefects(machine.Id, ct)).Select(x => x.Clock)).Verdict == RunVerdict.DoesNotRun;
+        var stopped = RunAnswer.Of((await db.OpenDefects(machine.Id, ct)).Select(x => x.Clock)).RunStatus == RunStatus.OutOfService;
         if (stopped && !late && !input.KnowsStopped) refusals.Add(new("knowsStopped", "outOfService", machine.Unit));
 
         // A late sheet's figure belongs to the shift's start on its day.
         DateTimeOffset? at = late && on != today ? LocalTime.StartOf(on, facts.Zone).AddMinutes(machine.Site.ShiftFrom) : null;
         var reading = new LogReadingInput(input.Unit, input.Hours, Source: ReadingSource.Walk, At: at);
-        var weighed = await log.Weigh(reading, ct);
-        refusals.AddRange(weighed.Refusals);
-        if (refusals.Count > 0) return new(new StartedWalk(0, weighed.Judgement, false), refusals);
+        var validated = await log.Validate(reading, ct);
+        refusals.AddRange(validated.Refusals);
+        if (refusals.Count > 0) return new(new StartedWalk(0, validated.Judgement, false), refusals);
 
-        var row = await log.Keep(weighed, reading, actor, ct);
-        var life = weighed.Shown.Tenths + weighed.OffsetTenths;
+        var row = await log.Keep(validated, reading, actor, ct);
+        var life = validated.Shown.Tenths + validated.OffsetTenths;
         var list = version!.ToList();
         var due = WalkRoute.Due(list, machine.OptionWords, input.Round, await db.ChecksLastDone(machine.Id, ct), new(life))
             .Concat(list.Checks.Where(x => x.Cadence == Cadence.OnSign && input.OnSign.Contains(x.Code)))
@@ -95,7 +95,7 @@ public sealed class StartWalk(NippersDb db, Writes writes, LogReading log)
             StartedBy = actor.Name,
             Late = late,
             LifeTenths = life,
-            ShownTenths = weighed.Shown.Tenths,
+            ShownTenths = validated.Shown.Tenths,
             ReadingId = row?.Id,
             Weather = input.Weather,
             Ground = input.Ground,
@@ -105,7 +105,7 @@ public sealed class StartWalk(NippersDb db, Writes writes, LogReading log)
         };
         db.Walks.Add(walk);
         await db.SaveChangesAsync(ct);
-        writes.Audit(actor, "walk.start", machine.Unit, machine.Id, null, new { walk.Id, walk.On, walk.Round, walk.Late, hours = weighed.Shown.Value });
-        return Outcome<StartedWalk>.Of(new(walk.Id, weighed.Judgement, false));
+        writes.Audit(actor, "walk.start", machine.Unit, machine.Id, null, new { walk.Id, walk.On, walk.Round, walk.Late, hours = validated.Shown.Value });
+        return Outcome<StartedWalk>.Of(new(walk.Id, validated.Judgement, false));
     }
 }

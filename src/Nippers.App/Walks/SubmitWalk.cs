@@ -14,7 +14,7 @@ namespace Nippers.App.Walks;
 public sealed record SubmitWalkInput(StartWalkInput Start, IReadOnlyList<AnswerInput> Answers, IReadOnlyList<DefectInput> Defects, FinishInput Finish);
 
 /// <summary>Takes a whole walk in: all of it or nothing. A repeat under the same key answers with the walk that was kept.</summary>
-public sealed class SubmitWalk(NippersDb db, Writes writes, StartWalk start, SaveAnswer save, ReportDefect report, FinishWalk finish)
+public sealed class SubmitWalk(NippersDb db, UnitOfWork writes, StartWalk start, SaveAnswer save, ReportDefect report, FinishWalk finish)
 {
     public Task<Outcome<WalkRow>> Run(SubmitWalkInput input, Actor actor, CancellationToken ct) => writes.Run(
         async () =>

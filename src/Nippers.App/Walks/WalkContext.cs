@@ -99,7 +99,7 @@ public sealed class WalkContext
             Own = own,
             Rows = rows,
             Answers = answers,
-            Defects = await db.StandingDefects(row.MachineId, ct),
+            Defects = await db.OpenDefects(row.MachineId, ct),
             LookAgain = await db.LookAgain(row.MachineId, row.LifeTenths, ct),
             Found = await db.Defects.AsNoTracking().Where(x => x.WalkId == id && x.State != DefectState.Voided).OrderBy(x => x.Id).ToListAsync(ct),
             Filled = filled.ToHashSet(StringComparer.Ordinal),

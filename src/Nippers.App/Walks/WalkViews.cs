@@ -1,6 +1,6 @@
 using System.Collections.Immutable;
 using Microsoft.EntityFrameworkCore;
-using Nippers.App.Standings;
+using Nippers.App.Statuses;
 using Nippers.Core.Defects;
 using Nippers.Core.Fluids;
 using Nippers.Core.Hours;
@@ -57,7 +57,7 @@ public sealed record MachineWalks(
     IReadOnlyList<CompartmentUse> Use, int WaterDrained, bool WaterPointsAtSupply, IReadOnlyList<Availability> Availability, MachineNow Now, int OffsetTenths, TimeZoneInfo Zone);
 
 /// <summary>Reads walks for pages.</summary>
-public sealed class WalkViews(NippersDb db, StandingKeeper keeper, TimeProvider clock)
+public sealed class WalkViews(NippersDb db, StatusKeeper keeper, TimeProvider clock)
 {
     private const int StripDays = 14;
     private const int MachineStripDays = 42;
@@ -76,7 +76,7 @@ public sealed class WalkViews(NippersDb db, StandingKeeper keeper, TimeProvider 
         var machine = facts.Machine;
         var use = UsePerDay.Estimate(facts.Record, now);
         var list = (await db.ListOf(machine, ct))?.ToList();
-        var defects = await db.StandingDefects(machine.Id, ct);
+        var defects = await db.OpenDefects(machine.Id, ct);
         var offset = facts.Offsets.TenthsAt(now.ToUnixTimeMilliseconds());
         var life = MeterHours.Of(Math.Clamp(use.HoursNow(now), 0, MeterHours.Max.Value));
         var last = list is null ? [] : await db.ChecksLastDone(machine.Id, ct);
@@ -99,7 +99,7 @@ public sealed class WalkViews(NippersDb db, StandingKeeper keeper, TimeProvider 
         var list = version.ToList();
         var life = MeterHours.Of(Math.Clamp(UsePerDay.Estimate(facts.Record, now).HoursNow(now), 0, MeterHours.Max.Value));
         var due = WalkRoute.Due(list, facts.Machine.OptionWords, WalkRound.Whole, await db.ChecksLastDone(facts.Machine.Id, ct), life);
-        return new(facts.Machine, version.List.Name, list, WalkRoute.Steps(list, due), await db.StandingDefects(facts.Machine.Id, ct), LocalDay.Of(now, facts.Zone));
+        return new(facts.Machine, version.List.Name, list, WalkRoute.Steps(list, due), await db.OpenDefects(facts.Machine.Id, ct), LocalDay.Of(now, facts.Zone));
     }
 
     /// <summary>A walk, open or over.</summary>
@@ -117,7 +117,7 @@ public sealed class WalkViews(NippersDb db, StandingKeeper keeper, TimeProvider 
     {
         var now = clock.GetUtcNow();
         await keeper.RefreshStale(now, ct);
-        var machines = db.Standings.AsNoTracking().Where(x => !x.Machine.Retired && (site == null || x.Machine.Site.Name == site));
+        var machines = db.Statuses.AsNoTracking().Where(x => !x.Machine.Retired && (site == null || x.Machine.Site.Name == site));
         var count = await machines.CountAsync(ct);
         var pages = Math.Max(1, (count + PageSize - 1) / PageSize);
         page = Math.Clamp(page, 1, pages);
@@ -205,7 +205,7 @@ public sealed class WalkViews(NippersDb db, StandingKeeper keeper, TimeProvider 
     {
         var byDay = walks.GroupBy(x => x.On).ToDictionary(g => g.Key, g => g.OrderByDescending(x => x.State == WalkState.Finished).ThenByDescending(x => x.Id).First());
         var finished = byDay.Where(x => x.Value.State == WalkState.Finished).Select(x => x.Key).ToHashSet();
-        var missed = StandingKeeper.Missed(facts, finished, today, days).ToHashSet();
+        var missed = StatusKeeper.Missed(facts, finished, today, days).ToHashSet();
         return
         [
             .. Enumerable.Range(0, days).Select(back => today.AddDays(back - days + 1)).Select(day =>

@@ -57,7 +57,7 @@ public static class WearPoints
     {
         ItemCode = Prefix + part.CheckCode,
         Basis = DueBasis.Wear,
-        School = School.Floating,
+        IntervalBasis = IntervalBasis.Floating,
         DueHours = Math.Round(at, 1),
         BaseHours = part.Measures[0].Hours.Value,
         BaseOn = facts.Machine.CommissionedOn,

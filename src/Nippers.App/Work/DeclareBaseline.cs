@@ -17,7 +17,7 @@ namespace Nippers.App.Work;
 public sealed record BaselineInput(string Unit, IReadOnlyCollection<string> Items, string? HoursText, string? DateText, string? SaidBy, string? Note, string? Key = null);
 
 /// <summary>Declares a baseline: it counts as a completion, and says on whose word.</summary>
-public sealed class DeclareBaseline(NippersDb db, Writes writes)
+public sealed class DeclareBaseline(NippersDb db, UnitOfWork writes)
 {
     public Task<Outcome<Nothing>> Run(BaselineInput input, Actor actor, CancellationToken ct) => writes.Run(
         async () =>
@@ -64,7 +64,7 @@ public sealed class DeclareBaseline(NippersDb db, Writes writes)
 
             writes.Audit(actor, "baseline.declare", input.Unit, facts.Machine.Id, null, new { on, hours = shown.Value, items = input.Items, input.SaidBy });
             writes.Remember(actor, input.Key, batch);
-            await writes.RefreshStanding([facts.Machine.Id], ct);
+            await writes.RefreshStatus([facts.Machine.Id], ct);
             return Outcome<Nothing>.Of(Nothing.Special);
         },
         ct);

@@ -39,7 +39,7 @@ public sealed record MovedDue(string ItemCode, string ItemName, DuePoint Before,
 public sealed record RecordedWork(string Batch, IReadOnlyList<MovedDue> Moves, Judgement? Judgement);
 
 /// <summary>Records items done on a machine; the rest of the service stays due.</summary>
-public sealed class RecordWork(NippersDb db, Writes writes, LogReading log)
+public sealed class RecordWork(NippersDb db, UnitOfWork writes, LogReading log)
 {
     private const int LongestNote = 2000;
 
@@ -77,7 +77,7 @@ public sealed class RecordWork(NippersDb db, Writes writes, LogReading log)
         var recorded = Add(input, first, on.Value, hours, shown, actor);
         writes.Remember(actor, input.Key, recorded);
         var moves = first.Items.Where(x => input.Items.Contains(x.Code)).Select(item => (item, Before: first.Due(item))).ToList();
-        await writes.RefreshStanding([first.Machine.Id], ct);
+        await writes.RefreshStatus([first.Machine.Id], ct);
         var after = (await db.FactsOf(input.Unit, now, ct))!;
         return Outcome<RecordedWork>.Of(new(recorded, [.. moves.Select(x => new MovedDue(x.item.Code, x.item.Name, x.Before, after.Due(x.item)))], judgement));
     }
@@ -102,15 +102,15 @@ public sealed class RecordWork(NippersDb db, Writes writes, LogReading log)
         if (on == today && input.HoursText?.Trim() != input.OfferedHours?.Trim())
         {
             var entered = new LogReadingInput(input.Unit, input.HoursText, Source: ReadingSource.Work);
-            var weighed = await log.Weigh(entered, ct);
-            if (weighed.Refusals.Count > 0) return (life, weighed.Judgement, weighed.Refusals[0]);
-            if (weighed.Judgement!.Code == ReadingCode.Check && !input.Confirmed)
+            var validated = await log.Validate(entered, ct);
+            if (validated.Refusals.Count > 0) return (life, validated.Judgement, validated.Refusals[0]);
+            if (validated.Judgement!.Code == ReadingCode.Check && !input.Confirmed)
             {
-                return (life, weighed.Judgement, new("hours", "unusualHours", shown, new MeterHours((int)Math.Round(weighed.Judgement.Expected!.Value * 10) - offset)));
+                return (life, validated.Judgement, new("hours", "unusualHours", shown, new MeterHours((int)Math.Round(validated.Judgement.Expected!.Value * 10) - offset)));
             }
 
-            await log.Keep(weighed, entered, actor, ct, confirmed: input.Confirmed);
-            return (life, weighed.Judgement, null);
+            await log.Keep(validated, entered, actor, ct, confirmed: input.Confirmed);
+            return (life, validated.Judgement, null);
         }
 
         // An old day wants the readings of that day, which the facts of now need not hold.

@@ -6,7 +6,7 @@ using Nippers.Data;
 namespace Nippers.App.Work;
 
 /// <summary>Takes recorded work or baselines back, with a reason; they stay on record.</summary>
-public sealed class VoidWork(NippersDb db, Writes writes, TakeSample take)
+public sealed class VoidWork(NippersDb db, UnitOfWork writes, TakeSample take)
 {
     /// <summary>Voids a whole batch, or one item of it.</summary>
     public Task<Outcome<Nothing>> Run(string unit, string batch, string? itemCode, string? reason, Actor actor, CancellationToken ct) => writes.Run(
@@ -34,7 +34,7 @@ public sealed class VoidWork(NippersDb db, Writes writes, TakeSample take)
             }
 
             writes.Audit(actor, "work.void", unit, rows[0].MachineId, new { items = rows.Select(x => x.ItemCode), hours = rows[0].ShownTenths / 10.0 }, new { reason });
-            await writes.RefreshStanding([rows[0].MachineId], ct);
+            await writes.RefreshStatus([rows[0].MachineId], ct);
             return Outcome<Nothing>.Of(Nothing.Special);
         },
         ct);

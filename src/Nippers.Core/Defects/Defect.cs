@@ -1,3 +1,4 @@
+using System.Text.Json.Serialization;
 using Nippers.Core.Hours;
 
 namespace Nippers.Core.Defects;
@@ -115,10 +116,10 @@ public static class DefectRules
 }
 
 /// <summary>The one plain answer: may the machine run.</summary>
-/// <param name="Verdict">The answer.</param>
+/// <param name="RunStatus">The answer.</param>
 /// <param name="UntilHours">Life hours to which it may run.</param>
 /// <param name="UntilOn">Last day on which it may run.</param>
-public sealed record RunAnswer(RunVerdict Verdict, MeterHours? UntilHours = null, DateOnly? UntilOn = null)
+public sealed record RunAnswer(RunStatus RunStatus, MeterHours? UntilHours = null, DateOnly? UntilOn = null)
 {
     /// <summary>The answer from a machine's open defects.</summary>
     public static RunAnswer Of(IEnumerable<DefectClock> open)
@@ -127,25 +128,28 @@ public sealed record RunAnswer(RunVerdict Verdict, MeterHours? UntilHours = null
         DateOnly? on = null;
         foreach (var clock in open)
         {
-            if (clock.Grade == DefectGrade.Stop) return new(RunVerdict.DoesNotRun);
+            if (clock.Grade == DefectGrade.Stop) return new(RunStatus.OutOfService);
             if (clock.Grade != DefectGrade.Limit) continue;
             if (clock.LimitHours is { } h && (hours is null || h < hours)) hours = h;
             if (clock.LimitOn is { } d && (on is null || d < on)) on = d;
         }
 
-        return hours is null && on is null ? new(RunVerdict.MayRun) : new(RunVerdict.MayRunUntil, hours, on);
+        return hours is null && on is null ? new(RunStatus.NoStopFound) : new(RunStatus.RunUntil, hours, on);
     }
 }
 
 /// <summary>May the machine run.</summary>
-public enum RunVerdict
+public enum RunStatus
 {
     /// <summary>Nothing stands against it.</summary>
-    MayRun,
+    [JsonStringEnumMemberName("mayRun")]
+    NoStopFound,
 
     /// <summary>To a limit of hours or a date.</summary>
-    MayRunUntil,
+    [JsonStringEnumMemberName("mayRunUntil")]
+    RunUntil,
 
     /// <summary>Out of service.</summary>
-    DoesNotRun,
+    [JsonStringEnumMemberName("doesNotRun")]
+    OutOfService,
 }

@@ -80,7 +80,7 @@ public static class ReadingJudge
         }
 
         var scale = new Scale(atMs, now.ToUnixTimeMilliseconds(), before, after, expected, tolerance);
-        var code = scale.Weigh(shown.Tenths + offsetTenths);
+        var code = scale.Validate(shown.Tenths + offsetTenths);
         var offers = code is ReadingCode.Backward or ReadingCode.TooFast or ReadingCode.BeyondNext or ReadingCode.Check
             ? Corrections(shown, offsetTenths, scale)
             : [];
@@ -104,7 +104,7 @@ public static class ReadingJudge
     private static ImmutableArray<MeterHours> Corrections(MeterHours shown, int offsetTenths, Scale scale) =>
     [
         .. Slips.Of(shown)
-            .Where(slip => scale.Weigh(slip.Value + offsetTenths) == ReadingCode.Ok)
+            .Where(slip => scale.Validate(slip.Value + offsetTenths) == ReadingCode.Ok)
             .OrderBy(slip => slip.Kind)
             .ThenBy(slip => scale.Expected is { } expected ? Math.Abs((slip.Value + offsetTenths) / 10.0 - expected) : 0)
             .ThenBy(slip => slip.Value)
@@ -116,7 +116,7 @@ public static class ReadingJudge
     /// <summary>The rules for one instant, ready to weigh many values.</summary>
     private readonly record struct Scale(long AtMs, long NowMs, Reading? Before, Reading? After, double? Expected, double? Tolerance)
     {
-        public ReadingCode Weigh(int tenths)
+        public ReadingCode Validate(int tenths)
         {
             if (AtMs > NowMs + FutureGraceMs) return ReadingCode.Future;
             if (Before is { } before)

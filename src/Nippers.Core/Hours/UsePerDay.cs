@@ -44,7 +44,7 @@ public sealed record UseSettings(
     public static UseSettings Default { get; } = new();
 }
 
-/// <summary>One interval between neighbouring readings, as the use per day weighed it.</summary>
+/// <summary>One interval between neighbouring readings, as the use per day validated it.</summary>
 /// <param name="FromMs">First reading, ms since 1970 UTC.</param>
 /// <param name="ToMs">Second reading.</param>
 /// <param name="Hours">Hours run between them.</param>

@@ -96,7 +96,7 @@ public sealed record AccessRule(string Code, string Open, string Shut, double Op
 /// <param name="Work">Kind of work that brings it; <c>card</c> for the card's own.</param>
 /// <param name="Key">What is done, one word.</param>
 /// <param name="Phase">Its phase.</param>
-/// <param name="Ask">What is entered.</param>
+/// <param name="Input">What is entered.</param>
 /// <param name="Words">What is done, with names in braces.</param>
 /// <param name="Minutes">Minutes of hands; a number or a name in braces.</param>
 /// <param name="Wait">Minutes that pass by themselves.</param>
@@ -107,7 +107,7 @@ public sealed record AccessRule(string Code, string Open, string Shut, double Op
 /// <param name="Caution">Its caution; empty: that of the item.</param>
 /// <param name="Why">Words under it.</param>
 public sealed record StepTemplate(
-    string Work, string Key, JobPhase Phase, StepAsk Ask, string Words, string Minutes, string Wait, string After, Walk.EngineState Engine, string Touches, string When, string Caution, string Why);
+    string Work, string Key, JobPhase Phase, InputKind Input, string Words, string Minutes, string Wait, string After, Walk.EngineState Engine, string Touches, string When, string Caution, string Why);
 
 /// <summary>What a card is made from.</summary>
 public sealed record JobInput
@@ -199,7 +199,7 @@ public static class JobCardMaker
             {
                 Code = $"{Defect}-{defect.Id}.repair",
                 Phase = JobPhase.Meanwhile,
-                Ask = StepAsk.Look,
+                Input = InputKind.Look,
                 Words = defect.Words,
                 Minutes = DefectMinutes,
                 Compartment = defect.Compartment,
@@ -237,18 +237,18 @@ public static class JobCardMaker
     {
         var words = input.Machine.ToHashSet(StringComparer.Ordinal);
         bool Any(Func<JobStep, bool> what) => steps.Exists(x => what(x));
-        var drains = Any(x => x.Ask == StepAsk.Drained);
-        var opens = drains || Any(x => x.Ask is StepAsk.Filter or StepAsk.Magnet);
+        var drains = Any(x => x.Input == InputKind.Drained);
+        var opens = drains || Any(x => x.Input is InputKind.Filter or InputKind.Magnet);
         if (Any(x => x.Phase == JobPhase.Run) || drains && input.DrainHot) words.Add("runs");
         if (drains && input.DrainHot) words.Add("hot");
         if (opens) words.Add("opens");
         if (opens || Any(x => x.Touches.Length > 0)) words.Add("starts");
-        if (Any(x => x.Ask is StepAsk.Drained or StepAsk.Filter && Kind(input, x) == "engine")) words.Add("engineopen");
-        if (Any(x => x.Ask is StepAsk.Drained or StepAsk.Filter && Kind(input, x) == "hydraulic")) words.Add("hydraulicopen");
-        if (Any(x => x.Ask == StepAsk.Filter && Kind(input, x) == "fuel")) words.Add("fuelopen");
-        if (drains || Any(x => x.Ask == StepAsk.Filter)) words.Add("waste");
-        if (Any(x => x.Ask == StepAsk.Filter)) words.Add("filters");
-        if (Any(x => x.Ask == StepAsk.Plug)) words.Add("plugs");
+        if (Any(x => x.Input is InputKind.Drained or InputKind.Filter && Kind(input, x) == "engine")) words.Add("engineopen");
+        if (Any(x => x.Input is InputKind.Drained or InputKind.Filter && Kind(input, x) == "hydraulic")) words.Add("hydraulicopen");
+        if (Any(x => x.Input == InputKind.Filter && Kind(input, x) == "fuel")) words.Add("fuelopen");
+        if (drains || Any(x => x.Input == InputKind.Filter)) words.Add("waste");
+        if (Any(x => x.Input == InputKind.Filter)) words.Add("filters");
+        if (Any(x => x.Input == InputKind.Plug)) words.Add("plugs");
         if (input.Bleed is not null) words.Add("bleed");
         return words;
     }
@@ -260,7 +260,7 @@ public static class JobCardMaker
         var place = input.Places.GetValueOrDefault(item.Compartment);
         foreach (var line in input.Templates.Where(x => x.Work == item.Work.ToString() && Service.OptionRule.Holds(x.When, words)))
         {
-            if (line.Ask == StepAsk.Filter)
+            if (line.Input == InputKind.Filter)
             {
                 foreach (var filter in input.Filters.Where(x => x.Item == item.Code)) yield return Fill(line, item.Code, item, place, filter, input);
             }
@@ -273,14 +273,14 @@ public static class JobCardMaker
 
     private static JobStep Fill(StepTemplate line, string owner, JobItem? item, JobPlace? place, JobFilter? filter, JobInput input)
     {
-        var litres = line.Ask switch
+        var litres = line.Input switch
         {
-            StepAsk.Drained when line.Key == "lower" => input.Filters.Where(x => x.Item == owner).Sum(x => x.Litres),
-            StepAsk.Fill when line.Key == "top" => input.Filters.Where(x => x.Item == owner).Sum(x => x.Litres),
-            StepAsk.Drained => place?.Capacity,
-            StepAsk.Fill => place?.Capacity - place?.FilterLitres,
-            StepAsk.Level when line.Key == "recheck" => place?.FilterLitres,
-            StepAsk.Tick when line.Key is "drain" or "lower" => place?.Capacity,
+            InputKind.Drained when line.Key == "lower" => input.Filters.Where(x => x.Item == owner).Sum(x => x.Litres),
+            InputKind.Fill when line.Key == "top" => input.Filters.Where(x => x.Item == owner).Sum(x => x.Litres),
+            InputKind.Drained => place?.Capacity,
+            InputKind.Fill => place?.Capacity - place?.FilterLitres,
+            InputKind.Level when line.Key == "recheck" => place?.FilterLitres,
+            InputKind.Tick when line.Key is "drain" or "lower" => place?.Capacity,
             _ => null,
         };
         string Put(string words) => words
@@ -304,7 +304,7 @@ public static class JobCardMaker
         {
             Code = owner == Card ? $"{Card}.{line.Key}" : filter is null ? $"{owner}.{line.Key}" : $"{owner}.{line.Key}-{filter.Code}",
             Phase = line.Phase,
-            Ask = line.Ask,
+            Input = line.Input,
             Words = Put(line.Words),
             Item = item?.Code ?? "",
             Compartment = item?.Compartment ?? "",
@@ -320,12 +320,12 @@ public static class JobCardMaker
             Litres = litres,
             Capacity = place?.Capacity,
             ToppedUp = place?.ToppedUp ?? 0,
-            Fluid = line.Ask is StepAsk.Fill or StepAsk.Level ? place?.Fluid ?? "" : "",
-            Stream = drains || line.Ask == StepAsk.Drained ? place?.Stream ?? "" : "",
-            Points = line.Ask switch { StepAsk.Plug => place?.DrainPoints ?? 1, StepAsk.Count or StepAsk.Volts => item?.Points ?? 0, _ => 0 },
-            BetweenMarks = line.Ask == StepAsk.Level ? place?.BetweenMarks : null,
-            Torque = line.Ask == StepAsk.Plug ? place?.PlugTorque ?? "" : "",
-            Seconds = line.Ask == StepAsk.Pressure ? input.Places.Values.FirstOrDefault(x => x.Kind == "engine")?.PressureSeconds : null,
+            Fluid = line.Input is InputKind.Fill or InputKind.Level ? place?.Fluid ?? "" : "",
+            Stream = drains || line.Input == InputKind.Drained ? place?.Stream ?? "" : "",
+            Points = line.Input switch { InputKind.Plug => place?.DrainPoints ?? 1, InputKind.Count or InputKind.Volts => item?.Points ?? 0, _ => 0 },
+            BetweenMarks = line.Input == InputKind.Level ? place?.BetweenMarks : null,
+            Torque = line.Input == InputKind.Plug ? place?.PlugTorque ?? "" : "",
+            Seconds = line.Input == InputKind.Pressure ? input.Places.Values.FirstOrDefault(x => x.Kind == "engine")?.PressureSeconds : null,
             Position = filter?.Code ?? "",
             Size = filter?.Size ?? new(),
             Part = filter?.Part ?? "",
@@ -334,7 +334,7 @@ public static class JobCardMaker
             Turn = filter?.Turn ?? Parts.TurnRule.None,
             Hub = drains || line.Key == "mark" || line.Key == "fill" ? place?.Hub ?? "" : "",
             Why = Put(line.Why),
-            MetalStops = line.Ask is StepAsk.Magnet or StepAsk.Filter or StepAsk.Drained && place is { } p && (p.Kind == "engine" || p.Traits.Contains("round")),
+            MetalStops = line.Input is InputKind.Magnet or InputKind.Filter or InputKind.Drained && place is { } p && (p.Kind == "engine" || p.Traits.Contains("round")),
         };
     }
 
@@ -363,7 +363,7 @@ public static class JobCardMaker
             {
                 Code = open,
                 Phase = users.Min(x => x.Phase),
-                Ask = StepAsk.Tick,
+                Input = InputKind.Tick,
                 Words = rule.Open,
                 Minutes = rule.OpenMinutes,
                 Access = access,
@@ -373,7 +373,7 @@ public static class JobCardMaker
             {
                 Code = $"{Card}.shut-{access}",
                 Phase = shut,
-                Ask = StepAsk.Tick,
+                Input = InputKind.Tick,
                 Words = rule.Shut,
                 Minutes = rule.ShutMinutes,
                 Access = access,
@@ -406,7 +406,7 @@ public static class JobCardMaker
     private static List<JobStep> Assign(List<JobStep> steps, ImmutableArray<Vessel> vessels)
     {
         var free = vessels.ToList();
-        foreach (var i in Enumerable.Range(0, steps.Count).Where(i => steps[i].Ask == StepAsk.Tick && steps[i].Stream.Length > 0).OrderByDescending(i => steps[i].Litres ?? 0))
+        foreach (var i in Enumerable.Range(0, steps.Count).Where(i => steps[i].Input == InputKind.Tick && steps[i].Stream.Length > 0).OrderByDescending(i => steps[i].Litres ?? 0))
         {
             var step = steps[i];
             var needed = (step.Litres ?? 0) * OrderStep.VesselReserve;

@@ -62,7 +62,7 @@ public sealed class JobState
         (Steps, _answers, _at, _left) = (steps, answers, at, left);
         foreach (var step in steps)
         {
-            if (answers.TryGetValue(step.Code, out var answer)) _results[step.Code] = StepJudge.Judge(step, answer, step.Ask == StepAsk.Touched ? TouchedBefore(step) : null, FilledBefore(step));
+            if (answers.TryGetValue(step.Code, out var answer)) _results[step.Code] = StepJudge.Judge(step, answer, step.Input == InputKind.Touched ? TouchedBefore(step) : null, FilledBefore(step));
         }
     }
 
@@ -90,7 +90,7 @@ public sealed class JobState
         var before = Steps.Where(x => step.After.Contains(x.Code) && !IsDone(x) && !IsLeft(x));
 
         // Before any start: what was opened is filled, whatever the card's own order says.
-        if (step.Ask == StepAsk.Touched) before = before.Concat(Unfilled.Concat(OpenDrains.Select(x => x.Step)).Where(x => Steps.IndexOf(x) < Steps.IndexOf(step)));
+        if (step.Input == InputKind.Touched) before = before.Concat(Unfilled.Concat(OpenDrains.Select(x => x.Step)).Where(x => Steps.IndexOf(x) < Steps.IndexOf(step)));
         return [.. before.Distinct()];
     }
 
@@ -102,7 +102,7 @@ public sealed class JobState
         .Select(x => new RunningClock(x, _at.GetValueOrDefault(x.Code)));
 
     /// <summary>Fills that are owed: the drain was opened, and nothing is recorded in.</summary>
-    public IEnumerable<JobStep> Unfilled => Steps.Where(x => x.Ask == StepAsk.Fill && !IsDone(x) && Steps.Any(y => y.Item == x.Item && (IsDrain(y) || y.Ask == StepAsk.Drained) && IsDone(y)));
+    public IEnumerable<JobStep> Unfilled => Steps.Where(x => x.Input == InputKind.Fill && !IsDone(x) && Steps.Any(y => y.Item == x.Item && (IsDrain(y) || y.Input == InputKind.Drained) && IsDone(y)));
 
     /// <summary>Whether an item may still be left: nothing of it stands open.</summary>
     public bool CanLeave(string item) => !OpenDrains.Any(x => x.Step.Item == item) && !Unfilled.Any(x => x.Item == item);
@@ -121,7 +121,7 @@ public sealed class JobState
         {
             foreach (var drain in OpenDrains) yield return (CloseFault.OpenDrain, drain.Step);
             foreach (var fill in Unfilled) yield return (CloseFault.Unfilled, fill);
-            foreach (var step in Steps.Where(x => x.Item.Length == 0 && x.Defect is null && !IsDone(x))) yield return (step.Ask == StepAsk.Touched ? CloseFault.NotHome : CloseFault.CardStep, step);
+            foreach (var step in Steps.Where(x => x.Item.Length == 0 && x.Defect is null && !IsDone(x))) yield return (step.Input == InputKind.Touched ? CloseFault.NotHome : CloseFault.CardStep, step);
             foreach (var step in Steps.Where(x => x.Item.Length > 0 && OutcomeOf(x.Item) == ItemOutcome.Open && !IsDone(x))) yield return (CloseFault.OpenItem, step);
         }
     }
@@ -131,17 +131,17 @@ public sealed class JobState
     {
         var at = Steps.IndexOf(start);
         var from = at - 1;
-        while (from >= 0 && Steps[from].Ask != StepAsk.Touched) from--;
+        while (from >= 0 && Steps[from].Input != InputKind.Touched) from--;
         return [.. Steps.Skip(from + 1).Take(at - from - 1).Where(x => x.Touches.Length > 0 && IsDone(x)).SelectMany(x => x.Touches.Split(", ")).Distinct(StringComparer.Ordinal)];
     }
 
     /// <summary>Litres recorded into an item's compartment before a step.</summary>
     public double FilledBefore(JobStep step) =>
-        step.Ask != StepAsk.Level ? 0 : Steps.Take(Steps.IndexOf(step)).Where(x => x.Item == step.Item && x.Ask == StepAsk.Fill).Sum(x => _answers.GetValueOrDefault(x.Code)?.Litres ?? 0);
+        step.Input != InputKind.Level ? 0 : Steps.Take(Steps.IndexOf(step)).Where(x => x.Item == step.Item && x.Input == InputKind.Fill).Sum(x => _answers.GetValueOrDefault(x.Code)?.Litres ?? 0);
 
     private bool IsDone(string code) => _results.TryGetValue(code, out var result) && result.Accepted;
 
-    private static bool IsDrain(JobStep step) => step.Ask == StepAsk.Tick && step.Stream.Length > 0;
+    private static bool IsDrain(JobStep step) => step.Input == InputKind.Tick && step.Stream.Length > 0;
 
-    private bool PlugOf(JobStep drain, Func<JobStep, bool> done) => Steps.Where(x => x.Item == drain.Item && x.Ask == StepAsk.Plug).All(done);
+    private bool PlugOf(JobStep drain, Func<JobStep, bool> done) => Steps.Where(x => x.Item == drain.Item && x.Input == InputKind.Plug).All(done);
 }

@@ -1,3 +1,4 @@
+using System.Text.Json.Serialization;
 using System.Collections.Immutable;
 using Nippers.Core.Parts;
 using Nippers.Core.Walk;
@@ -51,12 +52,12 @@ public enum ItemWork
 }
 
 /// <summary>What is entered at a step.</summary>
-public enum StepAsk
+public enum InputKind
 {
     /// <summary>That it was done.</summary>
     Tick,
 
-    /// <summary>Sound, or a fault in words.</summary>
+    /// <summary>OK, or a fault in words.</summary>
     Look,
 
     /// <summary>Where a fluid stands between its marks, how it looks, and what was added.</summary>
@@ -115,7 +116,8 @@ public sealed record JobStep
     public required JobPhase Phase { get; init; }
 
     /// <summary>What is entered.</summary>
-    public required StepAsk Ask { get; init; }
+    [JsonPropertyName("ask")]
+    public required InputKind Input { get; init; }
 
     /// <summary>What is done, in words.</summary>
     public required string Words { get; init; }
@@ -220,5 +222,5 @@ public sealed record JobStep
     public long? Defect { get; init; }
 
     /// <summary>For the order.</summary>
-    public OrderStep ForOrder(bool sharesVessel) => new(Code, Phase, Minutes, Wait, After, Access, Posture, VesselLitres, Ask == StepAsk.Tick && Stream.Length > 0 ? Litres ?? 0 : 0, sharesVessel ? Vessel : "");
+    public OrderStep ForOrder(bool sharesVessel) => new(Code, Phase, Minutes, Wait, After, Access, Posture, VesselLitres, Input == InputKind.Tick && Stream.Length > 0 ? Litres ?? 0 : 0, sharesVessel ? Vessel : "");
 }

@@ -186,7 +186,7 @@ public static class StepJudge
 
     // Rules 7: one battery of a set, after hours at rest.
     private const double BatteryFault = 12.2;
-    private const double Hair = 1e-9;
+    private const double Tolerance = 1e-9;
 
     /// <summary>Judges one answer.</summary>
     /// <param name="step">The step as the card holds it.</param>
@@ -198,61 +198,61 @@ public static class StepJudge
         var refuse = ImmutableArray.CreateBuilder<StepRemark>();
         var remarks = ImmutableArray.CreateBuilder<StepRemark>();
         if (step.Qualified && string.IsNullOrWhiteSpace(answer.Name)) refuse.Add(StepRemark.NameNeeded);
-        switch (step.Ask)
+        switch (step.Input)
         {
-            case StepAsk.Tick:
+            case InputKind.Tick:
                 if (!answer.Done) refuse.Add(StepRemark.Missing);
                 break;
-            case StepAsk.Look:
+            case InputKind.Look:
                 if (!answer.Done && string.IsNullOrWhiteSpace(answer.Fault)) refuse.Add(StepRemark.Missing);
                 break;
-            case StepAsk.Level:
+            case InputKind.Level:
                 Level(step, answer, filled, refuse, remarks);
                 break;
-            case StepAsk.Drained:
+            case InputKind.Drained:
                 Drained(step, answer, refuse, remarks);
                 break;
-            case StepAsk.Magnet:
+            case InputKind.Magnet:
                 if (answer.Metal is null) refuse.Add(StepRemark.Missing);
                 break;
-            case StepAsk.Plug:
+            case InputKind.Plug:
                 Counted(step, answer, refuse);
                 if (!answer.SealNew || !answer.Turned) refuse.Add(StepRemark.Missing);
                 break;
-            case StepAsk.Filter:
+            case InputKind.Filter:
                 Filter(step, answer, refuse, remarks);
                 break;
-            case StepAsk.Fill:
+            case InputKind.Fill:
                 Filled(step, answer, refuse);
                 break;
-            case StepAsk.Pressure:
+            case InputKind.Pressure:
                 if (answer.Figures is not { Length: 1 } seconds) refuse.Add(StepRemark.Missing);
                 else if (seconds[0] > step.Seconds) remarks.Add(StepRemark.PressureLate);
                 break;
-            case StepAsk.Count:
+            case InputKind.Count:
                 Counted(step, answer, refuse, remarks);
                 break;
-            case StepAsk.BeforeAfter:
+            case InputKind.BeforeAfter:
                 if (answer.Figures is not { Length: > 0 }) refuse.Add(StepRemark.Missing);
                 break;
-            case StepAsk.Volts:
+            case InputKind.Volts:
                 if (answer.Figures is not { Length: > 0 } volts || volts.Length < step.Points) refuse.Add(StepRemark.Missing);
                 else if (volts.Any(x => x < BatteryFault)) remarks.Add(StepRemark.VoltsLow);
                 break;
-            case StepAsk.Coolant:
+            case InputKind.Coolant:
                 if (answer.Figures is not { Length: > 0 }) refuse.Add(StepRemark.Missing);
                 break;
-            case StepAsk.Water:
+            case InputKind.Water:
                 if (answer.Water is null) refuse.Add(StepRemark.Missing);
                 else if (answer.Water == DrainAmount.Lot) remarks.Add(StepRemark.Water);
                 break;
-            case StepAsk.Bottle:
+            case InputKind.Bottle:
                 if (string.IsNullOrWhiteSpace(answer.Mark)) refuse.Add(StepRemark.Missing);
                 break;
-            case StepAsk.Touched:
+            case InputKind.Touched:
                 if (touched is not null && touched.Any(x => !answer.Home.Contains(x))) refuse.Add(StepRemark.NotHome);
                 break;
-            case StepAsk.Waste:
+            case InputKind.Waste:
                 if (string.IsNullOrWhiteSpace(answer.Mark)) refuse.Add(StepRemark.Missing);
                 break;
         }
@@ -278,12 +278,12 @@ public static class StepJudge
         }
 
         if (TooMuch(step, answer.Litres)) refuse.Add(StepRemark.TooMuch);
-        else if (filled > 0 && step.Capacity is { } capacity and > 0 && Math.Abs(filled + (answer.Litres ?? 0) - capacity) > capacity * LitresShare + Hair && string.IsNullOrWhiteSpace(answer.Reason))
+        else if (filled > 0 && step.Capacity is { } capacity and > 0 && Math.Abs(filled + (answer.Litres ?? 0) - capacity) > capacity * LitresShare + Tolerance && string.IsNullOrWhiteSpace(answer.Reason))
         {
             refuse.Add(StepRemark.AsksWhy);
         }
 
-        if (level > 1 + Hair) remarks.Add(StepRemark.AboveHigh);
+        if (level > 1 + Tolerance) remarks.Add(StepRemark.AboveHigh);
     }
 
     private static void Drained(JobStep step, StepAnswer answer, ImmutableArray<StepRemark>.Builder refuse, ImmutableArray<StepRemark>.Builder remarks)
@@ -298,8 +298,8 @@ public static class StepJudge
         else if (Off(step, litres) is { } off)
         {
             // A known top-up says that it was low before: what is missing has its explanation.
-            if (off < -LitresShare - Hair && step.ToppedUp <= 0) remarks.Add(StepRemark.Leak);
-            else if (Math.Abs(off) > LitresShare + Hair && string.IsNullOrWhiteSpace(answer.Reason)) refuse.Add(StepRemark.AsksWhy);
+            if (off < -LitresShare - Tolerance && step.ToppedUp <= 0) remarks.Add(StepRemark.Leak);
+            else if (Math.Abs(off) > LitresShare + Tolerance && string.IsNullOrWhiteSpace(answer.Reason)) refuse.Add(StepRemark.AsksWhy);
         }
     }
 
@@ -308,7 +308,7 @@ public static class StepJudge
         if (answer.Litres is not { } litres) refuse.Add(StepRemark.Missing);
         else if (litres <= 0) refuse.Add(StepRemark.Missing);
         else if (TooMuch(step, litres)) refuse.Add(StepRemark.TooMuch);
-        else if (Off(step, litres) is { } off && Math.Abs(off) > LitresShare + Hair && string.IsNullOrWhiteSpace(answer.Reason)) refuse.Add(StepRemark.AsksWhy);
+        else if (Off(step, litres) is { } off && Math.Abs(off) > LitresShare + Tolerance && string.IsNullOrWhiteSpace(answer.Reason)) refuse.Add(StepRemark.AsksWhy);
     }
 
     private static void Filter(JobStep step, StepAnswer answer, ImmutableArray<StepRemark>.Builder refuse, ImmutableArray<StepRemark>.Builder remarks)
@@ -336,5 +336,5 @@ public static class StepJudge
         }
     }
 
-    private static bool TooMuch(JobStep step, double? litres) => litres > (step.Capacity is { } capacity and > 0 ? capacity * TooMuchTimes : MostLitres) + Hair || litres < 0;
+    private static bool TooMuch(JobStep step, double? litres) => litres > (step.Capacity is { } capacity and > 0 ? capacity * TooMuchTimes : MostLitres) + Tolerance || litres < 0;
 }

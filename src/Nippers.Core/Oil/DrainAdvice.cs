@@ -8,11 +8,11 @@ namespace Nippers.Core.Oil;
 public sealed record DrainRule(double BaseHours, double StepHours, double CapHours);
 
 /// <summary>A signed sample, as the drain interval sees it.</summary>
-/// <param name="Verdict">As signed.</param>
+/// <param name="Assessment">As signed.</param>
 /// <param name="Late">Taken later than its window allows.</param>
 /// <param name="Tbn">Base number, mg KOH/g; null when not measured.</param>
 /// <param name="OilHours">Hours on the oil; null when not known.</param>
-public sealed record DrainSample(OilVerdict Verdict, bool Late, double? Tbn = null, double? OilHours = null);
+public sealed record DrainSample(Assessment Assessment, bool Late, double? Tbn = null, double? OilHours = null);
 
 /// <summary>Why an interval stays or changes.</summary>
 public enum DrainReason
@@ -68,10 +68,10 @@ public static class DrainAdvice
     /// <param name="newTbn">Base number of new oil; needed for an engine.</param>
     public static DrainStep After(DrainRule rule, double currentHours, OilKind kind, IReadOnlyList<DrainSample> sinceCurrent, bool approved, double? newTbn)
     {
-        if (sinceCurrent.Count > 0 && sinceCurrent[^1].Verdict >= OilVerdict.Act) return new(rule.BaseHours, DrainReason.BadSample);
+        if (sinceCurrent.Count > 0 && sinceCurrent[^1].Assessment >= Assessment.Act) return new(rule.BaseHours, DrainReason.BadSample);
         if (sinceCurrent.Count < Needed) return new(currentHours, DrainReason.TooFew);
         var last = sinceCurrent.TakeLast(Needed).ToList();
-        if (last.Exists(x => x.Verdict != OilVerdict.Steady)) return new(currentHours, DrainReason.NotSteady);
+        if (last.Exists(x => x.Assessment != Assessment.Normal)) return new(currentHours, DrainReason.NotSteady);
         if (last.Exists(x => x.Late)) return new(currentHours, DrainReason.LateSample);
         if (!approved) return new(currentHours, DrainReason.NotApproved);
         if (currentHours >= rule.CapHours) return new(currentHours, DrainReason.AtCap);

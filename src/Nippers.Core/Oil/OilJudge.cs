@@ -55,7 +55,7 @@ public static class OilJudge
             Doubts = flags,
             Findings = findings,
             Patterns = patterns,
-            Verdict = Verdict(values, grades, limitGrades, limits, patterns),
+            Assessment = Assess(values, grades, limitGrades, limits, patterns),
             Iso = sample.Iso,
             Tbn = tbn,
             Viscosity = viscosity,
@@ -63,11 +63,11 @@ public static class OilJudge
     }
 
     /// <summary>Hours until the next sample: steady the interval, watch half of it, act 50 after the repair; null: before it works again.</summary>
-    public static double? NextSampleHours(OilVerdict verdict, double intervalHours) => verdict switch
+    public static double? NextSampleHours(Assessment verdict, double intervalHours) => verdict switch
     {
-        OilVerdict.Steady => intervalHours,
-        OilVerdict.Watch => intervalHours / 2,
-        OilVerdict.Act => HoursAfterRepair,
+        Assessment.Normal => intervalHours,
+        Assessment.Watch => intervalHours / 2,
+        Assessment.Act => HoursAfterRepair,
         _ => null,
     };
 
@@ -195,7 +195,7 @@ public static class OilJudge
     public static bool IsLike(Measures results, NewOil fresh) =>
         fresh.Additives is { } reference && WrongAdditives(results, fresh).IsEmpty && Measurands.Additives.Count(x => reference[x] >= AdditiveThere && results[x] is not null) >= FewestTelling;
 
-    private static OilVerdict Verdict(Measures values, int?[] grades, ImmutableArray<int?> limitGrades, LimitSet limits, ImmutableArray<OilPattern> patterns)
+    private static Assessment Assess(Measures values, int?[] grades, ImmutableArray<int?> limitGrades, LimitSet limits, ImmutableArray<OilPattern> patterns)
     {
         int? Limit(Measurand x) => limitGrades[(int)x];
         bool Twice(Measurand x) => values[x] is { } value && limits[x] is { } limit && value >= 2 * limit.Act;
@@ -203,9 +203,9 @@ public static class OilJudge
             || (patterns.Any(x => x.Code == "coolant") && Limit(Measurand.Na) == 2 && Limit(Measurand.K) == 2)
             || Twice(Measurand.Fuel) || Twice(Measurand.Water)
             || (Twice(Measurand.Fe) && Limit(Measurand.Pq) == 2);
-        if (stop) return OilVerdict.Stop;
+        if (stop) return Assessment.Critical;
         var worst = grades.Max() ?? 0;
-        if (worst >= 2) return OilVerdict.Act;
-        return worst == 1 || patterns.Any(x => x.Code == "wrongFluid") ? OilVerdict.Watch : OilVerdict.Steady;
+        if (worst >= 2) return Assessment.Act;
+        return worst == 1 || patterns.Any(x => x.Code == "wrongFluid") ? Assessment.Watch : Assessment.Normal;
     }
 }

@@ -1,3 +1,4 @@
+using System.Text.Json.Serialization;
 using System.Collections.Immutable;
 
 namespace Nippers.Core.Oil;
@@ -90,10 +91,11 @@ public enum SampleDoubts
 }
 
 /// <summary>What a sample says of the machine. Ordered from good to bad.</summary>
-public enum OilVerdict
+public enum Assessment
 {
     /// <summary>Nothing to do.</summary>
-    Steady,
+    [JsonStringEnumMemberName("steady")]
+    Normal,
 
     /// <summary>Look again sooner.</summary>
     Watch,
@@ -102,7 +104,8 @@ public enum OilVerdict
     Act,
 
     /// <summary>The machine does not work until it is cleared.</summary>
-    Stop,
+    [JsonStringEnumMemberName("stop")]
+    Critical,
 }
 
 /// <summary>What the run of values says beyond the limits.</summary>
@@ -177,7 +180,7 @@ public sealed record OilJudgement
     public required ImmutableArray<OilPattern> Patterns { get; init; }
 
     /// <summary>The verdict.</summary>
-    public required OilVerdict Verdict { get; init; }
+    public required Assessment Assessment { get; init; }
 
     /// <summary>Cleanliness.</summary>
     public Iso4406Code? Iso { get; init; }

@@ -73,15 +73,15 @@ public static class FitCheck
     public const double SealMm = 0.5;
 
     // Decimals of a millimetre that a double can't hold must not fail a filter at the very edge.
-    private const double Hair = 1e-9;
+    private const double Tolerance = 1e-9;
 
     /// <summary>What does not fit. What either side does not say is not judged.</summary>
     public static ImmutableArray<FitFault> Of(FilterSize place, FilterSize filter)
     {
         var faults = ImmutableArray.CreateBuilder<FitFault>();
-        if (Off(place.LengthMm, filter.LengthMm) > place.LengthMm * LengthShare + Hair) faults.Add(FitFault.Length);
-        if (Off(place.OuterMm, filter.OuterMm) > place.OuterMm * OuterShare + Hair) faults.Add(FitFault.Outer);
-        if (Off(place.SealMm, filter.SealMm) > SealMm + Hair) faults.Add(FitFault.Seal);
+        if (Off(place.LengthMm, filter.LengthMm) > place.LengthMm * LengthShare + Tolerance) faults.Add(FitFault.Length);
+        if (Off(place.OuterMm, filter.OuterMm) > place.OuterMm * OuterShare + Tolerance) faults.Add(FitFault.Outer);
+        if (Off(place.SealMm, filter.SealMm) > SealMm + Tolerance) faults.Add(FitFault.Seal);
         if (place.Thread.Length > 0 && filter.Thread.Length > 0 && Plain(place.Thread) != Plain(filter.Thread)) faults.Add(FitFault.Thread);
         return faults.ToImmutable();
     }

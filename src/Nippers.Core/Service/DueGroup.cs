@@ -5,10 +5,10 @@ namespace Nippers.Core.Service;
 /// <summary>Items that fall due together: at the same life hours, on the same date, or all without a record.</summary>
 /// <param name="Items">Items of the group, in program order.</param>
 /// <remarks>Rules 3: a tier is not a list that someone keeps. It is named after the longest interval among its items.</remarks>
-public sealed record DueGroup(ImmutableArray<ItemStanding> Items)
+public sealed record DueGroup(ImmutableArray<ItemStatus> Items)
 {
     /// <summary>The most pressing standing among them.</summary>
-    public Standing Standing { get; } = Items.Max(item => item.Standing);
+    public DueStatus Status { get; } = Items.Max(item => item.Status);
 
     /// <summary>Life hours due; null when only the calendar says.</summary>
     public double? DueHours => Items[0].DueHours;
@@ -36,14 +36,14 @@ public sealed record DueGroup(ImmutableArray<ItemStanding> Items)
 
     /// <summary>Days until it presses, by use per day or by calendar: what groups and machines are sorted by.</summary>
     /// <param name="hoursPerDay">Use per day; an idle machine counts as running half an hour.</param>
-    public double Pressing(double hoursPerDay) => NoRecord
+    public double Urgency(double hoursPerDay) => NoRecord
         ? 0
         : Items.Min(item => Math.Min(item.HoursLeft / Math.Max(hoursPerDay, 0.5) ?? double.MaxValue, item.DaysLeft ?? double.MaxValue));
 
     /// <summary>Groups standings: those without a record, those by hours, and those by date alone. Finished ones are left out.</summary>
-    public static ImmutableArray<DueGroup> Of(IEnumerable<ItemStanding> items) =>
+    public static ImmutableArray<DueGroup> Of(IEnumerable<ItemStatus> items) =>
     [
-        .. items.Where(item => item.Standing != Standing.Finished)
+        .. items.Where(item => item.Status != DueStatus.Finished)
             .GroupBy(item => item.NoRecord ? (0, 0d) : item.DueHours is { } hours ? (1, hours) : (2, item.DueOn?.DayNumber ?? 0))
             .Select(group => new DueGroup([.. group])),
     ];
@@ -58,7 +58,7 @@ public static class Repeats
         if (point is not { DueHours: { } due, IntervalHours: { } interval } || point.Basis is DueBasis.Finished or DueBasis.NoRecord) yield break;
 
         // After a break-in on the grid the item joins the multiples.
-        var next = point is { School: School.Grid, Basis: DueBasis.BreakIn }
+        var next = point is { IntervalBasis: IntervalBasis.Fixed, Basis: DueBasis.BreakIn }
             ? Math.Floor(due / interval + 0.1 + 1e-9) * interval + interval
             : due + interval;
         for (; next <= upTo; next += interval) yield return next;

@@ -45,7 +45,7 @@ public sealed record DuePoint
     public required DueBasis Basis { get; init; }
 
     /// <summary>The school that applied.</summary>
-    public required School School { get; init; }
+    public required IntervalBasis IntervalBasis { get; init; }
 
     /// <summary>Interval in hours after duty; null when only the calendar counts.</summary>
     public double? IntervalHours { get; init; }
@@ -81,16 +81,16 @@ public sealed record DuePoint
     /// <param name="item">The item.</param>
     /// <param name="machine">History, commissioning, duty.</param>
     /// <param name="last">The last completion or baseline that counts, see <see cref="Completion.CountsBefore"/>; null when never done.</param>
-    /// <param name="settings">School, credit and windows of the program.</param>
+    /// <param name="settings">Interval basis, credit and windows of the program.</param>
     public static DuePoint Of(ServiceItem item, DueMachine machine, Completion? last, DueSettings settings)
     {
-        var school = item.School ?? settings.School;
+        var school = item.IntervalBasis ?? settings.IntervalBasis;
         var interval = item.IntervalMilli(machine.Duty);
         var bare = new DuePoint
         {
             ItemCode = item.Code,
             Basis = DueBasis.NoRecord,
-            School = school,
+            IntervalBasis = school,
             IntervalHours = interval / 1000.0,
             IntervalMonths = item.EveryMonths,
             Strict = item.Strict,
@@ -109,7 +109,7 @@ public sealed record DuePoint
         }
         else if (interval is { } i)
         {
-            due = school == School.Grid ? NextMultiple(baseHours, i, settings.CreditPercent) : baseHours.Tenths * 100L + i;
+            due = school == IntervalBasis.Fixed ? NextMultiple(baseHours, i, settings.CreditPercent) : baseHours.Tenths * 100L + i;
             windowOf = i;
         }
 
@@ -123,7 +123,7 @@ public sealed record DuePoint
             BaseOn = baseOn,
             WindowHours = due is null ? 0 : Math.Max(settings.LeastWindowHours, windowOf * settings.WindowPercent / 100_000.0),
             WindowDays = dueOn is { } on ? (on.DayNumber - baseOn.DayNumber) * settings.WindowPercent / 100 : 0,
-            TooEarlyBy = last is not null && first is null && school == School.Grid && interval is { } grid ? EarlyBy(due!.Value, baseHours, grid) : null,
+            TooEarlyBy = last is not null && first is null && school == IntervalBasis.Fixed && interval is { } grid ? EarlyBy(due!.Value, baseHours, grid) : null,
         };
     }
 

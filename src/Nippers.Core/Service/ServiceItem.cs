@@ -1,12 +1,14 @@
+using System.Text.Json.Serialization;
 using Nippers.Core.Hours;
 
 namespace Nippers.Core.Service;
 
 /// <summary>How the next due point follows from work done.</summary>
-public enum School
+public enum IntervalBasis
 {
     /// <summary>Due on fixed multiples of the interval, so that tiers stay nested and fall together.</summary>
-    Grid,
+    [JsonStringEnumMemberName("grid")]
+    Fixed,
 
     /// <summary>Due a full interval after the work was really done.</summary>
     Floating,
@@ -53,7 +55,7 @@ public enum DutyFactor
 /// <param name="Once">Break-in only: finished when done.</param>
 /// <param name="DutyFactor">What severe duty makes of <paramref name="EveryHours"/>.</param>
 /// <param name="Strict">No late window: statutory inspections.</param>
-/// <param name="School">Overrides the program's school.</param>
+/// <param name="IntervalBasis">Overrides the program's interval basis.</param>
 /// <remarks>Rules 3.</remarks>
 public sealed record ServiceItem(
     string Code,
@@ -63,7 +65,7 @@ public sealed record ServiceItem(
     bool Once = false,
     DutyFactor DutyFactor = DutyFactor.Whole,
     bool Strict = false,
-    School? School = null)
+    IntervalBasis? IntervalBasis = null)
 {
     /// <summary>The interval in thousandths of an hour, which keeps a quarter of a tenth exact; null without one.</summary>
     public long? IntervalMilli(Duty duty) =>
@@ -71,7 +73,7 @@ public sealed record ServiceItem(
 
     /// <summary>The same at an interval that analysis earned. It counts from the last change: a longer interval has no place on the grid of the shorter ones.</summary>
     /// <remarks>Rules 10.</remarks>
-    public ServiceItem Earned(MeterHours interval) => this with { EveryHours = interval, School = Service.School.Floating, DutyFactor = DutyFactor.Whole };
+    public ServiceItem Earned(MeterHours interval) => this with { EveryHours = interval, IntervalBasis = Service.IntervalBasis.Floating, DutyFactor = DutyFactor.Whole };
 
     /// <summary>The interval in hours under a duty; null without one.</summary>
     public double? Interval(Duty duty) => IntervalMilli(duty) / 1000.0;
@@ -89,14 +91,14 @@ public sealed record Completion(string ItemCode, DateOnly On, MeterHours Hours)
 }
 
 /// <summary>The numbers of a program that decide windows and credit.</summary>
-/// <param name="School">The program's school.</param>
+/// <param name="IntervalBasis">the program's interval basis.</param>
 /// <param name="CreditPercent">Grid: how early, in percent of the interval, work counts as the next multiple; 0 to 50.</param>
 /// <param name="WindowPercent">Window on each side, percent of the interval; 0 to 50.</param>
 /// <param name="LeastWindowHours">The window is at least this, hours.</param>
 /// <param name="ComingDays">An item whose date lies this close is coming, days.</param>
 /// <remarks>Rules 3.</remarks>
 public sealed record DueSettings(
-    School School = School.Grid,
+    IntervalBasis IntervalBasis = IntervalBasis.Fixed,
     int CreditPercent = 10,
     int WindowPercent = 10,
     double LeastWindowHours = 5,

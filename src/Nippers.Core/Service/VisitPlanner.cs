@@ -9,9 +9,9 @@ namespace Nippers.Core.Service;
 /// <param name="LateDays">It may be done so many days after; 0 or more.</param>
 /// <param name="EveryDays">It comes again so many days later, 1 or more.</param>
 /// <param name="Cost">What doing it costs: parts, fluids and minutes, in money; 0 or more.</param>
-/// <param name="School">Grid: due again a whole interval after the due day; floating: after the day of the visit.</param>
+/// <param name="IntervalBasis">Fixed hours: due again a whole interval after the due day; floating: after the day of the visit.</param>
 /// <remarks>Rules 4.</remarks>
-public sealed record VisitItem(string Code, int DueDay, int EarlyDays, int LateDays, int EveryDays, double Cost, School School);
+public sealed record VisitItem(string Code, int DueDay, int EarlyDays, int LateDays, int EveryDays, double Cost, IntervalBasis IntervalBasis);
 
 /// <summary>An item at a visit.</summary>
 /// <param name="Code">The item.</param>
@@ -140,11 +140,11 @@ public static class VisitPlanner
 
             // One visit does one turn of an item: windows of neighbouring turns don't overlap.
             _late = Math.Min(item.LateDays, item.EveryDays - 1);
-            _early = Math.Min(item.EarlyDays, item.EveryDays - 1 - (item.School == School.Grid ? _late : 0));
+            _early = Math.Min(item.EarlyDays, item.EveryDays - 1 - (item.IntervalBasis == IntervalBasis.Fixed ? _late : 0));
         }
 
         /// <summary>Waste and lateness; infinite when it comes too late.</summary>
-        public double Cost(List<(int Visit, int Due)>? steps = null) => _item.School == School.Grid ? Grid(steps) : Floating(steps);
+        public double Cost(List<(int Visit, int Due)>? steps = null) => _item.IntervalBasis == IntervalBasis.Fixed ? Grid(steps) : Floating(steps);
 
         private double Rate => _item.Cost / _item.EveryDays;
 
@@ -221,7 +221,7 @@ public static class VisitPlanner
             _kinds =
             [
                 .. items.Where(x => x.DueDay <= horizon)
-                    .GroupBy(x => (x.DueDay, x.EarlyDays, x.LateDays, x.EveryDays, x.School))
+                    .GroupBy(x => (x.DueDay, x.EarlyDays, x.LateDays, x.EveryDays, x.IntervalBasis))
                     .Select(x => x.First() with { Cost = x.Sum(item => item.Cost) }),
             ];
             _beam = _kinds.Length <= FewKinds ? WideEffort / Math.Max(1, _kinds.Length) : NarrowBeam;
@@ -373,7 +373,7 @@ public static class VisitPlanner
                 if (from.Day >= 0 && from.Day >= due - kind.EarlyDays)
                 {
                     var early = (due - from.Day) * rate;
-                    var again = (kind.School == School.Grid ? due : from.Day) + kind.EveryDays;
+                    var again = (kind.IntervalBasis == IntervalBasis.Fixed ? due : from.Day) + kind.EveryDays;
                     if (early < late && again > day)
                     {
                         cost += early;
@@ -384,7 +384,7 @@ public static class VisitPlanner
 
                 if (!inTime) return false;
                 cost += late;
-                next[i] = (kind.School == School.Grid ? due : day) + kind.EveryDays;
+                next[i] = (kind.IntervalBasis == IntervalBasis.Fixed ? due : day) + kind.EveryDays;
             }
 
             return true;
@@ -399,7 +399,7 @@ public static class VisitPlanner
                 var (kind, due) = (_kinds[i], way.Due[i]);
                 if (due + kind.LateDays > _horizon) continue;
                 if (way.Day < 0 || way.Day < due - kind.EarlyDays) return null;
-                if ((kind.School == School.Grid ? due : way.Day) + kind.EveryDays + kind.LateDays <= _horizon) return null;
+                if ((kind.IntervalBasis == IntervalBasis.Fixed ? due : way.Day) + kind.EveryDays + kind.LateDays <= _horizon) return null;
                 cost += (due - way.Day) * kind.Cost / kind.EveryDays;
             }
 

@@ -1,3 +1,4 @@
+using System.Text.Json.Serialization;
 using System.Collections.Immutable;
 using Nippers.Core.Defects;
 using Nippers.Core.Fluids;
@@ -26,7 +27,7 @@ public enum PointState
     /// <summary>Not come to yet.</summary>
     Open,
 
-    /// <summary>Sound, present, or purged with fresh grease.</summary>
+    /// <summary>OK, present, or purged with fresh grease.</summary>
     Good,
 
     /// <summary>Missing, loose, not resetting; a fitting that takes none.</summary>
@@ -55,8 +56,9 @@ public enum DrainAmount
 /// <summary>An answer to a check, as it was given.</summary>
 public sealed record CheckAnswer
 {
-    /// <summary>Sound, works, or no codes; null when the check is answered by figures.</summary>
-    public bool? Sound { get; init; }
+    /// <summary>OK, works, or no codes; null when the check is answered by figures.</summary>
+    [JsonPropertyName("sound")]
+    public bool? Ok { get; init; }
 
     /// <summary>Level: 0 at low, 1 at high.</summary>
     public double? Level { get; init; }
@@ -92,14 +94,14 @@ public sealed record CheckAnswer
     public string? Note { get; init; }
 
     /// <summary>Seen sound and nothing else said.</summary>
-    public static CheckAnswer Plain { get; } = new() { Sound = true };
+    public static CheckAnswer Plain { get; } = new() { Ok = true };
 }
 
 /// <summary>What an answer came to.</summary>
 public enum CheckOutcome
 {
     /// <summary>As it should be.</summary>
-    Sound,
+    Ok,
 
     /// <summary>Passes, and is worth looking at again.</summary>
     Watch,
@@ -124,7 +126,7 @@ public enum CheckOutcome
 public enum CheckReason
 {
     /// <summary>Seen sound.</summary>
-    Sound,
+    Ok,
 
     /// <summary>Seen faulty.</summary>
     Faulty,
@@ -235,12 +237,12 @@ public static class CheckJudge
             CheckKind.Count or CheckKind.Grease when answer.Points is { } points => Points(check, points),
             CheckKind.Drain when answer.Drained is { } drained => drained switch
             {
-                DrainAmount.None => new(CheckOutcome.Sound, CheckReason.Sound, Value: 0),
+                DrainAmount.None => new(CheckOutcome.Ok, CheckReason.Ok, Value: 0),
                 DrainAmount.Little => new(CheckOutcome.Watch, CheckReason.WaterLittle, Value: 1),
                 _ => new CheckResult(CheckOutcome.Fault, CheckReason.WaterLot, check.Grade, 2),
             },
             CheckKind.Code when answer.Codes is { Length: > 0 } codes => Codes(check, codes, knownCodes),
-            _ when answer.Sound is { } sound => sound ? new(CheckOutcome.Sound, CheckReason.Sound) : new(CheckOutcome.Fault, CheckReason.Faulty, check.Grade),
+            _ when answer.Ok is { } sound => sound ? new(CheckOutcome.Ok, CheckReason.Ok) : new(CheckOutcome.Fault, CheckReason.Faulty, check.Grade),
             _ => throw new ArgumentException($"The answer does not fit a check of kind {check.Kind}.", nameof(answer)),
         };
         if (answer.WrongPosture && check.Kind is CheckKind.Level or CheckKind.Measure && result.Reason is not (CheckReason.Milky or CheckReason.Gritty))
@@ -260,7 +262,7 @@ public static class CheckJudge
         if (answer.Look == FluidLook.Gritty) return Fault(CheckReason.Gritty, DefectGrade.Stop);
         if (check.Sealed && answer.Added > 0) return Fault(CheckReason.SealedLeak, check.Grade);
         if (level > 1) return explained || answer.Added > 0 ? Fault(CheckReason.AboveHigh, check.Grade) : Fault(CheckReason.AboveHighUnexplained, DefectGrade.Stop);
-        if (level >= 0) return new(CheckOutcome.Sound, CheckReason.WithinLimits, Value: level, AddLitres: add);
+        if (level >= 0) return new(CheckOutcome.Ok, CheckReason.WithinLimits, Value: level, AddLitres: add);
         var after = check.MarkLitres is { } litres && answer.Added is { } added ? level + added / litres : level;
         return after >= 0 ? new(CheckOutcome.Watch, CheckReason.ToppedUp, Value: level, AddLitres: add) : Fault(CheckReason.BelowLow, check.Grade);
     }
@@ -271,7 +273,7 @@ public static class CheckJudge
         if (value < check.Low) return new(CheckOutcome.Fault, CheckReason.UnderLimit, check.Grade, value, Advice: Advice(loose: false));
         if (value > check.High) return new(CheckOutcome.Fault, CheckReason.OverLimit, check.Grade, value, Advice: Advice(loose: true));
         if (check.Low is null && check.High is null && check.WatchBelow is null) return new(CheckOutcome.NotJudged, CheckReason.NoLimit, Value: value);
-        return value < check.WatchBelow ? new(CheckOutcome.Watch, CheckReason.NearLimit, Value: value) : new(CheckOutcome.Sound, CheckReason.WithinLimits, Value: value);
+        return value < check.WatchBelow ? new(CheckOutcome.Watch, CheckReason.NearLimit, Value: value) : new(CheckOutcome.Ok, CheckReason.WithinLimits, Value: value);
     }
 
     private static CheckResult Points(WalkCheck check, ImmutableArray<PointState> points)
@@ -284,7 +286,7 @@ public static class CheckJudge
 
         return points.Any(x => x is PointState.Open or PointState.Later)
             ? new(CheckOutcome.Unfinished, CheckReason.PointsLeft, Value: good)
-            : new(CheckOutcome.Sound, CheckReason.Sound, Value: good);
+            : new(CheckOutcome.Ok, CheckReason.Ok, Value: good);
     }
 
     private static CheckResult Codes(WalkCheck check, ImmutableArray<FaultCode> codes, IReadOnlySet<FaultCode>? known) =>

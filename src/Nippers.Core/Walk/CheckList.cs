@@ -7,7 +7,7 @@ namespace Nippers.Core.Walk;
 /// <remarks>Rules 7.</remarks>
 public enum CheckKind
 {
-    /// <summary>Sound, or a fault.</summary>
+    /// <summary>OK, or a fault.</summary>
     Look,
 
     /// <summary>Where a fluid stands between low and high, and what was added.</summary>

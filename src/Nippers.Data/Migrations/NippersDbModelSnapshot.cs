@@ -548,6 +548,103 @@ namespace Nippers.Data.Migrations
                     b.ToTable("MachineCompartments");
                 });
 
+            modelBuilder.Entity("Nippers.Data.Fleet.MachineStatusRow", b =>
+                {
+                    b.Property<int>("MachineId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Basis")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Coming")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("ComputedMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<double>("CoveredDays")
+                        .HasColumnType("REAL");
+
+                    b.Property<int>("DailyOpen")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly?>("DefectLimitOn")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int?>("DefectLimitTenths")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Defects")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Due")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("HasReading")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<double>("HoursPerDay")
+                        .HasColumnType("REAL");
+
+                    b.Property<long>("LastMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("LastTenths")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("MissedWalks")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("NoRecord")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("OffsetTenths")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("OutOfService")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Overdue")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("Parked")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<byte[]>("Points")
+                        .IsRequired()
+                        .HasColumnType("BLOB");
+
+                    b.Property<double>("RateSigma")
+                        .HasColumnType("REAL");
+
+                    b.Property<int>("SamplesDue")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<double>("Sigma")
+                        .HasColumnType("REAL");
+
+                    b.Property<bool>("Stale")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Unconfirmed")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<double>("Urgency")
+                        .HasColumnType("REAL");
+
+                    b.Property<DateOnly?>("WalkedOn")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Worst")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("MachineId");
+
+                    b.HasIndex("Worst", "Urgency");
+
+                    b.ToTable("Statuses", (string)null);
+                });
+
             modelBuilder.Entity("Nippers.Data.Fleet.MeterChange", b =>
                 {
                     b.Property<int>("Id")
@@ -666,103 +763,6 @@ namespace Nippers.Data.Migrations
                     b.ToTable("Sites");
                 });
 
-            modelBuilder.Entity("Nippers.Data.Fleet.StandingRow", b =>
-                {
-                    b.Property<int>("MachineId")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int>("Basis")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int>("Coming")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<long>("ComputedMs")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<double>("CoveredDays")
-                        .HasColumnType("REAL");
-
-                    b.Property<int>("DailyOpen")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<DateOnly?>("DefectLimitOn")
-                        .HasColumnType("TEXT");
-
-                    b.Property<int?>("DefectLimitTenths")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int>("Defects")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int>("Due")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<bool>("HasReading")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<double>("HoursPerDay")
-                        .HasColumnType("REAL");
-
-                    b.Property<long>("LastMs")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int>("LastTenths")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int>("MissedWalks")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int>("NoRecord")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int>("OffsetTenths")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<bool>("OutOfService")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int>("Overdue")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<bool>("Parked")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<byte[]>("Points")
-                        .IsRequired()
-                        .HasColumnType("BLOB");
-
-                    b.Property<double>("Pressing")
-                        .HasColumnType("REAL");
-
-                    b.Property<double>("RateSigma")
-                        .HasColumnType("REAL");
-
-                    b.Property<int>("SamplesDue")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<double>("Sigma")
-                        .HasColumnType("REAL");
-
-                    b.Property<bool>("Stale")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int>("Unconfirmed")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<DateOnly?>("WalkedOn")
-                        .HasColumnType("TEXT");
-
-                    b.Property<int>("Worst")
-                        .HasColumnType("INTEGER");
-
-                    b.HasKey("MachineId");
-
-                    b.HasIndex("Worst", "Pressing");
-
-                    b.ToTable("Standings", (string)null);
-                });
-
             modelBuilder.Entity("Nippers.Data.Oil.BottleRow", b =>
                 {
                     b.Property<long>("Id")
@@ -802,49 +802,6 @@ namespace Nippers.Data.Migrations
                     b.HasIndex("MachineId");
 
                     b.ToTable("Bottles", (string)null);
-                });
-
-            modelBuilder.Entity("Nippers.Data.Oil.CallRow", b =>
-                {
-                    b.Property<long>("Id")
-                        .ValueGeneratedOnAdd()
-                        .HasColumnType("INTEGER");
-
-                    b.Property<long?>("AfterDefectId")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<long>("AtMs")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int?>("DueTenths")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("ItemCode")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<int>("MachineId")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<DateOnly>("On")
-                        .HasColumnType("TEXT");
-
-                    b.Property<int>("Reason")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<long?>("SampleId")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<long?>("VoidedMs")
-                        .HasColumnType("INTEGER");
-
-                    b.HasKey("Id");
-
-                    b.HasIndex("AfterDefectId");
-
-                    b.HasIndex("MachineId", "ItemCode");
-
-                    b.ToTable("Calls", (string)null);
                 });
 
             modelBuilder.Entity("Nippers.Data.Oil.ConsignmentRow", b =>
@@ -1141,51 +1098,6 @@ namespace Nippers.Data.Migrations
                     b.ToTable("OilLimits", (string)null);
                 });
 
-            modelBuilder.Entity("Nippers.Data.Oil.LooseResultRow", b =>
-                {
-                    b.Property<long>("Id")
-                        .ValueGeneratedOnAdd()
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("Bottle")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Digest")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<int?>("LabId")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<long>("ReceivedMs")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("Result")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<long?>("SampleId")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("SettledBy")
-                        .HasColumnType("TEXT");
-
-                    b.Property<long?>("SettledMs")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("Why")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.HasKey("Id");
-
-                    b.HasIndex("Digest")
-                        .IsUnique();
-
-                    b.ToTable("LooseResults", (string)null);
-                });
-
             modelBuilder.Entity("Nippers.Data.Oil.NewOilRow", b =>
                 {
                     b.Property<int>("Id")
@@ -1428,6 +1340,94 @@ namespace Nippers.Data.Migrations
                     b.HasIndex("MachineId", "Compartment", "LifeTenths");
 
                     b.ToTable("Samples", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Oil.UnmatchedResultRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Bottle")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Digest")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int?>("LabId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("ReceivedMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Result")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("SampleId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("SettledBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("SettledMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Why")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Digest")
+                        .IsUnique();
+
+                    b.ToTable("UnmatchedResults", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Oil.WorkRequestRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("AfterDefectId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("AtMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int?>("DueTenths")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("ItemCode")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("MachineId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly>("On")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Reason")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("SampleId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("VoidedMs")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("AfterDefectId");
+
+                    b.HasIndex("MachineId", "ItemCode");
+
+                    b.ToTable("WorkRequests", (string)null);
                 });
 
             modelBuilder.Entity("Nippers.Data.Parts.FilterLogRow", b =>
@@ -2002,6 +2002,9 @@ namespace Nippers.Data.Migrations
                     b.Property<int?>("FirstAtTenths")
                         .HasColumnType("INTEGER");
 
+                    b.Property<string>("IntervalBasis")
+                        .HasColumnType("TEXT");
+
                     b.Property<int>("Minutes")
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER")
@@ -2032,9 +2035,6 @@ namespace Nippers.Data.Migrations
 
                     b.Property<bool>("Qualified")
                         .HasColumnType("INTEGER");
-
-                    b.Property<string>("School")
-                        .HasColumnType("TEXT");
 
                     b.Property<bool>("Strict")
                         .HasColumnType("INTEGER");
@@ -2069,6 +2069,10 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("CreditPercent")
                         .HasColumnType("INTEGER");
 
+                    b.Property<string>("IntervalBasis")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("Kind")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -2077,10 +2081,6 @@ namespace Nippers.Data.Migrations
                         .HasColumnType("INTEGER");
 
                     b.Property<string>("Name")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("School")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
@@ -2873,6 +2873,9 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("Round")
                         .HasColumnType("INTEGER");
 
+                    b.Property<int?>("RunStatus")
+                        .HasColumnType("INTEGER");
+
                     b.Property<int>("ShownTenths")
                         .HasColumnType("INTEGER");
 
@@ -2890,9 +2893,6 @@ namespace Nippers.Data.Migrations
                         .HasColumnType("TEXT");
 
                     b.Property<int?>("UntilTenths")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int?>("Verdict")
                         .HasColumnType("INTEGER");
 
                     b.Property<int>("VersionId")
@@ -3059,6 +3059,17 @@ namespace Nippers.Data.Migrations
                         .IsRequired();
                 });
 
+            modelBuilder.Entity("Nippers.Data.Fleet.MachineStatusRow", b =>
+                {
+                    b.HasOne("Nippers.Data.Fleet.Machine", "Machine")
+                        .WithOne()
+                        .HasForeignKey("Nippers.Data.Fleet.MachineStatusRow", "MachineId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+
+                    b.Navigation("Machine");
+                });
+
             modelBuilder.Entity("Nippers.Data.Fleet.MeterChange", b =>
                 {
                     b.HasOne("Nippers.Data.Fleet.Machine", null)
@@ -3077,27 +3088,7 @@ namespace Nippers.Data.Migrations
                         .IsRequired();
                 });
 
-            modelBuilder.Entity("Nippers.Data.Fleet.StandingRow", b =>
-                {
-                    b.HasOne("Nippers.Data.Fleet.Machine", "Machine")
-                        .WithOne()
-                        .HasForeignKey("Nippers.Data.Fleet.StandingRow", "MachineId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired();
-
-                    b.Navigation("Machine");
-                });
-
             modelBuilder.Entity("Nippers.Data.Oil.BottleRow", b =>
-                {
-                    b.HasOne("Nippers.Data.Fleet.Machine", null)
-                        .WithMany()
-                        .HasForeignKey("MachineId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired();
-                });
-
-            modelBuilder.Entity("Nippers.Data.Oil.CallRow", b =>
                 {
                     b.HasOne("Nippers.Data.Fleet.Machine", null)
                         .WithMany()
@@ -3167,6 +3158,15 @@ namespace Nippers.Data.Migrations
                         .IsRequired();
 
                     b.Navigation("Machine");
+                });
+
+            modelBuilder.Entity("Nippers.Data.Oil.WorkRequestRow", b =>
+                {
+                    b.HasOne("Nippers.Data.Fleet.Machine", null)
+                        .WithMany()
+                        .HasForeignKey("MachineId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
                 });
 
             modelBuilder.Entity("Nippers.Data.Parts.FilterLogRow", b =>

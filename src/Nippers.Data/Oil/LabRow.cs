@@ -57,7 +57,7 @@ public sealed class ConsignmentRow
 }
 
 /// <summary>Results that no bottle belongs to; kept aside until somebody says whose they are.</summary>
-public sealed class LooseResultRow
+public sealed class UnmatchedResultRow
 {
     public long Id { get; set; }
     public int? LabId { get; set; }
@@ -97,11 +97,11 @@ internal sealed class ConsignmentRowMap : IEntityTypeConfiguration<ConsignmentRo
     }
 }
 
-internal sealed class LooseResultRowMap : IEntityTypeConfiguration<LooseResultRow>
+internal sealed class UnmatchedResultRowMap : IEntityTypeConfiguration<UnmatchedResultRow>
 {
-    public void Configure(EntityTypeBuilder<LooseResultRow> builder)
+    public void Configure(EntityTypeBuilder<UnmatchedResultRow> builder)
     {
-        builder.ToTable("LooseResults");
+        builder.ToTable("UnmatchedResults");
         builder.HasIndex(x => x.Digest).IsUnique();
     }
 }

@@ -68,22 +68,22 @@ public sealed class NewOilRow
 }
 
 /// <summary>Why an item was called before its interval is over.</summary>
-public enum CallReason
+public enum WorkRequestReason
 {
     /// <summary>A sample that is to be repeated sooner.</summary>
     Resample,
 
     /// <summary>Work that a verdict asks for.</summary>
-    Verdict,
+    Assessment,
 }
 
 /// <summary>An item that is due before its interval is over. Work recorded after it answers it.</summary>
-public sealed class CallRow
+public sealed class WorkRequestRow
 {
     public long Id { get; set; }
     public int MachineId { get; set; }
     public required string ItemCode { get; set; }
-    public CallReason Reason { get; set; }
+    public WorkRequestReason Reason { get; set; }
     public long AtMs { get; set; }
 
     /// <summary>Life hours at which it is due, tenths; null while it waits for a repair.</summary>
@@ -169,11 +169,11 @@ internal sealed class NewOilRowMap : IEntityTypeConfiguration<NewOilRow>
     }
 }
 
-internal sealed class CallRowMap : IEntityTypeConfiguration<CallRow>
+internal sealed class WorkRequestRowMap : IEntityTypeConfiguration<WorkRequestRow>
 {
-    public void Configure(EntityTypeBuilder<CallRow> builder)
+    public void Configure(EntityTypeBuilder<WorkRequestRow> builder)
     {
-        builder.ToTable("Calls");
+        builder.ToTable("WorkRequests");
         builder.HasOne<Machine>().WithMany().HasForeignKey(x => x.MachineId);
         builder.HasIndex(x => new { x.MachineId, x.ItemCode });
         builder.HasIndex(x => x.AfterDefectId);

@@ -70,10 +70,10 @@ public sealed class SampleRow
     public long? ReportedMs { get; set; }
 
     /// <summary>What the rules advise; null before results.</summary>
-    public OilVerdict? Advised { get; set; }
+    public Assessment? Advised { get; set; }
 
     /// <summary>What a person signed.</summary>
-    public OilVerdict? SignedAs { get; set; }
+    public Assessment? SignedAs { get; set; }
     public string? SignedBy { get; set; }
     public long? SignedMs { get; set; }
 

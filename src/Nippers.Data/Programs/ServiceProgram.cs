@@ -14,7 +14,7 @@ public sealed class ServiceProgram
     public required string Code { get; set; }
     public required string Name { get; set; }
     public MachineKind Kind { get; set; }
-    public School School { get; set; }
+    public IntervalBasis IntervalBasis { get; set; }
     public int CreditPercent { get; set; } = 10;
     public int WindowPercent { get; set; } = 10;
     public int LeastWindowTenths { get; set; } = 50;
@@ -28,7 +28,7 @@ public sealed class ServiceProgram
     public List<ProgramCompartment> Compartments { get; set; } = [];
     public List<ProgramItem> Items { get; set; } = [];
 
-    public DueSettings ForDue() => new(School, CreditPercent, WindowPercent, LeastWindowTenths / 10.0, ComingDays);
+    public DueSettings ForDue() => new(IntervalBasis, CreditPercent, WindowPercent, LeastWindowTenths / 10.0, ComingDays);
 }
 
 /// <summary>What kind of place a compartment is.</summary>
@@ -98,7 +98,7 @@ public sealed class ProgramItem
     public bool Once { get; set; }
     public DutyFactor DutyFactor { get; set; } = DutyFactor.Whole;
     public bool Strict { get; set; }
-    public School? School { get; set; }
+    public IntervalBasis? IntervalBasis { get; set; }
 
     /// <summary>Option rule; empty: on every machine. See OptionRule in Core.</summary>
     public string Needs { get; set; } = "";
@@ -138,7 +138,7 @@ public sealed class ProgramItem
         Once,
         DutyFactor,
         Strict,
-        School);
+        IntervalBasis);
 }
 
 internal sealed class ServiceProgramMap : IEntityTypeConfiguration<ServiceProgram>
@@ -148,7 +148,7 @@ internal sealed class ServiceProgramMap : IEntityTypeConfiguration<ServiceProgra
         builder.ToTable("Programs");
         builder.HasIndex(x => x.Code).IsUnique();
         builder.Property(x => x.Kind).HasConversion<string>();
-        builder.Property(x => x.School).HasConversion<string>();
+        builder.Property(x => x.IntervalBasis).HasConversion<string>();
         builder.Property(x => x.Version).IsConcurrencyToken();
         builder.HasMany(x => x.Compartments).WithOne().HasForeignKey(x => x.ProgramId);
         builder.HasMany(x => x.Items).WithOne().HasForeignKey(x => x.ProgramId);
@@ -169,7 +169,7 @@ internal sealed class ProgramItemMap : IEntityTypeConfiguration<ProgramItem>
     public void Configure(EntityTypeBuilder<ProgramItem> builder)
     {
         builder.HasIndex(x => new { x.ProgramId, x.Code }).IsUnique();
-        builder.Property(x => x.School).HasConversion<string>();
+        builder.Property(x => x.IntervalBasis).HasConversion<string>();
         builder.Property(x => x.Work).HasConversion<string>().HasDefaultValue(ItemWork.Check);
         builder.Property(x => x.Minutes).HasDefaultValue(5);
         builder.Ignore(x => x.IsDaily);

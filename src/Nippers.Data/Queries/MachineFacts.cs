@@ -53,7 +53,7 @@ public sealed record MachineFacts(
 public static class MachineFactsQueries
 {
     /// <summary>How far before an instant readings are needed: the window of rules 2 and a little.</summary>
-    private static readonly TimeSpan Reach = TimeSpan.FromDays(91);
+    private static readonly TimeSpan Reach = TimeSpan.FromDays(UseSettings.Default.WindowDays + 1);
 
     private sealed record ReadingPoint(int MachineId, long AtMs, int LifeTenths);
 
@@ -141,11 +141,11 @@ public static class MachineFactsQueries
             x.Where(y => !y.Earned).Select(y => (MeterHours?)new MeterHours(y.Tenths)).Min()),
         StringComparer.Ordinal);
 
-    /// <summary>Calls that no work has answered yet, and intervals that analysis earned.</summary>
+    /// <summary>WorkRequests that no work has answered yet, and intervals that analysis earned.</summary>
     private static async Task<List<OrderPoint>> ItemOrders(this NippersDb db, string ids, CancellationToken ct) =>
         await db.Database.SqlQuery<OrderPoint>($"""
             SELECT c.MachineId, c.ItemCode, c.DueTenths AS Tenths, 0 AS Earned
-            FROM json_each({ids}) m JOIN Calls c ON c.MachineId = m.value AND c.VoidedMs IS NULL AND c.DueTenths IS NOT NULL
+            FROM json_each({ids}) m JOIN WorkRequests c ON c.MachineId = m.value AND c.VoidedMs IS NULL AND c.DueTenths IS NOT NULL
             WHERE NOT EXISTS (SELECT 1 FROM Completions d
                 WHERE d.MachineId = c.MachineId AND d.ItemCode = c.ItemCode AND d.VoidedMs IS NULL AND d.EnteredMs > c.AtMs AND d.DoneOn >= c."On")
             UNION ALL

@@ -31,7 +31,7 @@ public static class WalkQueries
             .ToDictionary(x => x.Key, x => new MeterHours(x.Last), StringComparer.Ordinal);
 
     /// <summary>Defects that stand against a machine, the gravest first.</summary>
-    public static Task<List<DefectRow>> StandingDefects(this NippersDb db, int machineId, CancellationToken ct) =>
+    public static Task<List<DefectRow>> OpenDefects(this NippersDb db, int machineId, CancellationToken ct) =>
         db.Defects.AsNoTracking().Where(x => x.MachineId == machineId && (x.State == DefectState.Open || x.State == DefectState.Repaired))
             .OrderByDescending(x => x.Grade).ThenBy(x => x.LimitTenths).ThenBy(x => x.Id).ToListAsync(ct);
 

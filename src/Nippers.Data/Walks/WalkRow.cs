@@ -75,7 +75,7 @@ public sealed class WalkRow
     public required string Batch { get; set; }
 
     /// <summary>The plain answer at its end.</summary>
-    public RunVerdict? Verdict { get; set; }
+    public RunStatus? RunStatus { get; set; }
     public int? UntilTenths { get; set; }
     public DateOnly? UntilOn { get; set; }
     public long? VoidedMs { get; set; }

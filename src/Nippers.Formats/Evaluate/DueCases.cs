@@ -1,3 +1,4 @@
+using Nippers.Core;
 using System.Text.Json.Nodes;
 using Nippers.Core.Hours;
 using Nippers.Core.Service;
@@ -10,7 +11,7 @@ internal static class DueCases
     public static JsonNode Evaluate(CaseReader given)
     {
         var asOf = given.Instant("asOf");
-        var settings = new DueSettings(ReadSchool(given));
+        var settings = new DueSettings(ReadBasis(given));
         var about = given.Object("machine");
         var machine = new DueMachine(
             about.Choice("history", "sinceNew", "unknown") == "unknown" ? History.Unknown : History.SinceNew,
@@ -31,7 +32,7 @@ internal static class DueCases
         return result;
     }
 
-    private static School ReadSchool(CaseReader from) => from.Choice("school", "grid", "floating") == "grid" ? School.Grid : School.Floating;
+    private static IntervalBasis ReadBasis(CaseReader from) => from.Choice("school", "grid", "floating") == "grid" ? IntervalBasis.Fixed : IntervalBasis.Floating;
 
     private static IEnumerable<Completion> Done(CaseReader given, string field) =>
         given.List(field).Select(x => new Completion(x.Text("item"), x.Date("on"), x.Hours("hours")));
@@ -44,7 +45,7 @@ internal static class DueCases
         from.Flag("once"),
         from.Has("dutyFactor") ? ReadFactor(from) : DutyFactor.Whole,
         from.Flag("strict"),
-        from.Has("school") ? ReadSchool(from) : null);
+        from.Has("school") ? ReadBasis(from) : null);
 
     private static DutyFactor ReadFactor(CaseReader from) => from.Number("dutyFactor", 0, 1) switch
     {
@@ -54,10 +55,10 @@ internal static class DueCases
         _ => throw from.Fault("dutyFactor", "must be 0.5 or 0.25"),
     };
 
-    private static JsonObject Write(ServiceItem item, ItemStanding stand)
+    private static JsonObject Write(ServiceItem item, ItemStatus stand)
     {
-        var result = new JsonObject { ["item"] = item.Code, ["standing"] = HoursCases.Camel(stand.Standing) };
-        if (stand.Standing == Standing.Finished) return result;
+        var result = new JsonObject { ["item"] = item.Code, ["standing"] = WireName.Of(stand.Status) };
+        if (stand.Status == DueStatus.Finished) return result;
         if (stand.NoRecord) result["reason"] = "noRecord";
         result["dueHours"] = stand.DueHours;
         result["dueOn"] = HoursCases.Iso(stand.DueOn);

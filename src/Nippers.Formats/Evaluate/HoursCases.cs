@@ -1,3 +1,4 @@
+using Nippers.Core;
 using System.Collections.Immutable;
 using System.Globalization;
 using System.Text.Json.Nodes;
@@ -24,17 +25,10 @@ internal static class HoursCases
         to["hoursPerDay"] = use.HoursPerDay;
         to["sigma"] = use.Sigma;
         to["rateSigma"] = use.RateSigma;
-        to["basis"] = Camel(use.Basis);
+        to["basis"] = WireName.Of(use.Basis);
         to["coveredDays"] = use.CoveredDays;
         to["hoursNow"] = use.HoursNow(asOf);
         to["stale"] = use.Stale;
-    }
-
-    public static string Camel<T>(T value)
-        where T : struct, Enum
-    {
-        var name = value.ToString();
-        return char.ToLowerInvariant(name[0]) + name[1..];
     }
 }
 
@@ -78,7 +72,7 @@ internal static class MeterCases
         var judgement = ReadingJudge.Judge(HoursCases.Record(given), enter.Instant("at"), enter.Hours("hours"), given.Instant("now"));
         return new JsonObject
         {
-            ["code"] = HoursCases.Camel(judgement.Code),
+            ["code"] = WireName.Of(judgement.Code),
             ["didYouMean"] = new JsonArray([.. judgement.DidYouMean.Select(hours => JsonValue.Create(hours.Value))]),
         };
     }

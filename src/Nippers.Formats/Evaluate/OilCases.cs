@@ -1,3 +1,4 @@
+using Nippers.Core;
 using System.Text.Json.Nodes;
 using Nippers.Core.Oil;
 
@@ -80,7 +81,7 @@ internal static class OilCases
             ["flags"] = new JsonArray([.. FlagNames.Where(x => judgement.Doubts.HasFlag(x.Flag)).Select(x => (JsonNode)x.Name)]),
             ["findings"] = new JsonArray([.. judgement.Findings.Select(x => (JsonNode)x.ToString())]),
             ["patterns"] = new JsonArray([.. judgement.Patterns.Select(x => (JsonNode)x.Code)]),
-            ["verdict"] = judgement.Verdict.ToString().ToLowerInvariant(),
+            ["verdict"] = WireName.Of(judgement.Assessment),
         };
     }
 

@@ -20,7 +20,7 @@ internal static class VisitCases
             Days(x, "lateDays", 0),
             Days(x, "everyDays", 1),
             x.Number("cost", 0, MostMoney),
-            x.Choice("school", "grid", "floating") == "grid" ? School.Grid : School.Floating)).ToList();
+            x.Choice("school", "grid", "floating") == "grid" ? IntervalBasis.Fixed : IntervalBasis.Floating)).ToList();
         if (items.GroupBy(x => x.Code).FirstOrDefault(x => x.Count() > 1) is { } twice) throw given.Fault("items", $"hold {twice.Key} twice");
 
         var plan = Write(VisitPlanner.Propose(items, horizon, callOut));

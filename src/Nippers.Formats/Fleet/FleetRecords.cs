@@ -113,7 +113,7 @@ public sealed record FleetPhoto(string At, string By, int Width, int Height, byt
 
 /// <summary>A program with its compartments and items.</summary>
 public sealed record FleetProgram(
-    string Code, string Name, string Kind, string School, int CreditPercent, int WindowPercent, double LeastWindowHours, int ComingDays, bool Starter,
+    string Code, string Name, string Kind, [property: JsonPropertyName("school")] string IntervalBasis, int CreditPercent, int WindowPercent, double LeastWindowHours, int ComingDays, bool Starter,
     IReadOnlyList<FleetCompartment> Compartments, IReadOnlyList<FleetItem> Items) : FleetRecord;
 
 /// <summary>A compartment of a program.</summary>
@@ -123,7 +123,7 @@ public sealed record FleetCompartment(string Code, string Name, string Kind, str
 /// <summary>An item of a program.</summary>
 public sealed record FleetItem(
     string Code, string Name, string Compartment, bool Once, double DutyFactor, bool Strict, int Points, bool Qualified, bool Off,
-    double? EveryHours = null, int? EveryMonths = null, double? FirstAtHours = null, string? School = null, string? Needs = null, string? Caution = null,
+    double? EveryHours = null, int? EveryMonths = null, double? FirstAtHours = null, [property: JsonPropertyName("school")] string? IntervalBasis = null, string? Needs = null, string? Caution = null,
     string? Work = null, int? Minutes = null, string? Covers = null, string? Access = null);
 
 /// <summary>A machine with what is its own.</summary>

@@ -1,3 +1,4 @@
+using System.Text.Json.Serialization;
 using Microsoft.AspNetCore.Mvc;
 using Nippers.App.Oil;
 using Nippers.Core.Oil;
@@ -11,7 +12,7 @@ namespace Nippers.Web.Api;
 /// <param name="Figures">As reported: short name of the measurand to a number or, below detection, a text such as &lt;1.</param>
 public sealed record ApiSample(
     string Bottle, string Unit, string Compartment, string Item, OilKind Kind, SampleState State, DateOnly On, double MachineHours, double? OilHours, double AddedLitres, string Fluid, string Grade,
-    OilVerdict? Advised, OilVerdict? Verdict, string? SignedBy, IReadOnlyDictionary<string, string>? Figures = null, string? Iso = null);
+    Assessment? Advised, [property: JsonPropertyName("verdict")] Assessment? Assessment, string? SignedBy, IReadOnlyDictionary<string, string>? Figures = null, string? Iso = null);
 
 /// <summary>A judged sample: grades, findings and patterns with their evidence.</summary>
 public sealed record ApiJudgement(ApiSample Sample, IReadOnlyDictionary<string, double> Values, IReadOnlyDictionary<string, int> Grades, IReadOnlyList<string> Findings, IReadOnlyList<ApiPattern> Patterns, SampleDoubts Doubts);
@@ -39,7 +40,7 @@ public static class ApiSamples
         api.MapPost("/samples", Take).RequireAuthorization(Policies.ApiLog).WithName("takeSample").WithSummary("Keeps a sample that was taken. Needs a technician's token.").ProducesProblem(StatusCodes.Status403Forbidden).ProducesProblem(StatusCodes.Status422UnprocessableEntity);
     }
 
-    private static async Task<IResult> List(SampleTray tray, Words words, [FromQuery] string? unit, [FromQuery] string? state, CancellationToken ct)
+    private static async Task<IResult> List(SampleQueues tray, Words words, [FromQuery] string? unit, [FromQuery] string? state, CancellationToken ct)
     {
         SampleState? wanted = null;
         if (state is not null)
@@ -51,7 +52,7 @@ public static class ApiSamples
         return TypedResults.Ok((await tray.Newest(unit, wanted, Most, ct)).Select(x => ToSample(x.Sample, x.Unit, null)).ToList());
     }
 
-    private static async Task<IResult> One(string bottle, SampleTray tray, SampleViews views, Words words, CancellationToken ct)
+    private static async Task<IResult> One(string bottle, SampleQueues tray, SampleViews views, Words words, CancellationToken ct)
     {
         var (sample, _, _) = await tray.Find(bottle, ct);
         if (sample is null || await views.One(sample.Id, ct) is not { } page) return ApiV1.Problem(words, StatusCodes.Status404NotFound, new("bottle", "bottleUnknown", bottle));

@@ -1,3 +1,4 @@
+using Nippers.Core;
 using System.Text.Json.Serialization;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.EntityFrameworkCore;
@@ -16,10 +17,10 @@ using Nippers.Web.Text;
 namespace Nippers.Web.Api;
 
 /// <summary>A machine.</summary>
-public sealed record ApiMachine(string Unit, string Kind, string Make, string Model, string Serial, string Site, double LifeHoursNow, double MeterHoursNow, bool Estimate, double HoursPerDay, bool Parked, string Standing, int Unconfirmed);
+public sealed record ApiMachine(string Unit, string Kind, string Make, string Model, string Serial, string Site, double LifeHoursNow, double MeterHoursNow, bool Estimate, double HoursPerDay, bool Parked, [property: JsonPropertyName("standing")] string Status, int Unconfirmed);
 
 /// <summary>An item and how it stands. Hours are life hours.</summary>
-public sealed record ApiDue(string Item, string Name, string Compartment, string Standing, string? Reason, double? DueHours, DateOnly? DueOn, DateOnly? Early, DateOnly? Typical, DateOnly? Late, double? HoursLeft, int? DaysLeft, double? Used, string School);
+public sealed record ApiDue(string Item, string Name, string Compartment, [property: JsonPropertyName("standing")] string Status, string? Reason, double? DueHours, DateOnly? DueOn, DateOnly? Early, DateOnly? Typical, DateOnly? Late, double? HoursLeft, int? DaysLeft, double? Used, [property: JsonPropertyName("school")] string IntervalBasis);
 
 /// <summary>A machine's due list.</summary>
 public sealed record ApiDueList(string Unit, double LifeHoursNow, IReadOnlyList<ApiDue> Items);
@@ -85,30 +86,30 @@ public static class ApiV1
 
     private static async Task<IResult> Machines(TodayView view, Words words, [FromQuery] string? site, [FromQuery] string? standing, [FromQuery] int? page, CancellationToken ct)
     {
-        Standing? wanted = null;
+        DueStatus? wanted = null;
         if (standing is not null)
         {
-            if (!Enum.TryParse<Standing>(standing, ignoreCase: true, out var parsed)) return Problem(words, StatusCodes.Status400BadRequest, new("standing", "noSuchStanding", standing));
+            if (WireName.Parse<DueStatus>(standing) is not { } parsed) return Problem(words, StatusCodes.Status400BadRequest, new("standing", "noSuchStanding", standing));
             wanted = parsed;
         }
 
-        var found = await view.Run(new(site, Standing: wanted, Page: page ?? 1), ct);
-        return TypedResults.Ok(found.Machines.Take(MostMachines).Select(x => Of(x.Unit, x.Kind.ToString(), x.Make, x.Model, "", x.Site, x.Now, x.OffsetTenths, x.Standing, x.Unconfirmed)).ToList());
+        var found = await view.Run(new(site, Status: wanted, Page: page ?? 1), ct);
+        return TypedResults.Ok(found.Machines.Take(MostMachines).Select(x => Of(x.Unit, x.Kind.ToString(), x.Make, x.Model, "", x.Site, x.Now, x.OffsetTenths, x.Status, x.Unconfirmed)).ToList());
     }
 
     private static async Task<IResult> Machine(string unit, MachineView view, NippersDb db, Words words, CancellationToken ct)
     {
         if (await view.Run(unit, ct) is not { } x) return await NoUnit(unit, db, words, ct);
-        return TypedResults.Ok(Of(x.Machine.Unit, x.Machine.Kind.ToString(), x.Machine.Make, x.Machine.Model, x.Machine.Serial, x.Machine.Site.Name, x.Now, x.OffsetTenths, x.Groups.FirstOrDefault()?.Standing ?? Standing.Clear, x.Readings.Count(r => r.State == ReadingState.Unconfirmed)));
+        return TypedResults.Ok(Of(x.Machine.Unit, x.Machine.Kind.ToString(), x.Machine.Make, x.Machine.Model, x.Machine.Serial, x.Machine.Site.Name, x.Now, x.OffsetTenths, x.Groups.FirstOrDefault()?.Status ?? DueStatus.NotDue, x.Readings.Count(r => r.State == ReadingState.Unconfirmed)));
     }
 
     private static async Task<IResult> Due(string unit, MachineView view, NippersDb db, Words words, CancellationToken ct)
     {
         if (await view.Run(unit, ct) is not { } machine) return await NoUnit(unit, db, words, ct);
         return TypedResults.Ok(new ApiDueList(machine.Machine.Unit, Math.Round(machine.Now.Hours, 2), [.. machine.Items.Concat(machine.Daily).Select(x => new ApiDue(
-            x.Item.Code, x.Item.Name, x.Item.Compartment, Camel(x.Standing.Standing), x.Standing.NoRecord ? "noRecord" : null,
-            x.Standing.DueHours, x.Standing.DueOn, x.Standing.Projected?.Early, x.Standing.Projected?.Typical, x.Standing.Projected?.Late,
-            x.Standing.HoursLeft, x.Standing.DaysLeft, x.Standing.Used, Camel(x.Standing.Point.School)))]));
+            x.Item.Code, x.Item.Name, x.Item.Compartment, WireName.Of(x.Status.Status), x.Status.NoRecord ? "noRecord" : null,
+            x.Status.DueHours, x.Status.DueOn, x.Status.Projected?.Early, x.Status.Projected?.Typical, x.Status.Projected?.Late,
+            x.Status.HoursLeft, x.Status.DaysLeft, x.Status.Used, WireName.Of(x.Status.Point.IntervalBasis)))]));
     }
 
     private static async Task<IResult> Readings(string unit, NippersDb db, Words words, [FromQuery] long? before, CancellationToken ct)
@@ -118,7 +119,7 @@ public static class ApiV1
         var rows = await db.Readings.AsNoTracking().Where(x => x.MachineId == id && (before == null || x.AtMs < before))
             .OrderByDescending(x => x.AtMs).ThenByDescending(x => x.LifeTenths).Take(MostReadings).ToListAsync(ct);
         return TypedResults.Ok(new ApiReadings(
-            [.. rows.Select(x => new ApiReading(x.Id, DateTimeOffset.FromUnixTimeMilliseconds(x.AtMs), x.ShownTenths / 10.0, x.LifeTenths / 10.0, Camel(x.State), x.By))],
+            [.. rows.Select(x => new ApiReading(x.Id, DateTimeOffset.FromUnixTimeMilliseconds(x.AtMs), x.ShownTenths / 10.0, x.LifeTenths / 10.0, WireName.Of(x.State), x.By))],
             rows.Count == MostReadings ? rows[^1].AtMs : null));
     }
 
@@ -131,16 +132,16 @@ public static class ApiV1
         if (!outcome.Done) return Problem(words, StatusCodes.Status422UnprocessableEntity, outcome.Refusals[0], outcome.Value?.Judgement);
 
         var id = outcome.Value!.ReadingId;
-        var state = id is null ? "unchanged" : Camel(await db.Readings.Where(x => x.Id == id).Select(x => x.State).SingleAsync(ct));
-        var logged = new ApiLogged(id, state, Camel(outcome.Value.Judgement?.Code ?? ReadingCode.Duplicate), Offers(outcome.Value.Judgement));
+        var state = id is null ? "unchanged" : WireName.Of(await db.Readings.Where(x => x.Id == id).Select(x => x.State).SingleAsync(ct));
+        var logged = new ApiLogged(id, state, WireName.Of(outcome.Value.Judgement?.Code ?? ReadingCode.Duplicate), Offers(outcome.Value.Judgement));
         return outcome.Value.Repeat || id is null ? TypedResults.Ok(logged) : TypedResults.Created($"/api/v1/machines/{Uri.EscapeDataString(unit)}/readings", logged);
     }
 
     private static List<double> Offers(Judgement? judgement) => judgement is null ? [] : [.. judgement.DidYouMean.Select(x => x.Value)];
 
-    private static ApiMachine Of(string unit, string kind, string make, string model, string serial, string site, MachineNow now, int offset, Standing standing, int unconfirmed) => new(
+    private static ApiMachine Of(string unit, string kind, string make, string model, string serial, string site, MachineNow now, int offset, DueStatus standing, int unconfirmed) => new(
         unit, char.ToLowerInvariant(kind[0]) + kind[1..], make, model, serial, site, Math.Round(now.Hours, 2), Math.Round(now.Hours - offset / 10.0, 2), now.Use.IsEstimate(now.Now),
-        Math.Round(now.Use.HoursPerDay, 3), now.Use.ParkedAt(now.Now), Camel(standing), unconfirmed);
+        Math.Round(now.Use.HoursPerDay, 3), now.Use.ParkedAt(now.Now), WireName.Of(standing), unconfirmed);
 
     private static async Task<IResult> NoUnit(string unit, NippersDb db, Words words, CancellationToken ct)
     {
@@ -153,12 +154,5 @@ public static class ApiV1
         var more = new Dictionary<string, object?> { ["code"] = refusal.Code, ["field"] = refusal.Field };
         if (judgement is { DidYouMean.Length: > 0 }) more["didYouMean"] = Offers(judgement);
         return TypedResults.Problem(words.Refused(refusal), statusCode: status, title: words["Api.Refused"], extensions: more);
-    }
-
-    internal static string Camel<T>(T value)
-        where T : struct, Enum
-    {
-        var name = value.ToString();
-        return char.ToLowerInvariant(name[0]) + name[1..];
     }
 }

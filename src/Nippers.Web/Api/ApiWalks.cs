@@ -1,3 +1,4 @@
+using Nippers.Core;
 using System.Globalization;
 using System.Text.Json.Serialization;
 using Microsoft.AspNetCore.Mvc;
@@ -19,7 +20,8 @@ public sealed record ApiAnswer
     public string Check { get; init; } = "";
 
     /// <summary>Look, test, code: sound, works, none shown.</summary>
-    public bool? Sound { get; init; }
+    [JsonPropertyName("sound")]
+    public bool? Ok { get; init; }
 
     /// <summary>Level: 0 at low, 1 at high.</summary>
     public double? Level { get; init; }
@@ -41,7 +43,7 @@ public sealed record ApiAnswer
     internal AnswerInput ToInput() => new()
     {
         Check = Check,
-        Seen = Sound is { } sound ? sound ? "sound" : "fault" : null,
+        Seen = Ok is { } sound ? sound ? "sound" : "fault" : null,
         Level = Text(Level * 100),
         Added = Text(AddedLitres),
         Look = Look,
@@ -111,7 +113,7 @@ public sealed record ApiNewWalk
 }
 
 /// <summary>A walk that was kept. Hours are what the meter showed.</summary>
-public sealed record ApiWalk(long Id, DateOnly On, string State, string Round, string StartedBy, double Hours, int Checks, int Answered, int Faults, int LeftOut, double? SecondsACheck, bool TooQuick, string? Verdict, double? UntilLifeHours, DateOnly? UntilOn);
+public sealed record ApiWalk(long Id, DateOnly On, string State, string Round, string StartedBy, double Hours, int Checks, int Answered, int Faults, int LeftOut, double? SecondsACheck, bool TooQuick, [property: JsonPropertyName("verdict")] string? RunStatus, double? UntilLifeHours, DateOnly? UntilOn);
 
 /// <summary>A defect. Hours are life hours.</summary>
 public sealed record ApiDefect(long Id, string Unit, string Place, string Words, string Grade, string State, string By, DateOnly On, double LifeHours, double? LimitLifeHours, DateOnly? LimitOn, long? RepeatOf);
@@ -124,7 +126,7 @@ public static class ApiWalks
         api.MapGet("/machines/{unit}/walks", Walks).WithName("walks").WithSummary("Walks of a machine, newest first.").ProducesProblem(StatusCodes.Status404NotFound);
         api.MapPost("/machines/{unit}/walks", Submit).RequireAuthorization(Policies.ApiLog).WithName("submitWalk")
             .WithSummary("Takes a whole walk in, all of it or nothing. An Idempotency-Key header makes a repeat harmless.").ProducesProblem(StatusCodes.Status422UnprocessableEntity);
-        api.MapGet("/defects", Defects).WithName("defects").WithSummary("Standing defects, the gravest and soonest first; closed=true for closed ones.");
+        api.MapGet("/defects", Defects).WithName("defects").WithSummary("Open defects, the gravest and soonest first; closed=true for closed ones.");
         api.MapPost("/machines/{unit}/defects", Report).RequireAuthorization(Policies.ApiLog).WithName("reportDefect")
             .WithSummary("Reports a defect. An Idempotency-Key header makes a repeat harmless.").ProducesProblem(StatusCodes.Status422UnprocessableEntity);
     }
@@ -169,9 +171,9 @@ public static class ApiWalks
     private static string? Key(HttpContext context) => context.Request.Headers["Idempotency-Key"].ToString() is { Length: > 0 and <= 100 } key ? key : null;
 
     private static ApiWalk Of(WalkRow x) => new(
-        x.Id, x.On, ApiV1.Camel(x.State), ApiV1.Camel(x.Round), x.StartedBy, x.ShownTenths / 10.0, x.Due, x.Answered, x.Faults, x.LeftOut,
-        x.Took is { } took && Pace.SecondsACheck(took, x.Answered) is { } pace ? Math.Round(pace, 1) : null, x.TooQuick, x.Verdict is { } verdict ? ApiV1.Camel(verdict) : null, x.UntilTenths / 10.0, x.UntilOn);
+        x.Id, x.On, WireName.Of(x.State), WireName.Of(x.Round), x.StartedBy, x.ShownTenths / 10.0, x.Due, x.Answered, x.Faults, x.LeftOut,
+        x.Took is { } took && Pace.SecondsACheck(took, x.Answered) is { } pace ? Math.Round(pace, 1) : null, x.TooQuick, x.RunStatus is { } verdict ? WireName.Of(verdict) : null, x.UntilTenths / 10.0, x.UntilOn);
 
     private static ApiDefect Of(DefectRow x, string unit) => new(
-        x.Id, unit, x.PlaceName, x.Words, ApiV1.Camel(x.Grade), ApiV1.Camel(x.State), x.By, x.On, x.LifeTenths / 10.0, x.LimitTenths / 10.0, x.LimitOn, x.RepeatOf);
+        x.Id, unit, x.PlaceName, x.Words, WireName.Of(x.Grade), WireName.Of(x.State), x.By, x.On, x.LifeTenths / 10.0, x.LimitTenths / 10.0, x.LimitOn, x.RepeatOf);
 }

@@ -5,7 +5,7 @@ using Microsoft.EntityFrameworkCore;
 using Nippers.App;
 using Nippers.App.Exchange;
 using Nippers.App.Oil;
-using Nippers.App.Standings;
+using Nippers.App.Statuses;
 using Nippers.Data;
 using Nippers.Demo;
 using Nippers.Formats.Evaluate;
@@ -45,7 +45,7 @@ internal static class FileCommands
         var demo = new Option<bool>("--demo") { Description = "Write the demo fleet instead of a database." };
         var today = new Option<string?>("--today") { Description = "With --demo: the date its story ends on, YYYY-MM-DD." };
         var to = new Argument<FileInfo>("out") { Description = "Fleet file to write, *.nippers.json." };
-        var command = new Command("export", "Writes a fleet file.") { db, demo, today, to };
+        var command = new Command("export", "UnitOfWork a fleet file.") { db, demo, today, to };
         command.SetAction(async (given, ct) =>
         {
             // Written beside its place and moved there whole: a broken export leaves no half file.
@@ -121,7 +121,7 @@ internal static class FileCommands
         command.SetAction(async (given, ct) =>
         {
             if (given.GetValue(from) is not { Exists: true } copy) return await Say(BadInput, $"There is no file {given.GetValue(from)}.");
-            if (!await IsSound(copy.FullName, ct)) return await Say(Failed, $"{copy} is not a whole database; nothing was changed.");
+            if (!await IsOk(copy.FullName, ct)) return await Say(Failed, $"{copy} is not a whole database; nothing was changed.");
             var file = given.GetValue(db)!.FullName;
             if (File.Exists(file))
             {
@@ -156,14 +156,14 @@ internal static class FileCommands
             await using var services = Services(file.FullName);
             await using var scope = services.CreateAsyncScope();
             await scope.ServiceProvider.GetRequiredService<Setup>().Migrate(ct);
-            var count = await scope.ServiceProvider.GetRequiredService<StandingKeeper>().Rebuild(TimeProvider.System.GetUtcNow(), ct);
+            var count = await scope.ServiceProvider.GetRequiredService<StatusKeeper>().Rebuild(TimeProvider.System.GetUtcNow(), ct);
             await scope.ServiceProvider.GetRequiredService<FleetLimits>().Derive(ct);
             return await Say(0, $"Derived anew: {count} machines, and the fleet's own oil limits.");
         });
         return command;
     }
 
-    private static async Task<bool> IsSound(string file, CancellationToken ct)
+    private static async Task<bool> IsOk(string file, CancellationToken ct)
     {
         try
         {

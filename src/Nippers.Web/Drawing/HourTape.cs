@@ -53,7 +53,7 @@ public sealed class HourTape
         public static readonly Layout Big = new(142, 84, 106, 131, 50, 10, true);
     }
 
-    private sealed record Peg(double Hours, Standing Standing, int Count, double? Tier, double Window, ProjectedDates? Dates, bool Repeat, bool NoRecord = false);
+    private sealed record Peg(double Hours, DueStatus Status, int Count, double? Tier, double Window, ProjectedDates? Dates, bool Repeat, bool NoRecord = false);
 
     /// <summary>Draws a tape.</summary>
     public static IHtmlContent Draw(TapeInput input, Words words) => new HourTape(input, words).Draw();
@@ -69,7 +69,7 @@ public sealed class HourTape
         foreach (var peg in pegs) Bracket(peg);
         Jaws();
         var named = Named(pegs);
-        foreach (var peg in pegs.OrderBy(x => x.Standing)) Draw(peg, named.Contains(peg));
+        foreach (var peg in pegs.OrderBy(x => x.Status)) Draw(peg, named.Contains(peg));
         _svg.Append("</svg>");
         return new(_svg.ToString());
     }
@@ -82,13 +82,13 @@ public sealed class HourTape
         foreach (var group in _input.Groups)
         {
             if (HoursOf(group) is not { } hours || hours > _to) continue;
-            pegs.Add(new(hours, group.Standing, group.Items.Length, group.LongestInterval, group.DueHours is null ? 0 : group.WindowHours, group.Items[0].Projected, false, group.NoRecord));
+            pegs.Add(new(hours, group.Status, group.Items.Length, group.LongestInterval, group.DueHours is null ? 0 : group.WindowHours, group.Items[0].Projected, false, group.NoRecord));
         }
 
         var repeats = _input.Groups.SelectMany(x => x.Items).Where(x => x.Point.IntervalHours >= (_input.Big ? 50 : 100))
             .SelectMany(x => Repeats.Of(x.Point, _to).Take(MostRepeats).Select(at => (At: at, Tier: x.Point.IntervalHours)))
             .Where(x => x.At > _input.Now.Hours)
-            .GroupBy(x => Math.Round(x.At, 1)).Select(g => new Peg(g.Key, Standing.Clear, g.Count(), g.Max(x => x.Tier), 0, null, true));
+            .GroupBy(x => Math.Round(x.At, 1)).Select(g => new Peg(g.Key, DueStatus.NotDue, g.Count(), g.Max(x => x.Tier), 0, null, true));
         return Merge([.. pegs, .. repeats]);
     }
 
@@ -110,7 +110,7 @@ public sealed class HourTape
             if (merged.Count > 0 && Math.Max(peg.Hours, _from) - Math.Max(merged[^1].Hours, _from) < room)
             {
                 var other = merged[^1];
-                var lead = Pressing(other).CompareTo(Pressing(peg)) >= 0 ? other : peg;
+                var lead = Urgency(other).CompareTo(Urgency(peg)) >= 0 ? other : peg;
                 merged[^1] = lead with { Count = other.Count + peg.Count, Tier = Greater(other.Tier, peg.Tier), Window = Math.Max(other.Window, peg.Window) };
             }
             else
@@ -121,7 +121,7 @@ public sealed class HourTape
 
         return merged;
 
-        static (Standing Standing, bool First, int Count) Pressing(Peg peg) => (peg.Standing, !peg.Repeat, peg.Count);
+        static (DueStatus Status, bool First, int Count) Urgency(Peg peg) => (peg.Status, !peg.Repeat, peg.Count);
         static double? Greater(double? a, double? b) => a is null || b > a ? b : a;
     }
 
@@ -129,7 +129,7 @@ public sealed class HourTape
     private HashSet<Peg> Named(List<Peg> pegs)
     {
         var named = new HashSet<Peg>();
-        foreach (var peg in pegs.Where(x => !x.Repeat || x.Tier >= 250).OrderByDescending(x => x.Standing).ThenBy(x => x.Repeat).ThenByDescending(x => x.Count))
+        foreach (var peg in pegs.Where(x => !x.Repeat || x.Tier >= 250).OrderByDescending(x => x.Status).ThenBy(x => x.Repeat).ThenByDescending(x => x.Count))
         {
             if (!named.Any(x => Near(x.Hours, peg.Hours, NameRoom))) named.Add(peg);
         }
@@ -224,8 +224,8 @@ public sealed class HourTape
     private void Draw(Peg peg, bool named)
     {
         var off = peg.Hours < _from;
-        var height = PegHeight(peg.Standing, peg.Count, _at.Counts);
-        _svg.Append(CultureInfo.InvariantCulture, $"<svg x=\"{(off ? "8" : X(peg.Hours))}\" y=\"{_at.Top}\" overflow=\"visible\">{PegShape(peg.Standing, height, peg.Repeat)}");
+        var height = PegHeight(peg.Status, peg.Count, _at.Counts);
+        _svg.Append(CultureInfo.InvariantCulture, $"<svg x=\"{(off ? "8" : X(peg.Hours))}\" y=\"{_at.Top}\" overflow=\"visible\">{PegShape(peg.Status, height, peg.Repeat)}");
         if (off) _svg.Append("<path class=\"peg-overdue\" d=\"M-9-6l-5 0 4-4M-14-6l4 4\" fill=\"none\" stroke-width=\"1.5\"/>");
         if (_at.Counts)
         {
@@ -237,27 +237,27 @@ public sealed class HourTape
     }
 
     /// <summary>Height of a peg: by standing, and a little by how many items it holds.</summary>
-    public static int PegHeight(Standing standing, int count, bool big)
+    public static int PegHeight(DueStatus standing, int count, bool big)
     {
-        var rest = standing switch { Standing.Clear => 9, Standing.Coming => 16, _ => 19 };
+        var rest = standing switch { DueStatus.NotDue => 9, DueStatus.Coming => 16, _ => 19 };
         return (int)((rest + Math.Min(9, 2 * Math.Log2(Math.Max(1, count)))) * (big ? 1.15 : 0.85));
     }
 
     /// <summary>A peg standing on the origin: low and hollow, tall and hollow, solid, or solid with a broken foot.</summary>
-    public static string PegShape(Standing standing, int height, bool guess = false)
+    public static string PegShape(DueStatus standing, int height, bool guess = false)
     {
         var css = $"peg-shape peg-{standing.ToString().ToLowerInvariant()}{(guess ? " t-guess" : "")}";
-        return standing == Standing.Overdue
+        return standing == DueStatus.Overdue
             ? string.Create(CultureInfo.InvariantCulture, $"<path class=\"{css}\" d=\"M-3.5-7V-{height}h7V-9zM-2.5 0l4-1.5v-3l-4 1.5z\"/>")
             : string.Create(CultureInfo.InvariantCulture, $"<path class=\"{css}\" d=\"M-3.5 0V-{height}h7V0z\"/>");
     }
 
-    private static readonly Dictionary<Standing, HtmlString> Icons = Enum.GetValues<Standing>().ToDictionary(
+    private static readonly Dictionary<DueStatus, HtmlString> Icons = Enum.GetValues<DueStatus>().ToDictionary(
         x => x,
-        x => new HtmlString($"<svg class=\"peg\" viewBox=\"-6 -21 12 22\" aria-hidden=\"true\" focusable=\"false\">{PegShape(x, x switch { Standing.Clear => 9, Standing.Coming => 16, _ => 19 })}</svg>"));
+        x => new HtmlString($"<svg class=\"peg\" viewBox=\"-6 -21 12 22\" aria-hidden=\"true\" focusable=\"false\">{PegShape(x, x switch { DueStatus.NotDue => 9, DueStatus.Coming => 16, _ => 19 })}</svg>"));
 
     /// <summary>The peg of a standing, small, to stand before its words.</summary>
-    public static IHtmlContent Icon(Standing standing) => Icons[standing];
+    public static IHtmlContent Icon(DueStatus standing) => Icons[standing];
 
     private string Describe()
     {

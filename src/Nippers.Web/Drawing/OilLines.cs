@@ -66,7 +66,7 @@ public static class OilTrend
         foreach (var point in shown)
         {
             if (point.Id == chosen) svg.Append(CultureInfo.InvariantCulture, $"""<circle class="ol-here" cx="{N(X(point.Hours))}" cy="{N(Y(point.Values[measurand]!.Value))}" r="14"/>""");
-            svg.Append(Drop.Shape(X(point.Hours), Y(point.Values[measurand]!.Value), point.Verdict, point.NotTrue));
+            svg.Append(Drop.Shape(X(point.Hours), Y(point.Values[measurand]!.Value), point.Assessment, point.NotTrue));
         }
 
         svg.Append(CultureInfo.InvariantCulture, $"""<text class="ol-text" x="{N(Width - Right)}" y="{N(Height - 6)}" text-anchor="end">{Text(words["Trend.Axis"])}</text></svg>""");
@@ -117,7 +117,7 @@ public static class OilTimeline
         var svg = new StringBuilder(4096);
         svg.Append(CultureInfo.InvariantCulture, $"""<svg class="oil-line oil-time" viewBox="0 0 {N(Width)} {N(height)}" role="img" aria-label="{Text(words["Timeline.Label", samples.Count, events.Count(x => x.Kind == OilEventKind.Change)])}">""");
         Row(svg, Top, words["Timeline.Samples"]);
-        foreach (var point in samples) svg.Append(Drop.Shape(X(point.Hours), Top + Lane / 2, point.Verdict, point.NotTrue));
+        foreach (var point in samples) svg.Append(Drop.Shape(X(point.Hours), Top + Lane / 2, point.Assessment, point.NotTrue));
         for (var i = 0; i < lanes.Count; i++)
         {
             var y = Top + Lane * (i + 1);

@@ -103,18 +103,18 @@ public static class Rake
 /// <summary>The mark of a verdict: a drop that fills, and a barred one for a stop.</summary>
 public static class Drop
 {
-    public static IHtmlContent Icon(OilVerdict? verdict) => new HtmlString($"""<svg class="drop-icon" viewBox="-11 -14 22 26" aria-hidden="true">{Shape(0, 0, verdict, false)}</svg>""");
+    public static IHtmlContent Icon(Assessment? verdict) => new HtmlString($"""<svg class="drop-icon" viewBox="-11 -14 22 26" aria-hidden="true">{Shape(0, 0, verdict, false)}</svg>""");
 
     /// <summary>The shape, for drawings.</summary>
-    internal static string Shape(double x, double y, OilVerdict? verdict, bool faint)
+    internal static string Shape(double x, double y, Assessment? verdict, bool faint)
     {
         const string Outline = "M0 -12 C4 -5 8 -1 8 4 A8 7 0 0 1 -8 4 C-8 -1 -4 -5 0 -12 z";
         var css = verdict is { } known ? known.ToString().ToLowerInvariant() : "open";
         var inside = verdict switch
         {
-            OilVerdict.Watch => """<path class="drop-fill" d="M-8 3 H8 V4 A8 7 0 0 1 -8 4 z"/>""",
-            OilVerdict.Act => $"""<path class="drop-fill" d="{Outline}"/>""",
-            OilVerdict.Stop => $"""<path class="drop-fill" d="{Outline}"/><path class="drop-bar" d="M-9 4 H9"/>""",
+            Assessment.Watch => """<path class="drop-fill" d="M-8 3 H8 V4 A8 7 0 0 1 -8 4 z"/>""",
+            Assessment.Act => $"""<path class="drop-fill" d="{Outline}"/>""",
+            Assessment.Critical => $"""<path class="drop-fill" d="{Outline}"/><path class="drop-bar" d="M-9 4 H9"/>""",
             _ => "",
         };
         return string.Create(CultureInfo.InvariantCulture, $"""<g class="drop drop-{css}{(faint ? " drop-faint" : "")}" transform="translate({x:0.#} {y:0.#})"><path class="drop-line" d="{Outline}"/>{inside}</g>""");

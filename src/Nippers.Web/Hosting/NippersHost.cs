@@ -57,9 +57,9 @@ public static class NippersHost
         services.AddSingleton(settings);
         services.AddSingleton(settings.Clock);
         services.AddNippers(settings.DatabaseFile);
-        services.AddHostedService<StandingRefresher>();
-        services.AddHttpClient<ILabLine, LabLine>(http => (http.Timeout, http.MaxResponseContentBufferSize) = (LabLine.Patience, LabLine.LargestAnswer));
-        services.AddHostedService<LabRounds>();
+        services.AddHostedService<StatusRefresher>();
+        services.AddHttpClient<ILabClient, LabClient>(http => (http.Timeout, http.MaxResponseContentBufferSize) = (LabClient.Patience, LabClient.LargestAnswer));
+        services.AddHostedService<LabWorker>();
         services.AddDataProtection()
             .SetApplicationName("Nippers")
             .PersistKeysToFileSystem(Directory.CreateDirectory(settings.DatabaseFile + ".keys"));

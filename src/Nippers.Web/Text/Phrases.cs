@@ -6,9 +6,9 @@ namespace Nippers.Web.Text;
 public static class Phrases
 {
     /// <summary>"18 h left", "34 h past", "due on 4 Dec", "no record".</summary>
-    public static string Left(ItemStanding item, Words words)
+    public static string Left(ItemStatus item, Words words)
     {
-        if (item.Standing == Standing.Finished) return words["Left.Finished"];
+        if (item.Status == DueStatus.Finished) return words["Left.Finished"];
         if (item.NoRecord) return words["Left.NoRecord"];
         if (item.CalendarDecides || item.HoursLeft is null) return Days(item.DaysLeft!.Value, words);
         return Hours(item.HoursLeft.Value, words);
@@ -19,7 +19,7 @@ public static class Phrases
 
     /// <summary>Hours or days that are left for a group, whichever presses first.</summary>
     public static string Distance(DueGroup group, Words words) =>
-        Left(group.Items.OrderBy(x => x.CalendarDecides ? x.DaysLeft : null).ThenByDescending(x => x.Standing).First(x => x.Standing == group.Standing), words);
+        Left(group.Items.OrderBy(x => x.CalendarDecides ? x.DaysLeft : null).ThenByDescending(x => x.Status).First(x => x.Status == group.Status), words);
 
     /// <summary>What a group is called: its only item, or the service of its longest interval.</summary>
     public static string Name(DueGroup group, IReadOnlyDictionary<string, string>? names, Words words)
@@ -31,10 +31,10 @@ public static class Phrases
     }
 
     /// <summary>The word of a standing, no record apart.</summary>
-    public static string Of(ItemStanding item, Words words) => item.NoRecord ? words["Left.NoRecord"] : words.Of(item.Standing);
+    public static string Of(ItemStatus item, Words words) => item.NoRecord ? words["Left.NoRecord"] : words.Of(item.Status);
 
     /// <summary>Class of a standing's tone; the shape says the same.</summary>
-    public static string Css(Standing standing) => "is-" + standing.ToString().ToLowerInvariant();
+    public static string Css(DueStatus standing) => "is-" + standing.ToString().ToLowerInvariant();
 
     private static string Hours(double left, Words words) => words[left < 0 ? "Left.HoursPast" : "Left.Hours", Words.Distance(left)];
 

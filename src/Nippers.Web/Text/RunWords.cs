@@ -14,15 +14,15 @@ public static class RunWords
     /// <param name="today">Today, for leaving out this year.</param>
     public static string Say(RunAnswer answer, int offsetTenths, Words words, DateOnly? today = null) => answer switch
     {
-        { Verdict: RunVerdict.DoesNotRun } => words["Run.Not"],
-        { Verdict: RunVerdict.MayRun } => words["Run.May"],
+        { RunStatus: RunStatus.OutOfService } => words["Run.Not"],
+        { RunStatus: RunStatus.NoStopFound } => words["Run.May"],
         { UntilHours: { } hours, UntilOn: { } on } => words["Run.UntilBoth", Words.Hours(Shown(hours, offsetTenths)), words.Date(on, today)],
         { UntilHours: { } hours } => words["Run.UntilHours", Words.Hours(Shown(hours, offsetTenths))],
         _ => words["Run.UntilDate", words.Date(answer.UntilOn!.Value, today)],
     };
 
     /// <summary>The tone of an answer.</summary>
-    public static string Css(RunVerdict verdict) => verdict switch { RunVerdict.DoesNotRun => "is-overdue", RunVerdict.MayRunUntil => "is-due", _ => "is-clear" };
+    public static string Css(RunStatus verdict) => verdict switch { RunStatus.OutOfService => "is-overdue", RunStatus.RunUntil => "is-due", _ => "is-clear" };
 
     /// <summary>The tone of a grade.</summary>
     public static string Css(DefectGrade grade) => grade switch { DefectGrade.Stop => "is-overdue", DefectGrade.Limit => "is-due", DefectGrade.NextService => "is-coming", _ => "is-clear" };

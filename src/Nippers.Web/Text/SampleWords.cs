@@ -15,7 +15,7 @@ public static class SampleWords
     public static string Since(Words words, int days, string todayKey, string daysKey) => days == 0 ? words[todayKey] : words.Plural(daysKey, days);
 
     /// <summary>Tone of a verdict.</summary>
-    public static string Css(OilVerdict? verdict) => verdict switch { OilVerdict.Stop or OilVerdict.Act => "is-overdue", OilVerdict.Watch => "is-due", _ => "" };
+    public static string Css(Assessment? verdict) => verdict switch { Assessment.Critical or Assessment.Act => "is-overdue", Assessment.Watch => "is-due", _ => "" };
 
     /// <summary>A figure with as many digits as it deserves.</summary>
     public static string Figure(double value) => value.ToString(Math.Abs(value) switch { >= 100 => "#,0", >= 10 => "0.#", _ => "0.##" }, CultureInfo.CurrentCulture);

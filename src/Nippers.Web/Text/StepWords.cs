@@ -47,11 +47,11 @@ public static class StepWords
         var value = result.Value is { } v ? Words.Whole(Math.Round(v, 2)) : "";
         var said = result.Reason switch
         {
-            CheckReason.Sound when check.Kind == CheckKind.Test => words["Result.Works"],
+            CheckReason.Ok when check.Kind == CheckKind.Test => words["Result.Works"],
             CheckReason.Faulty when check.Kind == CheckKind.Test => words["Result.DoesNotWork"],
-            CheckReason.Sound when check.Kind == CheckKind.Drain => words["Result.DrainNone"],
-            CheckReason.Sound when check.Kind == CheckKind.Code => words["Result.NoCodes"],
-            CheckReason.Sound when check.Points.Length > 0 => words["Result.AllOf", check.Points.Length],
+            CheckReason.Ok when check.Kind == CheckKind.Drain => words["Result.DrainNone"],
+            CheckReason.Ok when check.Kind == CheckKind.Code => words["Result.NoCodes"],
+            CheckReason.Ok when check.Points.Length > 0 => words["Result.AllOf", check.Points.Length],
             CheckReason.WithinLimits when check.Kind == CheckKind.Level => words["Result.LevelOk"],
             CheckReason.PointsBad or CheckReason.GreaseRefused or CheckReason.PointsLeft => words["Result." + result.Reason, value, check.Points.Length],
             CheckReason.CodesShown or CheckReason.CodesKnown => words["Result." + result.Reason, string.Join(", ", answer.Codes ?? [])],

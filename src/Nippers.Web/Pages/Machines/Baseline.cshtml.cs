@@ -22,7 +22,7 @@ public sealed class BaselineModel(DeclareBaseline declare, MachineView view, Wor
     public string? Note { get; private set; }
 
     /// <summary>Every item may be chosen when none is without a record.</summary>
-    public bool All => !Machine.Items.Any(x => x.Standing.NoRecord);
+    public bool All => !Machine.Items.Any(x => x.Status.NoRecord);
 
     public async Task<IActionResult> OnGet(string unit, [FromQuery] string[] item, CancellationToken ct)
     {

@@ -33,8 +33,8 @@ public sealed class HoursModel(LogReading log, MachineView view, Words words) : 
         {
             Hours = new MeterHours(wrong.ShownTenths).ToString();
             At = TimeZoneInfo.ConvertTime(DateTimeOffset.FromUnixTimeMilliseconds(wrong.AtMs), Machine.Zone).ToString("yyyy-MM-ddTHH:mm", System.Globalization.CultureInfo.InvariantCulture);
-            var weighed = await log.Weigh(new(unit, Hours, At: DateTimeOffset.FromUnixTimeMilliseconds(wrong.AtMs)), ct);
-            DidYouMean = weighed.Judgement?.DidYouMean ?? [];
+            var validated = await log.Validate(new(unit, Hours, At: DateTimeOffset.FromUnixTimeMilliseconds(wrong.AtMs)), ct);
+            DidYouMean = validated.Judgement?.DidYouMean ?? [];
         }
 
         return IsHtmx ? Part("_LogHours", this) : Page();

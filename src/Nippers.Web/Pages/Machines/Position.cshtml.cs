@@ -24,7 +24,7 @@ public sealed class PositionPost
 }
 
 /// <summary>Enters or changes a filter position.</summary>
-public sealed class PositionModel(PartViews views, PartBook book, Words words) : NippersPage
+public sealed class PositionModel(PartViews views, PartCatalog book, Words words) : NippersPage
 {
     public FilterSheet Sheet { get; private set; } = null!;
 

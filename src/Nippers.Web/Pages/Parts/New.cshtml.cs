@@ -6,7 +6,7 @@ using Nippers.Web.Text;
 namespace Nippers.Web.Pages.Parts;
 
 /// <summary>Adds a part to the catalogue.</summary>
-public sealed class NewModel(PartBook book, Words words) : NippersPage
+public sealed class NewModel(PartCatalog book, Words words) : NippersPage
 {
     public PartPost Post { get; private set; } = new();
 
@@ -23,7 +23,7 @@ public sealed class NewModel(PartBook book, Words words) : NippersPage
 }
 
 /// <summary>Changes a part of the catalogue.</summary>
-public sealed class EditModel(PartBook book, PartViews views, Words words) : NippersPage
+public sealed class EditModel(PartCatalog book, PartViews views, Words words) : NippersPage
 {
     public PartPost Post { get; private set; } = new();
 

@@ -8,7 +8,7 @@ using Nippers.Web.Text;
 namespace Nippers.Web.Pages.Parts;
 
 /// <summary>A part: its shelves and moves, what may stand in for it and who says so, where it goes, and where it did not fit.</summary>
-public sealed class OneModel(PartViews views, PartBook book, Words words) : NippersPage
+public sealed class OneModel(PartViews views, PartCatalog book, Words words) : NippersPage
 {
     protected override bool ChangesNeedWork => true;
 

@@ -6,7 +6,7 @@ using Nippers.Web.Text;
 namespace Nippers.Web.Pages.Parts;
 
 /// <summary>Used oil, coolant, fuel and filters: by month and kind, and each batch with where it went.</summary>
-public sealed class WasteModel(PartViews views, PartBook book, Words words) : NippersPage
+public sealed class WasteModel(PartViews views, PartCatalog book, Words words) : NippersPage
 {
     protected override bool ChangesNeedWork => true;
 

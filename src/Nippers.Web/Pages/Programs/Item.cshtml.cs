@@ -24,7 +24,7 @@ public sealed class ItemPost
     public string? FirstAtHours { get; set; }
     public bool Once { get; set; }
     public DutyFactor DutyFactor { get; set; } = DutyFactor.Whole;
-    public School? School { get; set; }
+    public IntervalBasis? IntervalBasis { get; set; }
     public string? Points { get; set; }
     public string? Needs { get; set; }
     public bool Strict { get; set; }
@@ -47,7 +47,7 @@ public sealed class ItemPost
         FirstAtHours = FirstAtHours,
         Once = Once,
         DutyFactor = DutyFactor,
-        School = School,
+        IntervalBasis = IntervalBasis,
         Points = Points,
         Needs = Needs,
         Strict = Strict,
@@ -130,7 +130,7 @@ public sealed class ItemModel(ChangeProgram change, ProgramViews views, Words wo
             FirstAtHours = Text(found.FirstAtTenths),
             Once = found.Once,
             DutyFactor = found.DutyFactor,
-            School = found.School,
+            IntervalBasis = found.IntervalBasis,
             Points = found.Points.ToString(CultureInfo.InvariantCulture),
             Needs = found.Needs,
             Strict = found.Strict,

@@ -12,7 +12,7 @@ public sealed class SettingsPost
 {
     public int Version { get; set; }
     public string? Name { get; set; }
-    public School School { get; set; }
+    public IntervalBasis IntervalBasis { get; set; }
     public string? CreditPercent { get; set; }
     public string? WindowPercent { get; set; }
     public string? LeastWindowHours { get; set; }
@@ -31,7 +31,7 @@ public sealed class SettingsModel(ChangeProgram change, ProgramViews views, Word
         {
             Version = Program.Version,
             Name = Program.Name,
-            School = Program.School,
+            IntervalBasis = Program.IntervalBasis,
             CreditPercent = Program.CreditPercent.ToString(CultureInfo.InvariantCulture),
             WindowPercent = Program.WindowPercent.ToString(CultureInfo.InvariantCulture),
             LeastWindowHours = new MeterHours(Program.LeastWindowTenths).ToString(),
@@ -47,6 +47,6 @@ public sealed class SettingsModel(ChangeProgram change, ProgramViews views, Word
     private Task<IActionResult> Take(string code, SettingsPost post, bool save, CancellationToken ct)
     {
         Post = post;
-        return PreviewOrSave(code, new(code, post.Version, new(post.Name, post.School, post.CreditPercent, post.WindowPercent, post.LeastWindowHours, post.ComingDays), null), save, ct);
+        return PreviewOrSave(code, new(code, post.Version, new(post.Name, post.IntervalBasis, post.CreditPercent, post.WindowPercent, post.LeastWindowHours, post.ComingDays), null), save, ct);
     }
 }

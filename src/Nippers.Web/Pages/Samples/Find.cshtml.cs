@@ -9,7 +9,7 @@ using Nippers.Web.Text;
 namespace Nippers.Web.Pages.Samples;
 
 /// <summary>Where a scanned or typed code leads: the sample, or the form that takes it.</summary>
-public sealed class FindModel(SampleTray tray, VisitViews visits) : NippersPage
+public sealed class FindModel(SampleQueues tray, VisitViews visits) : NippersPage
 {
     public string? Code { get; private set; }
 

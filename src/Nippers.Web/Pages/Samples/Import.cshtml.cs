@@ -57,7 +57,7 @@ public sealed class ImportModel(LabImport import, Labs labs, Words words) : Nipp
         }
 
         var done = outcome.Value!;
-        return Done("/samples?part=ToJudge", words["LabImport.Done", done.Matched, done.Corrections, done.Unchanged, done.Loose, done.Unreadable]);
+        return Done("/samples?part=ToReview", words["LabImport.Done", done.Matched, done.Corrections, done.Unchanged, done.Unmatched, done.Unreadable]);
     }
 
     private static List<LabColumn> Columns(string[] header, string[] field, string[] unit) => [.. header.Select((x, i) => new LabColumn(x, i < field.Length ? field[i] ?? "" : "", i < unit.Length ? unit[i] ?? "" : ""))];

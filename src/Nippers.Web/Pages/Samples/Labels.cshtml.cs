@@ -5,7 +5,7 @@ using Nippers.Web.Hosting;
 namespace Nippers.Web.Pages.Samples;
 
 /// <summary>Labels of bottles, for a sheet or one by one.</summary>
-public sealed class LabelsModel(SampleTray tray) : NippersPage
+public sealed class LabelsModel(SampleQueues tray) : NippersPage
 {
     public IReadOnlyList<BottleLabel> Labels { get; private set; } = [];
 

@@ -5,7 +5,7 @@ using Nippers.Web.Hosting;
 namespace Nippers.Web.Pages.Samples;
 
 /// <summary>A plain list of bottles for those who write by hand: of a consignment, or of what lies ready.</summary>
-public sealed class ListModel(SampleTray tray) : NippersPage
+public sealed class ListModel(SampleQueues tray) : NippersPage
 {
     public IReadOnlyList<TrayLine> Lines { get; private set; } = [];
 

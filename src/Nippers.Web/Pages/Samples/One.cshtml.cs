@@ -11,7 +11,7 @@ using Nippers.Web.Text;
 namespace Nippers.Web.Pages.Samples;
 
 /// <summary>A sample: the verdict in words, the rake, trends, patterns, and the signature that lets it act.</summary>
-public sealed class OneModel(SampleViews views, SignVerdict sign, TakeSample take, SendSamples send, NewOils newOils, Words words) : NippersPage
+public sealed class OneModel(SampleViews views, ReviewSample sign, TakeSample take, SendSamples send, NewOils newOils, Words words) : NippersPage
 {
     private const string UsualLimitHours = "50";
     private const string UsualLimitDays = "14";
@@ -41,7 +41,7 @@ public sealed class OneModel(SampleViews views, SignVerdict sign, TakeSample tak
 
     public SignedActions? Offer => Sample.Offer;
 
-    public OilVerdict? Verdict { get; private set; }
+    public Assessment? Chosen { get; private set; }
 
     public string? Said { get; private set; }
 
@@ -70,18 +70,18 @@ public sealed class OneModel(SampleViews views, SignVerdict sign, TakeSample tak
         var judgement = Sample.Judgement;
         Work = Offer?.Work ?? [];
         if (judgement is null) return Page();
-        Defect = judgement.Verdict switch { OilVerdict.Stop => DefectGrade.Stop, OilVerdict.Act => DefectGrade.NextService, _ => null };
+        Defect = judgement.Assessment switch { Assessment.Critical => DefectGrade.Stop, Assessment.Act => DefectGrade.NextService, _ => null };
         DefectWords = Proposed(judgement);
         return Page();
     }
 
     public async Task<IActionResult> OnPostSign(
-        long id, [FromQuery] string? tine, int version, OilVerdict? verdict, [FromForm(Name = "words")] string? said, DefectGrade? defect, string? defectWords, string? limitHours, string? limitDays, string[] dueNow, bool sameFluid, bool notTrue, CancellationToken ct)
+        long id, [FromQuery] string? tine, int version, Assessment? verdict, [FromForm(Name = "words")] string? said, DefectGrade? defect, string? defectWords, string? limitHours, string? limitDays, string[] dueNow, bool sameFluid, bool notTrue, CancellationToken ct)
     {
         var input = new SignInput
         {
             Version = version,
-            Verdict = verdict,
+            Assessment = verdict,
             Words = said,
             Defect = defect,
             DefectWords = defectWords,
@@ -94,7 +94,7 @@ public sealed class OneModel(SampleViews views, SignVerdict sign, TakeSample tak
         var outcome = await sign.Run(id, input, Actor, ct);
         if (outcome.Done) return Done(SampleWords.One(id), SaidOf(outcome.Value!));
         if (!await Load(id, tine, ct)) return NotFound();
-        (Verdict, Said, Defect, DefectWords, LimitHours, LimitDays, SameFluid, NotTrue) = (verdict, said, defect, defectWords, limitHours, limitDays, sameFluid, notTrue);
+        (Chosen, Said, Defect, DefectWords, LimitHours, LimitDays, SameFluid, NotTrue) = (verdict, said, defect, defectWords, limitHours, limitDays, sameFluid, notTrue);
         Work = [.. (Offer?.Work ?? []).Select(x => x with { Ticked = dueNow.Contains(x.Item.Code) })];
         Refuse(outcome.Refusals, Sample.Zone);
         return Page();

@@ -23,7 +23,7 @@ public sealed class ShopPost
 }
 
 /// <summary>The workshop: money, time, vessels, and what fluids cost.</summary>
-public sealed class ShopModel(ShopBook book, Words words) : NippersPage
+public sealed class ShopModel(WorkshopService book, Words words) : NippersPage
 {
     public ShopPost Post { get; private set; } = new();
 

@@ -31,7 +31,7 @@ public sealed class OneModel(VisitViews views, PlanVisit plan, OpenCard open, Le
         return await Act(id, await open.Run(id, hours, confirmed, Actor, ct), "Visit.Opened", ct);
     }
 
-    public async Task<IActionResult> OnPostCallOff(long id, string? reason, CancellationToken ct) => await Act(id, await plan.CallOff(id, reason, Actor, ct), "Visit.WasCalledOff", ct);
+    public async Task<IActionResult> OnPostCancel(long id, string? reason, CancellationToken ct) => await Act(id, await plan.Cancel(id, reason, Actor, ct), "Visit.WasCancelled", ct);
 
     public async Task<IActionResult> OnPostLeave(long id, string item, string? leaveReason, string? leaveWords, CancellationToken ct) => await Act(id, await leave.Run(id, item, leaveReason, leaveWords, Actor, ct), "Visit.ItemLeft", ct);
 

@@ -141,7 +141,7 @@ public sealed class StepModel(VisitViews views, SaveStep save, Words words) : Ni
     {
         if (!await Load(id, code, ct)) return NotFound();
         Post = StepPost.Of(Step, Job.State.AnswerOf(Step), Job.Rows.TryGetValue(code, out var row) ? row.Revision : 0);
-        if (Step.Ask == StepAsk.Bottle) Post.Mark ??= mark;
+        if (Step.Input == InputKind.Bottle) Post.Mark ??= mark;
         Result = Job.State.ResultOf(Step);
         return Page();
     }

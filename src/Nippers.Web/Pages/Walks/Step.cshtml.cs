@@ -138,7 +138,7 @@ public sealed class StepModel(WalkViews views, SaveAnswer save, ReportDefect rep
     public async Task<IActionResult> OnPostAgain(long id, string step, long defect, bool sound, string? note, CancellationToken ct)
     {
         var outcome = await notes.LookedAgain(defect, id, sound, note, Actor, ct);
-        if (outcome.Done) return Done(WalkUrls.Step(id, step), words[sound ? "Again.Sound" : "Again.Worse"]);
+        if (outcome.Done) return Done(WalkUrls.Step(id, step), words[sound ? "Again.Ok" : "Again.Worse"]);
         if (!await Load(id, step, ct)) return NotFound();
         Refuse(outcome.Refusals);
         return Page();

@@ -38,7 +38,7 @@ public static class WalkShape
         return stations.ToImmutable();
     }
 
-    /// <summary>Standing defects at a station: found by one of its checks, or placed there.</summary>
+    /// <summary>Open defects at a station: found by one of its checks, or placed there.</summary>
     public static IEnumerable<DefectRow> At(WalkContext walk, string station) => walk.Defects.Where(x => StationOf(walk, x) == station);
 
     /// <summary>The station of a defect; null when it lies at none.</summary>

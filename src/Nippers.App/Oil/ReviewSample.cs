@@ -17,7 +17,7 @@ namespace Nippers.App.Oil;
 public sealed record SignInput
 {
     public int Version { get; init; }
-    public OilVerdict? Verdict { get; init; }
+    public Assessment? Assessment { get; init; }
 
     /// <summary>Why it is not the advised one; needed then.</summary>
     public string? Words { get; init; }
@@ -46,13 +46,13 @@ public sealed record SuggestedWork(ProgramItem Item, bool Ticked);
 /// <param name="Drains">The interval between oil changes by the verdict that is signed; empty where analysis may not change it.</param>
 /// <param name="Rule">Base, step and cap of that interval.</param>
 /// <param name="CurrentHours">The interval before this sample.</param>
-public sealed record SignedActions(IReadOnlyList<SuggestedWork> Work, IReadOnlyDictionary<OilVerdict, DrainStep> Drains, DrainRule? Rule, double? CurrentHours);
+public sealed record SignedActions(IReadOnlyList<SuggestedWork> Work, IReadOnlyDictionary<Assessment, DrainStep> Drains, DrainRule? Rule, double? CurrentHours);
 
 /// <summary>What a signature did.</summary>
 public sealed record SignedSample(SampleRow Sample, long? DefectId, DrainStep? Drain);
 
 /// <summary>Signs the verdict on a sample, or overrules it, and lets it act: defect, next sample, work due now, interval between oil changes.</summary>
-public sealed class SignVerdict(NippersDb db, Writes writes, ReportDefect report, OilBook book, JudgeSample judge)
+public sealed class ReviewSample(NippersDb db, UnitOfWork writes, ReportDefect report, OilCatalog book, JudgeSample judge)
 {
     private const int LongestWords = 1000;
     private const string FluidOf = "@fluid";
@@ -72,10 +72,10 @@ public sealed class SignVerdict(NippersDb db, Writes writes, ReportDefect report
             if (sample.State < SampleState.Reported || sample.Advised is not { } advised) return Outcome<SignedSample>.Refused("", "sampleNotReported");
             if (sample.Version != input.Version) return Outcome<SignedSample>.Refused("", "changedMeanwhile");
             var refusals = new List<Refusal>();
-            if (input.Verdict is null) refusals.Add(new("verdict", "needed"));
-            var words = Typed.Words(input.Words, "words", LongestWords, refusals, needed: input.Verdict is { } other && other != advised);
-            var verdict = input.Verdict ?? advised;
-            if (verdict == OilVerdict.Stop && input.Defect is not (null or DefectGrade.Stop)) refusals.Add(new("defect", "stopNeedsStop"));
+            if (input.Assessment is null) refusals.Add(new("verdict", "needed"));
+            var words = Typed.Words(input.Words, "words", LongestWords, refusals, needed: input.Assessment is { } other && other != advised);
+            var verdict = input.Assessment ?? advised;
+            if (verdict == Assessment.Critical && input.Defect is not (null or DefectGrade.Stop)) refusals.Add(new("defect", "stopNeedsStop"));
             if (refusals.Count > 0) return Outcome<SignedSample>.Refused(refusals);
 
             var facts = (await db.FactsOf(sample.Machine.Unit, writes.Now, ct))!;
@@ -83,7 +83,7 @@ public sealed class SignVerdict(NippersDb db, Writes writes, ReportDefect report
             if (input.DueNow.FirstOrDefault(x => !known.Contains(x)) is { } stranger) return Outcome<SignedSample>.Refused("dueNow", "noSuchItem", stranger);
 
             // Signed again after a correction: what the first signature called for is called no longer.
-            await db.Calls.Where(x => x.SampleId == id && x.VoidedMs == null).ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedMs, writes.NowMs), ct);
+            await db.WorkRequests.Where(x => x.SampleId == id && x.VoidedMs == null).ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedMs, writes.NowMs), ct);
             var before = new { sample.State, sample.SignedAs, sample.SignedBy };
             (sample.State, sample.SignedAs, sample.SignedBy, sample.SignedMs, sample.SignedWords) = (SampleState.Judged, verdict, actor.Name, writes.NowMs, words);
             sample.DrawnWrong |= input.NotTrue;
@@ -92,7 +92,7 @@ public sealed class SignVerdict(NippersDb db, Writes writes, ReportDefect report
             await db.SaveChangesAsync(ct);
             if (input.NotTrue) await judge.After(sample, ct);
 
-            var grade = verdict == OilVerdict.Stop ? DefectGrade.Stop : input.Defect;
+            var grade = verdict == Assessment.Critical ? DefectGrade.Stop : input.Defect;
             if (grade is { } asked && sample.DefectId is null)
             {
                 var opened = await report.Add(ToDefect(sample, asked, input), actor, ct);
@@ -103,7 +103,7 @@ public sealed class SignVerdict(NippersDb db, Writes writes, ReportDefect report
             var waits = sample.DefectId is { } found && await db.Defects.AnyAsync(x => x.Id == found && x.State == Data.Defects.DefectState.Open, ct);
             Call(sample, facts, verdict, input, waits);
             var drain = await Drain(sample, facts, input.SameFluid, input.NotTrue, actor, ct);
-            await writes.RefreshStanding([sample.MachineId], ct);
+            await writes.RefreshStatus([sample.MachineId], ct);
             return Outcome<SignedSample>.Of(new(sample, sample.DefectId, drain));
         },
         ct);
@@ -114,16 +114,16 @@ public sealed class SignVerdict(NippersDb db, Writes writes, ReportDefect report
         var work = Suggested(facts, sample, judgement);
         if (sample.SignedAs is not null)
         {
-            var called = await db.Calls.Where(x => x.SampleId == sample.Id && x.VoidedMs == null && x.Reason == CallReason.Verdict).Select(x => x.ItemCode).ToListAsync(ct);
+            var called = await db.WorkRequests.Where(x => x.SampleId == sample.Id && x.VoidedMs == null && x.Reason == WorkRequestReason.Assessment).Select(x => x.ItemCode).ToListAsync(ct);
             var open = facts.Items.Where(x => called.Contains(x.Code) && facts.Due(x).Basis == DueBasis.Called).ToList();
             work = [.. work.Select(x => x with { Ticked = open.Contains(x.Item) }), .. open.Except(work.Select(x => x.Item)).Select(x => new SuggestedWork(x, true))];
         }
 
         var (rule, current, _) = await Interval(sample, facts, ct);
-        if (rule is null) return new(work, ImmutableDictionary<OilVerdict, DrainStep>.Empty, null, null);
-        var (since, approved, fresh) = (await SinceCurrent(sample, judgement.Verdict, ct), Approved(facts, sample, true), (await book.NewOf(sample.Fluid, ct)).Tbn);
-        DrainStep As(OilVerdict verdict) => DrainAdvice.After(rule, current!.Value, sample.Kind, [.. since.SkipLast(1), since[^1] with { Verdict = verdict }], approved, fresh);
-        return new(work, Enum.GetValues<OilVerdict>().ToDictionary(x => x, As), rule, current);
+        if (rule is null) return new(work, ImmutableDictionary<Assessment, DrainStep>.Empty, null, null);
+        var (since, approved, fresh) = (await SinceCurrent(sample, judgement.Assessment, ct), Approved(facts, sample, true), (await book.NewOf(sample.Fluid, ct)).Tbn);
+        DrainStep As(Assessment verdict) => DrainAdvice.After(rule, current!.Value, sample.Kind, [.. since.SkipLast(1), since[^1] with { Assessment = verdict }], approved, fresh);
+        return new(work, Enum.GetValues<Assessment>().ToDictionary(x => x, As), rule, current);
     }
 
     private static List<SuggestedWork> Suggested(MachineFacts facts, SampleRow sample, OilJudgement judgement)
@@ -133,7 +133,7 @@ public sealed class SignVerdict(NippersDb db, Writes writes, ReportDefect report
         foreach (var pattern in judgement.Patterns)
         {
             if (!Lines.TryGetValue(pattern.Code, out var line)) continue;
-            var acts = judgement.Verdict >= OilVerdict.Act && (pattern.Evidence.Any(x => judgement.LimitGrades[(int)x] == 2) || pattern.Code == "coolant");
+            var acts = judgement.Assessment >= Assessment.Act && (pattern.Evidence.Any(x => judgement.LimitGrades[(int)x] == 2) || pattern.Code == "coolant");
             foreach (var code in line.Of(sample.Kind).Split(' ', StringSplitOptions.RemoveEmptyEntries))
             {
                 var item = code == FluidOf ? fluid : facts.Items.FirstOrDefault(x => x.Code == code);
@@ -168,26 +168,26 @@ public sealed class SignVerdict(NippersDb db, Writes writes, ReportDefect report
     };
 
     /// <summary>Calls the next sample, and the work that is due now.</summary>
-    private void Call(SampleRow sample, MachineFacts facts, OilVerdict verdict, SignInput input, bool waitsForRepair)
+    private void Call(SampleRow sample, MachineFacts facts, Assessment verdict, SignInput input, bool waitsForRepair)
     {
-        var last = DefectBook.LastHours(facts);
+        var last = DefectService.LastHours(facts);
         var today = LocalDay.Of(writes.Now, facts.Zone);
-        CallRow New(string item, CallReason reason, int? due) => new() { MachineId = sample.MachineId, ItemCode = item, Reason = reason, AtMs = writes.NowMs, DueTenths = due, On = today, SampleId = sample.Id };
-        foreach (var item in input.DueNow.Where(x => x != sample.ItemCode)) db.Calls.Add(New(item, CallReason.Verdict, last.Tenths));
+        WorkRequestRow New(string item, WorkRequestReason reason, int? due) => new() { MachineId = sample.MachineId, ItemCode = item, Reason = reason, AtMs = writes.NowMs, DueTenths = due, On = today, SampleId = sample.Id };
+        foreach (var item in input.DueNow.Where(x => x != sample.ItemCode)) db.WorkRequests.Add(New(item, WorkRequestReason.Assessment, last.Tenths));
         var place = facts.Items.FirstOrDefault(x => x.Code == sample.ItemCode);
         var interval = place?.ForDue().Interval(facts.Machine.Duty) ?? LimitSet.ReferenceHours(sample.Kind);
         switch (verdict)
         {
-            case OilVerdict.Watch:
-                db.Calls.Add(New(sample.ItemCode, CallReason.Resample, Math.Max(last.Tenths, sample.LifeTenths + Tenths(OilJudge.NextSampleHours(verdict, interval)!.Value))));
+            case Assessment.Watch:
+                db.WorkRequests.Add(New(sample.ItemCode, WorkRequestReason.Resample, Math.Max(last.Tenths, sample.LifeTenths + Tenths(OilJudge.NextSampleHours(verdict, interval)!.Value))));
                 break;
-            case OilVerdict.Act:
-                var call = New(sample.ItemCode, CallReason.Resample, waitsForRepair ? null : last.Tenths + Tenths(OilJudge.HoursAfterRepair));
+            case Assessment.Act:
+                var call = New(sample.ItemCode, WorkRequestReason.Resample, waitsForRepair ? null : last.Tenths + Tenths(OilJudge.HoursAfterRepair));
                 call.AfterDefectId = waitsForRepair ? sample.DefectId : null;
-                db.Calls.Add(call);
+                db.WorkRequests.Add(call);
                 break;
-            case OilVerdict.Stop:
-                db.Calls.Add(New(sample.ItemCode, CallReason.Resample, last.Tenths));
+            case Assessment.Critical:
+                db.WorkRequests.Add(New(sample.ItemCode, WorkRequestReason.Resample, last.Tenths));
                 break;
         }
     }
@@ -230,7 +230,7 @@ public sealed class SignVerdict(NippersDb db, Writes writes, ReportDefect report
             MachineId = facts.Machine.Id,
             Compartment = compartment,
             On = LocalDay.Of(atMs, facts.Zone),
-            LifeTenths = DefectBook.LastHours(facts).Tenths,
+            LifeTenths = DefectService.LastHours(facts).Tenths,
             FromTenths = Tenths(current),
             ToTenths = Tenths(step.Hours),
             Reason = step.Reason,
@@ -248,7 +248,7 @@ public sealed class SignVerdict(NippersDb db, Writes writes, ReportDefect report
     }
 
     /// <summary>Signed samples since the interval last changed, this one last.</summary>
-    private async Task<IReadOnlyList<DrainSample>> SinceCurrent(SampleRow sample, OilVerdict verdict, CancellationToken ct)
+    private async Task<IReadOnlyList<DrainSample>> SinceCurrent(SampleRow sample, Assessment verdict, CancellationToken ct)
     {
         var since = await db.DrainChanges.Where(x => x.MachineId == sample.MachineId && x.Compartment == sample.Compartment && x.SampleId != sample.Id).MaxAsync(x => (long?)x.AtMs, ct) ?? 0;
         var rows = await db.Samples.AsNoTracking()
@@ -257,7 +257,7 @@ public sealed class SignVerdict(NippersDb db, Writes writes, ReportDefect report
         rows.Reverse();
         var ids = rows.Select(x => x.Id).Append(sample.Id).ToList();
         var tbn = await db.Judgements.Where(x => ids.Contains(x.SampleId)).ToDictionaryAsync(x => x.SampleId, x => x.Values, ct);
-        DrainSample Of(SampleRow x, OilVerdict v) => new(v, x.Late, tbn.TryGetValue(x.Id, out var values) ? OilCase.ReadValues(values)[Measurand.Tbn] : null, x.OilTenths / 10.0);
+        DrainSample Of(SampleRow x, Assessment v) => new(v, x.Late, tbn.TryGetValue(x.Id, out var values) ? OilCase.ReadValues(values)[Measurand.Tbn] : null, x.OilTenths / 10.0);
         return [.. rows.Select(x => Of(x, x.SignedAs!.Value)), Of(sample, verdict)];
     }
 

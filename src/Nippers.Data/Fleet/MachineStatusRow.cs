@@ -10,7 +10,7 @@ namespace Nippers.Data.Fleet;
 /// What Today needs of a machine, derived from its readings, completions and program and kept beside them.
 /// Written in the transaction that changes any of those; see docs/decisions/0003-standing-rows.md.
 /// </summary>
-public sealed class StandingRow
+public sealed class MachineStatusRow
 {
     public int MachineId { get; set; }
     public Machine Machine { get; set; } = null!;
@@ -33,7 +33,7 @@ public sealed class StandingRow
     public int Unconfirmed { get; set; }
 
     /// <summary>Most pressing standing of its service items; daily care is counted apart.</summary>
-    public Standing Worst { get; set; }
+    public DueStatus Worst { get; set; }
     public int Overdue { get; set; }
     public int Due { get; set; }
     public int Coming { get; set; }
@@ -41,7 +41,7 @@ public sealed class StandingRow
     public int DailyOpen { get; set; }
 
     /// <summary>Sorts machines of one standing: hours, or days as hours, that are left; the least first.</summary>
-    public double Pressing { get; set; }
+    public double Urgency { get; set; }
 
     /// <summary>A stop defect stands: the machine does not work.</summary>
     public bool OutOfService { get; set; }
@@ -54,9 +54,9 @@ public sealed class StandingRow
     public DateOnly? DefectLimitOn { get; set; }
 
     /// <summary>May it run, in life hours.</summary>
-    public RunAnswer Answer => OutOfService ? new(RunVerdict.DoesNotRun)
-        : DefectLimitTenths is null && DefectLimitOn is null ? new(RunVerdict.MayRun)
-        : new(RunVerdict.MayRunUntil, DefectLimitTenths is { } tenths ? new(tenths) : null, DefectLimitOn);
+    public RunAnswer Answer => OutOfService ? new(RunStatus.OutOfService)
+        : DefectLimitTenths is null && DefectLimitOn is null ? new(RunStatus.NoStopFound)
+        : new(RunStatus.RunUntil, DefectLimitTenths is { } tenths ? new(tenths) : null, DefectLimitOn);
 
     /// <summary>Date of the last finished walk.</summary>
     public DateOnly? WalkedOn { get; set; }
@@ -67,18 +67,18 @@ public sealed class StandingRow
     /// <summary>Samples that are due or overdue.</summary>
     public int SamplesDue { get; set; }
 
-    /// <summary>Due points and resolved parked spans, packed; read by StandingCodec.</summary>
+    /// <summary>Due points and resolved parked spans, packed; read by StatusCodec.</summary>
     public required byte[] Points { get; set; }
 }
 
-internal sealed class StandingRowMap : IEntityTypeConfiguration<StandingRow>
+internal sealed class MachineStatusRowMap : IEntityTypeConfiguration<MachineStatusRow>
 {
-    public void Configure(EntityTypeBuilder<StandingRow> builder)
+    public void Configure(EntityTypeBuilder<MachineStatusRow> builder)
     {
-        builder.ToTable("Standings");
+        builder.ToTable("Statuses");
         builder.HasKey(x => x.MachineId);
         builder.Ignore(x => x.Answer);
-        builder.HasOne(x => x.Machine).WithOne().HasForeignKey<StandingRow>(x => x.MachineId);
-        builder.HasIndex(x => new { x.Worst, x.Pressing });
+        builder.HasOne(x => x.Machine).WithOne().HasForeignKey<MachineStatusRow>(x => x.MachineId);
+        builder.HasIndex(x => new { x.Worst, x.Urgency });
     }
 }

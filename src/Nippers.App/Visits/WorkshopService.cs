@@ -28,7 +28,7 @@ public sealed record ShopInput
 /// <summary>The workshop's settings with what they say of fluids.</summary>
 public sealed record ShopPage(Shop Shop, IReadOnlyList<FluidRow> Fluids)
 {
-    public ImmutableArray<Vessel> Vessels => ShopBook.ReadVessels(Shop.Vessels) ?? [];
+    public ImmutableArray<Vessel> Vessels => WorkshopService.ReadVessels(Shop.Vessels) ?? [];
 
     /// <summary>Money for minutes of hands.</summary>
     public double Labour(double minutes) => minutes / 60 * Shop.LabourCentsPerHour / 100;
@@ -38,7 +38,7 @@ public sealed record ShopPage(Shop Shop, IReadOnlyList<FluidRow> Fluids)
 }
 
 /// <summary>Reads and saves the workshop's settings.</summary>
-public sealed class ShopBook(NippersDb db, Writes writes)
+public sealed class WorkshopService(NippersDb db, UnitOfWork writes)
 {
     private static readonly string[] Streams = ["oil", "coolant", "fuel"];
     private const int LongestList = 4000;

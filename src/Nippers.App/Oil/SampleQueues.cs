@@ -1,5 +1,5 @@
 using Microsoft.EntityFrameworkCore;
-using Nippers.App.Standings;
+using Nippers.App.Statuses;
 using Nippers.Core.Hours;
 using Nippers.Core.Oil;
 using Nippers.Core.Service;
@@ -11,18 +11,18 @@ using Nippers.Data.Visits;
 namespace Nippers.App.Oil;
 
 /// <summary>Where samples lie on the tray.</summary>
-public enum TrayPart
+public enum SampleQueue
 {
     ToTake,
     Taken,
     AtLab,
     Late,
-    ToJudge,
-    Judged,
+    ToReview,
+    Reviewed,
 }
 
 /// <summary>Which part of the tray to show.</summary>
-public sealed record TrayFilter(TrayPart Part = TrayPart.ToTake, string? Site = null, string? Unit = null, int Page = 1);
+public sealed record TrayFilter(SampleQueue Part = SampleQueue.ToTake, string? Site = null, string? Unit = null, int Page = 1);
 
 /// <summary>A sample on the tray.</summary>
 /// <param name="Zone">Time zone of the machine's site.</param>
@@ -32,7 +32,7 @@ public sealed record TrayLine(SampleRow Sample, string Unit, string Site, string
 /// <param name="Bottle">Code of a bottle that was prepared for it.</param>
 /// <param name="Visit">The visit that takes it along.</param>
 /// <param name="Called">A verdict called it.</param>
-public sealed record DueSample(string Unit, string Site, string Item, string Name, string Place, ItemStanding Stand, DrawMethod Method, string? Bottle, long? Visit, DateOnly? VisitOn, bool Called);
+public sealed record DueSample(string Unit, string Site, string Item, string Name, string Place, ItemStatus Stand, DrawMethod Method, string? Bottle, long? Visit, DateOnly? VisitOn, bool Called);
 
 /// <summary>A consignment that waits to be handed over, or a laboratory that does not answer.</summary>
 public sealed record LabTrouble(string Lab, string Fault, int Failures, DateTimeOffset? Next, int Waiting);
@@ -40,7 +40,7 @@ public sealed record LabTrouble(string Lab, string Fault, int Failures, DateTime
 /// <summary>The tray.</summary>
 /// <param name="Counts">How many lie in each part; judged ones are not counted.</param>
 public sealed record Tray(
-    TrayFilter Filter, IReadOnlyDictionary<TrayPart, int> Counts, IReadOnlyList<TrayLine> Lines, IReadOnlyList<DueSample> Due, IReadOnlyList<LooseResultRow> Loose,
+    TrayFilter Filter, IReadOnlyDictionary<SampleQueue, int> Counts, IReadOnlyList<TrayLine> Lines, IReadOnlyList<DueSample> Due, IReadOnlyList<UnmatchedResultRow> Unmatched,
     IReadOnlyList<LabTrouble> Troubles, IReadOnlyList<LabRow> Labs, IReadOnlyList<string> Sites, bool More, DateTimeOffset Now)
 {
     /// <summary>Days by the calendar of the sample's site since an instant; 0 for today.</summary>
@@ -56,7 +56,7 @@ public sealed record Tray(
 public sealed record BottleLabel(string Code, string Unit, string Place, string Fluid, string Grade, SampleRow? Sample);
 
 /// <summary>Reads the tray, labels and lists.</summary>
-public sealed class SampleTray(NippersDb db, TimeProvider clock)
+public sealed class SampleQueues(NippersDb db, TimeProvider clock)
 {
     /// <summary>Days after sending from which a result is late.</summary>
     public const int LateDays = 14;
@@ -74,21 +74,21 @@ public sealed class SampleTray(NippersDb db, TimeProvider clock)
         if (!string.IsNullOrEmpty(filter.Unit)) all = all.Where(x => x.Machine.Unit == filter.Unit);
         var open = await all.Where(x => x.State < SampleState.Judged).GroupBy(x => new { x.State, Late = x.State == SampleState.Sent && x.SentMs < lateBefore }).Select(x => new { x.Key.State, x.Key.Late, Count = x.Count() }).ToListAsync(ct);
         var (due, dueCount) = await Due(filter, now, ct);
-        var counts = new Dictionary<TrayPart, int>
+        var counts = new Dictionary<SampleQueue, int>
         {
-            [TrayPart.ToTake] = dueCount,
-            [TrayPart.Taken] = open.Where(x => x.State == SampleState.Taken).Sum(x => x.Count),
-            [TrayPart.AtLab] = open.Where(x => x.State == SampleState.Sent && !x.Late).Sum(x => x.Count),
-            [TrayPart.Late] = open.Where(x => x.Late).Sum(x => x.Count),
-            [TrayPart.ToJudge] = open.Where(x => x.State == SampleState.Reported).Sum(x => x.Count),
+            [SampleQueue.ToTake] = dueCount,
+            [SampleQueue.Taken] = open.Where(x => x.State == SampleState.Taken).Sum(x => x.Count),
+            [SampleQueue.AtLab] = open.Where(x => x.State == SampleState.Sent && !x.Late).Sum(x => x.Count),
+            [SampleQueue.Late] = open.Where(x => x.Late).Sum(x => x.Count),
+            [SampleQueue.ToReview] = open.Where(x => x.State == SampleState.Reported).Sum(x => x.Count),
         };
-        var lines = filter.Part == TrayPart.ToTake ? [] : await Lines(Part(all, filter.Part, lateBefore), filter, ct);
+        var lines = filter.Part == SampleQueue.ToTake ? [] : await Lines(Part(all, filter.Part, lateBefore), filter, ct);
         var labs = await db.Labs.AsNoTracking().OrderByDescending(x => x.Usual).ThenBy(x => x.Name).ToListAsync(ct);
         var waiting = await db.Consignments.AsNoTracking().Where(x => x.State == ConsignmentState.Waiting).ToListAsync(ct);
         return new(
-            filter, counts, [.. lines.Take(PageSize)], due, await db.LooseResults.AsNoTracking().Where(x => x.SettledMs == null).OrderByDescending(x => x.Id).Take(PageSize).ToListAsync(ct),
+            filter, counts, [.. lines.Take(PageSize)], due, await db.UnmatchedResults.AsNoTracking().Where(x => x.SettledMs == null).OrderByDescending(x => x.Id).Take(PageSize).ToListAsync(ct),
             [.. labs.Select(x => Trouble(x, waiting.Where(y => y.LabId == x.Id).ToList())).OfType<LabTrouble>()],
-            labs, await db.Sites.OrderBy(x => x.Name).Select(x => x.Name).ToListAsync(ct), lines.Count > PageSize || (filter.Part == TrayPart.ToTake && dueCount > filter.Page * MostMachines), now);
+            labs, await db.Sites.OrderBy(x => x.Name).Select(x => x.Name).ToListAsync(ct), lines.Count > PageSize || (filter.Part == SampleQueue.ToTake && dueCount > filter.Page * MostMachines), now);
     }
 
     /// <summary>Labels of bottles, in the order asked for; codes that nobody gave out are left out.</summary>
@@ -128,7 +128,7 @@ public sealed class SampleTray(NippersDb db, TimeProvider clock)
     public async Task<IReadOnlyList<TrayLine>> PaperList(long? consignment, CancellationToken ct)
     {
         var rows = db.Samples.AsNoTracking().Where(x => x.VoidedMs == null);
-        return await Lines(consignment is { } id ? rows.Where(x => x.ConsignmentId == id) : rows.Where(x => x.State == SampleState.Taken), new(TrayPart.Taken), ct, MostLabels);
+        return await Lines(consignment is { } id ? rows.Where(x => x.ConsignmentId == id) : rows.Where(x => x.State == SampleState.Taken), new(SampleQueue.Taken), ct, MostLabels);
     }
 
     /// <summary>Samples, the newest first: of one unit, or of one state.</summary>
@@ -138,12 +138,12 @@ public sealed class SampleTray(NippersDb db, TimeProvider clock)
     internal async Task<Dictionary<(int Program, string Code), string>> PlaceNames(IReadOnlyCollection<int> programs, CancellationToken ct) =>
         await db.ProgramCompartments.AsNoTracking().Where(x => programs.Contains(x.ProgramId)).ToDictionaryAsync(x => (x.ProgramId, x.Code), x => x.Name, ct);
 
-    private static IQueryable<SampleRow> Part(IQueryable<SampleRow> all, TrayPart part, long lateBefore) => part switch
+    private static IQueryable<SampleRow> Part(IQueryable<SampleRow> all, SampleQueue part, long lateBefore) => part switch
     {
-        TrayPart.Taken => all.Where(x => x.State == SampleState.Taken).OrderBy(x => x.TakenMs),
-        TrayPart.AtLab => all.Where(x => x.State == SampleState.Sent && x.SentMs >= lateBefore).OrderBy(x => x.SentMs),
-        TrayPart.Late => all.Where(x => x.State == SampleState.Sent && x.SentMs < lateBefore).OrderBy(x => x.SentMs),
-        TrayPart.ToJudge => all.Where(x => x.State == SampleState.Reported).OrderByDescending(x => x.Advised).ThenBy(x => x.ReportedMs),
+        SampleQueue.Taken => all.Where(x => x.State == SampleState.Taken).OrderBy(x => x.TakenMs),
+        SampleQueue.AtLab => all.Where(x => x.State == SampleState.Sent && x.SentMs >= lateBefore).OrderBy(x => x.SentMs),
+        SampleQueue.Late => all.Where(x => x.State == SampleState.Sent && x.SentMs < lateBefore).OrderBy(x => x.SentMs),
+        SampleQueue.ToReview => all.Where(x => x.State == SampleState.Reported).OrderByDescending(x => x.Advised).ThenBy(x => x.ReportedMs),
         _ => all.Where(x => x.State == SampleState.Judged).OrderByDescending(x => x.TakenMs),
     };
 
@@ -157,13 +157,13 @@ public sealed class SampleTray(NippersDb db, TimeProvider clock)
     /// <summary>Samples that are due, from the standing rows: the machines that press most first.</summary>
     private async Task<(List<DueSample> Due, int Machines)> Due(TrayFilter filter, DateTimeOffset now, CancellationToken ct)
     {
-        var pressing = db.Standings.AsNoTracking().Where(x => x.SamplesDue > 0)
-            .Join(db.Machines.Where(x => !x.Retired), x => x.MachineId, x => x.Id, (s, m) => new { Standing = s, Machine = m });
+        var pressing = db.Statuses.AsNoTracking().Where(x => x.SamplesDue > 0)
+            .Join(db.Machines.Where(x => !x.Retired), x => x.MachineId, x => x.Id, (s, m) => new { Status = s, Machine = m });
         if (!string.IsNullOrEmpty(filter.Site)) pressing = pressing.Where(x => x.Machine.Site.Name == filter.Site);
         if (!string.IsNullOrEmpty(filter.Unit)) pressing = pressing.Where(x => x.Machine.Unit == filter.Unit);
-        var count = await pressing.SumAsync(x => x.Standing.SamplesDue, ct);
-        if (filter.Part != TrayPart.ToTake || count == 0) return ([], count);
-        var rows = await pressing.OrderByDescending(x => x.Standing.SamplesDue).ThenBy(x => x.Machine.Unit).Skip((Math.Max(1, filter.Page) - 1) * MostMachines).Take(MostMachines).Select(x => x.Standing).ToListAsync(ct);
+        var count = await pressing.SumAsync(x => x.Status.SamplesDue, ct);
+        if (filter.Part != SampleQueue.ToTake || count == 0) return ([], count);
+        var rows = await pressing.OrderByDescending(x => x.Status.SamplesDue).ThenBy(x => x.Machine.Unit).Skip((Math.Max(1, filter.Page) - 1) * MostMachines).Take(MostMachines).Select(x => x.Status).ToListAsync(ct);
         var ids = rows.Select(x => x.MachineId).ToList();
         var machines = await db.Machines.AsNoTracking().Include(x => x.Site).Include(x => x.Compartments).Where(x => ids.Contains(x.Id)).ToDictionaryAsync(x => x.Id, ct);
         var programs = await db.ProgramsWithItems([.. machines.Values.Select(x => x.ProgramId).Distinct()], ct);
@@ -175,10 +175,10 @@ public sealed class SampleTray(NippersDb db, TimeProvider clock)
         {
             var machine = machines[row.MachineId];
             var program = programs[machine.ProgramId];
-            var (use, dues) = StandingCodec.Decode(row);
+            var (use, dues) = StatusCodec.Decode(row);
             var at = new MachineNow(use, now, TimeZoneInfo.FindSystemTimeZoneById(machine.Site.TimeZone));
-            var places = OilBook.Places(machine, program).ToDictionary(x => x.Item.Code, StringComparer.Ordinal);
-            foreach (var stand in at.Stand([.. dues.Service.Where(x => places.ContainsKey(x.ItemCode))], program.ComingDays).Where(x => x.Standing >= Standing.Due).OrderBy(x => places[x.Point.ItemCode].Method))
+            var places = OilCatalog.Places(machine, program).ToDictionary(x => x.Item.Code, StringComparer.Ordinal);
+            foreach (var stand in at.Stand([.. dues.Service.Where(x => places.ContainsKey(x.ItemCode))], program.ComingDays).Where(x => x.Status >= DueStatus.Due).OrderBy(x => places[x.Point.ItemCode].Method))
             {
                 var place = places[stand.Point.ItemCode];
                 var visit = visits[(machine.Id, place.Item.Code)].OrderBy(x => x.On).FirstOrDefault();

@@ -1,16 +1,18 @@
+using System.Text.Json.Serialization;
 using System.Collections.Immutable;
 using Nippers.Core.Hours;
 
 namespace Nippers.Core.Service;
 
 /// <summary>How an item stands. Ordered from calm to pressing, save the first.</summary>
-public enum Standing
+public enum DueStatus
 {
     /// <summary>A once item that was done.</summary>
     Finished,
 
     /// <summary>Nothing to do for the next weeks.</summary>
-    Clear,
+    [JsonStringEnumMemberName("clear")]
+    NotDue,
 
     /// <summary>Within the coming days.</summary>
     Coming,
@@ -24,16 +26,16 @@ public enum Standing
 
 /// <summary>An item's standing at an instant, with all it was reached from.</summary>
 /// <param name="Point">The due point.</param>
-/// <param name="Standing">The first standing that holds.</param>
+/// <param name="Status">The first standing that holds.</param>
 /// <param name="DueHours">Life hours due; hours now when there is no record.</param>
 /// <param name="DueOn">Date due; today when there is no record.</param>
 /// <param name="Used">Share of the interval gone, 0 and up; null without a record or when finished.</param>
 /// <param name="Projected">Early, typical and late date of <paramref name="DueHours"/>.</param>
 /// <param name="HoursLeft">Due hours less hours now; negative when past. Null without hours.</param>
 /// <param name="DaysLeft">Days to <paramref name="DueOn"/>; null without a date.</param>
-public sealed record ItemStanding(
+public sealed record ItemStatus(
     DuePoint Point,
-    Standing Standing,
+    DueStatus Status,
     double? DueHours,
     DateOnly? DueOn,
     double? Used,
@@ -71,10 +73,10 @@ public sealed record MachineNow(UsePerDay Use, DateTimeOffset Now, TimeZoneInfo?
     /// <summary>Holds one due point against now.</summary>
     /// <param name="point">The due point.</param>
     /// <param name="comingDays">Days ahead that count as coming.</param>
-    public ItemStanding Stand(DuePoint point, int comingDays = 30)
+    public ItemStatus Stand(DuePoint point, int comingDays = 30)
     {
-        if (point.Basis == DueBasis.Finished) return new(point, Standing.Finished, null, null, null, null, null, null);
-        if (point.Basis == DueBasis.NoRecord) return new(point, Standing.Due, Hours, Today, null, null, 0, 0);
+        if (point.Basis == DueBasis.Finished) return new(point, DueStatus.Finished, null, null, null, null, null, null);
+        if (point.Basis == DueBasis.NoRecord) return new(point, DueStatus.Due, Hours, Today, null, null, 0, 0);
 
         var projected = point.DueHours is { } target ? Use.Project(target, Now, Zone) : null;
         var hoursLeft = point.DueHours - Hours;
@@ -83,15 +85,15 @@ public sealed record MachineNow(UsePerDay Use, DateTimeOffset Now, TimeZoneInfo?
     }
 
     /// <summary>Holds many due points against now.</summary>
-    public ImmutableArray<ItemStanding> Stand(IEnumerable<DuePoint> points, int comingDays = 30) => [.. points.Select(point => Stand(point, comingDays))];
+    public ImmutableArray<ItemStatus> Stand(IEnumerable<DuePoint> points, int comingDays = 30) => [.. points.Select(point => Stand(point, comingDays))];
 
-    private Standing Judge(DuePoint point, ProjectedDates? projected, double? hoursLeft, int? daysLeft, int comingDays)
+    private DueStatus Judge(DuePoint point, ProjectedDates? projected, double? hoursLeft, int? daysLeft, int comingDays)
     {
         var late = point.Strict ? 0 : 1;
-        if (Hours > point.DueHours + late * point.WindowHours || daysLeft < -late * point.WindowDays) return Standing.Overdue;
-        if (Hours >= point.DueHours - point.WindowHours || daysLeft <= point.WindowDays) return Standing.Due;
+        if (Hours > point.DueHours + late * point.WindowHours || daysLeft < -late * point.WindowDays) return DueStatus.Overdue;
+        if (Hours >= point.DueHours - point.WindowHours || daysLeft <= point.WindowDays) return DueStatus.Due;
         var byHours = projected is not null && projected.Typical.DayNumber <= Today.DayNumber + comingDays;
-        return byHours || daysLeft <= comingDays ? Standing.Coming : Standing.Clear;
+        return byHours || daysLeft <= comingDays ? DueStatus.Coming : DueStatus.NotDue;
     }
 
     private double? UsedShare(DuePoint point)

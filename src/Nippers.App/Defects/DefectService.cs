@@ -1,3 +1,4 @@
+using Nippers.Core;
 using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Nippers.Core.Defects;
@@ -9,7 +10,7 @@ using Nippers.Data.Queries;
 namespace Nippers.App.Defects;
 
 /// <summary>What all changes of defects share: the history line, the time out of service, the audit row.</summary>
-public sealed class DefectBook(NippersDb db, Writes writes)
+public sealed class DefectService(NippersDb db, UnitOfWork writes)
 {
     internal const int LongestWords = 1000;
 
@@ -34,7 +35,7 @@ public sealed class DefectBook(NippersDb db, Writes writes)
             LimitTenths = defect.LimitTenths,
             LimitOn = defect.LimitOn,
         });
-        writes.Audit(actor, $"defect.{Camel(act)}", string.Create(CultureInfo.InvariantCulture, $"{unit} #{defect.Id}"), defect.MachineId, from is null ? null : new { grade = from }, new { defect.State, defect.Grade, words, defect.LimitTenths, defect.LimitOn });
+        writes.Audit(actor, $"defect.{WireName.Of(act)}", string.Create(CultureInfo.InvariantCulture, $"{unit} #{defect.Id}"), defect.MachineId, from is null ? null : new { grade = from }, new { defect.State, defect.Grade, words, defect.LimitTenths, defect.LimitOn });
     }
 
     /// <summary>Opens or closes the time out of service as the defect now stands.</summary>
@@ -51,7 +52,7 @@ public sealed class DefectBook(NippersDb db, Writes writes)
     {
         defect.Version++;
         await Stoppage(defect, ct);
-        await writes.RefreshStanding([defect.MachineId], ct);
+        await writes.RefreshStatus([defect.MachineId], ct);
         return Outcome<DefectRow>.Of(defect);
     }
 
@@ -64,11 +65,5 @@ public sealed class DefectBook(NippersDb db, Writes writes)
         DateOnly? on = Typed.Whole(days, "limitDays", 0, 365, refusals) is { } later ? today.AddDays(later) : null;
         if (tenths is null && on is null && !refusals.Exists(x => x.Field is "limitHours" or "limitDays")) refusals.Add(new("limitHours", "limitNeeded"));
         return (tenths, on);
-    }
-
-    private static string Camel(DefectAct act)
-    {
-        var name = act.ToString();
-        return char.ToLowerInvariant(name[0]) + name[1..];
     }
 }

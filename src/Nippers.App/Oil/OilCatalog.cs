@@ -31,7 +31,7 @@ public sealed record SampledPlace(ProgramCompartment Compartment, OilKind Kind, 
 }
 
 /// <summary>What judging oil needs to know of machines, fluids and limits.</summary>
-public sealed class OilBook(NippersDb db)
+public sealed class OilCatalog(NippersDb db)
 {
     /// <summary>Where the oil of a compartment works; null where there is none to sample.</summary>
     public static OilKind? KindOf(ProgramCompartment compartment) => compartment.Kind switch

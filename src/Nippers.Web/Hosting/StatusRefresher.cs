@@ -1,9 +1,9 @@
-using Nippers.App.Standings;
+using Nippers.App.Statuses;
 
 namespace Nippers.Web.Hosting;
 
 /// <summary>Derives standing rows anew as they age, so that nobody's page waits for it.</summary>
-public sealed class StandingRefresher(IServiceScopeFactory scopes, TimeProvider clock, ILogger<StandingRefresher> log) : BackgroundService
+public sealed class StatusRefresher(IServiceScopeFactory scopes, TimeProvider clock, ILogger<StatusRefresher> log) : BackgroundService
 {
     private static readonly TimeSpan Every = TimeSpan.FromMinutes(10);
 
@@ -15,13 +15,13 @@ public sealed class StandingRefresher(IServiceScopeFactory scopes, TimeProvider 
             try
             {
                 await using var scope = scopes.CreateAsyncScope();
-                var count = await scope.ServiceProvider.GetRequiredService<StandingKeeper>().RefreshStale(clock.GetUtcNow(), stoppingToken);
-                if (count > 0) log.LogInformation("Standing of {Count} machines derived anew", count);
+                var count = await scope.ServiceProvider.GetRequiredService<StatusKeeper>().RefreshStale(clock.GetUtcNow(), stoppingToken);
+                if (count > 0) log.LogInformation("Status of {Count} machines derived anew", count);
             }
             catch (Exception fault) when (fault is not OperationCanceledException)
             {
                 // A busy database now is a fresh try in ten minutes; Today derives what it shows by itself.
-                log.LogWarning(fault, "Standing rows could not be derived");
+                log.LogWarning(fault, "Status rows could not be derived");
             }
         }
         while (await timer.WaitForNextTickAsync(stoppingToken));

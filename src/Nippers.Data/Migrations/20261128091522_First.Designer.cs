@@ -11,8 +11,8 @@ using Nippers.Data;
 namespace Nippers.Data.Migrations
 {
     [DbContext(typeof(NippersDb))]
-    [Migration("20261125185957_Samples")]
-    partial class Samples
+    [Migration("20261128091522_First")]
+    partial class First
     {
         /// <inheritdoc />
         protected override void BuildTargetModel(ModelBuilder modelBuilder)
@@ -551,6 +551,103 @@ namespace Nippers.Data.Migrations
                     b.ToTable("MachineCompartments");
                 });
 
+            modelBuilder.Entity("Nippers.Data.Fleet.MachineStatusRow", b =>
+                {
+                    b.Property<int>("MachineId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Basis")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Coming")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("ComputedMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<double>("CoveredDays")
+                        .HasColumnType("REAL");
+
+                    b.Property<int>("DailyOpen")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly?>("DefectLimitOn")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int?>("DefectLimitTenths")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Defects")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Due")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("HasReading")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<double>("HoursPerDay")
+                        .HasColumnType("REAL");
+
+                    b.Property<long>("LastMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("LastTenths")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("MissedWalks")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("NoRecord")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("OffsetTenths")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("OutOfService")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Overdue")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("Parked")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<byte[]>("Points")
+                        .IsRequired()
+                        .HasColumnType("BLOB");
+
+                    b.Property<double>("RateSigma")
+                        .HasColumnType("REAL");
+
+                    b.Property<int>("SamplesDue")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<double>("Sigma")
+                        .HasColumnType("REAL");
+
+                    b.Property<bool>("Stale")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Unconfirmed")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<double>("Urgency")
+                        .HasColumnType("REAL");
+
+                    b.Property<DateOnly?>("WalkedOn")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Worst")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("MachineId");
+
+                    b.HasIndex("Worst", "Urgency");
+
+                    b.ToTable("Statuses", (string)null);
+                });
+
             modelBuilder.Entity("Nippers.Data.Fleet.MeterChange", b =>
                 {
                     b.Property<int>("Id")
@@ -669,103 +766,6 @@ namespace Nippers.Data.Migrations
                     b.ToTable("Sites");
                 });
 
-            modelBuilder.Entity("Nippers.Data.Fleet.StandingRow", b =>
-                {
-                    b.Property<int>("MachineId")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int>("Basis")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int>("Coming")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<long>("ComputedMs")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<double>("CoveredDays")
-                        .HasColumnType("REAL");
-
-                    b.Property<int>("DailyOpen")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<DateOnly?>("DefectLimitOn")
-                        .HasColumnType("TEXT");
-
-                    b.Property<int?>("DefectLimitTenths")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int>("Defects")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int>("Due")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<bool>("HasReading")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<double>("HoursPerDay")
-                        .HasColumnType("REAL");
-
-                    b.Property<long>("LastMs")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int>("LastTenths")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int>("MissedWalks")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int>("NoRecord")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int>("OffsetTenths")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<bool>("OutOfService")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int>("Overdue")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<bool>("Parked")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<byte[]>("Points")
-                        .IsRequired()
-                        .HasColumnType("BLOB");
-
-                    b.Property<double>("Pressing")
-                        .HasColumnType("REAL");
-
-                    b.Property<double>("RateSigma")
-                        .HasColumnType("REAL");
-
-                    b.Property<int>("SamplesDue")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<double>("Sigma")
-                        .HasColumnType("REAL");
-
-                    b.Property<bool>("Stale")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int>("Unconfirmed")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<DateOnly?>("WalkedOn")
-                        .HasColumnType("TEXT");
-
-                    b.Property<int>("Worst")
-                        .HasColumnType("INTEGER");
-
-                    b.HasKey("MachineId");
-
-                    b.HasIndex("Worst", "Pressing");
-
-                    b.ToTable("Standings", (string)null);
-                });
-
             modelBuilder.Entity("Nippers.Data.Oil.BottleRow", b =>
                 {
                     b.Property<long>("Id")
@@ -805,49 +805,6 @@ namespace Nippers.Data.Migrations
                     b.HasIndex("MachineId");
 
                     b.ToTable("Bottles", (string)null);
-                });
-
-            modelBuilder.Entity("Nippers.Data.Oil.CallRow", b =>
-                {
-                    b.Property<long>("Id")
-                        .ValueGeneratedOnAdd()
-                        .HasColumnType("INTEGER");
-
-                    b.Property<long?>("AfterDefectId")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<long>("AtMs")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int?>("DueTenths")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("ItemCode")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<int>("MachineId")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<DateOnly>("On")
-                        .HasColumnType("TEXT");
-
-                    b.Property<int>("Reason")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<long?>("SampleId")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<long?>("VoidedMs")
-                        .HasColumnType("INTEGER");
-
-                    b.HasKey("Id");
-
-                    b.HasIndex("AfterDefectId");
-
-                    b.HasIndex("MachineId", "ItemCode");
-
-                    b.ToTable("Calls", (string)null);
                 });
 
             modelBuilder.Entity("Nippers.Data.Oil.ConsignmentRow", b =>
@@ -900,6 +857,9 @@ namespace Nippers.Data.Migrations
                     b.Property<long>("AtMs")
                         .HasColumnType("INTEGER");
 
+                    b.Property<string>("Batch")
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("By")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -951,6 +911,8 @@ namespace Nippers.Data.Migrations
                         .HasColumnType("REAL");
 
                     b.HasKey("Id");
+
+                    b.HasIndex("Batch");
 
                     b.HasIndex("MachineId", "LifeTenths");
 
@@ -1137,51 +1099,6 @@ namespace Nippers.Data.Migrations
                         .IsUnique();
 
                     b.ToTable("OilLimits", (string)null);
-                });
-
-            modelBuilder.Entity("Nippers.Data.Oil.LooseResultRow", b =>
-                {
-                    b.Property<long>("Id")
-                        .ValueGeneratedOnAdd()
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("Bottle")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Digest")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<int?>("LabId")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<long>("ReceivedMs")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("Result")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<long?>("SampleId")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("SettledBy")
-                        .HasColumnType("TEXT");
-
-                    b.Property<long?>("SettledMs")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("Why")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.HasKey("Id");
-
-                    b.HasIndex("Digest")
-                        .IsUnique();
-
-                    b.ToTable("LooseResults", (string)null);
                 });
 
             modelBuilder.Entity("Nippers.Data.Oil.NewOilRow", b =>
@@ -1426,6 +1343,94 @@ namespace Nippers.Data.Migrations
                     b.HasIndex("MachineId", "Compartment", "LifeTenths");
 
                     b.ToTable("Samples", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Oil.UnmatchedResultRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Bottle")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Digest")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int?>("LabId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("ReceivedMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Result")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("SampleId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("SettledBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("SettledMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Why")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Digest")
+                        .IsUnique();
+
+                    b.ToTable("UnmatchedResults", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Oil.WorkRequestRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("AfterDefectId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("AtMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int?>("DueTenths")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("ItemCode")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("MachineId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly>("On")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Reason")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("SampleId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("VoidedMs")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("AfterDefectId");
+
+                    b.HasIndex("MachineId", "ItemCode");
+
+                    b.ToTable("WorkRequests", (string)null);
                 });
 
             modelBuilder.Entity("Nippers.Data.Parts.FilterLogRow", b =>
@@ -2000,6 +2005,9 @@ namespace Nippers.Data.Migrations
                     b.Property<int?>("FirstAtTenths")
                         .HasColumnType("INTEGER");
 
+                    b.Property<string>("IntervalBasis")
+                        .HasColumnType("TEXT");
+
                     b.Property<int>("Minutes")
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER")
@@ -2030,9 +2038,6 @@ namespace Nippers.Data.Migrations
 
                     b.Property<bool>("Qualified")
                         .HasColumnType("INTEGER");
-
-                    b.Property<string>("School")
-                        .HasColumnType("TEXT");
 
                     b.Property<bool>("Strict")
                         .HasColumnType("INTEGER");
@@ -2067,6 +2072,10 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("CreditPercent")
                         .HasColumnType("INTEGER");
 
+                    b.Property<string>("IntervalBasis")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("Kind")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -2075,10 +2084,6 @@ namespace Nippers.Data.Migrations
                         .HasColumnType("INTEGER");
 
                     b.Property<string>("Name")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("School")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
@@ -2871,6 +2876,9 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("Round")
                         .HasColumnType("INTEGER");
 
+                    b.Property<int?>("RunStatus")
+                        .HasColumnType("INTEGER");
+
                     b.Property<int>("ShownTenths")
                         .HasColumnType("INTEGER");
 
@@ -2888,9 +2896,6 @@ namespace Nippers.Data.Migrations
                         .HasColumnType("TEXT");
 
                     b.Property<int?>("UntilTenths")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int?>("Verdict")
                         .HasColumnType("INTEGER");
 
                     b.Property<int>("VersionId")
@@ -3057,6 +3062,17 @@ namespace Nippers.Data.Migrations
                         .IsRequired();
                 });
 
+            modelBuilder.Entity("Nippers.Data.Fleet.MachineStatusRow", b =>
+                {
+                    b.HasOne("Nippers.Data.Fleet.Machine", "Machine")
+                        .WithOne()
+                        .HasForeignKey("Nippers.Data.Fleet.MachineStatusRow", "MachineId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+
+                    b.Navigation("Machine");
+                });
+
             modelBuilder.Entity("Nippers.Data.Fleet.MeterChange", b =>
                 {
                     b.HasOne("Nippers.Data.Fleet.Machine", null)
@@ -3075,27 +3091,7 @@ namespace Nippers.Data.Migrations
                         .IsRequired();
                 });
 
-            modelBuilder.Entity("Nippers.Data.Fleet.StandingRow", b =>
-                {
-                    b.HasOne("Nippers.Data.Fleet.Machine", "Machine")
-                        .WithOne()
-                        .HasForeignKey("Nippers.Data.Fleet.StandingRow", "MachineId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired();
-
-                    b.Navigation("Machine");
-                });
-
             modelBuilder.Entity("Nippers.Data.Oil.BottleRow", b =>
-                {
-                    b.HasOne("Nippers.Data.Fleet.Machine", null)
-                        .WithMany()
-                        .HasForeignKey("MachineId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired();
-                });
-
-            modelBuilder.Entity("Nippers.Data.Oil.CallRow", b =>
                 {
                     b.HasOne("Nippers.Data.Fleet.Machine", null)
                         .WithMany()
@@ -3165,6 +3161,15 @@ namespace Nippers.Data.Migrations
                         .IsRequired();
 
                     b.Navigation("Machine");
+                });
+
+            modelBuilder.Entity("Nippers.Data.Oil.WorkRequestRow", b =>
+                {
+                    b.HasOne("Nippers.Data.Fleet.Machine", null)
+                        .WithMany()
+                        .HasForeignKey("MachineId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
                 });
 
             modelBuilder.Entity("Nippers.Data.Parts.FilterLogRow", b =>

@@ -15,7 +15,7 @@ using static Nippers.App.Tests.Outcomes;
 namespace Nippers.App.Tests;
 
 /// <summary>A verdict signed or overruled, and what it moves.</summary>
-public sealed class VerdictTests
+public sealed class AssessmentTests
 {
     private static CancellationToken Ct => TestContext.Current.CancellationToken;
 
@@ -30,7 +30,7 @@ public sealed class VerdictTests
         Assert.Equal("dirt", Assert.Single(page.Judgement!.Patterns).Code);
         Assert.Contains(page.Offer!.Work, x => x.Item.Code == "air-primary" && x.Ticked);
 
-        var signed = await Sign(fleet, sample.Id, new() { Verdict = OilVerdict.Act, Defect = DefectGrade.NextService, DefectWords = "Dirt in the engine oil", DueNow = ["engine-oil", "air-primary"] });
+        var signed = await Sign(fleet, sample.Id, new() { Assessment = Assessment.Act, Defect = DefectGrade.NextService, DefectWords = "Dirt in the engine oil", DueNow = ["engine-oil", "air-primary"] });
 
         var defect = await fleet.Ask(db => db.Defects.SingleAsync(x => x.Id == signed.DefectId, Ct));
         Assert.Equal((DefectGrade.NextService, "engine:oil"), (defect.Grade, defect.Place));
@@ -53,7 +53,7 @@ public sealed class VerdictTests
         await using var fleet = await Ready();
         var sample = await Take(fleet);
         await Results(fleet, sample.Id, (Measurand.Fe, 80));
-        await Sign(fleet, sample.Id, new() { Verdict = OilVerdict.Watch });
+        await Sign(fleet, sample.Id, new() { Assessment = Assessment.Watch });
         Assert.Equal((DueBasis.Called, 356 + 125.0), ((await Stand(fleet, Engine)).Point.Basis, (await Stand(fleet, Engine)).DueHours));
     }
 
@@ -63,13 +63,13 @@ public sealed class VerdictTests
         await using var fleet = await Ready();
         var sample = await Take(fleet);
         await Results(fleet, sample.Id, (Measurand.Water, 0.5));
-        Assert.Equal(OilVerdict.Stop, (await Row(fleet, sample.Id)).Advised);
+        Assert.Equal(Assessment.Critical, (await Row(fleet, sample.Id)).Advised);
         var version = (await Row(fleet, sample.Id)).Version;
-        Assert.Equal("stopNeedsStop", (await Refused<SignVerdict, SignedSample>(fleet, x => x.Run(sample.Id, new() { Version = version, Verdict = OilVerdict.Stop, Defect = DefectGrade.Watch }, Fleet.Tam, Ct))).Code);
-        Assert.Equal(("defectWords", "wordsNeeded"), Of(await Refused<SignVerdict, SignedSample>(fleet, x => x.Run(sample.Id, new() { Version = version, Verdict = OilVerdict.Stop }, Fleet.Tam, Ct))));
+        Assert.Equal("stopNeedsStop", (await Refused<ReviewSample, SignedSample>(fleet, x => x.Run(sample.Id, new() { Version = version, Assessment = Assessment.Critical, Defect = DefectGrade.Watch }, Fleet.Tam, Ct))).Code);
+        Assert.Equal(("defectWords", "wordsNeeded"), Of(await Refused<ReviewSample, SignedSample>(fleet, x => x.Run(sample.Id, new() { Version = version, Assessment = Assessment.Critical }, Fleet.Tam, Ct))));
 
-        await Sign(fleet, sample.Id, new() { Verdict = OilVerdict.Stop, DefectWords = "Water in the engine oil" });
-        Assert.True((await fleet.Standing(Unit)).OutOfService);
+        await Sign(fleet, sample.Id, new() { Assessment = Assessment.Critical, DefectWords = "Water in the engine oil" });
+        Assert.True((await fleet.Status(Unit)).OutOfService);
         Assert.Equal((DueBasis.Called, 356.0), ((await Stand(fleet, Engine)).Point.Basis, (await Stand(fleet, Engine)).DueHours));
     }
 
@@ -80,13 +80,13 @@ public sealed class VerdictTests
         var sample = await Take(fleet);
         await Results(fleet, sample.Id, (Measurand.Cu, 80));
         var version = (await Row(fleet, sample.Id)).Version;
-        Assert.Equal(("words", "needed"), Of(await Refused<SignVerdict, SignedSample>(fleet, x => x.Run(sample.Id, new() { Version = version, Verdict = OilVerdict.Steady }, Fleet.Tam, Ct))));
-        Assert.Equal("changedMeanwhile", (await Refused<SignVerdict, SignedSample>(fleet, x => x.Run(sample.Id, new() { Version = version - 1, Verdict = OilVerdict.Act }, Fleet.Tam, Ct))).Code);
-        Assert.Equal("noSuchItem", (await Refused<SignVerdict, SignedSample>(fleet, x => x.Run(sample.Id, new() { Version = version, Verdict = OilVerdict.Act, DueNow = ["nothing"] }, Fleet.Tam, Ct))).Code);
+        Assert.Equal(("words", "needed"), Of(await Refused<ReviewSample, SignedSample>(fleet, x => x.Run(sample.Id, new() { Version = version, Assessment = Assessment.Normal }, Fleet.Tam, Ct))));
+        Assert.Equal("changedMeanwhile", (await Refused<ReviewSample, SignedSample>(fleet, x => x.Run(sample.Id, new() { Version = version - 1, Assessment = Assessment.Act }, Fleet.Tam, Ct))).Code);
+        Assert.Equal("noSuchItem", (await Refused<ReviewSample, SignedSample>(fleet, x => x.Run(sample.Id, new() { Version = version, Assessment = Assessment.Act, DueNow = ["nothing"] }, Fleet.Tam, Ct))).Code);
 
-        await Sign(fleet, sample.Id, new() { Verdict = OilVerdict.Steady, Words = "New oil cooler" });
+        await Sign(fleet, sample.Id, new() { Assessment = Assessment.Normal, Words = "New oil cooler" });
         var row = await Row(fleet, sample.Id);
-        Assert.Equal((OilVerdict.Act, OilVerdict.Steady, "New oil cooler", "Tam Ollery"), (row.Advised!.Value, row.SignedAs!.Value, row.SignedWords, row.SignedBy));
+        Assert.Equal((Assessment.Act, Assessment.Normal, "New oil cooler", "Tam Ollery"), (row.Advised!.Value, row.SignedAs!.Value, row.SignedWords, row.SignedBy));
         Assert.False(await fleet.Ask(db => db.Defects.AnyAsync(Ct)));
         Assert.Contains("Steady", await fleet.Ask(db => db.Audit.Where(x => x.What == "sample.sign").Select(x => x.After!).SingleAsync(Ct)), StringComparison.OrdinalIgnoreCase);
     }
@@ -96,7 +96,7 @@ public sealed class VerdictTests
     {
         await using var fleet = await Ready();
         var sample = await Take(fleet);
-        Assert.Equal("sampleNotReported", (await Refused<SignVerdict, SignedSample>(fleet, x => x.Run(sample.Id, new() { Verdict = OilVerdict.Steady }, Fleet.Tam, Ct))).Code);
+        Assert.Equal("sampleNotReported", (await Refused<ReviewSample, SignedSample>(fleet, x => x.Run(sample.Id, new() { Assessment = Assessment.Normal }, Fleet.Tam, Ct))).Code);
     }
 
     /// <summary>Takes a steady hydraulic sample at some hours and signs it.</summary>
@@ -104,7 +104,7 @@ public sealed class VerdictTests
     {
         var sample = await TakeAt(fleet, Hydraulic, hours);
         await Results(fleet, sample.Id, (Measurand.Fe, fe));
-        return await Sign(fleet, sample.Id, fe < 20 ? new() { Verdict = OilVerdict.Steady, SameFluid = same } : new() { Verdict = OilVerdict.Act, SameFluid = same });
+        return await Sign(fleet, sample.Id, fe < 20 ? new() { Assessment = Assessment.Normal, SameFluid = same } : new() { Assessment = Assessment.Act, SameFluid = same });
     }
 
     [Fact]
@@ -178,11 +178,11 @@ public sealed class VerdictTests
         await Ok<RecordWork, RecordedWork>(fleet, x => x.Run(new(Unit, ["engine-oil"], "354", null, null, OfferedHours: "354"), Fleet.Tam, Ct));
         var sample = await Take(fleet);
         await Results(fleet, sample.Id, (Measurand.Fe, 160));
-        await Sign(fleet, sample.Id, new() { Verdict = OilVerdict.Act, DueNow = ["engine-oil"] });
+        await Sign(fleet, sample.Id, new() { Assessment = Assessment.Act, DueNow = ["engine-oil"] });
         Assert.Equal((DueBasis.Called, DueBasis.Called), ((await Stand(fleet, Engine)).Point.Basis, (await Stand(fleet, "engine-oil")).Point.Basis));
 
         await Results(fleet, sample.Id, (Measurand.Fe, 16));
-        await Sign(fleet, sample.Id, new() { Verdict = OilVerdict.Steady });
+        await Sign(fleet, sample.Id, new() { Assessment = Assessment.Normal });
         Assert.DoesNotContain(DueBasis.Called, new[] { (await Stand(fleet, Engine)).Point.Basis, (await Stand(fleet, "engine-oil")).Point.Basis });
     }
 
@@ -193,9 +193,9 @@ public sealed class VerdictTests
         var samples = new List<SampleRow>();
         foreach (var hours in new[] { 400.0, 500, 600, 700 }) samples.Add(await TakeAt(fleet, Engine, hours));
         foreach (var (sample, fe) in samples.Zip([11.0, 10, 10, 40])) await Results(fleet, sample.Id, (Measurand.Fe, fe));
-        Assert.Equal(OilVerdict.Watch, (await Row(fleet, samples[3].Id)).Advised);
-        await Sign(fleet, samples[0].Id, new() { Verdict = OilVerdict.Steady, NotTrue = true });
-        Assert.Equal(OilVerdict.Steady, (await Row(fleet, samples[3].Id)).Advised);
+        Assert.Equal(Assessment.Watch, (await Row(fleet, samples[3].Id)).Advised);
+        await Sign(fleet, samples[0].Id, new() { Assessment = Assessment.Normal, NotTrue = true });
+        Assert.Equal(Assessment.Normal, (await Row(fleet, samples[3].Id)).Advised);
         Assert.DoesNotContain((await Page(fleet, samples[3].Id)).Case!.Earlier, x => x.MachineHours == 400);
     }
 
@@ -248,7 +248,7 @@ public sealed class VerdictTests
         {
             var sample = await TakeAt(fleet, Engine, hours);
             await Results(fleet, sample.Id, (Measurand.Tbn, measured));
-            last = (await Sign(fleet, sample.Id, new() { Verdict = OilVerdict.Steady, SameFluid = true, Words = "As before" })).Drain;
+            last = (await Sign(fleet, sample.Id, new() { Assessment = Assessment.Normal, SameFluid = true, Words = "As before" })).Drain;
         }
 
         Assert.Equal(expected, last!.Reason);
@@ -262,7 +262,7 @@ public sealed class VerdictTests
         await Results(fleet, sample.Id, (Measurand.Fe, 60));
         var seen = (await Row(fleet, sample.Id)).Version;
         await Ok<OilLimits, LimitsPreview>(fleet, x => x.Save(new(OilKind.Engine, null, null, [new("Fe", "50", "55")], null), Mara, Ct));
-        Assert.Equal("changedMeanwhile", (await Refused<SignVerdict, SignedSample>(fleet, x => x.Run(sample.Id, new() { Version = seen, Verdict = OilVerdict.Steady }, Fleet.Tam, Ct))).Code);
+        Assert.Equal("changedMeanwhile", (await Refused<ReviewSample, SignedSample>(fleet, x => x.Run(sample.Id, new() { Version = seen, Assessment = Assessment.Normal }, Fleet.Tam, Ct))).Code);
     }
 
     [Fact]
@@ -273,14 +273,14 @@ public sealed class VerdictTests
         await SteadyAt(fleet, 500);
         var third = (await SteadyAt(fleet, 550)).Sample;
 
-        Assert.Equal(new DrainStep(2500, DrainReason.Earned), (await Sign(fleet, third.Id, new() { Verdict = OilVerdict.Steady, SameFluid = true })).Drain);
+        Assert.Equal(new DrainStep(2500, DrainReason.Earned), (await Sign(fleet, third.Id, new() { Assessment = Assessment.Normal, SameFluid = true })).Drain);
         Assert.Equal(2500, (await Stand(fleet, "hydraulic-oil")).Point.IntervalHours);
         Assert.Equal(1, await fleet.Ask(db => db.DrainChanges.CountAsync(Ct)));
 
-        Assert.Equal(new DrainStep(2000, DrainReason.NotSteady), (await Sign(fleet, third.Id, new() { Verdict = OilVerdict.Watch, Words = "Smells", SameFluid = true })).Drain);
+        Assert.Equal(new DrainStep(2000, DrainReason.NotSteady), (await Sign(fleet, third.Id, new() { Assessment = Assessment.Watch, Words = "Smells", SameFluid = true })).Drain);
         Assert.Equal(2000, (await Stand(fleet, "hydraulic-oil")).Point.IntervalHours);
-        Assert.Equal(new DrainStep(2500, DrainReason.Earned), (await Sign(fleet, third.Id, new() { Verdict = OilVerdict.Steady, SameFluid = true })).Drain);
-        Assert.Null((await Sign(fleet, third.Id, new() { Verdict = OilVerdict.Steady, SameFluid = true, NotTrue = true })).Drain);
+        Assert.Equal(new DrainStep(2500, DrainReason.Earned), (await Sign(fleet, third.Id, new() { Assessment = Assessment.Normal, SameFluid = true })).Drain);
+        Assert.Null((await Sign(fleet, third.Id, new() { Assessment = Assessment.Normal, SameFluid = true, NotTrue = true })).Drain);
         Assert.Equal(2000, (await Stand(fleet, "hydraulic-oil")).Point.IntervalHours);
     }
 
@@ -291,7 +291,7 @@ public sealed class VerdictTests
         await Ok<RecordWork, RecordedWork>(fleet, x => x.Run(new(Unit, ["engine-oil", "air-primary"], "354", null, null, OfferedHours: "354"), Fleet.Tam, Ct));
         var sample = await Take(fleet);
         await Results(fleet, sample.Id, (Measurand.Si, 40), (Measurand.Al, 31));
-        await Sign(fleet, sample.Id, new() { Verdict = OilVerdict.Act, DueNow = ["engine-oil", "air-primary"] });
+        await Sign(fleet, sample.Id, new() { Assessment = Assessment.Act, DueNow = ["engine-oil", "air-primary"] });
         fleet.Clock.Advance(TimeSpan.FromHours(2));
         await Ok<RecordWork, RecordedWork>(fleet, x => x.Run(new(Unit, ["air-primary"], "357", null, null, OfferedHours: "357"), Fleet.Tam, Ct));
 
@@ -313,6 +313,6 @@ public sealed class VerdictTests
         Assert.Equal((2000.0, new DrainRule(2000, 500, 4000)), (offer.CurrentHours!.Value, offer.Rule));
         Assert.Equal(
             [DrainReason.Earned, DrainReason.NotSteady, DrainReason.BadSample, DrainReason.BadSample],
-            Enum.GetValues<OilVerdict>().Select(x => offer.Drains[x].Reason));
+            Enum.GetValues<Assessment>().Select(x => offer.Drains[x].Reason));
     }
 }

@@ -5,7 +5,7 @@ using Nippers.Web.Hosting;
 namespace Nippers.Web.Tests;
 
 /// <summary>What a laboratory's interface may do to us, and what we make of it.</summary>
-public sealed class LabLineTests
+public sealed class LabClientTests
 {
     private static readonly LabRow Lab = new() { Name = "Sannet", Url = "http://lab.invalid", Token = "secret" };
 
@@ -19,7 +19,7 @@ public sealed class LabLineTests
     private static async Task<(string? Text, string? Fault)> Ask(Func<HttpRequestMessage, Task<HttpResponseMessage>> answer, LabRow? lab = null)
     {
         using var http = new HttpClient(new Far(answer)) { MaxResponseContentBufferSize = 64 };
-        var reply = await new LabLine(http).Ask(lab ?? Lab, 41, Ct);
+        var reply = await new LabClient(http).Ask(lab ?? Lab, 41, Ct);
         return (reply.Text, reply.Fault);
     }
 
@@ -51,7 +51,7 @@ public sealed class LabLineTests
             stop.Cancel();
             throw new OperationCanceledException(stop.Token);
         }));
-        await Assert.ThrowsAnyAsync<OperationCanceledException>(() => new LabLine(http).Ask(Lab, 0, stop.Token));
+        await Assert.ThrowsAnyAsync<OperationCanceledException>(() => new LabClient(http).Ask(Lab, 0, stop.Token));
     }
 
     [Fact]
@@ -65,8 +65,8 @@ public sealed class LabLineTests
         }
 
         using var http = new HttpClient(new Far(Note));
-        await new LabLine(http).Send(Lab, """{"reference":"NIP-1"}""", Ct);
-        await new LabLine(http).Ask(new() { Name = "Open", Url = "http://open.invalid" }, 7, Ct);
+        await new LabClient(http).Send(Lab, """{"reference":"NIP-1"}""", Ct);
+        await new LabClient(http).Ask(new() { Name = "Open", Url = "http://open.invalid" }, 7, Ct);
         Assert.Equal(["""POST http://lab.invalid/lab/v1/orders Bearer secret {"reference":"NIP-1"}""", "GET http://open.invalid/lab/v1/results?after=7"], seen);
     }
 }

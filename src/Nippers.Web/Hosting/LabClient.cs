@@ -6,7 +6,7 @@ using Nippers.Data.Oil;
 namespace Nippers.Web.Hosting;
 
 /// <summary>Talks to a laboratory's interface. A slow one is given up, and one that sends too much is not read to the end.</summary>
-public sealed class LabLine(HttpClient http) : ILabLine
+public sealed class LabClient(HttpClient http) : ILabClient
 {
     /// <summary>Longest wait for an answer.</summary>
     public static readonly TimeSpan Patience = TimeSpan.FromSeconds(20);
@@ -42,7 +42,7 @@ public sealed class LabLine(HttpClient http) : ILabLine
 }
 
 /// <summary>Sends the courier round, and derives the fleet's own limits now and then.</summary>
-public sealed class LabRounds(IServiceScopeFactory scopes, WebSettings settings, TimeProvider clock, ILogger<LabRounds> log) : BackgroundService
+public sealed class LabWorker(IServiceScopeFactory scopes, WebSettings settings, TimeProvider clock, ILogger<LabWorker> log) : BackgroundService
 {
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
@@ -53,7 +53,7 @@ public sealed class LabRounds(IServiceScopeFactory scopes, WebSettings settings,
             {
                 await using var scope = scopes.CreateAsyncScope();
                 await scope.ServiceProvider.GetRequiredService<FleetLimits>().RefreshStale(stoppingToken);
-                var count = await scope.ServiceProvider.GetRequiredService<LabCourier>().Round(atOnce: false, stoppingToken);
+                var count = await scope.ServiceProvider.GetRequiredService<LabOutbox>().Round(atOnce: false, stoppingToken);
                 if (count > 0) log.LogInformation("{Count} results came in", count);
             }
             catch (Exception fault) when (fault is not OperationCanceledException)

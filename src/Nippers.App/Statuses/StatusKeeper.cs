@@ -14,10 +14,10 @@ using Nippers.Data.Fleet;
 using Nippers.Data.Queries;
 using Nippers.Data.Walks;
 
-namespace Nippers.App.Standings;
+namespace Nippers.App.Statuses;
 
 /// <summary>Derives standing rows and keeps them fresh.</summary>
-public sealed class StandingKeeper(NippersDb db, DefectClocks clocks, DrainWatch drains)
+public sealed class StatusKeeper(NippersDb db, DefectClocks clocks, DrainWatch drains)
 {
     /// <summary>Use per day ages by the clock alone; a row older than this is derived anew before it is shown.</summary>
     public static readonly TimeSpan GoodFor = TimeSpan.FromHours(1);
@@ -33,8 +33,8 @@ public sealed class StandingKeeper(NippersDb db, DefectClocks clocks, DrainWatch
         return new([.. points[false], .. worn.Select(x => WearPoints.ToPoint(x, facts)).OfType<DuePoint>()], [.. points[true]]);
     }
 
-    /// <summary>The standing row of a machine from its facts, its worn parts, its standing defects and its walks of the last week.</summary>
-    private static StandingRow Derive(MachineFacts facts, IEnumerable<WornPart> worn, IReadOnlyCollection<DefectRow> defects, IReadOnlySet<DateOnly> walked, DateOnly? walkedOn, DateTimeOffset now)
+    /// <summary>The standing row of a machine from its facts, its worn parts, its open defects and its walks of the last week.</summary>
+    private static MachineStatusRow Derive(MachineFacts facts, IEnumerable<WornPart> worn, IReadOnlyCollection<DefectRow> defects, IReadOnlySet<DateOnly> walked, DateOnly? walkedOn, DateTimeOffset now)
     {
         var use = UsePerDay.Estimate(facts.Record, now);
         var dues = DuesOf(facts, worn);
@@ -42,9 +42,9 @@ public sealed class StandingKeeper(NippersDb db, DefectClocks clocks, DrainWatch
         var at = new MachineNow(use, now, facts.Zone);
         var coming = facts.Machine.Program.ComingDays;
         var service = at.Stand(dues.Service, coming);
-        var worst = service.IsEmpty ? Standing.Clear : service.Max(x => x.Standing);
+        var worst = service.IsEmpty ? DueStatus.NotDue : service.Max(x => x.Status);
         var groups = DueGroup.Of(service);
-        return new StandingRow
+        return new MachineStatusRow
         {
             MachineId = facts.Machine.Id,
             ComputedMs = now.ToUnixTimeMilliseconds(),
@@ -60,28 +60,28 @@ public sealed class StandingKeeper(NippersDb db, DefectClocks clocks, DrainWatch
             Stale = use.Stale,
             Parked = use.ParkedAt(now),
             Unconfirmed = facts.Unconfirmed,
-            Worst = worst == Standing.Finished ? Standing.Clear : worst,
-            Overdue = service.Count(x => x.Standing == Standing.Overdue),
-            Due = service.Count(x => x.Standing == Standing.Due && !x.NoRecord),
-            Coming = service.Count(x => x.Standing == Standing.Coming),
+            Worst = worst == DueStatus.Finished ? DueStatus.NotDue : worst,
+            Overdue = service.Count(x => x.Status == DueStatus.Overdue),
+            Due = service.Count(x => x.Status == DueStatus.Due && !x.NoRecord),
+            Coming = service.Count(x => x.Status == DueStatus.Coming),
             NoRecord = service.Count(x => x.NoRecord),
-            DailyOpen = at.Stand(dues.Daily, coming).Count(x => x.Standing >= Standing.Due),
-            Pressing = groups.IsEmpty ? double.MaxValue : groups.Where(x => x.Standing == worst).Min(x => x.Pressing(use.HoursPerDay)),
-            OutOfService = answer.Verdict == RunVerdict.DoesNotRun,
+            DailyOpen = at.Stand(dues.Daily, coming).Count(x => x.Status >= DueStatus.Due),
+            Urgency = groups.IsEmpty ? double.MaxValue : groups.Where(x => x.Status == worst).Min(x => x.Urgency(use.HoursPerDay)),
+            OutOfService = answer.RunStatus == RunStatus.OutOfService,
             Defects = defects.Count,
             DefectLimitTenths = answer.UntilHours?.Tenths,
             DefectLimitOn = answer.UntilOn,
             WalkedOn = walkedOn,
             MissedWalks = Missed(facts, walked, at.Today).Count,
             SamplesDue = SamplesDue(facts, service),
-            Points = StandingCodec.Encode(dues, use),
+            Points = StatusCodec.Encode(dues, use),
         };
     }
 
-    private static int SamplesDue(MachineFacts facts, IEnumerable<ItemStanding> service)
+    private static int SamplesDue(MachineFacts facts, IEnumerable<ItemStatus> service)
     {
         var samples = facts.Items.Where(x => x.Work == ItemWork.Sample).Select(x => x.Code).ToHashSet(StringComparer.Ordinal);
-        return service.Count(x => x.Standing >= Standing.Due && x.Standing != Standing.Finished && samples.Contains(x.Point.ItemCode));
+        return service.Count(x => x.Status >= DueStatus.Due && x.Status != DueStatus.Finished && samples.Contains(x.Point.ItemCode));
     }
 
     /// <summary>Derives the rows of some machines and saves them. Runs inside the caller's transaction where there is one.</summary>
@@ -98,13 +98,13 @@ public sealed class StandingKeeper(NippersDb db, DefectClocks clocks, DrainWatch
             var defects = await clocks.Apply(machines, now, ct, raise);
             var worn = await db.WornParts(batch, ct);
             var walks = await WalkDays(batch, now, ct);
-            var kept = await db.Standings.Where(x => batch.Contains(x.MachineId)).ToDictionaryAsync(x => x.MachineId, ct);
+            var kept = await db.Statuses.Where(x => batch.Contains(x.MachineId)).ToDictionaryAsync(x => x.MachineId, ct);
             foreach (var facts in machines)
             {
                 var days = walks[facts.Machine.Id].ToHashSet();
                 var row = Derive(facts, worn[facts.Machine.Id], [.. defects[facts.Machine.Id]], days, days.Count > 0 ? days.Max() : null, now);
                 if (kept.TryGetValue(row.MachineId, out var old)) db.Entry(old).CurrentValues.SetValues(row);
-                else db.Standings.Add(row);
+                else db.Statuses.Add(row);
             }
 
             await db.SaveChangesAsync(ct);
@@ -117,7 +117,7 @@ public sealed class StandingKeeper(NippersDb db, DefectClocks clocks, DrainWatch
         var oldest = (now - GoodFor).ToUnixTimeMilliseconds();
         var newest = now.ToUnixTimeMilliseconds();
         var stale = await db.Machines
-            .Where(m => !m.Retired && !db.Standings.Any(s => s.MachineId == m.Id && s.ComputedMs > oldest && s.ComputedMs <= newest))
+            .Where(m => !m.Retired && !db.Statuses.Any(s => s.MachineId == m.Id && s.ComputedMs > oldest && s.ComputedMs <= newest))
             .Select(m => m.Id).ToListAsync(ct);
         stale = [.. stale.Union(await clocks.Passed(now, ct))];
         if (stale.Count > 0) await Refresh(stale, now, ct);

@@ -3,7 +3,7 @@ using Nippers.Core.Hours;
 using Nippers.Core.Service;
 using Nippers.Data.Fleet;
 
-namespace Nippers.App.Standings;
+namespace Nippers.App.Statuses;
 
 /// <summary>Due points of a machine, daily care apart.</summary>
 public sealed record MachineDues(ImmutableArray<DuePoint> Service, ImmutableArray<DuePoint> Daily);
@@ -12,7 +12,7 @@ public sealed record MachineDues(ImmutableArray<DuePoint> Service, ImmutableArra
 /// Turns a machine's use and due points into a standing row and back. Today unpacks thousands of points for a page, so
 /// they are packed as plain binary; the rows are derived, so another layout only needs them derived anew.
 /// </summary>
-public static class StandingCodec
+public static class StatusCodec
 {
     /// <summary>Layout of the packed points. A row of another layout is not read.</summary>
     private const byte Layout = 1;
@@ -52,7 +52,7 @@ public static class StandingCodec
 
     /// <summary>Reads a row back into what the rules work with.</summary>
     /// <exception cref="InvalidDataException">The row has another layout and must be derived anew.</exception>
-    public static (UsePerDay Use, MachineDues Dues) Decode(StandingRow row)
+    public static (UsePerDay Use, MachineDues Dues) Decode(MachineStatusRow row)
     {
         using var from = new BinaryReader(new MemoryStream(row.Points, writable: false));
         if (from.ReadByte() != Layout) throw new InvalidDataException("A standing row of another layout; run ./nippers rebuild.");
@@ -96,7 +96,7 @@ public static class StandingCodec
         to.Write(point.ItemCode);
         to.Write((byte)has);
         to.Write((byte)point.Basis);
-        to.Write((byte)point.School);
+        to.Write((byte)point.IntervalBasis);
         to.Write(point.BaseHours);
         to.Write(point.BaseOn.DayNumber);
         if (point.IntervalHours is { } interval) to.Write(interval);
@@ -126,7 +126,7 @@ public static class StandingCodec
             ItemCode = code,
             Strict = has.HasFlag(Has.Strict),
             Basis = (DueBasis)from.ReadByte(),
-            School = (School)from.ReadByte(),
+            IntervalBasis = (IntervalBasis)from.ReadByte(),
             BaseHours = from.ReadDouble(),
             BaseOn = DateOnly.FromDayNumber(from.ReadInt32()),
             IntervalHours = has.HasFlag(Has.IntervalHours) ? from.ReadDouble() : null,

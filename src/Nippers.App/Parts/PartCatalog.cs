@@ -43,7 +43,7 @@ public sealed record PositionInput
 }
 
 /// <summary>Keeps the catalogue, what may stand in for what, the shelves, the filter positions of machines, and the waste log.</summary>
-public sealed partial class PartBook(NippersDb db, Writes writes)
+public sealed partial class PartCatalog(NippersDb db, UnitOfWork writes)
 {
     private const int LongestName = 80;
     private const double MostMm = 2000;

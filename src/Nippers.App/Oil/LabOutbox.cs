@@ -9,7 +9,7 @@ namespace Nippers.App.Oil;
 public sealed record LabReply(string? Text, string? Fault);
 
 /// <summary>The line to a laboratory.</summary>
-public interface ILabLine
+public interface ILabClient
 {
     /// <summary>Hands a list over. The same reference twice is the same list.</summary>
     Task<LabReply> Send(LabRow lab, string order, CancellationToken ct);
@@ -19,7 +19,7 @@ public interface ILabLine
 }
 
 /// <summary>Carries lists to laboratories and brings results back, and tries again later, and ever later, when a laboratory does not answer. Nothing is lost in between.</summary>
-public sealed class LabCourier(NippersDb db, Writes writes, TakeResults results, ILabLine line)
+public sealed class LabOutbox(NippersDb db, UnitOfWork writes, TakeResults results, ILabClient line)
 {
     /// <summary>Who stands behind what comes in by itself.</summary>
     public const string Name = "Laboratory";

@@ -1,7 +1,7 @@
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using Microsoft.EntityFrameworkCore;
-using Nippers.App.Standings;
+using Nippers.App.Statuses;
 using Nippers.Data;
 using Nippers.Data.Records;
 
@@ -31,7 +31,7 @@ public sealed class WriteGate : IDisposable
 }
 
 /// <summary>Runs what changes the database: one immediate transaction, audit rows and standing rows in it, or nothing.</summary>
-public sealed class Writes(NippersDb db, StandingKeeper standings, WriteGate gate, TimeProvider clock)
+public sealed class UnitOfWork(NippersDb db, StatusKeeper standings, WriteGate gate, TimeProvider clock)
 {
     private static readonly JsonSerializerOptions AuditJson = new()
     {
@@ -102,7 +102,7 @@ public sealed class Writes(NippersDb db, StandingKeeper standings, WriteGate gat
     });
 
     /// <summary>Saves what was changed so far and derives the machines' standing anew, still inside the transaction.</summary>
-    public async Task RefreshStanding(IReadOnlyCollection<int> machineIds, CancellationToken ct)
+    public async Task RefreshStatus(IReadOnlyCollection<int> machineIds, CancellationToken ct)
     {
         await db.SaveChangesAsync(ct);
         await standings.Refresh(machineIds, Now, ct);
