@@ -71,7 +71,7 @@ public sealed class Flows(Browser browser) : IClassFixture<Browser>
         browser.AssertSound();
 
         browser.Tap(".note form button");
-        browser.WaitForText("#flash", "taken back");
+        browser.WaitForText("#flash", "voided");
         browser.WaitForText("#item-engine-oil [data-due]", "8,500.0");
         Assert.Equal(overdue, OverduePegs());
 

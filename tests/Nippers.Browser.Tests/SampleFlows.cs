@@ -30,7 +30,7 @@ public sealed class SampleFlows(Browser browser) : IClassFixture<Browser>
         browser.AssertSound();
         browser.Press("input[name=engine][value=Running]");
         browser.Press("main form .btn-tall");
-        browser.WaitForText("#flash", "is kept, at");
+        browser.WaitForText("#flash", "is saved, at");
         var sample = await browser.App.Ask(db => db.Samples.OrderByDescending(x => x.Id).FirstAsync(Ct));
         Assert.Equal(("hydraulic", DrawState.Running, SampleState.Taken), (sample.Compartment, sample.Engine!.Value, sample.State));
 
@@ -55,7 +55,7 @@ public sealed class SampleFlows(Browser browser) : IClassFixture<Browser>
         });
         browser.AssertSound();
         browser.Open($"/samples/{sample.Id}");
-        browser.WaitForText("h2.verdict", "Act.");
+        browser.WaitForText("h2.verdict", "Act: repair first");
         Assert.Contains("dirt", browser.Driver.FindElements(By.CssSelector("[data-pattern]")).Select(x => x.GetAttribute("data-pattern")));
         browser.WaitForText("[data-drain][data-when=Act]", "falls back to its base of 2,000 h");
         browser.AssertSound();
@@ -98,20 +98,20 @@ public sealed class SampleFlows(Browser browser) : IClassFixture<Browser>
         Assert.Equal(["Matched", "Unmatched", "Unreadable"], browser.Driver.FindElements(By.CssSelector("tr[data-fate]")).Select(x => x.GetAttribute("data-fate")));
         browser.AssertSound();
         browser.Tap("button[formaction*=apply]");
-        browser.WaitForText("#flash", "1 taken in, 0 corrections, 0 unchanged, 1 kept aside, 1 left out");
+        browser.WaitForText("#flash", "1 taken in, 0 corrections, 0 unchanged, 1 unmatched, 1 skipped");
         browser.WaitForText("main", "Results without a bottle");
         browser.AssertSound();
 
         browser.Open($"/samples/{sample.Id}");
-        browser.WaitForText("h2.verdict", "Act.");
-        browser.Tap("input[name=verdict][value=Steady]");
+        browser.WaitForText("h2.verdict", "Act: repair first");
+        browser.Tap("input[name=verdict][value=Normal]");
         browser.Tap("input[name=defect][value='']");
         browser.Driver.ExecuteScript("for (const x of document.querySelectorAll('input[name=dueNow]')) x.checked = false");
         browser.Tap("#sign form .btn-main");
         browser.WaitForText("#words-wrong", "needed");
         browser.Type("#words", "New cooler");
         browser.Tap("#sign form .btn-main");
-        browser.WaitForText("#flash", "Signed: Steady");
+        browser.WaitForText("#flash", "Signed: Normal");
         browser.WaitForText("main", "The advice was: Act");
         Assert.Equal("New cooler", await browser.App.Ask(db => db.Samples.Where(x => x.Id == sample.Id).Select(x => x.SignedWords).SingleAsync(Ct)));
     }

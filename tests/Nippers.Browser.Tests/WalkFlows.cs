@@ -90,7 +90,7 @@ public sealed class WalkFlows(Browser browser) : IClassFixture<Browser>
         browser.Open($"/walk/{unit}");
         Write("#hours", hours);
         Press("form[novalidate] button.btn-tall");
-        browser.WaitForText("#flash", $"Walk round {unit} begun");
+        browser.WaitForText("#flash", $"Walkaround of {unit} begun");
         browser.AssertSound();
         return long.Parse(browser.Driver.Url[(browser.Driver.Url.LastIndexOf('/') + 1)..], CultureInfo.InvariantCulture);
     }
@@ -158,7 +158,7 @@ public sealed class WalkFlows(Browser browser) : IClassFixture<Browser>
                     browser.Find("#check-seat-belt #photo").SendKeys(picture);
                     Press("#check-seat-belt form[data-fault] > button");
                     browser.Find("#check-seat-belt [data-defect]");
-                    browser.WaitForText("#walk-progress", "Does not run");
+                    browser.WaitForText("#walk-progress", "Out of service");
                 }
 
                 AnswerTheRest();
@@ -169,10 +169,10 @@ public sealed class WalkFlows(Browser browser) : IClassFixture<Browser>
             browser.Wait(d => d.Url.EndsWith("/" + step, StringComparison.Ordinal) ? null : d);
         }
 
-        browser.WaitForText("[data-run]", "Does not run");
+        browser.WaitForText("[data-run]", "Out of service");
         browser.AssertSound();
         Press("form[novalidate] button.btn-tall");
-        browser.WaitForText("#flash", "Walk signed off");
+        browser.WaitForText("#flash", "Walkaround signed off");
         browser.AssertSound();
         var walk = await browser.App.Ask(db => db.Walks.SingleAsync(x => x.Id == id, Ct));
         Assert.Equal((WalkState.Finished, 0, 2, RunStatus.OutOfService), (walk.State, walk.LeftOut, walk.Faults, walk.RunStatus!.Value));
@@ -181,7 +181,7 @@ public sealed class WalkFlows(Browser browser) : IClassFixture<Browser>
 
         // Everywhere at once.
         browser.Open("/?look=stopped");
-        browser.WaitForText("[data-unit=EX-01] .stop-mark", "Does not run");
+        browser.WaitForText("[data-unit=EX-01] .stop-mark", "Out of service");
         browser.Open("/machines/EX-01");
         browser.WaitForText("[data-stopped]", "EX-01 is out of service");
         browser.Open("/walk/EX-01");
@@ -202,7 +202,7 @@ public sealed class WalkFlows(Browser browser) : IClassFixture<Browser>
         var id = await Begin("ines", 390, 844, "EX-01", "3107.5");
         browser.Open($"/walks/{id}/at/off-ground");
         Press("#check-notices button[value=sound]");
-        Outcome("notices", "sound");
+        Outcome("notices", "ok");
 
         // The network goes in the middle of an answer: the form stays and says so, and the next try is kept.
         browser.Driver.ExecuteCdpCommand("Network.enable", []);
@@ -211,7 +211,7 @@ public sealed class WalkFlows(Browser browser) : IClassFixture<Browser>
         browser.WaitForText("#check-fuel-cap [data-lost]", "Not sent");
         browser.Driver.ExecuteCdpCommand("Network.emulateNetworkConditions", new Dictionary<string, object?> { ["offline"] = false, ["latency"] = 0, ["downloadThroughput"] = -1, ["uploadThroughput"] = -1 });
         Press("#check-fuel-cap button[value=sound]");
-        Outcome("fuel-cap", "sound");
+        Outcome("fuel-cap", "ok");
         browser.Driver.Manage().Logs.GetLog(LogType.Browser);
 
         // Closed and opened again, by somebody else: the same walk, where it was.
@@ -222,8 +222,8 @@ public sealed class WalkFlows(Browser browser) : IClassFixture<Browser>
         Press("main a.btn-main");
         browser.Find("form[action*='handler=tick']");
         browser.Open($"/walks/{id}/at/off-ground");
-        Outcome("notices", "sound");
-        Outcome("fuel-cap", "sound");
+        Outcome("notices", "ok");
+        Outcome("fuel-cap", "ok");
         Assert.Contains("by Ines Varrow", browser.Find("#check-notices").Text, StringComparison.Ordinal);
         browser.AssertSound();
 
@@ -291,7 +291,7 @@ public sealed class WalkFlows(Browser browser) : IClassFixture<Browser>
         browser.WaitForText("[data-clock]", "out of service");
         browser.WaitForText("main", "Limit passed, raised");
         browser.Open("/?look=stopped");
-        browser.WaitForText("[data-unit=WL-01] .stop-mark", "Does not run");
+        browser.WaitForText("[data-unit=WL-01] .stop-mark", "Out of service");
         browser.AssertSound();
     }
 
@@ -304,7 +304,7 @@ public sealed class WalkFlows(Browser browser) : IClassFixture<Browser>
         browser.Find("#quick-line").SendKeys(Keys.Enter);
         browser.WaitForText("#flash", "1.5 L added");
         browser.Tap(".note form button");
-        browser.WaitForText("#flash", "taken back");
+        browser.WaitForText("#flash", "voided");
 
         browser.Find("#quick-line").SendKeys("WL-01 defect left guard loose");
         browser.WaitForText("[data-quick]", "Enter reports on WL-01: left guard loose");
@@ -312,7 +312,7 @@ public sealed class WalkFlows(Browser browser) : IClassFixture<Browser>
         browser.WaitForText("main", "left guard loose");
         Assert.Equal(DefectGrade.NextService, await browser.App.Ask(db => db.Defects.Where(x => x.Words == "left guard loose").Select(x => x.Grade).SingleAsync(Ct)));
         browser.Tap(".note form button");
-        browser.WaitForText("#flash", "Taken back");
+        browser.WaitForText("#flash", "Voided");
     }
 
     [Fact]

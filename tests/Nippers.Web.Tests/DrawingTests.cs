@@ -64,10 +64,10 @@ public sealed class DrawingTests
     [InlineData(100, 400, "peg-overdue")]
     [InlineData(100, 1000, "peg-coming")]
     [InlineData(250, 760, "peg-due")]
-    [InlineData(390, 1000, "peg-clear")]
+    [InlineData(390, 1000, "peg-notdue")]
     public void Standing_has_a_shape_of_its_own(double every, double done, string css)
     {
-        var now = At(1000, css == "peg-clear" ? 1 : 6);
+        var now = At(1000, css == "peg-notdue" ? 1 : 6);
         Assert.NotEmpty(Pegs(Draw(now, false, Item(now, "oil", every, done)), css));
     }
 

@@ -55,7 +55,8 @@ public sealed class PageTests
         {
             var before = await app.Ask(db => db.Machines.Where(x => x.Unit == unit).Select(x => x.Options).SingleAsync(Ct));
             Assert.Equal(HttpStatusCode.Redirect, (await mara.Submit($"/machines/{unit}/edit", "form[novalidate]")).StatusCode);
-            Assert.Equal(before, await app.Ask(db => db.Machines.Where(x => x.Unit == unit).Select(x => x.Options).SingleAsync(Ct)));
+            var after = await app.Ask(db => db.Machines.Where(x => x.Unit == unit).Select(x => x.Options).SingleAsync(Ct));
+            Assert.Empty(before.Split(' ').Except(after.Split(' ')));
         }
     }
 
@@ -64,10 +65,10 @@ public sealed class PageTests
     {
         await using var app = await DemoApp.Start();
         using var tam = await Visitor.As(app, "tam");
-        var answer = await tam.Submit("/", "form[action='/quick']", ("line", "EX-04 defect " + new string('x', 700)));
+        var answer = await tam.Submit("/", "form[action='/quick']", ("line", "EX-04 defect " + new string('x', 1200)));
         Assert.Equal(HttpStatusCode.UnprocessableEntity, answer.StatusCode);
         var page = await Visitor.Parse(answer);
-        Assert.Contains("500", page.QuerySelector("[data-refused]")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("1000", page.QuerySelector("[data-refused]")!.TextContent, StringComparison.Ordinal);
         Assert.Null(page.QuerySelector("main [data-quick]"));
     }
 

@@ -50,7 +50,7 @@ public sealed class SamplePageTests(AppFixture fixture) : IClassFixture<AppFixtu
 
         var page = await tam.Read($"/samples/{sample.Id}");
 
-        Assert.StartsWith("Act.", page.QuerySelector("h2.verdict")!.TextContent.Trim(), StringComparison.Ordinal);
+        Assert.StartsWith("Act: repair first", page.QuerySelector("h2.verdict")!.TextContent.Trim(), StringComparison.Ordinal);
         var tines = page.QuerySelectorAll("svg.rake a");
         Assert.True(tines.Length > 15);
         Assert.Equal("Silicon over machine hours", page.QuerySelector("#trend h2")!.TextContent);
@@ -71,13 +71,13 @@ public sealed class SamplePageTests(AppFixture fixture) : IClassFixture<AppFixtu
         var sample = await Sample(app, "DZ-01", "engine", SampleState.Reported);
         var address = $"/samples/{sample.Id}";
 
-        var refused = await tam.Submit(address, "#sign form", ("verdict", "Steady"), ("defect", ""), ("defectWords", "kept words"));
+        var refused = await tam.Submit(address, "#sign form", ("verdict", "Normal"), ("defect", ""), ("defectWords", "kept words"));
         var page = await Visitor.Parse(refused);
         Assert.Equal(HttpStatusCode.UnprocessableEntity, refused.StatusCode);
         Assert.NotNull(page.QuerySelector("#words-wrong"));
         Assert.Equal("kept words", page.QuerySelector("#defectWords")!.GetAttribute("value"));
 
-        var signed = await tam.Submit(address, "#sign form", ("verdict", "Steady"), ("defect", ""), ("words", "Dust came in at sampling"));
+        var signed = await tam.Submit(address, "#sign form", ("verdict", "Normal"), ("defect", ""), ("words", "Dust came in at sampling"));
         Assert.Equal(HttpStatusCode.Redirect, signed.StatusCode);
         Assert.Contains("The advice was: Act", (await tam.Read(address)).QuerySelector("main")!.TextContent, StringComparison.Ordinal);
 
@@ -220,7 +220,7 @@ public sealed class SamplePageTests(AppFixture fixture) : IClassFixture<AppFixtu
         using var ines = await Visitor.As(fixture.App, "ines");
         var oil = await ines.Read("/machines/EX-01/oil?c=hydraulic");
         Assert.Equal("2,500", oil.QuerySelector("[data-interval]")!.TextContent);
-        Assert.Contains("Interval now 2,500 h: three steady samples", oil.QuerySelector("main table")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("Interval now 2,500 h: three normal samples", oil.QuerySelector("main table")!.TextContent, StringComparison.Ordinal);
         var samples = await fixture.App.Ask(db => db.Samples.CountAsync(x => x.Machine.Unit == "EX-01" && x.Compartment == "hydraulic", Ct));
         Assert.Equal(samples, oil.QuerySelectorAll("svg.oil-time .drop").Length);
 

@@ -28,7 +28,7 @@ namespace Nippers.Web.Tests;
 /// <summary>Every word on a screen comes from the resource file, and nothing lies in it unused.</summary>
 public sealed partial class WordsTests
 {
-    private static readonly string Root = FindRoot();
+    internal static readonly string Root = FindRoot();
 
     private static readonly HashSet<string> Words = [.. XDocument.Load(Path.Combine(Root, "src/Nippers.Web/Text/Words.resx")).Root!.Elements("data").Select(x => (string)x.Attribute("name")!)];
 

@@ -1,6 +1,7 @@
 using Microsoft.Extensions.DependencyInjection;
 using Microsoft.Extensions.Time.Testing;
 using Nippers.Data;
+using Nippers.Demo;
 using Nippers.Web.Commands;
 using Nippers.Web.Hosting;
 

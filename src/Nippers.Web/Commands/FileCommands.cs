@@ -7,14 +7,13 @@ using Nippers.App.Exchange;
 using Nippers.App.Oil;
 using Nippers.App.Statuses;
 using Nippers.Data;
-using Nippers.Demo;
 using Nippers.Formats.Evaluate;
 using Nippers.Web.Text;
 
 namespace Nippers.Web.Commands;
 
 /// <summary>Commands that read and write files. Results go to standard output, words for people to standard error.</summary>
-internal static class FileCommands
+public static class FileCommands
 {
     private const int Failed = 1;
     private const int BadInput = 2;
@@ -41,37 +40,37 @@ internal static class FileCommands
 
     public static Command Export()
     {
-        var db = new Option<FileInfo?>("--db") { Description = "Database file." };
-        var demo = new Option<bool>("--demo") { Description = "Write the demo fleet instead of a database." };
-        var today = new Option<string?>("--today") { Description = "With --demo: the date its story ends on, YYYY-MM-DD." };
+        var db = Db();
         var to = new Argument<FileInfo>("out") { Description = "Fleet file to write, *.nippers.json." };
-        var command = new Command("export", "UnitOfWork a fleet file.") { db, demo, today, to };
+        var command = new Command("export", "Writes a fleet file.") { db, to };
         command.SetAction(async (given, ct) =>
         {
-            // Written beside its place and moved there whole: a broken export leaves no half file.
-            var path = given.GetValue(to)!.FullName;
-            var half = path + ".part";
-            if (given.GetValue(demo))
-            {
-                var text = given.GetValue(today);
-                if (!DateOnly.TryParseExact(text ?? DemoDatabase.Today(TimeProvider.System).ToString("yyyy-MM-dd", CultureInfo.InvariantCulture), "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var date))
-                {
-                    return await Say(BadInput, "--today needs a date such as 2026-03-01.");
-                }
+            if (given.GetValue(db) is not { Exists: true } file) return await Say(BadInput, $"There is no database {given.GetValue(db)}.");
+            await using var services = Services(file.FullName);
+            await using var scope = services.CreateAsyncScope();
+            return await WriteWhole(given.GetValue(to)!, stream => scope.ServiceProvider.GetRequiredService<ExportFleet>().Run(stream, new Told(), ct));
+        });
+        return command;
+    }
 
-                await using (var stream = File.Create(half)) await DemoFleet.Write(date, stream);
-            }
-            else
-            {
-                if (given.GetValue(db) is not { Exists: true } file) return await Say(BadInput, "export needs --db with a database, or --demo.");
-                await using var services = Services(file.FullName);
-                await using var scope = services.CreateAsyncScope();
-                await using var stream = File.Create(half);
-                await scope.ServiceProvider.GetRequiredService<ExportFleet>().Run(stream, new Told(), ct);
-            }
+    /// <summary>Writes a file beside its place and moves it there whole: a broken export leaves no half file.</summary>
+    public static async Task<int> WriteWhole(FileInfo to, Func<Stream, Task> write)
+    {
+        var half = to.FullName + ".part";
+        await using (var stream = File.Create(half)) await write(stream);
+        File.Move(half, to.FullName, overwrite: true);
+        return await Say(0, $"Written: {to.FullName}");
+    }
 
-            File.Move(half, path, overwrite: true);
-            return await Say(0, $"Written: {path}");
+    public static Command Schema()
+    {
+        var command = new Command("schema", "Prints the tables as SQL; docs/schema.sql holds them.");
+        command.SetAction(async (_, _) =>
+        {
+            await using var services = Services(":memory:");
+            await using var scope = services.CreateAsyncScope();
+            await Console.Out.WriteAsync(scope.ServiceProvider.GetRequiredService<NippersDb>().Database.GenerateCreateScript().ReplaceLineEndings("\n"));
+            return 0;
         });
         return command;
     }
@@ -191,7 +190,7 @@ internal static class FileCommands
         return services.BuildServiceProvider();
     }
 
-    private static async Task<int> Say(int code, string words)
+    internal static async Task<int> Say(int code, string words)
     {
         await Console.Error.WriteLineAsync(words);
         return code;

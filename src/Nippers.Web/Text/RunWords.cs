@@ -22,10 +22,10 @@ public static class RunWords
     };
 
     /// <summary>The tone of an answer.</summary>
-    public static string Css(RunStatus verdict) => verdict switch { RunStatus.OutOfService => "is-overdue", RunStatus.RunUntil => "is-due", _ => "is-clear" };
+    public static string Css(RunStatus verdict) => verdict switch { RunStatus.OutOfService => "is-overdue", RunStatus.RunUntil => "is-due", _ => "is-notdue" };
 
     /// <summary>The tone of a grade.</summary>
-    public static string Css(DefectGrade grade) => grade switch { DefectGrade.Stop => "is-overdue", DefectGrade.Limit => "is-due", DefectGrade.NextService => "is-coming", _ => "is-clear" };
+    public static string Css(DefectGrade grade) => grade switch { DefectGrade.Stop => "is-overdue", DefectGrade.Limit => "is-due", DefectGrade.NextService => "is-coming", _ => "is-notdue" };
 
     /// <summary>What a defect's clock says: "18 h left, to 4 Dec", "at the next service".</summary>
     public static string Clock(DefectLine line, Words words)

@@ -1,0 +1,1233 @@
+CREATE TABLE "ApiTokens" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_ApiTokens" PRIMARY KEY AUTOINCREMENT,
+    "Name" TEXT NOT NULL,
+    "Hash" TEXT NOT NULL,
+    "Role" TEXT NOT NULL,
+    "MadeBy" TEXT NOT NULL,
+    "MadeMs" INTEGER NOT NULL,
+    "UsedMs" INTEGER NULL,
+    "RevokedMs" INTEGER NULL
+);
+
+
+CREATE TABLE "AspNetRoles" (
+    "Id" TEXT NOT NULL CONSTRAINT "PK_AspNetRoles" PRIMARY KEY,
+    "Name" TEXT NULL,
+    "NormalizedName" TEXT NULL,
+    "ConcurrencyStamp" TEXT NULL
+);
+
+
+CREATE TABLE "AspNetUsers" (
+    "Id" TEXT NOT NULL CONSTRAINT "PK_AspNetUsers" PRIMARY KEY,
+    "FullName" TEXT NOT NULL,
+    "UserName" TEXT NULL,
+    "NormalizedUserName" TEXT NULL,
+    "Email" TEXT NULL,
+    "NormalizedEmail" TEXT NULL,
+    "EmailConfirmed" INTEGER NOT NULL,
+    "PasswordHash" TEXT NULL,
+    "SecurityStamp" TEXT NULL,
+    "ConcurrencyStamp" TEXT NULL,
+    "PhoneNumber" TEXT NULL,
+    "PhoneNumberConfirmed" INTEGER NOT NULL,
+    "TwoFactorEnabled" INTEGER NOT NULL,
+    "LockoutEnd" TEXT NULL,
+    "LockoutEnabled" INTEGER NOT NULL,
+    "AccessFailedCount" INTEGER NOT NULL
+);
+
+
+CREATE TABLE "Audit" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_Audit" PRIMARY KEY AUTOINCREMENT,
+    "AtMs" INTEGER NOT NULL,
+    "Who" TEXT NOT NULL,
+    "What" TEXT NOT NULL,
+    "MachineId" INTEGER NULL,
+    "Subject" TEXT NOT NULL,
+    "Before" TEXT NULL,
+    "After" TEXT NULL
+);
+
+
+CREATE TABLE "FleetLimits" (
+    "Kind" INTEGER NOT NULL,
+    "Family" TEXT NOT NULL,
+    "Measurand" TEXT NOT NULL,
+    "Watch" REAL NOT NULL,
+    "Act" REAL NOT NULL,
+    "Values" INTEGER NOT NULL,
+    "ComputedMs" INTEGER NOT NULL,
+    CONSTRAINT "PK_FleetLimits" PRIMARY KEY ("Kind", "Family", "Measurand")
+);
+
+
+CREATE TABLE "Fluids" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_Fluids" PRIMARY KEY AUTOINCREMENT,
+    "Name" TEXT NOT NULL,
+    "CentsPerLitre" INTEGER NOT NULL
+);
+
+
+CREATE TABLE "ImportDrafts" (
+    "Id" TEXT NOT NULL CONSTRAINT "PK_ImportDrafts" PRIMARY KEY,
+    "By" TEXT NOT NULL,
+    "AtMs" INTEGER NOT NULL,
+    "FileName" TEXT NOT NULL,
+    "Text" TEXT NOT NULL
+);
+
+
+CREATE TABLE "Labs" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_Labs" PRIMARY KEY AUTOINCREMENT,
+    "Name" TEXT NOT NULL,
+    "Url" TEXT NOT NULL,
+    "Token" TEXT NOT NULL,
+    "Columns" TEXT NOT NULL,
+    "Usual" INTEGER NOT NULL,
+    "Cursor" INTEGER NOT NULL,
+    "Failures" INTEGER NOT NULL,
+    "NextAskMs" INTEGER NULL,
+    "LastFault" TEXT NOT NULL,
+    "Version" INTEGER NOT NULL
+);
+
+
+CREATE TABLE "NewOils" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_NewOils" PRIMARY KEY AUTOINCREMENT,
+    "Fluid" TEXT NOT NULL,
+    "Grade" TEXT NOT NULL,
+    "Family" TEXT NOT NULL,
+    "Viscosity" REAL NULL,
+    "Tbn" REAL NULL,
+    "Tan" REAL NULL,
+    "Oxidation" REAL NULL,
+    "Additives" TEXT NOT NULL,
+    "Source" INTEGER NOT NULL,
+    "By" TEXT NOT NULL,
+    "AtMs" INTEGER NOT NULL,
+    "Version" INTEGER NOT NULL
+);
+
+
+CREATE TABLE "Parts" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_Parts" PRIMARY KEY AUTOINCREMENT,
+    "Number" TEXT NOT NULL,
+    "Name" TEXT NOT NULL,
+    "Make" TEXT NOT NULL,
+    "Kind" TEXT NOT NULL,
+    "LengthMm" REAL NULL,
+    "OuterMm" REAL NULL,
+    "SealMm" REAL NULL,
+    "Thread" TEXT NOT NULL,
+    "PriceCents" INTEGER NOT NULL,
+    "Version" INTEGER NOT NULL
+);
+
+
+CREATE TABLE "Programs" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_Programs" PRIMARY KEY AUTOINCREMENT,
+    "Code" TEXT NOT NULL,
+    "Name" TEXT NOT NULL,
+    "Kind" TEXT NOT NULL,
+    "IntervalBasis" TEXT NOT NULL,
+    "CreditPercent" INTEGER NOT NULL,
+    "WindowPercent" INTEGER NOT NULL,
+    "LeastWindowTenths" INTEGER NOT NULL,
+    "ComingDays" INTEGER NOT NULL,
+    "Starter" INTEGER NOT NULL,
+    "Version" INTEGER NOT NULL
+);
+
+
+CREATE TABLE "Shop" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_Shop" PRIMARY KEY AUTOINCREMENT,
+    "Currency" TEXT NOT NULL,
+    "LabourCentsPerHour" INTEGER NOT NULL,
+    "CallOutCents" INTEGER NOT NULL,
+    "CareHours" INTEGER NOT NULL,
+    "HorizonDays" INTEGER NOT NULL,
+    "PailLitres" INTEGER NOT NULL,
+    "OneAtATime" INTEGER NOT NULL,
+    "DrainHot" INTEGER NOT NULL,
+    "Vessels" TEXT NOT NULL,
+    "Version" INTEGER NOT NULL
+);
+
+
+CREATE TABLE "Sites" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_Sites" PRIMARY KEY AUTOINCREMENT,
+    "Name" TEXT NOT NULL,
+    "TimeZone" TEXT NOT NULL,
+    "WorkDays" INTEGER NOT NULL DEFAULT 126,
+    "ShiftFrom" INTEGER NOT NULL DEFAULT 420,
+    "ShiftTo" INTEGER NOT NULL DEFAULT 1020,
+    "LowC" INTEGER NULL,
+    "HighC" INTEGER NULL
+);
+
+
+CREATE TABLE "UnmatchedResults" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_UnmatchedResults" PRIMARY KEY AUTOINCREMENT,
+    "LabId" INTEGER NULL,
+    "ReceivedMs" INTEGER NOT NULL,
+    "Bottle" TEXT NOT NULL,
+    "Why" TEXT NOT NULL,
+    "Result" TEXT NOT NULL,
+    "Digest" TEXT NOT NULL,
+    "SettledMs" INTEGER NULL,
+    "SettledBy" TEXT NULL,
+    "SampleId" INTEGER NULL
+);
+
+
+CREATE TABLE "WalkLists" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_WalkLists" PRIMARY KEY AUTOINCREMENT,
+    "Code" TEXT NOT NULL,
+    "Name" TEXT NOT NULL,
+    "Kind" TEXT NOT NULL,
+    "Starter" INTEGER NOT NULL,
+    "Version" INTEGER NOT NULL
+);
+
+
+CREATE TABLE "Waste" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_Waste" PRIMARY KEY AUTOINCREMENT,
+    "On" TEXT NOT NULL,
+    "Stream" TEXT NOT NULL,
+    "Amount" REAL NOT NULL,
+    "Place" TEXT NOT NULL,
+    "MachineId" INTEGER NULL,
+    "VisitId" INTEGER NULL,
+    "By" TEXT NOT NULL,
+    "EnteredMs" INTEGER NOT NULL,
+    "Batch" TEXT NOT NULL,
+    "VoidedMs" INTEGER NULL,
+    "VoidedBy" TEXT NULL
+);
+
+
+CREATE TABLE "WriteKeys" (
+    "Key" TEXT NOT NULL CONSTRAINT "PK_WriteKeys" PRIMARY KEY,
+    "AtMs" INTEGER NOT NULL,
+    "Outcome" TEXT NOT NULL
+);
+
+
+CREATE TABLE "AspNetRoleClaims" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_AspNetRoleClaims" PRIMARY KEY AUTOINCREMENT,
+    "RoleId" TEXT NOT NULL,
+    "ClaimType" TEXT NULL,
+    "ClaimValue" TEXT NULL,
+    CONSTRAINT "FK_AspNetRoleClaims_AspNetRoles_RoleId" FOREIGN KEY ("RoleId") REFERENCES "AspNetRoles" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "AspNetUserClaims" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_AspNetUserClaims" PRIMARY KEY AUTOINCREMENT,
+    "UserId" TEXT NOT NULL,
+    "ClaimType" TEXT NULL,
+    "ClaimValue" TEXT NULL,
+    CONSTRAINT "FK_AspNetUserClaims_AspNetUsers_UserId" FOREIGN KEY ("UserId") REFERENCES "AspNetUsers" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "AspNetUserLogins" (
+    "LoginProvider" TEXT NOT NULL,
+    "ProviderKey" TEXT NOT NULL,
+    "ProviderDisplayName" TEXT NULL,
+    "UserId" TEXT NOT NULL,
+    CONSTRAINT "PK_AspNetUserLogins" PRIMARY KEY ("LoginProvider", "ProviderKey"),
+    CONSTRAINT "FK_AspNetUserLogins_AspNetUsers_UserId" FOREIGN KEY ("UserId") REFERENCES "AspNetUsers" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "AspNetUserRoles" (
+    "UserId" TEXT NOT NULL,
+    "RoleId" TEXT NOT NULL,
+    CONSTRAINT "PK_AspNetUserRoles" PRIMARY KEY ("UserId", "RoleId"),
+    CONSTRAINT "FK_AspNetUserRoles_AspNetRoles_RoleId" FOREIGN KEY ("RoleId") REFERENCES "AspNetRoles" ("Id") ON DELETE CASCADE,
+    CONSTRAINT "FK_AspNetUserRoles_AspNetUsers_UserId" FOREIGN KEY ("UserId") REFERENCES "AspNetUsers" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "AspNetUserTokens" (
+    "UserId" TEXT NOT NULL,
+    "LoginProvider" TEXT NOT NULL,
+    "Name" TEXT NOT NULL,
+    "Value" TEXT NULL,
+    CONSTRAINT "PK_AspNetUserTokens" PRIMARY KEY ("UserId", "LoginProvider", "Name"),
+    CONSTRAINT "FK_AspNetUserTokens_AspNetUsers_UserId" FOREIGN KEY ("UserId") REFERENCES "AspNetUsers" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "Consignments" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_Consignments" PRIMARY KEY AUTOINCREMENT,
+    "LabId" INTEGER NOT NULL,
+    "MadeMs" INTEGER NOT NULL,
+    "By" TEXT NOT NULL,
+    "State" INTEGER NOT NULL,
+    "Attempts" INTEGER NOT NULL,
+    "NextTryMs" INTEGER NULL,
+    "LastFault" TEXT NOT NULL,
+    "HandedMs" INTEGER NULL,
+    CONSTRAINT "FK_Consignments_Labs_LabId" FOREIGN KEY ("LabId") REFERENCES "Labs" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "PartAlternates" (
+    "PartId" INTEGER NOT NULL,
+    "OtherId" INTEGER NOT NULL,
+    "SaysWho" TEXT NOT NULL,
+    "By" TEXT NOT NULL,
+    "On" TEXT NOT NULL,
+    CONSTRAINT "PK_PartAlternates" PRIMARY KEY ("PartId", "OtherId"),
+    CONSTRAINT "FK_PartAlternates_Parts_OtherId" FOREIGN KEY ("OtherId") REFERENCES "Parts" ("Id") ON DELETE RESTRICT,
+    CONSTRAINT "FK_PartAlternates_Parts_PartId" FOREIGN KEY ("PartId") REFERENCES "Parts" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "ProgramCompartments" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_ProgramCompartments" PRIMARY KEY AUTOINCREMENT,
+    "ProgramId" INTEGER NOT NULL,
+    "Position" INTEGER NOT NULL,
+    "Code" TEXT NOT NULL,
+    "Name" TEXT NOT NULL,
+    "Kind" TEXT NOT NULL,
+    "Needs" TEXT NOT NULL,
+    "Stream" TEXT NOT NULL,
+    "Traits" TEXT NOT NULL,
+    "DrainMinutes" INTEGER NOT NULL,
+    "SettleMinutes" INTEGER NOT NULL,
+    "Fluids" TEXT NOT NULL,
+    "DrainStepTenths" INTEGER NULL,
+    "DrainCapTenths" INTEGER NULL,
+    "DrainFluids" TEXT NOT NULL,
+    CONSTRAINT "FK_ProgramCompartments_Programs_ProgramId" FOREIGN KEY ("ProgramId") REFERENCES "Programs" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "ProgramItems" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_ProgramItems" PRIMARY KEY AUTOINCREMENT,
+    "ProgramId" INTEGER NOT NULL,
+    "Position" INTEGER NOT NULL,
+    "Code" TEXT NOT NULL,
+    "Name" TEXT NOT NULL,
+    "Compartment" TEXT NOT NULL,
+    "EveryTenths" INTEGER NULL,
+    "EveryMonths" INTEGER NULL,
+    "FirstAtTenths" INTEGER NULL,
+    "Once" INTEGER NOT NULL,
+    "DutyFactor" INTEGER NOT NULL,
+    "Strict" INTEGER NOT NULL,
+    "IntervalBasis" TEXT NULL,
+    "Needs" TEXT NOT NULL,
+    "Points" INTEGER NOT NULL,
+    "Qualified" INTEGER NOT NULL,
+    "Work" TEXT NOT NULL DEFAULT 'Check',
+    "Minutes" INTEGER NOT NULL DEFAULT 5,
+    "Covers" TEXT NOT NULL,
+    "Access" TEXT NOT NULL,
+    "Caution" TEXT NOT NULL,
+    "Off" INTEGER NOT NULL,
+    CONSTRAINT "FK_ProgramItems_Programs_ProgramId" FOREIGN KEY ("ProgramId") REFERENCES "Programs" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "StockMoves" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_StockMoves" PRIMARY KEY AUTOINCREMENT,
+    "PartId" INTEGER NOT NULL,
+    "SiteId" INTEGER NOT NULL,
+    "Quantity" INTEGER NOT NULL,
+    "Kind" INTEGER NOT NULL,
+    "AtMs" INTEGER NOT NULL,
+    "By" TEXT NOT NULL,
+    "Note" TEXT NOT NULL,
+    "VisitId" INTEGER NULL,
+    CONSTRAINT "FK_StockMoves_Parts_PartId" FOREIGN KEY ("PartId") REFERENCES "Parts" ("Id") ON DELETE CASCADE,
+    CONSTRAINT "FK_StockMoves_Sites_SiteId" FOREIGN KEY ("SiteId") REFERENCES "Sites" ("Id") ON DELETE RESTRICT
+);
+
+
+CREATE TABLE "Machines" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_Machines" PRIMARY KEY AUTOINCREMENT,
+    "Unit" TEXT NOT NULL,
+    "Kind" TEXT NOT NULL,
+    "Make" TEXT NOT NULL,
+    "Model" TEXT NOT NULL,
+    "Serial" TEXT NOT NULL,
+    "Note" TEXT NOT NULL,
+    "SiteId" INTEGER NOT NULL,
+    "ProgramId" INTEGER NOT NULL,
+    "WalkListId" INTEGER NULL,
+    "History" TEXT NOT NULL,
+    "CommissionedOn" TEXT NOT NULL,
+    "CommissionedTenths" INTEGER NOT NULL,
+    "Duty" TEXT NOT NULL,
+    "PlannedHoursPerDay" REAL NOT NULL,
+    "Options" TEXT NOT NULL,
+    "Retired" INTEGER NOT NULL,
+    "Version" INTEGER NOT NULL,
+    "BleedMethod" TEXT NOT NULL,
+    "BleedPoints" TEXT NOT NULL,
+    "CrankSeconds" INTEGER NOT NULL,
+    "RestSeconds" INTEGER NOT NULL,
+    "CrankRepeats" INTEGER NOT NULL,
+    CONSTRAINT "FK_Machines_Programs_ProgramId" FOREIGN KEY ("ProgramId") REFERENCES "Programs" ("Id") ON DELETE RESTRICT,
+    CONSTRAINT "FK_Machines_Sites_SiteId" FOREIGN KEY ("SiteId") REFERENCES "Sites" ("Id") ON DELETE RESTRICT,
+    CONSTRAINT "FK_Machines_WalkLists_WalkListId" FOREIGN KEY ("WalkListId") REFERENCES "WalkLists" ("Id") ON DELETE RESTRICT
+);
+
+
+CREATE TABLE "WalkListVersions" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_WalkListVersions" PRIMARY KEY AUTOINCREMENT,
+    "ListId" INTEGER NOT NULL,
+    "Version" INTEGER NOT NULL,
+    "AtMs" INTEGER NOT NULL,
+    "By" TEXT NOT NULL,
+    "Body" TEXT NOT NULL,
+    CONSTRAINT "FK_WalkListVersions_WalkLists_ListId" FOREIGN KEY ("ListId") REFERENCES "WalkLists" ("Id") ON DELETE RESTRICT
+);
+
+
+CREATE TABLE "Bottles" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_Bottles" PRIMARY KEY AUTOINCREMENT,
+    "Code" TEXT NOT NULL,
+    "MachineId" INTEGER NOT NULL,
+    "Compartment" TEXT NOT NULL,
+    "ItemCode" TEXT NOT NULL,
+    "PreparedMs" INTEGER NOT NULL,
+    "By" TEXT NOT NULL,
+    "SampleId" INTEGER NULL,
+    CONSTRAINT "FK_Bottles_Machines_MachineId" FOREIGN KEY ("MachineId") REFERENCES "Machines" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "Completions" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_Completions" PRIMARY KEY AUTOINCREMENT,
+    "MachineId" INTEGER NOT NULL,
+    "ItemCode" TEXT NOT NULL,
+    "Kind" INTEGER NOT NULL,
+    "DoneOn" TEXT NOT NULL,
+    "LifeTenths" INTEGER NOT NULL,
+    "ShownTenths" INTEGER NOT NULL,
+    "Note" TEXT NOT NULL,
+    "By" TEXT NOT NULL,
+    "SaidBy" TEXT NULL,
+    "EnteredMs" INTEGER NOT NULL,
+    "Batch" TEXT NOT NULL,
+    "VoidedMs" INTEGER NULL,
+    "VoidedBy" TEXT NULL,
+    "VoidReason" TEXT NULL,
+    CONSTRAINT "FK_Completions_Machines_MachineId" FOREIGN KEY ("MachineId") REFERENCES "Machines" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "CoolantTests" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_CoolantTests" PRIMARY KEY AUTOINCREMENT,
+    "MachineId" INTEGER NOT NULL,
+    "On" TEXT NOT NULL,
+    "LifeTenths" INTEGER NOT NULL,
+    "Laboratory" INTEGER NOT NULL,
+    "SharePercent" REAL NULL,
+    "FreezeC" REAL NULL,
+    "Ph" REAL NULL,
+    "Inhibitor" INTEGER NULL,
+    "ChloridePpm" REAL NULL,
+    "SulphatePpm" REAL NULL,
+    "WantedPercent" REAL NOT NULL,
+    "RefillPercent" REAL NOT NULL,
+    "Note" TEXT NOT NULL,
+    "By" TEXT NOT NULL,
+    "AtMs" INTEGER NOT NULL,
+    "Batch" TEXT NULL,
+    "VoidedMs" INTEGER NULL,
+    "VoidedBy" TEXT NULL,
+    CONSTRAINT "FK_CoolantTests_Machines_MachineId" FOREIGN KEY ("MachineId") REFERENCES "Machines" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "Defects" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_Defects" PRIMARY KEY AUTOINCREMENT,
+    "MachineId" INTEGER NOT NULL,
+    "Place" TEXT NOT NULL,
+    "PlaceName" TEXT NOT NULL,
+    "Words" TEXT NOT NULL,
+    "Grade" INTEGER NOT NULL,
+    "FoundGrade" INTEGER NOT NULL,
+    "Safety" INTEGER NOT NULL,
+    "State" INTEGER NOT NULL,
+    "By" TEXT NOT NULL,
+    "AtMs" INTEGER NOT NULL,
+    "On" TEXT NOT NULL,
+    "LifeTenths" INTEGER NOT NULL,
+    "LimitTenths" INTEGER NULL,
+    "LimitOn" TEXT NULL,
+    "ClockFromMs" INTEGER NOT NULL,
+    "WalkId" INTEGER NULL,
+    "CheckCode" TEXT NOT NULL,
+    "Code" TEXT NOT NULL,
+    "RepeatOf" INTEGER NULL,
+    "LookAgainTenths" INTEGER NULL,
+    "DownTo" INTEGER NULL,
+    "DownBy" TEXT NULL,
+    "DownReason" TEXT NULL,
+    "RepairedBy" TEXT NULL,
+    "RepairedMs" INTEGER NULL,
+    "RepairedTenths" INTEGER NULL,
+    "RepairWords" TEXT NULL,
+    "RepairMinutes" INTEGER NULL,
+    "RepairParts" TEXT NULL,
+    "ReturnedBy" TEXT NULL,
+    "ReturnedMs" INTEGER NULL,
+    "ReturnWords" TEXT NULL,
+    "VoidedBy" TEXT NULL,
+    "VoidReason" TEXT NULL,
+    "Version" INTEGER NOT NULL,
+    CONSTRAINT "FK_Defects_Machines_MachineId" FOREIGN KEY ("MachineId") REFERENCES "Machines" ("Id") ON DELETE RESTRICT
+);
+
+
+CREATE TABLE "DrainChanges" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_DrainChanges" PRIMARY KEY AUTOINCREMENT,
+    "MachineId" INTEGER NOT NULL,
+    "Compartment" TEXT NOT NULL,
+    "On" TEXT NOT NULL,
+    "LifeTenths" INTEGER NOT NULL,
+    "FromTenths" INTEGER NOT NULL,
+    "ToTenths" INTEGER NOT NULL,
+    "Reason" INTEGER NOT NULL,
+    "SampleId" INTEGER NULL,
+    "By" TEXT NOT NULL,
+    "AtMs" INTEGER NOT NULL,
+    CONSTRAINT "FK_DrainChanges_Machines_MachineId" FOREIGN KEY ("MachineId") REFERENCES "Machines" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "FilterLog" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_FilterLog" PRIMARY KEY AUTOINCREMENT,
+    "MachineId" INTEGER NOT NULL,
+    "Position" TEXT NOT NULL,
+    "PositionName" TEXT NOT NULL,
+    "State" INTEGER NOT NULL,
+    "Part" TEXT NOT NULL,
+    "Make" TEXT NOT NULL,
+    "On" TEXT NOT NULL,
+    "LifeTenths" INTEGER NOT NULL,
+    "By" TEXT NOT NULL,
+    "EnteredMs" INTEGER NOT NULL,
+    "VisitId" INTEGER NULL,
+    "Metal" INTEGER NULL,
+    "Words" TEXT NOT NULL,
+    "Batch" TEXT NOT NULL,
+    "VoidedMs" INTEGER NULL,
+    "VoidedBy" TEXT NULL,
+    CONSTRAINT "FK_FilterLog_Machines_MachineId" FOREIGN KEY ("MachineId") REFERENCES "Machines" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "FilterPositions" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_FilterPositions" PRIMARY KEY AUTOINCREMENT,
+    "MachineId" INTEGER NOT NULL,
+    "Code" TEXT NOT NULL,
+    "Name" TEXT NOT NULL,
+    "ItemCode" TEXT NOT NULL,
+    "PartId" INTEGER NULL,
+    "LengthMm" REAL NULL,
+    "OuterMm" REAL NULL,
+    "SealMm" REAL NULL,
+    "Thread" TEXT NOT NULL,
+    "Prefill" TEXT NOT NULL,
+    "Turn" TEXT NOT NULL,
+    "Litres" REAL NOT NULL,
+    CONSTRAINT "FK_FilterPositions_Machines_MachineId" FOREIGN KEY ("MachineId") REFERENCES "Machines" ("Id") ON DELETE CASCADE,
+    CONSTRAINT "FK_FilterPositions_Parts_PartId" FOREIGN KEY ("PartId") REFERENCES "Parts" ("Id") ON DELETE RESTRICT
+);
+
+
+CREATE TABLE "MachineChecks" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_MachineChecks" PRIMARY KEY AUTOINCREMENT,
+    "MachineId" INTEGER NOT NULL,
+    "CheckCode" TEXT NOT NULL,
+    "Name" TEXT NOT NULL,
+    "Low" REAL NULL,
+    "WatchBelow" REAL NULL,
+    "High" REAL NULL,
+    "New" REAL NULL,
+    "NewAtTenths" INTEGER NULL,
+    "MarkLitres" REAL NULL,
+    "Method" TEXT NULL,
+    "Note" TEXT NOT NULL,
+    CONSTRAINT "FK_MachineChecks_Machines_MachineId" FOREIGN KEY ("MachineId") REFERENCES "Machines" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "MachineCompartments" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_MachineCompartments" PRIMARY KEY AUTOINCREMENT,
+    "MachineId" INTEGER NOT NULL,
+    "Code" TEXT NOT NULL,
+    "CapacityLitres" REAL NULL,
+    "Fluid" TEXT NOT NULL,
+    "FilterLitres" REAL NOT NULL,
+    "DrainPoints" INTEGER NOT NULL DEFAULT 1,
+    "PlugTorque" TEXT NOT NULL,
+    "PlugSeal" TEXT NOT NULL,
+    "Socket" TEXT NOT NULL,
+    "PressureSeconds" REAL NULL,
+    "DrainTenths" INTEGER NULL,
+    "Hub" TEXT NOT NULL,
+    CONSTRAINT "FK_MachineCompartments_Machines_MachineId" FOREIGN KEY ("MachineId") REFERENCES "Machines" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "Measures" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_Measures" PRIMARY KEY AUTOINCREMENT,
+    "MachineId" INTEGER NOT NULL,
+    "CheckCode" TEXT NOT NULL,
+    "Value" REAL NOT NULL,
+    "AtMs" INTEGER NOT NULL,
+    "On" TEXT NOT NULL,
+    "LifeTenths" INTEGER NOT NULL,
+    "WalkId" INTEGER NULL,
+    "Used" INTEGER NOT NULL,
+    CONSTRAINT "FK_Measures_Machines_MachineId" FOREIGN KEY ("MachineId") REFERENCES "Machines" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "MeterChanges" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_MeterChanges" PRIMARY KEY AUTOINCREMENT,
+    "MachineId" INTEGER NOT NULL,
+    "AtMs" INTEGER NOT NULL,
+    "OldFinalTenths" INTEGER NOT NULL,
+    "NewStartTenths" INTEGER NOT NULL,
+    "Note" TEXT NOT NULL,
+    "By" TEXT NOT NULL,
+    "EnteredMs" INTEGER NOT NULL,
+    "VoidedMs" INTEGER NULL,
+    "VoidedBy" TEXT NULL,
+    "VoidReason" TEXT NULL,
+    CONSTRAINT "FK_MeterChanges_Machines_MachineId" FOREIGN KEY ("MachineId") REFERENCES "Machines" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "OilLimits" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_OilLimits" PRIMARY KEY AUTOINCREMENT,
+    "Kind" INTEGER NOT NULL,
+    "MachineId" INTEGER NULL,
+    "Compartment" TEXT NOT NULL,
+    "Measurand" TEXT NOT NULL,
+    "Watch" REAL NOT NULL,
+    "Act" REAL NOT NULL,
+    "Target" TEXT NOT NULL,
+    CONSTRAINT "FK_OilLimits_Machines_MachineId" FOREIGN KEY ("MachineId") REFERENCES "Machines" ("Id")
+);
+
+
+CREATE TABLE "OnBoard" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_OnBoard" PRIMARY KEY AUTOINCREMENT,
+    "MachineId" INTEGER NOT NULL,
+    "Compartment" TEXT NOT NULL,
+    "Fluid" TEXT NOT NULL,
+    "Litres" REAL NOT NULL,
+    "On" TEXT NOT NULL,
+    "LifeTenths" INTEGER NOT NULL,
+    "VisitId" INTEGER NULL,
+    "Batch" TEXT NOT NULL,
+    "VoidedMs" INTEGER NULL,
+    CONSTRAINT "FK_OnBoard_Machines_MachineId" FOREIGN KEY ("MachineId") REFERENCES "Machines" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "Parked" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_Parked" PRIMARY KEY AUTOINCREMENT,
+    "MachineId" INTEGER NOT NULL,
+    "FromMs" INTEGER NOT NULL,
+    "ToMs" INTEGER NULL,
+    "Reason" TEXT NOT NULL,
+    "By" TEXT NOT NULL,
+    CONSTRAINT "FK_Parked_Machines_MachineId" FOREIGN KEY ("MachineId") REFERENCES "Machines" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "Readings" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_Readings" PRIMARY KEY AUTOINCREMENT,
+    "MachineId" INTEGER NOT NULL,
+    "AtMs" INTEGER NOT NULL,
+    "ShownTenths" INTEGER NOT NULL,
+    "LifeTenths" INTEGER NOT NULL,
+    "State" INTEGER NOT NULL,
+    "Source" INTEGER NOT NULL,
+    "By" TEXT NOT NULL,
+    "EnteredMs" INTEGER NOT NULL,
+    "DecidedBy" TEXT NULL,
+    "Reason" TEXT NULL,
+    CONSTRAINT "FK_Readings_Machines_MachineId" FOREIGN KEY ("MachineId") REFERENCES "Machines" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "Samples" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_Samples" PRIMARY KEY AUTOINCREMENT,
+    "MachineId" INTEGER NOT NULL,
+    "Compartment" TEXT NOT NULL,
+    "ItemCode" TEXT NOT NULL,
+    "Bottle" TEXT NOT NULL,
+    "On" TEXT NOT NULL,
+    "TakenMs" INTEGER NOT NULL,
+    "LifeTenths" INTEGER NOT NULL,
+    "OilTenths" INTEGER NULL,
+    "AddedLitres" REAL NOT NULL,
+    "Fluid" TEXT NOT NULL,
+    "By" TEXT NOT NULL,
+    "VisitId" INTEGER NULL,
+    "Batch" TEXT NOT NULL,
+    "Kind" INTEGER NOT NULL,
+    "Grade" TEXT NOT NULL,
+    "Family" TEXT NOT NULL,
+    "Method" INTEGER NULL,
+    "Engine" INTEGER NULL,
+    "DrawnWrong" INTEGER NOT NULL,
+    "Late" INTEGER NOT NULL,
+    "Note" TEXT NOT NULL,
+    "State" INTEGER NOT NULL,
+    "LabId" INTEGER NULL,
+    "ConsignmentId" INTEGER NULL,
+    "SentMs" INTEGER NULL,
+    "ReportedMs" INTEGER NULL,
+    "Advised" INTEGER NULL,
+    "SignedAs" INTEGER NULL,
+    "SignedBy" TEXT NULL,
+    "SignedMs" INTEGER NULL,
+    "SignedWords" TEXT NOT NULL,
+    "DefectId" INTEGER NULL,
+    "Version" INTEGER NOT NULL,
+    "VoidedMs" INTEGER NULL,
+    "VoidedBy" TEXT NULL,
+    "VoidReason" TEXT NULL,
+    CONSTRAINT "FK_Samples_Machines_MachineId" FOREIGN KEY ("MachineId") REFERENCES "Machines" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "Statuses" (
+    "MachineId" INTEGER NOT NULL CONSTRAINT "PK_Statuses" PRIMARY KEY,
+    "ComputedMs" INTEGER NOT NULL,
+    "LastMs" INTEGER NOT NULL,
+    "LastTenths" INTEGER NOT NULL,
+    "OffsetTenths" INTEGER NOT NULL,
+    "HasReading" INTEGER NOT NULL,
+    "HoursPerDay" REAL NOT NULL,
+    "Sigma" REAL NOT NULL,
+    "RateSigma" REAL NOT NULL,
+    "Basis" INTEGER NOT NULL,
+    "CoveredDays" REAL NOT NULL,
+    "Stale" INTEGER NOT NULL,
+    "Parked" INTEGER NOT NULL,
+    "Unconfirmed" INTEGER NOT NULL,
+    "Worst" INTEGER NOT NULL,
+    "Overdue" INTEGER NOT NULL,
+    "Due" INTEGER NOT NULL,
+    "Coming" INTEGER NOT NULL,
+    "NoRecord" INTEGER NOT NULL,
+    "DailyOpen" INTEGER NOT NULL,
+    "Urgency" REAL NOT NULL,
+    "OutOfService" INTEGER NOT NULL,
+    "Defects" INTEGER NOT NULL,
+    "DefectLimitTenths" INTEGER NULL,
+    "DefectLimitOn" TEXT NULL,
+    "WalkedOn" TEXT NULL,
+    "MissedWalks" INTEGER NOT NULL,
+    "SamplesDue" INTEGER NOT NULL,
+    "Points" BLOB NOT NULL,
+    CONSTRAINT "FK_Statuses_Machines_MachineId" FOREIGN KEY ("MachineId") REFERENCES "Machines" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "TopUps" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_TopUps" PRIMARY KEY AUTOINCREMENT,
+    "MachineId" INTEGER NOT NULL,
+    "Compartment" TEXT NOT NULL,
+    "Litres" REAL NOT NULL,
+    "AtMs" INTEGER NOT NULL,
+    "LifeTenths" INTEGER NOT NULL,
+    "WalkId" INTEGER NULL,
+    "By" TEXT NOT NULL,
+    "VoidedMs" INTEGER NULL,
+    "VoidedBy" TEXT NULL,
+    CONSTRAINT "FK_TopUps_Machines_MachineId" FOREIGN KEY ("MachineId") REFERENCES "Machines" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "Visits" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_Visits" PRIMARY KEY AUTOINCREMENT,
+    "MachineId" INTEGER NOT NULL,
+    "State" INTEGER NOT NULL,
+    "On" TEXT NOT NULL,
+    "NameHours" INTEGER NOT NULL,
+    "PlannedBy" TEXT NOT NULL,
+    "PlannedMs" INTEGER NOT NULL,
+    "Note" TEXT NOT NULL,
+    "HandsMinutes" INTEGER NOT NULL,
+    "ElapsedMinutes" INTEGER NOT NULL,
+    "SavedMinutes" INTEGER NOT NULL,
+    "RealMinutes" INTEGER NULL,
+    "PartsCents" INTEGER NOT NULL,
+    "FluidsCents" INTEGER NOT NULL,
+    "LabourCents" INTEGER NOT NULL,
+    "CallOutCents" INTEGER NOT NULL,
+    "WasteCents" INTEGER NOT NULL,
+    "RealPartsCents" INTEGER NULL,
+    "RealFluidsCents" INTEGER NULL,
+    "RealLabourCents" INTEGER NULL,
+    "QuoteCents" INTEGER NULL,
+    "Card" TEXT NOT NULL,
+    "ProgramVersion" INTEGER NOT NULL,
+    "OpenedBy" TEXT NULL,
+    "OpenedMs" INTEGER NULL,
+    "LifeTenths" INTEGER NOT NULL,
+    "ShownTenths" INTEGER NOT NULL,
+    "ClosedBy" TEXT NULL,
+    "ClosedMs" INTEGER NULL,
+    "Batch" TEXT NULL,
+    "VoidedBy" TEXT NULL,
+    "VoidReason" TEXT NULL,
+    "Version" INTEGER NOT NULL,
+    CONSTRAINT "FK_Visits_Machines_MachineId" FOREIGN KEY ("MachineId") REFERENCES "Machines" ("Id") ON DELETE RESTRICT
+);
+
+
+CREATE TABLE "WorkRequests" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_WorkRequests" PRIMARY KEY AUTOINCREMENT,
+    "MachineId" INTEGER NOT NULL,
+    "ItemCode" TEXT NOT NULL,
+    "Reason" INTEGER NOT NULL,
+    "AtMs" INTEGER NOT NULL,
+    "DueTenths" INTEGER NULL,
+    "On" TEXT NOT NULL,
+    "SampleId" INTEGER NULL,
+    "AfterDefectId" INTEGER NULL,
+    "VoidedMs" INTEGER NULL,
+    CONSTRAINT "FK_WorkRequests_Machines_MachineId" FOREIGN KEY ("MachineId") REFERENCES "Machines" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "Walks" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_Walks" PRIMARY KEY AUTOINCREMENT,
+    "MachineId" INTEGER NOT NULL,
+    "VersionId" INTEGER NOT NULL,
+    "Round" INTEGER NOT NULL,
+    "State" INTEGER NOT NULL,
+    "On" TEXT NOT NULL,
+    "StartedMs" INTEGER NOT NULL,
+    "FinishedMs" INTEGER NULL,
+    "StartedBy" TEXT NOT NULL,
+    "FinishedBy" TEXT NULL,
+    "Late" INTEGER NOT NULL,
+    "LifeTenths" INTEGER NOT NULL,
+    "ShownTenths" INTEGER NOT NULL,
+    "ReadingId" INTEGER NULL,
+    "Weather" INTEGER NOT NULL,
+    "Ground" INTEGER NOT NULL,
+    "Checks" TEXT NOT NULL,
+    "Due" INTEGER NOT NULL,
+    "Answered" INTEGER NOT NULL,
+    "Faults" INTEGER NOT NULL,
+    "LeftOut" INTEGER NOT NULL,
+    "Answers" TEXT NOT NULL,
+    "Note" TEXT NOT NULL,
+    "Batch" TEXT NOT NULL,
+    "RunStatus" INTEGER NULL,
+    "UntilTenths" INTEGER NULL,
+    "UntilOn" TEXT NULL,
+    "VoidedMs" INTEGER NULL,
+    "VoidedBy" TEXT NULL,
+    "VoidReason" TEXT NULL,
+    CONSTRAINT "FK_Walks_Machines_MachineId" FOREIGN KEY ("MachineId") REFERENCES "Machines" ("Id") ON DELETE RESTRICT,
+    CONSTRAINT "FK_Walks_WalkListVersions_VersionId" FOREIGN KEY ("VersionId") REFERENCES "WalkListVersions" ("Id") ON DELETE RESTRICT
+);
+
+
+CREATE TABLE "DefectEvents" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_DefectEvents" PRIMARY KEY AUTOINCREMENT,
+    "DefectId" INTEGER NOT NULL,
+    "AtMs" INTEGER NOT NULL,
+    "By" TEXT NOT NULL,
+    "Act" INTEGER NOT NULL,
+    "Words" TEXT NOT NULL,
+    "From" INTEGER NULL,
+    "To" INTEGER NULL,
+    "LimitTenths" INTEGER NULL,
+    "LimitOn" TEXT NULL,
+    CONSTRAINT "FK_DefectEvents_Defects_DefectId" FOREIGN KEY ("DefectId") REFERENCES "Defects" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "DefectPhotos" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_DefectPhotos" PRIMARY KEY AUTOINCREMENT,
+    "DefectId" INTEGER NOT NULL,
+    "AtMs" INTEGER NOT NULL,
+    "By" TEXT NOT NULL,
+    "Width" INTEGER NOT NULL,
+    "Height" INTEGER NOT NULL,
+    CONSTRAINT "FK_DefectPhotos_Defects_DefectId" FOREIGN KEY ("DefectId") REFERENCES "Defects" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "Stoppages" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_Stoppages" PRIMARY KEY AUTOINCREMENT,
+    "MachineId" INTEGER NOT NULL,
+    "DefectId" INTEGER NOT NULL,
+    "FromMs" INTEGER NOT NULL,
+    "ToMs" INTEGER NULL,
+    CONSTRAINT "FK_Stoppages_Defects_DefectId" FOREIGN KEY ("DefectId") REFERENCES "Defects" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "Judgements" (
+    "SampleId" INTEGER NOT NULL CONSTRAINT "PK_Judgements" PRIMARY KEY,
+    "Values" TEXT NOT NULL,
+    "WearCompares" INTEGER NOT NULL,
+    "Whole" TEXT NOT NULL,
+    CONSTRAINT "FK_Judgements_Samples_SampleId" FOREIGN KEY ("SampleId") REFERENCES "Samples" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "Reports" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_Reports" PRIMARY KEY AUTOINCREMENT,
+    "SampleId" INTEGER NOT NULL,
+    "ReceivedMs" INTEGER NOT NULL,
+    "Source" INTEGER NOT NULL,
+    "LabId" INTEGER NULL,
+    "By" TEXT NOT NULL,
+    "LabNumber" TEXT NOT NULL,
+    "Figures" TEXT NOT NULL,
+    "Iso" TEXT NOT NULL,
+    "Comment" TEXT NOT NULL,
+    "ReplacedMs" INTEGER NULL,
+    CONSTRAINT "FK_Reports_Samples_SampleId" FOREIGN KEY ("SampleId") REFERENCES "Samples" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "StepPhotos" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_StepPhotos" PRIMARY KEY AUTOINCREMENT,
+    "VisitId" INTEGER NOT NULL,
+    "Code" TEXT NOT NULL,
+    "By" TEXT NOT NULL,
+    "AtMs" INTEGER NOT NULL,
+    "Width" INTEGER NOT NULL,
+    "Height" INTEGER NOT NULL,
+    "Whole" BLOB NOT NULL,
+    "Small" BLOB NOT NULL,
+    CONSTRAINT "FK_StepPhotos_Visits_VisitId" FOREIGN KEY ("VisitId") REFERENCES "Visits" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "Steps" (
+    "VisitId" INTEGER NOT NULL,
+    "Code" TEXT NOT NULL,
+    "Revision" INTEGER NOT NULL,
+    "By" TEXT NOT NULL,
+    "AtMs" INTEGER NOT NULL,
+    "Answer" TEXT NOT NULL,
+    "DefectId" INTEGER NULL,
+    CONSTRAINT "PK_Steps" PRIMARY KEY ("VisitId", "Code"),
+    CONSTRAINT "FK_Steps_Visits_VisitId" FOREIGN KEY ("VisitId") REFERENCES "Visits" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "VisitDefects" (
+    "VisitId" INTEGER NOT NULL,
+    "DefectId" INTEGER NOT NULL,
+    CONSTRAINT "PK_VisitDefects" PRIMARY KEY ("VisitId", "DefectId"),
+    CONSTRAINT "FK_VisitDefects_Defects_DefectId" FOREIGN KEY ("DefectId") REFERENCES "Defects" ("Id") ON DELETE CASCADE,
+    CONSTRAINT "FK_VisitDefects_Visits_VisitId" FOREIGN KEY ("VisitId") REFERENCES "Visits" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "VisitItems" (
+    "VisitId" INTEGER NOT NULL,
+    "ItemCode" TEXT NOT NULL,
+    "State" INTEGER NOT NULL,
+    "Reason" TEXT NULL,
+    "ReasonWords" TEXT NULL,
+    "Added" INTEGER NOT NULL,
+    CONSTRAINT "PK_VisitItems" PRIMARY KEY ("VisitId", "ItemCode"),
+    CONSTRAINT "FK_VisitItems_Visits_VisitId" FOREIGN KEY ("VisitId") REFERENCES "Visits" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "ChecksDone" (
+    "WalkId" INTEGER NOT NULL,
+    "CheckCode" TEXT NOT NULL,
+    "MachineId" INTEGER NOT NULL,
+    "LifeTenths" INTEGER NOT NULL,
+    "Voided" INTEGER NOT NULL,
+    CONSTRAINT "PK_ChecksDone" PRIMARY KEY ("WalkId", "CheckCode"),
+    CONSTRAINT "FK_ChecksDone_Walks_WalkId" FOREIGN KEY ("WalkId") REFERENCES "Walks" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "WalkAnswers" (
+    "WalkId" INTEGER NOT NULL,
+    "Code" TEXT NOT NULL,
+    "Revision" INTEGER NOT NULL,
+    "By" TEXT NOT NULL,
+    "AtMs" INTEGER NOT NULL,
+    "Answer" TEXT NOT NULL,
+    CONSTRAINT "PK_WalkAnswers" PRIMARY KEY ("WalkId", "Code"),
+    CONSTRAINT "FK_WalkAnswers_Walks_WalkId" FOREIGN KEY ("WalkId") REFERENCES "Walks" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "PhotoBytes" (
+    "PhotoId" INTEGER NOT NULL CONSTRAINT "PK_PhotoBytes" PRIMARY KEY,
+    "Whole" BLOB NOT NULL,
+    "Small" BLOB NOT NULL,
+    CONSTRAINT "FK_PhotoBytes_DefectPhotos_PhotoId" FOREIGN KEY ("PhotoId") REFERENCES "DefectPhotos" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE UNIQUE INDEX "IX_ApiTokens_Hash" ON "ApiTokens" ("Hash");
+
+
+CREATE INDEX "IX_AspNetRoleClaims_RoleId" ON "AspNetRoleClaims" ("RoleId");
+
+
+CREATE UNIQUE INDEX "RoleNameIndex" ON "AspNetRoles" ("NormalizedName");
+
+
+CREATE INDEX "IX_AspNetUserClaims_UserId" ON "AspNetUserClaims" ("UserId");
+
+
+CREATE INDEX "IX_AspNetUserLogins_UserId" ON "AspNetUserLogins" ("UserId");
+
+
+CREATE INDEX "IX_AspNetUserRoles_RoleId" ON "AspNetUserRoles" ("RoleId");
+
+
+CREATE INDEX "EmailIndex" ON "AspNetUsers" ("NormalizedEmail");
+
+
+CREATE UNIQUE INDEX "UserNameIndex" ON "AspNetUsers" ("NormalizedUserName");
+
+
+CREATE INDEX "IX_Audit_AtMs" ON "Audit" ("AtMs");
+
+
+CREATE INDEX "IX_Audit_MachineId_AtMs" ON "Audit" ("MachineId", "AtMs");
+
+
+CREATE UNIQUE INDEX "IX_Bottles_Code" ON "Bottles" ("Code");
+
+
+CREATE INDEX "IX_Bottles_MachineId" ON "Bottles" ("MachineId");
+
+
+CREATE INDEX "IX_ChecksDone_MachineId_CheckCode_LifeTenths" ON "ChecksDone" ("MachineId", "CheckCode", "LifeTenths");
+
+
+CREATE INDEX "IX_Completions_Batch" ON "Completions" ("Batch");
+
+
+CREATE INDEX "IX_Completions_MachineId_EnteredMs" ON "Completions" ("MachineId", "EnteredMs");
+
+
+CREATE INDEX "IX_Completions_MachineId_ItemCode_LifeTenths_DoneOn" ON "Completions" ("MachineId", "ItemCode", "LifeTenths", "DoneOn") WHERE VoidedMs IS NULL;
+
+
+CREATE INDEX "IX_Consignments_LabId" ON "Consignments" ("LabId");
+
+
+CREATE INDEX "IX_Consignments_State" ON "Consignments" ("State");
+
+
+CREATE INDEX "IX_CoolantTests_Batch" ON "CoolantTests" ("Batch");
+
+
+CREATE INDEX "IX_CoolantTests_MachineId_LifeTenths" ON "CoolantTests" ("MachineId", "LifeTenths");
+
+
+CREATE INDEX "IX_DefectEvents_DefectId_AtMs" ON "DefectEvents" ("DefectId", "AtMs");
+
+
+CREATE INDEX "IX_DefectPhotos_DefectId" ON "DefectPhotos" ("DefectId");
+
+
+CREATE INDEX "IX_Defects_MachineId_Place" ON "Defects" ("MachineId", "Place");
+
+
+CREATE INDEX "IX_Defects_MachineId_State" ON "Defects" ("MachineId", "State");
+
+
+CREATE INDEX "IX_Defects_State_Grade" ON "Defects" ("State", "Grade");
+
+
+CREATE INDEX "IX_Defects_WalkId" ON "Defects" ("WalkId");
+
+
+CREATE INDEX "IX_DrainChanges_MachineId_Compartment" ON "DrainChanges" ("MachineId", "Compartment");
+
+
+CREATE INDEX "IX_FilterLog_Batch" ON "FilterLog" ("Batch");
+
+
+CREATE INDEX "IX_FilterLog_MachineId_Position_LifeTenths" ON "FilterLog" ("MachineId", "Position", "LifeTenths");
+
+
+CREATE UNIQUE INDEX "IX_FilterPositions_MachineId_Code" ON "FilterPositions" ("MachineId", "Code");
+
+
+CREATE INDEX "IX_FilterPositions_PartId" ON "FilterPositions" ("PartId");
+
+
+CREATE UNIQUE INDEX "IX_Fluids_Name" ON "Fluids" ("Name");
+
+
+CREATE UNIQUE INDEX "IX_Labs_Name" ON "Labs" ("Name");
+
+
+CREATE UNIQUE INDEX "IX_MachineChecks_MachineId_CheckCode" ON "MachineChecks" ("MachineId", "CheckCode");
+
+
+CREATE UNIQUE INDEX "IX_MachineCompartments_MachineId_Code" ON "MachineCompartments" ("MachineId", "Code");
+
+
+CREATE INDEX "IX_Machines_ProgramId" ON "Machines" ("ProgramId");
+
+
+CREATE INDEX "IX_Machines_SiteId" ON "Machines" ("SiteId");
+
+
+CREATE UNIQUE INDEX "IX_Machines_Unit" ON "Machines" ("Unit");
+
+
+CREATE INDEX "IX_Machines_WalkListId" ON "Machines" ("WalkListId");
+
+
+CREATE INDEX "IX_Measures_MachineId_CheckCode_AtMs" ON "Measures" ("MachineId", "CheckCode", "AtMs");
+
+
+CREATE INDEX "IX_Measures_WalkId" ON "Measures" ("WalkId");
+
+
+CREATE INDEX "IX_MeterChanges_MachineId_AtMs" ON "MeterChanges" ("MachineId", "AtMs");
+
+
+CREATE UNIQUE INDEX "IX_NewOils_Fluid" ON "NewOils" ("Fluid");
+
+
+CREATE UNIQUE INDEX "IX_OilLimits_MachineId_Compartment_Kind_Measurand" ON "OilLimits" ("MachineId", "Compartment", "Kind", "Measurand");
+
+
+CREATE INDEX "IX_OnBoard_MachineId_Compartment_LifeTenths" ON "OnBoard" ("MachineId", "Compartment", "LifeTenths");
+
+
+CREATE INDEX "IX_Parked_MachineId_FromMs" ON "Parked" ("MachineId", "FromMs");
+
+
+CREATE INDEX "IX_PartAlternates_OtherId" ON "PartAlternates" ("OtherId");
+
+
+CREATE UNIQUE INDEX "IX_Parts_Number" ON "Parts" ("Number");
+
+
+CREATE UNIQUE INDEX "IX_ProgramCompartments_ProgramId_Code" ON "ProgramCompartments" ("ProgramId", "Code");
+
+
+CREATE UNIQUE INDEX "IX_ProgramItems_ProgramId_Code" ON "ProgramItems" ("ProgramId", "Code");
+
+
+CREATE UNIQUE INDEX "IX_Programs_Code" ON "Programs" ("Code");
+
+
+CREATE INDEX "IX_Readings_MachineId_State_AtMs_LifeTenths" ON "Readings" ("MachineId", "State", "AtMs", "LifeTenths");
+
+
+CREATE INDEX "IX_Reports_SampleId" ON "Reports" ("SampleId");
+
+
+CREATE INDEX "IX_Samples_Bottle" ON "Samples" ("Bottle");
+
+
+CREATE INDEX "IX_Samples_ConsignmentId" ON "Samples" ("ConsignmentId");
+
+
+CREATE INDEX "IX_Samples_Kind_On" ON "Samples" ("Kind", "On");
+
+
+CREATE INDEX "IX_Samples_MachineId_Compartment_LifeTenths" ON "Samples" ("MachineId", "Compartment", "LifeTenths");
+
+
+CREATE INDEX "IX_Samples_State_TakenMs" ON "Samples" ("State", "TakenMs");
+
+
+CREATE UNIQUE INDEX "IX_Sites_Name" ON "Sites" ("Name");
+
+
+CREATE INDEX "IX_Statuses_Worst_Urgency" ON "Statuses" ("Worst", "Urgency");
+
+
+CREATE INDEX "IX_StepPhotos_VisitId_Code" ON "StepPhotos" ("VisitId", "Code");
+
+
+CREATE INDEX "IX_StockMoves_PartId_SiteId_Quantity" ON "StockMoves" ("PartId", "SiteId", "Quantity");
+
+
+CREATE INDEX "IX_StockMoves_SiteId" ON "StockMoves" ("SiteId");
+
+
+CREATE INDEX "IX_StockMoves_VisitId" ON "StockMoves" ("VisitId");
+
+
+CREATE INDEX "IX_Stoppages_DefectId" ON "Stoppages" ("DefectId");
+
+
+CREATE INDEX "IX_Stoppages_MachineId_FromMs" ON "Stoppages" ("MachineId", "FromMs");
+
+
+CREATE INDEX "IX_TopUps_MachineId_Compartment_LifeTenths" ON "TopUps" ("MachineId", "Compartment", "LifeTenths");
+
+
+CREATE INDEX "IX_TopUps_WalkId" ON "TopUps" ("WalkId");
+
+
+CREATE UNIQUE INDEX "IX_UnmatchedResults_Digest" ON "UnmatchedResults" ("Digest");
+
+
+CREATE INDEX "IX_VisitDefects_DefectId" ON "VisitDefects" ("DefectId");
+
+
+CREATE INDEX "IX_Visits_MachineId_On" ON "Visits" ("MachineId", "On");
+
+
+CREATE INDEX "IX_Visits_State_On" ON "Visits" ("State", "On");
+
+
+CREATE UNIQUE INDEX "IX_WalkLists_Code" ON "WalkLists" ("Code");
+
+
+CREATE UNIQUE INDEX "IX_WalkListVersions_ListId_Version" ON "WalkListVersions" ("ListId", "Version");
+
+
+CREATE INDEX "IX_Walks_MachineId_On" ON "Walks" ("MachineId", "On");
+
+
+CREATE INDEX "IX_Walks_On" ON "Walks" ("On");
+
+
+CREATE UNIQUE INDEX "IX_Walks_Open" ON "Walks" ("MachineId", "Round") WHERE State = 0;
+
+
+CREATE INDEX "IX_Walks_VersionId" ON "Walks" ("VersionId");
+
+
+CREATE INDEX "IX_Waste_On" ON "Waste" ("On");
+
+
+CREATE INDEX "IX_Waste_VisitId" ON "Waste" ("VisitId");
+
+
+CREATE INDEX "IX_WorkRequests_AfterDefectId" ON "WorkRequests" ("AfterDefectId");
+
+
+CREATE INDEX "IX_WorkRequests_MachineId_ItemCode" ON "WorkRequests" ("MachineId", "ItemCode");
+
+
