@@ -18,13 +18,15 @@ internal static class BigDatabase
     private const int Completions = 1200;
     private static readonly DateTimeOffset Start = DateTimeOffset.UtcNow.Date.AddDays(-1826);
 
-    public static WebSettings Settings(string file) => new(file, 0, Demo: true, TimeProvider.System, Quiet: true) { LocalOnly = true, SignInsPerMinute = 100_000 };
+    public static WebSettings Settings(string file) =>
+        new(file, 0, Demo: true, TimeProvider.System, Quiet: true) { LocalOnly = true, SignInsPerMinute = 100_000 };
 
     public static async Task Make(string file, CancellationToken ct)
     {
         Console.Error.WriteLine($"Making {file}");
         Directory.CreateDirectory(Path.GetDirectoryName(file)!);
-        foreach (var old in new[] { "", "-wal", "-shm" }) File.Delete(file + old);
+        foreach (var old in new[] { "", "-wal", "-shm" })
+            File.Delete(file + old);
         await using var app = NippersHost.Create(Settings(file));
         await Web.Commands.Startup.Prepare(app.Services, Settings(file), ct);
         await using var scope = app.Services.CreateAsyncScope();
@@ -35,27 +37,53 @@ internal static class BigDatabase
         for (var i = 0; i < Machines; i++)
         {
             var program = programs[i % programs.Count];
-            db.Machines.Add(new Machine
-            {
-                Unit = $"M-{i + 1:000}",
-                Kind = program.Kind,
-                Make = "Torvane",
-                Model = "T 24",
-                SiteId = site.Id,
-                ProgramId = program.Id,
-                CommissionedOn = DateOnly.FromDateTime(Start.DateTime),
-                PlannedHoursPerDay = 5,
-                Options = "ac aftertreatment=def attachment=none linkage=greased",
-                Version = 1,
-            });
+            db.Machines.Add(
+                new Machine
+                {
+                    Unit = $"M-{i + 1:000}",
+                    Kind = program.Kind,
+                    Make = "Torvane",
+                    Model = "T 24",
+                    SiteId = site.Id,
+                    ProgramId = program.Id,
+                    CommissionedOn = DateOnly.FromDateTime(Start.DateTime),
+                    PlannedHoursPerDay = 5,
+                    Options = "ac aftertreatment=def attachment=none linkage=greased",
+                    Version = 1,
+                }
+            );
         }
 
         await db.SaveChangesAsync(ct);
         var machines = await db.Machines.AsNoTracking().OrderBy(x => x.Id).ToListAsync(ct);
         await using (var transaction = await db.Database.BeginTransactionAsync(ct))
         {
-            using var readings = new BulkRows(db, "Readings", "MachineId", "AtMs", "ShownTenths", "LifeTenths", "State", "Source", "By", "EnteredMs");
-            using var completions = new BulkRows(db, "Completions", "MachineId", "ItemCode", "Kind", "DoneOn", "LifeTenths", "ShownTenths", "Note", "By", "EnteredMs", "Batch");
+            using var readings = new BulkRows(
+                db,
+                "Readings",
+                "MachineId",
+                "AtMs",
+                "ShownTenths",
+                "LifeTenths",
+                "State",
+                "Source",
+                "By",
+                "EnteredMs"
+            );
+            using var completions = new BulkRows(
+                db,
+                "Completions",
+                "MachineId",
+                "ItemCode",
+                "Kind",
+                "DoneOn",
+                "LifeTenths",
+                "ShownTenths",
+                "Note",
+                "By",
+                "EnteredMs",
+                "Batch"
+            );
             var span = (DateTimeOffset.UtcNow.AddHours(-2) - Start).TotalMilliseconds;
             foreach (var machine in machines)
             {
@@ -71,7 +99,18 @@ internal static class BigDatabase
                 {
                     var share = (i / items.Count * items.Count + machine.Id % items.Count) / (double)(Completions + 60);
                     var at = Start.AddMilliseconds(span * share);
-                    completions.Add(machine.Id, items[i % items.Count].Code, 0, at.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture), Life(share), Life(share), "", "Tam Ollery", at.ToUnixTimeMilliseconds(), $"b{machine.Id}-{i / items.Count}");
+                    completions.Add(
+                        machine.Id,
+                        items[i % items.Count].Code,
+                        0,
+                        at.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture),
+                        Life(share),
+                        Life(share),
+                        "",
+                        "Tam Ollery",
+                        at.ToUnixTimeMilliseconds(),
+                        $"b{machine.Id}-{i / items.Count}"
+                    );
                 }
             }
 
@@ -80,7 +119,13 @@ internal static class BigDatabase
 
         await BigWalks.Make(db, machines, Start, ct);
         await BigVisits.Make(db, machines, Start, ct);
-        await BigSamples.Make(db, machines, await db.Programs.AsNoTracking().Include(x => x.Items).Include(x => x.Compartments).AsSplitQuery().ToListAsync(ct), Start, ct);
+        await BigSamples.Make(
+            db,
+            machines,
+            await db.Programs.AsNoTracking().Include(x => x.Items).Include(x => x.Compartments).AsSplitQuery().ToListAsync(ct),
+            Start,
+            ct
+        );
         await db.Database.ExecuteSqlAsync($"ANALYZE", ct);
         await scope.ServiceProvider.GetRequiredService<StatusKeeper>().Rebuild(DateTimeOffset.UtcNow, ct);
         await scope.ServiceProvider.GetRequiredService<FleetLimits>().Derive(ct);

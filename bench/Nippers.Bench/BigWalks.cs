@@ -17,27 +17,101 @@ internal static class BigWalks
     {
         var lists = await db.WalkListVersions.AsNoTracking().Include(x => x.List).ToListAsync(ct);
         await using var transaction = await db.Database.BeginTransactionAsync(ct);
-        using var walks = new BulkRows(db, "Walks", "Id", "MachineId", "VersionId", "Round", "State", "On", "StartedMs", "FinishedMs", "StartedBy", "FinishedBy", "Late", "LifeTenths", "ShownTenths", "Weather", "Ground", "Checks", "Due", "Answered", "Faults", "LeftOut", "Answers", "Note", "Batch", "RunStatus");
+        using var walks = new BulkRows(
+            db,
+            "Walks",
+            "Id",
+            "MachineId",
+            "VersionId",
+            "Round",
+            "State",
+            "On",
+            "StartedMs",
+            "FinishedMs",
+            "StartedBy",
+            "FinishedBy",
+            "Late",
+            "LifeTenths",
+            "ShownTenths",
+            "Weather",
+            "Ground",
+            "Checks",
+            "Due",
+            "Answered",
+            "Faults",
+            "LeftOut",
+            "Answers",
+            "Note",
+            "Batch",
+            "RunStatus"
+        );
         using var measures = new BulkRows(db, "Measures", "MachineId", "CheckCode", "Value", "AtMs", "On", "LifeTenths", "WalkId", "Used");
         using var done = new BulkRows(db, "ChecksDone", "WalkId", "CheckCode", "MachineId", "LifeTenths", "Voided");
-        using var defects = new BulkRows(db, "Defects", "MachineId", "Place", "PlaceName", "Words", "Grade", "FoundGrade", "Safety", "State", "By", "AtMs", "On", "LifeTenths", "LimitTenths", "LimitOn", "ClockFromMs", "CheckCode", "Code", "Version", "RepairedBy", "RepairedMs", "RepairedTenths", "RepairWords");
+        using var defects = new BulkRows(
+            db,
+            "Defects",
+            "MachineId",
+            "Place",
+            "PlaceName",
+            "Words",
+            "Grade",
+            "FoundGrade",
+            "Safety",
+            "State",
+            "By",
+            "AtMs",
+            "On",
+            "LifeTenths",
+            "LimitTenths",
+            "LimitOn",
+            "ClockFromMs",
+            "CheckCode",
+            "Code",
+            "Version",
+            "RepairedBy",
+            "RepairedMs",
+            "RepairedTenths",
+            "RepairWords"
+        );
         long id = 0;
         var span = (DateTimeOffset.UtcNow.AddHours(-20) - start).TotalMilliseconds;
         foreach (var machine in machines)
         {
             var version = lists.First(x => x.List.Kind == machine.Kind);
             var list = version.ToList();
-            var route = WalkRoute.Steps(list, WalkRoute.Due(list, machine.OptionWords, WalkRound.Whole, new Dictionary<string, Core.Hours.MeterHours>(), default)).SelectMany(x => x.Checks).ToList();
+            var route = WalkRoute
+                .Steps(
+                    list,
+                    WalkRoute.Due(list, machine.OptionWords, WalkRound.Whole, new Dictionary<string, Core.Hours.MeterHours>(), default)
+                )
+                .SelectMany(x => x.Checks)
+                .ToList();
             var codes = route.ConvertAll(x => x.Code);
             var checks = WalkChecks.Pack(codes, list);
-            var answers = PackedAnswers.Pack(codes, route.ToDictionary(x => x.Code, x => x.Kind switch
-            {
-                CheckKind.Level => new CheckAnswer { Level = 0.75, Look = FluidLook.Clear, Ticked = true },
-                CheckKind.Measure => new() { Figures = [.. Enumerable.Repeat(30d, x.Figures)], Ticked = true },
-                CheckKind.Count or CheckKind.Grease => new() { Points = [.. x.Points.Select(_ => PointState.Good)], Ticked = true },
-                CheckKind.Drain => new() { Drained = DrainAmount.None },
-                _ => CheckAnswer.Plain,
-            }));
+            var answers = PackedAnswers.Pack(
+                codes,
+                route.ToDictionary(
+                    x => x.Code,
+                    x =>
+                        x.Kind switch
+                        {
+                            CheckKind.Level => new CheckAnswer
+                            {
+                                Level = 0.75,
+                                Look = FluidLook.Clear,
+                                Ticked = true,
+                            },
+                            CheckKind.Measure => new() { Figures = [.. Enumerable.Repeat(30d, x.Figures)], Ticked = true },
+                            CheckKind.Count or CheckKind.Grease => new()
+                            {
+                                Points = [.. x.Points.Select(_ => PointState.Good)],
+                                Ticked = true,
+                            },
+                            CheckKind.Drain => new() { Drained = DrainAmount.None },
+                            _ => CheckAnswer.Plain,
+                        }
+                )
+            );
             var measured = route.FindAll(x => x.Kind == CheckKind.Measure);
             var longer = route.FindAll(x => WalkRoute.IntervalHours(x.Cadence) is not null);
             int Life(double share) => (int)(share * 1826 * (30 + machine.Id % 40));
@@ -47,10 +121,38 @@ internal static class BigWalks
                 var share = (i + 1) / (double)Walks;
                 var at = start.AddMilliseconds(span * share);
                 var ms = at.ToUnixTimeMilliseconds();
-                walks.Add(++id, machine.Id, version.Id, 0, 1, Day(at), ms, ms + 480_000, "Bea Lund", "Bea Lund", false, Life(share), Life(share), 0, 0, checks, codes.Count, codes.Count, 0, 0, answers, "", $"walk-{id}", 0);
-                if (i % MeasureEvery != 0) continue;
-                foreach (var check in measured) measures.Add(machine.Id, check.Code, 30.0, ms, Day(at), Life(share), id, true);
-                foreach (var check in longer) done.Add(id, check.Code, machine.Id, Life(share), false);
+                walks.Add(
+                    ++id,
+                    machine.Id,
+                    version.Id,
+                    0,
+                    1,
+                    Day(at),
+                    ms,
+                    ms + 480_000,
+                    "Bea Lund",
+                    "Bea Lund",
+                    false,
+                    Life(share),
+                    Life(share),
+                    0,
+                    0,
+                    checks,
+                    codes.Count,
+                    codes.Count,
+                    0,
+                    0,
+                    answers,
+                    "",
+                    $"walk-{id}",
+                    0
+                );
+                if (i % MeasureEvery != 0)
+                    continue;
+                foreach (var check in measured)
+                    measures.Add(machine.Id, check.Code, 30.0, ms, Day(at), Life(share), id, true);
+                foreach (var check in longer)
+                    done.Add(id, check.Code, machine.Id, Life(share), false);
             }
 
             for (var i = 0; i < Defects; i++)
@@ -59,8 +161,30 @@ internal static class BigWalks
                 var at = start.AddMilliseconds(span * share);
                 var (open, ms) = (i >= Defects - 3, at.ToUnixTimeMilliseconds());
                 var grade = open ? i % 3 : 1;
-                defects.Add(machine.Id, $"engine:part-{i}", "Engine", "Weeps at a joint", grade, grade, 0, open ? 0 : 2, "Bea Lund", ms, Day(at), Life(share), grade == 2 ? Life(1) + 400 : null, null, ms, "", "", 1,
-                    open ? null : "Tam Ollery", open ? null : ms + 86_400_000, open ? null : Life(share), open ? null : "New seal");
+                defects.Add(
+                    machine.Id,
+                    $"engine:part-{i}",
+                    "Engine",
+                    "Weeps at a joint",
+                    grade,
+                    grade,
+                    0,
+                    open ? 0 : 2,
+                    "Bea Lund",
+                    ms,
+                    Day(at),
+                    Life(share),
+                    grade == 2 ? Life(1) + 400 : null,
+                    null,
+                    ms,
+                    "",
+                    "",
+                    1,
+                    open ? null : "Tam Ollery",
+                    open ? null : ms + 86_400_000,
+                    open ? null : Life(share),
+                    open ? null : "New seal"
+                );
             }
         }
 

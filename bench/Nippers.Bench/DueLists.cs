@@ -36,7 +36,8 @@ public class DueLists
             var machine = new DueMachine(History.SinceNew, record.CommissionedOn, record.CommissionedHours);
             foreach (var item in items)
             {
-                if (at.Stand(DuePoint.Of(item, machine, last.GetValueOrDefault(item.Code), settings)).Status == DueStatus.Overdue) overdue++;
+                if (at.Stand(DuePoint.Of(item, machine, last.GetValueOrDefault(item.Code), settings)).Status == DueStatus.Overdue)
+                    overdue++;
             }
         }
 
@@ -60,17 +61,31 @@ public class DueLists
             }
 
             first ??= best;
-            Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"core: {machines,5} machines x 60 items: {best,8:0.00} ms, {best / machines * 1000,6:0.0} us a machine, {best / first:0.00} times 100 machines"));
+            Console.WriteLine(
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"core: {machines,5} machines x 60 items: {best,8:0.00} ms, {best / machines * 1000,6:0.0} us a machine, {best / first:0.00} times 100 machines"
+                )
+            );
         }
     }
 
     private static (MeterRecord Record, ServiceItem[] Items, Dictionary<string, Completion> Last) Machine(int i)
     {
         var readings = ImmutableArray.CreateBuilder<Reading>();
-        for (var day = 90; day >= 0; day--) readings.Add(Reading.Of(Now.AddDays(-day).AddHours(-1), 4000 + i + (90 - day) * 5.5 + day % 3));
-        var ordered = readings.OrderBy(x => x.AtMs).Select((x, n) => x with { Hours = MeterHours.Of(4000 + i + n * (5 + i % 5 * 0.4)) }).ToImmutableArray();
-        var items = Enumerable.Range(0, 60).Select(n => new ServiceItem($"item-{n}", new(Intervals[n % Intervals.Length] * 10), n % 4 == 0 ? 12 : null)).ToArray();
-        var last = items.Where((_, n) => n % 7 != 0).ToDictionary(x => x.Code, x => new Completion(x.Code, new(2026, 1, 1 + i % 28), new(40_000 + i)));
+        for (var day = 90; day >= 0; day--)
+            readings.Add(Reading.Of(Now.AddDays(-day).AddHours(-1), 4000 + i + (90 - day) * 5.5 + day % 3));
+        var ordered = readings
+            .OrderBy(x => x.AtMs)
+            .Select((x, n) => x with { Hours = MeterHours.Of(4000 + i + n * (5 + i % 5 * 0.4)) })
+            .ToImmutableArray();
+        var items = Enumerable
+            .Range(0, 60)
+            .Select(n => new ServiceItem($"item-{n}", new(Intervals[n % Intervals.Length] * 10), n % 4 == 0 ? 12 : null))
+            .ToArray();
+        var last = items
+            .Where((_, n) => n % 7 != 0)
+            .ToDictionary(x => x.Code, x => new Completion(x.Code, new(2026, 1, 1 + i % 28), new(40_000 + i)));
         return (new(ordered, [], 6, new(2024, 1, 1), default), items, last);
     }
 }

@@ -25,7 +25,8 @@ internal static class Exchange
             var watch = Stopwatch.StartNew();
             var outcome = await scope.ServiceProvider.GetRequiredService<ImportFleet>().Run(stream, new("bench", Roles.Planner), peak, ct);
             Say("import", first, watch, peak);
-            if (!outcome.Done) throw new InvalidOperationException(outcome.Refusals[0].Code);
+            if (!outcome.Done)
+                throw new InvalidOperationException(outcome.Refusals[0].Code);
         }
 
         await Out(empty, second, ct);
@@ -40,7 +41,8 @@ internal static class Exchange
         await using var scope = services.CreateAsyncScope();
         var peak = new Peak();
         var watch = Stopwatch.StartNew();
-        await using (var stream = File.Create(to)) await scope.ServiceProvider.GetRequiredService<ExportFleet>().Run(stream, peak, ct);
+        await using (var stream = File.Create(to))
+            await scope.ServiceProvider.GetRequiredService<ExportFleet>().Run(stream, peak, ct);
         Say("export", to, watch, peak);
     }
 
@@ -50,10 +52,16 @@ internal static class Exchange
         return Convert.ToHexString(await SHA256.HashDataAsync(stream));
     }
 
-    private static ServiceProvider Services(string file) => new ServiceCollection().AddSingleton(TimeProvider.System).AddLogging().AddNippers(file).BuildServiceProvider();
+    private static ServiceProvider Services(string file) =>
+        new ServiceCollection().AddSingleton(TimeProvider.System).AddLogging().AddNippers(file).BuildServiceProvider();
 
-    private static void Say(string what, string file, Stopwatch watch, Peak peak) => Console.WriteLine(string.Create(CultureInfo.InvariantCulture,
-        $"exchange: {what} of {new FileInfo(file).Length >> 20} MB: {watch.Elapsed.TotalSeconds:0.0} s, working set at most {peak.Megabytes} MB"));
+    private static void Say(string what, string file, Stopwatch watch, Peak peak) =>
+        Console.WriteLine(
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"exchange: {what} of {new FileInfo(file).Length >> 20} MB: {watch.Elapsed.TotalSeconds:0.0} s, working set at most {peak.Megabytes} MB"
+            )
+        );
 
     /// <summary>Looks at the working set whenever progress is told.</summary>
     private sealed class Peak : IProgress<JobProgress>

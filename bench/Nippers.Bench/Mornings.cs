@@ -38,46 +38,88 @@ internal static partial class Mornings
 
         var (after, defectsAfter) = await Count(app, ct);
         var expected = People * (WalksEach + 1);
-        Console.WriteLine($"mornings: {after.Finished - before.Finished} walks finished of {expected}, {after.Open - before.Open} left open, {defectsAfter - defectsBefore} defects, {errors.Count} errors");
-        foreach (var error in errors.Distinct().Take(5)) Console.WriteLine("mornings: error: " + error);
+        Console.WriteLine(
+            $"mornings: {after.Finished - before.Finished} walks finished of {expected}, {after.Open - before.Open} left open, {defectsAfter - defectsBefore} defects, {errors.Count} errors"
+        );
+        foreach (var error in errors.Distinct().Take(5))
+            Console.WriteLine("mornings: error: " + error);
         var empty = P95(times["empty page"]);
         foreach (var (what, taken) in times.OrderBy(x => x.Key, StringComparer.Ordinal))
         {
-            Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"mornings: {what}: median {Median(taken):0.0} ms, p95 {P95(taken):0.0} ms, {P95(taken) / empty:0.00} times an empty page at p95 ({taken.Count} requests)"));
+            Console.WriteLine(
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"mornings: {what}: median {Median(taken):0.0} ms, p95 {P95(taken):0.0} ms, {P95(taken) / empty:0.00} times an empty page at p95 ({taken.Count} requests)"
+                )
+            );
         }
     }
 
-    private static async Task Person(Uri address, int person, int walks, ConcurrentDictionary<string, ConcurrentBag<double>> times, ConcurrentBag<string> errors, CancellationToken ct)
+    private static async Task Person(
+        Uri address,
+        int person,
+        int walks,
+        ConcurrentDictionary<string, ConcurrentBag<double>> times,
+        ConcurrentBag<string> errors,
+        CancellationToken ct
+    )
     {
-        using var client = new HttpClient(new HttpClientHandler { CookieContainer = new CookieContainer() }) { BaseAddress = address, Timeout = TimeSpan.FromMinutes(2) };
+        using var client = new HttpClient(new HttpClientHandler { CookieContainer = new CookieContainer() })
+        {
+            BaseAddress = address,
+            Timeout = TimeSpan.FromMinutes(2),
+        };
         var page = await client.GetStringAsync("sign-in", ct);
-        using (var form = new FormUrlEncodedContent([new("userName", "mara"), new("password", Web.Hosting.People.DemoPassword), new("__RequestVerificationToken", Token().Match(page).Groups[1].Value)])) (await client.PostAsync("sign-in", form, ct)).EnsureSuccessStatusCode();
+        using (
+            var form = new FormUrlEncodedContent([
+                new("userName", "mara"),
+                new("password", Web.Hosting.People.DemoPassword),
+                new("__RequestVerificationToken", Token().Match(page).Groups[1].Value),
+            ])
+        )
+            (await client.PostAsync("sign-in", form, ct)).EnsureSuccessStatusCode();
         for (var walk = 0; walk < walks; walk++)
         {
             var unit = $"M-{person * 20 + walk + 1:000}";
             await Timed("empty page", () => client.GetAsync("no-entry", ct), 403);
             await Timed("defect list", () => client.GetAsync("defects", ct));
             var start = await (await Timed("open a walk's start", () => client.GetAsync($"walk/{unit}", ct))).Content.ReadAsStringAsync(ct);
-            var last = LastHours().Match(start) is { Success: true } hours ? hours.Groups[1].Value.Replace(",", "", StringComparison.Ordinal) : "0";
+            var last = LastHours().Match(start) is { Success: true } hours
+                ? hours.Groups[1].Value.Replace(",", "", StringComparison.Ordinal)
+                : "0";
             var token = Token().Match(start).Groups[1].Value;
-            var opened = await Timed("begin a walk", () => Post($"walk/{unit}", ("hours", last), ("weather", "Dry"), ("ground", "Level"), ("round", "Whole"), ("knowsStopped", "true")));
+            var opened = await Timed("begin a walk", () =>
+                Post($"walk/{unit}", ("hours", last), ("weather", "Dry"), ("ground", "Level"), ("round", "Whole"), ("knowsStopped", "true"))
+            );
             if (WalkId().Match(opened.RequestMessage!.RequestUri!.AbsolutePath) is not { Success: true } id)
             {
                 errors.Add($"{unit}: the walk was not begun ({(int)opened.StatusCode})");
                 continue;
             }
 
-            var station = await (await Timed("a station", () => client.GetAsync($"walks/{id.Groups[1].Value}/at/off-engine", ct))).Content.ReadAsStringAsync(ct);
+            var station = await (
+                await Timed("a station", () => client.GetAsync($"walks/{id.Groups[1].Value}/at/off-engine", ct))
+            ).Content.ReadAsStringAsync(ct);
             token = Token().Match(station).Groups[1].Value;
             foreach (var check in Ok().Matches(station).Select(x => x.Groups[1].Value).Distinct().Take(AnswersEach))
             {
-                await Timed("save an answer", () => Post($"walks/{id.Groups[1].Value}/at/off-engine?handler=answer", ("check", check), ("seen", "sound"), ("revision", "0")));
+                await Timed("save an answer", () =>
+                    Post($"walks/{id.Groups[1].Value}/at/off-engine?handler=answer", ("check", check), ("seen", "sound"), ("revision", "0"))
+                );
             }
 
             await Timed("finish a walk", () => Post($"walks/{id.Groups[1].Value}/end", ("leftOut", "measured, not walked")));
 
             Task<HttpResponseMessage> Post(string path, params (string Name, string Value)[] fields) =>
-                client.PostAsync(path, new FormUrlEncodedContent(fields.Select(x => new KeyValuePair<string, string>(x.Name, x.Value)).Append(new("__RequestVerificationToken", token))), ct);
+                client.PostAsync(
+                    path,
+                    new FormUrlEncodedContent(
+                        fields
+                            .Select(x => new KeyValuePair<string, string>(x.Name, x.Value))
+                            .Append(new("__RequestVerificationToken", token))
+                    ),
+                    ct
+                );
         }
 
         async Task<HttpResponseMessage> Timed(string what, Func<Task<HttpResponseMessage>> request, int expected = 200)
@@ -86,16 +128,26 @@ internal static partial class Mornings
             var answer = await request();
             await answer.Content.LoadIntoBufferAsync(ct);
             times.GetOrAdd(what, _ => []).Add(watch.Elapsed.TotalMilliseconds);
-            if ((int)answer.StatusCode != expected) errors.Add($"{what}: {(int)answer.StatusCode}");
+            if ((int)answer.StatusCode != expected)
+                errors.Add($"{what}: {(int)answer.StatusCode}");
             return answer;
         }
     }
 
-    private static async Task<((int Finished, int Open) Walks, int Defects)> Count(Microsoft.AspNetCore.Builder.WebApplication app, CancellationToken ct)
+    private static async Task<((int Finished, int Open) Walks, int Defects)> Count(
+        Microsoft.AspNetCore.Builder.WebApplication app,
+        CancellationToken ct
+    )
     {
         await using var scope = app.Services.CreateAsyncScope();
         var db = scope.ServiceProvider.GetRequiredService<NippersDb>();
-        return ((await db.Walks.CountAsync(x => x.State == WalkState.Finished, ct), await db.Walks.CountAsync(x => x.State == WalkState.Open, ct)), await db.Defects.CountAsync(ct));
+        return (
+            (
+                await db.Walks.CountAsync(x => x.State == WalkState.Finished, ct),
+                await db.Walks.CountAsync(x => x.State == WalkState.Open, ct)
+            ),
+            await db.Defects.CountAsync(ct)
+        );
     }
 
     private static double Median(IEnumerable<double> times) => times.Order().ElementAt(times.Count() / 2);

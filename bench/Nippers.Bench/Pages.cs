@@ -17,6 +17,7 @@ namespace Nippers.Bench;
 internal static partial class Pages
 {
     private const int Requests = 200;
+
     // Enough for the runtime to have compiled what is hot; a server runs for weeks.
     private const int WarmUp = 300;
 
@@ -26,9 +27,16 @@ internal static partial class Pages
         await using var app = NippersHost.Create(settings);
         await Web.Commands.Startup.Prepare(app.Services, settings, ct);
         await app.StartAsync(ct);
-        using var client = new HttpClient(new HttpClientHandler { CookieContainer = new CookieContainer() }) { BaseAddress = new Uri($"http://127.0.0.1:{new Uri(app.Urls.First()).Port}/") };
+        using var client = new HttpClient(new HttpClientHandler { CookieContainer = new CookieContainer() })
+        {
+            BaseAddress = new Uri($"http://127.0.0.1:{new Uri(app.Urls.First()).Port}/"),
+        };
         var token = Token().Match(await client.GetStringAsync("sign-in", ct)).Groups[1].Value;
-        using var form = new FormUrlEncodedContent([new("userName", "mara"), new("password", People.DemoPassword), new("__RequestVerificationToken", token)]);
+        using var form = new FormUrlEncodedContent([
+            new("userName", "mara"),
+            new("password", People.DemoPassword),
+            new("__RequestVerificationToken", token),
+        ]);
         (await client.PostAsync("sign-in", form, ct)).EnsureSuccessStatusCode();
 
         var empty = await Measure("empty page (/no-entry)", _ => Get("no-entry"));
@@ -38,41 +46,93 @@ internal static partial class Pages
             await using var scope = app.Services.CreateAsyncScope();
             await scope.ServiceProvider.GetRequiredService<TodayView>().Run(new(), ct);
         });
-        var todayRows = await Measure("Today's rows, plain SQL", _ => Task.FromResult(Rows(file,
-            "SELECT s.*, m.Unit, m.Kind, m.Make, m.Model, t.Name FROM Statuses s JOIN Machines m ON m.Id = s.MachineId JOIN Sites t ON t.Id = m.SiteId WHERE NOT m.Retired ORDER BY s.Worst DESC, s.Urgency LIMIT 25",
-            "SELECT COUNT(*), SUM(Worst = 4), SUM(Worst = 3), SUM(Worst = 2), SUM(Unconfirmed > 0), SUM(Stale) FROM Statuses", "SELECT ProgramId, Code, Name FROM ProgramItems")));
+        var todayRows = await Measure("Today's rows, plain SQL", _ =>
+            Task.FromResult(
+                Rows(
+                    file,
+                    "SELECT s.*, m.Unit, m.Kind, m.Make, m.Model, t.Name FROM Statuses s JOIN Machines m ON m.Id = s.MachineId JOIN Sites t ON t.Id = m.SiteId WHERE NOT m.Retired ORDER BY s.Worst DESC, s.Urgency LIMIT 25",
+                    "SELECT COUNT(*), SUM(Worst = 4), SUM(Worst = 3), SUM(Worst = 2), SUM(Unconfirmed > 0), SUM(Stale) FROM Statuses",
+                    "SELECT ProgramId, Code, Name FROM ProgramItems"
+                )
+            )
+        );
         var machine = await Measure("Machine", i => Get($"machines/M-{i % 500 + 1:000}"));
-        var machineRows = await Measure("Machine's rows, plain SQL", i => Task.FromResult(Rows(file,
-            $"SELECT * FROM Machines WHERE Id = {i % 500 + 1}",
-            $"SELECT * FROM ProgramItems WHERE ProgramId = (SELECT ProgramId FROM Machines WHERE Id = {i % 500 + 1})",
-            $"SELECT AtMs, LifeTenths FROM Readings WHERE MachineId = {i % 500 + 1} AND State = 0 AND AtMs >= {DateTimeOffset.UtcNow.AddDays(-91).ToUnixTimeMilliseconds()} ORDER BY AtMs",
-            $"SELECT * FROM Completions WHERE MachineId = {i % 500 + 1} AND VoidedMs IS NULL ORDER BY ItemCode, LifeTenths, DoneOn",
-            $"SELECT * FROM Audit WHERE MachineId = {i % 500 + 1} ORDER BY AtMs DESC LIMIT 12")));
+        var machineRows = await Measure("Machine's rows, plain SQL", i =>
+            Task.FromResult(
+                Rows(
+                    file,
+                    $"SELECT * FROM Machines WHERE Id = {i % 500 + 1}",
+                    $"SELECT * FROM ProgramItems WHERE ProgramId = (SELECT ProgramId FROM Machines WHERE Id = {i % 500 + 1})",
+                    $"SELECT AtMs, LifeTenths FROM Readings WHERE MachineId = {i % 500 + 1} AND State = 0 AND AtMs >= {DateTimeOffset.UtcNow.AddDays(-181).ToUnixTimeMilliseconds()} ORDER BY AtMs",
+                    $"SELECT * FROM Completions WHERE MachineId = {i % 500 + 1} AND VoidedMs IS NULL ORDER BY ItemCode, LifeTenths, DoneOn",
+                    $"SELECT * FROM Audit WHERE MachineId = {i % 500 + 1} ORDER BY AtMs DESC LIMIT 12"
+                )
+            )
+        );
         Ratio("Today", today, todayRows, empty);
         Ratio("Machine", machine, machineRows, empty);
-        Ratio("Visits of a machine", await Measure("Visits of a machine", i => Get($"machines/M-{i % 500 + 1:000}/visits")), machineRows, empty);
+        Ratio(
+            "Visits of a machine",
+            await Measure("Visits of a machine", i => Get($"machines/M-{i % 500 + 1:000}/visits")),
+            machineRows,
+            empty
+        );
         Ratio("Planning a visit", await Measure("Planning a visit", i => Get($"machines/M-{i % 500 + 1:000}/visit")), machineRows, empty);
         var filters = await Measure("Filters of a machine", i => Get($"machines/M-{i % 500 + 1:000}/filters"));
-        var filterRows = await Measure("Filters' rows, plain SQL", i => Task.FromResult(Rows(file,
-            $"SELECT * FROM FilterPositions p JOIN Parts x ON x.Id = p.PartId WHERE p.MachineId = {i % 500 + 1}", $"SELECT * FROM FilterLog WHERE MachineId = {i % 500 + 1} ORDER BY LifeTenths DESC LIMIT 50",
-            $"SELECT AtMs, LifeTenths FROM Readings WHERE MachineId = {i % 500 + 1} AND State = 0 AND AtMs >= {DateTimeOffset.UtcNow.AddDays(-91).ToUnixTimeMilliseconds()} ORDER BY AtMs")));
+        var filterRows = await Measure("Filters' rows, plain SQL", i =>
+            Task.FromResult(
+                Rows(
+                    file,
+                    $"SELECT * FROM FilterPositions p JOIN Parts x ON x.Id = p.PartId WHERE p.MachineId = {i % 500 + 1}",
+                    $"SELECT * FROM FilterLog WHERE MachineId = {i % 500 + 1} ORDER BY LifeTenths DESC LIMIT 50",
+                    $"SELECT AtMs, LifeTenths FROM Readings WHERE MachineId = {i % 500 + 1} AND State = 0 AND AtMs >= {DateTimeOffset.UtcNow.AddDays(-181).ToUnixTimeMilliseconds()} ORDER BY AtMs"
+                )
+            )
+        );
         Ratio("Filters of a machine", filters, filterRows, empty);
-        var dueRows = await Measure("Tray's rows, plain SQL", _ => Task.FromResult(Rows(file,
-            "SELECT State, State = 1 AND SentMs < 0, COUNT(*) FROM Samples WHERE VoidedMs IS NULL AND State < 3 GROUP BY 1, 2", "SELECT COUNT(*), SUM(SamplesDue) FROM Statuses WHERE SamplesDue > 0",
-            "SELECT s.*, m.Unit FROM Statuses s JOIN Machines m ON m.Id = s.MachineId WHERE s.SamplesDue > 0 ORDER BY s.SamplesDue DESC LIMIT 25", "SELECT * FROM ProgramItems", "SELECT * FROM ProgramCompartments")));
+        var dueRows = await Measure("Tray's rows, plain SQL", _ =>
+            Task.FromResult(
+                Rows(
+                    file,
+                    "SELECT State, State = 1 AND SentMs < 0, COUNT(*) FROM Samples WHERE VoidedMs IS NULL AND State < 3 GROUP BY 1, 2",
+                    "SELECT COUNT(*), SUM(SamplesDue) FROM Statuses WHERE SamplesDue > 0",
+                    "SELECT s.*, m.Unit FROM Statuses s JOIN Machines m ON m.Id = s.MachineId WHERE s.SamplesDue > 0 ORDER BY s.SamplesDue DESC LIMIT 25",
+                    "SELECT * FROM ProgramItems",
+                    "SELECT * FROM ProgramCompartments"
+                )
+            )
+        );
         Ratio("Tray, to take", await Measure("Tray, to take", _ => Get("samples")), dueRows, empty);
-        var judgedRows = await Measure("Tray's judged rows, plain SQL", _ => Task.FromResult(Rows(file,
-            "SELECT State, State = 1 AND SentMs < 0, COUNT(*) FROM Samples WHERE VoidedMs IS NULL AND State < 3 GROUP BY 1, 2", "SELECT s.*, m.Unit FROM Samples s JOIN Machines m ON m.Id = s.MachineId WHERE s.VoidedMs IS NULL AND s.State = 3 ORDER BY s.TakenMs DESC LIMIT 41")));
+        var judgedRows = await Measure("Tray's judged rows, plain SQL", _ =>
+            Task.FromResult(
+                Rows(
+                    file,
+                    "SELECT State, State = 1 AND SentMs < 0, COUNT(*) FROM Samples WHERE VoidedMs IS NULL AND State < 3 GROUP BY 1, 2",
+                    "SELECT s.*, m.Unit FROM Samples s JOIN Machines m ON m.Id = s.MachineId WHERE s.VoidedMs IS NULL AND s.State = 3 ORDER BY s.TakenMs DESC LIMIT 41"
+                )
+            )
+        );
         Ratio("Tray, judged", await Measure("Tray, judged", _ => Get("samples?part=Judged")), judgedRows, empty);
         static int SampleOf(int i) => i * 997 % (500 * BigSamples.OfMachine) + 1;
-        var sampleRows = await Measure("A sample's rows, plain SQL", i => Task.FromResult(Rows(file,
-            $"SELECT * FROM Samples s JOIN Reports r ON r.SampleId = s.Id JOIN Judgements j ON j.SampleId = s.Id WHERE s.Id = {SampleOf(i)}",
-            $"SELECT x.*, j.\"Values\" FROM Samples s JOIN Samples x ON x.MachineId = s.MachineId AND x.Compartment = s.Compartment JOIN Judgements j ON j.SampleId = x.Id WHERE s.Id = {SampleOf(i)} ORDER BY x.LifeTenths DESC LIMIT 40",
-            $"SELECT * FROM Completions WHERE MachineId = (SELECT MachineId FROM Samples WHERE Id = {SampleOf(i)}) AND VoidedMs IS NULL ORDER BY ItemCode, LifeTenths, DoneOn",
-            $"SELECT * FROM ProgramItems WHERE ProgramId = (SELECT m.ProgramId FROM Samples s JOIN Machines m ON m.Id = s.MachineId WHERE s.Id = {SampleOf(i)})",
-            $"SELECT AtMs, LifeTenths FROM Readings WHERE MachineId = (SELECT MachineId FROM Samples WHERE Id = {SampleOf(i)}) AND State = 0 AND AtMs >= {DateTimeOffset.UtcNow.AddDays(-91).ToUnixTimeMilliseconds()} ORDER BY AtMs")));
+        var sampleRows = await Measure("A sample's rows, plain SQL", i =>
+            Task.FromResult(
+                Rows(
+                    file,
+                    $"SELECT * FROM Samples s JOIN Reports r ON r.SampleId = s.Id JOIN Judgements j ON j.SampleId = s.Id WHERE s.Id = {SampleOf(i)}",
+                    $"SELECT x.*, j.\"Values\" FROM Samples s JOIN Samples x ON x.MachineId = s.MachineId AND x.Compartment = s.Compartment JOIN Judgements j ON j.SampleId = x.Id WHERE s.Id = {SampleOf(i)} ORDER BY x.LifeTenths DESC LIMIT 40",
+                    $"SELECT * FROM Completions WHERE MachineId = (SELECT MachineId FROM Samples WHERE Id = {SampleOf(i)}) AND VoidedMs IS NULL ORDER BY ItemCode, LifeTenths, DoneOn",
+                    $"SELECT * FROM ProgramItems WHERE ProgramId = (SELECT m.ProgramId FROM Samples s JOIN Machines m ON m.Id = s.MachineId WHERE s.Id = {SampleOf(i)})",
+                    $"SELECT AtMs, LifeTenths FROM Readings WHERE MachineId = (SELECT MachineId FROM Samples WHERE Id = {SampleOf(i)}) AND State = 0 AND AtMs >= {DateTimeOffset.UtcNow.AddDays(-181).ToUnixTimeMilliseconds()} ORDER BY AtMs"
+                )
+            )
+        );
         Ratio("A sample", await Measure("A sample", i => Get($"samples/{SampleOf(i)}")), sampleRows, empty);
-        Ratio("Oil of a compartment", await Measure("Oil of a compartment", i => Get($"machines/M-{i % 500 + 1:000}/oil?c=engine")), sampleRows, empty);
+        Ratio(
+            "Oil of a compartment",
+            await Measure("Oil of a compartment", i => Get($"machines/M-{i % 500 + 1:000}/oil?c=engine")),
+            sampleRows,
+            empty
+        );
 
         // Read as it comes and thrown away: whole pages as strings would have the collector work for the measurer.
         async Task Get(string path)
@@ -83,8 +143,18 @@ internal static partial class Pages
         }
     }
 
-    private static void Ratio(string what, (double Median, double P95) page, (double Median, double P95) rows, (double Median, double P95) empty) => Console.WriteLine(string.Create(CultureInfo.InvariantCulture,
-        $"pages: {what}: {page.Median / (rows.Median + empty.Median):0.00} times plain SQL plus an empty page at the median, {page.P95 / (rows.P95 + empty.P95):0.00} times at p95"));
+    private static void Ratio(
+        string what,
+        (double Median, double P95) page,
+        (double Median, double P95) rows,
+        (double Median, double P95) empty
+    ) =>
+        Console.WriteLine(
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"pages: {what}: {page.Median / (rows.Median + empty.Median):0.00} times plain SQL plus an empty page at the median, {page.P95 / (rows.P95 + empty.P95):0.00} times at p95"
+            )
+        );
 
     private static async Task<(double Median, double P95)> Measure(string what, Func<int, Task> work)
     {
@@ -93,12 +163,15 @@ internal static partial class Pages
         {
             var watch = Stopwatch.StartNew();
             await work(i * 7);
-            if (i >= WarmUp) times.Add(watch.Elapsed.TotalMilliseconds);
+            if (i >= WarmUp)
+                times.Add(watch.Elapsed.TotalMilliseconds);
         }
 
         times.Sort();
         var found = (times[Requests / 2], times[(int)(Requests * 0.95)]);
-        Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"pages: {what}: median {found.Item1:0.00} ms, p95 {found.Item2:0.00} ms"));
+        Console.WriteLine(
+            string.Create(CultureInfo.InvariantCulture, $"pages: {what}: median {found.Item1:0.00} ms, p95 {found.Item2:0.00} ms")
+        );
         return found;
     }
 
@@ -116,7 +189,8 @@ internal static partial class Pages
             using var reader = command.ExecuteReader();
             while (reader.Read())
             {
-                for (var i = 0; i < reader.FieldCount; i++) values += reader.GetValue(i) is null ? 0 : 1;
+                for (var i = 0; i < reader.FieldCount; i++)
+                    values += reader.GetValue(i) is null ? 0 : 1;
             }
         }
 

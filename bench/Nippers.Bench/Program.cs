@@ -2,28 +2,45 @@ using System.CommandLine;
 using BenchmarkDotNet.Running;
 using Nippers.Bench;
 
-var name = new Argument<string>("name") { Description = "core, visits, samples, pages, mornings or exchange; all when left out.", DefaultValueFactory = _ => "all" };
+var name = new Argument<string>("name")
+{
+    Description = "core, visits, samples, pages, mornings or exchange; all when left out.",
+    DefaultValueFactory = _ => "all",
+};
 var makeBig = new Option<bool>("--make-big") { Description = "Makes the big database anew: 500 machines and five years." };
-var db = new Option<FileInfo>("--db") { Description = "Where the big database stands.", DefaultValueFactory = _ => new FileInfo(".nippers/big.db") };
+var db = new Option<FileInfo>("--db")
+{
+    Description = "Where the big database stands.",
+    DefaultValueFactory = _ => new FileInfo(".nippers/big.db"),
+};
 name.AcceptOnlyFromAmong("all", "core", "visits", "samples", "pages", "mornings", "exchange");
 
 var root = new RootCommand("Measures Nippers. Figures go to standard output; docs/performance.md keeps them.") { name, makeBig, db };
-root.SetAction(async (given, ct) =>
-{
-    var what = given.GetValue(name)!;
-    var file = given.GetValue(db)!.FullName;
-    if (given.GetValue(makeBig) || (what is not ("core" or "visits" or "samples") && !File.Exists(file))) await BigDatabase.Make(file, ct);
-    if (given.GetValue(makeBig) && what == "all") return;
-    if (what is "all" or "core")
+root.SetAction(
+    async (given, ct) =>
     {
-        DueLists.Linear();
-        BenchmarkRunner.Run<DueLists>();
-    }
+        var what = given.GetValue(name)!;
+        var file = given.GetValue(db)!.FullName;
+        if (given.GetValue(makeBig) || (what is not ("core" or "visits" or "samples") && !File.Exists(file)))
+            await BigDatabase.Make(file, ct);
+        if (given.GetValue(makeBig) && what == "all")
+            return;
+        if (what is "all" or "core")
+        {
+            DueLists.Linear();
+            BenchmarkRunner.Run<DueLists>();
+        }
 
-    if (what is "all" or "visits") VisitPlans.Run();
-    if (what is "all" or "samples") OilSamples.Run();
-    if (what is "all" or "pages") await Pages.Run(file, ct);
-    if (what is "all" or "mornings") await Mornings.Run(file, ct);
-    if (what is "all" or "exchange") await Exchange.Run(file, ct);
-});
+        if (what is "all" or "visits")
+            VisitPlans.Run();
+        if (what is "all" or "samples")
+            OilSamples.Run();
+        if (what is "all" or "pages")
+            await Pages.Run(file, ct);
+        if (what is "all" or "mornings")
+            await Mornings.Run(file, ct);
+        if (what is "all" or "exchange")
+            await Exchange.Run(file, ct);
+    }
+);
 return await root.Parse(args).InvokeAsync();

@@ -22,7 +22,12 @@ internal static class VisitPlans
             var fleet = Enumerable.Range(0, machines).Select(Machine).ToList();
             var best = Best(machines > 1000 ? 2 : 4, () => fleet.ForEach(x => VisitPlanner.Propose(Items(x), Horizon, CallOut)));
             first ??= best;
-            Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"visits: {machines,5} machines x 60 items over {Horizon} days: {best,8:0} ms, {best / machines,6:0.00} ms a machine, {best / first:0.00} times 100 machines"));
+            Console.WriteLine(
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"visits: {machines,5} machines x 60 items over {Horizon} days: {best,8:0} ms, {best / machines,6:0.00} ms a machine, {best / first:0.00} times 100 machines"
+                )
+            );
         }
 
         double? small = null;
@@ -31,7 +36,12 @@ internal static class VisitPlans
             var card = Card(steps);
             var best = Best(20, () => JobOrder.Of(card, oneAtATime: false));
             small ??= best;
-            Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"job card: {steps,4} steps: {best,8:0.00} ms, {best / small:0.00} times 60 steps"));
+            Console.WriteLine(
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"job card: {steps,4} steps: {best,8:0.00} ms, {best / small:0.00} times 60 steps"
+                )
+            );
         }
     }
 
@@ -51,30 +61,79 @@ internal static class VisitPlans
     private static (MachineNow At, DueMachine Machine, ServiceItem[] Items, Dictionary<string, Completion> Last) Machine(int i)
     {
         var use = 3.5 + i % 7;
-        var readings = Enumerable.Range(0, 91).Select(day => new Reading(Now.AddDays(day - 90).AddHours(-1).ToUnixTimeMilliseconds(), MeterHours.Of(4000 + i % 97 * 11 + day * use)));
+        var readings = Enumerable
+            .Range(0, 91)
+            .Select(day => new Reading(
+                Now.AddDays(day - 90).AddHours(-1).ToUnixTimeMilliseconds(),
+                MeterHours.Of(4000 + i % 97 * 11 + day * use)
+            ));
         var record = new MeterRecord([.. readings], [], use, new(2024, 1, 1), default);
-        var items = Enumerable.Range(0, 60).Select(n => new ServiceItem($"item-{n}", new(Intervals[n % Intervals.Length] * 10), n % 4 == 0 ? 12 : null, IntervalBasis: n % 11 == 0 ? IntervalBasis.Floating : null)).ToArray();
-        var last = items.Where((_, n) => n % 9 != 0).ToDictionary(x => x.Code, x => new Completion(x.Code, new(2026, 1, 1 + i % 28), MeterHours.Of(3950 + i % 97 * 11 + i % 5 * 17)));
-        return (new(UsePerDay.Estimate(record, Now), Now), new(History.SinceNew, record.CommissionedOn, record.CommissionedHours), items, last);
+        var items = Enumerable
+            .Range(0, 60)
+            .Select(n => new ServiceItem(
+                $"item-{n}",
+                new(Intervals[n % Intervals.Length] * 10),
+                n % 4 == 0 ? 12 : null,
+                IntervalBasis: n % 11 == 0 ? IntervalBasis.Floating : null
+            ))
+            .ToArray();
+        var last = items
+            .Where((_, n) => n % 9 != 0)
+            .ToDictionary(
+                x => x.Code,
+                x => new Completion(x.Code, new(2026, 1, 1 + i % 28), MeterHours.Of(3950 + i % 97 * 11 + i % 5 * 17))
+            );
+        return (
+            new(UsePerDay.Estimate(record, Now), Now),
+            new(History.SinceNew, record.CommissionedOn, record.CommissionedHours),
+            items,
+            last
+        );
     }
 
     /// <summary>What the planner gets of a machine: days and windows from hours and use, as the application makes them.</summary>
-    private static List<VisitItem> Items((MachineNow At, DueMachine Machine, ServiceItem[] Items, Dictionary<string, Completion> Last) machine)
+    private static List<VisitItem> Items(
+        (MachineNow At, DueMachine Machine, ServiceItem[] Items, Dictionary<string, Completion> Last) machine
+    )
     {
         var (at, about, items, last) = machine;
         var use = Math.Max(at.Use.HoursPerDay, 0.1);
-        return [.. items.Select((item, n) =>
-        {
-            var stand = at.Stand(DuePoint.Of(item, about, last.GetValueOrDefault(item.Code), new()));
-            var window = (int)(stand.Point.WindowHours / use);
-            var day = stand.FirstDate is { } on ? on.DayNumber - at.Today.DayNumber : Horizon * 2;
-            return new VisitItem(item.Code, Math.Max(0, day), window, Math.Max(0, Math.Min(day, 0) + window), Math.Max(1, (int)((stand.Point.IntervalHours ?? 2000) / use)), 20 + n * 7 % 400, stand.Point.IntervalBasis);
-        })];
+        return
+        [
+            .. items.Select(
+                (item, n) =>
+                {
+                    var stand = at.Stand(DuePoint.Of(item, about, last.GetValueOrDefault(item.Code), new()));
+                    var window = (int)(stand.Point.WindowHours / use);
+                    var day = stand.FirstDate is { } on ? on.DayNumber - at.Today.DayNumber : Horizon * 2;
+                    return new VisitItem(
+                        item.Code,
+                        Math.Max(0, day),
+                        window,
+                        Math.Max(0, Math.Min(day, 0) + window),
+                        Math.Max(1, (int)((stand.Point.IntervalHours ?? 2000) / use)),
+                        20 + n * 7 % 400,
+                        stand.Point.IntervalBasis
+                    );
+                }
+            ),
+        ];
     }
 
     private static List<OrderStep> Card(int steps) =>
-    [
-        .. Enumerable.Range(0, steps).Select(i => new OrderStep(
-            $"s{i}", (JobPhase)(1 + i * 12 / steps), 2 + i % 7, i % 6 == 0 ? 10 + i % 30 : 0, i > 12 && i % 5 == 0 ? [$"s{i - 12}"] : [], i % 3 == 0 ? "belly-pan" : "", "", i % 6 == 0 ? 60 : null, i % 6 == 0 ? 20 : 0)),
-    ];
+        [
+            .. Enumerable
+                .Range(0, steps)
+                .Select(i => new OrderStep(
+                    $"s{i}",
+                    (JobPhase)(1 + i * 12 / steps),
+                    2 + i % 7,
+                    i % 6 == 0 ? 10 + i % 30 : 0,
+                    i > 12 && i % 5 == 0 ? [$"s{i - 12}"] : [],
+                    i % 3 == 0 ? "belly-pan" : "",
+                    "",
+                    i % 6 == 0 ? 60 : null,
+                    i % 6 == 0 ? 20 : 0
+                )),
+        ];
 }

@@ -26,18 +26,71 @@ public static class Services
         services.AddDbContext<NippersDb>(options => NippersDb.Configure(options, databaseFile));
         services.AddSingleton<WriteGate>();
         services.AddScoped<DefectClocks>().AddScoped<StatusKeeper>().AddScoped<UnitOfWork>();
-        services.AddScoped<DefectService>().AddScoped<ReportDefect>().AddScoped<GradeDefect>().AddScoped<RepairDefect>().AddScoped<DefectNotes>().AddScoped<DefectViews>();
+        services
+            .AddScoped<DefectService>()
+            .AddScoped<ReportDefect>()
+            .AddScoped<GradeDefect>()
+            .AddScoped<RepairDefect>()
+            .AddScoped<DefectNotes>()
+            .AddScoped<DefectViews>();
         services.AddScoped<LogReading>().AddScoped<DecideReading>().AddScoped<ReplaceMeter>();
         services.AddScoped<RecordWork>().AddScoped<VoidWork>().AddScoped<DeclareBaseline>();
-        services.AddScoped<SaveMachine>().AddScoped<ParkMachine>().AddScoped<MachineView>().AddScoped<MachineList>().AddScoped<MachineHistory>();
+        services
+            .AddScoped<SaveMachine>()
+            .AddScoped<ParkMachine>()
+            .AddScoped<MachineView>()
+            .AddScoped<MachineList>()
+            .AddScoped<MachineHistory>();
         services.AddScoped<ChangeProgram>().AddScoped<ProgramViews>();
-        services.AddScoped<StartWalk>().AddScoped<SaveAnswer>().AddScoped<FinishWalk>().AddScoped<VoidWalk>().AddScoped<WalkViews>().AddScoped<MachineLimits>().AddScoped<LogTopUp>().AddScoped<SubmitWalk>().AddScoped<WalkFeed>().AddScoped<ChangeWalkList>();
-        services.AddScoped<WorkshopService>().AddScoped<VisitProposals>().AddScoped<PlanVisit>().AddScoped<OpenCard>().AddScoped<SaveStep>().AddScoped<LeaveItem>().AddScoped<CloseVisit>().AddScoped<VisitViews>().AddScoped<MachineData>();
+        services
+            .AddScoped<StartWalk>()
+            .AddScoped<SaveAnswer>()
+            .AddScoped<FinishWalk>()
+            .AddScoped<VoidWalk>()
+            .AddScoped<WalkViews>()
+            .AddScoped<MachineLimits>()
+            .AddScoped<LogTopUp>()
+            .AddScoped<SubmitWalk>()
+            .AddScoped<WalkFeed>()
+            .AddScoped<ChangeWalkList>();
+        services
+            .AddScoped<WorkshopService>()
+            .AddScoped<VisitProposals>()
+            .AddScoped<PlanVisit>()
+            .AddScoped<OpenCard>()
+            .AddScoped<SaveStep>()
+            .AddScoped<LeaveItem>()
+            .AddScoped<CloseVisit>()
+            .AddScoped<VisitViews>()
+            .AddScoped<MachineData>();
         services.AddSingleton<NeedsKept>().AddScoped<PartCatalog>().AddScoped<PartViews>();
-        services.AddScoped<OilCatalog>().AddScoped<JudgeSample>().AddScoped<TakeSample>().AddScoped<Bottles>().AddScoped<SendSamples>().AddScoped<TakeResults>().AddScoped<LabOutbox>().AddScoped<LabImport>().AddScoped<ReviewSample>();
-        services.AddSingleton<LimitsDerived>().AddScoped<DrainWatch>().AddScoped<FleetLimits>().AddScoped<OilLimits>().AddScoped<NewOils>().AddScoped<Labs>().AddScoped<CoolantTests>().AddScoped<SampleQueues>().AddScoped<SampleViews>();
+        services
+            .AddScoped<OilCatalog>()
+            .AddScoped<JudgeSample>()
+            .AddScoped<TakeSample>()
+            .AddScoped<Bottles>()
+            .AddScoped<SendSamples>()
+            .AddScoped<TakeResults>()
+            .AddScoped<LabOutbox>()
+            .AddScoped<LabImport>()
+            .AddScoped<ReviewSample>();
+        services
+            .AddSingleton<LimitsDerived>()
+            .AddScoped<DrainWatch>()
+            .AddScoped<FleetLimits>()
+            .AddScoped<OilLimits>()
+            .AddScoped<NewOils>()
+            .AddScoped<Labs>()
+            .AddScoped<CoolantTests>()
+            .AddScoped<SampleQueues>()
+            .AddScoped<SampleViews>();
         services.AddScoped<TodayView>().AddScoped<QuickRun>();
-        services.AddScoped<ExportFleet>().AddScoped<ExportVisits>().AddScoped<OilExport>().AddScoped<ImportFleet>().AddScoped<ReadingsImport>();
+        services
+            .AddScoped<ExportFleet>()
+            .AddScoped<ExportVisits>()
+            .AddScoped<OilExport>()
+            .AddScoped<ImportFleet>()
+            .AddScoped<ReadingsImport>();
         services.AddScoped<ApiTokens>().AddScoped<FirstSite>().AddScoped<SettingsView>().AddScoped<Setup>();
         return services;
     }
@@ -65,33 +118,59 @@ public sealed class Setup(NippersDb db, TimeProvider clock)
     /// <summary>Adds starter programs, and a first site, where there are none.</summary>
     public async Task AddStarters(CancellationToken ct)
     {
-        if (!await db.Programs.AnyAsync(ct)) db.Programs.AddRange(StarterPrograms.All());
-        else await CompletePrograms(ct);
-        if (!await db.WalkLists.AnyAsync(ct)) db.WalkListVersions.AddRange(StarterLists.Rows());
-        if (!await db.Sites.AnyAsync(ct)) db.Sites.Add(new() { Name = "Yard", TimeZone = "UTC" });
+        if (!await db.Programs.AnyAsync(ct))
+            db.Programs.AddRange(StarterPrograms.All());
+        else
+            await CompletePrograms(ct);
+        if (!await db.WalkLists.AnyAsync(ct))
+            db.WalkListVersions.AddRange(StarterLists.Rows());
+        if (!await db.Sites.AnyAsync(ct))
+            db.Sites.Add(new() { Name = "Yard", TimeZone = "UTC" });
         await db.SaveChangesAsync(ct);
     }
 
     /// <summary>Programs from before visits say nothing of work, minutes and fluids: they take it from the starters, by code.</summary>
     private async Task CompletePrograms(CancellationToken ct)
     {
-        var bare = await db.Programs.AsSplitQuery().Include(x => x.Items).Include(x => x.Compartments).Where(x => x.Compartments.Count > 0 && x.Compartments.All(c => c.Stream == "")).ToListAsync(ct);
-        if (bare.Count == 0) return;
-        var items = StarterPrograms.All().SelectMany(x => x.Items).GroupBy(x => x.Code).ToDictionary(x => x.Key, x => x.First(), StringComparer.Ordinal);
-        var compartments = StarterPrograms.All().SelectMany(x => x.Compartments).GroupBy(x => x.Code).ToDictionary(x => x.Key, x => x.First(), StringComparer.Ordinal);
+        var bare = await db
+            .Programs.AsSplitQuery()
+            .Include(x => x.Items)
+            .Include(x => x.Compartments)
+            .Where(x => x.Compartments.Count > 0 && x.Compartments.All(c => c.Stream == ""))
+            .ToListAsync(ct);
+        if (bare.Count == 0)
+            return;
+        var items = StarterPrograms
+            .All()
+            .SelectMany(x => x.Items)
+            .GroupBy(x => x.Code)
+            .ToDictionary(x => x.Key, x => x.First(), StringComparer.Ordinal);
+        var compartments = StarterPrograms
+            .All()
+            .SelectMany(x => x.Compartments)
+            .GroupBy(x => x.Code)
+            .ToDictionary(x => x.Key, x => x.First(), StringComparer.Ordinal);
         foreach (var program in bare)
         {
             foreach (var item in program.Items)
             {
-                if (!items.TryGetValue(item.Code, out var like)) continue;
+                if (!items.TryGetValue(item.Code, out var like))
+                    continue;
                 var covers = like.Covers.Split(' ').Where(x => program.Items.Exists(i => i.Code == x));
                 (item.Work, item.Minutes, item.Covers, item.Access) = (like.Work, like.Minutes, string.Join(' ', covers), like.Access);
             }
 
             foreach (var compartment in program.Compartments)
             {
-                if (!compartments.TryGetValue(compartment.Code, out var like)) continue;
-                (compartment.Stream, compartment.Traits, compartment.DrainMinutes, compartment.SettleMinutes, compartment.Fluids) = (like.Stream, like.Traits, like.DrainMinutes, like.SettleMinutes, like.Fluids);
+                if (!compartments.TryGetValue(compartment.Code, out var like))
+                    continue;
+                (compartment.Stream, compartment.Traits, compartment.DrainMinutes, compartment.SettleMinutes, compartment.Fluids) = (
+                    like.Stream,
+                    like.Traits,
+                    like.DrainMinutes,
+                    like.SettleMinutes,
+                    like.Fluids
+                );
             }
         }
     }

@@ -13,7 +13,8 @@ internal static class Typed
     /// <summary>A number that has to be there.</summary>
     public static double? Number(string? text, string field, double least, double most, List<Refusal> refusals)
     {
-        if (!string.IsNullOrWhiteSpace(text)) return Optional(text, field, least, most, refusals);
+        if (!string.IsNullOrWhiteSpace(text))
+            return Optional(text, field, least, most, refusals);
         refusals.Add(new(field, "needed"));
         return null;
     }
@@ -22,36 +23,52 @@ internal static class Typed
     public static double? Optional(string? text, string field, double least, double most, List<Refusal> refusals)
     {
         var fault = TypedNumber.TryParse(text, Decimals, out var typed);
-        if (fault == NumberFault.Empty) return null;
+        if (fault == NumberFault.Empty)
+            return null;
         var number = (double)typed;
-        if (fault == NumberFault.None && number >= least && number <= most) return Math.Round(number, Decimals);
-        refusals.Add(fault switch
-        {
-            NumberFault.Ambiguous => new(field, "decimalComma"),
-            NumberFault.NotANumber => new(field, "notANumber"),
-            _ => new(field, "between", least, most),
-        });
+        if (fault == NumberFault.None && number >= least && number <= most)
+            return Math.Round(number, Decimals);
+        refusals.Add(
+            fault switch
+            {
+                NumberFault.Ambiguous => new(field, "decimalComma"),
+                NumberFault.NotANumber => new(field, "notANumber"),
+                _ => new(field, "between", least, most),
+            }
+        );
         return null;
     }
 
     /// <summary>Hours, or nothing.</summary>
     public static MeterHours? Hours(string? text, string field, List<Refusal> refusals)
     {
-        if (string.IsNullOrWhiteSpace(text)) return null;
-        if (HoursInput.Read(field, text, out var hours) is not { } fault) return hours;
+        if (string.IsNullOrWhiteSpace(text))
+            return null;
+        if (HoursInput.Read(field, text, out var hours) is not { } fault)
+            return hours;
         refusals.Add(fault);
         return null;
     }
 
-    /// <summary>One figure in a line of several, zero and up; null when it is none or too large. What is wrong is said of the whole line.</summary>
+    /// <summary>
+    /// One figure in a line of several, zero and up; null when it is none or too large. What is wrong is said of the whole line.
+    /// </summary>
     public static double? Cell(string text, double most) =>
-        TypedNumber.TryParse(text, Decimals, out var number) == NumberFault.None && number >= 0 && (double)number <= most ? (double)number : null;
+        TypedNumber.TryParse(text, Decimals, out var number) == NumberFault.None && number >= 0 && (double)number <= most
+            ? (double)number
+            : null;
 
     /// <summary>A whole number, or nothing.</summary>
     public static int? Whole(string? text, string field, int least, int most, List<Refusal> refusals)
     {
-        if (string.IsNullOrWhiteSpace(text)) return null;
-        if (int.TryParse(text.Trim(), NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var number) && number >= least && number <= most) return number;
+        if (string.IsNullOrWhiteSpace(text))
+            return null;
+        if (
+            int.TryParse(text.Trim(), NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var number)
+            && number >= least
+            && number <= most
+        )
+            return number;
         refusals.Add(new(field, "wholeBetween", least, most));
         return null;
     }
@@ -64,8 +81,10 @@ internal static class Typed
     public static string Words(string? text, string field, int longest, List<Refusal> refusals, bool needed = false)
     {
         var words = (text ?? "").Trim();
-        if (needed && words.Length == 0) refusals.Add(new(field, "needed"));
-        if (words.Length > longest) refusals.Add(new(field, "tooLong", longest));
+        if (needed && words.Length == 0)
+            refusals.Add(new(field, "needed"));
+        if (words.Length > longest)
+            refusals.Add(new(field, "tooLong", longest));
         return words;
     }
 }

@@ -78,7 +78,8 @@ public sealed class UnitOfWork(NippersDb db, StatusKeeper standings, WriteGate g
     /// <summary>What an earlier write under this key came to; null when it is new or there is no key.</summary>
     public async Task<string?> Earlier(Actor actor, string? key, CancellationToken ct)
     {
-        if (string.IsNullOrWhiteSpace(key)) return null;
+        if (string.IsNullOrWhiteSpace(key))
+            return null;
         var full = Full(actor, key);
         return await db.WriteKeys.Where(x => x.Key == full).Select(x => x.Outcome).SingleOrDefaultAsync(ct);
     }
@@ -86,20 +87,31 @@ public sealed class UnitOfWork(NippersDb db, StatusKeeper standings, WriteGate g
     /// <summary>Remembers what a write under this key came to.</summary>
     public void Remember(Actor actor, string? key, string outcome)
     {
-        if (!string.IsNullOrWhiteSpace(key)) db.WriteKeys.Add(new() { Key = Full(actor, key), AtMs = NowMs, Outcome = outcome });
+        if (!string.IsNullOrWhiteSpace(key))
+            db.WriteKeys.Add(
+                new()
+                {
+                    Key = Full(actor, key),
+                    AtMs = NowMs,
+                    Outcome = outcome,
+                }
+            );
     }
 
     /// <summary>Adds the audit row of a change.</summary>
-    public void Audit(Actor actor, string what, string subject, int? machineId, object? before, object? after) => db.Audit.Add(new AuditRow
-    {
-        AtMs = NowMs,
-        Who = actor.Name,
-        What = what,
-        Subject = subject,
-        MachineId = machineId,
-        Before = before is null ? null : JsonSerializer.Serialize(before, AuditJson),
-        After = after is null ? null : JsonSerializer.Serialize(after, AuditJson),
-    });
+    public void Audit(Actor actor, string what, string subject, int? machineId, object? before, object? after) =>
+        db.Audit.Add(
+            new AuditRow
+            {
+                AtMs = NowMs,
+                Who = actor.Name,
+                What = what,
+                Subject = subject,
+                MachineId = machineId,
+                Before = before is null ? null : JsonSerializer.Serialize(before, AuditJson),
+                After = after is null ? null : JsonSerializer.Serialize(after, AuditJson),
+            }
+        );
 
     /// <summary>Saves what was changed so far and derives the machines' standing anew, still inside the transaction.</summary>
     public async Task RefreshStatus(IReadOnlyCollection<int> machineIds, CancellationToken ct)

@@ -4,7 +4,9 @@ using System.Text.Json.Serialization;
 
 namespace Nippers.Core;
 
-/// <summary>The word of an enum's value in files, in the API and in worked cases: what its attribute says, else its name in camel case.</summary>
+/// <summary>
+/// The word of an enum's value in files, in the API and in worked cases: what its attribute says, else its name in camel case.
+/// </summary>
 /// <remarks>Screens may call a thing by a better word later; what was written stays readable.</remarks>
 public static class WireName
 {
@@ -21,12 +23,17 @@ public static class WireName
     {
         public static readonly FrozenDictionary<T, string> ByValue = Enum.GetValues<T>().ToFrozenDictionary(x => x, NameOf);
 
-        public static readonly FrozenDictionary<string, T> ByWord = ByValue.ToFrozenDictionary(x => x.Value, x => x.Key, StringComparer.OrdinalIgnoreCase);
+        public static readonly FrozenDictionary<string, T> ByWord = ByValue.ToFrozenDictionary(
+            x => x.Value,
+            x => x.Key,
+            StringComparer.OrdinalIgnoreCase
+        );
 
         private static string NameOf(T value)
         {
             var name = value.ToString();
-            return typeof(T).GetField(name)!.GetCustomAttribute<JsonStringEnumMemberNameAttribute>()?.Name ?? char.ToLowerInvariant(name[0]) + name[1..];
+            return typeof(T).GetField(name)!.GetCustomAttribute<JsonStringEnumMemberNameAttribute>()?.Name
+                ?? char.ToLowerInvariant(name[0]) + name[1..];
         }
     }
 }

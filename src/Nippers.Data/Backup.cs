@@ -12,7 +12,9 @@ public static class Backup
         await db.Database.OpenConnectionAsync(ct);
         try
         {
-            await using var target = new SqliteConnection(new SqliteConnectionStringBuilder { DataSource = to, Pooling = false }.ToString());
+            await using var target = new SqliteConnection(
+                new SqliteConnectionStringBuilder { DataSource = to, Pooling = false }.ToString()
+            );
             await target.OpenAsync(ct);
             ((SqliteConnection)db.Database.GetDbConnection()).BackupDatabase(target);
         }

@@ -16,9 +16,12 @@ public sealed class BulkRows : IDisposable
     public BulkRows(NippersDb db, string table, params string[] columns)
     {
         _command = db.Database.GetDbConnection().CreateCommand();
-        _command.Transaction = (db.Database.CurrentTransaction ?? throw new InvalidOperationException("A transaction is needed.")).GetDbTransaction();
+        _command.Transaction = (
+            db.Database.CurrentTransaction ?? throw new InvalidOperationException("A transaction is needed.")
+        ).GetDbTransaction();
 #pragma warning disable CA2100 // Names come from code, values go through parameters.
-        _command.CommandText = $"INSERT INTO \"{table}\" ({string.Join(", ", columns.Select(x => $"\"{x}\""))}) VALUES ({string.Join(", ", columns.Select((_, i) => $"$p{i}"))})";
+        _command.CommandText =
+            $"INSERT INTO \"{table}\" ({string.Join(", ", columns.Select(x => $"\"{x}\""))}) VALUES ({string.Join(", ", columns.Select((_, i) => $"$p{i}"))})";
 #pragma warning restore CA2100
         for (var i = 0; i < columns.Length; i++)
         {
@@ -33,7 +36,8 @@ public sealed class BulkRows : IDisposable
     /// <summary>Inserts one row.</summary>
     public void Add(params ReadOnlySpan<object?> values)
     {
-        for (var i = 0; i < values.Length; i++) _command.Parameters[i].Value = values[i] ?? DBNull.Value;
+        for (var i = 0; i < values.Length; i++)
+            _command.Parameters[i].Value = values[i] ?? DBNull.Value;
         _command.ExecuteNonQuery();
     }
 

@@ -76,12 +76,13 @@ public sealed class NippersDb(DbContextOptions<NippersDb> options) : IdentityDbC
     public DbSet<ApiToken> ApiTokens => Set<ApiToken>();
 
     /// <summary>Connection string of a database file.</summary>
-    public static string ConnectionString(string file) => new SqliteConnectionStringBuilder
-    {
-        DataSource = file,
-        ForeignKeys = true,
-        DefaultTimeout = 30,
-    }.ToString();
+    public static string ConnectionString(string file) =>
+        new SqliteConnectionStringBuilder
+        {
+            DataSource = file,
+            ForeignKeys = true,
+            DefaultTimeout = 30,
+        }.ToString();
 
     /// <summary>Options for a database file.</summary>
     public static DbContextOptionsBuilder Configure(DbContextOptionsBuilder options, string file) =>
@@ -103,12 +104,18 @@ public sealed class NippersDb(DbContextOptions<NippersDb> options) : IdentityDbC
         public override void ConnectionOpened(DbConnection connection, ConnectionEndEventData eventData)
         {
             using var command = connection.CreateCommand();
-            // The provider asks whether a database is there through a read-only connection, and an empty file cannot be changed to WAL through that.
-            command.CommandText = new SqliteConnectionStringBuilder(connection.ConnectionString).Mode == SqliteOpenMode.ReadOnly ? Wait : Text;
+            // The provider asks whether a database is there through a read-only connection, and an empty file cannot be changed
+            // to WAL through that.
+            command.CommandText =
+                new SqliteConnectionStringBuilder(connection.ConnectionString).Mode == SqliteOpenMode.ReadOnly ? Wait : Text;
             command.ExecuteNonQuery();
         }
 
-        public override Task ConnectionOpenedAsync(DbConnection connection, ConnectionEndEventData eventData, CancellationToken cancellationToken = default)
+        public override Task ConnectionOpenedAsync(
+            DbConnection connection,
+            ConnectionEndEventData eventData,
+            CancellationToken cancellationToken = default
+        )
         {
             // The provider has no asynchronous pragma; the call takes microseconds.
             ConnectionOpened(connection, eventData);

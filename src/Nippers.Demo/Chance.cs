@@ -10,7 +10,8 @@ internal static class Chance
     {
         // FNV-1a, then the finisher of splitmix64.
         var hash = 14695981039346656037UL;
-        foreach (var b in Encoding.UTF8.GetBytes($"{what}|{unit}|{day}")) hash = (hash ^ b) * 1099511628211UL;
+        foreach (var b in Encoding.UTF8.GetBytes($"{what}|{unit}|{day}"))
+            hash = (hash ^ b) * 1099511628211UL;
         hash = (hash ^ (hash >> 30)) * 0xBF58476D1CE4E5B9UL;
         hash = (hash ^ (hash >> 27)) * 0x94D049BB133111EBUL;
         hash ^= hash >> 31;

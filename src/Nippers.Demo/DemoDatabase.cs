@@ -12,22 +12,28 @@ namespace Nippers.Demo;
 public static class DemoDatabase
 {
     /// <summary>The instant at which the demo's last morning is over.</summary>
-    public static DateTimeOffset MorningOf(DateOnly date) => new DateTimeOffset(date.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero) + TimeSpan.FromHours(7.5);
+    public static DateTimeOffset MorningOf(DateOnly date) =>
+        new DateTimeOffset(date.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero) + TimeSpan.FromHours(7.5);
 
     /// <summary>Brings the demo fleet in, unless machines stand already.</summary>
     public static async Task Fill(IServiceProvider services, CancellationToken ct)
     {
         await using var scope = services.CreateAsyncScope();
-        if (scope.ServiceProvider.GetRequiredService<NippersDb>().Machines.Any()) return;
+        if (scope.ServiceProvider.GetRequiredService<NippersDb>().Machines.Any())
+            return;
         var clock = scope.ServiceProvider.GetRequiredService<TimeProvider>();
         using var file = new MemoryStream();
         await DemoFleet.Write(Today(clock), file);
         file.Position = 0;
         var outcome = await scope.ServiceProvider.GetRequiredService<ImportFleet>().Run(file, new("Demo", Roles.Planner), null, ct);
-        if (!outcome.Done) throw new InvalidOperationException($"The demo fleet was refused: {outcome.Refusals[0]}");
+        if (!outcome.Done)
+            throw new InvalidOperationException($"The demo fleet was refused: {outcome.Refusals[0]}");
         await scope.ServiceProvider.GetRequiredService<FleetLimits>().Derive(ct);
         var lab = scope.ServiceProvider.GetRequiredService<WebSettings>().DemoLab ?? "";
-        await scope.ServiceProvider.GetRequiredService<NippersDb>().Labs.Where(x => x.Usual).ExecuteUpdateAsync(x => x.SetProperty(m => m.Url, lab), ct);
+        await scope
+            .ServiceProvider.GetRequiredService<NippersDb>()
+            .Labs.Where(x => x.Usual)
+            .ExecuteUpdateAsync(x => x.SetProperty(m => m.Url, lab), ct);
     }
 
     /// <summary>The demo's story ends today; before its morning is over, it ended yesterday.</summary>

@@ -10,40 +10,174 @@ namespace Nippers.Demo;
 /// <summary>The scenario's workshop, catalogue, shelves, and what the manuals say. All invented.</summary>
 internal static class DemoParts
 {
-    private sealed record Place(string Item, string Name, PartKind Kind, double Length, double Outer, double Seal, string Thread, double Litres, int Cents, TurnRule Turn, PrefillRule Prefill, string Kinds, int Number);
+    private sealed record Place(
+        string Item,
+        string Name,
+        PartKind Kind,
+        double Length,
+        double Outer,
+        double Seal,
+        string Thread,
+        double Litres,
+        int Cents,
+        TurnRule Turn,
+        PrefillRule Prefill,
+        string Kinds,
+        int Number
+    );
 
     // Kinds by letter as in the starter tables; measures are those of a large machine, a small one has two thirds of them.
     private static readonly Place[] Places =
     [
-        new("engine-oil", "Engine oil filter", PartKind.Filter, 174, 93.5, 71, "M24x1.5", 1.4, 1860, TurnRule.ThreeQuarters, PrefillRule.DirtySide, "EMDLCB", 110),
-        new("fuel-primary", "Fuel primary filter", PartKind.Filter, 189, 93, 72, "M30x1.5", 0.9, 2740, TurnRule.ThreeQuarters, PrefillRule.Dry, "EMDLCB", 121),
-        new("fuel-secondary", "Fuel secondary filter", PartKind.Filter, 168, 80, 62, "M20x1.5", 0.6, 3120, TurnRule.ThreeQuarters, PrefillRule.Dry, "EMDLCB", 122),
-        new("air-primary", "Air cleaner primary", PartKind.Element, 381, 240, 130, "", 0, 6450, TurnRule.None, PrefillRule.Dry, "EMDLCB", 131),
+        new(
+            "engine-oil",
+            "Engine oil filter",
+            PartKind.Filter,
+            174,
+            93.5,
+            71,
+            "M24x1.5",
+            1.4,
+            1860,
+            TurnRule.ThreeQuarters,
+            PrefillRule.DirtySide,
+            "EMDLCB",
+            110
+        ),
+        new(
+            "fuel-primary",
+            "Fuel primary filter",
+            PartKind.Filter,
+            189,
+            93,
+            72,
+            "M30x1.5",
+            0.9,
+            2740,
+            TurnRule.ThreeQuarters,
+            PrefillRule.Dry,
+            "EMDLCB",
+            121
+        ),
+        new(
+            "fuel-secondary",
+            "Fuel secondary filter",
+            PartKind.Filter,
+            168,
+            80,
+            62,
+            "M20x1.5",
+            0.6,
+            3120,
+            TurnRule.ThreeQuarters,
+            PrefillRule.Dry,
+            "EMDLCB",
+            122
+        ),
+        new(
+            "air-primary",
+            "Air cleaner primary",
+            PartKind.Element,
+            381,
+            240,
+            130,
+            "",
+            0,
+            6450,
+            TurnRule.None,
+            PrefillRule.Dry,
+            "EMDLCB",
+            131
+        ),
         new("air-safety", "Air cleaner safety", PartKind.Element, 352, 128, 96, "", 0, 3890, TurnRule.None, PrefillRule.Dry, "EMDLCB", 132),
-        new("hydraulic-return", "Hydraulic return filter", PartKind.Filter, 298, 150, 120, "", 2.8, 8230, TurnRule.ToStop, PrefillRule.Dry, "EMDLCB", 141),
-        new("hydraulic-pilot", "Pilot filter", PartKind.Filter, 94, 58, 44, "M22x1.5", 0.2, 2210, TurnRule.ThreeQuarters, PrefillRule.Either, "EMC", 142),
-        new("hydraulic-breather", "Hydraulic tank breather", PartKind.Element, 72, 96, 80, "", 0, 1450, TurnRule.None, PrefillRule.Dry, "EMDLCB", 143),
-        new("transmission-filter", "Transmission filter", PartKind.Filter, 226, 118, 98, "M36x1.5", 1.9, 4980, TurnRule.OneTurn, PrefillRule.Either, "DLB", 151),
+        new(
+            "hydraulic-return",
+            "Hydraulic return filter",
+            PartKind.Filter,
+            298,
+            150,
+            120,
+            "",
+            2.8,
+            8230,
+            TurnRule.ToStop,
+            PrefillRule.Dry,
+            "EMDLCB",
+            141
+        ),
+        new(
+            "hydraulic-pilot",
+            "Pilot filter",
+            PartKind.Filter,
+            94,
+            58,
+            44,
+            "M22x1.5",
+            0.2,
+            2210,
+            TurnRule.ThreeQuarters,
+            PrefillRule.Either,
+            "EMC",
+            142
+        ),
+        new(
+            "hydraulic-breather",
+            "Hydraulic tank breather",
+            PartKind.Element,
+            72,
+            96,
+            80,
+            "",
+            0,
+            1450,
+            TurnRule.None,
+            PrefillRule.Dry,
+            "EMDLCB",
+            143
+        ),
+        new(
+            "transmission-filter",
+            "Transmission filter",
+            PartKind.Filter,
+            226,
+            118,
+            98,
+            "M36x1.5",
+            1.9,
+            4980,
+            TurnRule.OneTurn,
+            PrefillRule.Either,
+            "DLB",
+            151
+        ),
         new("cab-fresh", "Cab fresh air filter", PartKind.Element, 420, 60, 0, "", 0, 1990, TurnRule.None, PrefillRule.Dry, "EDLCB", 161),
     ];
 
     private const string QuarneList = "Quarne Filters, cross list of this spring";
 
-    public static char Letter(MachineKind kind) => kind switch
-    {
-        MachineKind.CrawlerExcavator => 'E',
-        MachineKind.MiniExcavator => 'M',
-        MachineKind.CrawlerDozer => 'D',
-        MachineKind.WheelLoader => 'L',
-        MachineKind.CompactTrackLoader => 'C',
-        _ => 'B',
-    };
+    public static char Letter(MachineKind kind) =>
+        kind switch
+        {
+            MachineKind.CrawlerExcavator => 'E',
+            MachineKind.MiniExcavator => 'M',
+            MachineKind.CrawlerDozer => 'D',
+            MachineKind.WheelLoader => 'L',
+            MachineKind.CompactTrackLoader => 'C',
+            _ => 'B',
+        };
 
     private static bool IsSmall(DemoMachine x) => x.Kind is MachineKind.MiniExcavator or MachineKind.CompactTrackLoader;
 
     private static string Number(DemoMachine x, Place place) => $"{x.Make[..2].ToUpperInvariant()}{(IsSmall(x) ? 2 : 7)}-{place.Number}";
 
-    private static double Scale(DemoMachine x) => (IsSmall(x) ? 0.66 : 1) * x.Make switch { "Torvane" => 1, "Brennock" => 0.96, _ => 1.05 };
+    private static double Scale(DemoMachine x) =>
+        (IsSmall(x) ? 0.66 : 1)
+        * x.Make switch
+        {
+            "Torvane" => 1,
+            "Brennock" => 0.96,
+            _ => 1.05,
+        };
 
     private static double Size(double mm, DemoMachine x) => Math.Round(mm * Scale(x), 1);
 
@@ -51,19 +185,27 @@ internal static class DemoParts
     public static FleetShop Shop() => FleetMapping.ToRecord(Settings, Fluids);
 
     /// <summary>The same as rows.</summary>
-    public static Shop Settings { get; } = new()
-    {
-        Currency = "£",
-        LabourCentsPerHour = 5800,
-        CallOutCents = 14000,
-        PailLitres = 20,
-        Vessels = "Pan A; 30; oil\nPan B; 30; oil\nSmall pan; 12; oil\nHub pan; 8; oil\nDrum trolley; 250; oil\nCoolant tub; 60; coolant\nFuel can; 25; fuel",
-    };
+    public static Shop Settings { get; } =
+        new()
+        {
+            Currency = "£",
+            LabourCentsPerHour = 5800,
+            CallOutCents = 14000,
+            PailLitres = 20,
+            Vessels =
+                "Pan A; 30; oil\nPan B; 30; oil\nSmall pan; 12; oil\nHub pan; 8; oil\nDrum trolley; 250; oil\nCoolant tub; 60; coolant\nFuel can; 25; fuel",
+        };
 
     public static IReadOnlyList<FluidRow> Fluids { get; } =
     [
-        new() { Name = "10W-30", CentsPerLitre = 430 }, new() { Name = "15W-40", CentsPerLitre = 390 }, new() { Name = "HV 32", CentsPerLitre = 360 }, new() { Name = "HV 46", CentsPerLitre = 340 },
-        new() { Name = "80W-90", CentsPerLitre = 480 }, new() { Name = "SAE 10W", CentsPerLitre = 410 }, new() { Name = "SAE 30", CentsPerLitre = 400 }, new() { Name = "Glycol, half", CentsPerLitre = 310 },
+        new() { Name = "10W-30", CentsPerLitre = 430 },
+        new() { Name = "15W-40", CentsPerLitre = 390 },
+        new() { Name = "HV 32", CentsPerLitre = 360 },
+        new() { Name = "HV 46", CentsPerLitre = 340 },
+        new() { Name = "80W-90", CentsPerLitre = 480 },
+        new() { Name = "SAE 10W", CentsPerLitre = 410 },
+        new() { Name = "SAE 30", CentsPerLitre = 400 },
+        new() { Name = "Glycol, half", CentsPerLitre = 310 },
     ];
 
     /// <summary>What is expected outside until the next change, by the season of a date.</summary>
@@ -71,73 +213,182 @@ internal static class DemoParts
 
     /// <summary>Filter positions of a machine.</summary>
     public static List<FilterPosition> Positions(DemoMachine x) =>
-    [
-        .. Places.Where(p => p.Kinds.Contains(Letter(x.Kind), StringComparison.Ordinal)).Select(p => new FilterPosition
-        {
-            Code = p.Item,
-            Name = p.Name,
-            ItemCode = p.Item,
-            Part = Part(x, p),
-            LengthMm = Size(p.Length, x),
-            OuterMm = Size(p.Outer, x),
-            SealMm = p.Seal > 0 ? Size(p.Seal, x) : null,
-            Thread = p.Thread,
-            Litres = Math.Round(p.Litres * (IsSmall(x) ? 0.35 : 1), 1),
-            Prefill = p.Prefill,
-            Turn = p.Turn,
-        }),
-    ];
+        [
+            .. Places
+                .Where(p => p.Kinds.Contains(Letter(x.Kind), StringComparison.Ordinal))
+                .Select(p => new FilterPosition
+                {
+                    Code = p.Item,
+                    Name = p.Name,
+                    ItemCode = p.Item,
+                    Part = Part(x, p),
+                    LengthMm = Size(p.Length, x),
+                    OuterMm = Size(p.Outer, x),
+                    SealMm = p.Seal > 0 ? Size(p.Seal, x) : null,
+                    Thread = p.Thread,
+                    Litres = Math.Round(p.Litres * (IsSmall(x) ? 0.35 : 1), 1),
+                    Prefill = p.Prefill,
+                    Turn = p.Turn,
+                }),
+        ];
 
     /// <summary>The catalogue: each maker's parts, and Quarne's that stand in for some.</summary>
     public static IReadOnlyList<PartRow> Catalogue { get; } =
     [
-        .. DemoCast.Machines.SelectMany(x => Places.Where(p => p.Kinds.Contains(Letter(x.Kind), StringComparison.Ordinal)).SelectMany(p => new[] { Part(x, p), Quarne(x, p) }))
-            .OfType<PartRow>().DistinctBy(x => x.Number).OrderBy(x => x.Number, StringComparer.Ordinal),
+        .. DemoCast
+            .Machines.SelectMany(x =>
+                Places
+                    .Where(p => p.Kinds.Contains(Letter(x.Kind), StringComparison.Ordinal))
+                    .SelectMany(p => new[] { Part(x, p), Quarne(x, p) })
+            )
+            .OfType<PartRow>()
+            .DistinctBy(x => x.Number)
+            .OrderBy(x => x.Number, StringComparer.Ordinal),
     ];
 
     /// <summary>What may stand in for what.</summary>
-    public static IEnumerable<FleetAlternate> Alternates(DateOnly today) => DemoCast.Machines
-        .SelectMany(x => Places.Where(p => p.Kinds.Contains(Letter(x.Kind), StringComparison.Ordinal) && Quarne(x, p) is not null).Select(p => (Part: Number(x, p), Other: Quarne(x, p)!.Number)))
-        .Distinct().OrderBy(x => x.Part, StringComparer.Ordinal).ThenBy(x => x.Other, StringComparer.Ordinal)
-        .Select(x => FleetMapping.ToRecord(new PartAlternate { SaysWho = QuarneList, By = "Tam Ollery", On = today.AddDays(-210) }, x.Part, x.Other));
+    public static IEnumerable<FleetAlternate> Alternates(DateOnly today) =>
+        DemoCast
+            .Machines.SelectMany(x =>
+                Places
+                    .Where(p => p.Kinds.Contains(Letter(x.Kind), StringComparison.Ordinal) && Quarne(x, p) is not null)
+                    .Select(p => (Part: Number(x, p), Other: Quarne(x, p)!.Number))
+            )
+            .Distinct()
+            .OrderBy(x => x.Part, StringComparer.Ordinal)
+            .ThenBy(x => x.Other, StringComparer.Ordinal)
+            .Select(x =>
+                FleetMapping.ToRecord(
+                    new PartAlternate
+                    {
+                        SaysWho = QuarneList,
+                        By = "Tam Ollery",
+                        On = today.AddDays(-210),
+                    },
+                    x.Part,
+                    x.Other
+                )
+            );
 
     /// <summary>What the manual says of compartments.</summary>
     public static IEnumerable<MachineCompartment> Compartments(DemoMachine x)
     {
         var small = IsSmall(x);
-        yield return new() { Code = "engine", CapacityLitres = small ? 8.2 : 24.5, Fluid = "15W-40", FilterLitres = small ? 0.5 : 1.4, PlugTorque = small ? "45 Nm" : "68 Nm", PlugSeal = small ? "UM-S18" : "TV-S24", Socket = small ? "17 mm" : "22 mm", PressureSeconds = 8 };
-        yield return new() { Code = "hydraulic", CapacityLitres = small ? 46 : 220, Fluid = "HV 46", DrainTenths = x.Unit == DemoSamples.EarnedUnit ? DemoSamples.EarnedTenths : null, FilterLitres = small ? 1 : 2.8, PlugTorque = small ? "60 Nm" : "95 Nm", Socket = small ? "19 mm" : "27 mm" };
-        yield return new() { Code = "cooling", CapacityLitres = small ? 7 : 32, Fluid = "Glycol, half" };
-        yield return new() { Code = "transmission", CapacityLitres = 46, Fluid = x.Unit == "DZ-01" ? "SAE 30" : "SAE 10W", FilterLitres = 1.9, PlugTorque = "80 Nm", Socket = "24 mm" };
-        yield return new() { Code = "axle-front", CapacityLitres = 28, Fluid = "80W-90", DrainPoints = 3, PlugTorque = "70 Nm", Socket = "22 mm" };
-        yield return new() { Code = "axle-rear", CapacityLitres = 26, Fluid = "80W-90", DrainPoints = 3, PlugTorque = "70 Nm", Socket = "22 mm" };
-        yield return new() { Code = "swing-drive", CapacityLitres = small ? 1.1 : 6, Fluid = "80W-90", PlugTorque = "55 Nm", Socket = "19 mm" };
+        yield return new()
+        {
+            Code = "engine",
+            CapacityLitres = small ? 8.2 : 24.5,
+            Fluid = "15W-40",
+            FilterLitres = small ? 0.5 : 1.4,
+            PlugTorque = small ? "45 Nm" : "68 Nm",
+            PlugSeal = small ? "UM-S18" : "TV-S24",
+            Socket = small ? "17 mm" : "22 mm",
+            PressureSeconds = 8,
+        };
+        yield return new()
+        {
+            Code = "hydraulic",
+            CapacityLitres = small ? 46 : 220,
+            Fluid = "HV 46",
+            DrainTenths = x.Unit == DemoSamples.EarnedUnit ? DemoSamples.EarnedTenths : null,
+            FilterLitres = small ? 1 : 2.8,
+            PlugTorque = small ? "60 Nm" : "95 Nm",
+            Socket = small ? "19 mm" : "27 mm",
+        };
+        yield return new()
+        {
+            Code = "cooling",
+            CapacityLitres = small ? 7 : 32,
+            Fluid = "Glycol, half",
+        };
+        yield return new()
+        {
+            Code = "transmission",
+            CapacityLitres = 46,
+            Fluid = x.Unit == "DZ-01" ? "SAE 30" : "SAE 10W",
+            FilterLitres = 1.9,
+            PlugTorque = "80 Nm",
+            Socket = "24 mm",
+        };
+        yield return new()
+        {
+            Code = "axle-front",
+            CapacityLitres = 28,
+            Fluid = "80W-90",
+            DrainPoints = 3,
+            PlugTorque = "70 Nm",
+            Socket = "22 mm",
+        };
+        yield return new()
+        {
+            Code = "axle-rear",
+            CapacityLitres = 26,
+            Fluid = "80W-90",
+            DrainPoints = 3,
+            PlugTorque = "70 Nm",
+            Socket = "22 mm",
+        };
+        yield return new()
+        {
+            Code = "swing-drive",
+            CapacityLitres = small ? 1.1 : 6,
+            Fluid = "80W-90",
+            PlugTorque = "55 Nm",
+            Socket = "19 mm",
+        };
         foreach (var side in new[] { "left", "right" })
         {
-            yield return new() { Code = "final-drive-" + side, CapacityLitres = small ? 0.9 : 5.2, Fluid = "80W-90", PlugTorque = "50 Nm", Socket = "10 mm hexagon", PlugSeal = "TV-S20", Hub = "6 3 12", DrainPoints = 1 };
+            yield return new()
+            {
+                Code = "final-drive-" + side,
+                CapacityLitres = small ? 0.9 : 5.2,
+                Fluid = "80W-90",
+                PlugTorque = "50 Nm",
+                Socket = "10 mm hexagon",
+                PlugSeal = "TV-S20",
+                Hub = "6 3 12",
+                DrainPoints = 1,
+            };
         }
 
-        yield return new() { Code = "pivot-shaft", CapacityLitres = 11, Fluid = "80W-90", DrainPoints = 2, PlugTorque = "60 Nm", Socket = "19 mm" };
-        yield return new() { Code = "winch", CapacityLitres = 13.5, Fluid = "80W-90", PlugTorque = "70 Nm", Socket = "22 mm" };
+        yield return new()
+        {
+            Code = "pivot-shaft",
+            CapacityLitres = 11,
+            Fluid = "80W-90",
+            DrainPoints = 2,
+            PlugTorque = "60 Nm",
+            Socket = "19 mm",
+        };
+        yield return new()
+        {
+            Code = "winch",
+            CapacityLitres = 13.5,
+            Fluid = "80W-90",
+            PlugTorque = "70 Nm",
+            Socket = "22 mm",
+        };
     }
 
-    private static PartRow Part(DemoMachine x, Place p) => new()
-    {
-        Number = Number(x, p),
-        Name = p.Name,
-        Make = x.Make,
-        Kind = p.Kind,
-        LengthMm = Size(p.Length, x),
-        OuterMm = Size(p.Outer, x),
-        SealMm = p.Seal > 0 ? Size(p.Seal, x) : null,
-        Thread = p.Thread,
-        PriceCents = (int)Math.Round(p.Cents * (IsSmall(x) ? 0.6 : 1)),
-    };
+    private static PartRow Part(DemoMachine x, Place p) =>
+        new()
+        {
+            Number = Number(x, p),
+            Name = p.Name,
+            Make = x.Make,
+            Kind = p.Kind,
+            LengthMm = Size(p.Length, x),
+            OuterMm = Size(p.Outer, x),
+            SealMm = p.Seal > 0 ? Size(p.Seal, x) : null,
+            Thread = p.Thread,
+            PriceCents = (int)Math.Round(p.Cents * (IsSmall(x) ? 0.6 : 1)),
+        };
 
     /// <summary>Quarne makes oil and fuel filters and air elements; a little shorter here and there, as such parts are.</summary>
     private static PartRow? Quarne(DemoMachine x, Place p)
     {
-        if (p.Number is not (110 or 121 or 122 or 131)) return null;
+        if (p.Number is not (110 or 121 or 122 or 131))
+            return null;
         var like = Part(x, p);
         like.Number = $"QN {(IsSmall(x) ? 3 : 8)}{x.Make.Length}{p.Number}";
         like.Make = "Quarne";

@@ -49,8 +49,16 @@ internal sealed class DemoVisits(DateOnly today)
     /// <summary>The visits of all machines and what they recorded, in the order of the fleet file.</summary>
     public IEnumerable<FleetRecord> Records(IEnumerable<MachineLife> machines)
     {
-        foreach (var life in machines) OfMachine(life.Cast, life, life.Program);
-        return [.. _visits, .. _log, .. Shelves().OrderBy(x => x.At, StringComparer.Ordinal), .. _waste.OrderBy(x => x.Entered, StringComparer.Ordinal), .. _onBoard];
+        foreach (var life in machines)
+            OfMachine(life.Cast, life, life.Program);
+        return
+        [
+            .. _visits,
+            .. _log,
+            .. Shelves().OrderBy(x => x.At, StringComparer.Ordinal),
+            .. _waste.OrderBy(x => x.Entered, StringComparer.Ordinal),
+            .. _onBoard,
+        ];
     }
 
     /// <summary>Bottles that were filled on cards: by machine, item and batch.</summary>
@@ -66,7 +74,11 @@ internal sealed class DemoVisits(DateOnly today)
         {
             var row = batch[0];
             var codes = batch.Select(x => x.ItemCode).ToList();
-            if (row.Kind != CompletionKind.Work || !codes.Exists(code => program.Items.Find(x => x.Code == code) is { EveryTenths: >= VisitTenths })) continue;
+            if (
+                row.Kind != CompletionKind.Work
+                || !codes.Exists(code => program.Items.Find(x => x.Code == code) is { EveryTenths: >= VisitTenths })
+            )
+                continue;
             long? number = null;
             if (today.DayNumber - row.DoneOn.DayNumber <= CardDays)
             {
@@ -76,21 +88,43 @@ internal sealed class DemoVisits(DateOnly today)
 
             foreach (var position in codes.SelectMany(x => positions[x]))
             {
-                var stand = Chance.Of("stand-in", cast.Unit + position.Code, row.DoneOn.DayNumber) < 0.15 && Alternate(position) is { } other ? other : position.Part!;
-                log.Add(new(
-                    cast.Unit, position.Code, position.Name, "fitted", stand.Number, Day(row.DoneOn), row.LifeTenths / 10.0, row.By, At(row.EnteredMs), row.Batch, stand.Make, number,
-                    Chance.Of("metal", cast.Unit + position.Code, row.DoneOn.DayNumber) < 0.3 ? "finePaste" : "clean"));
+                var stand =
+                    Chance.Of("stand-in", cast.Unit + position.Code, row.DoneOn.DayNumber) < 0.15 && Alternate(position) is { } other
+                        ? other
+                        : position.Part!;
+                log.Add(
+                    new(
+                        cast.Unit,
+                        position.Code,
+                        position.Name,
+                        "fitted",
+                        stand.Number,
+                        Day(row.DoneOn),
+                        row.LifeTenths / 10.0,
+                        row.By,
+                        At(row.EnteredMs),
+                        row.Batch,
+                        stand.Make,
+                        number,
+                        Chance.Of("metal", cast.Unit + position.Code, row.DoneOn.DayNumber) < 0.3 ? "finePaste" : "clean"
+                    )
+                );
                 Take(stand.Number, cast.Site, row, number);
             }
         }
 
         _visits.AddRange(visits);
-        if (cast.Unit == PlannedUnit) Planned(cast, life, sheet);
-        if (cast.Unit == OpenUnit) Open(cast, life, sheet, log);
+        if (cast.Unit == PlannedUnit)
+            Planned(cast, life, sheet);
+        if (cast.Unit == OpenUnit)
+            Open(cast, life, sheet, log);
         _log.AddRange(log.OrderBy(x => x.Entered, StringComparer.Ordinal));
     }
 
-    private static PartRow? Alternate(FilterPosition position) => DemoParts.Catalogue.FirstOrDefault(x => x.Make == "Quarne" && x.Name == position.Name && Math.Abs(x.LengthMm!.Value - position.LengthMm!.Value * 0.99) < 0.11);
+    private static PartRow? Alternate(FilterPosition position) =>
+        DemoParts.Catalogue.FirstOrDefault(x =>
+            x.Make == "Quarne" && x.Name == position.Name && Math.Abs(x.LengthMm!.Value - position.LengthMm!.Value * 0.99) < 0.11
+        );
 
     private void Take(string part, string site, CompletionRow row, long? visit)
     {
@@ -106,15 +140,28 @@ internal sealed class DemoVisits(DateOnly today)
             foreach (var site in new[] { DemoCast.ClayPit, DemoCast.LandingYard, DemoCast.NorthBank })
             {
                 var used = _used.GetValueOrDefault((part.Number, site));
-                if (used == 0) continue;
-                var left = part.Number.EndsWith("-121", StringComparison.Ordinal) ? 0 : (int)Chance.Between(0.4, 4.4, "shelf", part.Number + site, 0);
+                if (used == 0)
+                    continue;
+                var left = part.Number.EndsWith("-121", StringComparison.Ordinal)
+                    ? 0
+                    : (int)Chance.Between(0.4, 4.4, "shelf", part.Number + site, 0);
                 var early = used / 2 + 1;
                 yield return new(part.Number, site, early, "receipt", At(today.AddDays(-430), 9), "Wenna Pask", "Opening stock");
-                if (used + left - early > 0) yield return new(part.Number, site, used + left - early, "receipt", At(today.AddDays(-190), 10), "Wenna Pask", "Delivery");
+                if (used + left - early > 0)
+                    yield return new(
+                        part.Number,
+                        site,
+                        used + left - early,
+                        "receipt",
+                        At(today.AddDays(-190), 10),
+                        "Wenna Pask",
+                        "Delivery"
+                    );
             }
         }
 
-        foreach (var row in _stock) yield return row;
+        foreach (var row in _stock)
+            yield return row;
     }
 
     /// <summary>A visit that was closed: its card made anew from its items and answered as a calm day would.</summary>
@@ -131,44 +178,112 @@ internal sealed class DemoVisits(DateOnly today)
         var (parts, fluids) = (Money(costs.Sum(x => x.Parts)), Money(costs.Sum(x => x.Fluids)));
         Record(cast, card, answers, row, number);
         var items = codes.Select(x => new FleetVisitItem(x, "done")).ToList();
-        if (cast.Unit == LeftUnit && life.Batches.All(x => x[0].EnteredMs <= row.EnteredMs || x[0].Batch.StartsWith("walk", StringComparison.Ordinal) || x.Count < 6) && sheet.Facts.Items.FirstOrDefault(x => x.Code == "cab-recirculation") is { } left && !codes.Contains(left.Code))
+        if (
+            cast.Unit == LeftUnit
+            && life.Batches.All(x =>
+                x[0].EnteredMs <= row.EnteredMs || x[0].Batch.StartsWith("walk", StringComparison.Ordinal) || x.Count < 6
+            )
+            && sheet.Facts.Items.FirstOrDefault(x => x.Code == "cab-recirculation") is { } left
+            && !codes.Contains(left.Code)
+        )
         {
             items.Add(new(left.Code, "left", "wrongPart", "Came in the wrong size"));
         }
 
         return new(
-            cast.Unit, "closed", Day(row.DoneOn), NameHours(sheet, codes), "Mara Quill", At(row.EnteredMs - 4 * 86_400_000L), [.. items.OrderBy(x => x.Item, StringComparer.Ordinal)], [],
-            (int)Math.Ceiling(card.Order.HandsOnMinutes), (int)Math.Ceiling(card.Order.ElapsedMinutes), (int)Math.Floor(card.Order.SerialMinutes - card.Order.ElapsedMinutes),
-            parts, fluids, Money(card.Order.HandsOnMinutes / 60 * 58), DemoParts.Settings.CallOutCents / 100.0, 0,
-            null, kept, 1, [.. answers.OrderBy(x => x.Code, StringComparer.Ordinal)], Chance.Of("quote", cast.Unit, row.DoneOn.DayNumber) < 0.2 ? Math.Round((parts + fluids + 140 + real) * 1.25 / 10) * 10 : null,
-            row.By, At(start), row.ShownTenths / 10.0, row.LifeTenths / 10.0, row.By, At(row.EnteredMs), row.Batch, real, parts, fluids, Money(real / 60.0 * 58));
+            cast.Unit,
+            "closed",
+            Day(row.DoneOn),
+            NameHours(sheet, codes),
+            "Mara Quill",
+            At(row.EnteredMs - 4 * 86_400_000L),
+            [.. items.OrderBy(x => x.Item, StringComparer.Ordinal)],
+            [],
+            (int)Math.Ceiling(card.Order.HandsOnMinutes),
+            (int)Math.Ceiling(card.Order.ElapsedMinutes),
+            (int)Math.Floor(card.Order.SerialMinutes - card.Order.ElapsedMinutes),
+            parts,
+            fluids,
+            Money(card.Order.HandsOnMinutes / 60 * 58),
+            DemoParts.Settings.CallOutCents / 100.0,
+            0,
+            null,
+            kept,
+            1,
+            [.. answers.OrderBy(x => x.Code, StringComparer.Ordinal)],
+            Chance.Of("quote", cast.Unit, row.DoneOn.DayNumber) < 0.2 ? Math.Round((parts + fluids + 140 + real) * 1.25 / 10) * 10 : null,
+            row.By,
+            At(start),
+            row.ShownTenths / 10.0,
+            row.LifeTenths / 10.0,
+            row.By,
+            At(row.EnteredMs),
+            row.Batch,
+            real,
+            parts,
+            fluids,
+            Money(real / 60.0 * 58)
+        );
     }
 
     /// <summary>The card of some items on a machine, and as it is kept. The same items give the same card, so each is made once.</summary>
-    private static (JobCard Card, JsonElement Kept) CardOf(DemoMachine cast, ServiceSheet sheet, List<string> codes) => Cards.GetOrAdd($"{cast.Unit} {string.Join(' ', codes)}", _ =>
-    {
-        var card = CardMaking.Make(sheet, codes, []);
-        return (card, Json(CardMaking.Write(CardMaking.Keep(sheet, card, codes, sheet.Facts.Items.ToDictionary(x => x.Code, x => x.Name, StringComparer.Ordinal)))));
-    });
+    private static (JobCard Card, JsonElement Kept) CardOf(DemoMachine cast, ServiceSheet sheet, List<string> codes) =>
+        Cards.GetOrAdd($"{cast.Unit} {string.Join(' ', codes)}", _ =>
+        {
+            var card = CardMaking.Make(sheet, codes, []);
+            return (
+                card,
+                Json(
+                    CardMaking.Write(
+                        CardMaking.Keep(
+                            sheet,
+                            card,
+                            codes,
+                            sheet.Facts.Items.ToDictionary(x => x.Code, x => x.Name, StringComparer.Ordinal)
+                        )
+                    )
+                )
+            );
+        });
 
     private void Planned(DemoMachine cast, MachineLife life, ServiceSheet sheet)
     {
         var (codes, _) = Due(sheet, life);
-        if (codes.Count == 0) return;
+        if (codes.Count == 0)
+            return;
         var card = CardMaking.Make(sheet, codes, []);
         var costs = codes.Select(sheet.CostOf).ToList();
-        _visits.Add(new(
-            cast.Unit, "planned", Day(today.AddDays(1)), NameHours(sheet, codes), "Mara Quill", At(today.AddDays(-1), 15), [.. codes.Order(StringComparer.Ordinal).Select(x => new FleetVisitItem(x, "planned"))], [],
-            (int)Math.Ceiling(card.Order.HandsOnMinutes), (int)Math.Ceiling(card.Order.ElapsedMinutes), (int)Math.Floor(card.Order.SerialMinutes - card.Order.ElapsedMinutes),
-            Math.Round(costs.Sum(x => x.Parts), 2), Math.Round(costs.Sum(x => x.Fluids), 2), Math.Round(card.Order.HandsOnMinutes / 60 * 58, 2), DemoParts.Settings.CallOutCents / 100.0, 0, "Between two tides: on the hard by noon."));
+        _visits.Add(
+            new(
+                cast.Unit,
+                "planned",
+                Day(today.AddDays(1)),
+                NameHours(sheet, codes),
+                "Mara Quill",
+                At(today.AddDays(-1), 15),
+                [.. codes.Order(StringComparer.Ordinal).Select(x => new FleetVisitItem(x, "planned"))],
+                [],
+                (int)Math.Ceiling(card.Order.HandsOnMinutes),
+                (int)Math.Ceiling(card.Order.ElapsedMinutes),
+                (int)Math.Floor(card.Order.SerialMinutes - card.Order.ElapsedMinutes),
+                Math.Round(costs.Sum(x => x.Parts), 2),
+                Math.Round(costs.Sum(x => x.Fluids), 2),
+                Math.Round(card.Order.HandsOnMinutes / 60 * 58, 2),
+                DemoParts.Settings.CallOutCents / 100.0,
+                0,
+                "Between two tides: on the hard by noon."
+            )
+        );
     }
 
     /// <summary>A card that was begun yesterday: oil is out, the plug is not in, and a fuel filter did not fit.</summary>
     private void Open(DemoMachine cast, MachineLife life, ServiceSheet sheet, List<FleetFilterLog> log)
     {
         var (codes, hours) = Due(sheet, life);
-        if (!codes.Contains("engine-oil") && sheet.ItemOf("engine-oil") is not null) codes.Add("engine-oil");
-        if (!codes.Contains("fuel-secondary") && sheet.ItemOf("fuel-secondary") is not null) codes.Add("fuel-secondary");
+        if (!codes.Contains("engine-oil") && sheet.ItemOf("engine-oil") is not null)
+            codes.Add("engine-oil");
+        if (!codes.Contains("fuel-secondary") && sheet.ItemOf("fuel-secondary") is not null)
+            codes.Add("fuel-secondary");
         var card = CardMaking.Make(sheet, codes, []);
         var kept = CardMaking.Keep(sheet, card, codes, sheet.Facts.Items.ToDictionary(x => x.Code, x => x.Name, StringComparer.Ordinal));
         var start = Ms(today.AddDays(-1), 13.5);
@@ -177,19 +292,64 @@ internal sealed class DemoVisits(DateOnly today)
         if (card.Steps.FirstOrDefault(x => x.Item == "fuel-secondary" && x.Input == InputKind.Filter) is { } filter)
         {
             var wrong = filter.Size with { LengthMm = Math.Round(filter.Size.LengthMm!.Value * 0.91, 1) };
-            var answer = Answer(cast, filter, 0) with { Part = filter.Part, Make = cast.Make, Size = wrong, Note = "Another filter in the right box" };
+            var answer = Answer(cast, filter, 0) with
+            {
+                Part = filter.Part,
+                Make = cast.Make,
+                Size = wrong,
+                Note = "Another filter in the right box",
+            };
             answers.RemoveAll(x => x.Code == filter.Code);
             answers.Add(new(filter.Code, "Tam Ollery", At(start + 95 * 60_000L), Json(JsonSerializer.Serialize(answer, ListJson.Options))));
-            log.Add(new(
-                cast.Unit, filter.Position, filter.Words, "refused", filter.Part, Day(today.AddDays(-1)), hours, "Tam Ollery", At(start + 95 * 60_000L), null, cast.Make, _visits.Count + 1, null,
-                string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{wrong.LengthMm} / {filter.Size.LengthMm} mm")));
+            log.Add(
+                new(
+                    cast.Unit,
+                    filter.Position,
+                    filter.Words,
+                    "refused",
+                    filter.Part,
+                    Day(today.AddDays(-1)),
+                    hours,
+                    "Tam Ollery",
+                    At(start + 95 * 60_000L),
+                    null,
+                    cast.Make,
+                    _visits.Count + 1,
+                    null,
+                    string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{wrong.LengthMm} / {filter.Size.LengthMm} mm")
+                )
+            );
         }
 
-        _visits.Add(new(
-            cast.Unit, "open", Day(today.AddDays(-1)), NameHours(sheet, codes), "Mara Quill", At(today.AddDays(-2), 15), [.. codes.Order(StringComparer.Ordinal).Select(x => new FleetVisitItem(x, "planned"))], [],
-            (int)Math.Ceiling(card.Order.HandsOnMinutes), (int)Math.Ceiling(card.Order.ElapsedMinutes), (int)Math.Floor(card.Order.SerialMinutes - card.Order.ElapsedMinutes),
-            Math.Round(codes.Sum(x => sheet.CostOf(x).Parts), 2), Math.Round(codes.Sum(x => sheet.CostOf(x).Fluids), 2), Math.Round(card.Order.HandsOnMinutes / 60 * 58, 2), DemoParts.Settings.CallOutCents / 100.0, 0,
-            null, Json(CardMaking.Write(kept)), 1, [.. answers.OrderBy(x => x.Code, StringComparer.Ordinal)], null, "Wenna Pask", At(start), hours, hours));
+        _visits.Add(
+            new(
+                cast.Unit,
+                "open",
+                Day(today.AddDays(-1)),
+                NameHours(sheet, codes),
+                "Mara Quill",
+                At(today.AddDays(-2), 15),
+                [.. codes.Order(StringComparer.Ordinal).Select(x => new FleetVisitItem(x, "planned"))],
+                [],
+                (int)Math.Ceiling(card.Order.HandsOnMinutes),
+                (int)Math.Ceiling(card.Order.ElapsedMinutes),
+                (int)Math.Floor(card.Order.SerialMinutes - card.Order.ElapsedMinutes),
+                Math.Round(codes.Sum(x => sheet.CostOf(x).Parts), 2),
+                Math.Round(codes.Sum(x => sheet.CostOf(x).Fluids), 2),
+                Math.Round(card.Order.HandsOnMinutes / 60 * 58, 2),
+                DemoParts.Settings.CallOutCents / 100.0,
+                0,
+                null,
+                Json(CardMaking.Write(kept)),
+                1,
+                [.. answers.OrderBy(x => x.Code, StringComparer.Ordinal)],
+                null,
+                "Wenna Pask",
+                At(start),
+                hours,
+                hours
+            )
+        );
     }
 
     /// <summary>What is due by now, daily care left out, at the hours last lived.</summary>
@@ -200,29 +360,54 @@ internal sealed class DemoVisits(DateOnly today)
         var at = new MachineNow(UsePerDay.Estimate(facts.Record, now), now, facts.Zone);
         return (
             [.. facts.Items.Where(x => !x.IsDaily && at.Stand(facts.Due(x)).Status >= DueStatus.Due).Select(x => x.Code)],
-            life.LifeTenths(1) / 10.0);
+            life.LifeTenths(1) / 10.0
+        );
     }
 
-    private static int NameHours(ServiceSheet sheet, List<string> codes) => (int)codes.Max(x => sheet.ItemOf(x)?.ForDue().Interval(sheet.Facts.Machine.Duty) ?? 0);
+    private static int NameHours(ServiceSheet sheet, List<string> codes) =>
+        (int)codes.Max(x => sheet.ItemOf(x)?.ForDue().Interval(sheet.Facts.Machine.Duty) ?? 0);
 
     private static ServiceSheet SheetOf(DemoMachine cast, MachineLife life, ServiceProgram program)
     {
         var (low, high) = DemoParts.Weather(new DateOnly(2026, 1, 1));
         var machine = life.Entity();
         machine.Program = program;
-        machine.Site = new Site { Name = cast.Site, TimeZone = DemoCast.Zone, LowC = low, HighC = high };
+        machine.Site = new Site
+        {
+            Name = cast.Site,
+            TimeZone = DemoCast.Zone,
+            LowC = low,
+            HighC = high,
+        };
         var facts = new MachineFacts(machine, life.Known(), new MeterOffsets([]), life.LastDone, new Dictionary<string, ItemOrder>(), 0);
-        return new(facts, new(DemoParts.Settings, DemoParts.Fluids), DemoParts.Positions(cast), Array.Empty<(int, string)>().ToLookup(x => x.Item1, x => x.Item2), new Dictionary<string, double>(), new Dictionary<string, double> { ["engine"] = 1 });
+        return new(
+            facts,
+            new(DemoParts.Settings, DemoParts.Fluids),
+            DemoParts.Positions(cast),
+            Array.Empty<(int, string)>().ToLookup(x => x.Item1, x => x.Item2),
+            new Dictionary<string, double>(),
+            new Dictionary<string, double> { ["engine"] = 1 }
+        );
     }
 
     private List<FleetStep> Answers(DemoMachine cast, JobCard card, List<string> codes, long start, string by, int count)
     {
         var times = card.Order.Order.ToDictionary(x => x.Code, x => x.Start);
         var answers = new Dictionary<string, StepAnswer>(StringComparer.Ordinal);
-        foreach (var step in card.Steps.Take(count)) answers[step.Code] = Answer(cast, step, codes.Count);
+        foreach (var step in card.Steps.Take(count))
+            answers[step.Code] = Answer(cast, step, codes.Count);
         var state = new JobState(card.Steps, answers, new Dictionary<string, long>(), ImmutableHashSet<string>.Empty);
-        foreach (var step in card.Steps.Take(count).Where(x => x.Input == InputKind.Touched)) answers[step.Code] = answers[step.Code] with { Home = state.TouchedBefore(step) };
-        return [.. answers.Select(x => new FleetStep(x.Key, by, At(start + (long)(times[x.Key] * 60_000)), Json(JsonSerializer.Serialize(x.Value, ListJson.Options))))];
+        foreach (var step in card.Steps.Take(count).Where(x => x.Input == InputKind.Touched))
+            answers[step.Code] = answers[step.Code] with { Home = state.TouchedBefore(step) };
+        return
+        [
+            .. answers.Select(x => new FleetStep(
+                x.Key,
+                by,
+                At(start + (long)(times[x.Key] * 60_000)),
+                Json(JsonSerializer.Serialize(x.Value, ListJson.Options))
+            )),
+        ];
     }
 
     private StepAnswer Answer(DemoMachine cast, JobStep step, int salt)
@@ -231,15 +416,49 @@ internal sealed class DemoVisits(DateOnly today)
         double Litres(double usual) => Math.Round((step.Litres ?? usual) * share, 1);
         return step.Input switch
         {
-            InputKind.Level => new() { Done = true, Level = step.Litres is null ? 0.75 : 1, Look = FluidLook.Dark, Litres = step.Litres is > 0 ? Math.Round(step.Litres.Value, 1) : null },
-            InputKind.Drained => new() { Done = true, Litres = Litres(10), Look = FluidLook.Dark },
+            InputKind.Level => new()
+            {
+                Done = true,
+                Level = step.Litres is null ? 0.75 : 1,
+                Look = FluidLook.Dark,
+                Litres = step.Litres is > 0 ? Math.Round(step.Litres.Value, 1) : null,
+            },
+            InputKind.Drained => new()
+            {
+                Done = true,
+                Litres = Litres(10),
+                Look = FluidLook.Dark,
+            },
             InputKind.Fill => new() { Done = true, Litres = Math.Round(step.Litres ?? 10, 1) },
             InputKind.Magnet => new() { Done = true, Metal = MetalFinding.FinePaste },
-            InputKind.Plug => new() { Done = true, Count = step.Points, SealNew = true, Turned = true },
-            InputKind.Filter => new() { Done = true, Part = step.Part, Make = cast.Make, Size = step.Size, SealOff = true, SeatWiped = true, SealNew = true, Turned = true, Written = true, Metal = MetalFinding.Clean },
+            InputKind.Plug => new()
+            {
+                Done = true,
+                Count = step.Points,
+                SealNew = true,
+                Turned = true,
+            },
+            InputKind.Filter => new()
+            {
+                Done = true,
+                Part = step.Part,
+                Make = cast.Make,
+                Size = step.Size,
+                SealOff = true,
+                SeatWiped = true,
+                SealNew = true,
+                Turned = true,
+                Written = true,
+                Metal = MetalFinding.Clean,
+            },
             InputKind.Pressure => new() { Done = true, Figures = [Math.Round(Chance.Between(2, 5, step.Code, cast.Unit, salt))] },
             InputKind.Count => new() { Done = true, Count = step.Points },
-            InputKind.BeforeAfter => new() { Done = true, Figures = [38, 35], Note = "mm" },
+            InputKind.BeforeAfter => new()
+            {
+                Done = true,
+                Figures = [38, 35],
+                Note = "mm",
+            },
             InputKind.Volts => new() { Done = true, Figures = [.. Enumerable.Repeat(12.7, Math.Max(1, step.Points))] },
             InputKind.Coolant => new() { Done = true, Figures = [50] },
             InputKind.Water => new() { Done = true, Water = DrainAmount.None },
@@ -255,13 +474,41 @@ internal sealed class DemoVisits(DateOnly today)
         var byCode = answers.ToDictionary(x => x.Code, x => x.Answer.Deserialize<StepAnswer>(ListJson.Options)!, StringComparer.Ordinal);
         foreach (var stream in card.Steps.Where(x => x.Input == InputKind.Drained).GroupBy(x => x.Stream.Length > 0 ? x.Stream : "oil"))
         {
-            _waste.Add(new(Day(row.DoneOn), stream.Key, Math.Round(stream.Sum(x => byCode[x.Code].Litres ?? 0), 1), WastePlace, row.By, At(row.EnteredMs), cast.Unit, number, row.Batch));
+            _waste.Add(
+                new(
+                    Day(row.DoneOn),
+                    stream.Key,
+                    Math.Round(stream.Sum(x => byCode[x.Code].Litres ?? 0), 1),
+                    WastePlace,
+                    row.By,
+                    At(row.EnteredMs),
+                    cast.Unit,
+                    number,
+                    row.Batch
+                )
+            );
         }
 
-        if (card.Steps.Count(x => x.Input == InputKind.Filter) is > 0 and var filters) _waste.Add(new(Day(row.DoneOn), "filters", filters, WastePlace, row.By, At(row.EnteredMs), cast.Unit, number, row.Batch));
-        foreach (var fill in card.Steps.Where(x => x.Input == InputKind.Fill && x.Fluid.Length > 0 && x.Code.EndsWith(".fill", StringComparison.Ordinal)))
+        if (card.Steps.Count(x => x.Input == InputKind.Filter) is > 0 and var filters)
+            _waste.Add(new(Day(row.DoneOn), "filters", filters, WastePlace, row.By, At(row.EnteredMs), cast.Unit, number, row.Batch));
+        foreach (
+            var fill in card.Steps.Where(x =>
+                x.Input == InputKind.Fill && x.Fluid.Length > 0 && x.Code.EndsWith(".fill", StringComparison.Ordinal)
+            )
+        )
         {
-            _onBoard.Add(new(cast.Unit, fill.Compartment, fill.Fluid, byCode[fill.Code].Litres ?? 0, Day(row.DoneOn), row.LifeTenths / 10.0, row.Batch, number));
+            _onBoard.Add(
+                new(
+                    cast.Unit,
+                    fill.Compartment,
+                    fill.Fluid,
+                    byCode[fill.Code].Litres ?? 0,
+                    Day(row.DoneOn),
+                    row.LifeTenths / 10.0,
+                    row.Batch,
+                    number
+                )
+            );
         }
 
         foreach (var step in card.Steps.Where(x => x.Input == InputKind.Bottle))
@@ -279,5 +526,6 @@ internal sealed class DemoVisits(DateOnly today)
 
     private static string At(DateOnly day, double hour) => At(Ms(day, hour));
 
-    private static long Ms(DateOnly day, double hour) => new DateTimeOffset(day.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero).AddHours(hour).ToUnixTimeMilliseconds();
+    private static long Ms(DateOnly day, double hour) =>
+        new DateTimeOffset(day.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero).AddHours(hour).ToUnixTimeMilliseconds();
 }

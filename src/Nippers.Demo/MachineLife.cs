@@ -68,41 +68,53 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
 
     private bool Is(Story story) => cast.Story.HasFlag(story);
 
-    private int FirstDay => Is(Story.JustNew) ? NewSince : Is(Story.NoRecord) ? UsedSince : Days;
+    private int FirstDay =>
+        Is(Story.JustNew) ? NewSince
+        : Is(Story.NoRecord) ? UsedSince
+        : Days;
 
     private DateOnly Start => today.AddDays(-FirstDay);
 
-    private double StartHours => _startHours ??= cast.FinalHours - Enumerable.Range(0, FirstDay).Sum(back => Worked(today.AddDays(-back - 1)));
+    private double StartHours =>
+        _startHours ??= cast.FinalHours - Enumerable.Range(0, FirstDay).Sum(back => Worked(today.AddDays(-back - 1)));
 
     private DateOnly CommissionedOn => _commissionedOn ??= FirstDay < Days ? Start : Start.AddDays(-(int)(StartHours / cast.Planned * 1.2));
 
     private MeterHours CommissionedHours => Is(Story.NoRecord) ? MeterHours.Of(StartHours) : default;
 
-    private DueMachine ForDue => _forDue ??= new(Is(Story.NoRecord) ? History.Unknown : History.SinceNew, CommissionedOn, CommissionedHours, cast.Duty);
+    private DueMachine ForDue =>
+        _forDue ??= new(Is(Story.NoRecord) ? History.Unknown : History.SinceNew, CommissionedOn, CommissionedHours, cast.Duty);
 
     /// <summary>Items that its options switch on.</summary>
     public List<ProgramItem> Items { get; } =
-    [
-        .. program.Items.Where(x => OptionRule.Holds(x.Needs, cast.Options.Split(' ').ToHashSet(StringComparer.Ordinal))),
-    ];
+    [.. program.Items.Where(x => OptionRule.Holds(x.Needs, cast.Options.Split(' ').ToHashSet(StringComparer.Ordinal)))];
 
     /// <summary>Lives from the first day to this morning.</summary>
     public void Run()
     {
-        if (FirstDay == Days) Inherit();
+        if (FirstDay == Days)
+            Inherit();
         _walking = new(cast, StartHours);
         var hours = StartHours;
         for (var back = FirstDay; back >= 0; back--)
         {
             var day = today.AddDays(-back);
-            if (Is(Story.MeterReplaced) && back == SwapBefore) SwapMeter(day, hours);
+            if (Is(Story.MeterReplaced) && back == SwapBefore)
+                SwapMeter(day, hours);
             _lifeAt[back] = MeterHours.Of(hours).Tenths;
             Morning(day, back, hours);
             hours += Worked(day);
         }
 
-        if (Is(Story.SwappedDigits)) Misread();
-        if (Is(Story.Parked)) _parked = new() { FromMs = At(today.AddDays(1 - ParkedSince), 9), Reason = "Waits for the spring tides", By = "Mara Quill" };
+        if (Is(Story.SwappedDigits))
+            Misread();
+        if (Is(Story.Parked))
+            _parked = new()
+            {
+                FromMs = At(today.AddDays(1 - ParkedSince), 9),
+                Reason = "Waits for the spring tides",
+                By = "Mara Quill",
+            };
     }
 
     /// <summary>When it stands parked; empty when it does not.</summary>
@@ -114,30 +126,40 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
     /// <summary>Life hours some days before the end, tenths.</summary>
     public int LifeTenths(int back) => _lifeAt[Math.Min(back, FirstDay)];
 
-    public FleetMachine Machine() => FleetMapping.ToRecord(Entity(), cast.Site, program.Code, Parked, _swap is null ? [] : [_swap], limits: Walking.Own, positions: DemoParts.Positions(cast));
+    public FleetMachine Machine() =>
+        FleetMapping.ToRecord(
+            Entity(),
+            cast.Site,
+            program.Code,
+            Parked,
+            _swap is null ? [] : [_swap],
+            limits: Walking.Own,
+            positions: DemoParts.Positions(cast)
+        );
 
     /// <summary>The machine with what its manual says.</summary>
-    public Machine Entity() => new()
-    {
-        Unit = cast.Unit,
-        Kind = cast.Kind,
-        Make = cast.Make,
-        Model = cast.Model,
-        Serial = cast.Serial,
-        Note = cast.Note,
-        History = ForDue.History,
-        CommissionedOn = CommissionedOn,
-        CommissionedTenths = CommissionedHours.Tenths,
-        Duty = cast.Duty,
-        PlannedHoursPerDay = cast.Planned,
-        Options = cast.Options,
-        BleedMethod = "Hand pump",
-        BleedPoints = "primary filter head, secondary filter head, pump",
-        CrankSeconds = 15,
-        RestSeconds = 60,
-        CrankRepeats = 3,
-        Compartments = [.. DemoParts.Compartments(cast).Where(x => program.Compartments.Exists(c => c.Code == x.Code))],
-    };
+    public Machine Entity() =>
+        new()
+        {
+            Unit = cast.Unit,
+            Kind = cast.Kind,
+            Make = cast.Make,
+            Model = cast.Model,
+            Serial = cast.Serial,
+            Note = cast.Note,
+            History = ForDue.History,
+            CommissionedOn = CommissionedOn,
+            CommissionedTenths = CommissionedHours.Tenths,
+            Duty = cast.Duty,
+            PlannedHoursPerDay = cast.Planned,
+            Options = cast.Options,
+            BleedMethod = "Hand pump",
+            BleedPoints = "primary filter head, secondary filter head, pump",
+            CrankSeconds = 15,
+            RestSeconds = 60,
+            CrankRepeats = 3,
+            Compartments = [.. DemoParts.Compartments(cast).Where(x => program.Compartments.Exists(c => c.Code == x.Code))],
+        };
 
     /// <summary>Work and baselines as they were entered together.</summary>
     public IReadOnlyList<List<CompletionRow>> Batches => [.. _completions.GroupBy(x => x.Batch).Select(x => x.ToList())];
@@ -146,29 +168,46 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
     public IReadOnlyDictionary<string, Completion> LastDone => _last;
 
     /// <summary>Its meter as this morning knows it.</summary>
-    public MeterRecord Known() => new([.. _readings.Where(x => x.State == ReadingState.Accepted).OrderBy(x => x.AtMs).Select(x => x.ToReading())], [.. Parked.Select(x => x.ToSpan())], cast.Planned, CommissionedOn, CommissionedHours);
+    public MeterRecord Known() =>
+        new(
+            [.. _readings.Where(x => x.State == ReadingState.Accepted).OrderBy(x => x.AtMs).Select(x => x.ToReading())],
+            [.. Parked.Select(x => x.ToSpan())],
+            cast.Planned,
+            CommissionedOn,
+            CommissionedHours
+        );
 
-    public IEnumerable<FleetReading> Readings() => _readings.OrderBy(x => x.AtMs).ThenBy(x => x.LifeTenths).Select(x => FleetMapping.ToRecord(x, cast.Unit));
+    public IEnumerable<FleetReading> Readings() =>
+        _readings.OrderBy(x => x.AtMs).ThenBy(x => x.LifeTenths).Select(x => FleetMapping.ToRecord(x, cast.Unit));
 
-    public IEnumerable<FleetCompletion> Completions() => _completions.OrderBy(x => x.EnteredMs).Select(x => FleetMapping.ToRecord(x, cast.Unit));
+    public IEnumerable<FleetCompletion> Completions() =>
+        _completions.OrderBy(x => x.EnteredMs).Select(x => FleetMapping.ToRecord(x, cast.Unit));
 
     /// <summary>Hours run on a day. A machine that is just new has run what its story says, whatever weekdays lie between.</summary>
     private double Worked(DateOnly day) => Is(Story.JustNew) ? Math.Round(Told(day) * NewShare, 1) : Told(day);
 
-    private double NewShare => _newShare ??= (cast.FinalHours - DeliveredAt) / Enumerable.Range(1, NewSince).Sum(back => Told(today.AddDays(-back)));
+    private double NewShare =>
+        _newShare ??= (cast.FinalHours - DeliveredAt) / Enumerable.Range(1, NewSince).Sum(back => Told(today.AddDays(-back)));
 
     /// <summary>Hours of a day where the story wants them so, else as they come.</summary>
     private double Told(DateOnly day)
     {
         var (planned, back) = (Planned(day), today.DayNumber - day.DayNumber);
-        if (Is(Story.SwappedDigits) && back is >= 1 and <= MisreadDays + 1) return Math.Round(cast.Planned * EvenShare, 1);
-        if (planned <= 0 && MustWork(back)) return Math.Round(cast.Planned * StoryShare, 1);
+        if (Is(Story.SwappedDigits) && back is >= 1 and <= MisreadDays + 1)
+            return Math.Round(cast.Planned * EvenShare, 1);
+        if (planned <= 0 && MustWork(back))
+            return Math.Round(cast.Planned * StoryShare, 1);
         return back <= CareDays ? Math.Min(planned, Math.Round(cast.Planned * LongestShare, 1)) : planned;
     }
 
     /// <summary>Whether the story needs a walk on a day, be it a Sunday or a day on which it would have stood.</summary>
     private bool MustWork(int back) =>
-        back >= 1 && (IsCareDay(back) || (cast.Story & (Story.QuickWalk | Story.BottleFilled)) != 0 && back == 1 || DemoDefects.Found.Any(x => x.Unit == cast.Unit && x.Back == back));
+        back >= 1
+        && (
+            IsCareDay(back)
+            || (cast.Story & (Story.QuickWalk | Story.BottleFilled)) != 0 && back == 1
+            || DemoDefects.Found.Any(x => x.Unit == cast.Unit && x.Back == back)
+        );
 
     /// <summary>The days before the end on which care is done that would be late by today.</summary>
     private bool IsCareDay(int back) => Is(Story.Parked) ? back == ParkedSince : back is >= 1 and <= CareDays;
@@ -177,14 +216,24 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
     private double Planned(DateOnly day)
     {
         var back = today.DayNumber - day.DayNumber;
-        if (back <= 0) return 0;
-        if (back <= DemoCast.FloodStart && back > DemoCast.FloodStart - DemoCast.FloodDays) return 0;
-        if (Is(Story.Parked) && back < ParkedSince) return 0;
-        if (day.DayOfWeek == DayOfWeek.Sunday) return 0;
-        if (Chance.Of("idle", cast.Unit, day.DayNumber) < 0.06) return 0;
+        if (back <= 0)
+            return 0;
+        if (back <= DemoCast.FloodStart && back > DemoCast.FloodStart - DemoCast.FloodDays)
+            return 0;
+        if (Is(Story.Parked) && back < ParkedSince)
+            return 0;
+        if (day.DayOfWeek == DayOfWeek.Sunday)
+            return 0;
+        if (Chance.Of("idle", cast.Unit, day.DayNumber) < 0.06)
+            return 0;
 
         var tide = 1 + cast.Tidal * 0.5 * Math.Cos(2 * Math.PI * day.DayNumber / SpringNeapDays);
-        var season = day.Month switch { 8 => 1.3, 12 or 1 => 0.75, _ => 1 };
+        var season = day.Month switch
+        {
+            8 => 1.3,
+            12 or 1 => 0.75,
+            _ => 1,
+        };
         var weekday = day.DayOfWeek == DayOfWeek.Saturday ? 0.5 : 1.25;
         var luck = Chance.Between(0.75, 1.2, "luck", cast.Unit, day.DayNumber);
         return Math.Round(Math.Min(cast.Planned * tide * season * weekday * luck, 14), 1);
@@ -197,41 +246,76 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
         foreach (var item in Items.Select(x => x.ForDue()))
         {
             var interval = item.Interval(cast.Duty);
-            var at = item.Once ? Math.Min(item.FirstAtHours!.Value.Value, hours) : interval is { } i ? Math.Floor(hours / i) * i : hours - Chance.Between(0, 300, item.Code, cast.Unit, 0);
+            var at =
+                item.Once ? Math.Min(item.FirstAtHours!.Value.Value, hours)
+                : interval is { } i ? Math.Floor(hours / i) * i
+                : hours - Chance.Between(0, 300, item.Code, cast.Unit, 0);
             at = Math.Max(0, at + (interval ?? 0) * Chance.Between(-0.05, 0, item.Code, cast.Unit, 1));
-            if (item.EveryMonths is { } months && (hours - at) / cast.Planned > months * 28) at = hours - months * 14 * cast.Planned;
+            if (item.EveryMonths is { } months && (hours - at) / cast.Planned > months * 28)
+                at = hours - months * 14 * cast.Planned;
             var on = Start.AddDays(-1 - (int)((hours - at) / cast.Planned));
-            if (on < CommissionedOn) continue;
-            Complete([item.Code], on, Math.Max(0, at), CompletionKind.Baseline, "Tam Ollery", "from the service book", "Service book", Start);
+            if (on < CommissionedOn)
+                continue;
+            Complete(
+                [item.Code],
+                on,
+                Math.Max(0, at),
+                CompletionKind.Baseline,
+                "Tam Ollery",
+                "from the service book",
+                "Service book",
+                Start
+            );
         }
     }
 
     private void Morning(DateOnly day, int back, double hours)
     {
-        var read = back == 0 || back == FirstDay || ((Worked(day.AddDays(-1)) > 0 || back <= RecentDays && Worked(day) > 0) && (MustWork(back) || back <= WalkedDays || Chance.Of("read", cast.Unit, day.DayNumber) < (back <= RecentDays ? 0.97 : 0.85)));
-        if (Is(Story.Unread) && back < UnreadSince) read = false;
-        if (Is(Story.Parked) && back < ParkedSince - 1) read = false;
+        var read =
+            back == 0
+            || back == FirstDay
+            || (
+                (Worked(day.AddDays(-1)) > 0 || back <= RecentDays && Worked(day) > 0)
+                && (
+                    MustWork(back) || back <= WalkedDays || Chance.Of("read", cast.Unit, day.DayNumber) < (back <= RecentDays ? 0.97 : 0.85)
+                )
+            );
+        if (Is(Story.Unread) && back < UnreadSince)
+            read = false;
+        if (Is(Story.Parked) && back < ParkedSince - 1)
+            read = false;
         var minute = Chance.Between(-20, 0, "minute", cast.Unit, day.DayNumber) / 60;
         var reader = Chance.Pick(DemoCast.Operators, "reader", cast.Unit, day.DayNumber);
-        if (read) Read(At(day, DemoFleet.Morning.TotalHours + minute), hours, reader);
+        if (read)
+            Read(At(day, DemoFleet.Morning.TotalHours + minute), hours, reader);
 
         var batch = read ? Walk(day, back, hours, minute, reader) : null;
 
         // The day that is just beginning has no work recorded yet.
-        if (back == 0) return;
-        if (Worked(day) <= 0) return;
-        if (back <= DailyCareDays && batch is not null && !Is(Story.NoRecord)) Complete([.. Items.Where(x => x.IsDaily).Select(x => x.Code)], day, hours, CompletionKind.Work, reader, "", null, day, batch);
-        if (read || Is(Story.Unread)) Service(day, back, hours);
-        if (Is(Story.BottleFilled) && back == 1) Complete(["hydraulic-sample"], day, hours, CompletionKind.Work, "Wenna Pask", "", null, day);
-        if (IsCareDay(back) && !Is(Story.JustNew)) Settle(day, hours);
+        if (back == 0)
+            return;
+        if (Worked(day) <= 0)
+            return;
+        if (back <= DailyCareDays && batch is not null && !Is(Story.NoRecord))
+            Complete([.. Items.Where(x => x.IsDaily).Select(x => x.Code)], day, hours, CompletionKind.Work, reader, "", null, day, batch);
+        if (read || Is(Story.Unread))
+            Service(day, back, hours);
+        if (Is(Story.BottleFilled) && back == 1)
+            Complete(["hydraulic-sample"], day, hours, CompletionKind.Work, "Wenna Pask", "", null, day);
+        if (IsCareDay(back) && !Is(Story.JustNew))
+            Settle(day, hours);
     }
 
     private string? Walk(DateOnly day, int back, double hours, double minute, string by)
     {
-        if (back > walkDays || back == FirstDay && FirstDay == Days) return null;
-        if (back == 0 && Is(Story.NotWalkedYet)) return null;
-        if (back > 0 && Worked(day) <= 0) return null;
-        if (Is(Story.SwappedDigits) && back <= MisreadDays) return null;
+        if (back > walkDays || back == FirstDay && FirstDay == Days)
+            return null;
+        if (back == 0 && Is(Story.NotWalkedYet))
+            return null;
+        if (back > 0 && Worked(day) <= 0)
+            return null;
+        if (Is(Story.SwappedDigits) && back <= MisreadDays)
+            return null;
         var life = MeterHours.Of(hours);
         var shown = _swap is null ? life : new MeterHours(life.Tenths - _swap.OldFinalTenths + _swap.NewStartTenths);
         return Walking.Walk(day, back, At(day, DemoFleet.Morning.TotalHours + minute), life, shown, by, back == 0 && Is(Story.WalkOpen));
@@ -246,30 +330,56 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
             return;
         }
 
-        var points = Items.Where(x => !x.IsDaily).Select(x => (Item: x, Point: PointOf(x))).Where(x => x.Point.Basis != DueBasis.Finished).ToList();
+        var points = Items
+            .Where(x => !x.IsDaily)
+            .Select(x => (Item: x, Point: PointOf(x)))
+            .Where(x => x.Point.Basis != DueBasis.Finished)
+            .ToList();
         var missed = hours >= cast.MissedFrom;
 
         bool Ripe((ProgramItem Item, DuePoint Point) x)
         {
-            var slip = Chance.Between(cast.Slip.Early, cast.Slip.Late, "slip", cast.Unit, (int)(x.Point.DueHours ?? x.Point.DueOn!.Value.DayNumber));
+            var slip = Chance.Between(
+                cast.Slip.Early,
+                cast.Slip.Late,
+                "slip",
+                cast.Unit,
+                (int)(x.Point.DueHours ?? x.Point.DueOn!.Value.DayNumber)
+            );
             return hours >= x.Point.DueHours + slip * (x.Point.IntervalHours ?? 250) || day >= x.Point.DueOn?.AddDays((int)(slip * 60));
         }
 
         var ripe = points.Where(Ripe).ToList();
-        if (Is(Story.JustNew)) ripe = [.. ripe.Where(x => x.Point.DueHours < 30)];
-        if (ripe.Count == 0) return;
+        if (Is(Story.JustNew))
+            ripe = [.. ripe.Where(x => x.Point.DueHours < 30)];
+        if (ripe.Count == 0)
+            return;
         var at = new MachineNow(Known(day, hours), new DateTimeOffset(day.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero));
         bool Small((ProgramItem Item, DuePoint Point) x) => x.Point.IntervalHours < BigHours;
         bool IsDue((ProgramItem Item, DuePoint Point) x) => at.Stand(x.Point, _settings.ComingDays).Status >= DueStatus.Due;
         var big = ripe.Exists(x => !Small(x)) && !missed;
-        var done = points.Where(x => Small(x) ? ripe.Contains(x) || IsDue(x) : big && (ripe.Contains(x) || IsDue(x))).Select(x => x.Item.Code).ToList();
-        if (done.Count > 0) Complete(done, day, hours, CompletionKind.Work, Chance.Pick(DemoCast.Technicians, "tech", cast.Unit, day.DayNumber), "", null, day);
+        var done = points
+            .Where(x => Small(x) ? ripe.Contains(x) || IsDue(x) : big && (ripe.Contains(x) || IsDue(x)))
+            .Select(x => x.Item.Code)
+            .ToList();
+        if (done.Count > 0)
+            Complete(
+                done,
+                day,
+                hours,
+                CompletionKind.Work,
+                Chance.Pick(DemoCast.Technicians, "tech", cast.Unit, day.DayNumber),
+                "",
+                null,
+                day
+            );
     }
 
     /// <summary>When an item falls due by what was done so far.</summary>
     private DuePoint PointOf(ProgramItem item)
     {
-        if (!_points.TryGetValue(item.Code, out var point)) _points[item.Code] = point = DuePoint.Of(item.ForDue(), ForDue, _last.GetValueOrDefault(item.Code), _settings);
+        if (!_points.TryGetValue(item.Code, out var point))
+            _points[item.Code] = point = DuePoint.Of(item.ForDue(), ForDue, _last.GetValueOrDefault(item.Code), _settings);
         return point;
     }
 
@@ -286,8 +396,10 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
         {
             ItemStatus After(Completion? last) => at.Stand(DuePoint.Of(item.ForDue(), ForDue, last, _settings), _settings.ComingDays);
             var stand = After(_last.GetValueOrDefault(item.Code));
-            if (stand.NoRecord || Allowed(stand)) continue;
-            if (Allowed(After(new(item.Code, day, MeterHours.Of(hours))))) done.Add(item.Code);
+            if (stand.NoRecord || Allowed(stand))
+                continue;
+            if (Allowed(After(new(item.Code, day, MeterHours.Of(hours)))))
+                done.Add(item.Code);
         }
 
         Complete(done, day, hours, CompletionKind.Work, Chance.Pick(DemoCast.Technicians, "tech", cast.Unit, day.DayNumber), "", null, day);
@@ -295,36 +407,88 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
 
     /// <summary>Whether an item may stand so on the last morning.</summary>
     private bool Allowed(ItemStatus stand) =>
-        stand.Status <= DueStatus.Coming && stand.Status <= cast.Ends || stand.Status <= cast.Ends && stand.Point.IntervalHours >= BigHours && stand.Point.DueHours >= cast.MissedFrom;
+        stand.Status <= DueStatus.Coming && stand.Status <= cast.Ends
+        || stand.Status <= cast.Ends && stand.Point.IntervalHours >= BigHours && stand.Point.DueHours >= cast.MissedFrom;
 
     /// <summary>The used machine: oil and fuel first, and one word from its seller.</summary>
     private void CareForUsed(DateOnly day, int back, double hours)
     {
         var weekly = Items.Where(x => !x.IsDaily && x.EveryTenths == 500).Select(x => x.Code).ToList();
-        if (back is 33 or 24 or 15 or 6) Complete(weekly, day, hours, CompletionKind.Work, "Tam Ollery", "", null, day);
+        if (back is 33 or 24 or 15 or 6)
+            Complete(weekly, day, hours, CompletionKind.Work, "Tam Ollery", "", null, day);
         if (back <= 33 && hours >= FirstServiceHours && !_last.ContainsKey("engine-oil"))
         {
-            Complete(["engine-oil", "fuel-primary", "fuel-secondary", "air-primary", "hydraulic-tank-drain"], day, hours, CompletionKind.Work, "Tam Ollery", "First service with us. Old filters carried no date.", null, day);
-            Complete(["hydraulic-oil"], day.AddDays(-90), hours - 560, CompletionKind.Baseline, "Mara Quill", "On the seller's invoice.", "Seller, by invoice", day);
+            Complete(
+                ["engine-oil", "fuel-primary", "fuel-secondary", "air-primary", "hydraulic-tank-drain"],
+                day,
+                hours,
+                CompletionKind.Work,
+                "Tam Ollery",
+                "First service with us. Old filters carried no date.",
+                null,
+                day
+            );
+            Complete(
+                ["hydraulic-oil"],
+                day.AddDays(-90),
+                hours - 560,
+                CompletionKind.Baseline,
+                "Mara Quill",
+                "On the seller's invoice.",
+                "Seller, by invoice",
+                day
+            );
         }
     }
 
-    private UsePerDay Known(DateOnly day, double hours) => UsePerDay.Estimate(
-        new([new Reading(new DateTimeOffset(day.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero).ToUnixTimeMilliseconds(), MeterHours.Of(hours))], [], cast.Planned, CommissionedOn, CommissionedHours),
-        new DateTimeOffset(day.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero));
+    private UsePerDay Known(DateOnly day, double hours) =>
+        UsePerDay.Estimate(
+            new(
+                [
+                    new Reading(
+                        new DateTimeOffset(day.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero).ToUnixTimeMilliseconds(),
+                        MeterHours.Of(hours)
+                    ),
+                ],
+                [],
+                cast.Planned,
+                CommissionedOn,
+                CommissionedHours
+            ),
+            new DateTimeOffset(day.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero)
+        );
 
     private void SwapMeter(DateOnly day, double hours)
     {
         var at = At(day, 6);
         Read(at, hours, "Tam Ollery", ReadingSource.MeterChange);
-        _swap = new MeterChange { AtMs = at, OldFinalTenths = MeterHours.Of(hours).Tenths, NewStartTenths = MeterHours.Of(SwapNewStart).Tenths, Note = "Display dead after salt got in", By = "Tam Ollery", EnteredMs = at };
+        _swap = new MeterChange
+        {
+            AtMs = at,
+            OldFinalTenths = MeterHours.Of(hours).Tenths,
+            NewStartTenths = MeterHours.Of(SwapNewStart).Tenths,
+            Note = "Display dead after salt got in",
+            By = "Tam Ollery",
+            EnteredMs = at,
+        };
     }
 
     private void Read(long atMs, double hours, string by, ReadingSource source = ReadingSource.Form)
     {
         var life = MeterHours.Of(hours).Tenths;
         var shown = _swap is null ? life : life - _swap.OldFinalTenths + _swap.NewStartTenths;
-        _readings.Add(new() { AtMs = atMs, ShownTenths = shown, LifeTenths = life, State = ReadingState.Accepted, Source = source, By = by, EnteredMs = atMs });
+        _readings.Add(
+            new()
+            {
+                AtMs = atMs,
+                ShownTenths = shown,
+                LifeTenths = life,
+                State = ReadingState.Accepted,
+                Source = source,
+                By = by,
+                EnteredMs = atMs,
+            }
+        );
     }
 
     /// <summary>
@@ -336,13 +500,23 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
         var truth = _readings[^1];
         for (var kept = _readings.Count - 1; kept > _readings.Count - 6; kept--)
         {
-            var record = new MeterRecord([.. _readings.Take(kept).Select(x => x.ToReading())], [], cast.Planned, CommissionedOn, CommissionedHours);
+            var record = new MeterRecord(
+                [.. _readings.Take(kept).Select(x => x.ToReading())],
+                [],
+                cast.Planned,
+                CommissionedOn,
+                CommissionedHours
+            );
             var at = DateTimeOffset.FromUnixTimeMilliseconds(truth.AtMs);
             var digits = truth.ShownTenths.ToString(System.Globalization.CultureInfo.InvariantCulture);
             for (var i = digits.Length - 2; i >= 0; i--)
             {
-                var swapped = int.Parse($"{digits[..i]}{digits[i + 1]}{digits[i]}{digits[(i + 2)..]}", System.Globalization.CultureInfo.InvariantCulture);
-                if (swapped <= truth.ShownTenths || ReadingJudge.Judge(record, at, new(swapped), at).Code != ReadingCode.Check) continue;
+                var swapped = int.Parse(
+                    $"{digits[..i]}{digits[i + 1]}{digits[i]}{digits[(i + 2)..]}",
+                    System.Globalization.CultureInfo.InvariantCulture
+                );
+                if (swapped <= truth.ShownTenths || ReadingJudge.Judge(record, at, new(swapped), at).Code != ReadingCode.Check)
+                    continue;
                 _readings.RemoveRange(kept, _readings.Count - kept);
                 truth.ShownTenths = truth.LifeTenths = swapped;
                 truth.State = ReadingState.Unconfirmed;
@@ -352,30 +526,44 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
         }
     }
 
-    private void Complete(List<string> codes, DateOnly on, double hours, CompletionKind kind, string by, string note, string? saidBy, DateOnly entered, string? walk = null)
+    private void Complete(
+        List<string> codes,
+        DateOnly on,
+        double hours,
+        CompletionKind kind,
+        string by,
+        string note,
+        string? saidBy,
+        DateOnly entered,
+        string? walk = null
+    )
     {
-        if (codes.Count == 0) return;
+        if (codes.Count == 0)
+            return;
         var life = MeterHours.Of(hours);
         var shown = _swap is not null && At(on, 12) >= _swap.AtMs ? life.Tenths - _swap.OldFinalTenths + _swap.NewStartTenths : life.Tenths;
         _batches++;
         var batch = walk ?? $"demo-{cast.Unit}-{_batches}";
         foreach (var code in codes)
         {
-            _completions.Add(new()
-            {
-                ItemCode = code,
-                Kind = kind,
-                DoneOn = on,
-                LifeTenths = life.Tenths,
-                ShownTenths = shown,
-                Note = note,
-                By = by,
-                SaidBy = saidBy,
-                EnteredMs = At(entered, 16) + _batches,
-                Batch = batch,
-            });
+            _completions.Add(
+                new()
+                {
+                    ItemCode = code,
+                    Kind = kind,
+                    DoneOn = on,
+                    LifeTenths = life.Tenths,
+                    ShownTenths = shown,
+                    Note = note,
+                    By = by,
+                    SaidBy = saidBy,
+                    EnteredMs = At(entered, 16) + _batches,
+                    Batch = batch,
+                }
+            );
             var completion = new Completion(code, on, life);
-            if (!completion.CountsBefore(_last.GetValueOrDefault(code))) continue;
+            if (!completion.CountsBefore(_last.GetValueOrDefault(code)))
+                continue;
             _last[code] = completion;
             _points.Remove(code);
         }

@@ -11,7 +11,8 @@ static Option<string?> Today(string what)
     var today = new Option<string?>("--today") { Description = what };
     today.Validators.Add(x =>
     {
-        if (x.GetValueOrDefault<string?>() is { } text && Date(text) is null) x.AddError("--today needs a date such as 2026-03-01.");
+        if (x.GetValueOrDefault<string?>() is { } text && Date(text) is null)
+            x.AddError("--today needs a date such as 2026-03-01.");
     });
     return today;
 }
@@ -26,13 +27,18 @@ static Command Serve()
     var port = ServeCommands.Port();
     var lab = new Option<string?>("--lab") { Description = "Address of a stand-in lab; ./nippers starts one beside the demo." };
     var command = new Command("demo", "Builds the demo fleet and serves it, with demo accounts.") { db, port, today, lab };
-    command.SetAction((given, ct) =>
-    {
-        var file = given.GetValue(db)?.FullName ?? Path.Combine(Directory.CreateTempSubdirectory("nippers-demo-").FullName, "demo.db");
-        var clock = Date(given.GetValue(today)) is { } date ? new SetClock(DemoDatabase.MorningOf(date)) : TimeProvider.System;
-        return ServeCommands.Run(
-            new(file, given.GetValue(port), Demo: true, clock) { DemoLab = given.GetValue(lab) }, services => DemoDatabase.Fill(services, ct), ct);
-    });
+    command.SetAction(
+        (given, ct) =>
+        {
+            var file = given.GetValue(db)?.FullName ?? Path.Combine(Directory.CreateTempSubdirectory("nippers-demo-").FullName, "demo.db");
+            var clock = Date(given.GetValue(today)) is { } date ? new SetClock(DemoDatabase.MorningOf(date)) : TimeProvider.System;
+            return ServeCommands.Run(
+                new(file, given.GetValue(port), Demo: true, clock) { DemoLab = given.GetValue(lab) },
+                services => DemoDatabase.Fill(services, ct),
+                ct
+            );
+        }
+    );
     return command;
 }
 
@@ -42,7 +48,11 @@ static Command Export()
     var today = Today("The date its story ends on, YYYY-MM-DD.");
     var to = new Argument<FileInfo>("out") { Description = "Fleet file to write, *.nippers.json." };
     var command = new Command("export", "Writes the demo fleet as a fleet file.") { demo, today, to };
-    command.SetAction((given, _) => FileCommands.WriteWhole(
-        given.GetValue(to)!, stream => DemoFleet.Write(Date(given.GetValue(today)) ?? DemoDatabase.Today(TimeProvider.System), stream)));
+    command.SetAction(
+        (given, _) =>
+            FileCommands.WriteWhole(given.GetValue(to)!, stream =>
+                DemoFleet.Write(Date(given.GetValue(today)) ?? DemoDatabase.Today(TimeProvider.System), stream)
+            )
+    );
     return command;
 }

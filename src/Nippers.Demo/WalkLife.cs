@@ -61,9 +61,13 @@ internal sealed class WalkLife
     /// <returns>Batch of what it completed.</returns>
     public string Walk(DateOnly day, int back, long startMs, MeterHours life, MeterHours shown, string by, bool open)
     {
-        var story = DemoDefects.Found.Where(x => x.Unit == _cast.Unit && x.Back == back).Select(x => x.Check).ToHashSet(StringComparer.Ordinal);
+        var story = DemoDefects
+            .Found.Where(x => x.Unit == _cast.Unit && x.Back == back)
+            .Select(x => x.Check)
+            .ToHashSet(StringComparer.Ordinal);
         var due = WalkRoute.Due(_mine, NoOptions, WalkRound.Whole, _last, life);
-        if (story.Count > 0) due = [.. _mine.Checks.Where(x => due.Contains(x) || story.Contains(x.Code))];
+        if (story.Count > 0)
+            due = [.. _mine.Checks.Where(x => due.Contains(x) || story.Contains(x.Code))];
         var checks = Route(due);
         var quick = _cast.Story.HasFlag(Story.QuickWalk) && back == 1;
         var found = DemoDefects.Found.Where(x => x.Unit == _cast.Unit && x.Back == back && checks.Exists(c => c.Code == x.Check)).ToList();
@@ -75,11 +79,19 @@ internal sealed class WalkLife
         {
             var answer = found.Exists(x => x.Check == check.Code) ? new CheckAnswer { Ok = false } : Answer(check, day, life.Value);
             answers[check.Code] = answer;
-            if (open) continue;
+            if (open)
+                continue;
             if (check.Kind is CheckKind.Measure or CheckKind.Drain)
             {
                 var value = CheckJudge.Judge(check, answer, explained: true).Value!.Value;
-                measures.Add(new() { CheckCode = check.Code, Value = Math.Round(value, 2), Used = true });
+                measures.Add(
+                    new()
+                    {
+                        CheckCode = check.Code,
+                        Value = Math.Round(value, 2),
+                        Used = true,
+                    }
+                );
             }
 
             if (WalkRoute.IntervalHours(check.Cadence) is not null)
@@ -88,7 +100,20 @@ internal sealed class WalkLife
                 _last[check.Code] = life;
             }
 
-            if (answer.Added is { } litres) _topUps.Add((new() { Compartment = check.Compartment, Litres = litres, AtMs = startMs, LifeTenths = life.Tenths, By = by }, _walks.Count));
+            if (answer.Added is { } litres)
+                _topUps.Add(
+                    (
+                        new()
+                        {
+                            Compartment = check.Compartment,
+                            Litres = litres,
+                            AtMs = startMs,
+                            LifeTenths = life.Tenths,
+                            By = by,
+                        },
+                        _walks.Count
+                    )
+                );
         }
 
         var seconds = quick ? 88 : checks.Count * Chance.Between(CheckSeconds - 2, CheckSeconds + 6, "pace", _cast.Unit, day.DayNumber);
@@ -110,30 +135,70 @@ internal sealed class WalkLife
             Answers = open ? "" : PackedAnswers.Pack([.. checks.Select(x => x.Code)], answers),
             Batch = batch,
             Faults = found.Count,
-            RunStatus = open ? null : found.Count > 0 ? found.Max(x => x.RunStatus) : RunStatus.NoStopFound,
+            RunStatus =
+                open ? null
+                : found.Count > 0 ? found.Max(x => x.RunStatus)
+                : RunStatus.NoStopFound,
             UntilOn = found.Exists(x => x.RunStatus == RunStatus.RunUntil) ? day.AddDays(14) : null,
         };
-        var rows = open ? answers.Select(x => new WalkAnswerRow { Code = x.Key, Revision = 1, By = by, AtMs = startMs, Answer = System.Text.Json.JsonSerializer.Serialize(x.Value, ListJson.Options) }).ToList() : [];
-        if (open) rows.Add(new() { Code = SaveAnswer.StepPrefix + "isolate", Revision = 1, By = by, AtMs = startMs, Answer = "done" });
+        var rows = open
+            ? answers
+                .Select(x => new WalkAnswerRow
+                {
+                    Code = x.Key,
+                    Revision = 1,
+                    By = by,
+                    AtMs = startMs,
+                    Answer = System.Text.Json.JsonSerializer.Serialize(x.Value, ListJson.Options),
+                })
+                .ToList()
+            : [];
+        if (open)
+            rows.Add(
+                new()
+                {
+                    Code = SaveAnswer.StepPrefix + "isolate",
+                    Revision = 1,
+                    By = by,
+                    AtMs = startMs,
+                    Answer = "done",
+                }
+            );
         _walks.Add((row, measures, done, rows));
         return batch;
     }
 
-    public IEnumerable<FleetWalk> Records() => _walks.Select(x => FleetMapping.ToRecord(x.Walk, _cast.Unit, _listCode, 1, WalkChecks.Codes(x.Walk, _list), x.Open, x.Measures, x.Done));
+    public IEnumerable<FleetWalk> Records() =>
+        _walks.Select(x =>
+            FleetMapping.ToRecord(x.Walk, _cast.Unit, _listCode, 1, WalkChecks.Codes(x.Walk, _list), x.Open, x.Measures, x.Done)
+        );
 
     /// <summary>Top-ups, each with the number of its walk.</summary>
     /// <param name="before">Walks of the machines that stand before this one in the file.</param>
-    public IEnumerable<FleetTopUp> TopUps(int before) => _topUps.Select(x => FleetMapping.ToRecord(x.TopUp, _cast.Unit, before + x.Walk + 1));
+    public IEnumerable<FleetTopUp> TopUps(int before) =>
+        _topUps.Select(x => FleetMapping.ToRecord(x.TopUp, _cast.Unit, before + x.Walk + 1));
 
     /// <summary>Litres added to a compartment between two hours, tenths.</summary>
-    public double Added(string compartment, int from, int to) => Math.Round(_topUps.Where(x => x.TopUp.Compartment == compartment && x.TopUp.LifeTenths >= from && x.TopUp.LifeTenths <= to).Sum(x => x.TopUp.Litres), 2);
+    public double Added(string compartment, int from, int to) =>
+        Math.Round(
+            _topUps
+                .Where(x => x.TopUp.Compartment == compartment && x.TopUp.LifeTenths >= from && x.TopUp.LifeTenths <= to)
+                .Sum(x => x.TopUp.Litres),
+            2
+        );
 
     /// <summary>The checks in the order of the walk. Few sets of checks fall due together, so each is laid out once.</summary>
     private List<WalkCheck> Route(ImmutableArray<WalkCheck> due)
     {
         var key = string.Join(' ', due.Select(x => x.Code));
-        if (_routes.TryGetValue(key, out var known)) return known;
-        return _routes[key] = [.. WalkRoute.Steps(_mine, due).SelectMany(x => x.Checks).Select(x => CheckLimits.Apply(x, _own.GetValueOrDefault(x.Code)?.ToLimits()))];
+        if (_routes.TryGetValue(key, out var known))
+            return known;
+        return _routes[key] = [
+            .. WalkRoute
+                .Steps(_mine, due)
+                .SelectMany(x => x.Checks)
+                .Select(x => CheckLimits.Apply(x, _own.GetValueOrDefault(x.Code)?.ToLimits())),
+        ];
     }
 
     private CheckAnswer Answer(WalkCheck check, DateOnly day, double hours)
@@ -142,8 +207,10 @@ internal sealed class WalkLife
         switch (check.Kind)
         {
             case CheckKind.Level:
-                var thirsty = check.Code == "engine-oil-level" && _cast.Story.HasFlag(Story.ThirstyEngine) && hours > _cast.FinalHours - 120;
-                var low = !check.Sealed && (thirsty ? _walks.Count % 3 == 0 : Chance.Of("low", _cast.Unit + check.Code, day.DayNumber) < 0.025);
+                var thirsty =
+                    check.Code == "engine-oil-level" && _cast.Story.HasFlag(Story.ThirstyEngine) && hours > _cast.FinalHours - 120;
+                var low =
+                    !check.Sealed && (thirsty ? _walks.Count % 3 == 0 : Chance.Of("low", _cast.Unit + check.Code, day.DayNumber) < 0.025);
                 return new()
                 {
                     Level = low ? 0 : Math.Round(Between(0.4, 1), 2),
@@ -153,11 +220,21 @@ internal sealed class WalkLife
                 };
             case CheckKind.Measure:
                 var value = Value(check, day, hours);
-                return new() { Figures = [.. Enumerable.Range(0, check.Figures).Select(i => Math.Round(value + (check.Figures > 1 ? (i - 1) * 2 : 0), 1))], Ticked = check.AsksTick };
+                return new()
+                {
+                    Figures =
+                    [
+                        .. Enumerable.Range(0, check.Figures).Select(i => Math.Round(value + (check.Figures > 1 ? (i - 1) * 2 : 0), 1)),
+                    ],
+                    Ticked = check.AsksTick,
+                };
             case CheckKind.Count or CheckKind.Grease:
                 return new() { Points = [.. check.Points.Select(_ => PointState.Good)], Ticked = check.AsksTick };
             case CheckKind.Drain:
-                var wet = _cast.Story.HasFlag(Story.WaterInFuel) && _cast.FinalHours - hours < 220 ? _walks.Count % 3 == 0 : Chance.Of("bowl", _cast.Unit, day.DayNumber) < 0.02;
+                var wet =
+                    _cast.Story.HasFlag(Story.WaterInFuel) && _cast.FinalHours - hours < 220
+                        ? _walks.Count % 3 == 0
+                        : Chance.Of("bowl", _cast.Unit, day.DayNumber) < 0.02;
                 return new() { Drained = wet ? DrainAmount.Little : DrainAmount.None };
             default:
                 return CheckAnswer.Plain;
@@ -169,7 +246,8 @@ internal sealed class WalkLife
     {
         double Between(double from, double to) => Chance.Between(from, to, check.Code, _cast.Unit, day.DayNumber);
         var own = _own.GetValueOrDefault(check.Code);
-        if (check.Sag) return Math.Round(Sag + hours % 300 / 300 * 12 + Between(-1.5, 1.5));
+        if (check.Sag)
+            return Math.Round(Sag + hours % 300 / 300 * 12 + Between(-1.5, 1.5));
         if (check.Wear && own is { New: { } asNew, NewAtTenths: { } from } && (own.Low ?? own.High) is { } limit)
         {
             return Math.Round(asNew + (limit - asNew) * (hours - from / 10.0) / WearHours + Between(-0.6, 0.6), 1);
@@ -180,7 +258,9 @@ internal sealed class WalkLife
             "bar" => Math.Round((check.Low ?? 3.5) + Between(0.02, 0.35), 2),
             "V" => Math.Round((check.Low ?? 24.4) + Between(0.5, 1.1), 1),
             "kPa" => Math.Round(2.4 + hours % 500 / 500 * 2.6 + Between(0, 0.4), 1),
-            "mm" when check.Code.StartsWith("adjuster", StringComparison.Ordinal) => Math.Round(Math.Max(12, 90 - hours % 2000 / 2000 * 60)),
+            "mm" when check.Code.StartsWith("adjuster", StringComparison.Ordinal) => Math.Round(
+                Math.Max(12, 90 - hours % 2000 / 2000 * 60)
+            ),
             _ => Math.Round(11 + Between(-1, 1), 1),
         };
     }
@@ -193,15 +273,27 @@ internal sealed class WalkLife
         foreach (var check in _list.Checks)
         {
             var row = new MachineCheck { CheckCode = check.Code, Name = check.Name };
-            if (check.Kind == CheckKind.Level && check.Code is "engine-oil-level" or "hydraulic-level" or "transmission-level" or "coolant-level")
+            if (
+                check.Kind == CheckKind.Level
+                && check.Code is "engine-oil-level" or "hydraulic-level" or "transmission-level" or "coolant-level"
+            )
             {
-                row.MarkLitres = check.Code switch { "engine-oil-level" => small ? 1.5 : 4, "hydraulic-level" => small ? 4 : 12, "coolant-level" => 2, _ => 3 };
+                row.MarkLitres = check.Code switch
+                {
+                    "engine-oil-level" => small ? 1.5 : 4,
+                    "hydraulic-level" => small ? 4 : 12,
+                    "coolant-level" => 2,
+                    _ => 3,
+                };
                 row.Note = "Manual";
             }
             else if (check.Sag)
             {
                 (row.Low, row.High) = (20, 50);
-                row.Method = _cast.Kind == MachineKind.CrawlerDozer ? SagMethod.Dips : _cast.Kind == MachineKind.CrawlerExcavator ? SagMethod.Hang : SagMethod.Gap;
+                row.Method =
+                    _cast.Kind == MachineKind.CrawlerDozer ? SagMethod.Dips
+                    : _cast.Kind == MachineKind.CrawlerExcavator ? SagMethod.Hang
+                    : SagMethod.Gap;
             }
             else if (check.Code.StartsWith("pressure-", StringComparison.Ordinal))
             {
@@ -210,7 +302,10 @@ internal sealed class WalkLife
             }
             else if (check.Wear)
             {
-                (row.New, row.Low) = check.Unit == "mm" && check.Code.StartsWith("tread", StringComparison.Ordinal) ? (38, 8) : check.Code == "tooth-length" ? (190, 95) : (32, 13);
+                (row.New, row.Low) =
+                    check.Unit == "mm" && check.Code.StartsWith("tread", StringComparison.Ordinal) ? (38, 8)
+                    : check.Code == "tooth-length" ? (190, 95)
+                    : (32, 13);
                 row.NewAtTenths = Math.Max(0, MeterHours.Of(Math.Max(0, Math.Max(startHours, _cast.FinalHours - 1500))).Tenths);
             }
             else

@@ -16,7 +16,13 @@ public static class Iso
     /// <summary>Reads what <see cref="Instant"/> writes.</summary>
     public static bool TryInstant(string? text, out long ms)
     {
-        var found = DateTimeOffset.TryParseExact(text, [Seconds, Milliseconds], CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var at);
+        var found = DateTimeOffset.TryParseExact(
+            text,
+            [Seconds, Milliseconds],
+            CultureInfo.InvariantCulture,
+            DateTimeStyles.AssumeUniversal,
+            out var at
+        );
         ms = found ? at.ToUnixTimeMilliseconds() : 0;
         return found;
     }
@@ -25,5 +31,6 @@ public static class Iso
     public static string Day(DateOnly date) => date.ToString(Date, CultureInfo.InvariantCulture);
 
     /// <summary>Reads what <see cref="Day"/> writes.</summary>
-    public static bool TryDay(string? text, out DateOnly date) => DateOnly.TryParseExact(text, Date, CultureInfo.InvariantCulture, DateTimeStyles.None, out date);
+    public static bool TryDay(string? text, out DateOnly date) =>
+        DateOnly.TryParseExact(text, Date, CultureInfo.InvariantCulture, DateTimeStyles.None, out date);
 }

@@ -42,37 +42,51 @@ public sealed class LabServer(LabSettings settings, TimeProvider clock)
         builder.WebHost.UseUrls($"http://127.0.0.1:{settings.Port.ToString(CultureInfo.InvariantCulture)}");
         builder.Logging.ClearProviders();
         var app = builder.Build();
-        app.Use(async (context, next) =>
-        {
-            if (context.Request.Path.StartsWithSegments("/lab/v1/mood")) await next(context);
-            else if (Mood == LabMood.Down) context.Response.StatusCode = StatusCodes.Status503ServiceUnavailable;
-            else
+        app.Use(
+            async (context, next) =>
             {
-                if (Mood == LabMood.Slow) await Task.Delay(SlowBy, context.RequestAborted);
-                await next(context);
+                if (context.Request.Path.StartsWithSegments("/lab/v1/mood"))
+                    await next(context);
+                else if (Mood == LabMood.Down)
+                    context.Response.StatusCode = StatusCodes.Status503ServiceUnavailable;
+                else
+                {
+                    if (Mood == LabMood.Slow)
+                        await Task.Delay(SlowBy, context.RequestAborted);
+                    await next(context);
+                }
             }
-        });
+        );
         app.MapPost("/lab/v1/orders", Take);
-        app.MapGet("/lab/v1/results", (long after) => Results.Text(Mood == LabMood.Rubbish ? "<html>Back soon</html>" : Answer(after), "application/json"));
+        app.MapGet("/lab/v1/results", (long after) =>
+            Results.Text(Mood == LabMood.Rubbish ? "<html>Back soon</html>" : Answer(after), "application/json")
+        );
         app.MapGet("/lab/v1/results.csv", (long after) => Results.Text(Csv(after), "text/csv"));
         app.MapPost("/lab/v1/mood/{mood}", (LabMood mood) =>
         {
             Mood = mood;
             return Results.NoContent();
         });
-        app.MapGet("/", () => Results.Text("A stand-in laboratory for Nippers. POST /lab/v1/orders, GET /lab/v1/results?after=0, GET /lab/v1/results.csv?after=0, POST /lab/v1/mood/{well|down|slow|half|rubbish}"));
+        app.MapGet("/", () =>
+            Results.Text(
+                "A stand-in laboratory for Nippers. POST /lab/v1/orders, GET /lab/v1/results?after=0, GET /lab/v1/results.csv?after=0, POST /lab/v1/mood/{well|down|slow|half|rubbish}"
+            )
+        );
         return app;
     }
 
     private async Task<IResult> Take(HttpRequest request)
     {
         using var reader = new StreamReader(request.Body);
-        if (LabMessages.ReadOrder(await reader.ReadToEndAsync(request.HttpContext.RequestAborted)) is not { } order) return Results.BadRequest();
+        if (LabMessages.ReadOrder(await reader.ReadToEndAsync(request.HttpContext.RequestAborted)) is not { } order)
+            return Results.BadRequest();
         lock (_lock)
         {
             foreach (var line in order.Samples.Where(x => _bottles.Add(x.Bottle)))
             {
-                var fault = settings.Faults.TryGetValue($"{line.Unit}:{line.Compartment}", out var given) ? given : WearModel.SeededFault(line.Unit, line.Compartment, settings.Seed, settings.OneIn);
+                var fault = settings.Faults.TryGetValue($"{line.Unit}:{line.Compartment}", out var given)
+                    ? given
+                    : WearModel.SeededFault(line.Unit, line.Compartment, settings.Seed, settings.OneIn);
                 _results.Add((clock.GetUtcNow() + settings.Delay, WearModel.Report(line, fault, 1, settings.Seed)));
             }
         }
@@ -85,7 +99,13 @@ public sealed class LabServer(LabSettings settings, TimeProvider clock)
         lock (_lock)
         {
             var now = clock.GetUtcNow();
-            return [.. _results.Select((x, i) => (Number: i + 1L, x.Ready, x.Result)).Where(x => x.Number > after && x.Ready <= now).Select(x => (x.Number, x.Result))];
+            return
+            [
+                .. _results
+                    .Select((x, i) => (Number: i + 1L, x.Ready, x.Result))
+                    .Where(x => x.Number > after && x.Ready <= now)
+                    .Select(x => (x.Number, x.Result)),
+            ];
         }
     }
 
@@ -95,37 +115,69 @@ public sealed class LabServer(LabSettings settings, TimeProvider clock)
         var text = JsonSerializer.Serialize(
             new
             {
-                results = ready.Select(x => new { x.Result.Bottle, x.Result.LabNumber, x.Result.Unit, x.Result.Compartment, x.Result.MachineHours, x.Result.OilHours, figures = x.Result.Figures, x.Result.Iso, x.Result.Comment }),
+                results = ready.Select(x => new
+                {
+                    x.Result.Bottle,
+                    x.Result.LabNumber,
+                    x.Result.Unit,
+                    x.Result.Compartment,
+                    x.Result.MachineHours,
+                    x.Result.OilHours,
+                    figures = x.Result.Figures,
+                    x.Result.Iso,
+                    x.Result.Comment,
+                }),
                 cursor = ready.Count > 0 ? ready[^1].Number : after,
             },
-            Json);
+            Json
+        );
         return Mood == LabMood.Half ? text[..(text.Length / 2)] : text;
     }
 
     /// <summary>The same as a file, with headings and units of its own.</summary>
     private string Csv(long after)
     {
-        var lines = new List<string> { "Sample ID,Lab No,Unit No,Compartment,Hours,Hours on oil," + string.Join(',', Measurands.Reported.Select(Heading)) + ",Glycol,ISO 4406,Remarks" };
+        var lines = new List<string>
+        {
+            "Sample ID,Lab No,Unit No,Compartment,Hours,Hours on oil,"
+                + string.Join(',', Measurands.Reported.Select(Heading))
+                + ",Glycol,ISO 4406,Remarks",
+        };
         foreach (var (_, result) in Ready(after))
         {
-            lines.Add(string.Join(',', new[]
-            {
-                result.Bottle, result.LabNumber, result.Unit, result.Compartment, result.MachineHours?.ToString(CultureInfo.InvariantCulture) ?? "", result.OilHours?.ToString(CultureInfo.InvariantCulture) ?? "",
-            }.Concat(Measurands.Reported.Select(x => result.Figures.GetValueOrDefault(x.Code(), ""))).Append(result.Figures.GetValueOrDefault("glycol", "")).Append(result.Iso).Append($"\"{result.Comment}\"")));
+            lines.Add(
+                string.Join(
+                    ',',
+                    new[]
+                    {
+                        result.Bottle,
+                        result.LabNumber,
+                        result.Unit,
+                        result.Compartment,
+                        result.MachineHours?.ToString(CultureInfo.InvariantCulture) ?? "",
+                        result.OilHours?.ToString(CultureInfo.InvariantCulture) ?? "",
+                    }
+                        .Concat(Measurands.Reported.Select(x => result.Figures.GetValueOrDefault(x.Code(), "")))
+                        .Append(result.Figures.GetValueOrDefault("glycol", ""))
+                        .Append(result.Iso)
+                        .Append($"\"{result.Comment}\"")
+                )
+            );
         }
 
         return string.Join("\r\n", lines) + "\r\n";
     }
 
-    private static string Heading(Measurand measurand) => measurand switch
-    {
-        Measurand.V40 => "Visc 40C cSt",
-        Measurand.V100 => "Visc 100C cSt",
-        Measurand.Pq => "PQ index",
-        Measurand.Water or Measurand.Fuel or Measurand.Soot => $"{measurand} %",
-        Measurand.Oxidation or Measurand.Nitration => $"{measurand} A/cm",
-        Measurand.Tan => "TAN mg KOH/g",
-        Measurand.Tbn => "TBN mg KOH/g",
-        _ => $"{measurand} ppm",
-    };
+    private static string Heading(Measurand measurand) =>
+        measurand switch
+        {
+            Measurand.V40 => "Visc 40C cSt",
+            Measurand.V100 => "Visc 100C cSt",
+            Measurand.Pq => "PQ index",
+            Measurand.Water or Measurand.Fuel or Measurand.Soot => $"{measurand} %",
+            Measurand.Oxidation or Measurand.Nitration => $"{measurand} A/cm",
+            Measurand.Tan => "TAN mg KOH/g",
+            Measurand.Tbn => "TBN mg KOH/g",
+            _ => $"{measurand} ppm",
+        };
 }

@@ -19,15 +19,45 @@ public sealed class DefectTests
     private static readonly Actor Mara = new("Mara Quill", Roles.Planner);
     private static readonly Actor Nils = new("Nils Orme", Roles.Planner);
 
-    private static Task<Outcome<DefectRow>> Report(Fleet fleet, DefectInput input, Actor? actor = null) => fleet.Do<ReportDefect, Outcome<DefectRow>>(x => x.Run(input with { Unit = "WL-01" }, actor ?? Fleet.Tam, Ct));
+    private static Task<Outcome<DefectRow>> Report(Fleet fleet, DefectInput input, Actor? actor = null) =>
+        fleet.Do<ReportDefect, Outcome<DefectRow>>(x => x.Run(input with { Unit = "WL-01" }, actor ?? Fleet.Tam, Ct));
 
-    private static DefectInput Of(string words, DefectGrade grade, string? hours = null, string? days = null, string? check = null, string? place = null, string? part = null) =>
-        new() { Unit = "", Words = words, Grade = grade, LimitHours = hours, LimitDays = days, Check = check, Place = place, Part = part };
+    private static DefectInput Of(
+        string words,
+        DefectGrade grade,
+        string? hours = null,
+        string? days = null,
+        string? check = null,
+        string? place = null,
+        string? part = null
+    ) =>
+        new()
+        {
+            Unit = "",
+            Words = words,
+            Grade = grade,
+            LimitHours = hours,
+            LimitDays = days,
+            Check = check,
+            Place = place,
+            Part = part,
+        };
 
-    private static Task<Outcome<DefectRow>> Repair(Fleet fleet, long id, Actor? actor = null, string? words = "done", string? hours = null) =>
-        fleet.Do<RepairDefect, Outcome<DefectRow>>(x => x.Repair(id, new(words, hours, "45", "seal kit", null), actor ?? Fleet.Tam, Ct));
+    private static Task<Outcome<DefectRow>> Repair(
+        Fleet fleet,
+        long id,
+        Actor? actor = null,
+        string? words = "done",
+        string? hours = null
+    ) => fleet.Do<RepairDefect, Outcome<DefectRow>>(x => x.Repair(id, new(words, hours, "45", "seal kit", null), actor ?? Fleet.Tam, Ct));
 
-    private static Task<Outcome<DefectRow>> Release(Fleet fleet, long id, Actor actor, bool returned = true, string? words = "looked at it") => fleet.Do<RepairDefect, Outcome<DefectRow>>(x => x.Release(id, returned, words, actor, Ct));
+    private static Task<Outcome<DefectRow>> Release(
+        Fleet fleet,
+        long id,
+        Actor actor,
+        bool returned = true,
+        string? words = "looked at it"
+    ) => fleet.Do<RepairDefect, Outcome<DefectRow>>(x => x.Release(id, returned, words, actor, Ct));
 
     private static Task<Outcome<DefectRow>> Grade(Fleet fleet, Func<GradeDefect, Task<Outcome<DefectRow>>> act) => fleet.Do(act);
 
@@ -59,7 +89,10 @@ public sealed class DefectTests
         Assert.True((await Repair(fleet, stop.Id)).Done);
         Assert.True((await Release(fleet, stop.Id, Fleet.Bea)).Done);
         Assert.False((await fleet.Status("WL-01")).OutOfService);
-        Assert.Equal([DefectAct.Found, DefectAct.Repaired, DefectAct.Reopened, DefectAct.Repaired, DefectAct.Returned], (await Page(fleet, stop.Id)).Events.Select(x => x.Act));
+        Assert.Equal(
+            [DefectAct.Found, DefectAct.Repaired, DefectAct.Reopened, DefectAct.Repaired, DefectAct.Returned],
+            (await Page(fleet, stop.Id)).Events.Select(x => x.Act)
+        );
 
         // Stopped from half past seven to half past ten of a shift that ends at five.
         var span = await fleet.Ask(db => db.Stoppages.SingleAsync(Ct));
@@ -80,7 +113,10 @@ public sealed class DefectTests
         Assert.Equal((DefectGrade.Stop, null), (list.Lines[0].Defect.Grade, list.Lines[0].Defect.LimitOn));
         Assert.True((await fleet.Status("WL-01")).OutOfService);
         var raised = (await Page(fleet, limit.Id)).Events[^1];
-        Assert.Equal((DefectAct.Raised, DefectClocks.ClockName, DefectGrade.Limit, DefectGrade.Stop), (raised.Act, raised.By, raised.From!.Value, raised.To!.Value));
+        Assert.Equal(
+            (DefectAct.Raised, DefectClocks.ClockName, DefectGrade.Limit, DefectGrade.Stop),
+            (raised.Act, raised.By, raised.From!.Value, raised.To!.Value)
+        );
         Assert.Equal(1, await fleet.Ask(db => db.Audit.CountAsync(x => x.What == "defect.raised", Ct)));
     }
 
@@ -102,17 +138,32 @@ public sealed class DefectTests
         await using var fleet = await Fleet.WithLoader();
         var waiting = (await Report(fleet, Of("Mirror cracked", DefectGrade.NextService))).Value!;
         fleet.Clock.Advance(TimeSpan.FromHours(2));
-        Assert.True((await fleet.Do<RecordWork, Outcome<RecordedWork>>(x => x.Run(new("WL-01", ["linkage-grease-loader"], "360", null, null), Fleet.Tam, Ct))).Done);
+        Assert.True(
+            (
+                await fleet.Do<RecordWork, Outcome<RecordedWork>>(x =>
+                    x.Run(new("WL-01", ["linkage-grease-loader"], "360", null, null), Fleet.Tam, Ct)
+                )
+            ).Done
+        );
         fleet.Clock.Advance(TimeSpan.FromDays(1));
         await fleet.Log("WL-01", 366, fleet.Clock.GetUtcNow());
         Assert.Equal(DefectGrade.NextService, (await Page(fleet, waiting.Id)).Line.Defect.Grade);
 
-        Assert.True((await fleet.Do<RecordWork, Outcome<RecordedWork>>(x => x.Run(new("WL-01", ["engine-oil"], "366", null, null), Fleet.Tam, Ct))).Done);
+        Assert.True(
+            (
+                await fleet.Do<RecordWork, Outcome<RecordedWork>>(x =>
+                    x.Run(new("WL-01", ["engine-oil"], "366", null, null), Fleet.Tam, Ct)
+                )
+            ).Done
+        );
         Assert.Equal(DefectGrade.NextService, (await Page(fleet, waiting.Id)).Line.Defect.Grade);
         fleet.Clock.Advance(TimeSpan.FromDays(1));
         await fleet.Log("WL-01", 370, fleet.Clock.GetUtcNow());
         var raised = (await Page(fleet, waiting.Id)).Line.Defect;
-        Assert.Equal((DefectGrade.Limit, 3700 + 500, new DateOnly(2026, 3, 18).AddDays(14)), (raised.Grade, raised.LimitTenths!.Value, raised.LimitOn!.Value));
+        Assert.Equal(
+            (DefectGrade.Limit, 3700 + 500, new DateOnly(2026, 3, 18).AddDays(14)),
+            (raised.Grade, raised.LimitTenths!.Value, raised.LimitOn!.Value)
+        );
     }
 
     [Fact]
@@ -120,7 +171,10 @@ public sealed class DefectTests
     {
         await using var fleet = await Fleet.WithLoader();
         var stop = (await Report(fleet, Of("Wheel nut loose", DefectGrade.Stop, check: "nuts-left"))).Value!;
-        Assert.Equal("stopNotDownAlone", Code(await Grade(fleet, x => x.Set(stop.Id, DefectGrade.Watch, "looks fine", null, null, Mara, Ct))));
+        Assert.Equal(
+            "stopNotDownAlone",
+            Code(await Grade(fleet, x => x.Set(stop.Id, DefectGrade.Watch, "looks fine", null, null, Mara, Ct)))
+        );
         Assert.Equal("stopNotDeferred", Code(await Grade(fleet, x => x.Defer(stop.Id, "later", "5", null, Mara, Ct))));
         Assert.Equal("nothingAsked", Code(await Grade(fleet, x => x.DecideDown(stop.Id, true, "yes", "5", null, Mara, Ct))));
         Assert.Equal("reasonNeeded", Code(await Grade(fleet, x => x.AskDown(stop.Id, DefectGrade.Limit, "", Fleet.Tam, Ct))));
@@ -129,17 +183,26 @@ public sealed class DefectTests
         Assert.Equal("plannerNeeded", Code(await Grade(fleet, x => x.DecideDown(stop.Id, true, "ok", "5", null, Fleet.Bea, Ct))));
         Assert.Equal("limitNeeded", Code(await Grade(fleet, x => x.DecideDown(stop.Id, true, "ok", "", "", Mara, Ct))));
         Assert.True((await Grade(fleet, x => x.DecideDown(stop.Id, true, "Nut comes tomorrow", "5", "1", Mara, Ct))).Done);
-        Assert.Equal((false, DefectGrade.Limit), ((await fleet.Status("WL-01")).OutOfService, (await Page(fleet, stop.Id)).Line.Defect.Grade));
+        Assert.Equal(
+            (false, DefectGrade.Limit),
+            ((await fleet.Status("WL-01")).OutOfService, (await Page(fleet, stop.Id)).Line.Defect.Grade)
+        );
 
         // A planner who asked does not agree with herself.
         var second = (await Report(fleet, Of("Fuel smell", DefectGrade.Stop))).Value!;
         await Grade(fleet, x => x.AskDown(second.Id, DefectGrade.Watch, "was the can", Mara, Ct));
         Assert.Equal("secondPersonNeeded", Code(await Grade(fleet, x => x.DecideDown(second.Id, true, "yes", null, null, Mara, Ct))));
         Assert.True((await Grade(fleet, x => x.DecideDown(second.Id, false, "look again", null, null, Nils, Ct))).Done);
-        Assert.Equal((DefectGrade.Stop, null), ((await Page(fleet, second.Id)).Line.Defect.Grade, (await Page(fleet, second.Id)).Line.Defect.DownTo));
+        Assert.Equal(
+            (DefectGrade.Stop, null),
+            ((await Page(fleet, second.Id)).Line.Defect.Grade, (await Page(fleet, second.Id)).Line.Defect.DownTo)
+        );
 
         var brake = (await Report(fleet, Of("Pedal sinks", DefectGrade.Stop, check: "brake-service"))).Value!;
-        Assert.Equal("gradeNeverDown", Code(await Grade(fleet, x => x.AskDown(brake.Id, DefectGrade.Limit, "only a little", Fleet.Tam, Ct))));
+        Assert.Equal(
+            "gradeNeverDown",
+            Code(await Grade(fleet, x => x.AskDown(brake.Id, DefectGrade.Limit, "only a little", Fleet.Tam, Ct)))
+        );
     }
 
     [Fact]
@@ -148,8 +211,14 @@ public sealed class DefectTests
         await using var fleet = await Fleet.WithLoader();
         var watch = (await Report(fleet, Of("Seep", DefectGrade.Watch))).Value!;
         Assert.Equal("technicianNeeded", Code(await Grade(fleet, x => x.Set(watch.Id, DefectGrade.Stop, "worse", null, null, Ines, Ct))));
-        Assert.Equal("gradeSame,reasonNeeded", Code(await Grade(fleet, x => x.Set(watch.Id, DefectGrade.Watch, "", null, null, Fleet.Tam, Ct))));
-        Assert.Equal("hoursNotANumber", Code(await Grade(fleet, x => x.Set(watch.Id, DefectGrade.Limit, "worse", "abc", null, Fleet.Tam, Ct))));
+        Assert.Equal(
+            "gradeSame,reasonNeeded",
+            Code(await Grade(fleet, x => x.Set(watch.Id, DefectGrade.Watch, "", null, null, Fleet.Tam, Ct)))
+        );
+        Assert.Equal(
+            "hoursNotANumber",
+            Code(await Grade(fleet, x => x.Set(watch.Id, DefectGrade.Limit, "worse", "abc", null, Fleet.Tam, Ct)))
+        );
         Assert.True((await Grade(fleet, x => x.Set(watch.Id, DefectGrade.Limit, "worse", "20", null, Fleet.Tam, Ct))).Done);
         Assert.Equal("plannerNeeded", Code(await Grade(fleet, x => x.Defer(watch.Id, "part late", "40", null, Fleet.Tam, Ct))));
         Assert.Equal("reasonNeeded", Code(await Grade(fleet, x => x.Defer(watch.Id, " ", "40", null, Mara, Ct))));
@@ -206,13 +275,20 @@ public sealed class DefectTests
         await Repair(fleet, first.Id);
         fleet.Clock.Advance(TimeSpan.FromDays(30));
         await fleet.Log("WL-01", 500, fleet.Clock.GetUtcNow());
-        Assert.Equal(first.Id, (await Report(fleet, Of("Weeps again", DefectGrade.NextService, place: "hydraulic", part: "swivel  hose"))).Value!.RepeatOf);
+        Assert.Equal(
+            first.Id,
+            (await Report(fleet, Of("Weeps again", DefectGrade.NextService, place: "hydraulic", part: "swivel  hose"))).Value!.RepeatOf
+        );
         Assert.Null((await Report(fleet, Of("Weeps", DefectGrade.NextService, place: "hydraulic", part: "Pump"))).Value!.RepeatOf);
     }
 
     internal static byte[] Picture(int width, int height, string kind = ".jpg")
     {
-        using var image = Image.Black(width, height, bands: 3).NewFromImage(90, 80, 70).Cast(Enums.BandFormat.Uchar).Copy(interpretation: Enums.Interpretation.Srgb);
+        using var image = Image
+            .Black(width, height, bands: 3)
+            .NewFromImage(90, 80, 70)
+            .Cast(Enums.BandFormat.Uchar)
+            .Copy(interpretation: Enums.Interpretation.Srgb);
         using var marked = image.Mutate(x =>
         {
             x.Set(GValue.GStrType, "exif-ifd0-ImageDescription", "where it was taken");
@@ -257,7 +333,10 @@ public sealed class DefectTests
     public async Task A_bad_photo_keeps_the_whole_report_back_and_a_good_one_comes_with_it()
     {
         await using var fleet = await Fleet.WithLoader();
-        Assert.Equal("photoNotAPicture", Code(await Report(fleet, Of("Bent", DefectGrade.Watch) with { Photos = [Picture(40, 30), [1, 2, 3]] })));
+        Assert.Equal(
+            "photoNotAPicture",
+            Code(await Report(fleet, Of("Bent", DefectGrade.Watch) with { Photos = [Picture(40, 30), [1, 2, 3]] }))
+        );
         Assert.Equal((0, 0), await fleet.Ask(async db => (await db.Defects.CountAsync(Ct), await db.DefectPhotos.CountAsync(Ct))));
         var kept = (await Report(fleet, Of("Bent", DefectGrade.Watch) with { Photos = [Picture(40, 30)] })).Value!;
         var page = await Page(fleet, kept.Id);
@@ -270,7 +349,8 @@ public sealed class DefectTests
     {
         await using var fleet = await Fleet.WithLoader();
         var defect = (await Report(fleet, Of("Bent", DefectGrade.Watch))).Value!;
-        Task<Outcome<DefectRow>> Add(string? words, params byte[][] photos) => fleet.Do<DefectNotes, Outcome<DefectRow>>(x => x.Add(defect.Id, words, photos, Ines, Ct));
+        Task<Outcome<DefectRow>> Add(string? words, params byte[][] photos) =>
+            fleet.Do<DefectNotes, Outcome<DefectRow>>(x => x.Add(defect.Id, words, photos, Ines, Ct));
         var photo = Picture(40, 30);
         Assert.Equal("wordsNeeded", Code(await Add(" ")));
         Assert.Equal("photosTooMany", Code(await Add(null, [.. Enumerable.Repeat(photo, 7)])));
@@ -284,7 +364,8 @@ public sealed class DefectTests
     public async Task Entered_in_error_is_taken_back_by_whom_it_may_be()
     {
         await using var fleet = await Fleet.WithLoader();
-        Task<Outcome<DefectRow>> Void(long id, Actor actor, string? reason = "wrong machine") => fleet.Do<DefectNotes, Outcome<DefectRow>>(x => x.Void(id, reason, actor, Ct));
+        Task<Outcome<DefectRow>> Void(long id, Actor actor, string? reason = "wrong machine") =>
+            fleet.Do<DefectNotes, Outcome<DefectRow>>(x => x.Void(id, reason, actor, Ct));
         var stop = (await Report(fleet, Of("Cracked", DefectGrade.Stop), Ines)).Value!;
         Assert.Equal("plannerNeeded", Code(await Void(stop.Id, Ines)));
         Assert.Equal("plannerNeeded", Code(await Void(stop.Id, Fleet.Tam)));
@@ -304,15 +385,24 @@ public sealed class DefectTests
         async Task<QuickReading> Preview(string line) => await fleet.Do<QuickRun, QuickReading>(x => x.Preview(line, Ct));
         var report = Assert.IsType<QuickCommand.ReportDefect>((await Preview("wl1 defect left guard loose")).Command);
         Assert.Equal(new("WL-01", "left guard loose"), report);
-        Assert.Equal(DefectGrade.NextService, (await fleet.Do<QuickRun, Outcome<DefectRow>>(x => x.Report(report, "q", Ines, Ct))).Value!.Grade);
+        Assert.Equal(
+            DefectGrade.NextService,
+            (await fleet.Do<QuickRun, Outcome<DefectRow>>(x => x.Report(report, "q", Ines, Ct))).Value!.Grade
+        );
 
-        Assert.Equal(("engine", 1.5), ((await Preview("WL-01 +1.5 L engine")).TopUp!.Compartment!.Code, (await Preview("WL-01 +1.5 L engine")).TopUp!.Litres));
+        Assert.Equal(
+            ("engine", 1.5),
+            ((await Preview("WL-01 +1.5 L engine")).TopUp!.Compartment!.Code, (await Preview("WL-01 +1.5 L engine")).TopUp!.Litres)
+        );
         Assert.Equal("noSuchCompartmentNear", (await Preview("WL-01 +1.5 L enginge")).TopUp!.Refusals[0].Code);
         Assert.Equal(1.5, (await Preview("WL-01 +1,5 L engine")).TopUp!.Litres);
         Assert.Equal("decimalComma", (await Preview("WL-01 +1,500 L engine")).TopUp!.Refusals[0].Code);
         Assert.Equal("between", (await Preview("WL-01 +900 engine")).TopUp!.Refusals[0].Code);
         var kept = (await fleet.Do<LogTopUp, Outcome<LoggedTopUp>>(x => x.Run("WL-01", "1.5", "engine", "t", Ines, Ct))).Value!;
-        Assert.Equal(kept.Id, (await fleet.Do<LogTopUp, Outcome<LoggedTopUp>>(x => x.Run("WL-01", "1.5", "engine", "t", Ines, Ct))).Value!.Id);
+        Assert.Equal(
+            kept.Id,
+            (await fleet.Do<LogTopUp, Outcome<LoggedTopUp>>(x => x.Run("WL-01", "1.5", "engine", "t", Ines, Ct))).Value!.Id
+        );
         Assert.True((await fleet.Do<LogTopUp, Outcome<Nothing>>(x => x.Void("WL-01", kept.Id, Ines, Ct))).Done);
         Assert.Equal("topUpGone", Code(await fleet.Do<LogTopUp, Outcome<Nothing>>(x => x.Void("WL-01", kept.Id, Ines, Ct))));
     }
@@ -324,7 +414,10 @@ public sealed class DefectTests
         await fleet.Do<Nippers.Data.NippersDb>(async db =>
         {
             var excavators = await db.Programs.SingleAsync(x => x.Code == "starter-crawler-excavator", Ct);
-            await db.Machines.ExecuteUpdateAsync(x => x.SetProperty(m => m.Kind, Data.Fleet.MachineKind.CrawlerExcavator).SetProperty(m => m.ProgramId, excavators.Id), Ct);
+            await db.Machines.ExecuteUpdateAsync(
+                x => x.SetProperty(m => m.Kind, Data.Fleet.MachineKind.CrawlerExcavator).SetProperty(m => m.ProgramId, excavators.Id),
+                Ct
+            );
         });
         Assert.True((await fleet.Do<LogTopUp, Outcome<LoggedTopUp>>(x => x.Run("WL-01", "0.5", "swing drive", null, Fleet.Tam, Ct))).Done);
         var leak = await fleet.Ask(db => db.Defects.SingleAsync(Ct));

@@ -37,7 +37,8 @@ public sealed class ExchangeTests
     private static async Task<Fleet> WithDemo(byte[]? file = null, DateTimeOffset? now = null)
     {
         var fleet = await Fleet.Empty();
-        if (now is { } at) fleet.Clock.AdjustTime(at);
+        if (now is { } at)
+            fleet.Clock.AdjustTime(at);
         await fleet.Ask(async db =>
         {
             await db.Sites.ExecuteDeleteAsync(Ct);
@@ -67,7 +68,9 @@ public sealed class ExchangeTests
         var schema = JsonSchema.FromText(await File.ReadAllTextAsync(Path.Combine(AppContext.BaseDirectory, "fleet.schema.json"), Ct));
         var result = schema.Evaluate(JsonDocument.Parse(again.ToArray()).RootElement, new() { OutputFormat = OutputFormat.Flag });
         Assert.True(result.IsValid);
-        Assert.False(schema.Evaluate(JsonDocument.Parse("""{"format":"nippers-fleet","version":1,"sites":[{"name":"x"}]}""").RootElement).IsValid);
+        Assert.False(
+            schema.Evaluate(JsonDocument.Parse("""{"format":"nippers-fleet","version":1,"sites":[{"name":"x"}]}""").RootElement).IsValid
+        );
     }
 
     [Theory]
@@ -99,26 +102,31 @@ public sealed class ExchangeTests
         Assert.Equal("engine-oil.drain", Assert.Single(card.State.OpenDrains).Step.Code);
         Assert.InRange(card.Share, 0.1, 0.8);
         Assert.Equal("DZ-02", card.Row.Machine.Unit);
-        Assert.True(await fleet.Ask(db => db.FilterLog.AnyAsync(x => x.State == Data.Parts.FilterLogState.Refused && x.VisitId == open.Id, Ct)));
-        Assert.True(await fleet.Ask(db => db.Visits.AnyAsync(x => x.State == Data.Visits.VisitState.Planned && x.Machine.Unit == "EX-04", Ct)));
+        Assert.True(
+            await fleet.Ask(db => db.FilterLog.AnyAsync(x => x.State == Data.Parts.FilterLogState.Refused && x.VisitId == open.Id, Ct))
+        );
+        Assert.True(
+            await fleet.Ask(db => db.Visits.AnyAsync(x => x.State == Data.Visits.VisitState.Planned && x.Machine.Unit == "EX-04", Ct))
+        );
         var closed = await fleet.Ask(db => db.Visits.CountAsync(x => x.State == Data.Visits.VisitState.Closed, Ct));
         Assert.InRange(closed, 30, 200);
         Assert.True((await fleet.Do<PartViews, PartList>(x => x.List(null, true, 1, Ct))).BelowNeed > 0);
     }
 
-    public static TheoryData<string, string> Broken() => new()
-    {
-        { "cut", "fleetCut" },
-        { "newer", "fleetNewer" },
-        { "compartment", "fleetNoCompartment" },
-        { "unit", "fleetTwice" },
-        { "json", "fleetNotJson" },
-        { "other", "fleetNotFleet" },
-        { "backward", "fleetBackward" },
-        { "item", "fleetNoItem" },
-        { "field", "fleetBadRecord" },
-        { "empty", "fleetCut" },
-    };
+    public static TheoryData<string, string> Broken() =>
+        new()
+        {
+            { "cut", "fleetCut" },
+            { "newer", "fleetNewer" },
+            { "compartment", "fleetNoCompartment" },
+            { "unit", "fleetTwice" },
+            { "json", "fleetNotJson" },
+            { "other", "fleetNotFleet" },
+            { "backward", "fleetBackward" },
+            { "item", "fleetNoItem" },
+            { "field", "fleetBadRecord" },
+            { "empty", "fleetCut" },
+        };
 
     [Theory]
     [MemberData(nameof(Broken))]
@@ -167,7 +175,8 @@ public sealed class ExchangeTests
         Assert.Equal(before, await fleet.Fingerprint());
     }
 
-    private static Task<ImportPreview> Preview(Fleet fleet, string text) => fleet.Do<ReadingsImport, ImportPreview>(x => x.Preview(text, Ct));
+    private static Task<ImportPreview> Preview(Fleet fleet, string text) =>
+        fleet.Do<ReadingsImport, ImportPreview>(x => x.Preview(text, Ct));
 
     private static async Task<Outcome<AppliedImport>> Apply(Fleet fleet, string text)
     {
@@ -192,7 +201,8 @@ public sealed class ExchangeTests
     {
         await using var fleet = await Fleet.WithLoader();
         var before = await fleet.Fingerprint();
-        const string csv = "unit,at,hours\nWL-01,2026-03-16T06:00:00Z,356\nWL-10,2026-03-16T06:00:00Z,5\nWL-01,2026-03-16T07:00:00Z,536.2\nWL-01,soon,5\nWL-01,2026-03-16T07:00:00Z,abc\n";
+        const string csv =
+            "unit,at,hours\nWL-01,2026-03-16T06:00:00Z,356\nWL-10,2026-03-16T06:00:00Z,5\nWL-01,2026-03-16T07:00:00Z,536.2\nWL-01,soon,5\nWL-01,2026-03-16T07:00:00Z,abc\n";
         var preview = await Preview(fleet, csv);
         Assert.Equal([null, "noSuchUnitNear", "tooFast", "notATime", "hoursNotANumber"], preview.Rows.Select(x => x.Refusal?.Code));
         Assert.Contains(new MeterHours(3562), preview.Rows[2].DidYouMean);
@@ -218,7 +228,8 @@ public sealed class ExchangeTests
     {
         await using var fleet = await Fleet.WithLoader();
         var csv = new StringBuilder("unit,at,hours\n");
-        for (var i = 0; i < 10_000; i++) csv.Append(i % 2 == 0 ? "WL-01,2026-03-16T06:00:00Z,3\n" : "ZZ-99,2026-03-16T06:00:00Z,oops\n");
+        for (var i = 0; i < 10_000; i++)
+            csv.Append(i % 2 == 0 ? "WL-01,2026-03-16T06:00:00Z,3\n" : "ZZ-99,2026-03-16T06:00:00Z,oops\n");
         var preview = await Preview(fleet, csv.ToString());
         Assert.Equal(10_000, preview.Count(ImportAction.Refuse));
     }

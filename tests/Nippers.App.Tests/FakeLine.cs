@@ -20,7 +20,8 @@ public sealed class FakeLine : ILabClient
 
     public Task<LabReply> Send(LabRow lab, string order, CancellationToken ct)
     {
-        if (Fault is null) Sent.Add(order);
+        if (Fault is null)
+            Sent.Add(order);
         return Task.FromResult(new LabReply(Fault is null ? "" : null, Fault));
     }
 

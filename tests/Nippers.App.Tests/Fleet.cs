@@ -28,7 +28,8 @@ public sealed class Fleet : IAsyncDisposable
     private Fleet(byte[]? template = null)
     {
         File = Path.Combine(_folder, "fleet.db");
-        if (template is not null) System.IO.File.WriteAllBytes(File, template);
+        if (template is not null)
+            System.IO.File.WriteAllBytes(File, template);
         var services = new ServiceCollection();
         services.AddSingleton<TimeProvider>(Clock);
         services.AddNippers(File);
@@ -57,15 +58,21 @@ public sealed class Fleet : IAsyncDisposable
     }
 
     /// <summary>One wheel loader, since new, commissioned 60 days ago, read every second day at 6 h a day.</summary>
-    public static Task<Fleet> WithLoader(History history = History.SinceNew, double hours = 0) => From($"loader {history} {hours}", () => MakeLoader(history, hours));
+    public static Task<Fleet> WithLoader(History history = History.SinceNew, double hours = 0) =>
+        From($"loader {history} {hours}", () => MakeLoader(history, hours));
 
-    private static async Task<Fleet> From(string name, Func<Task<Fleet>> make) => new(await Templates.GetOrAdd(name, _ => new(async () =>
-    {
-        await using var fleet = await make();
-        var copy = fleet.File + ".copy";
-        await fleet.Do<NippersDb>(x => x.BackUp(copy, CancellationToken.None));
-        return await System.IO.File.ReadAllBytesAsync(copy);
-    })).Value);
+    private static async Task<Fleet> From(string name, Func<Task<Fleet>> make) =>
+        new(
+            await Templates
+                .GetOrAdd(name, _ => new(async () =>
+                    {
+                        await using var fleet = await make();
+                        var copy = fleet.File + ".copy";
+                        await fleet.Do<NippersDb>(x => x.BackUp(copy, CancellationToken.None));
+                        return await System.IO.File.ReadAllBytesAsync(copy);
+                    }))
+                .Value
+        );
 
     private static async Task<Fleet> MakeLoader(History history, double hours)
     {
@@ -81,25 +88,36 @@ public sealed class Fleet : IAsyncDisposable
         return fleet;
     }
 
-    public async Task AddMachine(string unit, History history = History.SinceNew, double hours = 0) => Assert.Empty((await Do<SaveMachine, Outcome<Machine>>(x => x.Run(
-        new()
-        {
-            Unit = unit,
-            Kind = MachineKind.WheelLoader,
-            Make = "Ulmar",
-            Model = "UL 12",
-            Site = "Yard",
-            Program = StarterPrograms.CodeOf(MachineKind.WheelLoader),
-            History = history,
-            CommissionedOn = "2026-01-15",
-            CommissionedHours = hours.ToString(System.Globalization.CultureInfo.InvariantCulture),
-            PlannedHoursPerDay = "6",
-            Options = ["ac", "aftertreatment=def", "attachment=none", "linkage=greased"],
-        },
-        Tam, Ct))).Refusals);
+    public async Task AddMachine(string unit, History history = History.SinceNew, double hours = 0) =>
+        Assert.Empty(
+            (
+                await Do<SaveMachine, Outcome<Machine>>(x =>
+                    x.Run(
+                        new()
+                        {
+                            Unit = unit,
+                            Kind = MachineKind.WheelLoader,
+                            Make = "Ulmar",
+                            Model = "UL 12",
+                            Site = "Yard",
+                            Program = StarterPrograms.CodeOf(MachineKind.WheelLoader),
+                            History = history,
+                            CommissionedOn = "2026-01-15",
+                            CommissionedHours = hours.ToString(System.Globalization.CultureInfo.InvariantCulture),
+                            PlannedHoursPerDay = "6",
+                            Options = ["ac", "aftertreatment=def", "attachment=none", "linkage=greased"],
+                        },
+                        Tam,
+                        Ct
+                    )
+                )
+            ).Refusals
+        );
 
     public Task<Outcome<LoggedReading>> Log(string unit, double hours, DateTimeOffset at, string? key = null) =>
-        Do<LogReading, Outcome<LoggedReading>>(x => x.Run(new(unit, hours.ToString(System.Globalization.CultureInfo.InvariantCulture), Key: key, At: at), Tam, Ct));
+        Do<LogReading, Outcome<LoggedReading>>(x =>
+            x.Run(new(unit, hours.ToString(System.Globalization.CultureInfo.InvariantCulture), Key: key, At: at), Tam, Ct)
+        );
 
     /// <summary>Runs a use case in a scope of its own, as a request does.</summary>
     public async Task<TResult> Do<TCase, TResult>(Func<TCase, Task<TResult>> use)
@@ -110,7 +128,8 @@ public sealed class Fleet : IAsyncDisposable
     }
 
     public Task Do<TCase>(Func<TCase, Task> use)
-        where TCase : notnull => Do<TCase, int>(async x =>
+        where TCase : notnull =>
+        Do<TCase, int>(async x =>
         {
             await use(x);
             return 0;
@@ -121,10 +140,32 @@ public sealed class Fleet : IAsyncDisposable
     public Task<MachinePage> Page(string unit) => Do<MachineView, MachinePage>(async x => (await x.Run(unit, Ct))!);
 
     /// <summary>Everything that a refused change must leave alone.</summary>
-    public Task<string> Fingerprint() => Ask(async db => string.Join('|',
-        await db.Readings.CountAsync(Ct), await db.Completions.CountAsync(Ct), await db.Machines.CountAsync(Ct), await db.Audit.CountAsync(Ct), await db.Programs.CountAsync(Ct),
-        await db.WriteKeys.CountAsync(Ct), await db.Defects.CountAsync(Ct), await db.Visits.CountAsync(Ct), await db.TopUps.CountAsync(Ct), await db.StockMoves.CountAsync(Ct), await db.Bottles.CountAsync(Ct),
-        string.Join(',', await db.Samples.OrderBy(x => x.Id).Select(x => $"{x.Bottle} {x.State} {x.Version}").ToListAsync(Ct)), await db.Reports.CountAsync(Ct), await db.WorkRequests.CountAsync(Ct), await db.DrainChanges.CountAsync(Ct), await db.OilLimits.CountAsync(Ct), string.Join(',', (await db.Statuses.OrderBy(x => x.MachineId).Select(x => x.Points).ToListAsync(Ct)).Select(Convert.ToHexString))));
+    public Task<string> Fingerprint() =>
+        Ask(async db =>
+            string.Join(
+                '|',
+                await db.Readings.CountAsync(Ct),
+                await db.Completions.CountAsync(Ct),
+                await db.Machines.CountAsync(Ct),
+                await db.Audit.CountAsync(Ct),
+                await db.Programs.CountAsync(Ct),
+                await db.WriteKeys.CountAsync(Ct),
+                await db.Defects.CountAsync(Ct),
+                await db.Visits.CountAsync(Ct),
+                await db.TopUps.CountAsync(Ct),
+                await db.StockMoves.CountAsync(Ct),
+                await db.Bottles.CountAsync(Ct),
+                string.Join(',', await db.Samples.OrderBy(x => x.Id).Select(x => $"{x.Bottle} {x.State} {x.Version}").ToListAsync(Ct)),
+                await db.Reports.CountAsync(Ct),
+                await db.WorkRequests.CountAsync(Ct),
+                await db.DrainChanges.CountAsync(Ct),
+                await db.OilLimits.CountAsync(Ct),
+                string.Join(
+                    ',',
+                    (await db.Statuses.OrderBy(x => x.MachineId).Select(x => x.Points).ToListAsync(Ct)).Select(Convert.ToHexString)
+                )
+            )
+        );
 
     public Task<MachineStatusRow> Status(string unit) => Ask(db => db.Statuses.AsNoTracking().SingleAsync(x => x.Machine.Unit == unit, Ct));
 

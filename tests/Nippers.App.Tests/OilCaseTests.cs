@@ -15,7 +15,9 @@ public sealed class OilCaseTests
     private static readonly Gen<Measures> Figures =
         from values in Gen.Double[0, 500].Array[Measurands.Reported.Length]
         from measured in Gen.Bool.Array[Measurands.Reported.Length]
-        select Measures.Of(Measurands.Reported.Select((x, i) => (x, i)).Where(x => measured[x.i]).Select(x => KeyValuePair.Create(x.x, values[x.i])));
+        select Measures.Of(
+            Measurands.Reported.Select((x, i) => (x, i)).Where(x => measured[x.i]).Select(x => KeyValuePair.Create(x.x, values[x.i]))
+        );
 
     private static readonly Gen<OilCase> Cases =
         from kind in Gen.Enum<OilKind>()
@@ -41,24 +43,38 @@ public sealed class OilCaseTests
                 Iso = known[3] ? Iso4406Code.Parse("21/18/14") : null,
                 New = known[4] ? new(14.5, 10, 2, 5, fresh) : NewOil.Unknown,
             },
-            known[5] ? LimitSet.Starting(kind) : LimitSet.Of([KeyValuePair.Create(Measurand.Fe, new OilLimit(30, 60, LimitSource.Own, 120))], Iso4406Code.Parse("18/16/13")),
-            [.. earlier.Select(x => new EarlierSample(x.Item1, x.Item2))]);
+            known[5]
+                ? LimitSet.Starting(kind)
+                : LimitSet.Of(
+                    [KeyValuePair.Create(Measurand.Fe, new OilLimit(30, 60, LimitSource.Own, 120))],
+                    Iso4406Code.Parse("18/16/13")
+                ),
+            [.. earlier.Select(x => new EarlierSample(x.Item1, x.Item2))]
+        );
 
     /// <summary>A judgement that is made again years later says what it said: verdict, grades, patterns, doubts, values.</summary>
     [Fact]
-    public void A_case_that_was_kept_is_judged_the_same() => Cases.Sample(given =>
-    {
-        var (before, after) = (given.Judge(), OilCase.Read(given.Write()).Judge());
-        Assert.Equal((before.Assessment, before.Doubts), (after.Assessment, after.Doubts));
-        Assert.Equal(OilCase.WriteValues(before.Values), OilCase.WriteValues(after.Values));
-        Assert.Equal(before.Patterns.Select(x => (x.Code, x.Sure)), after.Patterns.Select(x => (x.Code, x.Sure)));
-        Assert.Equal(given.Write(), OilCase.Read(given.Write()).Write());
-    });
+    public void A_case_that_was_kept_is_judged_the_same() =>
+        Cases.Sample(given =>
+        {
+            var (before, after) = (given.Judge(), OilCase.Read(given.Write()).Judge());
+            Assert.Equal((before.Assessment, before.Doubts), (after.Assessment, after.Doubts));
+            Assert.Equal(OilCase.WriteValues(before.Values), OilCase.WriteValues(after.Values));
+            Assert.Equal(before.Patterns.Select(x => (x.Code, x.Sure)), after.Patterns.Select(x => (x.Code, x.Sure)));
+            Assert.Equal(given.Write(), OilCase.Read(given.Write()).Write());
+        });
 
     [Fact]
     public void Figures_below_what_a_method_sees_stay_below()
     {
-        var kept = OilCase.WriteFigures(new Dictionary<string, string> { ["Si"] = "<1", ["Fe"] = "12.5", ["nothing"] = "3" });
+        var kept = OilCase.WriteFigures(
+            new Dictionary<string, string>
+            {
+                ["Si"] = "<1",
+                ["Fe"] = "12.5",
+                ["nothing"] = "3",
+            }
+        );
         var (results, below) = OilCase.Numbers(kept);
         Assert.Equal(12.5, results[Measurand.Fe]);
         Assert.Equal([Measurand.Si], below);

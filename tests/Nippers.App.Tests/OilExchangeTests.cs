@@ -37,16 +37,39 @@ public sealed class OilExchangeTests
             db.Programs.RemoveRange(db.Programs);
             return await db.SaveChangesAsync(Ct);
         });
-        return await fleet.Do<ImportFleet, Outcome<ImportedFleet>>(x => x.Run(new MemoryStream(Encoding.UTF8.GetBytes(file)), Fleet.Tam, null, Ct));
+        return await fleet.Do<ImportFleet, Outcome<ImportedFleet>>(x =>
+            x.Run(new MemoryStream(Encoding.UTF8.GetBytes(file)), Fleet.Tam, null, Ct)
+        );
     }
 
     /// <summary>One of everything that there can be of samples.</summary>
     private static async Task<Fleet> Everything()
     {
         var fleet = await Ready();
-        await Ok<NewOils, NewOilRow>(fleet, x => x.Save("15W-40", new(0, "SAE 15W-40", "engine oil", "14.4", "10", "1.2", null, new Dictionary<string, string?> { ["Ca"] = "2400" }, NewOilSource.DataSheet), Mara, Ct));
-        await Ok<OilLimits, LimitsPreview>(fleet, x => x.Save(new(OilKind.Hydraulic, Unit, "hydraulic", [new("Fe", "25", "50")], "18/16/14"), Mara, Ct));
-        await Ok<RecordWork, RecordedWork>(fleet, x => x.Run(new(Unit, ["engine-oil", "hydraulic-oil"], "354", null, null, OfferedHours: "354"), Fleet.Tam, Ct));
+        await Ok<NewOils, NewOilRow>(fleet, x =>
+            x.Save(
+                "15W-40",
+                new(
+                    0,
+                    "SAE 15W-40",
+                    "engine oil",
+                    "14.4",
+                    "10",
+                    "1.2",
+                    null,
+                    new Dictionary<string, string?> { ["Ca"] = "2400" },
+                    NewOilSource.DataSheet
+                ),
+                Mara,
+                Ct
+            )
+        );
+        await Ok<OilLimits, LimitsPreview>(fleet, x =>
+            x.Save(new(OilKind.Hydraulic, Unit, "hydraulic", [new("Fe", "25", "50")], "18/16/14"), Mara, Ct)
+        );
+        await Ok<RecordWork, RecordedWork>(fleet, x =>
+            x.Run(new(Unit, ["engine-oil", "hydraulic-oil"], "354", null, null, OfferedHours: "354"), Fleet.Tam, Ct)
+        );
 
         // Sent, answered, corrected, signed with all that a signature can do.
         var bad = await Take(fleet);
@@ -55,7 +78,17 @@ public sealed class OilExchangeTests
         fleet.Line.Answer = Answer(1, (bad.Bottle, "150"), ("XYZ 9", "20"));
         await Round(fleet, atOnce: true);
         await Results(fleet, bad.Id, (Measurand.Fe, 160), (Measurand.Si, 40));
-        await Sign(fleet, bad.Id, new() { Assessment = Assessment.Act, Defect = DefectGrade.NextService, DefectWords = "Iron", DueNow = ["engine-oil"] });
+        await Sign(
+            fleet,
+            bad.Id,
+            new()
+            {
+                Assessment = Assessment.Act,
+                Defect = DefectGrade.NextService,
+                DefectWords = "Iron",
+                DueNow = ["engine-oil"],
+            }
+        );
 
         // An interval that was earned, one sample that was taken back, one on the bench, and a bottle that waits.
         foreach (var hours in new[] { 450.0, 500, 550 })
@@ -69,7 +102,17 @@ public sealed class OilExchangeTests
         await Ok<TakeSample, SampleRow>(fleet, x => x.Void(broken.Id, "dropped", Fleet.Tam, Ct));
         await Take(fleet, hours: "600");
         await Ok<Bottles, IReadOnlyList<string>>(fleet, x => x.Prepare([new(Unit, Hydraulic)], Fleet.Tam, Ct));
-        await Ok<CoolantTests, CoolantTestRow>(fleet, x => x.Keep(Unit, new() { Share = "42", Inhibitor = Inhibitor.Low, Note = "Strip" }, Fleet.Tam, Ct));
+        await Ok<CoolantTests, CoolantTestRow>(fleet, x => x.Keep(
+                Unit,
+                new()
+                {
+                    Share = "42",
+                    Inhibitor = Inhibitor.Low,
+                    Note = "Strip",
+                },
+                Fleet.Tam,
+                Ct
+            ));
         return fleet;
     }
 
@@ -85,8 +128,18 @@ public sealed class OilExchangeTests
         // Nothing of it may be missing from the file in the first place.
         async Task<int> Count<T>(Func<Data.NippersDb, IQueryable<T>> rows) => await fleet.Ask(db => rows(db).CountAsync(Ct));
         Assert.Equal((6, 5, 1), (await Count(x => x.Samples), await Count(x => x.Reports), await Count(x => x.UnmatchedResults)));
-        Assert.Equal((2, 2, 1), (await Count(x => x.OilLimits.Where(y => y.MachineId != null)), await Count(x => x.WorkRequests), await Count(x => x.DrainChanges)));
-        Assert.Equal((1, 1), (await Count(x => x.CoolantTests.Where(y => y.Batch != null)), await Count(x => x.Bottles.Where(y => y.SampleId == null))));
+        Assert.Equal(
+            (2, 2, 1),
+            (
+                await Count(x => x.OilLimits.Where(y => y.MachineId != null)),
+                await Count(x => x.WorkRequests),
+                await Count(x => x.DrainChanges)
+            )
+        );
+        Assert.Equal(
+            (1, 1),
+            (await Count(x => x.CoolantTests.Where(y => y.Batch != null)), await Count(x => x.Bottles.Where(y => y.SampleId == null)))
+        );
     }
 
     [Fact]
@@ -107,24 +160,25 @@ public sealed class OilExchangeTests
         Assert.NotNull((await Row(fleet, bench.Id)).Advised);
     }
 
-    public static TheoryData<string, string, string> Broken() => new()
-    {
-        { "\"case\":{\"kind\":\"engine\"", "\"case\":{\"kind\":\"soup\"", "samples" },
-        { "\"advised\":\"act\"", "\"advised\":\"lovely\"", "samples" },
-        { "\"lab\":\"Sannet\"", "\"lab\":\"Nobody\"", "samples" },
-        { "\"consignment\":1", "\"consignment\":7", "samples" },
-        { "\"state\":\"judged\"", "\"state\":\"lost\"", "samples" },
-        { "\"taken\":\"2026", "\"taken\":\"20-26", "samples" },
-        { "\"figures\":{", "\"figures\":{\"Fe\":[1],", "samples" },
-        { "\"code\":\"", "\"code\":\"0", "bottles" },
-        { "\"target\":\"18/16/14\"", "\"target\":\"18-16\"", "oilLimits" },
-        { "\"measurand\":\"Fe\",\"watch\":25", "\"measurand\":\"Fe\",\"watch\":-25", "oilLimits" },
-        { "\"reason\":\"earned\"", "\"reason\":\"liked\"", "drainChanges" },
-        { "\"sample\":", "\"sample\":9", "drainChanges" },
-        { "\"reason\":\"resample\"", "\"reason\":\"whim\"", "calls" },
-        { "\"inhibitor\":\"low\"", "\"inhibitor\":\"lowish\"", "coolantTests" },
-        { "\"unit\":\"WL-01\"", "\"unit\":\"WL-99\"", "coolantTests" },
-    };
+    public static TheoryData<string, string, string> Broken() =>
+        new()
+        {
+            { "\"case\":{\"kind\":\"engine\"", "\"case\":{\"kind\":\"soup\"", "samples" },
+            { "\"advised\":\"act\"", "\"advised\":\"lovely\"", "samples" },
+            { "\"lab\":\"Sannet\"", "\"lab\":\"Nobody\"", "samples" },
+            { "\"consignment\":1", "\"consignment\":7", "samples" },
+            { "\"state\":\"judged\"", "\"state\":\"lost\"", "samples" },
+            { "\"taken\":\"2026", "\"taken\":\"20-26", "samples" },
+            { "\"figures\":{", "\"figures\":{\"Fe\":[1],", "samples" },
+            { "\"code\":\"", "\"code\":\"0", "bottles" },
+            { "\"target\":\"18/16/14\"", "\"target\":\"18-16\"", "oilLimits" },
+            { "\"measurand\":\"Fe\",\"watch\":25", "\"measurand\":\"Fe\",\"watch\":-25", "oilLimits" },
+            { "\"reason\":\"earned\"", "\"reason\":\"liked\"", "drainChanges" },
+            { "\"sample\":", "\"sample\":9", "drainChanges" },
+            { "\"reason\":\"resample\"", "\"reason\":\"whim\"", "calls" },
+            { "\"inhibitor\":\"low\"", "\"inhibitor\":\"lowish\"", "coolantTests" },
+            { "\"unit\":\"WL-01\"", "\"unit\":\"WL-99\"", "coolantTests" },
+        };
 
     [Theory]
     [MemberData(nameof(Broken))]

@@ -24,28 +24,81 @@ internal static class OilRig
     public static async Task<Fleet> Ready()
     {
         var fleet = await Fleet.WithLoader();
-        await Ok<MachineData, Nothing>(fleet, x => x.Save(Unit, new([new("engine", "24", "15W-40", "1.4", "1", "", "", "", "", ""), new("hydraulic", "200", "HV 46", "2", "1", "", "", "", "", "")], null, null, null, null, null), Fleet.Tam, Ct));
-        await Ok<WorkshopService, Shop>(fleet, x => x.Save(new() { Currency = "£", Vessels = "", Fluids = "15W-40; 4\nHV 46; 3" }, Mara, Ct));
+        await Ok<MachineData, Nothing>(fleet, x =>
+            x.Save(
+                Unit,
+                new(
+                    [
+                        new("engine", "24", "15W-40", "1.4", "1", "", "", "", "", ""),
+                        new("hydraulic", "200", "HV 46", "2", "1", "", "", "", "", ""),
+                    ],
+                    null,
+                    null,
+                    null,
+                    null,
+                    null
+                ),
+                Fleet.Tam,
+                Ct
+            )
+        );
+        await Ok<WorkshopService, Shop>(fleet, x => x.Save(
+                new()
+                {
+                    Currency = "£",
+                    Vessels = "",
+                    Fluids = "15W-40; 4\nHV 46; 3",
+                },
+                Mara,
+                Ct
+            ));
         await Ok<Labs, LabRow>(fleet, x => x.Save(new(null, 0, "Sannet", "http://lab.invalid", "secret", true), Mara, Ct));
         return fleet;
     }
 
     public static TakeSampleInput Taking(string item = Engine, string hours = "356", string? bottle = null) =>
-        new() { Unit = Unit, Item = item, Hours = hours, Bottle = bottle, Method = DrawMethod.LivePort, Engine = DrawState.Running };
+        new()
+        {
+            Unit = Unit,
+            Item = item,
+            Hours = hours,
+            Bottle = bottle,
+            Method = DrawMethod.LivePort,
+            Engine = DrawState.Running,
+        };
 
-    public static Task<SampleRow> Take(Fleet fleet, string item = Engine, string hours = "356", string? bottle = null) => Ok<TakeSample, SampleRow>(fleet, x => x.Run(Taking(item, hours, bottle), Fleet.Tam, Ct));
+    public static Task<SampleRow> Take(Fleet fleet, string item = Engine, string hours = "356", string? bottle = null) =>
+        Ok<TakeSample, SampleRow>(fleet, x => x.Run(Taking(item, hours, bottle), Fleet.Tam, Ct));
 
-    public static async Task<ItemStatus> Stand(Fleet fleet, string item) => (await fleet.Page(Unit)).Items.Single(x => x.Item.Code == item).Status;
+    public static async Task<ItemStatus> Stand(Fleet fleet, string item) =>
+        (await fleet.Page(Unit)).Items.Single(x => x.Item.Code == item).Status;
 
     /// <summary>Results by hand: what is not named is quiet.</summary>
     public static Task<SampleRow> Results(Fleet fleet, long id, params (Measurand Measurand, double Value)[] loud)
     {
-        var typed = new Dictionary<string, string?> { ["Fe"] = "20", ["Cu"] = "5", ["Pb"] = "3", ["Al"] = "3", ["Cr"] = "1", ["Sn"] = "1", ["Ni"] = "1", ["Si"] = "5", ["Na"] = "5", ["K"] = "2", ["water"] = "<0.02" };
-        foreach (var (measurand, value) in loud) typed[measurand.Code()] = value.ToString(CultureInfo.InvariantCulture);
+        var typed = new Dictionary<string, string?>
+        {
+            ["Fe"] = "20",
+            ["Cu"] = "5",
+            ["Pb"] = "3",
+            ["Al"] = "3",
+            ["Cr"] = "1",
+            ["Sn"] = "1",
+            ["Ni"] = "1",
+            ["Si"] = "5",
+            ["Na"] = "5",
+            ["K"] = "2",
+            ["water"] = "<0.02",
+        };
+        foreach (var (measurand, value) in loud)
+            typed[measurand.Code()] = value.ToString(CultureInfo.InvariantCulture);
         return Ok<TakeResults, SampleRow>(fleet, x => x.ByHand(id, typed, null, null, null, Fleet.Tam, Ct));
     }
 
-    public static async Task<SignedSample> Sign(Fleet fleet, long id, SignInput input) => await Ok<ReviewSample, SignedSample>(fleet, async x => await x.Run(id, input with { Version = (await Row(fleet, id)).Version }, Fleet.Tam, Ct));
+    public static async Task<SignedSample> Sign(Fleet fleet, long id, SignInput input) =>
+        await Ok<ReviewSample, SignedSample>(fleet, async x =>
+            await x.Run(id, input with { Version = (await Row(fleet, id)).Version }, Fleet.Tam, Ct)
+        );
 
     public static Task<SampleRow> Row(Fleet fleet, long id) => fleet.Ask(db => db.Samples.AsNoTracking().SingleAsync(x => x.Id == id, Ct));
 

@@ -22,7 +22,8 @@ public sealed class OilSettingsTests
     {
         await using var fleet = await Ready();
         var (signed, open) = (await Take(fleet), await Take(fleet, hours: "357"));
-        foreach (var sample in new[] { signed, open }) await Results(fleet, sample.Id, (Measurand.Fe, 60));
+        foreach (var sample in new[] { signed, open })
+            await Results(fleet, sample.Id, (Measurand.Fe, 60));
         await Sign(fleet, signed.Id, new() { Assessment = Assessment.Normal });
         var input = new LimitsInput(OilKind.Engine, null, null, [new("Fe", "50", "55")], null);
 
@@ -34,7 +35,9 @@ public sealed class OilSettingsTests
         await Ok<OilLimits, LimitsPreview>(fleet, x => x.Save(input, Mara, Ct));
         Assert.Equal((Assessment.Normal, Assessment.Act), ((await Row(fleet, signed.Id)).Advised, (await Row(fleet, open.Id)).Advised));
 
-        await Ok<OilLimits, LimitsPreview>(fleet, x => x.Save(new(OilKind.Engine, Unit, "engine", [new("Fe", "70", "90")], null), Mara, Ct));
+        await Ok<OilLimits, LimitsPreview>(fleet, x =>
+            x.Save(new(OilKind.Engine, Unit, "engine", [new("Fe", "70", "90")], null), Mara, Ct)
+        );
         var own = (await fleet.Do<OilLimits, LimitsPage?>(x => x.Page(OilKind.Engine, Unit, "engine", Ct)))!;
         Assert.Equal(new OilLimit(70, 90, LimitSource.Compartment), own.Set[Measurand.Fe]);
         Assert.Equal(new OilLimit(50, 55), own.Below[Measurand.Fe]);
@@ -47,10 +50,23 @@ public sealed class OilSettingsTests
     [InlineData("0", "50", null, "watch-Fe", "aboveZero")]
     [InlineData("a lot", "50", null, "watch-Fe", "notANumber")]
     [InlineData(null, null, "18/16", "target", "labIso")]
-    public async Task A_limit_that_cannot_be_is_refused_beside_its_field(string? watch, string? act, string? target, string field, string code)
+    public async Task A_limit_that_cannot_be_is_refused_beside_its_field(
+        string? watch,
+        string? act,
+        string? target,
+        string field,
+        string code
+    )
     {
         await using var fleet = await Ready();
-        Assert.Equal((field, code), Of(await Refused<OilLimits, LimitsPreview>(fleet, x => x.Save(new(OilKind.Hydraulic, null, null, [new("Fe", watch, act)], target), Mara, Ct))));
+        Assert.Equal(
+            (field, code),
+            Of(
+                await Refused<OilLimits, LimitsPreview>(fleet, x =>
+                    x.Save(new(OilKind.Hydraulic, null, null, [new("Fe", watch, act)], target), Mara, Ct)
+                )
+            )
+        );
     }
 
     [Fact]
@@ -62,10 +78,31 @@ public sealed class OilSettingsTests
             var machine = await db.Machines.SingleAsync(Ct);
             for (var i = 0; i < 100; i++)
             {
-                var sample = new SampleRow { MachineId = machine.Id, Compartment = "engine", ItemCode = Engine, Bottle = $"H{i}", By = "x", Batch = "h", Kind = OilKind.Engine, Family = "SAE 15W-40", LifeTenths = i, Advised = Assessment.Normal, State = SampleState.Judged };
+                var sample = new SampleRow
+                {
+                    MachineId = machine.Id,
+                    Compartment = "engine",
+                    ItemCode = Engine,
+                    Bottle = $"H{i}",
+                    By = "x",
+                    Batch = "h",
+                    Kind = OilKind.Engine,
+                    Family = "SAE 15W-40",
+                    LifeTenths = i,
+                    Advised = Assessment.Normal,
+                    State = SampleState.Judged,
+                };
                 db.Samples.Add(sample);
                 await db.SaveChangesAsync(Ct);
-                db.Judgements.Add(new() { SampleId = sample.Id, Values = $$"""{"Fe":{{i + 1}}}""", Whole = "{}", WearCompares = i > 0 });
+                db.Judgements.Add(
+                    new()
+                    {
+                        SampleId = sample.Id,
+                        Values = $$"""{"Fe":{{i + 1}}}""",
+                        Whole = "{}",
+                        WearCompares = i > 0,
+                    }
+                );
             }
 
             await db.SaveChangesAsync(Ct);
@@ -91,12 +128,17 @@ public sealed class OilSettingsTests
         var old = await Take(fleet);
         await Results(fleet, old.Id);
         Assert.Equal("oilNotNew", (await Refused<NewOils, NewOilRow>(fleet, x => x.FromSample(old.Id, Fleet.Tam, Ct))).Code);
-        await Ok<RecordWork, RecordedWork>(fleet, x => x.Run(new(Unit, ["engine-oil"], "357", null, null, OfferedHours: "0"), Fleet.Tam, Ct));
+        await Ok<RecordWork, RecordedWork>(fleet, x =>
+            x.Run(new(Unit, ["engine-oil"], "357", null, null, OfferedHours: "0"), Fleet.Tam, Ct)
+        );
         var fresh = await Take(fleet, hours: "358");
         await Results(fleet, fresh.Id, (Measurand.Tan, 1.2), (Measurand.Tbn, 10), (Measurand.V100, 14.4), (Measurand.Ca, 2400));
         await Ok<NewOils, NewOilRow>(fleet, x => x.FromSample(fresh.Id, Fleet.Tam, Ct));
         var row = await fleet.Ask(db => db.NewOils.SingleAsync(Ct));
-        Assert.Equal((1.2, 10.0, 14.4, """{"Ca":2400}""", NewOilSource.ReferenceSample), (row.Tan, row.Tbn, row.Viscosity, row.Additives, row.Source));
+        Assert.Equal(
+            (1.2, 10.0, 14.4, """{"Ca":2400}""", NewOilSource.ReferenceSample),
+            (row.Tan, row.Tbn, row.Viscosity, row.Additives, row.Source)
+        );
 
         var next = await Take(fleet, hours: "359");
         await Results(fleet, next.Id, (Measurand.Tan, 3.4), (Measurand.Tbn, 9));
@@ -108,7 +150,25 @@ public sealed class OilSettingsTests
     public async Task Swapped_bottles_are_suspected_by_their_additives()
     {
         await using var fleet = await Ready();
-        async Task New(string fluid, string ca, string zn) => await Ok<NewOils, NewOilRow>(fleet, x => x.Save(fluid, new(0, null, null, null, null, null, null, new Dictionary<string, string?> { ["Ca"] = ca, ["Zn"] = zn }, NewOilSource.DataSheet), Mara, Ct));
+        async Task New(string fluid, string ca, string zn) =>
+            await Ok<NewOils, NewOilRow>(fleet, x =>
+                x.Save(
+                    fluid,
+                    new(
+                        0,
+                        null,
+                        null,
+                        null,
+                        null,
+                        null,
+                        null,
+                        new Dictionary<string, string?> { ["Ca"] = ca, ["Zn"] = zn },
+                        NewOilSource.DataSheet
+                    ),
+                    Mara,
+                    Ct
+                )
+            );
         await New("15W-40", "2400", "1200");
         await New("HV 46", "300", "420");
         var sample = await Take(fleet);
@@ -119,19 +179,46 @@ public sealed class OilSettingsTests
         Assert.True(page.Judgement.Doubts.HasFlag(SampleDoubts.OtherOil));
 
         await Sign(fleet, sample.Id, new() { Assessment = Assessment.Watch, NotTrue = true });
-        Assert.Empty(await fleet.Do<OilCatalog, IReadOnlyList<EarlierSample>>(async x => await x.Earlier((await Row(fleet, sample.Id)).MachineId, "engine", 9999, 0, Ct)));
+        Assert.Empty(
+            await fleet.Do<OilCatalog, IReadOnlyList<EarlierSample>>(async x =>
+                await x.Earlier((await Row(fleet, sample.Id)).MachineId, "engine", 9999, 0, Ct)
+            )
+        );
     }
 
     [Fact]
     public async Task A_coolant_test_is_kept_judged_and_taken_back()
     {
         await using var fleet = await Ready();
-        await Ok<MachineData, Nothing>(fleet, x => x.Save(Unit, new([new("cooling", "30", "", "", "1", "", "", "", "", "")], null, null, null, null, null), Fleet.Tam, Ct));
+        await Ok<MachineData, Nothing>(fleet, x =>
+            x.Save(Unit, new([new("cooling", "30", "", "", "1", "", "", "", "", "")], null, null, null, null, null), Fleet.Tam, Ct)
+        );
         Assert.Equal("coolantNothing", (await Refused<CoolantTests, CoolantTestRow>(fleet, x => x.Keep(Unit, new(), Fleet.Tam, Ct))).Code);
-        Assert.Equal(("ph", "between"), Of(await Refused<CoolantTests, CoolantTestRow>(fleet, x => x.Keep(Unit, new() { Ph = "15" }, Fleet.Tam, Ct))));
-        Assert.Equal("dateInFuture", (await Refused<CoolantTests, CoolantTestRow>(fleet, x => x.Keep(Unit, new() { Ph = "9", On = "2026-03-17" }, Fleet.Tam, Ct))).Code);
-        var kept = await Ok<CoolantTests, CoolantTestRow>(fleet, x => x.Keep(Unit, new() { Share = "25", Inhibitor = Inhibitor.Low, Key = "c" }, Fleet.Tam, Ct));
-        Assert.Equal(kept.Id, (await Ok<CoolantTests, CoolantTestRow>(fleet, x => x.Keep(Unit, new() { Share = "25", Key = "c" }, Fleet.Tam, Ct))).Id);
+        Assert.Equal(
+            ("ph", "between"),
+            Of(await Refused<CoolantTests, CoolantTestRow>(fleet, x => x.Keep(Unit, new() { Ph = "15" }, Fleet.Tam, Ct)))
+        );
+        Assert.Equal(
+            "dateInFuture",
+            (
+                await Refused<CoolantTests, CoolantTestRow>(fleet, x => x.Keep(Unit, new() { Ph = "9", On = "2026-03-17" }, Fleet.Tam, Ct))
+            ).Code
+        );
+        var kept = await Ok<CoolantTests, CoolantTestRow>(fleet, x => x.Keep(
+                Unit,
+                new()
+                {
+                    Share = "25",
+                    Inhibitor = Inhibitor.Low,
+                    Key = "c",
+                },
+                Fleet.Tam,
+                Ct
+            ));
+        Assert.Equal(
+            kept.Id,
+            (await Ok<CoolantTests, CoolantTestRow>(fleet, x => x.Keep(Unit, new() { Share = "25", Key = "c" }, Fleet.Tam, Ct))).Id
+        );
         var judged = Assert.Single((await fleet.Do<CoolantTests, CoolantPage?>(x => x.Page(Unit, Ct)))!.Tests).Result;
         Assert.Equal((2, true, 10.0), (judged.Worst, judged.Conditioner, judged.ReplaceLitres));
         await Ok<CoolantTests, CoolantTestRow>(fleet, x => x.Void(Unit, kept.Id, Fleet.Tam, Ct));
@@ -143,11 +230,28 @@ public sealed class OilSettingsTests
     {
         await using var fleet = await Ready();
         var lab = await fleet.Ask(db => db.Labs.SingleAsync(Ct));
-        Assert.Equal(("url", "notAnAddress"), Of(await Refused<Labs, LabRow>(fleet, x => x.Save(new(null, 0, "Other", "ftp:/x", null, false), Mara, Ct))));
-        Assert.Equal(("name", "codeTaken"), Of(await Refused<Labs, LabRow>(fleet, x => x.Save(new(null, 0, "Sannet", null, null, false), Mara, Ct))));
+        Assert.Equal(
+            ("url", "notAnAddress"),
+            Of(await Refused<Labs, LabRow>(fleet, x => x.Save(new(null, 0, "Other", "ftp:/x", null, false), Mara, Ct)))
+        );
+        Assert.Equal(
+            ("name", "codeTaken"),
+            Of(await Refused<Labs, LabRow>(fleet, x => x.Save(new(null, 0, "Sannet", null, null, false), Mara, Ct)))
+        );
         await Ok<Labs, LabRow>(fleet, x => x.Save(new(lab.Id, lab.Version, "Sannet", "", "", true), Mara, Ct));
-        Assert.Equal(("secret", ""), await fleet.Ask(async db => { var x = await db.Labs.SingleAsync(Ct); return (x.Token, x.Url); }));
-        Assert.DoesNotContain("secret", string.Concat(await fleet.Ask(db => db.Audit.Select(x => x.After).ToListAsync(Ct))), StringComparison.Ordinal);
+        Assert.Equal(
+            ("secret", ""),
+            await fleet.Ask(async db =>
+            {
+                var x = await db.Labs.SingleAsync(Ct);
+                return (x.Token, x.Url);
+            })
+        );
+        Assert.DoesNotContain(
+            "secret",
+            string.Concat(await fleet.Ask(db => db.Audit.Select(x => x.After).ToListAsync(Ct))),
+            StringComparison.Ordinal
+        );
     }
 
     [Fact]
@@ -155,10 +259,18 @@ public sealed class OilSettingsTests
     {
         await using var fleet = await Ready();
         var (signed, open) = (await Take(fleet), await Take(fleet, hours: "357"));
-        foreach (var sample in new[] { signed, open }) await Results(fleet, sample.Id, (Measurand.Tbn, 4));
+        foreach (var sample in new[] { signed, open })
+            await Results(fleet, sample.Id, (Measurand.Tbn, 4));
         await Sign(fleet, signed.Id, new() { Assessment = Assessment.Normal });
 
-        await Ok<NewOils, NewOilRow>(fleet, x => x.Save("15W-40", new(0, null, null, null, "10", null, null, new Dictionary<string, string?>(), NewOilSource.DataSheet), Mara, Ct));
+        await Ok<NewOils, NewOilRow>(fleet, x =>
+            x.Save(
+                "15W-40",
+                new(0, null, null, null, "10", null, null, new Dictionary<string, string?>(), NewOilSource.DataSheet),
+                Mara,
+                Ct
+            )
+        );
 
         Assert.Equal((Assessment.Normal, Assessment.Watch), ((await Row(fleet, signed.Id)).Advised, (await Row(fleet, open.Id)).Advised));
         Assert.Equal(5, (await Page(fleet, open.Id)).Judgement!.Tbn!.Watch);
@@ -168,14 +280,42 @@ public sealed class OilSettingsTests
     public async Task A_grade_that_is_entered_later_gives_open_samples_their_band()
     {
         await using var fleet = await Ready();
-        await Ok<ChangeProgram, ServiceProgram>(fleet, x => x.SaveCompartment(new(StarterPrograms.CodeOf(Data.Fleet.MachineKind.WheelLoader), 1, "engine", null, null, "Blue barrel: -15..45", ["liveport"]), Mara, Ct));
-        await Ok<MachineData, Nothing>(fleet, x => x.Save(Unit, new([new("engine", "24", "Blue barrel", "1.4", "1", "", "", "", "", "")], null, null, null, null, null), Fleet.Tam, Ct));
+        await Ok<ChangeProgram, ServiceProgram>(fleet, x =>
+            x.SaveCompartment(
+                new(
+                    StarterPrograms.CodeOf(Data.Fleet.MachineKind.WheelLoader),
+                    1,
+                    "engine",
+                    null,
+                    null,
+                    "Blue barrel: -15..45",
+                    ["liveport"]
+                ),
+                Mara,
+                Ct
+            )
+        );
+        await Ok<MachineData, Nothing>(fleet, x =>
+            x.Save(
+                Unit,
+                new([new("engine", "24", "Blue barrel", "1.4", "1", "", "", "", "", "")], null, null, null, null, null),
+                Fleet.Tam,
+                Ct
+            )
+        );
         var sample = await Take(fleet);
         await Results(fleet, sample.Id, (Measurand.V100, 11.5));
         Assert.Equal((Assessment.Normal, ""), ((await Row(fleet, sample.Id)).Advised!.Value, sample.Grade));
         Assert.True((await Page(fleet, sample.Id)).Judgement!.Doubts.HasFlag(SampleDoubts.NoBand));
 
-        await Ok<NewOils, NewOilRow>(fleet, x => x.Save("Blue barrel", new(0, "SAE 15W-40", "engine oil", null, null, null, null, new Dictionary<string, string?>(), NewOilSource.DataSheet), Mara, Ct));
+        await Ok<NewOils, NewOilRow>(fleet, x =>
+            x.Save(
+                "Blue barrel",
+                new(0, "SAE 15W-40", "engine oil", null, null, null, null, new Dictionary<string, string?>(), NewOilSource.DataSheet),
+                Mara,
+                Ct
+            )
+        );
 
         var row = await Row(fleet, sample.Id);
         Assert.Equal((Assessment.Watch, "SAE 15W-40", "engine oil"), (row.Advised!.Value, row.Grade, row.Family));
@@ -190,7 +330,9 @@ public sealed class OilSettingsTests
         Assert.NotEqual(DueBasis.Completion, (await Stand(fleet, item)).Point.Basis);
 
         // Of another day: at the hours that the meter showed then.
-        var old = await Ok<CoolantTests, CoolantTestRow>(fleet, x => x.Keep(Unit, new() { Share = "50", On = "2026-03-10" }, Fleet.Tam, Ct));
+        var old = await Ok<CoolantTests, CoolantTestRow>(fleet, x =>
+            x.Keep(Unit, new() { Share = "50", On = "2026-03-10" }, Fleet.Tam, Ct)
+        );
         Assert.Equal((318, DueBasis.Completion), (old.LifeTenths / 10, (await Stand(fleet, item)).Point.Basis));
         Assert.Equal("2026-03-10", Formats.Iso.Day((await Stand(fleet, item)).Point.BaseOn));
         await Ok<CoolantTests, CoolantTestRow>(fleet, x => x.Void(Unit, old.Id, Fleet.Tam, Ct));
@@ -211,7 +353,17 @@ public sealed class OilSettingsTests
     {
         await using var fleet = await Ready();
         string? If(string name) => name == field ? text : null;
-        var input = new NewOilInput(0, null, null, If("viscosity"), If("tbn"), If("tan"), If("oxidation"), new Dictionary<string, string?> { ["Ca"] = If("Ca") }, NewOilSource.DataSheet);
+        var input = new NewOilInput(
+            0,
+            null,
+            null,
+            If("viscosity"),
+            If("tbn"),
+            If("tan"),
+            If("oxidation"),
+            new Dictionary<string, string?> { ["Ca"] = If("Ca") },
+            NewOilSource.DataSheet
+        );
         Assert.Equal((field, code), Of(await Refused<NewOils, NewOilRow>(fleet, x => x.Save("15W-40", input, Mara, Ct))));
     }
 
@@ -219,7 +371,8 @@ public sealed class OilSettingsTests
     public async Task Figures_of_an_oil_that_somebody_else_changed_meanwhile_are_not_overwritten()
     {
         await using var fleet = await Ready();
-        NewOilInput With(int version, string tbn) => new(version, null, null, null, tbn, null, null, new Dictionary<string, string?>(), NewOilSource.DataSheet);
+        NewOilInput With(int version, string tbn) =>
+            new(version, null, null, null, tbn, null, null, new Dictionary<string, string?>(), NewOilSource.DataSheet);
         Assert.Equal("noSuchFluid", (await Refused<NewOils, NewOilRow>(fleet, x => x.Save("Snake", With(0, "9"), Mara, Ct))).Code);
         await Ok<NewOils, NewOilRow>(fleet, x => x.Save("15W-40", With(0, "9"), Mara, Ct));
         Assert.Equal("changedMeanwhile", (await Refused<NewOils, NewOilRow>(fleet, x => x.Save("15W-40", With(0, "8"), Mara, Ct))).Code);

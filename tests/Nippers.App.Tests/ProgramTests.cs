@@ -11,16 +11,17 @@ public sealed class ProgramTests
 
     private static CancellationToken Ct => TestContext.Current.CancellationToken;
 
-    private static ProgramItemInput EngineOil(string every) => new()
-    {
-        OldCode = "engine-oil",
-        Code = "engine-oil",
-        Name = "Engine oil and filter, change",
-        Compartment = "engine",
-        EveryHours = every,
-        EveryMonths = "12",
-        FirstAtHours = "50",
-    };
+    private static ProgramItemInput EngineOil(string every) =>
+        new()
+        {
+            OldCode = "engine-oil",
+            Code = "engine-oil",
+            Name = "Engine oil and filter, change",
+            Compartment = "engine",
+            EveryHours = every,
+            EveryMonths = "12",
+            FirstAtHours = "50",
+        };
 
     private static ProgramChangeInput Item(ProgramItemInput item, int version = 1) => new(Loader, version, null, item);
 
@@ -39,7 +40,9 @@ public sealed class ProgramTests
                 Assert.Contains(program.Compartments, x => x.Code == item.Compartment);
                 Assert.True(item.EveryTenths > 0 || item.EveryMonths > 0 || (item.Once && item.FirstAtTenths > 0), item.Code);
                 Assert.EndsWith(".", item.Caution, StringComparison.Ordinal);
-                Assert.All(item.Needs.Split(' ', StringSplitOptions.RemoveEmptyEntries), word => Assert.True(MachineOptions.Knows(word.TrimStart('!'))));
+                Assert.All(item.Needs.Split(' ', StringSplitOptions.RemoveEmptyEntries), word =>
+                    Assert.True(MachineOptions.Knows(word.TrimStart('!')))
+                );
             });
             Assert.Contains(program.Items, x => x.Strict && x.EveryMonths == 12 && x.Qualified);
             Assert.Contains(program.Items, x => x.EveryTenths == 20_000);
@@ -50,7 +53,9 @@ public sealed class ProgramTests
     public async Task A_change_shows_which_dues_move_and_by_how_much_and_keeps_nothing_yet()
     {
         await using var fleet = await Fleet.WithLoader();
-        await fleet.Do<Work.RecordWork, Outcome<Work.RecordedWork>>(x => x.Run(new("WL-01", ["engine-oil"], "354", "2026-03-15", null), Fleet.Tam, Ct));
+        await fleet.Do<Work.RecordWork, Outcome<Work.RecordedWork>>(x =>
+            x.Run(new("WL-01", ["engine-oil"], "354", "2026-03-15", null), Fleet.Tam, Ct)
+        );
         var before = await fleet.Fingerprint();
         var preview = await fleet.Do<ChangeProgram, Outcome<ProgramPreview>>(x => x.Preview(Item(EngineOil("200")), Ct));
         var move = Assert.Single(preview.Value!.Moves);
@@ -66,7 +71,9 @@ public sealed class ProgramTests
     public async Task Another_school_moves_what_it_touches()
     {
         await using var fleet = await Fleet.WithLoader();
-        await fleet.Do<Work.RecordWork, Outcome<Work.RecordedWork>>(x => x.Run(new("WL-01", ["engine-oil"], "354", "2026-03-15", null), Fleet.Tam, Ct));
+        await fleet.Do<Work.RecordWork, Outcome<Work.RecordedWork>>(x =>
+            x.Run(new("WL-01", ["engine-oil"], "354", "2026-03-15", null), Fleet.Tam, Ct)
+        );
         var change = new ProgramChangeInput(Loader, 1, new("Wheel loader", IntervalBasis.Floating, "10", "10", "5", "30"), null);
         var moves = (await fleet.Do<ChangeProgram, Outcome<ProgramPreview>>(x => x.Preview(change, Ct))).Value!.Moves;
         Assert.Contains(moves, x => x.ItemCode == "engine-oil" && x.After!.DueHours == 604);
@@ -79,25 +86,31 @@ public sealed class ProgramTests
         Assert.True((await fleet.Do<ChangeProgram, Outcome<ServiceProgram>>(x => x.Save(Item(EngineOil("200")), Fleet.Tam, Ct))).Done);
         var second = await fleet.Do<ChangeProgram, Outcome<ServiceProgram>>(x => x.Save(Item(EngineOil("300")), Fleet.Bea, Ct));
         Assert.Equal("changedMeanwhile", Assert.Single(second.Refusals).Code);
-        Assert.Equal("changedMeanwhile", Assert.Single((await fleet.Do<ChangeProgram, Outcome<ProgramPreview>>(x => x.Preview(Item(EngineOil("300")), Ct))).Refusals).Code);
+        Assert.Equal(
+            "changedMeanwhile",
+            Assert
+                .Single((await fleet.Do<ChangeProgram, Outcome<ProgramPreview>>(x => x.Preview(Item(EngineOil("300")), Ct))).Refusals)
+                .Code
+        );
     }
 
-    public static TheoryData<ProgramItemInput, string, string> Wrong() => new()
-    {
-        { EngineOil("0"), "everyHours", "aboveZero" },
-        { EngineOil("-1"), "everyHours", "hoursNegative" },
-        { EngineOil("ten"), "everyHours", "hoursNotANumber" },
-        { EngineOil("250") with { EveryMonths = "1.5" }, "everyMonths", "wholeBetween" },
-        { EngineOil("250") with { EveryMonths = "999" }, "everyMonths", "wholeBetween" },
-        { EngineOil("250") with { Compartment = "moon" }, "compartment", "noSuchCompartment" },
-        { EngineOil("250") with { Needs = "turbo" }, "needs", "noSuchOption" },
-        { EngineOil("250") with { Name = "" }, "name", "needed" },
-        { EngineOil("250") with { Code = "other" }, "code", "codeFixed" },
-        { EngineOil("250") with { OldCode = null, Code = "belts" }, "code", "codeTaken" },
-        { EngineOil("250") with { OldCode = null, Code = "Bad Code" }, "code", "codeShape" },
-        { EngineOil("") with { EveryMonths = "", FirstAtHours = "" }, "everyHours", "intervalNeeded" },
-        { EngineOil("250") with { Once = true, FirstAtHours = "" }, "firstAtHours", "onceNeedsFirst" },
-    };
+    public static TheoryData<ProgramItemInput, string, string> Wrong() =>
+        new()
+        {
+            { EngineOil("0"), "everyHours", "aboveZero" },
+            { EngineOil("-1"), "everyHours", "hoursNegative" },
+            { EngineOil("ten"), "everyHours", "hoursNotANumber" },
+            { EngineOil("250") with { EveryMonths = "1.5" }, "everyMonths", "wholeBetween" },
+            { EngineOil("250") with { EveryMonths = "999" }, "everyMonths", "wholeBetween" },
+            { EngineOil("250") with { Compartment = "moon" }, "compartment", "noSuchCompartment" },
+            { EngineOil("250") with { Needs = "turbo" }, "needs", "noSuchOption" },
+            { EngineOil("250") with { Name = "" }, "name", "needed" },
+            { EngineOil("250") with { Code = "other" }, "code", "codeFixed" },
+            { EngineOil("250") with { OldCode = null, Code = "belts" }, "code", "codeTaken" },
+            { EngineOil("250") with { OldCode = null, Code = "Bad Code" }, "code", "codeShape" },
+            { EngineOil("") with { EveryMonths = "", FirstAtHours = "" }, "everyHours", "intervalNeeded" },
+            { EngineOil("250") with { Once = true, FirstAtHours = "" }, "firstAtHours", "onceNeedsFirst" },
+        };
 
     [Theory]
     [MemberData(nameof(Wrong))]
@@ -112,11 +125,22 @@ public sealed class ProgramTests
     public async Task A_copy_is_its_own_program_and_no_starter()
     {
         await using var fleet = await Fleet.Empty();
-        var copied = await fleet.Do<ChangeProgram, Outcome<ServiceProgram>>(x => x.Copy(Loader, "our-loaders", "Our loaders", Fleet.Tam, Ct));
+        var copied = await fleet.Do<ChangeProgram, Outcome<ServiceProgram>>(x =>
+            x.Copy(Loader, "our-loaders", "Our loaders", Fleet.Tam, Ct)
+        );
         Assert.True(copied.Done);
         var page = await fleet.Do<ProgramViews, ProgramPage?>(x => x.One("our-loaders", Ct));
         Assert.False(page!.Program.Starter);
         Assert.Equal((await fleet.Do<ProgramViews, ProgramPage?>(x => x.One(Loader, Ct)))!.Program.Items.Count, page.Program.Items.Count);
-        Assert.Equal("codeTaken", Assert.Single((await fleet.Do<ChangeProgram, Outcome<ServiceProgram>>(x => x.Copy(Loader, "our-loaders", "Again", Fleet.Tam, Ct))).Refusals).Code);
+        Assert.Equal(
+            "codeTaken",
+            Assert
+                .Single(
+                    (
+                        await fleet.Do<ChangeProgram, Outcome<ServiceProgram>>(x => x.Copy(Loader, "our-loaders", "Again", Fleet.Tam, Ct))
+                    ).Refusals
+                )
+                .Code
+        );
     }
 }

@@ -63,10 +63,14 @@ public sealed class ReadingTests
         await fleet.Log("WL-01", 374, Fleet.Now);
         Assert.Equal(1, (await fleet.Status("WL-01")).Unconfirmed);
 
-        var confirmed = await fleet.Do<DecideReading, Outcome<ReadingRow>>(x => x.Confirm("WL-01", logged.Value.ReadingId!.Value, Fleet.Bea, Ct));
+        var confirmed = await fleet.Do<DecideReading, Outcome<ReadingRow>>(x =>
+            x.Confirm("WL-01", logged.Value.ReadingId!.Value, Fleet.Bea, Ct)
+        );
         Assert.True(confirmed.Done);
         Assert.Equal((3740, 0), ((await fleet.Status("WL-01")).LastTenths, (await fleet.Status("WL-01")).Unconfirmed));
-        var again = await fleet.Do<DecideReading, Outcome<ReadingRow>>(x => x.Confirm("WL-01", logged.Value.ReadingId!.Value, Fleet.Bea, Ct));
+        var again = await fleet.Do<DecideReading, Outcome<ReadingRow>>(x =>
+            x.Confirm("WL-01", logged.Value.ReadingId!.Value, Fleet.Bea, Ct)
+        );
         Assert.Equal("readingDecided", Assert.Single(again.Refusals).Code);
     }
 
@@ -75,7 +79,9 @@ public sealed class ReadingTests
     {
         await using var fleet = await Fleet.WithLoader();
         var wrong = (await fleet.Log("WL-01", 374, Fleet.Now)).Value!.ReadingId!.Value;
-        var right = await fleet.Do<LogReading, Outcome<LoggedReading>>(x => x.Run(new("WL-01", "360.4", At: Fleet.Now, Replaces: wrong), Fleet.Tam, Ct));
+        var right = await fleet.Do<LogReading, Outcome<LoggedReading>>(x =>
+            x.Run(new("WL-01", "360.4", At: Fleet.Now, Replaces: wrong), Fleet.Tam, Ct)
+        );
         Assert.True(right.Done);
         var row = await fleet.Ask(db => db.Readings.SingleAsync(x => x.Id == wrong, Ct));
         Assert.Equal((ReadingState.Voided, ReadingReasons.Corrected), (row.State, row.Reason));
@@ -120,7 +126,9 @@ public sealed class ReadingTests
     {
         await using var fleet = await Fleet.WithLoader();
         var before = (await fleet.Page("WL-01")).Items.Select(x => x.Status.DueHours).ToList();
-        var swapped = await fleet.Do<ReplaceMeter, Outcome<MeterChange>>(x => x.Run(new("WL-01", "358", "0.4", null, "glass cracked", "k"), Fleet.Tam, Ct));
+        var swapped = await fleet.Do<ReplaceMeter, Outcome<MeterChange>>(x =>
+            x.Run(new("WL-01", "358", "0.4", null, "glass cracked", "k"), Fleet.Tam, Ct)
+        );
         Assert.True(swapped.Done, string.Join(", ", swapped.Refusals));
         fleet.Clock.Advance(TimeSpan.FromHours(20));
         Assert.True((await fleet.Log("WL-01", 6.4, fleet.Clock.GetUtcNow())).Done);
@@ -131,7 +139,9 @@ public sealed class ReadingTests
 
         // What the old meter would have shown is refused now.
         Assert.Equal("tooFast", Assert.Single((await fleet.Log("WL-01", 365, fleet.Clock.GetUtcNow())).Refusals).Code);
-        var late = await fleet.Do<ReplaceMeter, Outcome<MeterChange>>(x => x.Run(new("WL-01", "350", "0", "2026-03-15T06:00", null, null), Fleet.Tam, Ct));
+        var late = await fleet.Do<ReplaceMeter, Outcome<MeterChange>>(x =>
+            x.Run(new("WL-01", "350", "0", "2026-03-15T06:00", null, null), Fleet.Tam, Ct)
+        );
         Assert.Contains(late.Refusals, x => x.Code == "readingsAfterSwap");
     }
 
@@ -141,7 +151,10 @@ public sealed class ReadingTests
         await using var fleet = await Fleet.WithLoader();
         await fleet.Log("WL-01", 358, Fleet.Now);
         var row = await fleet.Ask(db => db.Audit.OrderByDescending(x => x.Id).FirstAsync(Ct));
-        Assert.Equal(("Tam Ollery", "reading.log", "WL-01", Fleet.Now.ToUnixTimeMilliseconds()), (row.Who, row.What, row.Subject, row.AtMs));
+        Assert.Equal(
+            ("Tam Ollery", "reading.log", "WL-01", Fleet.Now.ToUnixTimeMilliseconds()),
+            (row.Who, row.What, row.Subject, row.AtMs)
+        );
         Assert.Contains("358", row.After, StringComparison.Ordinal);
     }
 }

@@ -21,10 +21,18 @@ public sealed class ResultTests
         var sample = await Take(fleet);
         Assert.Equal("labNeeded", (await Refused<SendSamples, ConsignmentRow>(fleet, x => x.Run([sample.Id], null, Fleet.Tam, Ct))).Code);
         await Send(fleet, sample.Id);
-        Assert.Equal("sampleNotTaken", (await Refused<SendSamples, ConsignmentRow>(fleet, async x => await x.Run([sample.Id], (await Lab(fleet)).Id, Fleet.Tam, Ct))).Code);
+        Assert.Equal(
+            "sampleNotTaken",
+            (
+                await Refused<SendSamples, ConsignmentRow>(fleet, async x => await x.Run([sample.Id], (await Lab(fleet)).Id, Fleet.Tam, Ct))
+            ).Code
+        );
         await Round(fleet);
         var order = LabMessages.ReadOrder(Assert.Single(fleet.Line.Sent))!;
-        Assert.Equal(new(sample.Bottle, Unit, "engine", "engine", "2026-03-16", 356, 356, 0, 24, "15W-40", "SAE 15W-40"), Assert.Single(order.Samples));
+        Assert.Equal(
+            new(sample.Bottle, Unit, "engine", "engine", "2026-03-16", 356, 356, 0, 24, "15W-40", "SAE 15W-40"),
+            Assert.Single(order.Samples)
+        );
 
         await Ok<SendSamples, SampleRow>(fleet, x => x.TakeBack(sample.Id, Fleet.Tam, Ct));
         Assert.Equal(SampleState.Taken, (await Row(fleet, sample.Id)).State);
@@ -63,11 +71,16 @@ public sealed class ResultTests
         await Send(fleet, sample.Id);
         fleet.Line.Answer = Answer(1, (sample.Bottle, "20"));
         Assert.Equal(1, await Round(fleet, atOnce: true));
-        Assert.Equal((SampleState.Reported, Assessment.Normal), ((await Row(fleet, sample.Id)).State, (await Row(fleet, sample.Id)).Advised!.Value));
+        Assert.Equal(
+            (SampleState.Reported, Assessment.Normal),
+            ((await Row(fleet, sample.Id)).State, (await Row(fleet, sample.Id)).Advised!.Value)
+        );
         Assert.Equal(ConsignmentState.Answered, (await fleet.Ask(db => db.Consignments.SingleAsync(Ct))).State);
 
         await Sign(fleet, sample.Id, new() { Assessment = Assessment.Normal });
-        var fate = await fleet.Do<TakeResults, MatchedResult>(x => x.Match(new(sample.Bottle, new Dictionary<string, string> { ["Fe"] = "20", ["water"] = "<0.02" }), Ct));
+        var fate = await fleet.Do<TakeResults, MatchedResult>(x =>
+            x.Match(new(sample.Bottle, new Dictionary<string, string> { ["Fe"] = "20", ["water"] = "<0.02" }), Ct)
+        );
         Assert.Equal(ResultFate.Unchanged, fate.Fate);
 
         await Results(fleet, sample.Id, (Measurand.Fe, 200));
@@ -92,7 +105,8 @@ public sealed class ResultTests
         var sample = await Take(fleet);
         await Send(fleet, sample.Id);
         fleet.Line.Answer = $$"""{"results":[{{result.Replace("@", sample.Bottle, StringComparison.Ordinal)}}],"cursor":1}""";
-        for (var round = 0; round < 2; round++) Assert.Equal(0, await Round(fleet, atOnce: true));
+        for (var round = 0; round < 2; round++)
+            Assert.Equal(0, await Round(fleet, atOnce: true));
 
         Assert.Equal(why, (await fleet.Ask(db => db.UnmatchedResults.SingleAsync(Ct))).Why);
         Assert.Equal(SampleState.Sent, (await Row(fleet, sample.Id)).State);
@@ -109,7 +123,10 @@ public sealed class ResultTests
         var loose = await fleet.Ask(db => db.UnmatchedResults.OrderBy(x => x.Id).ToListAsync(Ct));
         Assert.Equal("bottleUnknown", (await Refused<TakeResults, SampleRow>(fleet, x => x.Give(loose[0].Id, "NOPE", Fleet.Tam, Ct))).Code);
         await Ok<TakeResults, SampleRow>(fleet, x => x.Give(loose[0].Id, sample.Bottle, Fleet.Tam, Ct));
-        Assert.Equal("looseGone", (await Refused<TakeResults, SampleRow>(fleet, x => x.Give(loose[0].Id, sample.Bottle, Fleet.Tam, Ct))).Code);
+        Assert.Equal(
+            "looseGone",
+            (await Refused<TakeResults, SampleRow>(fleet, x => x.Give(loose[0].Id, sample.Bottle, Fleet.Tam, Ct))).Code
+        );
         await Ok<TakeResults, UnmatchedResultRow>(fleet, x => x.PutAway(loose[1].Id, Fleet.Tam, Ct));
         Assert.Equal(SampleState.Reported, (await Row(fleet, sample.Id)).State);
         Assert.Empty((await Tray(fleet)).Unmatched);
@@ -127,9 +144,11 @@ public sealed class ResultTests
         await using var fleet = await Ready();
         var sample = await Take(fleet);
         await Send(fleet, sample.Id);
-        if (fault is null) await Round(fleet);
+        if (fault is null)
+            await Round(fleet);
         fleet.Line.Fault = fault;
-        if (rubbish is not null) fleet.Line.Answer = rubbish;
+        if (rubbish is not null)
+            fleet.Line.Answer = rubbish;
 
         fleet.Clock.Advance(LabOutbox.AskEvery);
         await Round(fleet);
@@ -152,7 +171,9 @@ public sealed class ResultTests
     private static async Task<LabImportPreview> Look(Fleet fleet, string text, IReadOnlyList<LabColumn>? columns = null)
     {
         var draft = await fleet.Do<LabImport, string>(x => x.SaveDraft("lab.csv", text, Fleet.Tam, Ct));
-        return await Ok<LabImport, LabImportPreview>(fleet, async x => await x.Preview((await Lab(fleet)).Id, draft, columns, Fleet.Tam, Ct));
+        return await Ok<LabImport, LabImportPreview>(fleet, async x =>
+            await x.Preview((await Lab(fleet)).Id, draft, columns, Fleet.Tam, Ct)
+        );
     }
 
     private static async Task<AppliedResults> Apply(Fleet fleet, string text, IReadOnlyList<LabColumn> columns)
@@ -166,7 +187,9 @@ public sealed class ResultTests
     {
         await using var fleet = await Ready();
         var sample = await Take(fleet, Hydraulic);
-        var text = Header + $"{sample.Bottle};{Unit};12;300;46.2;250000;64000;8000;x\n{sample.Bottle};{Unit};13;300;46;1;1;1;twice\nNOBODY;{Unit};5;100;46;;;;\n;{Unit};5;100;46;;;;\nLAST;{Unit};-5;100;46;;;;\n";
+        var text =
+            Header
+            + $"{sample.Bottle};{Unit};12;300;46.2;250000;64000;8000;x\n{sample.Bottle};{Unit};13;300;46;1;1;1;twice\nNOBODY;{Unit};5;100;46;;;;\n;{Unit};5;100;46;;;;\nLAST;{Unit};-5;100;46;;;;\n";
 
         var preview = await Look(fleet, text);
         Assert.Equal(["bottle", "unit", "Fe", "water", "v40", "p4", "p6", "p14", ""], preview.Columns.Select(x => x.Field));
@@ -189,8 +212,20 @@ public sealed class ResultTests
         Assert.Equal("noBottleColumn", (await Look(fleet, "Vessel,Ferrum\n12,4\n")).Fault!.Code);
         Assert.Equal("csvEmpty", (await Look(fleet, "Bottle,Fe\n")).Fault!.Code);
         Assert.Equal("csvBadData", (await Look(fleet, "Bottle,Fe\n\"a\"b,3\n")).Fault!.Code);
-        Assert.Equal("columnTwice", (await Look(fleet, "Bottle,Fe,Iron\na,3,4\n", [new("Bottle", "bottle", ""), new("Fe", "Fe", ""), new("Iron", "Fe", "")])).Fault!.Code);
-        Assert.Equal("draftGone", (await Refused<LabImport, LabImportPreview>(fleet, async x => await x.Preview((await Lab(fleet)).Id, "gone", null, Fleet.Tam, Ct))).Code);
+        Assert.Equal(
+            "columnTwice",
+            (await Look(fleet, "Bottle,Fe,Iron\na,3,4\n", [new("Bottle", "bottle", ""), new("Fe", "Fe", ""), new("Iron", "Fe", "")]))
+                .Fault!
+                .Code
+        );
+        Assert.Equal(
+            "draftGone",
+            (
+                await Refused<LabImport, LabImportPreview>(fleet, async x =>
+                    await x.Preview((await Lab(fleet)).Id, "gone", null, Fleet.Tam, Ct)
+                )
+            ).Code
+        );
     }
 
     [Fact]
@@ -206,17 +241,24 @@ public sealed class ResultTests
         Assert.Equal(new(0, 0, 1, 0, 0), await Apply(fleet, old, columns));
         Assert.Equal(Assessment.Watch, (await Row(fleet, sample.Id)).Advised);
 
-        await Ok<TakeResults, SampleRow>(fleet, x => x.ByHand(sample.Id, new Dictionary<string, string?> { ["Fe"] = "12" }, null, "Read wrong", null, Fleet.Tam, Ct));
+        await Ok<TakeResults, SampleRow>(fleet, x =>
+            x.ByHand(sample.Id, new Dictionary<string, string?> { ["Fe"] = "12" }, null, "Read wrong", null, Fleet.Tam, Ct)
+        );
         Assert.Equal(Assessment.Normal, (await Row(fleet, sample.Id)).Advised);
         Assert.Equal(3, await fleet.Ask(db => db.Reports.CountAsync(Ct)));
     }
 
-    /// <summary>Four samples of the engine, a hundred hours apart; the last three are reported: the last one leaps, but two before it are too few to say so.</summary>
+    /// <summary>
+    /// Four samples of the engine, a hundred hours apart; the last three are reported: the last one leaps, but two before it are
+    /// too few to say so.
+    /// </summary>
     private static async Task<List<SampleRow>> FourOfWhichTheFirstIsOut(Fleet fleet)
     {
         var samples = new List<SampleRow>();
-        foreach (var hours in new[] { 400.0, 500, 600, 700 }) samples.Add(await TakeAt(fleet, Engine, hours));
-        foreach (var (sample, fe) in samples.Skip(1).Zip([10.0, 10, 40])) await Results(fleet, sample.Id, (Measurand.Fe, fe));
+        foreach (var hours in new[] { 400.0, 500, 600, 700 })
+            samples.Add(await TakeAt(fleet, Engine, hours));
+        foreach (var (sample, fe) in samples.Skip(1).Zip([10.0, 10, 40]))
+            await Results(fleet, sample.Id, (Measurand.Fe, fe));
         return samples;
     }
 
@@ -345,12 +387,38 @@ public sealed class ResultTests
             return outcome.Refusals;
         }
 
-        Assert.Equal([("Fe", "labNegative"), ("Cu", "notANumber"), ("iso", "labIso")], (await Not(new() { ["Fe"] = "-4", ["Cu"] = "few", ["Si"] = "5" }, "18-16")).Select(Of));
+        Assert.Equal(
+            [("Fe", "labNegative"), ("Cu", "notANumber"), ("iso", "labIso")],
+            (
+                await Not(
+                    new()
+                    {
+                        ["Fe"] = "-4",
+                        ["Cu"] = "few",
+                        ["Si"] = "5",
+                    },
+                    "18-16"
+                )
+            ).Select(Of)
+        );
         Assert.Equal([("", "labNothing")], (await Not(new() { ["Fe"] = " " }, "")).Select(Of));
-        await Ok<TakeResults, SampleRow>(fleet, x => x.ByHand(sample.Id, new Dictionary<string, string?> { ["Fe"] = "<1", ["nonsense"] = "4" }, "19/16/13", "Clean", "L-7", Fleet.Tam, Ct));
+        await Ok<TakeResults, SampleRow>(fleet, x =>
+            x.ByHand(
+                sample.Id,
+                new Dictionary<string, string?> { ["Fe"] = "<1", ["nonsense"] = "4" },
+                "19/16/13",
+                "Clean",
+                "L-7",
+                Fleet.Tam,
+                Ct
+            )
+        );
         var report = await fleet.Ask(db => db.Reports.SingleAsync(Ct));
         Assert.Equal([KeyValuePair.Create("Fe", "<1")], JsonSerializer.Deserialize<Dictionary<string, string>>(report.Figures)!);
-        Assert.Equal(("19/16/13", "Clean", "L-7", ReportSource.Hand, "Tam Ollery"), (report.Iso, report.Comment, report.LabNumber, report.Source, report.By));
+        Assert.Equal(
+            ("19/16/13", "Clean", "L-7", ReportSource.Hand, "Tam Ollery"),
+            (report.Iso, report.Comment, report.LabNumber, report.Source, report.By)
+        );
         Assert.Equal(Assessment.Watch, (await Row(fleet, sample.Id)).Advised);
     }
 }

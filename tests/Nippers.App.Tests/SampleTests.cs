@@ -30,7 +30,10 @@ public sealed class SampleTests
 
         var sample = await Ok<TakeSample, SampleRow>(fleet, x => x.Run(Taking() with { Key = "k1" }, Fleet.Tam, Ct));
 
-        Assert.Equal((560, 1.5, "15W-40", "SAE 15W-40", OilKind.Engine), (sample.OilTenths, sample.AddedLitres, sample.Fluid, sample.Grade, sample.Kind));
+        Assert.Equal(
+            (560, 1.5, "15W-40", "SAE 15W-40", OilKind.Engine),
+            (sample.OilTenths, sample.AddedLitres, sample.Fluid, sample.Grade, sample.Kind)
+        );
         Assert.Equal(sample.Bottle, BottleCode.Read(sample.Bottle));
         Assert.Equal(DueBasis.Completion, (await Stand(fleet, Engine)).Point.Basis);
         Assert.False(sample.DrawnWrong);
@@ -54,7 +57,10 @@ public sealed class SampleTests
         var other = await Take(fleet);
         await Results(fleet, other.Id);
         await Sign(fleet, other.Id, new() { Assessment = Assessment.Normal });
-        Assert.Equal("sampleSigned", (await Refused<TakeSample, SampleRow>(fleet, x => x.Void(other.Id, "late thought", Fleet.Tam, Ct))).Code);
+        Assert.Equal(
+            "sampleSigned",
+            (await Refused<TakeSample, SampleRow>(fleet, x => x.Void(other.Id, "late thought", Fleet.Tam, Ct))).Code
+        );
     }
 
     [Fact]
@@ -92,12 +98,29 @@ public sealed class SampleTests
     public async Task A_bottle_that_was_prepared_is_given_again_until_it_is_filled_and_a_scan_finds_both()
     {
         await using var fleet = await Ready();
-        var codes = await Ok<Bottles, IReadOnlyList<string>>(fleet, x => x.Prepare([new(Unit, Engine), new(Unit, Hydraulic)], Fleet.Tam, Ct));
-        Assert.Equal(codes, await Ok<Bottles, IReadOnlyList<string>>(fleet, x => x.Prepare([new(Unit, Engine), new(Unit, Hydraulic)], Fleet.Tam, Ct)));
-        Assert.Equal(Engine, (await fleet.Do<SampleQueues, (SampleRow? Sample, BottleRow? Bottle, string Unit)>(x => x.Find(codes[0].ToLowerInvariant(), Ct))).Bottle!.ItemCode);
+        var codes = await Ok<Bottles, IReadOnlyList<string>>(fleet, x =>
+            x.Prepare([new(Unit, Engine), new(Unit, Hydraulic)], Fleet.Tam, Ct)
+        );
+        Assert.Equal(
+            codes,
+            await Ok<Bottles, IReadOnlyList<string>>(fleet, x => x.Prepare([new(Unit, Engine), new(Unit, Hydraulic)], Fleet.Tam, Ct))
+        );
+        Assert.Equal(
+            Engine,
+            (
+                await fleet.Do<SampleQueues, (SampleRow? Sample, BottleRow? Bottle, string Unit)>(x =>
+                    x.Find(codes[0].ToLowerInvariant(), Ct)
+                )
+            )
+                .Bottle!
+                .ItemCode
+        );
 
         var sample = await Take(fleet, bottle: codes[0]);
-        Assert.Equal(sample.Id, (await fleet.Do<SampleQueues, (SampleRow? Sample, BottleRow? Bottle, string Unit)>(x => x.Find(codes[0], Ct))).Sample!.Id);
+        Assert.Equal(
+            sample.Id,
+            (await fleet.Do<SampleQueues, (SampleRow? Sample, BottleRow? Bottle, string Unit)>(x => x.Find(codes[0], Ct))).Sample!.Id
+        );
         Assert.NotEqual(codes[0], (await Ok<Bottles, IReadOnlyList<string>>(fleet, x => x.Prepare([new(Unit, Engine)], Fleet.Tam, Ct)))[0]);
         Assert.Equal("noneChosen", (await Refused<Bottles, IReadOnlyList<string>>(fleet, x => x.Prepare([], Fleet.Tam, Ct))).Code);
         var labels = await fleet.Do<SampleQueues, IReadOnlyList<BottleLabel>>(x => x.Labels([codes[1], codes[0], "XXX-XXX"], Ct));
@@ -111,23 +134,37 @@ public sealed class SampleTests
         await using var fleet = await Ready();
         var yesterday = DateOnly.FromDateTime(Fleet.Now.UtcDateTime).AddDays(-1);
         TakeSampleInput On(string date, string hours) => Taking(hours: hours) with { DateText = date };
-        Assert.Equal(("on", "notADate"), Of(await Refused<TakeSample, SampleRow>(fleet, x => x.Run(On("yesterday", "354"), Fleet.Tam, Ct))));
-        Assert.Equal(("on", "dateInFuture"), Of(await Refused<TakeSample, SampleRow>(fleet, x => x.Run(On("2099-01-01", "354"), Fleet.Tam, Ct))));
-        Assert.Equal(("hours", "outsideDay"), Of(await Refused<TakeSample, SampleRow>(fleet, x => x.Run(On(Formats.Iso.Day(yesterday), "300"), Fleet.Tam, Ct))));
+        Assert.Equal(
+            ("on", "notADate"),
+            Of(await Refused<TakeSample, SampleRow>(fleet, x => x.Run(On("yesterday", "354"), Fleet.Tam, Ct)))
+        );
+        Assert.Equal(
+            ("on", "dateInFuture"),
+            Of(await Refused<TakeSample, SampleRow>(fleet, x => x.Run(On("2099-01-01", "354"), Fleet.Tam, Ct)))
+        );
+        Assert.Equal(
+            ("hours", "outsideDay"),
+            Of(await Refused<TakeSample, SampleRow>(fleet, x => x.Run(On(Formats.Iso.Day(yesterday), "300"), Fleet.Tam, Ct)))
+        );
 
         var row = await Ok<TakeSample, SampleRow>(fleet, x => x.Run(On(Formats.Iso.Day(yesterday), "354"), Fleet.Tam, Ct));
 
         Assert.Equal((yesterday, 3540), (row.On, row.LifeTenths));
         Assert.Equal(yesterday, DateOnly.FromDateTime(DateTimeOffset.FromUnixTimeMilliseconds(row.TakenMs).UtcDateTime));
         var tray = await Tray(fleet, new(SampleQueue.Taken));
-        Assert.Equal((1, 0), (tray.DaysSince(tray.Lines[0], row.TakenMs), tray.DaysSince(tray.Lines[0], Fleet.Now.ToUnixTimeMilliseconds())));
+        Assert.Equal(
+            (1, 0),
+            (tray.DaysSince(tray.Lines[0], row.TakenMs), tray.DaysSince(tray.Lines[0], Fleet.Now.ToUnixTimeMilliseconds()))
+        );
     }
 
     [Fact]
     public async Task A_tube_into_a_running_machine_or_cold_oil_is_a_doubt()
     {
         await using var fleet = await Ready();
-        var sample = await Ok<TakeSample, SampleRow>(fleet, x => x.Run(Taking() with { Method = DrawMethod.Tube, Engine = DrawState.Cold }, Fleet.Tam, Ct));
+        var sample = await Ok<TakeSample, SampleRow>(fleet, x =>
+            x.Run(Taking() with { Method = DrawMethod.Tube, Engine = DrawState.Cold }, Fleet.Tam, Ct)
+        );
         Assert.True(sample.DrawnWrong);
         await Results(fleet, sample.Id);
         var page = await Page(fleet, sample.Id);
@@ -144,14 +181,53 @@ public sealed class SampleTests
         Assert.Null(await fleet.Do<VisitViews, (long Visit, string Step)?>(x => x.StepOf(prepared, Ct)));
         await Ok<OpenCard, VisitRow>(fleet, x => x.Run(id, "356", false, Fleet.Tam, Ct));
         Assert.Equal(id, (await fleet.Do<VisitViews, (long Visit, string Step)?>(x => x.StepOf(prepared, Ct)))!.Value.Visit);
-        for (var job = await Job(); job.Card.Steps.FirstOrDefault(x => !job.State.IsDone(x) && job.State.BlockedBy(x).Length == 0 && x.Input != InputKind.Bottle) is { } step; job = await Job())
+        for (
+            var job = await Job();
+            job.Card.Steps.FirstOrDefault(x => !job.State.IsDone(x) && job.State.BlockedBy(x).Length == 0 && x.Input != InputKind.Bottle)
+                is { } step;
+            job = await Job()
+        )
         {
-            await Ok<SaveStep, SavedStep>(fleet, x => x.Run(id, new() { Code = step.Code, Done = true, Mark = "TIDEWAY", Name = "Tam Ollery", Home = [.. job.State.TouchedBefore(step)], Look = Core.Walk.FluidLook.Clear, Level = "80" }, Fleet.Tam, Ct));
+            await Ok<SaveStep, SavedStep>(fleet, x => x.Run(
+                    id,
+                    new()
+                    {
+                        Code = step.Code,
+                        Done = true,
+                        Mark = "TIDEWAY",
+                        Name = "Tam Ollery",
+                        Home = [.. job.State.TouchedBefore(step)],
+                        Look = Core.Walk.FluidLook.Clear,
+                        Level = "80",
+                    },
+                    Fleet.Tam,
+                    Ct
+                ));
         }
 
         var bottle = (await Job()).Card.Steps.Single(x => x.Input == InputKind.Bottle);
-        Assert.Equal("bottleSlip", (await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, new() { Code = bottle.Code, Done = true, Mark = code[..6] + (code[6] == '2' ? '3' : '2') }, Fleet.Tam, Ct))).Code);
-        await Ok<SaveStep, SavedStep>(fleet, x => x.Run(id, new() { Code = bottle.Code, Done = true, Mark = code.ToLowerInvariant() }, Fleet.Tam, Ct));
+        Assert.Equal("bottleSlip", (await Refused<SaveStep, SavedStep>(fleet, x => x.Run(
+                        id,
+                        new()
+                        {
+                            Code = bottle.Code,
+                            Done = true,
+                            Mark = code[..6] + (code[6] == '2' ? '3' : '2'),
+                        },
+                        Fleet.Tam,
+                        Ct
+                    ))).Code);
+        await Ok<SaveStep, SavedStep>(fleet, x => x.Run(
+                id,
+                new()
+                {
+                    Code = bottle.Code,
+                    Done = true,
+                    Mark = code.ToLowerInvariant(),
+                },
+                Fleet.Tam,
+                Ct
+            ));
         Assert.Equal(code, (await Job()).State.AnswerOf(bottle)!.Mark);
 
         Task<JobContext> Job() => fleet.Do<VisitViews, JobContext>(async x => (await x.Job(id, Ct))!);
@@ -161,7 +237,9 @@ public sealed class SampleTests
     public async Task The_tray_counts_and_the_fleet_is_compared()
     {
         await using var fleet = await Ready();
-        await Ok<RecordWork, RecordedWork>(fleet, x => x.Run(new(Unit, ["engine-oil"], "354", null, null, OfferedHours: "354"), Fleet.Tam, Ct));
+        await Ok<RecordWork, RecordedWork>(fleet, x =>
+            x.Run(new(Unit, ["engine-oil"], "354", null, null, OfferedHours: "354"), Fleet.Tam, Ct)
+        );
         var tray = await Tray(fleet);
         Assert.Equal(tray.Due.Count, tray.Counts[SampleQueue.ToTake]);
         Assert.Contains(tray.Due, x => x.Item == Engine && x.Unit == Unit);
@@ -188,7 +266,9 @@ public sealed class SampleTests
         Assert.Equal(60, judgement.Values[Measurand.Fe]);
 
         fleet.Clock.Advance(TimeSpan.FromHours(2));
-        await Ok<RecordWork, RecordedWork>(fleet, x => x.Run(new(Unit, ["engine-oil"], "4357", null, null, OfferedHours: "4357"), Fleet.Tam, Ct));
+        await Ok<RecordWork, RecordedWork>(fleet, x =>
+            x.Run(new(Unit, ["engine-oil"], "4357", null, null, OfferedHours: "4357"), Fleet.Tam, Ct)
+        );
         fleet.Clock.Advance(TimeSpan.FromHours(2));
         Assert.Equal(10, (await Take(fleet, hours: "4358")).OilTenths);
     }
@@ -199,7 +279,10 @@ public sealed class SampleTests
         await using var fleet = await Ready();
         await Ok<LogTopUp, LoggedTopUp>(fleet, x => x.Run(Unit, "1.5", "engine", null, Fleet.Tam, Ct));
         Assert.Equal(1.5, (await Take(fleet)).AddedLitres);
-        Assert.Equal(4, (await Ok<TakeSample, SampleRow>(fleet, x => x.Run(Taking() with { AddedLitres = "4" }, Fleet.Tam, Ct))).AddedLitres);
+        Assert.Equal(
+            4,
+            (await Ok<TakeSample, SampleRow>(fleet, x => x.Run(Taking() with { AddedLitres = "4" }, Fleet.Tam, Ct))).AddedLitres
+        );
     }
 
     [Fact]
@@ -207,14 +290,30 @@ public sealed class SampleTests
     {
         await using var fleet = await Ready();
         await Ok<LogTopUp, LoggedTopUp>(fleet, x => x.Run(Unit, "1.5", "engine", null, Fleet.Tam, Ct));
-        await Ok<RecordWork, RecordedWork>(fleet, x => x.Run(new(Unit, ["engine-oil"], "355", null, null, OfferedHours: "355"), Fleet.Tam, Ct));
+        await Ok<RecordWork, RecordedWork>(fleet, x =>
+            x.Run(new(Unit, ["engine-oil"], "355", null, null, OfferedHours: "355"), Fleet.Tam, Ct)
+        );
         var sample = await Take(fleet);
         await Results(fleet, sample.Id, (Measurand.Si, 40), (Measurand.Al, 31));
-        var signed = await Sign(fleet, sample.Id, new() { Assessment = Assessment.Act, Defect = DefectGrade.NextService, DefectWords = "Dirt in the oil" });
-        await Ok<RepairDefect, DefectRow>(fleet, x => x.Repair(signed.DefectId!.Value, new("Air hose clamped", null, null, null, null), Fleet.Tam, Ct));
+        var signed = await Sign(
+            fleet,
+            sample.Id,
+            new()
+            {
+                Assessment = Assessment.Act,
+                Defect = DefectGrade.NextService,
+                DefectWords = "Dirt in the oil",
+            }
+        );
+        await Ok<RepairDefect, DefectRow>(fleet, x =>
+            x.Repair(signed.DefectId!.Value, new("Air hose clamped", null, null, null, null), Fleet.Tam, Ct)
+        );
 
         var page = (await fleet.Do<SampleViews, CompartmentPage?>(x => x.Compartment(Unit, "engine", Ct)))!;
-        Assert.Equal([OilEventKind.Change, OilEventKind.TopUp, OilEventKind.Defect, OilEventKind.Repair], page.Events.Select(x => x.Kind).Order());
+        Assert.Equal(
+            [OilEventKind.Change, OilEventKind.TopUp, OilEventKind.Defect, OilEventKind.Repair],
+            page.Events.Select(x => x.Kind).Order()
+        );
         Assert.Equal(page.Events.Select(x => x.Hours).Order(), page.Events.Select(x => x.Hours));
         var point = Assert.Single(page.Samples);
         Assert.Equal((sample.Id, Assessment.Act, true), (point.Id, point.Assessment!.Value, point.IsSigned));

@@ -21,11 +21,18 @@ public sealed class StandingTests
         await using var fleet = await Fleet.WithLoader();
         await fleet.AddMachine("WL-02", History.Unknown, 4000);
         await fleet.Log("WL-02", 4006, Fleet.Now);
-        await fleet.Do<Work.RecordWork, Outcome<Work.RecordedWork>>(x => x.Run(new("WL-01", ["engine-oil", "belts"], "354", "2026-03-15", null), Fleet.Tam, Ct));
-        await fleet.Do<Work.DeclareBaseline, Outcome<Nothing>>(x => x.Run(new("WL-02", ["engine-oil"], "3900", "2026-01-01", "Seller", null), Fleet.Tam, Ct));
+        await fleet.Do<Work.RecordWork, Outcome<Work.RecordedWork>>(x =>
+            x.Run(new("WL-01", ["engine-oil", "belts"], "354", "2026-03-15", null), Fleet.Tam, Ct)
+        );
+        await fleet.Do<Work.DeclareBaseline, Outcome<Nothing>>(x =>
+            x.Run(new("WL-02", ["engine-oil"], "3900", "2026-01-01", "Seller", null), Fleet.Tam, Ct)
+        );
         await fleet.Log("WL-01", 374, Fleet.Now);
 
-        Task<string> Rows() => fleet.Ask(async db => System.Text.Json.JsonSerializer.Serialize(await db.Statuses.AsNoTracking().OrderBy(x => x.MachineId).ToListAsync(Ct)));
+        Task<string> Rows() =>
+            fleet.Ask(async db =>
+                System.Text.Json.JsonSerializer.Serialize(await db.Statuses.AsNoTracking().OrderBy(x => x.MachineId).ToListAsync(Ct))
+            );
         var kept = await Rows();
         Assert.Equal(2, await fleet.Do<StatusKeeper, int>(x => x.Rebuild(Fleet.Now, Ct)));
         Assert.Equal(kept, await Rows());
@@ -39,7 +46,10 @@ public sealed class StandingTests
         var today = Assert.Single((await fleet.Do<TodayView, TodayPage>(x => x.Run(new(), Ct))).Machines);
         var page = await fleet.Page("WL-01");
         Assert.Equal(page.Now.Hours, today.Now.Hours, 2);
-        Assert.Equal(page.Groups.Select(x => (x.DueHours, x.Status, x.Items.Length)), today.Groups.Select(x => (x.DueHours, x.Status, x.Items.Length)));
+        Assert.Equal(
+            page.Groups.Select(x => (x.DueHours, x.Status, x.Items.Length)),
+            today.Groups.Select(x => (x.DueHours, x.Status, x.Items.Length))
+        );
     }
 
     [Fact]
@@ -72,7 +82,8 @@ public sealed class StandingTests
     public async Task Today_and_the_machine_page_read_the_same_number_of_queries_whatever_the_fleets_size(int machines)
     {
         await using var fleet = await Fleet.WithLoader();
-        for (var i = 2; i <= machines; i++) await fleet.AddMachine($"WL-{i:00}");
+        for (var i = 2; i <= machines; i++)
+            await fleet.AddMachine($"WL-{i:00}");
 
         var counter = new Counter();
         var options = new DbContextOptionsBuilder<NippersDb>();
@@ -101,7 +112,10 @@ public sealed class StandingTests
         NippersDb.Configure(options, copy);
         await using var db = new NippersDb(options.Options);
         Assert.Equal(30, await db.Readings.CountAsync(Ct));
-        Assert.Equal("wal", (await db.Database.SqlQueryRaw<string>("SELECT journal_mode AS Value FROM pragma_journal_mode").ToListAsync(Ct))[0]);
+        Assert.Equal(
+            "wal",
+            (await db.Database.SqlQueryRaw<string>("SELECT journal_mode AS Value FROM pragma_journal_mode").ToListAsync(Ct))[0]
+        );
         Assert.Equal(2, (await db.Database.SqlQueryRaw<int>("SELECT synchronous AS Value FROM pragma_synchronous").ToListAsync(Ct))[0]);
         Assert.Equal(1, (await db.Database.SqlQueryRaw<int>("SELECT foreign_keys AS Value FROM pragma_foreign_keys").ToListAsync(Ct))[0]);
         Assert.False(db.Database.HasPendingModelChanges());
@@ -113,10 +127,19 @@ public sealed class StandingTests
 
         public int Take() => Interlocked.Exchange(ref _count, 0);
 
-        public override ValueTask<InterceptionResult<DbDataReader>> ReaderExecutingAsync(DbCommand command, CommandEventData eventData, InterceptionResult<DbDataReader> result, CancellationToken cancellationToken = default)
+        public override ValueTask<InterceptionResult<DbDataReader>> ReaderExecutingAsync(
+            DbCommand command,
+            CommandEventData eventData,
+            InterceptionResult<DbDataReader> result,
+            CancellationToken cancellationToken = default
+        )
         {
             // Writing rows back is one statement a row; it is the reading that must not grow.
-            if (command.CommandText.StartsWith("SELECT", StringComparison.Ordinal) || command.CommandText.StartsWith("WITH", StringComparison.Ordinal)) Interlocked.Increment(ref _count);
+            if (
+                command.CommandText.StartsWith("SELECT", StringComparison.Ordinal)
+                || command.CommandText.StartsWith("WITH", StringComparison.Ordinal)
+            )
+                Interlocked.Increment(ref _count);
             return base.ReaderExecutingAsync(command, eventData, result, cancellationToken);
         }
     }

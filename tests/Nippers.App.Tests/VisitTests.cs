@@ -29,13 +29,62 @@ public sealed class VisitTests
     private static async Task<Fleet> Ready()
     {
         var fleet = await Fleet.WithLoader();
-        await Ok<MachineData, Nothing>(fleet, x => x.Save(Unit, new([new("engine", "24.5", "15W-40", "1.4", "1", "68 Nm", "", "22 mm", "8", "")], null, null, null, null, null), Fleet.Tam, Ct));
-        await Ok<WorkshopService, Shop>(fleet, x => x.Save(new() { Currency = "£", Labour = "60", CallOut = "140", DrainHot = false, Vessels = "Pan; 30; oil", Fluids = "15W-40; 4.00" }, Mara, Ct));
+        await Ok<MachineData, Nothing>(fleet, x =>
+            x.Save(
+                Unit,
+                new([new("engine", "24.5", "15W-40", "1.4", "1", "68 Nm", "", "22 mm", "8", "")], null, null, null, null, null),
+                Fleet.Tam,
+                Ct
+            )
+        );
+        await Ok<WorkshopService, Shop>(fleet, x => x.Save(
+                new()
+                {
+                    Currency = "£",
+                    Labour = "60",
+                    CallOut = "140",
+                    DrainHot = false,
+                    Vessels = "Pan; 30; oil",
+                    Fluids = "15W-40; 4.00",
+                },
+                Mara,
+                Ct
+            ));
         foreach (var (number, item, length) in new[] { ("UM7-110", Oil, "174"), ("UM7-122", Fuel, "168") })
         {
-            await Ok<PartCatalog, PartRow>(fleet, x => x.Save(new() { Number = number, Name = item, Make = "Ulmar", LengthMm = length, OuterMm = "93", SealMm = "71", Thread = "M24x1.5", Price = "20" }, Fleet.Tam, Ct));
+            await Ok<PartCatalog, PartRow>(fleet, x => x.Save(
+                    new()
+                    {
+                        Number = number,
+                        Name = item,
+                        Make = "Ulmar",
+                        LengthMm = length,
+                        OuterMm = "93",
+                        SealMm = "71",
+                        Thread = "M24x1.5",
+                        Price = "20",
+                    },
+                    Fleet.Tam,
+                    Ct
+                ));
             await Ok<PartCatalog, StockMove>(fleet, x => x.Move(number, "Yard", StockMoveKind.Receipt, "2", null, Fleet.Tam, Ct));
-            await Ok<PartCatalog, FilterPosition>(fleet, x => x.SavePosition(Unit, new() { Code = item, Name = item, Item = item, Part = number, LengthMm = length, OuterMm = "93", SealMm = "71", Thread = "M24x1.5", Litres = item == Oil ? "1.4" : "0" }, Fleet.Tam, Ct));
+            await Ok<PartCatalog, FilterPosition>(fleet, x => x.SavePosition(
+                    Unit,
+                    new()
+                    {
+                        Code = item,
+                        Name = item,
+                        Item = item,
+                        Part = number,
+                        LengthMm = length,
+                        OuterMm = "93",
+                        SealMm = "71",
+                        Thread = "M24x1.5",
+                        Litres = item == Oil ? "1.4" : "0",
+                    },
+                    Fleet.Tam,
+                    Ct
+                ));
         }
 
         return fleet;
@@ -50,7 +99,8 @@ public sealed class VisitTests
         return outcome.Refusals[0].Code;
     }
 
-    private static async Task<long> Planned(Fleet fleet, params string[] items) => (await Ok<PlanVisit, VisitRow>(fleet, x => x.Save(null, new(Unit, "2026-03-16", items), Fleet.Tam, Ct))).Id;
+    private static async Task<long> Planned(Fleet fleet, params string[] items) =>
+        (await Ok<PlanVisit, VisitRow>(fleet, x => x.Save(null, new(Unit, "2026-03-16", items), Fleet.Tam, Ct))).Id;
 
     private static async Task<long> Opened(Fleet fleet, params string[] items)
     {
@@ -61,29 +111,51 @@ public sealed class VisitTests
 
     private static Task<JobContext> Job(Fleet fleet, long id) => fleet.Do<VisitViews, JobContext>(async x => (await x.Job(id, Ct))!);
 
-    private static Task<SavedStep> Keep(Fleet fleet, long id, StepInput input, Actor? by = null) => Ok<SaveStep, SavedStep>(fleet, x => x.Run(id, input, by ?? Fleet.Tam, Ct));
+    private static Task<SavedStep> Keep(Fleet fleet, long id, StepInput input, Actor? by = null) =>
+        Ok<SaveStep, SavedStep>(fleet, x => x.Run(id, input, by ?? Fleet.Tam, Ct));
 
     /// <summary>What a calm day answers.</summary>
-    private static StepInput Calm(JobContext job, JobStep step) => new()
-    {
-        Code = step.Code,
-        Done = true,
-        Level = step.Input == InputKind.Level ? "100" : null,
-        Litres = step.Input switch { InputKind.Drained => "24.5", InputKind.Fill => "23.1", InputKind.Level when step.Code.EndsWith("recheck", StringComparison.Ordinal) => "1.4", _ => null },
-        Metal = step.Input is InputKind.Magnet or InputKind.Filter ? MetalFinding.FinePaste : null,
-        Water = step.Input == InputKind.Water ? DrainAmount.None : null,
-        Count = step.Input is InputKind.Plug or InputKind.Count ? step.Points.ToString(System.Globalization.CultureInfo.InvariantCulture) : null,
-        Figures = step.Input switch { InputKind.Pressure => ["4"], InputKind.Volts => ["12.7", "12.7"], InputKind.BeforeAfter => ["40", "35"], InputKind.Coolant => ["50"], _ => [] },
-        Part = step.Input == InputKind.Filter ? step.Part : null,
-        SealOff = true,
-        SeatWiped = true,
-        SealNew = true,
-        Turned = true,
-        Written = true,
-        Home = step.Input == InputKind.Touched ? job.State.TouchedBefore(step) : [],
-        Mark = step.Input switch { InputKind.Bottle => "b-1", InputKind.Waste => "Tideway", _ => null },
-        Name = step.Qualified ? "Gil Rennard" : null,
-    };
+    private static StepInput Calm(JobContext job, JobStep step) =>
+        new()
+        {
+            Code = step.Code,
+            Done = true,
+            Level = step.Input == InputKind.Level ? "100" : null,
+            Litres = step.Input switch
+            {
+                InputKind.Drained => "24.5",
+                InputKind.Fill => "23.1",
+                InputKind.Level when step.Code.EndsWith("recheck", StringComparison.Ordinal) => "1.4",
+                _ => null,
+            },
+            Metal = step.Input is InputKind.Magnet or InputKind.Filter ? MetalFinding.FinePaste : null,
+            Water = step.Input == InputKind.Water ? DrainAmount.None : null,
+            Count = step.Input is InputKind.Plug or InputKind.Count
+                ? step.Points.ToString(System.Globalization.CultureInfo.InvariantCulture)
+                : null,
+            Figures = step.Input switch
+            {
+                InputKind.Pressure => ["4"],
+                InputKind.Volts => ["12.7", "12.7"],
+                InputKind.BeforeAfter => ["40", "35"],
+                InputKind.Coolant => ["50"],
+                _ => [],
+            },
+            Part = step.Input == InputKind.Filter ? step.Part : null,
+            SealOff = true,
+            SeatWiped = true,
+            SealNew = true,
+            Turned = true,
+            Written = true,
+            Home = step.Input == InputKind.Touched ? job.State.TouchedBefore(step) : [],
+            Mark = step.Input switch
+            {
+                InputKind.Bottle => "b-1",
+                InputKind.Waste => "Tideway",
+                _ => null,
+            },
+            Name = step.Qualified ? "Gil Rennard" : null,
+        };
 
     /// <summary>Does what is left of a card, or up to a step.</summary>
     private static async Task Work(Fleet fleet, long id, string? upTo = null)
@@ -91,14 +163,17 @@ public sealed class VisitTests
         while (true)
         {
             var job = await Job(fleet, id);
-            if (job.State.Next is not { } next || next.Code == upTo) return;
+            if (job.State.Next is not { } next || next.Code == upTo)
+                return;
             Assert.True((await Keep(fleet, id, Calm(job, next))).Result.Accepted, next.Code);
         }
     }
 
-    private static async Task<VisitRow> Close(Fleet fleet, long id) => await Ok<CloseVisit, VisitRow>(fleet, async x => await x.Run(id, new("95", "calm", (await Row(fleet, id)).Version), Fleet.Tam, Ct));
+    private static async Task<VisitRow> Close(Fleet fleet, long id) =>
+        await Ok<CloseVisit, VisitRow>(fleet, async x => await x.Run(id, new("95", "calm", (await Row(fleet, id)).Version), Fleet.Tam, Ct));
 
-    private static Task<VisitRow> Row(Fleet fleet, long id) => fleet.Ask(db => db.Visits.AsNoTracking().Include(x => x.Items).SingleAsync(x => x.Id == id, Ct));
+    private static Task<VisitRow> Row(Fleet fleet, long id) =>
+        fleet.Ask(db => db.Visits.AsNoTracking().Include(x => x.Items).SingleAsync(x => x.Id == id, Ct));
 
     [Fact]
     public async Task A_figure_that_is_missing_is_asked_for_and_its_neighbour_keeps_its_place()
@@ -106,7 +181,19 @@ public sealed class VisitTests
         await using var fleet = await Ready();
         var id = await Opened(fleet, Tension);
         await Work(fleet, id, Tension + ".tension");
-        var outcome = await fleet.Do<SaveStep, Outcome<SavedStep>>(x => x.Run(id, new() { Code = Tension + ".tension", Done = true, Figures = ["", "35"] }, Fleet.Tam, Ct));
+        var outcome = await fleet.Do<SaveStep, Outcome<SavedStep>>(x =>
+            x.Run(
+                id,
+                new()
+                {
+                    Code = Tension + ".tension",
+                    Done = true,
+                    Figures = ["", "35"],
+                },
+                Fleet.Tam,
+                Ct
+            )
+        );
         Assert.Equal(("figure1", "needed"), (Assert.Single(outcome.Refusals).Field, outcome.Refusals[0].Code));
         Assert.Null((await Job(fleet, id)).State.AnswerOf((await Job(fleet, id)).StepOf(Tension + ".tension")!));
     }
@@ -117,9 +204,23 @@ public sealed class VisitTests
         await using var fleet = await Ready();
         var id = await Opened(fleet, Tension);
         await Work(fleet, id, Tension + ".tension");
-        var saved = await Keep(fleet, id, new() { Code = Tension + ".tension", Done = true, Figures = ["40", "35"], Fault = "Belt frayed", FaultGrade = DefectGrade.NextService, Photos = [DefectTests.Picture(800, 600)] });
+        var saved = await Keep(
+            fleet,
+            id,
+            new()
+            {
+                Code = Tension + ".tension",
+                Done = true,
+                Figures = ["40", "35"],
+                Fault = "Belt frayed",
+                FaultGrade = DefectGrade.NextService,
+                Photos = [DefectTests.Picture(800, 600)],
+            }
+        );
         var step = await fleet.Ask(db => db.StepPhotos.Select(x => x.Whole).SingleAsync(Ct));
-        var defect = await fleet.Ask(db => db.DefectPhotos.Where(x => x.DefectId == saved.DefectId).Select(x => x.Bytes.Whole).SingleAsync(Ct));
+        var defect = await fleet.Ask(db =>
+            db.DefectPhotos.Where(x => x.DefectId == saved.DefectId).Select(x => x.Bytes.Whole).SingleAsync(Ct)
+        );
         Assert.Equal(step, defect);
     }
 
@@ -183,9 +284,15 @@ public sealed class VisitTests
         await using var fleet = await Ready();
         var id = await Planned(fleet, Oil);
 
-        Assert.Equal("visitThatDay", await Refused<PlanVisit, VisitRow>(fleet, x => x.Save(null, new(Unit, "2026-03-16", [Fuel]), Fleet.Tam, Ct)));
+        Assert.Equal(
+            "visitThatDay",
+            await Refused<PlanVisit, VisitRow>(fleet, x => x.Save(null, new(Unit, "2026-03-16", [Fuel]), Fleet.Tam, Ct))
+        );
         await Ok<PlanVisit, VisitRow>(fleet, x => x.Save(id, new(Unit, "2026-03-18", [Oil, Fuel], Version: 1), Fleet.Tam, Ct));
-        Assert.Equal("changedMeanwhile", await Refused<PlanVisit, VisitRow>(fleet, x => x.Save(id, new(Unit, "2026-03-19", [Oil], Version: 1), Fleet.Tam, Ct)));
+        Assert.Equal(
+            "changedMeanwhile",
+            await Refused<PlanVisit, VisitRow>(fleet, x => x.Save(id, new(Unit, "2026-03-19", [Oil], Version: 1), Fleet.Tam, Ct))
+        );
         Assert.Equal(2, (await Row(fleet, id)).Items.Count);
         Assert.Equal("reasonNeeded", await Refused<PlanVisit, VisitRow>(fleet, x => x.Cancel(id, " ", Fleet.Tam, Ct)));
         await Ok<PlanVisit, VisitRow>(fleet, x => x.Cancel(id, "tide", Fleet.Tam, Ct));
@@ -222,12 +329,18 @@ public sealed class VisitTests
         Assert.All(sheet.Positions, x => Assert.Equal(356, x.Fitted!.LifeTenths / 10.0));
         Assert.Equal(1, (await fleet.Do<PartViews, PartPage?>(x => x.Part("UM7-110", Ct)))!.Line.OnHand);
         Assert.Equal(24.5, (await fleet.Ask(db => db.OnBoard.SingleAsync(Ct))).Litres);
-        Assert.Equal([("filters", 2d), ("oil", 24.5)], (await fleet.Ask(db => db.Waste.OrderBy(x => x.Stream).ToListAsync(Ct))).Select(x => (x.Stream, x.Amount)));
+        Assert.Equal(
+            [("filters", 2d), ("oil", 24.5)],
+            (await fleet.Ask(db => db.Waste.OrderBy(x => x.Stream).ToListAsync(Ct))).Select(x => (x.Stream, x.Amount))
+        );
         var sample = await fleet.Ask(db => db.Samples.SingleAsync(Ct));
         // Since new and never changed before: the oil that it came with.
         Assert.Equal(("B-1", "engine", (int?)3560), (sample.Bottle, sample.Compartment, sample.OilTenths));
         var closed = await Row(fleet, id);
-        Assert.Equal((95, 4000, 9800, 9500), (closed.RealMinutes!.Value, closed.RealPartsCents!.Value, closed.RealFluidsCents!.Value, closed.RealLabourCents!.Value));
+        Assert.Equal(
+            (95, 4000, 9800, 9500),
+            (closed.RealMinutes!.Value, closed.RealPartsCents!.Value, closed.RealFluidsCents!.Value, closed.RealLabourCents!.Value)
+        );
 
         Assert.Equal("reasonNeeded", await Refused<CloseVisit, VisitRow>(fleet, x => x.Reopen(id, null, Fleet.Tam, Ct)));
         await Ok<CloseVisit, VisitRow>(fleet, x => x.Reopen(id, "wrong machine", Fleet.Tam, Ct));
@@ -235,7 +348,11 @@ public sealed class VisitTests
         Assert.Equal(50, (await fleet.Page(Unit)).Items.Single(x => x.Item.Code == Oil).Status.DueHours);
         Assert.All((await fleet.Do<PartViews, FilterSheet?>(x => x.Filters(Unit, 1, Ct)))!.Positions, x => Assert.Null(x.Fitted));
         Assert.Equal(2, (await fleet.Do<PartViews, PartPage?>(x => x.Part("UM7-110", Ct)))!.Line.OnHand);
-        Assert.False(await fleet.Ask(db => db.Waste.AnyAsync(x => x.VoidedMs == null, Ct)) || await fleet.Ask(db => db.OnBoard.AnyAsync(x => x.VoidedMs == null, Ct)) || await fleet.Ask(db => db.Samples.AnyAsync(x => x.VoidedMs == null, Ct)));
+        Assert.False(
+            await fleet.Ask(db => db.Waste.AnyAsync(x => x.VoidedMs == null, Ct))
+                || await fleet.Ask(db => db.OnBoard.AnyAsync(x => x.VoidedMs == null, Ct))
+                || await fleet.Ask(db => db.Samples.AnyAsync(x => x.VoidedMs == null, Ct))
+        );
         Assert.NotNull((await Job(fleet, id)).State.AnswerOf((await Job(fleet, id)).StepOf("engine-oil.fill")!));
 
         await Close(fleet, id);
@@ -246,10 +363,21 @@ public sealed class VisitTests
     public async Task A_coolant_that_is_tested_on_a_card_stands_with_the_machines_tests_until_the_card_is_opened_again()
     {
         await using var fleet = await Ready();
-        async Task<List<double?>> Shares() => [.. (await fleet.Do<CoolantTests, CoolantPage?>(x => x.Page(Unit, Ct)))!.Tests.Select(x => x.Row.SharePercent)];
+        async Task<List<double?>> Shares() =>
+            [.. (await fleet.Do<CoolantTests, CoolantPage?>(x => x.Page(Unit, Ct)))!.Tests.Select(x => x.Row.SharePercent)];
         var id = await Opened(fleet, "coolant-test");
         await Work(fleet, id, "coolant-test.coolant");
-        Assert.Equal("between", await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, new() { Code = "coolant-test.coolant", Done = true, Figures = ["150"] }, Fleet.Tam, Ct)));
+        Assert.Equal("between", await Refused<SaveStep, SavedStep>(fleet, x => x.Run(
+                    id,
+                    new()
+                    {
+                        Code = "coolant-test.coolant",
+                        Done = true,
+                        Figures = ["150"],
+                    },
+                    Fleet.Tam,
+                    Ct
+                )));
         await Work(fleet, id);
         Assert.Empty(await Shares());
         await Close(fleet, id);
@@ -269,7 +397,11 @@ public sealed class VisitTests
         await Work(fleet, id);
         var version = (await Row(fleet, id)).Version;
 
-        var outcomes = await Task.WhenAll(Enumerable.Range(0, 2).Select(_ => fleet.Do<CloseVisit, Outcome<VisitRow>>(x => x.Run(id, new("30", null, version), Fleet.Tam, Ct))));
+        var outcomes = await Task.WhenAll(
+            Enumerable
+                .Range(0, 2)
+                .Select(_ => fleet.Do<CloseVisit, Outcome<VisitRow>>(x => x.Run(id, new("30", null, version), Fleet.Tam, Ct)))
+        );
 
         Assert.Single(outcomes, x => x.Done);
         Assert.Equal("visitClosed", outcomes.Single(x => !x.Done).Refusals[0].Code);
@@ -284,11 +416,16 @@ public sealed class VisitTests
         await Work(fleet, id, "engine-oil.drained");
         var before = await fleet.Fingerprint();
 
-        var outcome = await fleet.Do<CloseVisit, Outcome<VisitRow>>(async x => await x.Run(id, new("30", null, (await Row(fleet, id)).Version), Fleet.Tam, Ct));
+        var outcome = await fleet.Do<CloseVisit, Outcome<VisitRow>>(async x =>
+            await x.Run(id, new("30", null, (await Row(fleet, id)).Version), Fleet.Tam, Ct)
+        );
 
         Assert.Equal("closeOpenDrain", outcome.Refusals[0].Code);
         Assert.Equal("itemStandsOpen", await Refused<LeaveItem, Nothing>(fleet, x => x.Run(id, Oil, "noTime", null, Fleet.Tam, Ct)));
-        Assert.Equal("stepBlocked", await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, new() { Code = "engine-oil.fill", Litres = "23.1" }, Fleet.Tam, Ct)));
+        Assert.Equal(
+            "stepBlocked",
+            await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, new() { Code = "engine-oil.fill", Litres = "23.1" }, Fleet.Tam, Ct))
+        );
         Assert.Equal(before, await fleet.Fingerprint());
     }
 
@@ -298,7 +435,14 @@ public sealed class VisitTests
         await using var fleet = await Ready();
         var id = await Opened(fleet, Oil);
         await Work(fleet, id, "engine-oil.drained");
-        StepInput Drained(string litres, int revision) => new() { Code = "engine-oil.drained", Litres = litres, Look = FluidLook.Dark, Revision = revision };
+        StepInput Drained(string litres, int revision) =>
+            new()
+            {
+                Code = "engine-oil.drained",
+                Litres = litres,
+                Look = FluidLook.Dark,
+                Revision = revision,
+            };
 
         Assert.Equal("litresTooMuch", await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, Drained("400", 0), Fleet.Tam, Ct)));
         var leak = await Keep(fleet, id, Drained("19", 0));
@@ -337,8 +481,16 @@ public sealed class VisitTests
         Assert.Equal([StepRemark.FitLength], wrong.Result.Remarks);
         Assert.False(again.Result.Accepted);
         Assert.Equal("150 / 168 mm", (await fleet.Ask(db => db.FilterLog.SingleAsync(x => x.State == FilterLogState.Refused, Ct))).Words);
-        Assert.Equal("partUnknown", await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, fit with { Part = "XX-1", Revision = 2 }, Fleet.Tam, Ct)));
-        Assert.Equal("partNotListed", await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, fit with { Part = "UM7-110", LengthMm = "168", Revision = 2 }, Fleet.Tam, Ct)));
+        Assert.Equal(
+            "partUnknown",
+            await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, fit with { Part = "XX-1", Revision = 2 }, Fleet.Tam, Ct))
+        );
+        Assert.Equal(
+            "partNotListed",
+            await Refused<SaveStep, SavedStep>(fleet, x =>
+                x.Run(id, fit with { Part = "UM7-110", LengthMm = "168", Revision = 2 }, Fleet.Tam, Ct)
+            )
+        );
         await Ok<PartCatalog, PartRow>(fleet, x => x.Interchange("UM7-122", "UM7-110", "Ulmar parts desk", Fleet.Tam, Ct));
         Assert.Equal("answeredMeanwhile", await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, fit, Fleet.Bea, Ct)));
     }
@@ -362,8 +514,20 @@ public sealed class VisitTests
     public async Task A_defect_for_the_next_service_joins_and_is_repaired_with_it()
     {
         await using var fleet = await Ready();
-        var defect = await Ok<Defects.ReportDefect, DefectRow>(fleet, x => x.Run(new() { Unit = Unit, Place = "engine", Words = "Weeps at the cover", Grade = DefectGrade.NextService }, Fleet.Tam, Ct));
-        Assert.Contains((await fleet.Do<VisitProposals, VisitProposal?>(x => x.Of(Unit, Ct)))!.Visits[0].Items, x => x.Candidate.Code == $"defect:{defect.Id}");
+        var defect = await Ok<Defects.ReportDefect, DefectRow>(fleet, x => x.Run(
+                new()
+                {
+                    Unit = Unit,
+                    Place = "engine",
+                    Words = "Weeps at the cover",
+                    Grade = DefectGrade.NextService,
+                },
+                Fleet.Tam,
+                Ct
+            ));
+        Assert.Contains((await fleet.Do<VisitProposals, VisitProposal?>(x => x.Of(Unit, Ct)))!.Visits[0].Items, x =>
+            x.Candidate.Code == $"defect:{defect.Id}"
+        );
         var id = await Opened(fleet, "batteries", $"defect:{defect.Id}");
         await Work(fleet, id);
 
@@ -398,7 +562,9 @@ public sealed class VisitTests
         var program = (await fleet.Page(Unit)).Machine.Program;
 
         Assert.False((await Job(fleet, id)).ProgramChanged);
-        await Ok<ChangeProgram, Data.Programs.ServiceProgram>(fleet, x => x.SaveCompartment(new(program.Code, program.Version, "engine", "5", "1", "15W-40: -15..45", []), Mara, Ct));
+        await Ok<ChangeProgram, Data.Programs.ServiceProgram>(fleet, x =>
+            x.SaveCompartment(new(program.Code, program.Version, "engine", "5", "1", "15W-40: -15..45", []), Mara, Ct)
+        );
 
         var job = await Job(fleet, id);
         Assert.True(job.ProgramChanged);
@@ -413,12 +579,19 @@ public sealed class VisitTests
         await Work(fleet, id);
         await Close(fleet, id);
         fleet.Clock.Advance(TimeSpan.FromDays(1));
-        var second = (await Ok<PlanVisit, VisitRow>(fleet, x => x.Save(null, new(Unit, "2026-03-17", ["hydraulic-sample"]), Fleet.Tam, Ct))).Id;
+        var second = (
+            await Ok<PlanVisit, VisitRow>(fleet, x => x.Save(null, new(Unit, "2026-03-17", ["hydraulic-sample"]), Fleet.Tam, Ct))
+        ).Id;
         await Ok<OpenCard, VisitRow>(fleet, x => x.Run(second, "360", false, Fleet.Tam, Ct));
         var job = await Job(fleet, second);
         await Work(fleet, second, job.Card.Steps.Single(x => x.Input == InputKind.Bottle).Code);
 
-        Assert.Equal("bottleTaken", await Refused<SaveStep, SavedStep>(fleet, x => x.Run(second, new() { Code = job.Card.Steps.Single(s => s.Input == InputKind.Bottle).Code, Mark = "b-1" }, Fleet.Tam, Ct)));
+        Assert.Equal(
+            "bottleTaken",
+            await Refused<SaveStep, SavedStep>(fleet, x =>
+                x.Run(second, new() { Code = job.Card.Steps.Single(s => s.Input == InputKind.Bottle).Code, Mark = "b-1" }, Fleet.Tam, Ct)
+            )
+        );
     }
 
     [Fact]
@@ -430,7 +603,10 @@ public sealed class VisitTests
         var list = await fleet.Do<PartViews, PartList>(x => x.List(null, false, 1, Ct));
 
         Assert.Equal(("UM7-110", true), (list.Lines[0].Part.Number, list.Lines[0].Missing > 0));
-        Assert.Equal("stockShort", await Refused<PartCatalog, StockMove>(fleet, x => x.Move("UM7-110", "Yard", StockMoveKind.Issue, "1", null, Fleet.Tam, Ct)));
+        Assert.Equal(
+            "stockShort",
+            await Refused<PartCatalog, StockMove>(fleet, x => x.Move("UM7-110", "Yard", StockMoveKind.Issue, "1", null, Fleet.Tam, Ct))
+        );
     }
 
     [Theory]
@@ -448,11 +624,24 @@ public sealed class VisitTests
     [InlineData("engine", "24.5", "water", "fluid-engine", "fluidNotListed")]
     [InlineData("engine", "1", "15W-40", "filterLitres-engine", "filterAboveCapacity")]
     [InlineData("engine", "many", "15W-40", "capacity-engine", "notANumber")]
-    public async Task Service_data_that_cannot_be_are_refused_beside_their_field(string compartment, string capacity, string fluid, string field, string code)
+    public async Task Service_data_that_cannot_be_are_refused_beside_their_field(
+        string compartment,
+        string capacity,
+        string fluid,
+        string field,
+        string code
+    )
     {
         await using var fleet = await Fleet.WithLoader();
 
-        var outcome = await fleet.Do<MachineData, Outcome<Nothing>>(x => x.Save(Unit, new([new(compartment, capacity, fluid, "1.4", null, null, null, null, null, null)], null, null, null, null, null), Fleet.Tam, Ct));
+        var outcome = await fleet.Do<MachineData, Outcome<Nothing>>(x =>
+            x.Save(
+                Unit,
+                new([new(compartment, capacity, fluid, "1.4", null, null, null, null, null, null)], null, null, null, null, null),
+                Fleet.Tam,
+                Ct
+            )
+        );
 
         Assert.Equal((field, code), (outcome.Refusals[0].Field, outcome.Refusals[0].Code));
     }

@@ -16,12 +16,34 @@ public sealed class WalkTests
 
     private static readonly Actor Ines = new("Ines Varrow", Roles.Operator);
 
-    private static Task<Outcome<StartedWalk>> Start(Fleet fleet, string hours = "360", WalkRound round = WalkRound.Whole, string? lateOn = null, bool knows = false, Actor? actor = null) =>
-        fleet.Do<StartWalk, Outcome<StartedWalk>>(x => x.Run(new() { Unit = "WL-01", Hours = hours, Round = round, LateOn = lateOn, KnowsStopped = knows }, actor ?? Fleet.Tam, Ct));
+    private static Task<Outcome<StartedWalk>> Start(
+        Fleet fleet,
+        string hours = "360",
+        WalkRound round = WalkRound.Whole,
+        string? lateOn = null,
+        bool knows = false,
+        Actor? actor = null
+    ) =>
+        fleet.Do<StartWalk, Outcome<StartedWalk>>(x =>
+            x.Run(
+                new()
+                {
+                    Unit = "WL-01",
+                    Hours = hours,
+                    Round = round,
+                    LateOn = lateOn,
+                    KnowsStopped = knows,
+                },
+                actor ?? Fleet.Tam,
+                Ct
+            )
+        );
 
-    private static Task<Outcome<SavedAnswer>> Answer(Fleet fleet, long walk, AnswerInput input, Actor? actor = null) => fleet.Do<SaveAnswer, Outcome<SavedAnswer>>(x => x.Run(walk, input, actor ?? Fleet.Tam, Ct));
+    private static Task<Outcome<SavedAnswer>> Answer(Fleet fleet, long walk, AnswerInput input, Actor? actor = null) =>
+        fleet.Do<SaveAnswer, Outcome<SavedAnswer>>(x => x.Run(walk, input, actor ?? Fleet.Tam, Ct));
 
-    private static Task<Outcome<WalkRow>> Finish(Fleet fleet, long walk, string? leftOut = null) => fleet.Do<FinishWalk, Outcome<WalkRow>>(x => x.Run(walk, new(leftOut, "quiet morning"), Fleet.Tam, Ct));
+    private static Task<Outcome<WalkRow>> Finish(Fleet fleet, long walk, string? leftOut = null) =>
+        fleet.Do<FinishWalk, Outcome<WalkRow>>(x => x.Run(walk, new(leftOut, "quiet morning"), Fleet.Tam, Ct));
 
     private static Task<WalkContext> Context(Fleet fleet, long walk) => fleet.Ask(async db => (await WalkContext.Load(db, walk, Ct))!);
 
@@ -29,18 +51,19 @@ public sealed class WalkTests
         where T : class => string.Join(',', outcome.Refusals.Select(x => x.Code));
 
     /// <summary>What somebody would answer who finds everything as it should be.</summary>
-    private static AnswerInput Good(WalkCheck check, int revision = 0) => new()
-    {
-        Check = check.Code,
-        Seen = "sound",
-        Level = "75",
-        Look = FluidLook.Clear,
-        Figures = [.. Enumerable.Repeat(check.Unit == "V" ? "25.2" : "3.6", check.Figures)],
-        Points = [.. check.Points.Select(_ => PointState.Good)],
-        Drained = DrainAmount.None,
-        Ticked = true,
-        Revision = revision,
-    };
+    private static AnswerInput Good(WalkCheck check, int revision = 0) =>
+        new()
+        {
+            Check = check.Code,
+            Seen = "sound",
+            Level = "75",
+            Look = FluidLook.Clear,
+            Figures = [.. Enumerable.Repeat(check.Unit == "V" ? "25.2" : "3.6", check.Figures)],
+            Points = [.. check.Points.Select(_ => PointState.Good)],
+            Drained = DrainAmount.None,
+            Ticked = true,
+            Revision = revision,
+        };
 
     private static async Task<long> Walked(Fleet fleet)
     {
@@ -64,21 +87,44 @@ public sealed class WalkTests
         Assert.True(finished.Done, Code(finished));
 
         var walk = await fleet.Ask(db => db.Walks.SingleAsync(x => x.Id == id, Ct));
-        Assert.Equal((WalkState.Finished, 0, RunStatus.NoStopFound, false), (walk.State, walk.LeftOut, walk.RunStatus!.Value, walk.TooQuick));
+        Assert.Equal(
+            (WalkState.Finished, 0, RunStatus.NoStopFound, false),
+            (walk.State, walk.LeftOut, walk.RunStatus!.Value, walk.TooQuick)
+        );
         Assert.Equal((walk.Due, "Tam Ollery"), (walk.Answered, walk.FinishedBy));
         Assert.Equal(0, await fleet.Ask(db => db.WalkAnswers.CountAsync(Ct)));
 
         // The meter is a reading, measures and the longer cadences have rows, and daily care is done.
-        Assert.Equal(ReadingSource.Walk, await fleet.Ask(db => db.Readings.Where(x => x.Id == walk.ReadingId).Select(x => x.Source).SingleAsync(Ct)));
-        Assert.Equal(3.6, await fleet.Ask(db => db.Measures.Where(x => x.CheckCode == "pressure-front-left").Select(x => x.Value).SingleAsync(Ct)));
+        Assert.Equal(
+            ReadingSource.Walk,
+            await fleet.Ask(db => db.Readings.Where(x => x.Id == walk.ReadingId).Select(x => x.Source).SingleAsync(Ct))
+        );
+        Assert.Equal(
+            3.6,
+            await fleet.Ask(db => db.Measures.Where(x => x.CheckCode == "pressure-front-left").Select(x => x.Value).SingleAsync(Ct))
+        );
         var done = await fleet.Ask(db => db.Completions.Where(x => x.Batch == walk.Batch).Select(x => x.ItemCode).ToListAsync(Ct));
-        Assert.Superset(new HashSet<string> { "engine-oil-level", "coolant-level", "fuel-bowl-drain", "daily-grease", "tyre-pressure", "transmission-level" }, done.ToHashSet());
+        Assert.Superset(
+            new HashSet<string>
+            {
+                "engine-oil-level",
+                "coolant-level",
+                "fuel-bowl-drain",
+                "daily-grease",
+                "tyre-pressure",
+                "transmission-level",
+            },
+            done.ToHashSet()
+        );
         Assert.Equal(0, (await fleet.Status("WL-01")).DailyOpen);
 
         // What was packed is read back as it was given.
         var context = await Context(fleet, id);
         Assert.Equal(context.Checks.Length, context.Answers.Count);
-        Assert.Equal((0.75, FluidLook.Clear), (context.Answers["engine-oil-level"].Level!.Value, context.Answers["engine-oil-level"].Look!.Value));
+        Assert.Equal(
+            (0.75, FluidLook.Clear),
+            (context.Answers["engine-oil-level"].Level!.Value, context.Answers["engine-oil-level"].Look!.Value)
+        );
         Assert.Equal("walkFinished", Code(await Finish(fleet, id)));
         Assert.Equal("walkNotOpen", Code(await Answer(fleet, id, Good(context.Checks[0]))));
 
@@ -101,7 +147,21 @@ public sealed class WalkTests
         Assert.Equal(("answeredMeanwhile", 1, "Tam Ollery"), (Code(late), late.Value!.Revision, late.Value.By));
         Assert.True((await Context(fleet, id)).Answers["horn"].Ok);
         Assert.True((await Answer(fleet, id, new() { Check = "horn", Seen = "sound" }, Fleet.Bea)).Done, "the same answer is no conflict");
-        Assert.True((await Answer(fleet, id, new() { Check = "horn", Seen = "fault", Revision = 2 }, Fleet.Bea)).Done);
+        Assert.True(
+            (
+                await Answer(
+                    fleet,
+                    id,
+                    new()
+                    {
+                        Check = "horn",
+                        Seen = "fault",
+                        Revision = 2,
+                    },
+                    Fleet.Bea
+                )
+            ).Done
+        );
 
         // Begun again, it is the same walk with its answers.
         var resumed = await Start(fleet, "361", actor: Ines);
@@ -120,7 +180,16 @@ public sealed class WalkTests
     {
         await using var fleet = await Fleet.WithLoader();
         var id = (await Start(fleet)).Value!.WalkId;
-        var outcome = await Answer(fleet, id, new() { Check = check, Figures = [figure], Ticked = true });
+        var outcome = await Answer(
+            fleet,
+            id,
+            new()
+            {
+                Check = check,
+                Figures = [figure],
+                Ticked = true,
+            }
+        );
         Assert.Equal((code, $"figure-{check}"), (Code(outcome), outcome.Refusals[0].Field));
         Assert.Equal(0, await fleet.Ask(db => db.WalkAnswers.CountAsync(Ct)));
     }
@@ -133,10 +202,46 @@ public sealed class WalkTests
         async Task Refused(AnswerInput input, string code) => Assert.Equal(code, Code(await Answer(fleet, id, input)));
         await Refused(new() { Check = "nuts-left", Points = [PointState.Good, PointState.Good, PointState.Good] }, "countOver");
         await Refused(new() { Check = "nuts-left", Points = [PointState.Open, PointState.Open] }, "pointsNeeded");
-        await Refused(new() { Check = "engine-oil-level", Level = "75", Ticked = true }, "lookNeeded");
-        await Refused(new() { Check = "engine-oil-level", Level = "75", Look = FluidLook.Clear }, "truthNeeded");
-        await Refused(new() { Check = "engine-oil-level", Level = "75", Look = FluidLook.Clear, Ticked = true, Added = "five" }, "notANumber");
-        await Refused(new() { Check = "engine-oil-level", Level = "75", Look = FluidLook.Clear, Ticked = true, Added = "501" }, "between");
+        await Refused(
+            new()
+            {
+                Check = "engine-oil-level",
+                Level = "75",
+                Ticked = true,
+            },
+            "lookNeeded"
+        );
+        await Refused(
+            new()
+            {
+                Check = "engine-oil-level",
+                Level = "75",
+                Look = FluidLook.Clear,
+            },
+            "truthNeeded"
+        );
+        await Refused(
+            new()
+            {
+                Check = "engine-oil-level",
+                Level = "75",
+                Look = FluidLook.Clear,
+                Ticked = true,
+                Added = "five",
+            },
+            "notANumber"
+        );
+        await Refused(
+            new()
+            {
+                Check = "engine-oil-level",
+                Level = "75",
+                Look = FluidLook.Clear,
+                Ticked = true,
+                Added = "501",
+            },
+            "between"
+        );
         await Refused(new() { Check = "codes", Codes = "100/1, oops" }, "codeShapeSpn");
         await Refused(new() { Check = "codes", Codes = " " }, "codesNeeded");
         await Refused(new() { Check = "fuel-bowl" }, "drainNeeded");
@@ -156,11 +261,28 @@ public sealed class WalkTests
         Assert.Equal("faultsUnwritten,leftOutNeeded", Code(await Finish(fleet, id)));
         Assert.Equal("faultsUnwritten", Code(await Finish(fleet, id, "tide was coming")));
 
-        var defect = await fleet.Do<ReportDefect, Outcome<DefectRow>>(x => x.Run(new() { Unit = "WL-01", WalkId = id, Check = "horn", Words = "Horn dead", LimitHours = "20", LimitDays = "3" }, Fleet.Tam, Ct));
+        var defect = await fleet.Do<ReportDefect, Outcome<DefectRow>>(x =>
+            x.Run(
+                new()
+                {
+                    Unit = "WL-01",
+                    WalkId = id,
+                    Check = "horn",
+                    Words = "Horn dead",
+                    LimitHours = "20",
+                    LimitDays = "3",
+                },
+                Fleet.Tam,
+                Ct
+            )
+        );
         Assert.Equal((DefectGrade.Limit, 3600 + 200), (defect.Value!.Grade, defect.Value.LimitTenths!.Value));
         var walk = (await Finish(fleet, id, "tide was coming")).Value!;
         Assert.Equal((1, walk.Due - 1, 1), (walk.Answered, walk.LeftOut, walk.Faults));
-        Assert.Equal((RunStatus.RunUntil, 3800, new DateOnly(2026, 3, 19)), (walk.RunStatus!.Value, walk.UntilTenths!.Value, walk.UntilOn!.Value));
+        Assert.Equal(
+            (RunStatus.RunUntil, 3800, new DateOnly(2026, 3, 19)),
+            (walk.RunStatus!.Value, walk.UntilTenths!.Value, walk.UntilOn!.Value)
+        );
         Assert.Equal("tide was coming", (await Context(fleet, id)).Answers["lights"].LeftOut);
         Assert.Empty(await fleet.Ask(db => db.Completions.Where(x => x.Batch == walk.Batch).ToListAsync(Ct)));
     }
@@ -180,7 +302,18 @@ public sealed class WalkTests
     public async Task A_machine_out_of_service_is_only_looked_over_by_somebody_who_knows_it()
     {
         await using var fleet = await Fleet.WithLoader();
-        await fleet.Do<ReportDefect, Outcome<DefectRow>>(x => x.Run(new() { Unit = "WL-01", Words = "Frame cracked", Grade = DefectGrade.Stop }, Fleet.Tam, Ct));
+        await fleet.Do<ReportDefect, Outcome<DefectRow>>(x =>
+            x.Run(
+                new()
+                {
+                    Unit = "WL-01",
+                    Words = "Frame cracked",
+                    Grade = DefectGrade.Stop,
+                },
+                Fleet.Tam,
+                Ct
+            )
+        );
         Assert.Equal("outOfService", Code(await Start(fleet)));
         var walk = await Context(fleet, (await Start(fleet, knows: true)).Value!.WalkId);
         Assert.All(walk.Checks, x => Assert.Equal(EngineState.Off, x.Engine));
@@ -208,7 +341,10 @@ public sealed class WalkTests
         Assert.Equal("backward", Code(refused));
         Assert.NotEmpty(refused.Value!.Judgement!.DidYouMean);
         Assert.Equal("hoursNotANumber", Code(await Start(fleet, "abc")));
-        Assert.Equal("noSuchUnit", Code(await fleet.Do<StartWalk, Outcome<StartedWalk>>(x => x.Run(new() { Unit = "XX-9", Hours = "1" }, Fleet.Tam, Ct))));
+        Assert.Equal(
+            "noSuchUnit",
+            Code(await fleet.Do<StartWalk, Outcome<StartedWalk>>(x => x.Run(new() { Unit = "XX-9", Hours = "1" }, Fleet.Tam, Ct)))
+        );
         Assert.Equal(0, await fleet.Ask(db => db.Walks.CountAsync(Ct)));
     }
 
@@ -217,17 +353,49 @@ public sealed class WalkTests
     {
         await using var fleet = await Fleet.WithLoader();
         var id = await Walked(fleet);
-        await Answer(fleet, id, Good((await Context(fleet, id)).Checks.First(x => x.Code == "engine-oil-level"), 1) with { Level = "0", Added = "2" });
+        await Answer(
+            fleet,
+            id,
+            Good((await Context(fleet, id)).Checks.First(x => x.Code == "engine-oil-level"), 1) with
+            {
+                Level = "0",
+                Added = "2",
+            }
+        );
         await Finish(fleet, id);
-        await fleet.Do<ReportDefect, Outcome<DefectRow>>(x => x.Run(new() { Unit = "WL-01", WalkId = id, Words = "Guard loose", Grade = DefectGrade.Watch }, Fleet.Tam, Ct));
+        await fleet.Do<ReportDefect, Outcome<DefectRow>>(x =>
+            x.Run(
+                new()
+                {
+                    Unit = "WL-01",
+                    WalkId = id,
+                    Words = "Guard loose",
+                    Grade = DefectGrade.Watch,
+                },
+                Fleet.Tam,
+                Ct
+            )
+        );
         Assert.Equal(1, await fleet.Ask(db => db.TopUps.CountAsync(x => x.VoidedMs == null && x.Litres == 2, Ct)));
 
         Assert.Equal("reasonNeeded", Code(await Void("")));
         Assert.Equal("technicianNeeded", Code(await fleet.Do<VoidWalk, Outcome<WalkRow>>(x => x.Run(id, "not mine", Ines, Ct))));
         Assert.True((await Void("wrong machine")).Done);
-        Assert.Equal((0, 0, 0, 0, 1), await fleet.Ask(async db => (
-            await db.Measures.CountAsync(x => x.Used, Ct), await db.TopUps.CountAsync(x => x.VoidedMs == null, Ct), await db.ChecksDone.CountAsync(x => !x.Voided, Ct), await db.Completions.CountAsync(x => x.VoidedMs == null, Ct), await db.Defects.CountAsync(Ct))));
-        Assert.Contains((await Context(fleet, (await Start(fleet, "360.2")).Value!.WalkId)).Checks, x => x.Cadence == Cadence.Every250Hours);
+        Assert.Equal(
+            (0, 0, 0, 0, 1),
+            await fleet.Ask(async db =>
+                (
+                    await db.Measures.CountAsync(x => x.Used, Ct),
+                    await db.TopUps.CountAsync(x => x.VoidedMs == null, Ct),
+                    await db.ChecksDone.CountAsync(x => !x.Voided, Ct),
+                    await db.Completions.CountAsync(x => x.VoidedMs == null, Ct),
+                    await db.Defects.CountAsync(Ct)
+                )
+            )
+        );
+        Assert.Contains((await Context(fleet, (await Start(fleet, "360.2")).Value!.WalkId)).Checks, x =>
+            x.Cadence == Cadence.Every250Hours
+        );
 
         Task<Outcome<WalkRow>> Void(string reason) => fleet.Do<VoidWalk, Outcome<WalkRow>>(x => x.Run(id, reason, Fleet.Tam, Ct));
     }
@@ -238,8 +406,25 @@ public sealed class WalkTests
         await using var fleet = await Fleet.WithLoader();
         var first = (await Start(fleet)).Value!.WalkId;
         await Answer(fleet, first, new() { Check = "engine-hoses", Seen = "fault" });
-        var fixedHere = (await fleet.Do<ReportDefect, Outcome<DefectRow>>(x => x.Run(
-            new() { Unit = "WL-01", WalkId = first, Check = "engine-hoses", Words = "Clamp loose", Fixed = "Tightened", Minutes = "5", Parts = "Clamp", LookAgainHours = "10" }, Fleet.Tam, Ct))).Value!;
+        var fixedHere = (
+            await fleet.Do<ReportDefect, Outcome<DefectRow>>(x =>
+                x.Run(
+                    new()
+                    {
+                        Unit = "WL-01",
+                        WalkId = first,
+                        Check = "engine-hoses",
+                        Words = "Clamp loose",
+                        Fixed = "Tightened",
+                        Minutes = "5",
+                        Parts = "Clamp",
+                        LookAgainHours = "10",
+                    },
+                    Fleet.Tam,
+                    Ct
+                )
+            )
+        ).Value!;
         Assert.Equal((DefectState.Closed, 5, 3700), (fixedHere.State, fixedHere.RepairMinutes!.Value, fixedHere.LookAgainTenths!.Value));
         Assert.True((await Finish(fleet, first, "short of time")).Done);
 
@@ -254,14 +439,18 @@ public sealed class WalkTests
         await fleet.Do<DefectNotes, Outcome<DefectRow>>(x => x.LookedAgain(fixedHere.Id, second, false, "loose again", Ines, Ct));
         var context = await Context(fleet, second);
         Assert.Empty(context.LookAgain);
-        Assert.Equal((fixedHere.Id, "loose again", DefectState.Open), (Assert.Single(context.Found).RepeatOf!.Value, context.Found[0].Words, context.Found[0].State));
+        Assert.Equal(
+            (fixedHere.Id, "loose again", DefectState.Open),
+            (Assert.Single(context.Found).RepeatOf!.Value, context.Found[0].Words, context.Found[0].State)
+        );
     }
 
     [Fact]
     public async Task A_machines_own_limits_judge_its_figures_and_a_worn_part_joins_the_due_list()
     {
         await using var fleet = await Fleet.WithLoader();
-        Task<Outcome<MachineCheck>> Limit(LimitInput input) => fleet.Do<MachineLimits, Outcome<MachineCheck>>(x => x.Save("WL-01", input, Fleet.Tam, Ct));
+        Task<Outcome<MachineCheck>> Limit(LimitInput input) =>
+            fleet.Do<MachineLimits, Outcome<MachineCheck>>(x => x.Save("WL-01", input, Fleet.Tam, Ct));
         Assert.Equal("highBelowLow", Code(await Limit(new("pressure-front-left", "4", null, "3", null, null, null, null, null))));
         Assert.Equal("notAWearPart", Code(await Limit(new("pressure-front-left", "3", null, "4", "5", null, null, null, null))));
         Assert.Equal("wearNeedsLimit", Code(await Limit(new("edge-height", null, null, null, "32", null, null, null, null))));
@@ -270,15 +459,45 @@ public sealed class WalkTests
         Assert.True((await Limit(new("edge-height", "12", null, null, "32", null, null, null, null))).Done);
 
         var id = (await Start(fleet)).Value!.WalkId;
-        var low = await Answer(fleet, id, new() { Check = "pressure-front-left", Figures = ["3.6"], Ticked = true });
+        var low = await Answer(
+            fleet,
+            id,
+            new()
+            {
+                Check = "pressure-front-left",
+                Figures = ["3.6"],
+                Ticked = true,
+            }
+        );
         Assert.Equal((CheckOutcome.Fault, CheckReason.UnderLimit), (low.Value!.Result.Outcome, low.Value.Result.Reason));
         Assert.DoesNotContain((await fleet.Page("WL-01")).Groups, x => x.Items.Any(i => i.Point.ItemCode == "wear:edge-height"));
 
         await fleet.Do<Nippers.Data.NippersDb>(async db =>
         {
             var machine = await db.Machines.SingleAsync(Ct);
-            foreach (var (hours, value) in new[] { (200, 28.0), (300, 24.0) }) db.Measures.Add(new() { MachineId = machine.Id, CheckCode = "edge-height", Value = value, LifeTenths = hours * 10, AtMs = hours, Used = true });
-            db.Measures.Add(new() { MachineId = machine.Id, CheckCode = "edge-height", Value = 1, LifeTenths = 3500, AtMs = 350, Used = false });
+            foreach (var (hours, value) in new[] { (200, 28.0), (300, 24.0) })
+                db.Measures.Add(
+                    new()
+                    {
+                        MachineId = machine.Id,
+                        CheckCode = "edge-height",
+                        Value = value,
+                        LifeTenths = hours * 10,
+                        AtMs = hours,
+                        Used = true,
+                    }
+                );
+            db.Measures.Add(
+                new()
+                {
+                    MachineId = machine.Id,
+                    CheckCode = "edge-height",
+                    Value = 1,
+                    LifeTenths = 3500,
+                    AtMs = 350,
+                    Used = false,
+                }
+            );
             await db.SaveChangesAsync(Ct);
         });
         var page = await fleet.Page("WL-01");
@@ -292,12 +511,61 @@ public sealed class WalkTests
     {
         await using var fleet = await Fleet.WithLoader();
         var open = (await Start(fleet)).Value!.WalkId;
-        Task<Outcome<WalkList>> Save(WalkCheckInput input, int version = 1) => fleet.Do<ChangeWalkList, Outcome<WalkList>>(x => x.SaveCheck("walk-wheel-loader", version, input, Fleet.Tam, Ct));
+        Task<Outcome<WalkList>> Save(WalkCheckInput input, int version = 1) =>
+            fleet.Do<ChangeWalkList, Outcome<WalkList>>(x => x.SaveCheck("walk-wheel-loader", version, input, Fleet.Tam, Ct));
         Assert.Equal("codeShape,needed,noSuchPlace,pointsBetween", Code(await Save(new() { Code = "Bad Code", Kind = CheckKind.Count })));
-        Assert.Equal("codeTaken", Code(await Save(new() { Code = "horn", Name = "Horn", Station = "cab" })));
-        Assert.True((await Save(new() { Code = "tarp", Name = "Tarpaulin on board", Station = "cab", Position = "1" })).Done);
-        Assert.Equal("changedMeanwhile", Code(await Save(new() { OldCode = "horn", Code = "horn", Remove = true })));
-        Assert.True((await Save(new() { OldCode = "horn", Code = "horn", Remove = true }, 2)).Done);
+        Assert.Equal(
+            "codeTaken",
+            Code(
+                await Save(
+                    new()
+                    {
+                        Code = "horn",
+                        Name = "Horn",
+                        Station = "cab",
+                    }
+                )
+            )
+        );
+        Assert.True(
+            (
+                await Save(
+                    new()
+                    {
+                        Code = "tarp",
+                        Name = "Tarpaulin on board",
+                        Station = "cab",
+                        Position = "1",
+                    }
+                )
+            ).Done
+        );
+        Assert.Equal(
+            "changedMeanwhile",
+            Code(
+                await Save(
+                    new()
+                    {
+                        OldCode = "horn",
+                        Code = "horn",
+                        Remove = true,
+                    }
+                )
+            )
+        );
+        Assert.True(
+            (
+                await Save(
+                    new()
+                    {
+                        OldCode = "horn",
+                        Code = "horn",
+                        Remove = true,
+                    },
+                    2
+                )
+            ).Done
+        );
 
         Assert.Contains((await Context(fleet, open)).Checks, x => x.Code == "horn");
         await Finish(fleet, open, "list is being changed");
@@ -311,11 +579,25 @@ public sealed class WalkTests
     public async Task A_kind_of_machine_is_added_with_its_own_list_and_plan()
     {
         await using var fleet = await Fleet.WithLoader();
-        Assert.True((await fleet.Do<ChangeWalkList, Outcome<WalkList>>(x => x.Copy("walk-compactor", "our-haulers", "Haul truck", true, Fleet.Tam, Ct))).Done);
-        Task<Outcome<WalkList>> Plan(string stations, string parts) => fleet.Do<ChangeWalkList, Outcome<WalkList>>(x => x.SavePlan("our-haulers", 1, "Haul truck", stations, parts, Fleet.Tam, Ct));
+        Assert.True(
+            (
+                await fleet.Do<ChangeWalkList, Outcome<WalkList>>(x =>
+                    x.Copy("walk-compactor", "our-haulers", "Haul truck", true, Fleet.Tam, Ct)
+                )
+            ).Done
+        );
+        Task<Outcome<WalkList>> Plan(string stations, string parts) =>
+            fleet.Do<ChangeWalkList, Outcome<WalkList>>(x => x.SavePlan("our-haulers", 1, "Haul truck", stations, parts, Fleet.Tam, Ct));
         Assert.Equal("stationLine,partLine,stationInUse", Code(await Plan("ground;On the way;10;10;Ground\nnonsense", "Square;1;1;1;1")));
         var list = (await fleet.Do<ChangeWalkList, WalkListPage?>(x => x.One("our-haulers", Ct)))!;
-        Assert.True((await Plan(string.Join('\n', list.Body.Stations.Select(x => $"{x.Code};{x.Name};10;20;{x.Height}")), "Body;60;80;180;80\nWheel;70;50;40;24;0")).Done);
+        Assert.True(
+            (
+                await Plan(
+                    string.Join('\n', list.Body.Stations.Select(x => $"{x.Code};{x.Name};10;20;{x.Height}")),
+                    "Body;60;80;180;80\nWheel;70;50;40;24;0"
+                )
+            ).Done
+        );
         var changed = (await fleet.Do<ChangeWalkList, WalkListPage?>(x => x.One("our-haulers", Ct)))!;
         Assert.Equal((2, PlanShape.Wheel, 20.0), (changed.Body.Parts.Length, changed.Body.Parts[1].Shape, changed.Body.Stations[0].Y));
     }
@@ -324,11 +606,26 @@ public sealed class WalkTests
     public async Task A_whole_walk_comes_in_at_once_or_not_at_all_and_a_repeat_changes_nothing()
     {
         await using var fleet = await Fleet.WithLoader();
-        SubmitWalkInput Input(string? seen) => new(
-            new() { Unit = "WL-01", Hours = "360", Key = "phone-7" },
-            [new() { Check = "horn", Seen = seen }, new() { Check = "lights", Seen = "sound" }],
-            [new() { Unit = "", Check = "horn", Words = "Horn dead", LimitDays = "2" }],
-            new("sent from the gate", null));
+        SubmitWalkInput Input(string? seen) =>
+            new(
+                new()
+                {
+                    Unit = "WL-01",
+                    Hours = "360",
+                    Key = "phone-7",
+                },
+                [new() { Check = "horn", Seen = seen }, new() { Check = "lights", Seen = "sound" }],
+                [
+                    new()
+                    {
+                        Unit = "",
+                        Check = "horn",
+                        Words = "Horn dead",
+                        LimitDays = "2",
+                    },
+                ],
+                new("sent from the gate", null)
+            );
         Task<Outcome<WalkRow>> Submit(string? seen) => fleet.Do<SubmitWalk, Outcome<WalkRow>>(x => x.Run(Input(seen), Fleet.Tam, Ct));
 
         var before = await fleet.Fingerprint();
@@ -354,14 +651,18 @@ public sealed class WalkTests
         {
             Assert.Contains(list.Stations, x => x.Code == check.Station);
             Assert.True(check.Posture.Length == 0 || list.Postures.Any(x => x.Code == check.Posture), check.Code);
-            Assert.All(check.Needs.Split(' ', StringSplitOptions.RemoveEmptyEntries), word => Assert.True(Core.Service.MachineOptions.Knows(word.TrimStart('!')), $"{check.Code} {word}"));
+            Assert.All(check.Needs.Split(' ', StringSplitOptions.RemoveEmptyEntries), word =>
+                Assert.True(Core.Service.MachineOptions.Knows(word.TrimStart('!')), $"{check.Code} {word}")
+            );
             Assert.True(check.Kind is not (CheckKind.Count or CheckKind.Grease) || check.Points.Length > 0, check.Code);
             Assert.True(check.Kind != CheckKind.Measure || check.Unit.Length > 0, check.Code);
         });
 
         // A plain machine's walk on an ordinary morning: about what a paper sheet has.
         var options = new HashSet<string> { "ac", "aftertreatment=def", "attachment=none", "linkage=greased" };
-        var daily = list.Checks.Count(x => Core.Service.OptionRule.Holds(x.Needs, options) && x.Cadence is Cadence.EveryWalk or Cadence.TwiceAShift);
+        var daily = list.Checks.Count(x =>
+            Core.Service.OptionRule.Holds(x.Needs, options) && x.Cadence is Cadence.EveryWalk or Cadence.TwiceAShift
+        );
         Assert.InRange(daily, 35, 52);
         var packed = ListJson.Read(ListJson.Write(list));
         Assert.Equal(ListJson.Write(list), ListJson.Write(packed));

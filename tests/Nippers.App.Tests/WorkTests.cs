@@ -15,7 +15,8 @@ public sealed class WorkTests
     private static Task<Outcome<RecordedWork>> Record(Fleet fleet, RecordWorkInput input, Actor? by = null) =>
         fleet.Do<RecordWork, Outcome<RecordedWork>>(x => x.Run(input, by ?? Fleet.Tam, Ct));
 
-    private static async Task<ItemStatus> Item(Fleet fleet, string code) => (await fleet.Page("WL-01")).Items.Single(x => x.Item.Code == code).Status;
+    private static async Task<ItemStatus> Item(Fleet fleet, string code) =>
+        (await fleet.Page("WL-01")).Items.Single(x => x.Item.Code == code).Status;
 
     [Fact]
     public async Task Part_of_a_service_moves_its_own_dues_and_leaves_the_rest_due()
@@ -26,7 +27,10 @@ public sealed class WorkTests
         Assert.True(outcome.Done, string.Join(", ", outcome.Refusals));
         Assert.Equal((50d, 500d), (Assert.Single(outcome.Value!.Moves).Before.DueHours, outcome.Value.Moves[0].After.DueHours));
         Assert.Equal(500, (await Item(fleet, "engine-oil")).DueHours);
-        Assert.Equal((250d, DueStatus.Overdue), ((await Item(fleet, "engine-oil-sample")).DueHours, (await Item(fleet, "engine-oil-sample")).Status));
+        Assert.Equal(
+            (250d, DueStatus.Overdue),
+            ((await Item(fleet, "engine-oil-sample")).DueHours, (await Item(fleet, "engine-oil-sample")).Status)
+        );
     }
 
     [Fact]
@@ -34,10 +38,18 @@ public sealed class WorkTests
     {
         await using var fleet = await Fleet.WithLoader();
         var batch = (await Record(fleet, Work("engine-oil", "belts"))).Value!.Batch;
-        Assert.Equal("reasonNeeded", Assert.Single((await fleet.Do<VoidWork, Outcome<Nothing>>(x => x.Run("WL-01", batch, null, "", Fleet.Tam, Ct))).Refusals).Code);
+        Assert.Equal(
+            "reasonNeeded",
+            Assert.Single((await fleet.Do<VoidWork, Outcome<Nothing>>(x => x.Run("WL-01", batch, null, "", Fleet.Tam, Ct))).Refusals).Code
+        );
         Assert.True((await fleet.Do<VoidWork, Outcome<Nothing>>(x => x.Run("WL-01", batch, null, "wrong machine", Fleet.Tam, Ct))).Done);
         Assert.Equal(50, (await Item(fleet, "engine-oil")).DueHours);
-        Assert.Equal("workGone", Assert.Single((await fleet.Do<VoidWork, Outcome<Nothing>>(x => x.Run("WL-01", batch, null, "again", Fleet.Tam, Ct))).Refusals).Code);
+        Assert.Equal(
+            "workGone",
+            Assert
+                .Single((await fleet.Do<VoidWork, Outcome<Nothing>>(x => x.Run("WL-01", batch, null, "again", Fleet.Tam, Ct))).Refusals)
+                .Code
+        );
     }
 
     [Theory]
@@ -67,7 +79,20 @@ public sealed class WorkTests
         Assert.True((await Record(fleet, Work("engine-oil") with { DateText = null, HoursText = "358.2", OfferedHours = "357.0" })).Done);
         Assert.Equal(3582, (await fleet.Status("WL-01")).LastTenths);
         fleet.Clock.Advance(TimeSpan.FromDays(1));
-        Assert.True((await Record(fleet, Work("wheel-nuts") with { DateText = null, HoursText = "378", OfferedHours = "357.0", Confirmed = true })).Done);
+        Assert.True(
+            (
+                await Record(
+                    fleet,
+                    Work("wheel-nuts") with
+                    {
+                        DateText = null,
+                        HoursText = "378",
+                        OfferedHours = "357.0",
+                        Confirmed = true,
+                    }
+                )
+            ).Done
+        );
         Assert.Equal((3780, 0), ((await fleet.Status("WL-01")).LastTenths, (await fleet.Status("WL-01")).Unconfirmed));
     }
 
@@ -88,7 +113,8 @@ public sealed class WorkTests
         var seen = (await fleet.Page("WL-01")).NewestCompletion;
         var both = await Task.WhenAll(
             Task.Run(() => Record(fleet, Work("engine-oil") with { SeenUpTo = seen, Key = "a" }), Ct),
-            Task.Run(() => Record(fleet, Work("engine-oil") with { SeenUpTo = seen, Key = "b" }, Fleet.Bea), Ct));
+            Task.Run(() => Record(fleet, Work("engine-oil") with { SeenUpTo = seen, Key = "b" }, Fleet.Bea), Ct)
+        );
         var refused = Assert.Single(both, x => !x.Done);
         Assert.Equal("doneMeanwhile", Assert.Single(refused.Refusals).Code);
         Assert.Equal(1, await fleet.Ask(db => db.Completions.CountAsync(x => x.ItemCode == "engine-oil", Ct)));
@@ -96,7 +122,9 @@ public sealed class WorkTests
         // Another item of the same service is nobody's quarrel, and a repeat of the same form is harmless.
         Assert.True((await Record(fleet, Work("belts") with { SeenUpTo = seen }, Fleet.Bea)).Done);
         var winner = both[0].Done ? "a" : "b";
-        Assert.True((await Record(fleet, Work("engine-oil") with { SeenUpTo = seen, Key = winner }, both[0].Done ? Fleet.Tam : Fleet.Bea)).Done);
+        Assert.True(
+            (await Record(fleet, Work("engine-oil") with { SeenUpTo = seen, Key = winner }, both[0].Done ? Fleet.Tam : Fleet.Bea)).Done
+        );
         Assert.Equal(1, await fleet.Ask(db => db.Completions.CountAsync(x => x.ItemCode == "engine-oil", Ct)));
     }
 
@@ -108,7 +136,9 @@ public sealed class WorkTests
         Assert.All(page.Items, x => Assert.True(x.Status is { NoRecord: true, Status: DueStatus.Due, Used: null, Projected: null }));
 
         async Task<Outcome<Nothing>> Declare(string hours, string saidBy) =>
-            await fleet.Do<DeclareBaseline, Outcome<Nothing>>(x => x.Run(new("WL-01", ["hydraulic-oil"], hours, "2025-11-01", saidBy, null), Fleet.Tam, Ct));
+            await fleet.Do<DeclareBaseline, Outcome<Nothing>>(x =>
+                x.Run(new("WL-01", ["hydraulic-oil"], hours, "2025-11-01", saidBy, null), Fleet.Tam, Ct)
+            );
         Assert.Equal("saidByNeeded", Assert.Single((await Declare("3500", "")).Refusals).Code);
         Assert.Equal("baselineAhead", Assert.Single((await Declare("5000", "Seller")).Refusals).Code);
         Assert.True((await Declare("3500", "Seller, by invoice")).Done);
@@ -133,20 +163,24 @@ public sealed class WorkTests
         await using var fleet = await Fleet.WithLoader();
         var before = await fleet.Fingerprint();
         string Or(string name, string good) => name == field ? value : good;
-        var outcome = await fleet.Do<SaveMachine, Outcome<Machine>>(x => x.Run(
-            new()
-            {
-                Unit = Or("unit", "WL-02"),
-                Make = Or("make", "Ulmar"),
-                Model = "UL",
-                Site = Or("site", "Yard"),
-                Program = Or("program", "starter-wheel-loader"),
-                CommissionedOn = Or("commissionedOn", "2026-01-01"),
-                CommissionedHours = Or("commissionedHours", "0"),
-                PlannedHoursPerDay = Or("plannedHoursPerDay", "5"),
-                Options = [Or("options", "ac")],
-            },
-            Fleet.Tam, Ct));
+        var outcome = await fleet.Do<SaveMachine, Outcome<Machine>>(x =>
+            x.Run(
+                new()
+                {
+                    Unit = Or("unit", "WL-02"),
+                    Make = Or("make", "Ulmar"),
+                    Model = "UL",
+                    Site = Or("site", "Yard"),
+                    Program = Or("program", "starter-wheel-loader"),
+                    CommissionedOn = Or("commissionedOn", "2026-01-01"),
+                    CommissionedHours = Or("commissionedHours", "0"),
+                    PlannedHoursPerDay = Or("plannedHoursPerDay", "5"),
+                    Options = [Or("options", "ac")],
+                },
+                Fleet.Tam,
+                Ct
+            )
+        );
         Assert.Equal((field, code), (Assert.Single(outcome.Refusals).Field, outcome.Refusals[0].Code));
         Assert.Equal(before, await fleet.Fingerprint());
     }
@@ -157,7 +191,10 @@ public sealed class WorkTests
         await using var fleet = await Fleet.WithLoader();
         Assert.True((await fleet.Do<ParkMachine, Outcome<ParkedRow>>(x => x.Park("WL-01", null, "winter", Fleet.Tam, Ct))).Done);
         Assert.True((await fleet.Status("WL-01")).Parked);
-        Assert.Equal("alreadyParked", Assert.Single((await fleet.Do<ParkMachine, Outcome<ParkedRow>>(x => x.Park("WL-01", null, "", Fleet.Tam, Ct))).Refusals).Code);
+        Assert.Equal(
+            "alreadyParked",
+            Assert.Single((await fleet.Do<ParkMachine, Outcome<ParkedRow>>(x => x.Park("WL-01", null, "", Fleet.Tam, Ct))).Refusals).Code
+        );
         fleet.Clock.Advance(TimeSpan.FromDays(20));
         Assert.All((await fleet.Page("WL-01")).Items, x => Assert.Null(x.Status.Projected));
         Assert.True((await fleet.Log("WL-01", 362, fleet.Clock.GetUtcNow())).Done);

@@ -25,8 +25,19 @@ public sealed class Browser : IAsyncLifetime
     {
         var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
         options.AddArguments(
-            "--headless=new", "--no-sandbox", "--disable-gpu", "--disable-dev-shm-usage", "--disable-quic", "--no-first-run", "--disable-background-networking",
-            "--disable-component-update", "--disable-sync", "--force-device-scale-factor=1", "--hide-scrollbars", $"--user-data-dir={_profile}");
+            "--headless=new",
+            "--no-sandbox",
+            "--disable-gpu",
+            "--disable-dev-shm-usage",
+            "--disable-quic",
+            "--no-first-run",
+            "--disable-background-networking",
+            "--disable-component-update",
+            "--disable-sync",
+            "--force-device-scale-factor=1",
+            "--hide-scrollbars",
+            $"--user-data-dir={_profile}"
+        );
         options.SetLoggingPreference(LogType.Browser, LogLevel.All);
 
         // The driver's own path keeps Selenium from looking for one.
@@ -37,7 +48,8 @@ public sealed class Browser : IAsyncLifetime
     /// <summary>A fresh demo fleet, a window of a size, and somebody signed in.</summary>
     public async Task Begin(string userName, int width = 1280, int height = 800)
     {
-        if (_app is not null) await _app.DisposeAsync();
+        if (_app is not null)
+            await _app.DisposeAsync();
         _app = await DemoApp.Start();
         SetClock();
         Size(width, height);
@@ -47,7 +59,8 @@ public sealed class Browser : IAsyncLifetime
     /// <summary>Gives pages the application's day: their clocks count from its now, and then run.</summary>
     private void SetClock()
     {
-        if (_clockScript is { } old) Driver.ExecuteCdpCommand("Page.removeScriptToEvaluateOnNewDocument", new() { ["identifier"] = old });
+        if (_clockScript is { } old)
+            Driver.ExecuteCdpCommand("Page.removeScriptToEvaluateOnNewDocument", new() { ["identifier"] = old });
         var now = App.Clock.GetUtcNow().ToUnixTimeMilliseconds();
         var script = $$"""
             (() => {
@@ -60,7 +73,10 @@ public sealed class Browser : IAsyncLifetime
               });
             })();
             """;
-        _clockScript = (string)((Dictionary<string, object>)Driver.ExecuteCdpCommand("Page.addScriptToEvaluateOnNewDocument", new() { ["source"] = script })!)["identifier"];
+        _clockScript = (string)
+            ((Dictionary<string, object>)Driver.ExecuteCdpCommand("Page.addScriptToEvaluateOnNewDocument", new() { ["source"] = script })!)[
+                "identifier"
+            ];
     }
 
     /// <summary>Somebody else takes the browser.</summary>
@@ -73,13 +89,17 @@ public sealed class Browser : IAsyncLifetime
         Wait(d => d.FindElement(By.Id("quick-line")));
     }
 
-    public void Size(int width, int height) => Driver.ExecuteCdpCommand("Emulation.setDeviceMetricsOverride", new Dictionary<string, object?>
-    {
-        ["width"] = width,
-        ["height"] = height,
-        ["deviceScaleFactor"] = 1,
-        ["mobile"] = false,
-    });
+    public void Size(int width, int height) =>
+        Driver.ExecuteCdpCommand(
+            "Emulation.setDeviceMetricsOverride",
+            new Dictionary<string, object?>
+            {
+                ["width"] = width,
+                ["height"] = height,
+                ["deviceScaleFactor"] = 1,
+                ["mobile"] = false,
+            }
+        );
 
     public void Open(string path) => Driver.Navigate().GoToUrl(new Uri(App.Address, path));
 
@@ -94,18 +114,19 @@ public sealed class Browser : IAsyncLifetime
         {
             try
             {
-                if (probe(Driver) is { } found) return found;
+                if (probe(Driver) is { } found)
+                    return found;
             }
-            catch (WebDriverException) when (waited.Elapsed < Patience)
-            {
-            }
+            catch (WebDriverException) when (waited.Elapsed < Patience) { }
 
-            if (waited.Elapsed >= Patience) throw new TimeoutException($"Not seen at {Driver.Url}: {Driver.FindElement(By.TagName("main")).Text}");
+            if (waited.Elapsed >= Patience)
+                throw new TimeoutException($"Not seen at {Driver.Url}: {Driver.FindElement(By.TagName("main")).Text}");
             Thread.Yield();
         }
     }
 
-    public void WaitForText(string css, string text) => Wait(d => d.FindElement(By.CssSelector(css)) is { } x && x.Text.Contains(text, StringComparison.Ordinal) ? x : null);
+    public void WaitForText(string css, string text) =>
+        Wait(d => d.FindElement(By.CssSelector(css)) is { } x && x.Text.Contains(text, StringComparison.Ordinal) ? x : null);
 
     /// <summary>Clicks where a finger would, wherever the page has scrolled to.</summary>
     public void Tap(string css)
@@ -165,22 +186,36 @@ public sealed class Browser : IAsyncLifetime
             Look.Again => "runOnly:['color-contrast','link-in-text-block','scrollable-region-focusable'],",
             _ => "",
         };
-        if (!(bool)Driver.ExecuteScript("return 'axe' in window")!) Driver.ExecuteScript(Axe.Value);
-        var found = (IEnumerable<object>)Driver.ExecuteAsyncScript(
-            "const done = arguments[arguments.length-1];" +
-            $"axe.run(document,{{{rules}resultTypes:['violations']}}).then(r => done(r.violations.filter(v => v.impact === 'serious' || v.impact === 'critical').map(v => v.id + ': ' + v.nodes.slice(0,3).map(n => n.html).join(' | '))));")!;
+        if (!(bool)Driver.ExecuteScript("return 'axe' in window")!)
+            Driver.ExecuteScript(Axe.Value);
+        var found =
+            (IEnumerable<object>)
+                Driver.ExecuteAsyncScript(
+                    "const done = arguments[arguments.length-1];"
+                        + $"axe.run(document,{{{rules}resultTypes:['violations']}}).then(r => done(r.violations.filter(v => v.impact === 'serious' || v.impact === 'critical').map(v => v.id + ': ' + v.nodes.slice(0,3).map(n => n.html).join(' | '))));"
+                )!;
         Assert.Empty(found.Select(x => $"{Driver.Url} {x}"));
 
         // A refusal is an answer of 422, which the browser's console counts as a failed load.
-        Assert.Empty(Driver.Manage().Logs.GetLog(LogType.Browser).Where(x => x.Level == LogLevel.Severe && !x.Message.Contains("status of 422", StringComparison.Ordinal)).Select(x => x.Message));
-        Assert.True((bool)Driver.ExecuteScript("return document.documentElement.scrollWidth <= window.innerWidth")!, Driver.Url + " is wider than its window");
+        Assert.Empty(
+            Driver
+                .Manage()
+                .Logs.GetLog(LogType.Browser)
+                .Where(x => x.Level == LogLevel.Severe && !x.Message.Contains("status of 422", StringComparison.Ordinal))
+                .Select(x => x.Message)
+        );
+        Assert.True(
+            (bool)Driver.ExecuteScript("return document.documentElement.scrollWidth <= window.innerWidth")!,
+            Driver.Url + " is wider than its window"
+        );
     }
 
     public async ValueTask DisposeAsync()
     {
         _driver?.Quit();
         _driver?.Dispose();
-        if (_app is not null) await _app.DisposeAsync();
+        if (_app is not null)
+            await _app.DisposeAsync();
         try
         {
             Directory.Delete(_profile, recursive: true);

@@ -43,7 +43,12 @@ public sealed class Flows(Browser browser) : IClassFixture<Browser>
         browser.Tap("button[data-value='3115.2']");
         browser.WaitForText("#flash", "3,115.2 h logged on EX-01");
         browser.WaitForText("[data-unit=EX-01] [data-hours]", "3,115.2");
-        Assert.Equal(31152, await browser.App.Ask(db => db.Readings.Where(x => x.By == "Ines Varrow").OrderByDescending(x => x.Id).Select(x => x.ShownTenths).FirstAsync(Ct)));
+        Assert.Equal(
+            31152,
+            await browser.App.Ask(db =>
+                db.Readings.Where(x => x.By == "Ines Varrow").OrderByDescending(x => x.Id).Select(x => x.ShownTenths).FirstAsync(Ct)
+            )
+        );
 
         browser.Tap(".note form button");
         browser.WaitForText("#flash", "voided");
@@ -75,8 +80,14 @@ public sealed class Flows(Browser browser) : IClassFixture<Browser>
         browser.WaitForText("#item-engine-oil [data-due]", "8,500.0");
         Assert.Equal(overdue, OverduePegs());
 
-        string OverduePegs() => string.Join(';', browser.Driver.FindElements(By.CssSelector("section svg.tape > svg")).Where(x => x.FindElements(By.CssSelector(".peg-overdue")).Count > 0)
-            .Select(x => x.GetAttribute("x") + " " + x.Text));
+        string OverduePegs() =>
+            string.Join(
+                ';',
+                browser
+                    .Driver.FindElements(By.CssSelector("section svg.tape > svg"))
+                    .Where(x => x.FindElements(By.CssSelector(".peg-overdue")).Count > 0)
+                    .Select(x => x.GetAttribute("x") + " " + x.Text)
+            );
     }
 
     [Fact]
@@ -119,16 +130,25 @@ public sealed class Flows(Browser browser) : IClassFixture<Browser>
         browser.WaitForText("#program-preview", "EX-04");
         browser.WaitForText("#program-preview", "h later");
         browser.AssertSound();
-        Assert.Equal(20_000, await browser.App.Ask(db => db.ProgramItems.Where(x => x.Code == "hydraulic-oil").Select(x => x.EveryTenths).MaxAsync(Ct)));
+        Assert.Equal(
+            20_000,
+            await browser.App.Ask(db => db.ProgramItems.Where(x => x.Code == "hydraulic-oil").Select(x => x.EveryTenths).MaxAsync(Ct))
+        );
 
         // What was not shown is not saved.
         browser.Type("#everyHours", "3000");
         browser.Tap("#program-preview button");
         browser.WaitForText("#program-preview", "1,000 h later");
-        Assert.Equal(20_000, await browser.App.Ask(db => db.ProgramItems.Where(x => x.Code == "hydraulic-oil").Select(x => x.EveryTenths).MaxAsync(Ct)));
+        Assert.Equal(
+            20_000,
+            await browser.App.Ask(db => db.ProgramItems.Where(x => x.Code == "hydraulic-oil").Select(x => x.EveryTenths).MaxAsync(Ct))
+        );
         browser.Tap("#program-preview button");
         browser.WaitForText("#flash", "saved");
-        Assert.Equal(30_000, await browser.App.Ask(db => db.ProgramItems.Where(x => x.Code == "hydraulic-oil").Select(x => x.EveryTenths).MaxAsync(Ct)));
+        Assert.Equal(
+            30_000,
+            await browser.App.Ask(db => db.ProgramItems.Where(x => x.Code == "hydraulic-oil").Select(x => x.EveryTenths).MaxAsync(Ct))
+        );
     }
 
     [Fact]
@@ -173,9 +193,15 @@ public sealed class Flows(Browser browser) : IClassFixture<Browser>
     public async Task A_csv_with_bad_rows_is_shown_row_by_row_and_kept_only_when_all_are_good()
     {
         await browser.Begin("mara");
-        var yesterday = Nippers.Tests.DemoApp.Now.AddHours(-1).ToString("yyyy-MM-ddTHH:mm:ssZ", System.Globalization.CultureInfo.InvariantCulture);
+        var yesterday = Nippers
+            .Tests.DemoApp.Now.AddHours(-1)
+            .ToString("yyyy-MM-ddTHH:mm:ssZ", System.Globalization.CultureInfo.InvariantCulture);
         var file = Path.Combine(Directory.CreateTempSubdirectory("csv-").FullName, "readings.csv");
-        await File.WriteAllTextAsync(file, $"unit,at,hours\r\nEX-01,{yesterday},3107.3\r\nEX-10,{yesterday},5\r\nEX-01,{yesterday},abc\r\n", Ct);
+        await File.WriteAllTextAsync(
+            file,
+            $"unit,at,hours\r\nEX-01,{yesterday},3107.3\r\nEX-10,{yesterday},5\r\nEX-01,{yesterday},abc\r\n",
+            Ct
+        );
         browser.Open("/exchange");
         browser.AssertSound();
         browser.Find("#file").SendKeys(file);

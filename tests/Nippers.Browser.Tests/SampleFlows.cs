@@ -16,7 +16,10 @@ public sealed class SampleFlows(Browser browser) : IClassFixture<Browser>
     public async Task A_sample_is_taken_on_a_phone_labelled_sent_answered_judged_and_acts()
     {
         await browser.Begin("tam", 390, 844);
-        var server = new LabServer(new(0, TimeSpan.Zero, 7, 1000, new Dictionary<string, OilFault> { ["EX-01:hydraulic"] = OilFault.Dirt }), browser.App.Clock);
+        var server = new LabServer(
+            new(0, TimeSpan.Zero, 7, 1000, new Dictionary<string, OilFault> { ["EX-01:hydraulic"] = OilFault.Dirt }),
+            browser.App.Clock
+        );
         await using var lab = server.Create();
         await lab.StartAsync(Ct);
         var address = lab.Urls.First();
@@ -44,7 +47,12 @@ public sealed class SampleFlows(Browser browser) : IClassFixture<Browser>
 
         // Sent; the list goes out and the answer comes in by itself.
         browser.Open("/samples?part=Taken");
-        foreach (var other in browser.Driver.FindElements(By.CssSelector($"input[name=sample]:not([value='{sample.Id.ToString(CultureInfo.InvariantCulture)}'])"))) browser.Driver.ExecuteScript("arguments[0].click()", other);
+        foreach (
+            var other in browser.Driver.FindElements(
+                By.CssSelector($"input[name=sample]:not([value='{sample.Id.ToString(CultureInfo.InvariantCulture)}'])")
+            )
+        )
+            browser.Driver.ExecuteScript("arguments[0].click()", other);
         browser.Press("form[action*=send] .btn-main");
         browser.WaitForText("#flash", "1 sample is on its way");
         browser.Wait(d =>
@@ -71,7 +79,14 @@ public sealed class SampleFlows(Browser browser) : IClassFixture<Browser>
         browser.AssertSound();
         var defect = await browser.App.Ask(db => db.Defects.OrderByDescending(x => x.Id).FirstAsync(Ct));
         Assert.Equal("hydraulic:oil", defect.Place);
-        Assert.True(await browser.App.Ask(db => db.WorkRequests.AnyAsync(x => x.SampleId == sample.Id && x.Reason == WorkRequestReason.Assessment && x.DueTenths != null, Ct)));
+        Assert.True(
+            await browser.App.Ask(db =>
+                db.WorkRequests.AnyAsync(
+                    x => x.SampleId == sample.Id && x.Reason == WorkRequestReason.Assessment && x.DueTenths != null,
+                    Ct
+                )
+            )
+        );
         browser.Open($"/defects/{defect.Id}");
         browser.WaitForText("main", "Dirt has come in");
         await lab.StopAsync(Ct);
@@ -83,7 +98,11 @@ public sealed class SampleFlows(Browser browser) : IClassFixture<Browser>
         await browser.Begin("tam");
         var sample = await browser.App.Ask(db => db.Samples.Include(x => x.Machine).FirstAsync(x => x.State == SampleState.Sent, Ct));
         var file = Path.Combine(Directory.CreateTempSubdirectory("lab-").FullName, "letter.csv");
-        await File.WriteAllTextAsync(file, $"Vessel;Machine;Iron ppm;Copper ppm;Water ppm\r\n{sample.Bottle};{sample.Machine.Unit};31;900;200\r\nNOBODY;EX-01;5;5;100\r\nBAD;EX-01;minus five;5;100\r\n", Ct);
+        await File.WriteAllTextAsync(
+            file,
+            $"Vessel;Machine;Iron ppm;Copper ppm;Water ppm\r\n{sample.Bottle};{sample.Machine.Unit};31;900;200\r\nNOBODY;EX-01;5;5;100\r\nBAD;EX-01;minus five;5;100\r\n",
+            Ct
+        );
         browser.Open("/samples/import");
         browser.AssertSound();
         browser.Find("#file").SendKeys(file);
@@ -95,7 +114,10 @@ public sealed class SampleFlows(Browser browser) : IClassFixture<Browser>
         browser.Driver.ExecuteScript("document.querySelector('select[name=field]').value = 'bottle'");
         browser.Tap("button[formaction*=map]");
         browser.WaitForText("[data-preview]", "Goes to its bottle");
-        Assert.Equal(["Matched", "Unmatched", "Unreadable"], browser.Driver.FindElements(By.CssSelector("tr[data-fate]")).Select(x => x.GetAttribute("data-fate")));
+        Assert.Equal(
+            ["Matched", "Unmatched", "Unreadable"],
+            browser.Driver.FindElements(By.CssSelector("tr[data-fate]")).Select(x => x.GetAttribute("data-fate"))
+        );
         browser.AssertSound();
         browser.Tap("button[formaction*=apply]");
         browser.WaitForText("#flash", "1 taken in, 0 corrections, 0 unchanged, 1 unmatched, 1 skipped");
@@ -113,6 +135,9 @@ public sealed class SampleFlows(Browser browser) : IClassFixture<Browser>
         browser.Tap("#sign form .btn-main");
         browser.WaitForText("#flash", "Signed: Normal");
         browser.WaitForText("main", "The advice was: Act");
-        Assert.Equal("New cooler", await browser.App.Ask(db => db.Samples.Where(x => x.Id == sample.Id).Select(x => x.SignedWords).SingleAsync(Ct)));
+        Assert.Equal(
+            "New cooler",
+            await browser.App.Ask(db => db.Samples.Where(x => x.Id == sample.Id).Select(x => x.SignedWords).SingleAsync(Ct))
+        );
     }
 }

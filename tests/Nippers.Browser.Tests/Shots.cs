@@ -3,7 +3,10 @@ using OpenQA.Selenium;
 
 namespace Nippers.Browser.Tests;
 
-/// <summary>Takes the documentation's pictures when asked to (<c>./nippers shots</c>); otherwise makes sure that each view can be pictured.</summary>
+/// <summary>
+/// Takes the documentation's pictures when asked to (<c>./nippers shots</c>); otherwise makes sure that each view can be
+/// pictured.
+/// </summary>
 public sealed class Shots(Browser browser) : IClassFixture<Browser>
 {
     private static readonly string? Folder = Environment.GetEnvironmentVariable("NIPPERS_SHOTS");
@@ -31,12 +34,15 @@ public sealed class Shots(Browser browser) : IClassFixture<Browser>
     public async Task A_view_can_be_pictured(string name, string path, int width, int height)
     {
         await browser.Begin("mara", width, height);
-        if (name.EndsWith("night", StringComparison.Ordinal)) browser.Driver.Manage().Cookies.AddCookie(new Cookie("nippers-theme", "night"));
+        if (name.EndsWith("night", StringComparison.Ordinal))
+            browser.Driver.Manage().Cookies.AddCookie(new Cookie("nippers-theme", "night"));
         browser.Open(await Address(path));
         browser.Find("h1");
         if (name == "walk-station-phone")
         {
-            browser.Driver.ExecuteScript("const stick = document.querySelector('.check input[name=level][value=\"25\"]'); stick.click(); stick.closest('.check').scrollIntoView();");
+            browser.Driver.ExecuteScript(
+                "const stick = document.querySelector('.check input[name=level][value=\"25\"]'); stick.click(); stick.closest('.check').scrollIntoView();"
+            );
         }
 
         if (name == "program-change")
@@ -47,16 +53,66 @@ public sealed class Shots(Browser browser) : IClassFixture<Browser>
             browser.Driver.ExecuteScript("scrollTo(0,0)");
         }
 
-        browser.Wait(d => (bool)((IJavaScriptExecutor)d).ExecuteScript("return document.fonts.status === 'loaded' && document.fonts.check('16px Archivo')")! ? d : null);
+        browser.Wait(d =>
+            (bool)
+                ((IJavaScriptExecutor)d).ExecuteScript("return document.fonts.status === 'loaded' && document.fonts.check('16px Archivo')")!
+                ? d
+                : null
+        );
         var picture = browser.Driver.GetScreenshot();
         Assert.True(picture.AsByteArray.Length > 10_000);
-        if (Folder is not null) picture.SaveAsFile(Path.Combine(Folder, name + ".png"));
+        if (Folder is not null)
+            picture.SaveAsFile(Path.Combine(Folder, name + ".png"));
     }
 
     /// <summary>Walks, cards and samples have no fixed number.</summary>
-    private async Task<string> Address(string path) => path
-        .Replace("{open}", (await browser.App.Ask(db => db.Walks.Where(x => x.State == Data.Walks.WalkState.Open).Select(x => x.Id).FirstAsync(TestContext.Current.CancellationToken))).ToString(System.Globalization.CultureInfo.InvariantCulture), StringComparison.Ordinal)
-        .Replace("{card}", (await browser.App.Ask(db => db.Visits.Where(x => x.State == Data.Visits.VisitState.Open).Select(x => x.Id).FirstAsync(TestContext.Current.CancellationToken))).ToString(System.Globalization.CultureInfo.InvariantCulture), StringComparison.Ordinal)
-        .Replace("{dirt}", (await browser.App.Ask(db => db.Samples.Where(x => x.Machine.Unit == "DZ-01" && x.Compartment == "engine" && x.State == Data.Oil.SampleState.Reported).Select(x => x.Id).FirstAsync(TestContext.Current.CancellationToken))).ToString(System.Globalization.CultureInfo.InvariantCulture), StringComparison.Ordinal)
-        .Replace("{codes}", string.Join('&', await browser.App.Ask(db => db.Samples.OrderByDescending(x => x.TakenMs).Take(9).Select(x => "code=" + x.Bottle).ToListAsync(TestContext.Current.CancellationToken))), StringComparison.Ordinal);
+    private async Task<string> Address(string path) =>
+        path.Replace(
+                "{open}",
+                (
+                    await browser.App.Ask(db =>
+                        db.Walks.Where(x => x.State == Data.Walks.WalkState.Open)
+                            .Select(x => x.Id)
+                            .FirstAsync(TestContext.Current.CancellationToken)
+                    )
+                ).ToString(System.Globalization.CultureInfo.InvariantCulture),
+                StringComparison.Ordinal
+            )
+            .Replace(
+                "{card}",
+                (
+                    await browser.App.Ask(db =>
+                        db.Visits.Where(x => x.State == Data.Visits.VisitState.Open)
+                            .Select(x => x.Id)
+                            .FirstAsync(TestContext.Current.CancellationToken)
+                    )
+                ).ToString(System.Globalization.CultureInfo.InvariantCulture),
+                StringComparison.Ordinal
+            )
+            .Replace(
+                "{dirt}",
+                (
+                    await browser.App.Ask(db =>
+                        db.Samples.Where(x =>
+                                x.Machine.Unit == "DZ-01" && x.Compartment == "engine" && x.State == Data.Oil.SampleState.Reported
+                            )
+                            .Select(x => x.Id)
+                            .FirstAsync(TestContext.Current.CancellationToken)
+                    )
+                ).ToString(System.Globalization.CultureInfo.InvariantCulture),
+                StringComparison.Ordinal
+            )
+            .Replace(
+                "{codes}",
+                string.Join(
+                    '&',
+                    await browser.App.Ask(db =>
+                        db.Samples.OrderByDescending(x => x.TakenMs)
+                            .Take(9)
+                            .Select(x => "code=" + x.Bottle)
+                            .ToListAsync(TestContext.Current.CancellationToken)
+                    )
+                ),
+                StringComparison.Ordinal
+            );
 }

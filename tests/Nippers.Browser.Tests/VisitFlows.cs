@@ -32,26 +32,30 @@ public sealed class VisitFlows(Browser browser) : IClassFixture<Browser>
 
     private string Text(string css) => browser.Find(css).Text;
 
-    private Task<long> VisitOf(string unit, VisitState state) => browser.App.Ask(db => Task.FromResult(db.Visits.First(x => x.Machine.Unit == unit && x.State == state).Id));
+    private Task<long> VisitOf(string unit, VisitState state) =>
+        browser.App.Ask(db => Task.FromResult(db.Visits.First(x => x.Machine.Unit == unit && x.State == state).Id));
 
     /// <summary>Answers the step on the screen as a calm day would; litres as its own hint expects them.</summary>
-    private void Answer() => browser.Driver.ExecuteScript("""
-        const form = document.querySelector('form[data-ask]'), ask = form.dataset.ask;
-        const pick = (name, value) => { const x = form.querySelector(`[name=${name}][value="${value}"]`); if (x) x.checked = true; };
-        const put = (id, value) => { const x = form.querySelector('#' + id); if (x) x.value = value; };
-        const figure = (text) => (text ?? '').match(/[\d.]+/)?.[0];
-        pick('level', '100'); pick('look', 'Dark'); pick('metal', 'FinePaste'); pick('water', 'None');
-        for (const tick of form.querySelectorAll('input[type=checkbox]:not([name=prefilled]):not([name=notInCatalogue])')) tick.checked = true;
-        const litres = form.querySelector('#litres');
-        if (litres) put('litres', figure(litres.parentElement.querySelector('.hint')?.textContent) ?? (ask === 'Level' ? '' : '10'));
-        const count = form.querySelector('label[for=count]');
-        if (count) put('count', count.textContent.match(/\d+/)[0]);
-        const volts = ask === 'Volts' ? '12.7' : ask === 'Pressure' ? '4' : ask === 'Coolant' ? '50' : '38';
-        for (const f of form.querySelectorAll('[name=figures]')) f.value = volts;
-        put('name', 'Gil Rennard');
-        if (ask === 'Bottle') put('mark', 'FL' + Math.floor(performance.timeOrigin) % 1000000);
-        if (ask === 'Waste') put('mark', 'Tideway');
-        """);
+    private void Answer() =>
+        browser.Driver.ExecuteScript(
+            """
+            const form = document.querySelector('form[data-ask]'), ask = form.dataset.ask;
+            const pick = (name, value) => { const x = form.querySelector(`[name=${name}][value="${value}"]`); if (x) x.checked = true; };
+            const put = (id, value) => { const x = form.querySelector('#' + id); if (x) x.value = value; };
+            const figure = (text) => (text ?? '').match(/[\d.]+/)?.[0];
+            pick('level', '100'); pick('look', 'Dark'); pick('metal', 'FinePaste'); pick('water', 'None');
+            for (const tick of form.querySelectorAll('input[type=checkbox]:not([name=prefilled]):not([name=notInCatalogue])')) tick.checked = true;
+            const litres = form.querySelector('#litres');
+            if (litres) put('litres', figure(litres.parentElement.querySelector('.hint')?.textContent) ?? (ask === 'Level' ? '' : '10'));
+            const count = form.querySelector('label[for=count]');
+            if (count) put('count', count.textContent.match(/\d+/)[0]);
+            const volts = ask === 'Volts' ? '12.7' : ask === 'Pressure' ? '4' : ask === 'Coolant' ? '50' : '38';
+            for (const f of form.querySelectorAll('[name=figures]')) f.value = volts;
+            put('name', 'Gil Rennard');
+            if (ask === 'Bottle') put('mark', 'FL' + Math.floor(performance.timeOrigin) % 1000000);
+            if (ask === 'Waste') put('mark', 'Tideway');
+            """
+        );
 
     [Fact]
     public async Task A_visit_is_planned_adjusted_and_its_list_printed()
@@ -71,9 +75,14 @@ public sealed class VisitFlows(Browser browser) : IClassFixture<Browser>
         browser.WaitForText("[data-paid]", paid);
         browser.AssertSound();
 
-        browser.Driver.ExecuteScript("const on = document.querySelector('#on'); on.value = arguments[0]; on.dispatchEvent(new Event('change', {bubbles: true}));", Nippers.Tests.DemoApp.Now.AddDays(40).ToString("yyyy-MM-dd", CultureInfo.InvariantCulture));
+        browser.Driver.ExecuteScript(
+            "const on = document.querySelector('#on'); on.value = arguments[0]; on.dispatchEvent(new Event('change', {bubbles: true}));",
+            Nippers.Tests.DemoApp.Now.AddDays(40).ToString("yyyy-MM-dd", CultureInfo.InvariantCulture)
+        );
         browser.Wait(d => d.FindElement(By.CssSelector("[data-warnings]")).Text.Contains("outside", StringComparison.Ordinal) ? d : null);
-        browser.Driver.ExecuteScript("const on = document.querySelector('#on'); on.value = '2019-01-01'; on.dispatchEvent(new Event('change', {bubbles: true}));");
+        browser.Driver.ExecuteScript(
+            "const on = document.querySelector('#on'); on.value = '2019-01-01'; on.dispatchEvent(new Event('change', {bubbles: true}));"
+        );
         browser.WaitForText("#on-wrong", "has passed");
 
         browser.Open("/machines/EX-03/visit");
@@ -136,7 +145,14 @@ public sealed class VisitFlows(Browser browser) : IClassFixture<Browser>
 
         browser.Open("/machines/DZ-02?ahead=600");
         Assert.Contains("left", Text("#item-engine-oil"), StringComparison.Ordinal);
-        Assert.Contains("8,750", (string)browser.Driver.ExecuteScript("return document.querySelector('.tape').textContent + document.querySelector('main').textContent")!, StringComparison.Ordinal);
+        Assert.Contains(
+            "8,750",
+            (string)
+                browser.Driver.ExecuteScript(
+                    "return document.querySelector('.tape').textContent + document.querySelector('main').textContent"
+                )!,
+            StringComparison.Ordinal
+        );
         browser.Open("/machines/DZ-02/filters");
         Assert.Contains("BR7-110", Text("[data-position=engine-oil] [data-fitted]"), StringComparison.Ordinal);
         browser.Find("[data-log=Refused]");

@@ -47,7 +47,8 @@ public sealed class WalkFlows(Browser browser) : IClassFixture<Browser>
 
     private void Stick(string check, int percent, string look = "Clear")
     {
-        if (browser.Driver.FindElements(By.CssSelector($"#check-{check} input[name=ticked]")).Count > 0) Press($"#check-{check} input[name=ticked]");
+        if (browser.Driver.FindElements(By.CssSelector($"#check-{check} input[name=ticked]")).Count > 0)
+            Press($"#check-{check} input[name=ticked]");
         Press($"#check-{check} input[name=level][value='{percent}']");
         Press($"#check-{check} input[name=look][value={look}]");
     }
@@ -55,7 +56,12 @@ public sealed class WalkFlows(Browser browser) : IClassFixture<Browser>
     /// <summary>Answers everything at a station that is still open, as it should be.</summary>
     private void AnswerTheRest()
     {
-        foreach (var code in browser.Driver.FindElements(By.CssSelector("article[data-check][data-outcome=open]")).Select(x => x.GetAttribute("data-check")!).ToList())
+        foreach (
+            var code in browser
+                .Driver.FindElements(By.CssSelector("article[data-check][data-outcome=open]"))
+                .Select(x => x.GetAttribute("data-check")!)
+                .ToList()
+        )
         {
             var card = $"#check-{code}";
             int Count(string css) => browser.Driver.FindElements(By.CssSelector($"{card} {css}")).Count;
@@ -70,10 +76,16 @@ public sealed class WalkFlows(Browser browser) : IClassFixture<Browser>
             }
             else
             {
-                if (Count("input[name=ticked]") > 0) Press($"{card} input[name=ticked]");
-                if (Count("input[name=drained]") > 0) Press($"{card} input[name=drained][value=None]");
-                for (var i = 0; i < Count("input[name=figures]"); i++) browser.Driver.FindElements(By.CssSelector($"{card} input[name=figures]"))[i].SendKeys(code.StartsWith("battery", StringComparison.Ordinal) ? "25.4" : "30");
-                for (var i = 0; i < Count("fieldset.point"); i++) Press($"{card} input[name='points[{i}]'][value=Good]");
+                if (Count("input[name=ticked]") > 0)
+                    Press($"{card} input[name=ticked]");
+                if (Count("input[name=drained]") > 0)
+                    Press($"{card} input[name=drained][value=None]");
+                for (var i = 0; i < Count("input[name=figures]"); i++)
+                    browser
+                        .Driver.FindElements(By.CssSelector($"{card} input[name=figures]"))[i]
+                        .SendKeys(code.StartsWith("battery", StringComparison.Ordinal) ? "25.4" : "30");
+                for (var i = 0; i < Count("fieldset.point"); i++)
+                    Press($"{card} input[name='points[{i}]'][value=Good]");
                 Keep(code);
             }
 
@@ -85,7 +97,10 @@ public sealed class WalkFlows(Browser browser) : IClassFixture<Browser>
     {
         _keyboard = width >= 1000;
         await browser.Begin(userName, width, height);
-        await browser.App.Ask(db => db.ChecksDone.Where(x => x.CheckCode.StartsWith("sag") && db.Machines.Any(m => m.Id == x.MachineId && m.Unit == unit)).ExecuteUpdateAsync(x => x.SetProperty(c => c.Voided, true), Ct));
+        await browser.App.Ask(db =>
+            db.ChecksDone.Where(x => x.CheckCode.StartsWith("sag") && db.Machines.Any(m => m.Id == x.MachineId && m.Unit == unit))
+                .ExecuteUpdateAsync(x => x.SetProperty(c => c.Voided, true), Ct)
+        );
         browser.App.Clock.Advance(TimeSpan.FromMinutes(20));
         browser.Open($"/walk/{unit}");
         Write("#hours", hours);
@@ -102,7 +117,8 @@ public sealed class WalkFlows(Browser browser) : IClassFixture<Browser>
     {
         var id = await Begin(userName, width, height, "EX-01", "3107.5");
         var picture = Path.Combine(Directory.CreateTempSubdirectory("photo-").FullName, "belt.png");
-        using (var drawn = NetVips.Image.Black(900, 700, bands: 3)) drawn.Pngsave(picture);
+        using (var drawn = NetVips.Image.Black(900, 700, bands: 3))
+            drawn.Pngsave(picture);
 
         var steps = 0;
         var sound = new HashSet<string>();
@@ -153,7 +169,12 @@ public sealed class WalkFlows(Browser browser) : IClassFixture<Browser>
                 {
                     Press("#check-seat-belt button[value=fault]");
                     browser.Find("#check-seat-belt form[data-fault]");
-                    Assert.Equal(["Stop"], browser.Driver.FindElements(By.CssSelector("#check-seat-belt input[name=grade]")).Select(x => x.GetAttribute("value")));
+                    Assert.Equal(
+                        ["Stop"],
+                        browser
+                            .Driver.FindElements(By.CssSelector("#check-seat-belt input[name=grade]"))
+                            .Select(x => x.GetAttribute("value"))
+                    );
                     Write("#check-seat-belt #words", "Belt frayed at the buckle");
                     browser.Find("#check-seat-belt #photo").SendKeys(picture);
                     Press("#check-seat-belt form[data-fault] > button");
@@ -162,7 +183,8 @@ public sealed class WalkFlows(Browser browser) : IClassFixture<Browser>
                 }
 
                 AnswerTheRest();
-                if (sound.Add(step) && steps < 8) browser.AssertSound();
+                if (sound.Add(step) && steps < 8)
+                    browser.AssertSound();
                 Press("nav.step-nav a[rel=next]");
             }
 
@@ -177,7 +199,12 @@ public sealed class WalkFlows(Browser browser) : IClassFixture<Browser>
         var walk = await browser.App.Ask(db => db.Walks.SingleAsync(x => x.Id == id, Ct));
         Assert.Equal((WalkState.Finished, 0, 2, RunStatus.OutOfService), (walk.State, walk.LeftOut, walk.Faults, walk.RunStatus!.Value));
         Assert.Equal(4, await browser.App.Ask(db => db.TopUps.Where(x => x.WalkId == id).Select(x => x.Litres).SingleAsync(Ct)));
-        Assert.Equal(58, await browser.App.Ask(db => db.Measures.Where(x => x.WalkId == id && x.CheckCode == "sag-right").Select(x => x.Value).SingleAsync(Ct)));
+        Assert.Equal(
+            58,
+            await browser.App.Ask(db =>
+                db.Measures.Where(x => x.WalkId == id && x.CheckCode == "sag-right").Select(x => x.Value).SingleAsync(Ct)
+            )
+        );
 
         // Everywhere at once.
         browser.Open("/?look=stopped");
@@ -189,7 +216,14 @@ public sealed class WalkFlows(Browser browser) : IClassFixture<Browser>
         browser.Open("/defects?unit=EX-01");
         Press("[data-defect] a[href^='/defects/']");
         browser.WaitForText("main", "Belt frayed at the buckle");
-        browser.Wait(d => (bool)((IJavaScriptExecutor)d).ExecuteScript("const i=document.querySelector('.photos img'); return !!i && i.complete && i.naturalWidth > 0")! ? d : null);
+        browser.Wait(d =>
+            (bool)
+                ((IJavaScriptExecutor)d).ExecuteScript(
+                    "const i=document.querySelector('.photos img'); return !!i && i.complete && i.naturalWidth > 0"
+                )!
+                ? d
+                : null
+        );
         browser.AssertSound();
         Press("a[href$='/tag']");
         browser.WaitForText(".tag", "OUT OF SERVICE");
@@ -206,10 +240,28 @@ public sealed class WalkFlows(Browser browser) : IClassFixture<Browser>
 
         // The network goes in the middle of an answer: the form stays and says so, and the next try is kept.
         browser.Driver.ExecuteCdpCommand("Network.enable", []);
-        browser.Driver.ExecuteCdpCommand("Network.emulateNetworkConditions", new Dictionary<string, object?> { ["offline"] = true, ["latency"] = 0, ["downloadThroughput"] = -1, ["uploadThroughput"] = -1 });
+        browser.Driver.ExecuteCdpCommand(
+            "Network.emulateNetworkConditions",
+            new Dictionary<string, object?>
+            {
+                ["offline"] = true,
+                ["latency"] = 0,
+                ["downloadThroughput"] = -1,
+                ["uploadThroughput"] = -1,
+            }
+        );
         Press("#check-fuel-cap button[value=sound]");
         browser.WaitForText("#check-fuel-cap [data-lost]", "Not sent");
-        browser.Driver.ExecuteCdpCommand("Network.emulateNetworkConditions", new Dictionary<string, object?> { ["offline"] = false, ["latency"] = 0, ["downloadThroughput"] = -1, ["uploadThroughput"] = -1 });
+        browser.Driver.ExecuteCdpCommand(
+            "Network.emulateNetworkConditions",
+            new Dictionary<string, object?>
+            {
+                ["offline"] = false,
+                ["latency"] = 0,
+                ["downloadThroughput"] = -1,
+                ["uploadThroughput"] = -1,
+            }
+        );
         Press("#check-fuel-cap button[value=sound]");
         Outcome("fuel-cap", "ok");
         browser.Driver.Manage().Logs.GetLog(LogType.Browser);
@@ -228,7 +280,16 @@ public sealed class WalkFlows(Browser browser) : IClassFixture<Browser>
         browser.AssertSound();
 
         // Two phones on one answer: the later one is told, and may still say otherwise.
-        await browser.App.Ask(db => db.WalkAnswers.Where(x => x.WalkId == id && x.Code == "notices").ExecuteUpdateAsync(x => x.SetProperty(a => a.Revision, 2).SetProperty(a => a.By, "Bea Lund").SetProperty(a => a.Answer, """{"sound":true,"note":"looked twice"}"""), Ct));
+        await browser.App.Ask(db =>
+            db.WalkAnswers.Where(x => x.WalkId == id && x.Code == "notices")
+                .ExecuteUpdateAsync(
+                    x =>
+                        x.SetProperty(a => a.Revision, 2)
+                            .SetProperty(a => a.By, "Bea Lund")
+                            .SetProperty(a => a.Answer, """{"sound":true,"note":"looked twice"}"""),
+                    Ct
+                )
+        );
         browser.Driver.ExecuteScript("document.querySelector('#check-notices a[hx-get]').click()");
         browser.Find("#check-notices form input[name=revision][value='2']");
         browser.Driver.ExecuteScript("document.querySelector('#check-notices input[name=revision]').value = '1'");
@@ -268,7 +329,10 @@ public sealed class WalkFlows(Browser browser) : IClassFixture<Browser>
         browser.WaitForText("[data-clock]", "closed");
         browser.Open("/machines/DZ-01");
         Assert.Empty(browser.Driver.FindElements(By.CssSelector("[data-stopped]")));
-        Assert.Equal(DefectState.Closed, await browser.App.Ask(db => db.Defects.Where(x => x.RepairMinutes == 95).Select(x => x.State).SingleAsync(Ct)));
+        Assert.Equal(
+            DefectState.Closed,
+            await browser.App.Ask(db => db.Defects.Where(x => x.RepairMinutes == 95).Select(x => x.State).SingleAsync(Ct))
+        );
     }
 
     [Fact]
@@ -310,7 +374,10 @@ public sealed class WalkFlows(Browser browser) : IClassFixture<Browser>
         browser.WaitForText("[data-quick]", "Enter reports on WL-01: left guard loose");
         browser.Find("#quick-line").SendKeys(Keys.Enter);
         browser.WaitForText("main", "left guard loose");
-        Assert.Equal(DefectGrade.NextService, await browser.App.Ask(db => db.Defects.Where(x => x.Words == "left guard loose").Select(x => x.Grade).SingleAsync(Ct)));
+        Assert.Equal(
+            DefectGrade.NextService,
+            await browser.App.Ask(db => db.Defects.Where(x => x.Words == "left guard loose").Select(x => x.Grade).SingleAsync(Ct))
+        );
         browser.Tap(".note form button");
         browser.WaitForText("#flash", "Voided");
     }
@@ -333,6 +400,14 @@ public sealed class WalkFlows(Browser browser) : IClassFixture<Browser>
         browser.Find("[data-progress]");
         browser.Open(browser.Driver.Url + "/at/key-cab");
         browser.WaitForText("#check-horn h2", "Horn, both buttons");
-        Assert.Equal(CheckKind.Test, await browser.App.Ask(async db => (await db.WalkListVersions.Where(x => x.List.Code == "walk-wheel-loader").OrderByDescending(x => x.Version).FirstAsync(Ct)).ToList().Checks.Single(x => x.Code == "horn").Kind));
+        Assert.Equal(
+            CheckKind.Test,
+            await browser.App.Ask(async db =>
+                (await db.WalkListVersions.Where(x => x.List.Code == "walk-wheel-loader").OrderByDescending(x => x.Version).FirstAsync(Ct))
+                    .ToList()
+                    .Checks.Single(x => x.Code == "horn")
+                    .Kind
+            )
+        );
     }
 }

@@ -22,8 +22,18 @@ public sealed class DefectRuleTests
     [InlineData(DefectGrade.NextService, 1050.0, 14, 1000.0, true, false)]
     [InlineData(DefectGrade.Watch, null, null, 9000.0, true, false)]
     [InlineData(DefectGrade.Stop, 10.0, -9, 9000.0, true, false)]
-    public void A_clock_passes_after_its_hours_or_its_last_day_whichever_comes_first(DefectGrade grade, double? limit, int? days, double now, bool visited, bool passed) =>
-        Assert.Equal(passed, new DefectClock(grade, limit is { } h ? H(h) : null, days is { } d ? Today.AddDays(d) : null).Passed(H(now), Today, visited));
+    public void A_clock_passes_after_its_hours_or_its_last_day_whichever_comes_first(
+        DefectGrade grade,
+        double? limit,
+        int? days,
+        double now,
+        bool visited,
+        bool passed
+    ) =>
+        Assert.Equal(
+            passed,
+            new DefectClock(grade, limit is { } h ? H(h) : null, days is { } d ? Today.AddDays(d) : null).Passed(H(now), Today, visited)
+        );
 
     [Theory]
     [InlineData(DefectGrade.Watch, DefectGrade.NextService, true)]
@@ -37,18 +47,20 @@ public sealed class DefectRuleTests
     }
 
     [Fact]
-    public void Raised_again_and_again_everything_ends_as_a_stop() => Gen.Enum<DefectGrade>().Sample(grade =>
-    {
-        var clock = new DefectClock(grade);
-        for (var i = 0; i < 3; i++)
-        {
-            var next = clock.Raised(H(1000), Today);
-            Assert.True(next.Grade >= clock.Grade);
-            clock = next;
-        }
+    public void Raised_again_and_again_everything_ends_as_a_stop() =>
+        Gen.Enum<DefectGrade>()
+            .Sample(grade =>
+            {
+                var clock = new DefectClock(grade);
+                for (var i = 0; i < 3; i++)
+                {
+                    var next = clock.Raised(H(1000), Today);
+                    Assert.True(next.Grade >= clock.Grade);
+                    clock = next;
+                }
 
-        Assert.Equal(DefectGrade.Stop, clock.Grade);
-    });
+                Assert.Equal(DefectGrade.Stop, clock.Grade);
+            });
 
     [Theory]
     [InlineData(SafetyPart.None, DefectGrade.Watch, DefectGrade.Watch, true)]
@@ -62,14 +74,19 @@ public sealed class DefectRuleTests
     [InlineData(SafetyPart.Coupler, DefectGrade.Limit, DefectGrade.Stop, true)]
     [InlineData(SafetyPart.FuelNearHeat, DefectGrade.Limit, DefectGrade.Stop, true)]
     [InlineData(SafetyPart.HoseNearPerson, DefectGrade.Limit, DefectGrade.Stop, true)]
-    public void What_is_safety_critical_stops_and_some_of_it_is_never_graded_down(SafetyPart part, DefectGrade listed, DefectGrade grade, bool mayGoDown) =>
-        Assert.Equal((grade, mayGoDown), (DefectRules.GradeOf(listed, part), DefectRules.MayGoDown(part)));
+    public void What_is_safety_critical_stops_and_some_of_it_is_never_graded_down(
+        SafetyPart part,
+        DefectGrade listed,
+        DefectGrade grade,
+        bool mayGoDown
+    ) => Assert.Equal((grade, mayGoDown), (DefectRules.GradeOf(listed, part), DefectRules.MayGoDown(part)));
 
     [Theory]
     [InlineData("Tam Ollery", "Tam Ollery", false)]
     [InlineData("Tam Ollery", " tam ollery ", false)]
     [InlineData("Tam Ollery", "Wenna Pask", true)]
-    public void Who_repaired_a_stop_never_returns_it(string repaired, string returns, bool may) => Assert.Equal(may, DefectRules.MayReturn(repaired, returns));
+    public void Who_repaired_a_stop_never_returns_it(string repaired, string returns, bool may) =>
+        Assert.Equal(may, DefectRules.MayReturn(repaired, returns));
 
     [Theory]
     [InlineData(500.0, 200, true)]
@@ -83,7 +100,10 @@ public sealed class DefectRuleTests
     {
         Assert.Equal(new(RunStatus.NoStopFound), RunAnswer.Of([]));
         Assert.Equal(new(RunStatus.NoStopFound), RunAnswer.Of([new(DefectGrade.Watch), new(DefectGrade.NextService, H(10), Today)]));
-        Assert.Equal(new(RunStatus.RunUntil, H(1020), Today.AddDays(3)), RunAnswer.Of([new(DefectGrade.Limit, H(1020)), new(DefectGrade.Limit, H(1040), Today.AddDays(3))]));
+        Assert.Equal(
+            new(RunStatus.RunUntil, H(1020), Today.AddDays(3)),
+            RunAnswer.Of([new(DefectGrade.Limit, H(1020)), new(DefectGrade.Limit, H(1040), Today.AddDays(3))])
+        );
         Assert.Equal(new(RunStatus.OutOfService), RunAnswer.Of([new(DefectGrade.Limit, H(1020)), new(DefectGrade.Stop)]));
     }
 
@@ -101,7 +121,11 @@ public sealed class DefectRuleTests
     public void Availability_counts_stopped_scheduled_hours_once(string spans, double stoppedDays)
     {
         static DateTime At(string text) => DateTime.Parse(text, System.Globalization.CultureInfo.InvariantCulture);
-        var stopped = spans.Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(x => x.Split('/')).Select(x => (At(x[0]), x[1].Length > 0 ? At(x[1]) : (DateTime?)null)).ToList();
+        var stopped = spans
+            .Split(' ', StringSplitOptions.RemoveEmptyEntries)
+            .Select(x => x.Split('/'))
+            .Select(x => (At(x[0]), x[1].Length > 0 ? At(x[1]) : (DateTime?)null))
+            .ToList();
         var month = Availability.Of(new(2026, 3, 9), stopped, 6, WorkingTime.Usual, new(2026, 1, 1), new DateTime(2026, 3, 16, 12, 0, 0));
         Assert.Equal(7 * 12.5, month.ScheduledHours, 6);
         Assert.Equal(7 * stoppedDays, month.StoppedHours, 6);

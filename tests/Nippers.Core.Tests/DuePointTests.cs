@@ -80,9 +80,17 @@ public sealed class DuePointTests
     [Fact]
     public void Items_that_fall_due_together_are_one_service_named_after_the_longest()
     {
-        var now = new MachineNow(UsePerDay.Estimate(new([Reading.Of(DateTimeOffset.UnixEpoch.AddDays(20_500), 480)], [], 6, New.CommissionedOn, default), DateTimeOffset.UnixEpoch.AddDays(20_500)), DateTimeOffset.UnixEpoch.AddDays(20_500));
+        var now = new MachineNow(
+            UsePerDay.Estimate(
+                new([Reading.Of(DateTimeOffset.UnixEpoch.AddDays(20_500), 480)], [], 6, New.CommissionedOn, default),
+                DateTimeOffset.UnixEpoch.AddDays(20_500)
+            ),
+            DateTimeOffset.UnixEpoch.AddDays(20_500)
+        );
         var items = new[] { Every(250), new ServiceItem("filter", new(5000)), new ServiceItem("coolant", EveryMonths: 36) };
-        var groups = DueGroup.Of(now.Stand(items.Select(x => DuePoint.Of(x, New, x.EveryHours is null ? null : Done(250) with { ItemCode = x.Code }, Grid))));
+        var groups = DueGroup.Of(
+            now.Stand(items.Select(x => DuePoint.Of(x, New, x.EveryHours is null ? null : Done(250) with { ItemCode = x.Code }, Grid)))
+        );
         var service = Assert.Single(groups, x => x.DueHours == 500);
         Assert.Equal((2, 500d, DueStatus.Due), (service.Items.Length, service.LongestInterval, service.Status));
         Assert.Equal(-480 + 500, service.HoursLeft!.Value, 6);
@@ -91,8 +99,16 @@ public sealed class DuePointTests
     [Fact]
     public void First_services_together_are_a_break_in_not_a_tier()
     {
-        var now = new MachineNow(UsePerDay.Estimate(new([], [], 6, New.CommissionedOn, default), DateTimeOffset.UnixEpoch.AddDays(20_460)), DateTimeOffset.UnixEpoch.AddDays(20_460));
-        var items = new[] { new ServiceItem("oil", new(2500), FirstAtHours: new(500)), new ServiceItem("belts", new(2500), FirstAtHours: new(500)), new ServiceItem("filter", new(500)) };
+        var now = new MachineNow(
+            UsePerDay.Estimate(new([], [], 6, New.CommissionedOn, default), DateTimeOffset.UnixEpoch.AddDays(20_460)),
+            DateTimeOffset.UnixEpoch.AddDays(20_460)
+        );
+        var items = new[]
+        {
+            new ServiceItem("oil", new(2500), FirstAtHours: new(500)),
+            new ServiceItem("belts", new(2500), FirstAtHours: new(500)),
+            new ServiceItem("filter", new(500)),
+        };
         Assert.True(Assert.Single(DueGroup.Of(now.Stand(items[..2].Select(x => DuePoint.Of(x, New, null, Grid))))).IsBreakIn);
         var mixed = Assert.Single(DueGroup.Of(now.Stand(items.Select(x => DuePoint.Of(x, New, null, Grid)))));
         Assert.Equal((false, 50d), (mixed.IsBreakIn, mixed.LongestInterval));

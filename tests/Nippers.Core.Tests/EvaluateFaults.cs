@@ -5,7 +5,8 @@ namespace Nippers.Core.Tests;
 
 public sealed class EvaluateFaults
 {
-    private const string Good = """{"name":"a","now":"2026-03-01T06:00:00Z","plannedHoursPerDay":5,"readings":[],"enter":{"at":"2026-03-01T06:00:00Z","hours":12.5}}""";
+    private const string Good =
+        """{"name":"a","now":"2026-03-01T06:00:00Z","plannedHoursPerDay":5,"readings":[],"enter":{"at":"2026-03-01T06:00:00Z","hours":12.5}}""";
 
     [Theory]
     [InlineData("meter", "{", "not JSON")]
@@ -13,12 +14,28 @@ public sealed class EvaluateFaults
     [InlineData("nothing", "[]", "no rule 'nothing'")]
     [InlineData("meter", "[3]", "case 0: an object is needed")]
     [InlineData("meter", """[{"name":"a"}]""", "case 0 (a): enter is missing")]
-    [InlineData("use", """[{"name":"u","asOf":"soon","plannedHoursPerDay":5,"readings":[{"at":"2026-03-01T06:00:00Z","hours":1}]}]""", "case 0 (u): asOf must be an instant")]
-    [InlineData("use", """[{"name":"u","asOf":"2026-03-01T06:00:00Z","plannedHoursPerDay":25,"readings":[]}]""", "plannedHoursPerDay must lie between 0 and 24")]
-    [InlineData("use", """[{"name":"u","asOf":"2026-03-01T06:00:00Z","plannedHoursPerDay":5,"readings":[{"at":"2026-03-01T06:00:00Z","hours":-1}]}]""", "readings[0]: hours must be hours from 0")]
+    [InlineData(
+        "use",
+        """[{"name":"u","asOf":"soon","plannedHoursPerDay":5,"readings":[{"at":"2026-03-01T06:00:00Z","hours":1}]}]""",
+        "case 0 (u): asOf must be an instant"
+    )]
+    [InlineData(
+        "use",
+        """[{"name":"u","asOf":"2026-03-01T06:00:00Z","plannedHoursPerDay":25,"readings":[]}]""",
+        "plannedHoursPerDay must lie between 0 and 24"
+    )]
+    [InlineData(
+        "use",
+        """[{"name":"u","asOf":"2026-03-01T06:00:00Z","plannedHoursPerDay":5,"readings":[{"at":"2026-03-01T06:00:00Z","hours":-1}]}]""",
+        "readings[0]: hours must be hours from 0"
+    )]
     [InlineData("due", """[{"name":"d","asOf":"2026-03-01T06:00:00Z","school":"sometimes"}]""", "school must be one of grid, floating")]
     [InlineData("fluids", """[{"kind":"brew"}]""", "case 0: kind must be one of fill, dipstick")]
-    [InlineData("fluids", """[{"kind":"fill","capacityWithFilter":5,"filterVolume":6}]""", "filterVolume must not be above capacityWithFilter")]
+    [InlineData(
+        "fluids",
+        """[{"kind":"fill","capacityWithFilter":5,"filterVolume":6}]""",
+        "filterVolume must not be above capacityWithFilter"
+    )]
     [InlineData("fluids", """[{"kind":"dipstick","reading":0.5,"target":1,"betweenMarks":0}]""", "betweenMarks must be above 0")]
     [InlineData("fluids", """[{"kind":"pails","drains":[3,"four"],"pail":20}]""", "drains must hold numbers")]
     [InlineData("fluids", """[{"kind":"pails","pail":20}]""", "drains is missing")]

@@ -7,36 +7,50 @@ namespace Nippers.Core.Tests;
 public sealed class FluidTests
 {
     [Fact]
-    public void A_stick_never_answers_past_high() => Gen.Select(Gen.Double[-1, 2], Gen.Double[-1, 3], Gen.Double[0.1, 50]).Sample((reading, target, marks) =>
-    {
-        var answer = Dipstick.Of(reading, target, marks);
-        Assert.True(answer.AddLitres >= 0 && answer.DrainLitres >= 0);
-        Assert.True(reading > 1 ? answer.AddLitres == 0 : reading + answer.AddLitres / marks <= Math.Max(1, reading) + 1e-9);
-        Assert.True(answer.AddLitres == 0 || answer.DrainLitres == 0);
-    });
+    public void A_stick_never_answers_past_high() =>
+        Gen.Select(Gen.Double[-1, 2], Gen.Double[-1, 3], Gen.Double[0.1, 50])
+            .Sample(
+                (reading, target, marks) =>
+                {
+                    var answer = Dipstick.Of(reading, target, marks);
+                    Assert.True(answer.AddLitres >= 0 && answer.DrainLitres >= 0);
+                    Assert.True(reading > 1 ? answer.AddLitres == 0 : reading + answer.AddLitres / marks <= Math.Max(1, reading) + 1e-9);
+                    Assert.True(answer.AddLitres == 0 || answer.DrainLitres == 0);
+                }
+            );
 
     [Fact]
-    public void What_is_drained_and_replaced_reaches_the_share_wanted() => Gen.Select(Gen.Double[1, 80], Gen.Double[0, 1], Gen.Double[0, 1], Gen.Double[0, 1]).Sample((volume, share, wanted, refill) =>
-    {
-        if (Coolant.Replace(volume, share, wanted, refill) is not { } litres) return;
-        Assert.InRange(litres, 0, volume);
-        Assert.Equal(wanted, (share * (volume - litres) + refill * litres) / volume, 6);
-    });
+    public void What_is_drained_and_replaced_reaches_the_share_wanted() =>
+        Gen.Select(Gen.Double[1, 80], Gen.Double[0, 1], Gen.Double[0, 1], Gen.Double[0, 1])
+            .Sample(
+                (volume, share, wanted, refill) =>
+                {
+                    if (Coolant.Replace(volume, share, wanted, refill) is not { } litres)
+                        return;
+                    Assert.InRange(litres, 0, volume);
+                    Assert.Equal(wanted, (share * (volume - litres) + refill * litres) / volume, 6);
+                }
+            );
 
     [Fact]
-    public void Pails_hold_what_is_drained_and_a_tenth() => Gen.Select(Gen.Double[0, 60].Array[0, 6], Gen.Double[5, 25]).Sample((drains, pail) =>
-    {
-        var pails = Fill.Pails(drains, pail);
-        Assert.True(pails * pail >= drains.Sum() * 1.1 - 1e-6);
-        Assert.True((pails - 1) * pail < drains.Sum() * 1.1 || pails == 0);
-    });
+    public void Pails_hold_what_is_drained_and_a_tenth() =>
+        Gen.Select(Gen.Double[0, 60].Array[0, 6], Gen.Double[5, 25])
+            .Sample(
+                (drains, pail) =>
+                {
+                    var pails = Fill.Pails(drains, pail);
+                    Assert.True(pails * pail >= drains.Sum() * 1.1 - 1e-6);
+                    Assert.True((pails - 1) * pail < drains.Sum() * 1.1 || pails == 0);
+                }
+            );
 
     [Theory]
     [InlineData(-0.1, null)]
     [InlineData(0, 0.0)]
     [InlineData(26.5, -13.0)]
     [InlineData(60.1, null)]
-    public void A_freeze_point_lies_on_its_line_or_nowhere(double percent, double? celsius) => Assert.Equal(celsius, Coolant.FreezePoint(percent));
+    public void A_freeze_point_lies_on_its_line_or_nowhere(double percent, double? celsius) =>
+        Assert.Equal(celsius, Coolant.FreezePoint(percent));
 
     [Fact]
     public void Volumes_that_cannot_be_are_thrown_out()
@@ -60,7 +74,13 @@ public sealed class FluidTests
     [InlineData(2.5, 1100, 24.0, 2.5, ConsumptionSign.TenthOfSump)]
     [InlineData(9, 1100, null, 9.0, ConsumptionSign.TwiceOwnMedian)]
     [InlineData(1, 1020, 24.0, null, ConsumptionSign.None)]
-    public void Consumption_is_flagged_at_twice_its_habit_or_above_a_tenth_of_the_sump(double litres, double now, double? sump, double? per100, ConsumptionSign sign)
+    public void Consumption_is_flagged_at_twice_its_habit_or_above_a_tenth_of_the_sump(
+        double litres,
+        double now,
+        double? sump,
+        double? per100,
+        ConsumptionSign sign
+    )
     {
         var use = Consumption.Of([.. Habit, At(1010, litres)], MeterHours.Of(1000), MeterHours.Of(600), now, sump);
         Assert.Equal((per100, sign), (use.LitresPer100Hours is { } rate ? Math.Round(rate, 6) : null, use.Sign));
@@ -80,5 +100,11 @@ public sealed class FluidTests
     [InlineData("2026-02-28 2026-03-10 2026-03-30", false)]
     [InlineData("2026-03-10 2026-03-30 2026-04-01", false)]
     public void Water_three_times_in_thirty_days_points_at_the_supply(string days, bool points) =>
-        Assert.Equal(points, FuelWater.PointsAtSupply(days.Split(' ').Select(x => DateOnly.Parse(x, System.Globalization.CultureInfo.InvariantCulture)), new(2026, 3, 30)));
+        Assert.Equal(
+            points,
+            FuelWater.PointsAtSupply(
+                days.Split(' ').Select(x => DateOnly.Parse(x, System.Globalization.CultureInfo.InvariantCulture)),
+                new(2026, 3, 30)
+            )
+        );
 }

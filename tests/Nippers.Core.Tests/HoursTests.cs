@@ -13,7 +13,13 @@ public sealed class HoursTests
     public void A_new_meter_is_judged_in_life_hours_and_corrected_in_its_own()
     {
         // Life 5,000 at the swap; the new meter began at 0.
-        var judgement = ReadingJudge.Judge(Record((0, 4990), (2, 5000), (3, 5008.2)), Start.AddDays(4), new(612), Start.AddDays(4), offsetTenths: 50_000);
+        var judgement = ReadingJudge.Judge(
+            Record((0, 4990), (2, 5000), (3, 5008.2)),
+            Start.AddDays(4),
+            new(612),
+            Start.AddDays(4),
+            offsetTenths: 50_000
+        );
         Assert.Equal(ReadingCode.TooFast, judgement.Code);
         Assert.Contains(new MeterHours(162), judgement.DidYouMean);
     }
@@ -76,7 +82,10 @@ public sealed class HoursTests
     [Fact]
     public void Nothing_is_projected_while_parked_and_dates_move_on_by_the_parked_days()
     {
-        var parked = Record((0, 100), (8, 148)) with { Parked = [new(Start.AddDays(9).ToUnixTimeMilliseconds(), Start.AddDays(19).ToUnixTimeMilliseconds())] };
+        var parked = Record((0, 100), (8, 148)) with
+        {
+            Parked = [new(Start.AddDays(9).ToUnixTimeMilliseconds(), Start.AddDays(19).ToUnixTimeMilliseconds())],
+        };
         var during = UsePerDay.Estimate(parked, Start.AddDays(12));
         Assert.True(during.ParkedAt(Start.AddDays(12)));
         Assert.Null(during.Project(154, Start.AddDays(12)));

@@ -49,44 +49,197 @@ public sealed class JobCardTests
     public void A_range_that_cannot_be_read_is_none(string text) => Assert.Null(FluidRange.Parse(text));
 
     private static JobStep Of(InputKind ask, double? litres = null, double? capacity = null, int points = 0, double toppedUp = 0) =>
-        new() { Code = "x.y", Phase = JobPhase.Meanwhile, Input = ask, Words = "", Litres = litres, Capacity = capacity, Points = points, ToppedUp = toppedUp, Size = ask == InputKind.Filter ? Place : new() };
+        new()
+        {
+            Code = "x.y",
+            Phase = JobPhase.Meanwhile,
+            Input = ask,
+            Words = "",
+            Litres = litres,
+            Capacity = capacity,
+            Points = points,
+            ToppedUp = toppedUp,
+            Size = ask == InputKind.Filter ? Place : new(),
+        };
 
-    public static TheoryData<InputKind, StepAnswer, bool, string> Answers() => new()
-    {
-        { InputKind.Tick, new() { Done = true }, true, "" },
-        { InputKind.Tick, new(), false, "Missing" },
-        { InputKind.Look, new() { Fault = "guard bent" }, true, "Fault" },
-        { InputKind.Drained, new() { Litres = 24 }, true, "" },
-        { InputKind.Drained, new() { Litres = 22.8, Look = FluidLook.Dark }, true, "" },
-        { InputKind.Drained, new() { Litres = 22.7 }, true, "Leak" },
-        { InputKind.Drained, new() { Litres = 26 }, false, "AsksWhy" },
-        { InputKind.Drained, new() { Litres = 26, Reason = "overfilled last time" }, true, "" },
-        { InputKind.Drained, new() { Litres = 24, Look = FluidLook.Milky }, true, "BadLook" },
-        { InputKind.Drained, new() { Litres = 400 }, false, "TooMuch" },
-        { InputKind.Fill, new() { Litres = 400 }, false, "TooMuch" },
-        { InputKind.Fill, new() { Litres = 0 }, false, "Missing" },
-        { InputKind.Fill, new() { Litres = 20 }, false, "AsksWhy" },
-        { InputKind.Fill, new() { Litres = 23.5 }, true, "" },
-        { InputKind.Magnet, new() { Metal = MetalFinding.FinePaste }, true, "" },
-        { InputKind.Magnet, new() { Metal = MetalFinding.Chunks }, true, "Metal" },
-        { InputKind.Plug, new() { Count = 3, SealNew = true, Turned = true }, true, "" },
-        { InputKind.Plug, new() { Count = 2, SealNew = true, Turned = true }, false, "PointsMissing" },
-        { InputKind.Plug, new() { Count = 3, SealNew = true }, false, "Missing" },
-        { InputKind.Count, new() { Count = 2 }, false, "PointsMissing" },
-        { InputKind.Count, new() { Count = 2, Fault = "front pin takes none" }, true, "Fault" },
-        { InputKind.Volts, new() { Figures = [12.7, 12.6] }, false, "Missing" },
-        { InputKind.Volts, new() { Figures = [12.7, 12.6, 12.1] }, true, "VoltsLow" },
-        { InputKind.Water, new() { Water = DrainAmount.Lot }, true, "Water" },
-        { InputKind.Bottle, new(), false, "Missing" },
-        { InputKind.Waste, new() { Mark = "Tideway" }, true, "" },
-        { InputKind.Filter, Fitted, true, "" },
-        { InputKind.Filter, Fitted with { SealOff = false }, false, "SealOrSeat" },
-        { InputKind.Filter, Fitted with { Written = false }, false, "Missing" },
-        { InputKind.Filter, Fitted with { Size = Place with { LengthMm = 150 } }, false, "FitLength" },
-        { InputKind.Filter, Fitted with { Prefilled = true }, true, "FilledThoughDry" },
-    };
+    public static TheoryData<InputKind, StepAnswer, bool, string> Answers() =>
+        new()
+        {
+            {
+                InputKind.Tick,
+                new() { Done = true },
+                true,
+                ""
+            },
+            { InputKind.Tick, new(), false, "Missing" },
+            {
+                InputKind.Look,
+                new() { Fault = "guard bent" },
+                true,
+                "Fault"
+            },
+            {
+                InputKind.Drained,
+                new() { Litres = 24 },
+                true,
+                ""
+            },
+            {
+                InputKind.Drained,
+                new() { Litres = 22.8, Look = FluidLook.Dark },
+                true,
+                ""
+            },
+            {
+                InputKind.Drained,
+                new() { Litres = 22.7 },
+                true,
+                "Leak"
+            },
+            {
+                InputKind.Drained,
+                new() { Litres = 26 },
+                false,
+                "AsksWhy"
+            },
+            {
+                InputKind.Drained,
+                new() { Litres = 26, Reason = "overfilled last time" },
+                true,
+                ""
+            },
+            {
+                InputKind.Drained,
+                new() { Litres = 24, Look = FluidLook.Milky },
+                true,
+                "BadLook"
+            },
+            {
+                InputKind.Drained,
+                new() { Litres = 400 },
+                false,
+                "TooMuch"
+            },
+            {
+                InputKind.Fill,
+                new() { Litres = 400 },
+                false,
+                "TooMuch"
+            },
+            {
+                InputKind.Fill,
+                new() { Litres = 0 },
+                false,
+                "Missing"
+            },
+            {
+                InputKind.Fill,
+                new() { Litres = 20 },
+                false,
+                "AsksWhy"
+            },
+            {
+                InputKind.Fill,
+                new() { Litres = 23.5 },
+                true,
+                ""
+            },
+            {
+                InputKind.Magnet,
+                new() { Metal = MetalFinding.FinePaste },
+                true,
+                ""
+            },
+            {
+                InputKind.Magnet,
+                new() { Metal = MetalFinding.Chunks },
+                true,
+                "Metal"
+            },
+            {
+                InputKind.Plug,
+                new()
+                {
+                    Count = 3,
+                    SealNew = true,
+                    Turned = true,
+                },
+                true,
+                ""
+            },
+            {
+                InputKind.Plug,
+                new()
+                {
+                    Count = 2,
+                    SealNew = true,
+                    Turned = true,
+                },
+                false,
+                "PointsMissing"
+            },
+            {
+                InputKind.Plug,
+                new() { Count = 3, SealNew = true },
+                false,
+                "Missing"
+            },
+            {
+                InputKind.Count,
+                new() { Count = 2 },
+                false,
+                "PointsMissing"
+            },
+            {
+                InputKind.Count,
+                new() { Count = 2, Fault = "front pin takes none" },
+                true,
+                "Fault"
+            },
+            {
+                InputKind.Volts,
+                new() { Figures = [12.7, 12.6] },
+                false,
+                "Missing"
+            },
+            {
+                InputKind.Volts,
+                new() { Figures = [12.7, 12.6, 12.1] },
+                true,
+                "VoltsLow"
+            },
+            {
+                InputKind.Water,
+                new() { Water = DrainAmount.Lot },
+                true,
+                "Water"
+            },
+            { InputKind.Bottle, new(), false, "Missing" },
+            {
+                InputKind.Waste,
+                new() { Mark = "Tideway" },
+                true,
+                ""
+            },
+            { InputKind.Filter, Fitted, true, "" },
+            { InputKind.Filter, Fitted with { SealOff = false }, false, "SealOrSeat" },
+            { InputKind.Filter, Fitted with { Written = false }, false, "Missing" },
+            { InputKind.Filter, Fitted with { Size = Place with { LengthMm = 150 } }, false, "FitLength" },
+            { InputKind.Filter, Fitted with { Prefilled = true }, true, "FilledThoughDry" },
+        };
 
-    private static StepAnswer Fitted => new() { Part = "TO7-110", Metal = MetalFinding.Clean, SealOff = true, SeatWiped = true, SealNew = true, Turned = true, Written = true, Size = Place };
+    private static StepAnswer Fitted =>
+        new()
+        {
+            Part = "TO7-110",
+            Metal = MetalFinding.Clean,
+            SealOff = true,
+            SeatWiped = true,
+            SealNew = true,
+            Turned = true,
+            Written = true,
+            Size = Place,
+        };
 
     [Theory]
     [MemberData(nameof(Answers))]
@@ -127,23 +280,48 @@ public sealed class JobCardTests
     // A small card: oil with its filter, by a table as short as can be.
     private static readonly ImmutableArray<StepTemplate> Table =
     [
-        Line("card", "isolate", JobPhase.Arrive, InputKind.Tick), Line("card", "start", JobPhase.Start, InputKind.Touched, when: "starts"), Line("card", "tools", JobPhase.Close, InputKind.Tick),
-        Line("Fluid", "drain", JobPhase.Drain, InputKind.Tick, "{drain}", after: "card.isolate", touches: "drain plug of {place}"), Line("Fluid", "drained", JobPhase.Refill, InputKind.Drained, after: "drain"),
-        Line("Fluid", "plug", JobPhase.Refill, InputKind.Plug, after: "drained"), Line("Fluid", "filter", JobPhase.Meanwhile, InputKind.Filter, after: "drain", when: "filters"),
-        Line("Fluid", "fill", JobPhase.Refill, InputKind.Fill, after: "plug filter", touches: "funnel"), Line("Check", "check", JobPhase.Meanwhile, InputKind.Look, after: "card.isolate"),
+        Line("card", "isolate", JobPhase.Arrive, InputKind.Tick),
+        Line("card", "start", JobPhase.Start, InputKind.Touched, when: "starts"),
+        Line("card", "tools", JobPhase.Close, InputKind.Tick),
+        Line("Fluid", "drain", JobPhase.Drain, InputKind.Tick, "{drain}", after: "card.isolate", touches: "drain plug of {place}"),
+        Line("Fluid", "drained", JobPhase.Refill, InputKind.Drained, after: "drain"),
+        Line("Fluid", "plug", JobPhase.Refill, InputKind.Plug, after: "drained"),
+        Line("Fluid", "filter", JobPhase.Meanwhile, InputKind.Filter, after: "drain", when: "filters"),
+        Line("Fluid", "fill", JobPhase.Refill, InputKind.Fill, after: "plug filter", touches: "funnel"),
+        Line("Check", "check", JobPhase.Meanwhile, InputKind.Look, after: "card.isolate"),
     ];
 
-    private static StepTemplate Line(string work, string key, JobPhase phase, InputKind ask, string wait = "", string after = "", string touches = "", string when = "") =>
-        new(work, key, phase, ask, $"{{place}} {key}", "2", wait, after, EngineState.Off, touches, when, "", "");
+    private static StepTemplate Line(
+        string work,
+        string key,
+        JobPhase phase,
+        InputKind ask,
+        string wait = "",
+        string after = "",
+        string touches = "",
+        string when = ""
+    ) => new(work, key, phase, ask, $"{{place}} {key}", "2", wait, after, EngineState.Off, touches, when, "", "");
 
-    private static JobInput Input(params JobItem[] items) => new()
-    {
-        Items = [.. items],
-        Places = ImmutableDictionary<string, JobPlace>.Empty.Add("engine", new("engine", "Engine", "engine") { Capacity = 24.5, FilterLitres = 1.4, DrainMinutes = 20 }),
-        Filters = [new("oil-filter", "Oil filter", "engine-oil", "TO7-110", [], Place, PrefillRule.DirtySide, TurnRule.ThreeQuarters, 1.4)],
-        Vessels = [new("Pan", 30, "oil"), new("Tub", 60, "coolant")],
-        Templates = Table,
-    };
+    private static JobInput Input(params JobItem[] items) =>
+        new()
+        {
+            Items = [.. items],
+            Places = ImmutableDictionary<string, JobPlace>.Empty.Add(
+                "engine",
+                new("engine", "Engine", "engine")
+                {
+                    Capacity = 24.5,
+                    FilterLitres = 1.4,
+                    DrainMinutes = 20,
+                }
+            ),
+            Filters =
+            [
+                new("oil-filter", "Oil filter", "engine-oil", "TO7-110", [], Place, PrefillRule.DirtySide, TurnRule.ThreeQuarters, 1.4),
+            ],
+            Vessels = [new("Pan", 30, "oil"), new("Tub", 60, "coolant")],
+            Templates = Table,
+        };
 
     private static readonly JobItem Oil = new("engine-oil", "Engine oil", ItemWork.Fluid, "engine", 5);
     private static readonly JobItem Guard = new("guard", "Guards", ItemWork.Check, "", 5, Access: "belly-pan");
@@ -152,15 +330,24 @@ public sealed class JobCardTests
 
     private static JobState StateOf(JobCard card, string[] left, params string[] done)
     {
-        var answers = done.ToDictionary(x => x, x => card.Steps.Single(s => s.Code == x).Input switch
-        {
-            InputKind.Plug => new() { Count = 1, SealNew = true, Turned = true },
-            InputKind.Drained => new() { Litres = 24.5 },
-            InputKind.Fill => new() { Litres = 23.1 },
-            InputKind.Filter => Fitted,
-            InputKind.Touched => new() { Home = ["drain plug of Engine", "funnel"] },
-            _ => new StepAnswer { Done = true },
-        });
+        var answers = done.ToDictionary(
+            x => x,
+            x =>
+                card.Steps.Single(s => s.Code == x).Input switch
+                {
+                    InputKind.Plug => new()
+                    {
+                        Count = 1,
+                        SealNew = true,
+                        Turned = true,
+                    },
+                    InputKind.Drained => new() { Litres = 24.5 },
+                    InputKind.Fill => new() { Litres = 23.1 },
+                    InputKind.Filter => Fitted,
+                    InputKind.Touched => new() { Home = ["drain plug of Engine", "funnel"] },
+                    _ => new StepAnswer { Done = true },
+                }
+        );
         return new(card.Steps, answers, done.ToDictionary(x => x, _ => 1000L), left.ToHashSet());
     }
 
@@ -192,7 +379,11 @@ public sealed class JobCardTests
     [InlineData(false, false, JobPhase.Close)]
     [InlineData(false, true, JobPhase.Start)]
     [InlineData(true, false, JobPhase.Refill)]
-    public void What_hangs_open_is_shut_before_the_machine_is_driven_and_what_is_raised_before_it_starts(bool beforeStart, bool drives, JobPhase shut)
+    public void What_hangs_open_is_shut_before_the_machine_is_driven_and_what_is_raised_before_it_starts(
+        bool beforeStart,
+        bool drives,
+        JobPhase shut
+    )
     {
         var input = Input(drives ? [Guard, new("hub", "Hub", ItemWork.Fluid, "hub", 5)] : [Guard]) with
         {
@@ -207,7 +398,20 @@ public sealed class JobCardTests
     public void Coolant_never_goes_into_the_oil_pan()
     {
         var input = Input(Oil, new("coolant", "Coolant", ItemWork.Fluid, "cooling", 5));
-        var card = JobCardMaker.Make(input with { Places = input.Places.Add("cooling", new("cooling", "Cooling", "cooling") { Capacity = 20, DrainMinutes = 10, Stream = "coolant" }) });
+        var card = JobCardMaker.Make(
+            input with
+            {
+                Places = input.Places.Add(
+                    "cooling",
+                    new("cooling", "Cooling", "cooling")
+                    {
+                        Capacity = 20,
+                        DrainMinutes = 10,
+                        Stream = "coolant",
+                    }
+                ),
+            }
+        );
 
         Assert.Equal("Tub", card.Steps.Single(x => x.Code == "coolant.drain").Vessel);
     }
@@ -231,7 +435,9 @@ public sealed class JobCardTests
 
         Assert.Contains(drained.BlockedBy(Of("engine-oil.fill")), x => x.Code == "engine-oil.plug");
         Assert.Contains(drained.BlockedBy(Of("card.start")), x => x.Input == InputKind.Fill);
-        Assert.Empty(State(card, [.. card.Steps.Select(x => x.Code).Where(x => x is not ("card.start" or "card.tools"))]).BlockedBy(Of("card.start")));
+        Assert.Empty(
+            State(card, [.. card.Steps.Select(x => x.Code).Where(x => x is not ("card.start" or "card.tools"))]).BlockedBy(Of("card.start"))
+        );
     }
 
     [Fact]
@@ -240,7 +446,10 @@ public sealed class JobCardTests
         var card = JobCardMaker.Make(Input(Oil));
         var start = card.Steps.Single(x => x.Code == "card.start");
 
-        Assert.Equal(["drain plug of Engine", "funnel"], State(card, [.. card.Steps.Where(x => x.Phase < JobPhase.Start).Select(x => x.Code)]).TouchedBefore(start));
+        Assert.Equal(
+            ["drain plug of Engine", "funnel"],
+            State(card, [.. card.Steps.Where(x => x.Phase < JobPhase.Start).Select(x => x.Code)]).TouchedBefore(start)
+        );
     }
 
     [Fact]
@@ -250,7 +459,10 @@ public sealed class JobCardTests
         CloseFault[] Faults(JobState state) => [.. state.CloseFaults.Select(x => x.Fault).Distinct()];
 
         Assert.Equal(CloseFault.OpenDrain, Faults(State(card, "card.isolate", "engine-oil.drain"))[0]);
-        Assert.Equal(CloseFault.Unfilled, Faults(State(card, "card.isolate", "engine-oil.drain", "engine-oil.drained", "engine-oil.plug"))[0]);
+        Assert.Equal(
+            CloseFault.Unfilled,
+            Faults(State(card, "card.isolate", "engine-oil.drain", "engine-oil.drained", "engine-oil.plug"))[0]
+        );
         Assert.Empty(Faults(State(card, [.. card.Steps.Select(x => x.Code)])));
         Assert.Empty(Faults(StateOf(card, ["guard"], [.. card.Steps.Select(x => x.Code).Where(x => x != "guard.check")])));
     }

@@ -35,7 +35,8 @@ public sealed class LabFormatTests
     [InlineData("0.3", 1.0)]
     [InlineData("0", 0.0)]
     [InlineData("<0.1", 0.0)]
-    public void Glycol_is_found_or_not(string text, double value) => Assert.Equal(value, LabFigure.Read(text, Measurand.Glycol).Figure!.Value);
+    public void Glycol_is_found_or_not(string text, double value) =>
+        Assert.Equal(value, LabFigure.Read(text, Measurand.Glycol).Figure!.Value);
 
     [Theory]
     [InlineData("Iron (ppm)", "Fe", "ppm")]
@@ -73,7 +74,14 @@ public sealed class LabFormatTests
     [Fact]
     public void Counts_become_a_code_and_a_code_stands_as_it_is()
     {
-        var columns = new LabColumn[] { new("B", "bottle", ""), new("a", "p4", "per ml"), new("b", "p6", "per ml"), new("c", "p14", "per ml"), new("i", "iso", "") };
+        var columns = new LabColumn[]
+        {
+            new("B", "bottle", ""),
+            new("a", "p4", "per ml"),
+            new("b", "p6", "per ml"),
+            new("c", "p14", "per ml"),
+            new("i", "iso", ""),
+        };
         var rows = LabCsv.Read(LabCsv.Cut("B,a,b,c,i\nK1,2500,640,80,\nK2,2500,640,80,20/18/15\nK3,2500,640,,\nK4,,,,20/18\n"), columns);
         Assert.Equal(["18/16/13", "20/18/15", "", ""], rows.Select(x => x.Result.Iso));
         Assert.Equal([null, null, "labNothing", "labIso"], rows.Select(x => x.Fault));
@@ -87,32 +95,56 @@ public sealed class LabFormatTests
     [InlineData(";", "1,234", "7", false, "decimalComma")]
     [InlineData(";", "12", "7", false, "12")]
     [InlineData(",", "\"12,5\"", "7", false, "decimalComma")]
-    public void Decimal_commas_are_read_where_they_can_mean_nothing_else(string delimiter, string first, string second, bool commas, string expected)
+    public void Decimal_commas_are_read_where_they_can_mean_nothing_else(
+        string delimiter,
+        string first,
+        string second,
+        bool commas,
+        string expected
+    )
     {
-        var file = LabCsv.Cut(string.Join(delimiter, "B", "X", "Y", "C") + "\n" + string.Join(delimiter, "K1", first, second, delimiter == "," ? "fine" : "fine, really") + "\n");
+        var file = LabCsv.Cut(
+            string.Join(delimiter, "B", "X", "Y", "C")
+                + "\n"
+                + string.Join(delimiter, "K1", first, second, delimiter == "," ? "fine" : "fine, really")
+                + "\n"
+        );
         Assert.Equal(commas, file.DecimalCommas);
-        var row = Assert.Single(LabCsv.Read(file, [new("B", "bottle", ""), new("X", "Fe", "ppm"), new("Y", "Cu", "ppm"), new("C", "comment", "")]));
+        var row = Assert.Single(
+            LabCsv.Read(file, [new("B", "bottle", ""), new("X", "Fe", "ppm"), new("Y", "Cu", "ppm"), new("C", "comment", "")])
+        );
         Assert.Equal(expected, row.Fault ?? row.Result.Figures["Fe"]);
-        if (commas) Assert.Equal("fine, really", row.Result.Comment);
+        if (commas)
+            Assert.Equal("fine, really", row.Result.Comment);
     }
 
     [Fact]
-    public void A_heading_that_is_guessed_twice_counts_once() => Assert.Equal(["Fe", ""], LabCsv.Guess(["Iron", "Fe"]).Select(x => x.Field));
+    public void A_heading_that_is_guessed_twice_counts_once() =>
+        Assert.Equal(["Fe", ""], LabCsv.Guess(["Iron", "Fe"]).Select(x => x.Field));
 
     [Fact]
     public void An_order_goes_out_and_comes_back_and_rubbish_is_none()
     {
-        var order = new LabOrder("NIP-1", [new("K7M-4PX", "EX-04", "engine", "engine", "2026-03-16", 5412.6, 240, 1.5, 24.5, "15W-40", "SAE 15W-40")]);
+        var order = new LabOrder(
+            "NIP-1",
+            [new("K7M-4PX", "EX-04", "engine", "engine", "2026-03-16", 5412.6, 240, 1.5, 24.5, "15W-40", "SAE 15W-40")]
+        );
         Assert.Equal(order.Samples, LabMessages.ReadOrder(LabMessages.Write(order))!.Samples);
-        foreach (var rubbish in new[] { "", "[]", "{}", "{\"reference\":\"x\"}", "<html>" }) Assert.Null(LabMessages.ReadOrder(rubbish));
+        foreach (var rubbish in new[] { "", "[]", "{}", "{\"reference\":\"x\"}", "<html>" })
+            Assert.Null(LabMessages.ReadOrder(rubbish));
     }
 
     [Fact]
     public void What_can_be_read_of_an_answer_is_taken_and_the_rest_told()
     {
-        var answer = LabMessages.ReadAnswer("""{"results":[{"bottle":"A","figures":{"Fe":12,"Zz":3,"Cu":"<1","glycol":"0"},"iso":"18/16/13","comment":" ok "},{"bottle":"B","figures":{"Fe":-1}}],"cursor":7}""");
+        var answer = LabMessages.ReadAnswer(
+            """{"results":[{"bottle":"A","figures":{"Fe":12,"Zz":3,"Cu":"<1","glycol":"0"},"iso":"18/16/13","comment":" ok "},{"bottle":"B","figures":{"Fe":-1}}],"cursor":7}"""
+        );
         var good = Assert.Single(answer.Results);
-        Assert.Equal("Cu=<1 Fe=12 glycol=0", string.Join(' ', good.Figures.OrderBy(x => x.Key, StringComparer.Ordinal).Select(x => $"{x.Key}={x.Value}")));
+        Assert.Equal(
+            "Cu=<1 Fe=12 glycol=0",
+            string.Join(' ', good.Figures.OrderBy(x => x.Key, StringComparer.Ordinal).Select(x => $"{x.Key}={x.Value}"))
+        );
         Assert.Equal(("18/16/13", "ok", 7L), (good.Iso, good.Comment, answer.Cursor));
         Assert.Equal(("B", "labNegative", "Fe"), Assert.Single(answer.Broken));
     }

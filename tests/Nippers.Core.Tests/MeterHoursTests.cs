@@ -44,7 +44,8 @@ public sealed class MeterHoursTests
     [InlineData(-0.1, HoursFault.Negative)]
     [InlineData(double.PositiveInfinity, HoursFault.TooLarge)]
     [InlineData(1e308, HoursFault.TooLarge)]
-    public void Numbers_that_no_meter_shows_are_no_hours(double number, HoursFault fault) => Assert.Equal(fault, MeterHours.TryOf(number, out _));
+    public void Numbers_that_no_meter_shows_are_no_hours(double number, HoursFault fault) =>
+        Assert.Equal(fault, MeterHours.TryOf(number, out _));
 
     [Fact]
     public void Hours_print_with_a_dot_whatever_the_culture() => Assert.Equal("5412.6", new MeterHours(54126).ToString());

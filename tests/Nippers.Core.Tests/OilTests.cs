@@ -5,81 +5,109 @@ namespace Nippers.Core.Tests;
 
 public sealed class OilTests
 {
-    private static OilSample Sample(OilKind kind, params (Measurand Measurand, double Value)[] results) => new()
-    {
-        Kind = kind,
-        IntervalHours = LimitSet.ReferenceHours(kind),
-        MachineHours = 4000,
-        OilHours = LimitSet.ReferenceHours(kind),
-        SumpLitres = 20,
-        Results = Measures.Of(results.Select(x => KeyValuePair.Create(x.Measurand, x.Value))),
-    };
+    private static OilSample Sample(OilKind kind, params (Measurand Measurand, double Value)[] results) =>
+        new()
+        {
+            Kind = kind,
+            IntervalHours = LimitSet.ReferenceHours(kind),
+            MachineHours = 4000,
+            OilHours = LimitSet.ReferenceHours(kind),
+            SumpLitres = 20,
+            Results = Measures.Of(results.Select(x => KeyValuePair.Create(x.Measurand, x.Value))),
+        };
 
-    private static OilJudgement Judge(OilSample sample, params EarlierSample[] earlier) => OilJudge.Judge(sample, LimitSet.Starting(sample.Kind), earlier);
+    private static OilJudgement Judge(OilSample sample, params EarlierSample[] earlier) =>
+        OilJudge.Judge(sample, LimitSet.Starting(sample.Kind), earlier);
 
-    private static EarlierSample Before(double hours, Measurand measurand, double value) => new(hours, Measures.Of([new(measurand, value)]));
+    private static EarlierSample Before(double hours, Measurand measurand, double value) =>
+        new(hours, Measures.Of([new(measurand, value)]));
 
     private static readonly Gen<OilSample> Samples =
         from kind in Gen.Enum<OilKind>()
         from values in Gen.Double[0, 3].Array[Measurands.Limited.Length]
         from hours in Gen.Double[1, 3000]
         from added in Gen.Double[0, 60]
-        select Sample(kind, [.. Measurands.Limited.Where(x => LimitSet.Starting(kind)[x] is not null && x != Measurand.TanRise).Select((x, i) => (x, values[i] * LimitSet.Starting(kind)[x]!.Watch))])
-            with
-        { OilHours = hours, AddedLitres = added };
-
-    [Fact]
-    public void More_of_anything_never_makes_a_milder_grade() => Gen.Select(Samples, Gen.Int[0, Measurands.Limited.Length - 1], Gen.Double[1, 3]).Sample((sample, which, times) =>
-    {
-        var measurand = Measurands.Limited[which];
-        if (sample.Results[measurand] is not { } value) return;
-        var worse = Judge(sample with { Results = sample.Results.With(measurand, value * times) });
-        Assert.True(worse.LimitGrades[(int)measurand] >= Judge(sample).LimitGrades[(int)measurand]);
-    });
-
-    [Fact]
-    public void Added_oil_never_makes_wear_look_smaller_and_touches_nothing_else() => Samples.Sample(sample =>
-    {
-        var (with, without) = (Judge(sample).Values, Judge(sample with { AddedLitres = 0 }).Values);
-        foreach (var (measurand, value) in without.All)
+        select Sample(
+            kind,
+            [
+                .. Measurands
+                    .Limited.Where(x => LimitSet.Starting(kind)[x] is not null && x != Measurand.TanRise)
+                    .Select((x, i) => (x, values[i] * LimitSet.Starting(kind)[x]!.Watch)),
+            ]
+        ) with
         {
-            if (measurand.IsWear()) Assert.True(with[measurand] >= value);
-            else Assert.Equal(value, with[measurand]);
-        }
-    });
+            OilHours = hours,
+            AddedLitres = added,
+        };
 
     [Fact]
-    public void Young_oil_is_scaled_to_twice_at_most_and_old_or_hydraulic_oil_never() => Samples.Sample(sample =>
-    {
-        var judged = Judge(sample);
-        Assert.InRange(judged.Ageing, 1, 2);
-        if (sample.Kind == OilKind.Hydraulic || sample.OilHours >= LimitSet.ReferenceHours(sample.Kind)) Assert.Equal(1, judged.Ageing);
-        Assert.Equal(sample.OilHours < 0.2 * LimitSet.ReferenceHours(sample.Kind), judged.Doubts.HasFlag(SampleDoubts.TooEarly));
-    });
+    public void More_of_anything_never_makes_a_milder_grade() =>
+        Gen.Select(Samples, Gen.Int[0, Measurands.Limited.Length - 1], Gen.Double[1, 3])
+            .Sample(
+                (sample, which, times) =>
+                {
+                    var measurand = Measurands.Limited[which];
+                    if (sample.Results[measurand] is not { } value)
+                        return;
+                    var worse = Judge(sample with { Results = sample.Results.With(measurand, value * times) });
+                    Assert.True(worse.LimitGrades[(int)measurand] >= Judge(sample).LimitGrades[(int)measurand]);
+                }
+            );
 
     [Fact]
-    public void A_verdict_is_never_milder_than_the_worst_grade() => Samples.Sample(sample =>
-    {
-        var judged = Judge(sample);
-        Assert.True((int)judged.Assessment >= (judged.Grades.Max() ?? 0));
-        Assert.All(judged.Grades.Zip(judged.LimitGrades), x => Assert.True(x.First >= x.Second || x.Second is null));
-    });
+    public void Added_oil_never_makes_wear_look_smaller_and_touches_nothing_else() =>
+        Samples.Sample(sample =>
+        {
+            var (with, without) = (Judge(sample).Values, Judge(sample with { AddedLitres = 0 }).Values);
+            foreach (var (measurand, value) in without.All)
+            {
+                if (measurand.IsWear())
+                    Assert.True(with[measurand] >= value);
+                else
+                    Assert.Equal(value, with[measurand]);
+            }
+        });
 
     [Fact]
-    public void A_pattern_shows_only_figures_that_were_measured() => Samples.Sample(sample =>
-    {
-        var judged = Judge(sample);
-        Assert.All(judged.Patterns, x => Assert.All(x.Evidence, y => Assert.NotNull(judged.Values[y])));
-        Assert.All(judged.Patterns, x => Assert.NotEmpty(x.Evidence));
-    });
+    public void Young_oil_is_scaled_to_twice_at_most_and_old_or_hydraulic_oil_never() =>
+        Samples.Sample(sample =>
+        {
+            var judged = Judge(sample);
+            Assert.InRange(judged.Ageing, 1, 2);
+            if (sample.Kind == OilKind.Hydraulic || sample.OilHours >= LimitSet.ReferenceHours(sample.Kind))
+                Assert.Equal(1, judged.Ageing);
+            Assert.Equal(sample.OilHours < 0.2 * LimitSet.ReferenceHours(sample.Kind), judged.Doubts.HasFlag(SampleDoubts.TooEarly));
+        });
 
     [Fact]
-    public void One_wild_value_does_not_move_a_slope() => Gen.Select(Gen.Double[-1, 1], Gen.Double[-1e4, 1e4], Gen.Int[0, 5]).Sample((slope, wild, at) =>
-    {
-        var points = Enumerable.Range(0, 6).Select(x => (Hours: 1000.0 + 250 * x, Value: slope * 250 * x)).ToList();
-        points[at] = points[at] with { Value = wild };
-        Assert.Equal(slope, Trend.Slope(points)!.Value, 9);
-    });
+    public void A_verdict_is_never_milder_than_the_worst_grade() =>
+        Samples.Sample(sample =>
+        {
+            var judged = Judge(sample);
+            Assert.True((int)judged.Assessment >= (judged.Grades.Max() ?? 0));
+            Assert.All(judged.Grades.Zip(judged.LimitGrades), x => Assert.True(x.First >= x.Second || x.Second is null));
+        });
+
+    [Fact]
+    public void A_pattern_shows_only_figures_that_were_measured() =>
+        Samples.Sample(sample =>
+        {
+            var judged = Judge(sample);
+            Assert.All(judged.Patterns, x => Assert.All(x.Evidence, y => Assert.NotNull(judged.Values[y])));
+            Assert.All(judged.Patterns, x => Assert.NotEmpty(x.Evidence));
+        });
+
+    [Fact]
+    public void One_wild_value_does_not_move_a_slope() =>
+        Gen.Select(Gen.Double[-1, 1], Gen.Double[-1e4, 1e4], Gen.Int[0, 5])
+            .Sample(
+                (slope, wild, at) =>
+                {
+                    var points = Enumerable.Range(0, 6).Select(x => (Hours: 1000.0 + 250 * x, Value: slope * 250 * x)).ToList();
+                    points[at] = points[at] with { Value = wild };
+                    Assert.Equal(slope, Trend.Slope(points)!.Value, 9);
+                }
+            );
 
     [Fact]
     public void Points_at_the_same_hours_give_no_slope() => Assert.Null(Trend.Slope([(100, 1), (100, 5)]));
@@ -90,7 +118,14 @@ public sealed class OilTests
         var judged = Judge(Sample(OilKind.Engine, (Measurand.Fe, 70)), Before(3500, Measurand.Fe, 10), Before(3750, Measurand.Fe, 40));
         Assert.Empty(judged.Findings);
 
-        judged = Judge(Sample(OilKind.Engine, (Measurand.Fe, 74)) with { IntervalHours = 700 }, Before(3500, Measurand.Fe, 14), Before(3750, Measurand.Fe, 44));
+        judged = Judge(
+            Sample(OilKind.Engine, (Measurand.Fe, 74)) with
+            {
+                IntervalHours = 700,
+            },
+            Before(3500, Measurand.Fe, 14),
+            Before(3750, Measurand.Fe, 44)
+        );
         var heading = Assert.Single(judged.Findings);
         Assert.Equal("heading:Fe", heading.ToString());
         Assert.Equal(74 + 0.12 * 700, heading.Value, 6);
@@ -124,14 +159,23 @@ public sealed class OilTests
     [InlineData(OilKind.Transmission, "SAE 30", "SAE 30", 100, 9.3, 12.5)]
     [InlineData(OilKind.Hydraulic, "SAE 10W", "SAE 10W", 100, null, null)]
     [InlineData(OilKind.Engine, "Seaward long life", null, 0, null, null)]
-    public void A_fluids_name_tells_its_grade_where_it_holds_one(OilKind kind, string fluid, string? grade, int celsius, double? low, double? high)
+    public void A_fluids_name_tells_its_grade_where_it_holds_one(
+        OilKind kind,
+        string fluid,
+        string? grade,
+        int celsius,
+        double? low,
+        double? high
+    )
     {
         Assert.Equal(grade, ViscosityGrade.Guess(fluid, kind));
-        if (grade is null) return;
+        if (grade is null)
+            return;
         var read = ViscosityGrade.Of(grade);
         Assert.Equal(celsius, read.TemperatureC);
         Assert.Equal(low, read.Band?.Low);
-        if (high is { } edge) Assert.Equal(edge, read.Band!.High, 6);
+        if (high is { } edge)
+            Assert.Equal(edge, read.Band!.High, 6);
         Assert.Equal(high is null, read.Band is null);
     }
 
@@ -153,7 +197,8 @@ public sealed class OilTests
         Assert.Equal((LimitSource.Own, count), (own!.Source, own.Values));
         Assert.Equal(Math.Clamp(value, 50, 150), own.Watch);
         Assert.True(own.Act >= 1.25 * own.Watch && own.Act <= 300);
-        if (value is 0 or 1000) Assert.Equal(share * 200, own.Act);
+        if (value is 0 or 1000)
+            Assert.Equal(share * 200, own.Act);
     }
 
     [Fact]
@@ -162,22 +207,30 @@ public sealed class OilTests
         Assert.Equal(new Iso4406Code(22, 13, 9), Iso4406Code.Parse(" 22/13/9"));
         Assert.Equal("22/13/9", new Iso4406Code(22, 13, 9).ToString());
         Assert.Equal(4, new Iso4406Code(22, 13, 9).Above(new(18, 16, 13)));
-        foreach (var wrong in new[] { "", "22/13", "22/13/30", "a/b/c", "-1/3/4", null }) Assert.Null(Iso4406Code.Parse(wrong));
+        foreach (var wrong in new[] { "", "22/13", "22/13/30", "a/b/c", "-1/3/4", null })
+            Assert.Null(Iso4406Code.Parse(wrong));
         Assert.Throws<ArgumentOutOfRangeException>(() => Iso4406Code.ScaleNumber(-1));
         Assert.Throws<ArgumentOutOfRangeException>(() => Iso4406Code.ScaleNumber(double.NaN));
     }
 
     [Fact]
-    public void A_reach_crosses_one_at_watch_and_two_at_act() => Samples.Sample(sample =>
-    {
-        var judged = Judge(sample);
-        foreach (var measurand in Measurands.Limited)
+    public void A_reach_crosses_one_at_watch_and_two_at_act() =>
+        Samples.Sample(sample =>
         {
-            if (judged.LimitGrades[(int)measurand] is not { } grade) continue;
-            var reach = judged.Reach(measurand)!.Value;
-            Assert.Equal(grade, reach >= 2 ? 2 : reach >= 1 ? 1 : 0);
-        }
-    });
+            var judged = Judge(sample);
+            foreach (var measurand in Measurands.Limited)
+            {
+                if (judged.LimitGrades[(int)measurand] is not { } grade)
+                    continue;
+                var reach = judged.Reach(measurand)!.Value;
+                Assert.Equal(
+                    grade,
+                    reach >= 2 ? 2
+                        : reach >= 1 ? 1
+                        : 0
+                );
+            }
+        });
 
     [Fact]
     public void A_base_number_and_a_viscosity_reach_their_borders_too()
@@ -185,7 +238,13 @@ public sealed class OilTests
         var fresh = new NewOil(Viscosity: 14.5, Tbn: 10);
         foreach (var (tbn, viscosity, grade) in new[] { (9.0, 14.0, 0), (4.9, 13.0, 1), (2.4, 11.0, 2) })
         {
-            var judged = Judge(Sample(OilKind.Engine, (Measurand.Tbn, tbn), (Measurand.Viscosity, viscosity)) with { Grade = ViscosityGrade.Of("SAE 15W-40"), New = fresh });
+            var judged = Judge(
+                Sample(OilKind.Engine, (Measurand.Tbn, tbn), (Measurand.Viscosity, viscosity)) with
+                {
+                    Grade = ViscosityGrade.Of("SAE 15W-40"),
+                    New = fresh,
+                }
+            );
             foreach (var measurand in new[] { Measurand.Tbn, Measurand.Viscosity })
             {
                 Assert.Equal(grade, judged.LimitGrades[(int)measurand]);
@@ -197,8 +256,14 @@ public sealed class OilTests
     [Fact]
     public void Two_strong_figures_make_a_pattern_surer()
     {
-        Assert.Equal(Sureness.Likely, Judge(Sample(OilKind.Engine, (Measurand.Si, 16), (Measurand.Al, 8))).Patterns.Single(x => x.Code == "dirt").Sure);
-        Assert.Equal(Sureness.Sure, Judge(Sample(OilKind.Engine, (Measurand.Si, 40), (Measurand.Al, 31))).Patterns.Single(x => x.Code == "dirt").Sure);
+        Assert.Equal(
+            Sureness.Likely,
+            Judge(Sample(OilKind.Engine, (Measurand.Si, 16), (Measurand.Al, 8))).Patterns.Single(x => x.Code == "dirt").Sure
+        );
+        Assert.Equal(
+            Sureness.Sure,
+            Judge(Sample(OilKind.Engine, (Measurand.Si, 40), (Measurand.Al, 31))).Patterns.Single(x => x.Code == "dirt").Sure
+        );
     }
 
     [Fact]
@@ -215,14 +280,35 @@ public sealed class OilTests
     [Fact]
     public void An_interval_grows_by_steps_to_its_cap_and_falls_at_once()
     {
-        Assert.Equal(new(2500, DrainReason.Earned), DrainAdvice.After(Rule, 2000, OilKind.Hydraulic, [Steady(), Steady(), Steady()], true, null));
-        Assert.Equal(new(4000, DrainReason.Earned), DrainAdvice.After(Rule, 3800, OilKind.Hydraulic, [Steady(), Steady(), Steady()], true, null));
-        Assert.Equal(new(4000, DrainReason.AtCap), DrainAdvice.After(Rule, 4000, OilKind.Hydraulic, [Steady(), Steady(), Steady()], true, null));
+        Assert.Equal(
+            new(2500, DrainReason.Earned),
+            DrainAdvice.After(Rule, 2000, OilKind.Hydraulic, [Steady(), Steady(), Steady()], true, null)
+        );
+        Assert.Equal(
+            new(4000, DrainReason.Earned),
+            DrainAdvice.After(Rule, 3800, OilKind.Hydraulic, [Steady(), Steady(), Steady()], true, null)
+        );
+        Assert.Equal(
+            new(4000, DrainReason.AtCap),
+            DrainAdvice.After(Rule, 4000, OilKind.Hydraulic, [Steady(), Steady(), Steady()], true, null)
+        );
         Assert.Equal(new(2000, DrainReason.TooFew), DrainAdvice.After(Rule, 2000, OilKind.Hydraulic, [Steady(), Steady()], true, null));
-        Assert.Equal(new(2000, DrainReason.NotApproved), DrainAdvice.After(Rule, 2000, OilKind.Hydraulic, [Steady(), Steady(), Steady()], false, null));
-        Assert.Equal(new(2500, DrainReason.LateSample), DrainAdvice.After(Rule, 2500, OilKind.Hydraulic, [Steady(), Steady() with { Late = true }, Steady()], true, null));
-        Assert.Equal(new(2500, DrainReason.NotSteady), DrainAdvice.After(Rule, 2500, OilKind.Hydraulic, [Steady(), new(Assessment.Watch, false), Steady()], true, null));
-        Assert.Equal(new(2000, DrainReason.BadSample), DrainAdvice.After(Rule, 3500, OilKind.Hydraulic, [Steady(), Steady(), new(Assessment.Act, false)], true, null));
+        Assert.Equal(
+            new(2000, DrainReason.NotApproved),
+            DrainAdvice.After(Rule, 2000, OilKind.Hydraulic, [Steady(), Steady(), Steady()], false, null)
+        );
+        Assert.Equal(
+            new(2500, DrainReason.LateSample),
+            DrainAdvice.After(Rule, 2500, OilKind.Hydraulic, [Steady(), Steady() with { Late = true }, Steady()], true, null)
+        );
+        Assert.Equal(
+            new(2500, DrainReason.NotSteady),
+            DrainAdvice.After(Rule, 2500, OilKind.Hydraulic, [Steady(), new(Assessment.Watch, false), Steady()], true, null)
+        );
+        Assert.Equal(
+            new(2000, DrainReason.BadSample),
+            DrainAdvice.After(Rule, 3500, OilKind.Hydraulic, [Steady(), Steady(), new(Assessment.Act, false)], true, null)
+        );
         Assert.Equal(new(2000, DrainReason.MissedSample), DrainAdvice.Missed(Rule));
     }
 
@@ -242,44 +328,62 @@ public sealed class OilTests
     }
 
     [Fact]
-    public void An_interval_never_leaves_base_and_cap() => Gen.Select(Gen.Enum<Assessment>().Array[0, 8], Gen.Bool, Gen.Int[0, 8]).Sample((verdicts, approved, steps) =>
-    {
-        var current = Math.Min(2000 + 500 * steps, 4000);
-        var step = DrainAdvice.After(Rule, current, OilKind.Hydraulic, [.. verdicts.Select(x => new DrainSample(x, false))], approved, null);
-        Assert.InRange(step.Hours, 2000, 4000);
-        Assert.True(step.Hours <= current + 500);
-        if (verdicts.LastOrDefault() >= Assessment.Act) Assert.Equal(2000, step.Hours);
-    });
+    public void An_interval_never_leaves_base_and_cap() =>
+        Gen.Select(Gen.Enum<Assessment>().Array[0, 8], Gen.Bool, Gen.Int[0, 8])
+            .Sample(
+                (verdicts, approved, steps) =>
+                {
+                    var current = Math.Min(2000 + 500 * steps, 4000);
+                    var step = DrainAdvice.After(
+                        Rule,
+                        current,
+                        OilKind.Hydraulic,
+                        [.. verdicts.Select(x => new DrainSample(x, false))],
+                        approved,
+                        null
+                    );
+                    Assert.InRange(step.Hours, 2000, 4000);
+                    Assert.True(step.Hours <= current + 500);
+                    if (verdicts.LastOrDefault() >= Assessment.Act)
+                        Assert.Equal(2000, step.Hours);
+                }
+            );
 
     [Theory]
     [InlineData(Assessment.Normal, 500.0)]
     [InlineData(Assessment.Watch, 250.0)]
     [InlineData(Assessment.Act, 50.0)]
     [InlineData(Assessment.Critical, null)]
-    public void The_next_sample_comes_by_the_verdict(Assessment verdict, double? hours) => Assert.Equal(hours, OilJudge.NextSampleHours(verdict, 500));
+    public void The_next_sample_comes_by_the_verdict(Assessment verdict, double? hours) =>
+        Assert.Equal(hours, OilJudge.NextSampleHours(verdict, 500));
 
     [Fact]
-    public void A_bottles_code_survives_a_smudge_and_tells_a_slip() => Gen.Select(Gen.Long[0, 1_000_000], Gen.Int[0, 5], Gen.Int[1, 30]).Sample((number, place, other) =>
-    {
-        const string alphabet = "23456789ABCDEFGHJKLMNPQRSTVWXYZ";
-        var code = BottleCode.Of(number);
-        Assert.Equal(code, BottleCode.Read(code.ToLowerInvariant().Replace("-", " ", StringComparison.Ordinal)));
-        Assert.True(BottleCode.HasShape(code));
-        var signs = code.Replace("-", "", StringComparison.Ordinal).ToCharArray();
+    public void A_bottles_code_survives_a_smudge_and_tells_a_slip() =>
+        Gen.Select(Gen.Long[0, 1_000_000], Gen.Int[0, 5], Gen.Int[1, 30])
+            .Sample(
+                (number, place, other) =>
+                {
+                    const string alphabet = "23456789ABCDEFGHJKLMNPQRSTVWXYZ";
+                    var code = BottleCode.Of(number);
+                    Assert.Equal(code, BottleCode.Read(code.ToLowerInvariant().Replace("-", " ", StringComparison.Ordinal)));
+                    Assert.True(BottleCode.HasShape(code));
+                    var signs = code.Replace("-", "", StringComparison.Ordinal).ToCharArray();
 
-        var smudged = (char[])signs.Clone();
-        smudged[place] = '?';
-        Assert.Equal(code, BottleCode.Read(new string(smudged)));
+                    var smudged = (char[])signs.Clone();
+                    smudged[place] = '?';
+                    Assert.Equal(code, BottleCode.Read(new string(smudged)));
 
-        var wrong = (char[])signs.Clone();
-        wrong[place] = alphabet[(alphabet.IndexOf(signs[place], StringComparison.Ordinal) + other) % alphabet.Length];
-        Assert.Null(BottleCode.Read(new string(wrong)));
+                    var wrong = (char[])signs.Clone();
+                    wrong[place] = alphabet[(alphabet.IndexOf(signs[place], StringComparison.Ordinal) + other) % alphabet.Length];
+                    Assert.Null(BottleCode.Read(new string(wrong)));
 
-        if (place == 5 || signs[place] == signs[place + 1]) return;
-        var swapped = (char[])signs.Clone();
-        (swapped[place], swapped[place + 1]) = (swapped[place + 1], swapped[place]);
-        Assert.Null(BottleCode.Read(new string(swapped)));
-    });
+                    if (place == 5 || signs[place] == signs[place + 1])
+                        return;
+                    var swapped = (char[])signs.Clone();
+                    (swapped[place], swapped[place + 1]) = (swapped[place + 1], swapped[place]);
+                    Assert.Null(BottleCode.Read(new string(swapped)));
+                }
+            );
 
     [Fact]
     public void Running_numbers_give_codes_that_are_all_different_and_do_not_look_alike()
@@ -288,13 +392,19 @@ public sealed class OilTests
         Assert.Equal(codes.Count, codes.Distinct().Count());
         Assert.All(codes.Zip(codes.Skip(1)), x => Assert.True(x.First.Zip(x.Second).Count(y => y.First != y.Second) >= 3));
         Assert.Equal(BottleCode.Of(3), BottleCode.Of(BottleCode.Count + 3));
-        foreach (var wrong in new[] { "", "K7M", "K7M-4P0", "??M-4PX", null }) Assert.Null(BottleCode.Read(wrong));
+        foreach (var wrong in new[] { "", "K7M", "K7M-4P0", "??M-4PX", null })
+            Assert.Null(BottleCode.Read(wrong));
     }
 
     [Fact]
     public void Running_machines_are_sampled_first_and_a_drain_stream_last()
     {
-        var order = Drawing.Order([new("a", DrawMethod.DrainStream), new("b", DrawMethod.Tube), new("c", DrawMethod.LivePort), new("d", DrawMethod.Tube)]);
+        var order = Drawing.Order([
+            new("a", DrawMethod.DrainStream),
+            new("b", DrawMethod.Tube),
+            new("c", DrawMethod.LivePort),
+            new("d", DrawMethod.Tube),
+        ]);
         Assert.Equal(["c", "b", "d", "a"], order.Select(x => x.Item));
         Assert.Equal(DrawMethod.LivePort, Drawing.MethodOf(OilKind.Gear, livePort: true, drainsToday: true));
         Assert.Equal(DrawMethod.DrainStream, Drawing.MethodOf(OilKind.Gear, livePort: false, drainsToday: true));
@@ -314,7 +424,17 @@ public sealed class OilTests
     [InlineData(50.0, null, null, null, 120.0, null, -10, 2, false, true)]
     [InlineData(50.0, -6.0, null, null, null, 90.0, -10, 2, false, false)]
     public void A_coolant_is_judged_and_gets_conditioner_only_on_a_tests_word(
-        double? share, double? freeze, double? ph, Inhibitor? inhibitor, double? chloride, double? sulphate, int low, int worst, bool conditioner, bool change)
+        double? share,
+        double? freeze,
+        double? ph,
+        Inhibitor? inhibitor,
+        double? chloride,
+        double? sulphate,
+        int low,
+        int worst,
+        bool conditioner,
+        bool change
+    )
     {
         var judged = CoolantJudge.Judge(new(share, freeze, ph, inhibitor, chloride, sulphate), low, 30, 50, 100);
         Assert.Equal((worst, conditioner, change), (judged.Worst, judged.Conditioner, judged.Change));
@@ -333,7 +453,10 @@ public sealed class OilTests
     public void Another_oils_additives_are_told_and_a_likeness_needs_two()
     {
         var fresh = new NewOil(Additives: Measures.Of([new(Measurand.Ca, 2800), new(Measurand.Zn, 1200), new(Measurand.B, 20)]));
-        Assert.Equal([Measurand.Ca, Measurand.B], OilJudge.WrongAdditives(Measures.Of([new(Measurand.Ca, 1000), new(Measurand.Zn, 1000), new(Measurand.B, 240)]), fresh).ToArray());
+        Assert.Equal(
+            [Measurand.Ca, Measurand.B],
+            OilJudge.WrongAdditives(Measures.Of([new(Measurand.Ca, 1000), new(Measurand.Zn, 1000), new(Measurand.B, 240)]), fresh).ToArray()
+        );
         Assert.True(OilJudge.IsLike(Measures.Of([new(Measurand.Ca, 2500), new(Measurand.Zn, 1000)]), fresh));
         Assert.False(OilJudge.IsLike(Measures.Of([new(Measurand.Ca, 2500)]), fresh));
         Assert.False(OilJudge.IsLike(Measures.Of([new(Measurand.Ca, 2500), new(Measurand.Zn, 1000)]), NewOil.Unknown));

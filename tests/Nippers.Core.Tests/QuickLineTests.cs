@@ -23,7 +23,8 @@ public sealed class QuickLineTests
     [InlineData("dz2", "DZ-02")]
     [InlineData("WL 7", "WL 7")]
     [InlineData("EX-99", "EX-99")]
-    public void A_unit_alone_opens_it(string line, string unit) => Assert.Equal(new QuickCommand.OpenMachine(unit), QuickLine.Parse(line, Units));
+    public void A_unit_alone_opens_it(string line, string unit) =>
+        Assert.Equal(new QuickCommand.OpenMachine(unit), QuickLine.Parse(line, Units));
 
     [Theory]
     [InlineData("K7M-4P", false)]

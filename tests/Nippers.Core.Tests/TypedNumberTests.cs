@@ -44,17 +44,21 @@ public sealed class TypedNumberTests
     }
 
     [Fact]
-    public void A_number_written_with_a_comma_is_the_one_written_with_a_dot() => Gen.Int[0, 9_999_999].Sample(tenths =>
-    {
-        var dot = (tenths / 10m).ToString("0.0", System.Globalization.CultureInfo.InvariantCulture);
-        Assert.Equal(NumberFault.None, TypedNumber.TryParse(dot.Replace('.', ','), 1, out var value));
-        Assert.Equal(tenths / 10m, value);
-    });
+    public void A_number_written_with_a_comma_is_the_one_written_with_a_dot() =>
+        Gen.Int[0, 9_999_999]
+            .Sample(tenths =>
+            {
+                var dot = (tenths / 10m).ToString("0.0", System.Globalization.CultureInfo.InvariantCulture);
+                Assert.Equal(NumberFault.None, TypedNumber.TryParse(dot.Replace('.', ','), 1, out var value));
+                Assert.Equal(tenths / 10m, value);
+            });
 
     [Fact]
-    public void No_text_makes_the_reader_throw() => Gen.String[Gen.Char["0123456789,.+- e\u00a0x"], 0, 14].Sample(text =>
-    {
-        var fault = TypedNumber.TryParse(text, 3, out var value);
-        Assert.True(fault == NumberFault.None || value == 0);
-    });
+    public void No_text_makes_the_reader_throw() =>
+        Gen.String[Gen.Char["0123456789,.+- e\u00a0x"], 0, 14]
+            .Sample(text =>
+            {
+                var fault = TypedNumber.TryParse(text, 3, out var value);
+                Assert.True(fault == NumberFault.None || value == 0);
+            });
 }

@@ -10,17 +10,32 @@ public sealed class VisitPlannerTests
 {
     private const double TogetherWithin = 1.02;
 
-    private static readonly JsonArray Cases = JsonNode.Parse(File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "Fixtures", "visit.json")))!.AsArray();
+    private static readonly JsonArray Cases = JsonNode
+        .Parse(File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "Fixtures", "visit.json")))!
+        .AsArray();
 
-    private static readonly Gen<VisitItem> Items = Gen.Select(Gen.Int[0, 90], Gen.Int[0, 12], Gen.Int[0, 12], Gen.Int[26, 200], Gen.Int[0, 900], Gen.Bool)
-        .Select((due, early, late, every, cost, grid) => new VisitItem("", due, early, late, every, cost, grid ? IntervalBasis.Fixed : IntervalBasis.Floating));
+    private static readonly Gen<VisitItem> Items = Gen.Select(
+            Gen.Int[0, 90],
+            Gen.Int[0, 12],
+            Gen.Int[0, 12],
+            Gen.Int[26, 200],
+            Gen.Int[0, 900],
+            Gen.Bool
+        )
+        .Select(
+            (due, early, late, every, cost, grid) =>
+                new VisitItem("", due, early, late, every, cost, grid ? IntervalBasis.Fixed : IntervalBasis.Floating)
+        );
 
-    private static readonly Gen<List<VisitItem>> Machines = Items.List[1, 9].Select(list => list.Select((x, i) => x with { Code = $"i{i}" }).ToList());
+    private static readonly Gen<List<VisitItem>> Machines = Items
+        .List[1, 9]
+        .Select(list => list.Select((x, i) => x with { Code = $"i{i}" }).ToList());
 
     [Fact]
     public void Worked_cases_cost_no_less_than_their_optimum_and_together_within_two_percent_of_it()
     {
-        double ours = 0, best = 0;
+        double ours = 0,
+            best = 0;
         foreach (var given in Cases.Select(x => x!.AsObject()))
         {
             var result = JsonNode.Parse(Evaluator.Run("visit", new JsonArray(given.DeepClone()).ToJsonString()).Json!)![0]!;
@@ -40,15 +55,16 @@ public sealed class VisitPlannerTests
     }
 
     [Fact]
-    public void Any_plan_keeps_the_rules_and_says_its_true_cost() => Machines.Sample(items =>
-    {
-        var plan = VisitPlanner.Propose(items, 120, 150);
-        Check("chance", items, 120, 150, plan, plan.Cost);
-    });
+    public void Any_plan_keeps_the_rules_and_says_its_true_cost() =>
+        Machines.Sample(items =>
+        {
+            var plan = VisitPlanner.Propose(items, 120, 150);
+            Check("chance", items, 120, 150, plan, plan.Cost);
+        });
 
     [Fact]
-    public void No_plan_costs_more_than_going_each_time() => Machines.Sample(items =>
-        VisitPlanner.Propose(items, 120, 150).Cost <= VisitPlanner.Naive(items, 120, 150).Cost + 1e-6);
+    public void No_plan_costs_more_than_going_each_time() =>
+        Machines.Sample(items => VisitPlanner.Propose(items, 120, 150).Cost <= VisitPlanner.Naive(items, 120, 150).Cost + 1e-6);
 
     [Fact]
     public void Where_a_quick_look_would_end_above_going_each_time_the_plan_begins_there()
@@ -56,9 +72,15 @@ public sealed class VisitPlannerTests
         // Nine kinds, so that only the cheapest way to each day is kept.
         List<VisitItem> items =
         [
-            new("i0", 86, 4, 2, 66, 348, IntervalBasis.Floating), new("i1", 49, 0, 4, 92, 427, IntervalBasis.Fixed), new("i2", 34, 11, 3, 193, 528, IntervalBasis.Floating),
-            new("i3", 69, 8, 3, 88, 348, IntervalBasis.Floating), new("i4", 2, 12, 0, 123, 559, IntervalBasis.Fixed), new("i5", 34, 8, 6, 138, 571, IntervalBasis.Fixed),
-            new("i6", 80, 10, 1, 42, 301, IntervalBasis.Floating), new("i7", 23, 0, 4, 150, 787, IntervalBasis.Floating), new("i8", 11, 2, 5, 63, 453, IntervalBasis.Floating),
+            new("i0", 86, 4, 2, 66, 348, IntervalBasis.Floating),
+            new("i1", 49, 0, 4, 92, 427, IntervalBasis.Fixed),
+            new("i2", 34, 11, 3, 193, 528, IntervalBasis.Floating),
+            new("i3", 69, 8, 3, 88, 348, IntervalBasis.Floating),
+            new("i4", 2, 12, 0, 123, 559, IntervalBasis.Fixed),
+            new("i5", 34, 8, 6, 138, 571, IntervalBasis.Fixed),
+            new("i6", 80, 10, 1, 42, 301, IntervalBasis.Floating),
+            new("i7", 23, 0, 4, 150, 787, IntervalBasis.Floating),
+            new("i8", 11, 2, 5, 63, 453, IntervalBasis.Floating),
         ];
 
         Assert.True(VisitPlanner.Propose(items, 120, 150).Cost <= VisitPlanner.Naive(items, 120, 150).Cost);
@@ -67,7 +89,10 @@ public sealed class VisitPlannerTests
     [Fact]
     public void Items_that_fall_due_alike_stay_together()
     {
-        List<VisitItem> items = [.. Enumerable.Range(0, 30).Select(i => new VisitItem($"i{i}", 20 + i % 3 * 2, 5, 5, 60, 40, IntervalBasis.Fixed))];
+        List<VisitItem> items =
+        [
+            .. Enumerable.Range(0, 30).Select(i => new VisitItem($"i{i}", 20 + i % 3 * 2, 5, 5, 60, 40, IntervalBasis.Fixed)),
+        ];
 
         var plan = VisitPlanner.Propose(items, 60, 140);
 
@@ -96,7 +121,8 @@ public sealed class VisitPlannerTests
     }
 
     [Fact]
-    public void Nothing_due_is_no_visit() => Assert.Empty(VisitPlanner.Propose([new("far", 200, 5, 5, 300, 10, IntervalBasis.Fixed)], 60, 100).Visits);
+    public void Nothing_due_is_no_visit() =>
+        Assert.Empty(VisitPlanner.Propose([new("far", 200, 5, 5, 300, 10, IntervalBasis.Fixed)], 60, 100).Visits);
 
     /// <summary>Reads the rules a second time: each turn in its window, forced when it has come, and the cost added up anew.</summary>
     private static void Check(string name, List<VisitItem> items, int horizon, double callOut, VisitPlan plan, double said)
@@ -109,11 +135,18 @@ public sealed class VisitPlannerTests
             foreach (var visit in plan.Visits)
             {
                 var here = visit.Items.Any(x => x.Code == item.Code);
-                if (due <= visit.Day) Assert.True(here, $"{name}: {item.Code} has come by day {visit.Day} and is not done");
-                if (!here) continue;
+                if (due <= visit.Day)
+                    Assert.True(here, $"{name}: {item.Code} has come by day {visit.Day} and is not done");
+                if (!here)
+                    continue;
                 Assert.True(visit.Day >= due - item.EarlyDays, $"{name}: {item.Code} on day {visit.Day} is before its window");
-                cost += item.Cost * Math.Max(0, due - visit.Day) / item.EveryDays + 10 * item.Cost * Math.Max(0, visit.Day - due) / item.EveryDays;
-                Assert.True(visit.Day <= due + item.LateDays || due + item.LateDays > horizon, $"{name}: {item.Code} on day {visit.Day} is late");
+                cost +=
+                    item.Cost * Math.Max(0, due - visit.Day) / item.EveryDays
+                    + 10 * item.Cost * Math.Max(0, visit.Day - due) / item.EveryDays;
+                Assert.True(
+                    visit.Day <= due + item.LateDays || due + item.LateDays > horizon,
+                    $"{name}: {item.Code} on day {visit.Day} is late"
+                );
                 due = (item.IntervalBasis == IntervalBasis.Fixed ? due : visit.Day) + item.EveryDays;
             }
 
@@ -123,8 +156,22 @@ public sealed class VisitPlannerTests
         Assert.Equal(cost, said, 0.001);
     }
 
-    private static (List<VisitItem> Items, int Horizon, double CallOut) Read(JsonObject given) => (
-        [.. given["items"]!.AsArray().Select(x => new VisitItem(
-            (string)x!["code"]!, (int)x["dueDay"]!, (int)x["earlyDays"]!, (int)x["lateDays"]!, (int)x["everyDays"]!, (double)x["cost"]!, (string)x["school"]! == "grid" ? IntervalBasis.Fixed : IntervalBasis.Floating))],
-        (int)given["horizonDays"]!, (double)given["callOut"]!);
+    private static (List<VisitItem> Items, int Horizon, double CallOut) Read(JsonObject given) =>
+        (
+            [
+                .. given["items"]!
+                    .AsArray()
+                    .Select(x => new VisitItem(
+                        (string)x!["code"]!,
+                        (int)x["dueDay"]!,
+                        (int)x["earlyDays"]!,
+                        (int)x["lateDays"]!,
+                        (int)x["everyDays"]!,
+                        (double)x["cost"]!,
+                        (string)x["school"]! == "grid" ? IntervalBasis.Fixed : IntervalBasis.Floating
+                    )),
+            ],
+            (int)given["horizonDays"]!,
+            (double)given["callOut"]!
+        );
 }

@@ -11,7 +11,8 @@ public sealed class WorkedCases
         var data = new TheoryData<string, int>();
         foreach (var rule in new[] { "meter", "use", "due", "fluids", "oil", "iso4406" })
         {
-            for (var i = 0; i < Load(rule).Count; i++) data.Add(rule, i);
+            for (var i = 0; i < Load(rule).Count; i++)
+                data.Add(rule, i);
         }
 
         return data;
@@ -48,21 +49,30 @@ public sealed class WorkedCases
                 }
 
                 break;
-            case JsonArray wanted when wanted.Count > 0 && wanted.All(x => x is JsonValue word && word.GetValueKind() == System.Text.Json.JsonValueKind.String):
+            case JsonArray wanted
+                when wanted.Count > 0
+                    && wanted.All(x => x is JsonValue word && word.GetValueKind() == System.Text.Json.JsonValueKind.String):
                 // Patterns, flags and findings are sets.
-                Assert.Equal(wanted.Select(x => (string)x!).Order(StringComparer.Ordinal), Assert.IsType<JsonArray>(actual).Select(x => (string)x!).Order(StringComparer.Ordinal));
+                Assert.Equal(
+                    wanted.Select(x => (string)x!).Order(StringComparer.Ordinal),
+                    Assert.IsType<JsonArray>(actual).Select(x => (string)x!).Order(StringComparer.Ordinal)
+                );
                 break;
             case JsonArray wanted:
                 var list = Assert.IsType<JsonArray>(actual);
                 Assert.True(wanted.Count == list.Count, $"{at}: {list.ToJsonString()} for {wanted.ToJsonString()}");
-                for (var i = 0; i < wanted.Count; i++) Agree(wanted[i], list[i], $"{at}[{i}]");
+                for (var i = 0; i < wanted.Count; i++)
+                    Agree(wanted[i], list[i], $"{at}[{i}]");
                 break;
             case JsonValue value when value.GetValueKind() == System.Text.Json.JsonValueKind.Number:
                 var (want, have) = ((double)value, (double)actual!);
                 Assert.True(Math.Abs(want - have) <= 0.002 + 0.0001 * Math.Abs(want), $"{at}: {have} for {want}");
                 break;
             default:
-                Assert.True(JsonNode.DeepEquals(expect, actual), $"{at}: {actual?.ToJsonString() ?? "null"} for {expect?.ToJsonString() ?? "null"}");
+                Assert.True(
+                    JsonNode.DeepEquals(expect, actual),
+                    $"{at}: {actual?.ToJsonString() ?? "null"} for {expect?.ToJsonString() ?? "null"}"
+                );
                 break;
         }
     }

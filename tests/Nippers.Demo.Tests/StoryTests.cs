@@ -8,7 +8,8 @@ public sealed class StoryTests
     private static readonly DateOnly First = new(2026, 12, 1);
     private const int Months = 24;
 
-    public static TheoryData<int, int> TwoYears() => [.. Enumerable.Range(0, Months).Select(x => First.AddMonths(x)).Select(x => (x.Year, x.Month))];
+    public static TheoryData<int, int> TwoYears() =>
+        [.. Enumerable.Range(0, Months).Select(x => First.AddMonths(x)).Select(x => (x.Year, x.Month))];
 
     [Theory]
     [MemberData(nameof(TwoYears))]
@@ -17,7 +18,8 @@ public sealed class StoryTests
         var broken = new ConcurrentBag<string>();
         Parallel.For(1, DateTime.DaysInMonth(year, month) + 1, day =>
         {
-            foreach (var sentence in StoryDay.Broken(new(year, month, day))) broken.Add(sentence);
+            foreach (var sentence in StoryDay.Broken(new(year, month, day)))
+                broken.Add(sentence);
         });
         Assert.True(broken.IsEmpty, string.Join('\n', broken.Order(StringComparer.Ordinal)));
     }
@@ -25,7 +27,13 @@ public sealed class StoryTests
     [Fact]
     public void The_two_years_hold_a_leap_day_four_changes_of_the_clock_two_ends_of_the_year_and_every_weekday()
     {
-        var days = TwoYears().SelectMany(x => Enumerable.Range(1, DateTime.DaysInMonth(x.Data.Item1, x.Data.Item2)).Select(day => new DateOnly(x.Data.Item1, x.Data.Item2, day))).ToList();
+        var days = TwoYears()
+            .SelectMany(x =>
+                Enumerable
+                    .Range(1, DateTime.DaysInMonth(x.Data.Item1, x.Data.Item2))
+                    .Select(day => new DateOnly(x.Data.Item1, x.Data.Item2, day))
+            )
+            .ToList();
         var zone = TimeZoneInfo.FindSystemTimeZoneById(DemoCast.Zone);
         TimeSpan Offset(DateOnly day) => zone.GetUtcOffset(day.ToDateTime(new TimeOnly(12, 0)));
         Assert.Contains(new DateOnly(2028, 2, 29), days);

@@ -127,8 +127,14 @@ public sealed class AccessTests(AppFixture fixture) : IClassFixture<AppFixture>
     [Fact]
     public void Every_route_has_been_decided_on()
     {
-        var routes = fixture.App.Services.GetServices<EndpointDataSource>().SelectMany(x => x.Endpoints).OfType<RouteEndpoint>()
-            .Select(x => x.RoutePattern.RawText!.Trim('/')).Distinct().Order().ToList();
+        var routes = fixture
+            .App.Services.GetServices<EndpointDataSource>()
+            .SelectMany(x => x.Endpoints)
+            .OfType<RouteEndpoint>()
+            .Select(x => x.RoutePattern.RawText!.Trim('/'))
+            .Distinct()
+            .Order()
+            .ToList();
         Assert.Equal(Least.Keys.Order(), routes);
     }
 
@@ -139,37 +145,88 @@ public sealed class AccessTests(AppFixture fixture) : IClassFixture<AppFixture>
     public async Task Each_route_lets_in_whom_it_should_and_nobody_else(string userName)
     {
         using var visitor = userName == "nobody" ? new Visitor(fixture.App) : await Visitor.As(fixture.App, userName);
-        var rank = userName switch { "nobody" => 0, "ines" => 1, "tam" => 2, _ => 3 };
-        async Task<string> VisitIn(Data.Visits.VisitState state) => (await fixture.App.Ask(db => Task.FromResult(db.Visits.First(x => x.State == state).Id))).ToString(System.Globalization.CultureInfo.InvariantCulture);
+        var rank = userName switch
+        {
+            "nobody" => 0,
+            "ines" => 1,
+            "tam" => 2,
+            _ => 3,
+        };
+        async Task<string> VisitIn(Data.Visits.VisitState state) =>
+            (await fixture.App.Ask(db => Task.FromResult(db.Visits.First(x => x.State == state).Id))).ToString(
+                System.Globalization.CultureInfo.InvariantCulture
+            );
         var (planned, open) = (await VisitIn(Data.Visits.VisitState.Planned), await VisitIn(Data.Visits.VisitState.Open));
         foreach (var (route, least) in Least)
         {
             // Numbers of the scenario: a planned visit, an open card and a step of it, and what some pages ask for.
-            var path = "/" + (route switch
-            {
-                "visits/{id:long}/take" => $"visits/{planned}/take",
-                "visits/{id:long}/steps/{code}" => $"visits/{open}/steps/card.park",
-                "visits/{id:long}/end" or "visits/{id:long}/paper" => route.Replace("{id:long}", open, StringComparison.Ordinal),
-                "programs/{code}/compartment" => route + "?c=engine",
-                "machines/{unit}/samples/take" => route + "?item=engine-oil-sample",
-                "machines/{unit}/oil" => route + "?c=engine",
-                "samples/fluids/one" => route + "?name=15W-40",
-                "settings/site" => route + "?name=Clay%20Pit",
-                _ => route,
-            }).Replace("{unit}", "EX-01", StringComparison.Ordinal).Replace("{code}", route.StartsWith("walk-lists", StringComparison.Ordinal) ? "walk-wheel-loader" : "starter-wheel-loader", StringComparison.Ordinal)
-                .Replace("{documentName}", "v1", StringComparison.Ordinal).Replace("{id:long}/{act:regex(^(confirm|void)$)}", "1/confirm", StringComparison.Ordinal)
-                .Replace("{id:long}", "1", StringComparison.Ordinal).Replace("{step}", "isolate", StringComparison.Ordinal)
-                .Replace("{number}", "TO7-110", StringComparison.Ordinal).Replace("{what}", "visits", StringComparison.Ordinal);
+            var path =
+                "/"
+                + (
+                    route switch
+                    {
+                        "visits/{id:long}/take" => $"visits/{planned}/take",
+                        "visits/{id:long}/steps/{code}" => $"visits/{open}/steps/card.park",
+                        "visits/{id:long}/end" or "visits/{id:long}/paper" => route.Replace("{id:long}", open, StringComparison.Ordinal),
+                        "programs/{code}/compartment" => route + "?c=engine",
+                        "machines/{unit}/samples/take" => route + "?item=engine-oil-sample",
+                        "machines/{unit}/oil" => route + "?c=engine",
+                        "samples/fluids/one" => route + "?name=15W-40",
+                        "settings/site" => route + "?name=Clay%20Pit",
+                        _ => route,
+                    }
+                )
+                    .Replace("{unit}", "EX-01", StringComparison.Ordinal)
+                    .Replace(
+                        "{code}",
+                        route.StartsWith("walk-lists", StringComparison.Ordinal) ? "walk-wheel-loader" : "starter-wheel-loader",
+                        StringComparison.Ordinal
+                    )
+                    .Replace("{documentName}", "v1", StringComparison.Ordinal)
+                    .Replace("{id:long}/{act:regex(^(confirm|void)$)}", "1/confirm", StringComparison.Ordinal)
+                    .Replace("{id:long}", "1", StringComparison.Ordinal)
+                    .Replace("{step}", "isolate", StringComparison.Ordinal)
+                    .Replace("{number}", "TO7-110", StringComparison.Ordinal)
+                    .Replace("{what}", "visits", StringComparison.Ordinal);
             foreach (var post in new[] { false, true })
             {
                 var answer = post ? await visitor.Post(path) : await visitor.Get(path);
                 var what = $"{(post ? "POST" : "GET")} {path} as {userName}: {(int)answer.StatusCode}";
-                var entry = least switch { Anyone => 0, Operator => 1, Technician => 2, Planner => 3, _ => 9 };
-                if (least == Token) Assert.True(answer.StatusCode is HttpStatusCode.Unauthorized or HttpStatusCode.MethodNotAllowed or HttpStatusCode.UnsupportedMediaType, what);
-                else if (rank == 0 && entry > 0) Assert.True(answer.StatusCode == HttpStatusCode.Redirect && answer.Headers.Location!.ToString().Contains("/sign-in", StringComparison.OrdinalIgnoreCase), what);
-                else if (rank < entry) Assert.True(answer.StatusCode == HttpStatusCode.Redirect && answer.Headers.Location!.ToString().Contains("/no-entry", StringComparison.OrdinalIgnoreCase), what);
-                else if (post) Assert.True(answer.StatusCode is HttpStatusCode.BadRequest or HttpStatusCode.MethodNotAllowed || least == Anyone, what + " without a form's token");
-                else Assert.True((int)answer.StatusCode < 400 || route is "setup" or "no-entry" or "error", what);
+                var entry = least switch
+                {
+                    Anyone => 0,
+                    Operator => 1,
+                    Technician => 2,
+                    Planner => 3,
+                    _ => 9,
+                };
+                if (least == Token)
+                    Assert.True(
+                        answer.StatusCode
+                            is HttpStatusCode.Unauthorized
+                                or HttpStatusCode.MethodNotAllowed
+                                or HttpStatusCode.UnsupportedMediaType,
+                        what
+                    );
+                else if (rank == 0 && entry > 0)
+                    Assert.True(
+                        answer.StatusCode == HttpStatusCode.Redirect
+                            && answer.Headers.Location!.ToString().Contains("/sign-in", StringComparison.OrdinalIgnoreCase),
+                        what
+                    );
+                else if (rank < entry)
+                    Assert.True(
+                        answer.StatusCode == HttpStatusCode.Redirect
+                            && answer.Headers.Location!.ToString().Contains("/no-entry", StringComparison.OrdinalIgnoreCase),
+                        what
+                    );
+                else if (post)
+                    Assert.True(
+                        answer.StatusCode is HttpStatusCode.BadRequest or HttpStatusCode.MethodNotAllowed || least == Anyone,
+                        what + " without a form's token"
+                    );
+                else
+                    Assert.True((int)answer.StatusCode < 400 || route is "setup" or "no-entry" or "error", what);
             }
         }
     }
@@ -189,7 +246,10 @@ public sealed class AccessTests(AppFixture fixture) : IClassFixture<AppFixture>
 
         using var other = await Visitor.As(app, "ines");
         var form = (await other.Read("/")).QuerySelector("input[name=__RequestVerificationToken]")!.GetAttribute("value")!;
-        var taken = await other.Post($"/machines/{unit}/readings/{row.Id}/void", new FormUrlEncodedContent([new("reason", "mine now"), new("__RequestVerificationToken", form)]));
+        var taken = await other.Post(
+            $"/machines/{unit}/readings/{row.Id}/void",
+            new FormUrlEncodedContent([new("reason", "mine now"), new("__RequestVerificationToken", form)])
+        );
         Assert.Contains("/no-entry", taken.Headers.Location!.ToString(), StringComparison.OrdinalIgnoreCase);
     }
 
@@ -206,7 +266,9 @@ public sealed class AccessTests(AppFixture fixture) : IClassFixture<AppFixture>
         foreach (var path in new[] { "/", "/machines/EX-04", "/programs/starter-wheel-loader", "/exchange", "/settings" })
         {
             var page = await visitor.Read(path);
-            Assert.DoesNotContain(page.QuerySelectorAll("script[src], link[href], img[src]"), x => (x.GetAttribute("src") ?? x.GetAttribute("href"))!.Contains("//", StringComparison.Ordinal));
+            Assert.DoesNotContain(page.QuerySelectorAll("script[src], link[href], img[src]"), x =>
+                (x.GetAttribute("src") ?? x.GetAttribute("href"))!.Contains("//", StringComparison.Ordinal)
+            );
             Assert.Empty(page.QuerySelectorAll("script:not([src]), [style], [onclick]"));
         }
     }
@@ -217,8 +279,18 @@ public sealed class AccessTests(AppFixture fixture) : IClassFixture<AppFixture>
         await using var app = await DemoApp.Start(signInsPerMinute: 3);
         using var visitor = new Visitor(app);
         var codes = new List<HttpStatusCode>();
-        for (var i = 0; i < 5; i++) codes.Add((await visitor.Submit("/sign-in", "form[action*=sign-in]", ("userName", "tam"), ("password", "wrong"))).StatusCode);
-        Assert.Equal([HttpStatusCode.UnprocessableEntity, HttpStatusCode.UnprocessableEntity, HttpStatusCode.UnprocessableEntity, HttpStatusCode.TooManyRequests, HttpStatusCode.TooManyRequests], codes);
+        for (var i = 0; i < 5; i++)
+            codes.Add((await visitor.Submit("/sign-in", "form[action*=sign-in]", ("userName", "tam"), ("password", "wrong"))).StatusCode);
+        Assert.Equal(
+            [
+                HttpStatusCode.UnprocessableEntity,
+                HttpStatusCode.UnprocessableEntity,
+                HttpStatusCode.UnprocessableEntity,
+                HttpStatusCode.TooManyRequests,
+                HttpStatusCode.TooManyRequests,
+            ],
+            codes
+        );
     }
 
     [Fact]
@@ -227,11 +299,26 @@ public sealed class AccessTests(AppFixture fixture) : IClassFixture<AppFixture>
         await using var app = await DemoApp.Start(demo: false);
         using var visitor = new Visitor(app);
         Assert.EndsWith("/setup", (await visitor.Get("/")).Headers.Location!.ToString(), StringComparison.Ordinal);
-        var weak = await visitor.Submit("/setup", "form[method=post]:not([action])", ("fullName", "Ada Wren"), ("userName", "ada"), ("password", "short"), ("zone", "Mars/Base"));
+        var weak = await visitor.Submit(
+            "/setup",
+            "form[method=post]:not([action])",
+            ("fullName", "Ada Wren"),
+            ("userName", "ada"),
+            ("password", "short"),
+            ("zone", "Mars/Base")
+        );
         var page = await Visitor.Parse(weak);
         Assert.NotNull(page.QuerySelector("#zone-wrong"));
 
-        var made = await visitor.Submit("/setup", "form[method=post]:not([action])", ("fullName", "Ada Wren"), ("userName", "ada"), ("password", "low water mark"), ("site", "Quay"), ("zone", "Europe/London"));
+        var made = await visitor.Submit(
+            "/setup",
+            "form[method=post]:not([action])",
+            ("fullName", "Ada Wren"),
+            ("userName", "ada"),
+            ("password", "low water mark"),
+            ("site", "Quay"),
+            ("zone", "Europe/London")
+        );
         Assert.Equal("/machines/new", made.Headers.Location!.ToString());
         Assert.Contains("Quay", (await visitor.Read("/machines/new")).QuerySelector("#site")!.TextContent, StringComparison.Ordinal);
         Assert.Equal(HttpStatusCode.NotFound, (await visitor.Get("/setup")).StatusCode);

@@ -28,7 +28,9 @@ public sealed class ApiTests(AppFixture fixture) : IClassFixture<AppFixture>
         using var client = await Client(fixture.App);
         var machines = (await client.GetFromJsonAsync<JsonArray>("api/v1/machines", Ct))!;
         Assert.Equal(14, machines.Count);
-        var used = (await client.GetFromJsonAsync<JsonArray>("api/v1/machines?standing=due", Ct))!.Single(x => (string)x!["unit"]! == "EX-03")!;
+        var used = (await client.GetFromJsonAsync<JsonArray>("api/v1/machines?standing=due", Ct))!.Single(x =>
+            (string)x!["unit"]! == "EX-03"
+        )!;
         Assert.Equal("due", (string)used["standing"]!);
 
         var due = (await client.GetFromJsonAsync<JsonObject>("api/v1/machines/EX-03/due", Ct))!;
@@ -46,8 +48,12 @@ public sealed class ApiTests(AppFixture fixture) : IClassFixture<AppFixture>
         using var client = await Client(app);
         async Task<HttpResponseMessage> Send(string body, string? key = null)
         {
-            using var request = new HttpRequestMessage(HttpMethod.Post, "api/v1/machines/EX-01/readings") { Content = new StringContent(body, Encoding.UTF8, "application/json") };
-            if (key is not null) request.Headers.Add("Idempotency-Key", key);
+            using var request = new HttpRequestMessage(HttpMethod.Post, "api/v1/machines/EX-01/readings")
+            {
+                Content = new StringContent(body, Encoding.UTF8, "application/json"),
+            };
+            if (key is not null)
+                request.Headers.Add("Idempotency-Key", key);
             return await client.SendAsync(request, Ct);
         }
 
@@ -75,7 +81,11 @@ public sealed class ApiTests(AppFixture fixture) : IClassFixture<AppFixture>
     public async Task Bad_bodies_get_problem_details(string body, HttpStatusCode code)
     {
         using var client = await Client(fixture.App);
-        var answer = await client.PostAsync("api/v1/machines/EX-01/readings", new StringContent(body, Encoding.UTF8, "application/json"), Ct);
+        var answer = await client.PostAsync(
+            "api/v1/machines/EX-01/readings",
+            new StringContent(body, Encoding.UTF8, "application/json"),
+            Ct
+        );
         Assert.Equal(code, answer.StatusCode);
         Assert.Equal("application/problem+json", answer.Content.Headers.ContentType?.MediaType);
     }
@@ -96,7 +106,26 @@ public sealed class ApiTests(AppFixture fixture) : IClassFixture<AppFixture>
     {
         using var mara = await Visitor.As(fixture.App, "mara");
         var document = await Json(await mara.Get("/openapi/v1.json"));
-        Assert.Equal(["/api/v1/defects", "/api/v1/filters", "/api/v1/machines", "/api/v1/machines/{unit}", "/api/v1/machines/{unit}/defects", "/api/v1/machines/{unit}/due", "/api/v1/machines/{unit}/proposals", "/api/v1/machines/{unit}/readings", "/api/v1/machines/{unit}/walks", "/api/v1/oil-limits", "/api/v1/samples", "/api/v1/samples/{bottle}", "/api/v1/stock", "/api/v1/visits", "/api/v1/waste"], document["paths"]!.AsObject().Select(x => x.Key).Order());
+        Assert.Equal(
+            [
+                "/api/v1/defects",
+                "/api/v1/filters",
+                "/api/v1/machines",
+                "/api/v1/machines/{unit}",
+                "/api/v1/machines/{unit}/defects",
+                "/api/v1/machines/{unit}/due",
+                "/api/v1/machines/{unit}/proposals",
+                "/api/v1/machines/{unit}/readings",
+                "/api/v1/machines/{unit}/walks",
+                "/api/v1/oil-limits",
+                "/api/v1/samples",
+                "/api/v1/samples/{bottle}",
+                "/api/v1/stock",
+                "/api/v1/visits",
+                "/api/v1/waste",
+            ],
+            document["paths"]!.AsObject().Select(x => x.Key).Order()
+        );
         Assert.NotNull(document["paths"]!["/api/v1/machines/{unit}/readings"]!["post"]);
     }
 }

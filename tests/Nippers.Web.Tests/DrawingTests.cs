@@ -23,7 +23,12 @@ public sealed class DrawingTests
     public DrawingTests()
     {
         CultureInfo.CurrentCulture = CultureInfo.CurrentUICulture = new("en-GB");
-        _words = new ServiceCollection().AddLogging().AddLocalization().AddScoped<Words>().BuildServiceProvider().GetRequiredService<Words>();
+        _words = new ServiceCollection()
+            .AddLogging()
+            .AddLocalization()
+            .AddScoped<Words>()
+            .BuildServiceProvider()
+            .GetRequiredService<Words>();
     }
 
     private static MachineNow At(double hours, double perDay = 6, params ParkedSpan[] parked)
@@ -32,8 +37,25 @@ public sealed class DrawingTests
         return new(UsePerDay.Estimate(new([.. readings], [.. parked], perDay, New.CommissionedOn, default), Now), Now);
     }
 
-    private static ItemStatus Item(MachineNow now, string code, double every, double? done, int? months = null, History history = History.SinceNew) =>
-        now.Stand(DuePoint.Of(new(code, every > 0 ? MeterHours.Of(every) : null, months), New with { History = history }, done is { } at ? new(code, new(2026, 2, 1), MeterHours.Of(at)) : null, new()));
+    private static ItemStatus Item(
+        MachineNow now,
+        string code,
+        double every,
+        double? done,
+        int? months = null,
+        History history = History.SinceNew
+    ) =>
+        now.Stand(
+            DuePoint.Of(
+                new(code, every > 0 ? MeterHours.Of(every) : null, months),
+                New with
+                {
+                    History = history,
+                },
+                done is { } at ? new(code, new(2026, 2, 1), MeterHours.Of(at)) : null,
+                new()
+            )
+        );
 
     private AngleSharp.Dom.IElement Draw(MachineNow now, bool big, params ItemStatus[] items)
     {
@@ -45,9 +67,11 @@ public sealed class DrawingTests
 
     private static ImmutableArray<DueGroup> Groups(params ItemStatus[] items) => DueGroup.Of(items);
 
-    private static double X(AngleSharp.Dom.IElement element) => double.Parse(element.GetAttribute("x")!.TrimEnd('%'), CultureInfo.InvariantCulture);
+    private static double X(AngleSharp.Dom.IElement element) =>
+        double.Parse(element.GetAttribute("x")!.TrimEnd('%'), CultureInfo.InvariantCulture);
 
-    private static IEnumerable<AngleSharp.Dom.IElement> Pegs(AngleSharp.Dom.IElement tape, string css) => tape.QuerySelectorAll("svg").Where(x => x.QuerySelector("." + css) is not null);
+    private static IEnumerable<AngleSharp.Dom.IElement> Pegs(AngleSharp.Dom.IElement tape, string css) =>
+        tape.QuerySelectorAll("svg").Where(x => x.QuerySelector("." + css) is not null);
 
     [Fact]
     public void The_jaws_bite_at_hours_now_and_pegs_stand_at_their_hours()
@@ -74,7 +98,16 @@ public sealed class DrawingTests
     [Fact]
     public void The_four_shapes_are_told_apart_without_colour()
     {
-        var shapes = new[] { DueStatus.NotDue, DueStatus.Coming, DueStatus.Due, DueStatus.Overdue }.Select(x => (HourTape.PegHeight(x, 1, true), HourTape.PegShape(x, 20).Contains('z', StringComparison.Ordinal), HourTape.PegShape(x, 20).Length, x is DueStatus.Due or DueStatus.Overdue)).ToList();
+        var shapes = new[] { DueStatus.NotDue, DueStatus.Coming, DueStatus.Due, DueStatus.Overdue }
+            .Select(x =>
+                (
+                    HourTape.PegHeight(x, 1, true),
+                    HourTape.PegShape(x, 20).Contains('z', StringComparison.Ordinal),
+                    HourTape.PegShape(x, 20).Length,
+                    x is DueStatus.Due or DueStatus.Overdue
+                )
+            )
+            .ToList();
         Assert.Equal(4, shapes.Distinct().Count());
         Assert.True(HourTape.PegHeight(DueStatus.Due, 9, true) > HourTape.PegHeight(DueStatus.Due, 1, true));
     }
@@ -126,7 +159,8 @@ public sealed class DrawingTests
         {
             foreach (var name in new[] { "x", "x1", "x2" })
             {
-                if (element.GetAttribute(name) is { } at && at.EndsWith('%')) Assert.InRange(double.Parse(at.TrimEnd('%'), CultureInfo.InvariantCulture), 0, 100);
+                if (element.GetAttribute(name) is { } at && at.EndsWith('%'))
+                    Assert.InRange(double.Parse(at.TrimEnd('%'), CultureInfo.InvariantCulture), 0, 100);
             }
         }
 
@@ -180,10 +214,31 @@ public sealed class DrawingTests
     [Fact]
     public void Refusals_tell_times_as_they_are_at_the_site()
     {
-        var refusal = new App.Refusal("hours", "backward", new MeterHours(1000), new MeterHours(1200), new DateTimeOffset(2026, 7, 1, 6, 30, 0, TimeSpan.Zero));
-        Assert.Contains("100.0 h is below the 120.0 h read on 1 Jul 07:30", _words.Refused(refusal, TimeZoneInfo.FindSystemTimeZoneById("Europe/London")), StringComparison.Ordinal);
-        Assert.Contains("Did you mean EX-01, EX-02?", _words.Refused(new("unit", "noSuchUnitNear", "EX-0", new List<string> { "EX-01", "EX-02" })), StringComparison.Ordinal);
+        var refusal = new App.Refusal(
+            "hours",
+            "backward",
+            new MeterHours(1000),
+            new MeterHours(1200),
+            new DateTimeOffset(2026, 7, 1, 6, 30, 0, TimeSpan.Zero)
+        );
+        Assert.Contains(
+            "100.0 h is below the 120.0 h read on 1 Jul 07:30",
+            _words.Refused(refusal, TimeZoneInfo.FindSystemTimeZoneById("Europe/London")),
+            StringComparison.Ordinal
+        );
+        Assert.Contains(
+            "Did you mean EX-01, EX-02?",
+            _words.Refused(new("unit", "noSuchUnitNear", "EX-0", new List<string> { "EX-01", "EX-02" })),
+            StringComparison.Ordinal
+        );
     }
 
-    private static Machine Machine() => new() { Unit = "EX-04", Make = "Torvane", Model = "T 24", Program = new ServiceProgram { Code = "p", Name = "p" } };
+    private static Machine Machine() =>
+        new()
+        {
+            Unit = "EX-04",
+            Make = "Torvane",
+            Model = "T 24",
+            Program = new ServiceProgram { Code = "p", Name = "p" },
+        };
 }

@@ -27,19 +27,44 @@ public sealed class HouseTests
     [MemberData(nameof(Rooms))]
     public void Arrows_run_one_way(string room)
     {
-        var known = Assembly.Load(room).GetReferencedAssemblies().Select(x => x.Name!).Where(x => x.StartsWith("Nippers", StringComparison.Ordinal));
+        var known = Assembly
+            .Load(room)
+            .GetReferencedAssemblies()
+            .Select(x => x.Name!)
+            .Where(x => x.StartsWith("Nippers", StringComparison.Ordinal));
         Assert.Empty(known.Except(Knows[room]));
     }
 
     [Fact]
     public void The_core_knows_the_base_library_alone() =>
-        Assert.All(Assembly.Load("Nippers.Core").GetReferencedAssemblies(), x => Assert.StartsWith("System", x.Name, StringComparison.Ordinal));
+        Assert.All(Assembly.Load("Nippers.Core").GetReferencedAssemblies(), x =>
+            Assert.StartsWith("System", x.Name, StringComparison.Ordinal)
+        );
 
     [Fact]
     public void No_page_asks_the_database_itself()
     {
         var pages = typeof(NippersPage).Assembly.GetTypes().Where(x => x.IsSubclassOf(typeof(NippersPage)));
-        Assert.DoesNotContain(pages, page => page.GetConstructors().SelectMany(x => x.GetParameters()).Any(x => x.ParameterType == typeof(Data.NippersDb)));
+        Assert.DoesNotContain(pages, page =>
+            page.GetConstructors().SelectMany(x => x.GetParameters()).Any(x => x.ParameterType == typeof(Data.NippersDb))
+        );
+    }
+
+    [Fact]
+    public void No_line_of_code_is_longer_than_140_columns()
+    {
+        // A text that must not be broken may run over; what stands around it may not.
+        static int Bare(string line) => line.Length - Math.Max(0, line.LastIndexOf('"') - line.IndexOf('"'));
+        var root = new DirectoryInfo(WordsTests.Root);
+        var sources = new[] { "src", "tests", "bench" }
+            .SelectMany(x => Directory.EnumerateFiles(Path.Combine(root.FullName, x), "*.cs", SearchOption.AllDirectories))
+            .Where(x => !x.Contains("/obj/", StringComparison.Ordinal) && !x.Contains("/Migrations/", StringComparison.Ordinal))
+            .ToList();
+        Assert.NotEmpty(sources);
+        Assert.Equal(
+            [],
+            sources.SelectMany(x => File.ReadLines(x).Where(line => Bare(line) > 140).Select(line => $"{Path.GetFileName(x)}: {line.Trim()}"))
+        );
     }
 
     [Fact]
@@ -47,7 +72,10 @@ public sealed class HouseTests
     {
         var clocks = new Regex(@"DateTime(Offset)?\.(UtcNow|Now|Today)\b|TimeProvider\.System\b");
         var tests = new DirectoryInfo(Path.GetDirectoryName(Here())!).Parent!;
-        var sources = tests.EnumerateFiles("*.cs", SearchOption.AllDirectories).Where(x => !x.FullName.Contains("/obj/", StringComparison.Ordinal)).ToList();
+        var sources = tests
+            .EnumerateFiles("*.cs", SearchOption.AllDirectories)
+            .Where(x => !x.FullName.Contains("/obj/", StringComparison.Ordinal))
+            .ToList();
         Assert.Contains(sources, x => x.Name == "HouseTests.cs");
         Assert.Equal([], sources.Where(x => clocks.IsMatch(File.ReadAllText(x.FullName))).Select(x => x.Name));
 
@@ -58,7 +86,13 @@ public sealed class HouseTests
 
     private static async Task<(int Code, string Out, string Error)> Run(string room, string[] args)
     {
-        using var process = Process.Start(new ProcessStartInfo("dotnet", [Path.Combine(AppContext.BaseDirectory, room + ".dll"), .. args]) { RedirectStandardOutput = true, RedirectStandardError = true })!;
+        using var process = Process.Start(
+            new ProcessStartInfo("dotnet", [Path.Combine(AppContext.BaseDirectory, room + ".dll"), .. args])
+            {
+                RedirectStandardOutput = true,
+                RedirectStandardError = true,
+            }
+        )!;
         var output = process.StandardOutput.ReadToEndAsync(TestContext.Current.CancellationToken);
         var error = process.StandardError.ReadToEndAsync(TestContext.Current.CancellationToken);
         await process.WaitForExitAsync(TestContext.Current.CancellationToken);
@@ -71,7 +105,11 @@ public sealed class HouseTests
         var folder = Directory.CreateTempSubdirectory("nippers-cli-").FullName;
         string In(string name) => Path.Combine(folder, name);
 
-        await File.WriteAllTextAsync(In("use.json"), """[{"name":"u","asOf":"2026-03-09T06:00:00Z","plannedHoursPerDay":5,"readings":[{"at":"2026-03-01T06:00:00Z","hours":100},{"at":"2026-03-09T06:00:00Z","hours":148}]}]""", TestContext.Current.CancellationToken);
+        await File.WriteAllTextAsync(
+            In("use.json"),
+            """[{"name":"u","asOf":"2026-03-09T06:00:00Z","plannedHoursPerDay":5,"readings":[{"at":"2026-03-01T06:00:00Z","hours":100},{"at":"2026-03-09T06:00:00Z","hours":148}]}]""",
+            TestContext.Current.CancellationToken
+        );
         var evaluated = await Run("evaluate", "use", In("use.json"));
         Assert.Equal(0, evaluated.Code);
         Assert.Equal(6, (double)JsonNode.Parse(evaluated.Out)![0]!["hoursPerDay"]!, 6);
@@ -86,7 +124,10 @@ public sealed class HouseTests
         await File.WriteAllBytesAsync(In("a.db"), [], TestContext.Current.CancellationToken);
         Assert.Equal(0, (await Run("import", "--db", In("a.db"), In("a.nippers.json"))).Code);
         Assert.Equal(0, (await Run("export", "--db", In("a.db"), In("b.nippers.json"))).Code);
-        Assert.Equal(await File.ReadAllTextAsync(In("a.nippers.json"), TestContext.Current.CancellationToken), await File.ReadAllTextAsync(In("b.nippers.json"), TestContext.Current.CancellationToken));
+        Assert.Equal(
+            await File.ReadAllTextAsync(In("a.nippers.json"), TestContext.Current.CancellationToken),
+            await File.ReadAllTextAsync(In("b.nippers.json"), TestContext.Current.CancellationToken)
+        );
 
         var twice = await Run("import", "--db", In("a.db"), In("a.nippers.json"));
         Assert.Equal(1, twice.Code);

@@ -20,7 +20,11 @@ public sealed partial class JobCardPageTests
         using var tam = await Visitor.As(app, "tam");
         var id = await app.Ask(db => Task.FromResult(db.Visits.First(x => x.State == VisitState.Open).Id));
         var card = $"/visits/{id}";
-        var left = (await tam.Read(card)).QuerySelectorAll($"a[href^='{card}/steps/']").Select(x => x.GetAttribute("href")!).Distinct().ToList();
+        var left = (await tam.Read(card))
+            .QuerySelectorAll($"a[href^='{card}/steps/']")
+            .Select(x => x.GetAttribute("href")!)
+            .Distinct()
+            .ToList();
         var drained = left.First(x => x.EndsWith(".drained", StringComparison.Ordinal));
         Assert.True(left.Count > 25);
 
@@ -32,17 +36,24 @@ public sealed partial class JobCardPageTests
             foreach (var step in left.ToList())
             {
                 var page = await tam.Read(step);
-                if (page.QuerySelector("[data-blocked]") is not null) continue;
+                if (page.QuerySelector("[data-blocked]") is not null)
+                    continue;
                 asked.Add(Ask(page));
                 var answer = await tam.Submit(page, step, "form[data-ask]", [.. Answer(page)]);
-                Assert.True(answer.StatusCode == HttpStatusCode.Redirect, $"{step}: {answer.StatusCode} {(await Visitor.Parse(answer)).QuerySelector("main")?.TextContent}");
+                Assert.True(
+                    answer.StatusCode == HttpStatusCode.Redirect,
+                    $"{step}: {answer.StatusCode} {(await Visitor.Parse(answer)).QuerySelector("main")?.TextContent}"
+                );
                 left.Remove(step);
             }
 
             Assert.True(left.Count < before, "Nothing can be done of " + string.Join(", ", left));
         }
 
-        Assert.Superset(new HashSet<string> { "Tick", "Look", "Level", "Drained", "Plug", "Filter", "Fill", "Bottle", "Touched", "Waste" }, asked);
+        Assert.Superset(
+            new HashSet<string> { "Tick", "Look", "Level", "Drained", "Plug", "Filter", "Fill", "Bottle", "Touched", "Waste" },
+            asked
+        );
         var closed = await tam.Submit(card + "/end", "main form", ("minutes", "240"), ("note", "All done"));
         Assert.Equal(HttpStatusCode.Redirect, closed.StatusCode);
         Assert.Equal(VisitState.Closed, await app.Ask(db => Task.FromResult(db.Visits.First(x => x.Id == id).State)));
@@ -62,11 +73,13 @@ public sealed partial class JobCardPageTests
         void Put(string name, string value) => fields.Add((name, value));
         void Tick(params string[] names)
         {
-            foreach (var name in names.Where(x => page.QuerySelector($"[name='{x}']") is not null)) Put(name, "true");
+            foreach (var name in names.Where(x => page.QuerySelector($"[name='{x}']") is not null))
+                Put(name, "true");
         }
 
         string Hint(string name) => page.QuerySelector($"#{name}")?.ParentElement?.TextContent ?? "";
-        string Number(string text) => FirstNumber().Match(text) is { Success: true } found ? found.Value.Replace(",", "", StringComparison.Ordinal) : "";
+        string Number(string text) =>
+            FirstNumber().Match(text) is { Success: true } found ? found.Value.Replace(",", "", StringComparison.Ordinal) : "";
         switch (Ask(page))
         {
             case "Level":
@@ -76,7 +89,8 @@ public sealed partial class JobCardPageTests
             case "Drained" or "Fill":
                 var litres = Number(page.QuerySelector("#litres")!.ParentElement!.QuerySelector(".hint")!.TextContent);
                 Put("litres", litres);
-                if (_drained.Length == 0) _drained = litres;
+                if (_drained.Length == 0)
+                    _drained = litres;
                 break;
             case "Magnet":
                 Put("metal", "Clean");
@@ -88,13 +102,15 @@ public sealed partial class JobCardPageTests
             case "Filter":
                 Put("metal", "Clean");
                 Tick("sealOff", "seatWiped", "sealNew", "turned", "written");
-                foreach (var size in new[] { "lengthMm", "outerMm", "sealMm" }) Put(size, Number(page.QuerySelector($"#{size}")!.ParentElement!.QuerySelector(".hint")!.TextContent));
+                foreach (var size in new[] { "lengthMm", "outerMm", "sealMm" })
+                    Put(size, Number(page.QuerySelector($"#{size}")!.ParentElement!.QuerySelector(".hint")!.TextContent));
                 break;
             case "Pressure":
                 Put("figures", "3");
                 break;
             case "BeforeAfter" or "Volts" or "Coolant":
-                foreach (var _ in page.QuerySelectorAll("[name=figures]")) Put("figures", Ask(page) == "Coolant" ? "50" : "12.6");
+                foreach (var _ in page.QuerySelectorAll("[name=figures]"))
+                    Put("figures", Ask(page) == "Coolant" ? "50" : "12.6");
                 break;
             case "Water":
                 Put("water", "None");
@@ -103,14 +119,16 @@ public sealed partial class JobCardPageTests
                 Put("mark", string.Create(CultureInfo.InvariantCulture, $"YARD-{++_bottle}"));
                 break;
             case "Touched":
-                foreach (var thing in page.QuerySelectorAll("[name=home]")) Put("home", thing.GetAttribute("value")!);
+                foreach (var thing in page.QuerySelectorAll("[name=home]"))
+                    Put("home", thing.GetAttribute("value")!);
                 break;
             case "Waste":
                 Put("mark", "Tideway Reclaim");
                 break;
         }
 
-        if (page.QuerySelector("#name") is not null) Put("name", "Tam Ollery");
+        if (page.QuerySelector("#name") is not null)
+            Put("name", "Tam Ollery");
         return fields;
     }
 

@@ -27,7 +27,10 @@ public sealed class PageTests
         Assert.Equal(HttpStatusCode.UnprocessableEntity, answer.StatusCode);
         var page = await Visitor.Parse(answer);
         var field = page.QuerySelector("#hours")!;
-        Assert.Equal(("true", "hours-wrong", typed), (field.GetAttribute("aria-invalid"), field.GetAttribute("aria-describedby"), field.GetAttribute("value") ?? ""));
+        Assert.Equal(
+            ("true", "hours-wrong", typed),
+            (field.GetAttribute("aria-invalid"), field.GetAttribute("aria-describedby"), field.GetAttribute("value") ?? "")
+        );
         Assert.Contains(says, page.QuerySelector("#hours-wrong")!.TextContent, StringComparison.Ordinal);
         Assert.Equal(before, await app.Ask(db => db.Readings.CountAsync(Ct)));
     }
@@ -37,7 +40,15 @@ public sealed class PageTests
     {
         await using var app = await DemoApp.Start();
         using var tam = await Visitor.As(app, "tam");
-        var answer = await tam.Submit("/machines/DZ-02/work", "form[novalidate]", ("items", "engine-oil"), ("items", "belts"), ("hours", "8,58"), ("on", "2199-01-01"), ("note", "Oil dark"));
+        var answer = await tam.Submit(
+            "/machines/DZ-02/work",
+            "form[novalidate]",
+            ("items", "engine-oil"),
+            ("items", "belts"),
+            ("hours", "8,58"),
+            ("on", "2199-01-01"),
+            ("note", "Oil dark")
+        );
         Assert.Equal(HttpStatusCode.UnprocessableEntity, answer.StatusCode);
         var page = await Visitor.Parse(answer);
         Assert.Equal(["engine-oil", "belts"], page.QuerySelectorAll("input[name=items][checked]").Select(x => x.GetAttribute("value")));
@@ -80,7 +91,11 @@ public sealed class PageTests
         using var tam = await Visitor.As(app, "tam");
         var read = await tam.Read("/machines/EX-03");
         Assert.StartsWith("4,233.7", read.QuerySelector("[data-hours]")!.TextContent, StringComparison.Ordinal);
-        Assert.StartsWith("4,233.7", (await tam.Read("/")).QuerySelector("[data-unit=EX-03] [data-hours]")!.TextContent, StringComparison.Ordinal);
+        Assert.StartsWith(
+            "4,233.7",
+            (await tam.Read("/")).QuerySelector("[data-unit=EX-03] [data-hours]")!.TextContent,
+            StringComparison.Ordinal
+        );
 
         app.Clock.Advance(TimeSpan.FromHours(6));
         var estimate = await tam.Read("/machines/EX-03");
@@ -99,7 +114,15 @@ public sealed class PageTests
             Assert.Equal(HttpStatusCode.Redirect, answer.StatusCode);
         }
 
-        Assert.Equal(1, await app.Ask(db => db.Completions.CountAsync(x => x.ItemCode == "engine-oil" && x.By == "Tam Ollery" && x.EnteredMs == DemoApp.Now.ToUnixTimeMilliseconds(), Ct)));
+        Assert.Equal(
+            1,
+            await app.Ask(db =>
+                db.Completions.CountAsync(
+                    x => x.ItemCode == "engine-oil" && x.By == "Tam Ollery" && x.EnteredMs == DemoApp.Now.ToUnixTimeMilliseconds(),
+                    Ct
+                )
+            )
+        );
     }
 
     [Fact]
@@ -112,7 +135,11 @@ public sealed class PageTests
         await tam.Submit("/machines/DZ-02/work", "form[novalidate]", ("items", "engine-oil"));
         var late = await mara.Submit("/machines/DZ-02/work", "form[novalidate]", ("items", "engine-oil"), ("seen", seen));
         Assert.Equal(HttpStatusCode.UnprocessableEntity, late.StatusCode);
-        Assert.Contains("recorded by Tam Ollery", (await Visitor.Parse(late)).QuerySelector("#items-wrong")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains(
+            "recorded by Tam Ollery",
+            (await Visitor.Parse(late)).QuerySelector("#items-wrong")!.TextContent,
+            StringComparison.Ordinal
+        );
     }
 
     [Fact]
@@ -138,7 +165,11 @@ public sealed class PageTests
         var page = await tam.Read("/machines/EX-01");
         Assert.StartsWith("0.2", page.QuerySelector("[data-hours]")!.TextContent, StringComparison.Ordinal);
         Assert.Contains("3,107.9 life hours; the meter was replaced", page.Body!.TextContent, StringComparison.Ordinal);
-        Assert.Contains("old meter off at 3,107.9 h", (await tam.Read("/machines/EX-01/history")).Body!.TextContent, StringComparison.Ordinal);
+        Assert.Contains(
+            "old meter off at 3,107.9 h",
+            (await tam.Read("/machines/EX-01/history")).Body!.TextContent,
+            StringComparison.Ordinal
+        );
     }
 
     [Fact]
@@ -149,7 +180,11 @@ public sealed class PageTests
         Assert.Equal(HttpStatusCode.Redirect, (await tam.Submit("/machines/EX-01", "form[action$='/park']")).StatusCode);
         Assert.Contains("Parked: nothing is projected", (await tam.Read("/machines/EX-01")).Body!.TextContent, StringComparison.Ordinal);
         Assert.Equal(HttpStatusCode.Redirect, (await tam.Submit("/machines/EX-01", "form[action$='/park']")).StatusCode);
-        Assert.DoesNotContain("Parked: nothing is projected", (await tam.Read("/machines/EX-01")).Body!.TextContent, StringComparison.Ordinal);
+        Assert.DoesNotContain(
+            "Parked: nothing is projected",
+            (await tam.Read("/machines/EX-01")).Body!.TextContent,
+            StringComparison.Ordinal
+        );
     }
 
     [Fact]
@@ -160,7 +195,11 @@ public sealed class PageTests
         var version = (await tam.Read("/machines/EX-01/edit")).QuerySelector("input[name=version]")!.GetAttribute("value")!;
         Assert.Equal(HttpStatusCode.Redirect, (await tam.Submit("/machines/EX-01/edit", "form[novalidate]", ("serial", "A-1"))).StatusCode);
         var late = await tam.Submit("/machines/EX-01/edit", "form[novalidate]", ("serial", "A-2"), ("version", version));
-        Assert.Contains("Somebody changed this meanwhile", (await Visitor.Parse(late)).QuerySelector("#form-wrong")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains(
+            "Somebody changed this meanwhile",
+            (await Visitor.Parse(late)).QuerySelector("#form-wrong")!.TextContent,
+            StringComparison.Ordinal
+        );
         Assert.Equal("A-1", await app.Ask(db => db.Machines.Where(x => x.Unit == "EX-01").Select(x => x.Serial).SingleAsync(Ct)));
     }
 
@@ -172,7 +211,14 @@ public sealed class PageTests
         Assert.NotNull((await tam.Read("/machines/DZ-02")).QuerySelector("#item-ripper-shank"));
         var form = (await tam.Read("/machines/DZ-02/edit")).QuerySelectorAll("[name=options]");
         Assert.Contains(form, x => x.GetAttribute("value") == "ripper" && x.HasAttribute("checked"));
-        await tam.Submit("/machines/DZ-02/edit", "form[novalidate]", ("options", "ac"), ("options", "aftertreatment=def"), ("options", "linkage=greased"), ("options", "attachment=none"));
+        await tam.Submit(
+            "/machines/DZ-02/edit",
+            "form[novalidate]",
+            ("options", "ac"),
+            ("options", "aftertreatment=def"),
+            ("options", "linkage=greased"),
+            ("options", "attachment=none")
+        );
         Assert.Null((await tam.Read("/machines/DZ-02")).QuerySelector("#item-ripper-shank"));
         Assert.True(await app.Ask(db => db.Completions.AnyAsync(x => x.ItemCode == "ripper-shank", Ct)));
     }
@@ -183,11 +229,21 @@ public sealed class PageTests
         await using var app = await DemoApp.Start();
         using var mara = await Visitor.As(app, "mara");
         var whole = await (await mara.Get("/exchange/fleet.nippers.json")).Content.ReadAsByteArrayAsync(Ct);
-        var token = (await mara.Read("/exchange")).QuerySelector("form[action='/exchange/fleet'] input[name=__RequestVerificationToken]")!.GetAttribute("value")!;
-        using var form = new MultipartFormDataContent { { new StringContent(token), "__RequestVerificationToken" }, { new ByteArrayContent(whole[..5000]), "file", "half.nippers.json" } };
+        var token = (await mara.Read("/exchange"))
+            .QuerySelector("form[action='/exchange/fleet'] input[name=__RequestVerificationToken]")!
+            .GetAttribute("value")!;
+        using var form = new MultipartFormDataContent
+        {
+            { new StringContent(token), "__RequestVerificationToken" },
+            { new ByteArrayContent(whole[..5000]), "file", "half.nippers.json" },
+        };
         var answer = await mara.Post("/exchange/fleet", form);
         Assert.Equal(HttpStatusCode.UnprocessableEntity, answer.StatusCode);
-        Assert.Contains("The file ends in the middle", (await Visitor.Parse(answer)).QuerySelector("#file-wrong")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains(
+            "The file ends in the middle",
+            (await Visitor.Parse(answer)).QuerySelector("#file-wrong")!.TextContent,
+            StringComparison.Ordinal
+        );
         Assert.Equal(14, await app.Ask(db => db.Machines.CountAsync(Ct)));
     }
 
@@ -196,16 +252,44 @@ public sealed class PageTests
     {
         await using var app = await DemoApp.Start();
         using var mara = await Visitor.As(app, "mara");
-        var weak = await Visitor.Parse(await mara.Submit("/settings", "form[action*=person]", ("fullName", "Col Hartwick"), ("userName", "col"), ("role", "operator"), ("password", "short")));
+        var weak = await Visitor.Parse(
+            await mara.Submit(
+                "/settings",
+                "form[action*=person]",
+                ("fullName", "Col Hartwick"),
+                ("userName", "col"),
+                ("role", "operator"),
+                ("password", "short")
+            )
+        );
         Assert.Contains("At least 10 characters", weak.QuerySelector("#password-wrong")!.TextContent, StringComparison.Ordinal);
         Assert.Equal("Col Hartwick", weak.QuerySelector("#fullName")!.GetAttribute("value"));
-        Assert.Equal(HttpStatusCode.Redirect, (await mara.Submit("/settings", "form[action*=person]", ("fullName", "Col Hartwick"), ("userName", "col"), ("role", "operator"), ("password", "spring tide"))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.Redirect,
+            (
+                await mara.Submit(
+                    "/settings",
+                    "form[action*=person]",
+                    ("fullName", "Col Hartwick"),
+                    ("userName", "col"),
+                    ("role", "operator"),
+                    ("password", "spring tide")
+                )
+            ).StatusCode
+        );
 
-        using (var col = await Visitor.As(app, "col")) Assert.Equal(HttpStatusCode.OK, (await col.Get("/")).StatusCode);
+        using (var col = await Visitor.As(app, "col"))
+            Assert.Equal(HttpStatusCode.OK, (await col.Get("/")).StatusCode);
         await mara.Submit("/settings", "form[action*=switch]", ("userName", "col"));
         using var shut = new Visitor(app);
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await shut.Submit("/sign-in", "form[action*=sign-in]", ("userName", "col"), ("password", "spring tide"))).StatusCode);
-        Assert.Equal(["person.add", "person.off"], await app.Ask(db => db.Audit.Where(x => x.What.StartsWith("person.")).OrderBy(x => x.Id).Select(x => x.What).ToListAsync(Ct)));
+        Assert.Equal(
+            HttpStatusCode.UnprocessableEntity,
+            (await shut.Submit("/sign-in", "form[action*=sign-in]", ("userName", "col"), ("password", "spring tide"))).StatusCode
+        );
+        Assert.Equal(
+            ["person.add", "person.off"],
+            await app.Ask(db => db.Audit.Where(x => x.What.StartsWith("person.")).OrderBy(x => x.Id).Select(x => x.What).ToListAsync(Ct))
+        );
     }
 
     [Fact]
@@ -213,7 +297,9 @@ public sealed class PageTests
     {
         await using var app = await DemoApp.Start();
         using var mara = await Visitor.As(app, "mara");
-        var token = (await Visitor.Parse(await mara.Submit("/settings", "form[action*=token]", ("name", "gateway"), ("role", "operator")))).QuerySelector("#new-token")!.TextContent;
+        var token = (await Visitor.Parse(await mara.Submit("/settings", "form[action*=token]", ("name", "gateway"), ("role", "operator"))))
+            .QuerySelector("#new-token")!
+            .TextContent;
         Assert.DoesNotContain(token, (await mara.Read("/settings")).Body!.TextContent, StringComparison.Ordinal);
         using var client = new HttpClient { BaseAddress = app.Address };
         client.DefaultRequestHeaders.Authorization = new("Bearer", token);

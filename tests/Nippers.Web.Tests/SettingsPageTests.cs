@@ -23,7 +23,10 @@ public sealed class SettingsPageTests(AppFixture fixture) : IClassFixture<AppFix
         Assert.NotNull(other.QuerySelector("#program-preview"));
         Assert.Equal(was, Value(await mara.Read(page), "everyHours"));
 
-        Assert.Equal(HttpStatusCode.Redirect, (await mara.Submit(page, "main form", ("everyHours", "200"), ("previewed", previewed))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.Redirect,
+            (await mara.Submit(page, "main form", ("everyHours", "200"), ("previewed", previewed))).StatusCode
+        );
         Assert.Equal("200.0", Value(await mara.Read(page), "everyHours"));
         Assert.Equal(HttpStatusCode.NotFound, (await mara.Get("/programs/pellow-dozers/item?item=nothing")).StatusCode);
         Assert.Equal(HttpStatusCode.NotFound, (await mara.Get("/programs/nothing/item")).StatusCode);
@@ -37,7 +40,14 @@ public sealed class SettingsPageTests(AppFixture fixture) : IClassFixture<AppFix
     public async Task An_item_entered_wrong_is_told_beside_its_field_and_keeps_what_was_typed(string field, string typed, string says)
     {
         using var mara = await Visitor.As(fixture.App, "mara");
-        var page = await Visitor.Parse(await mara.Submit("/programs/pellow-dozers/item?item=engine-oil", "main form", (field, typed), ("caution", "Hot oil. Let it cool.")));
+        var page = await Visitor.Parse(
+            await mara.Submit(
+                "/programs/pellow-dozers/item?item=engine-oil",
+                "main form",
+                (field, typed),
+                ("caution", "Hot oil. Let it cool.")
+            )
+        );
         Assert.NotNull(page.QuerySelector(says));
         Assert.Equal(typed, Value(page, field));
         Assert.Equal("Hot oil. Let it cool.", page.QuerySelector("textarea[name=caution]")!.TextContent);
@@ -49,13 +59,21 @@ public sealed class SettingsPageTests(AppFixture fixture) : IClassFixture<AppFix
     {
         using var mara = await Visitor.As(fixture.App, "mara");
         const string page = "/programs/starter-wheel-loader/copy";
-        Assert.NotNull((await Visitor.Parse(await mara.Submit(page, "main form", ("name", ""), ("newCode", "own-loaders")))).QuerySelector("#name-wrong"));
+        Assert.NotNull(
+            (await Visitor.Parse(await mara.Submit(page, "main form", ("name", ""), ("newCode", "own-loaders")))).QuerySelector(
+                "#name-wrong"
+            )
+        );
         var taken = await Visitor.Parse(await mara.Submit(page, "main form", ("name", "Own loaders"), ("newCode", "pellow-dozers")));
         Assert.NotNull(taken.QuerySelector("#code-wrong"));
         Assert.Equal("Own loaders", Value(taken, "name"));
         var made = await mara.Submit(page, "main form", ("name", "Own loaders"), ("newCode", "own-loaders"));
         Assert.Equal("/programs/own-loaders", made.Headers.Location!.ToString());
-        Assert.Contains("Own loaders", (await mara.Read("/programs/own-loaders")).QuerySelector("h1")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains(
+            "Own loaders",
+            (await mara.Read("/programs/own-loaders")).QuerySelector("h1")!.TextContent,
+            StringComparison.Ordinal
+        );
     }
 
     [Fact]
@@ -73,7 +91,10 @@ public sealed class SettingsPageTests(AppFixture fixture) : IClassFixture<AppFix
         Assert.NotNull(bad.QuerySelector("#position-wrong"));
         Assert.Equal("first", Value(bad, "position"));
 
-        Assert.Equal(list, (await mara.Submit(first, "main form", ("name", "Look round it"), ("position", "2"))).Headers.Location!.ToString());
+        Assert.Equal(
+            list,
+            (await mara.Submit(first, "main form", ("name", "Look round it"), ("position", "2"))).Headers.Location!.ToString()
+        );
         var moved = await mara.Read(first);
         Assert.Equal(("Look round it", "2"), (Value(moved, "name"), Value(moved, "position")));
         await mara.Submit(first, "main form", ("remove", "true"));
@@ -87,11 +108,30 @@ public sealed class SettingsPageTests(AppFixture fixture) : IClassFixture<AppFix
         using var mara = await Visitor.As(fixture.App, "mara");
         var check = (await mara.Read("/machines/WL-01/limits")).QuerySelector("input[name=check]")!.GetAttribute("value")!;
         var form = $"form:has(input[value='{check}'])";
-        var bad = await Visitor.Parse(await mara.Submit("/machines/WL-01/limits", form, ("low", "9"), ("high", "3"), ("note", "Read from the plate")));
+        var bad = await Visitor.Parse(
+            await mara.Submit("/machines/WL-01/limits", form, ("low", "9"), ("high", "3"), ("note", "Read from the plate"))
+        );
         Assert.NotNull(bad.QuerySelector("[id$='high-wrong']"));
         Assert.Contains("Read from the plate", bad.QuerySelector("main")!.InnerHtml, StringComparison.Ordinal);
-        Assert.Equal(HttpStatusCode.Redirect, (await mara.Submit("/machines/WL-01/limits", form, ("low", "3"), ("high", "9"), ("watchBelow", ""), ("new", ""), ("newAt", ""), ("markLitres", ""))).StatusCode);
-        Assert.Equal("9", (await mara.Read("/machines/WL-01/limits")).QuerySelector(form)!.QuerySelector("input[name=high]")!.GetAttribute("value"));
+        Assert.Equal(
+            HttpStatusCode.Redirect,
+            (
+                await mara.Submit(
+                    "/machines/WL-01/limits",
+                    form,
+                    ("low", "3"),
+                    ("high", "9"),
+                    ("watchBelow", ""),
+                    ("new", ""),
+                    ("newAt", ""),
+                    ("markLitres", "")
+                )
+            ).StatusCode
+        );
+        Assert.Equal(
+            "9",
+            (await mara.Read("/machines/WL-01/limits")).QuerySelector(form)!.QuerySelector("input[name=high]")!.GetAttribute("value")
+        );
     }
 
     [Fact]
@@ -100,8 +140,19 @@ public sealed class SettingsPageTests(AppFixture fixture) : IClassFixture<AppFix
         using var mara = await Visitor.As(fixture.App, "mara");
         const string page = "/machines/EX-01/baseline";
         var item = (await mara.Read(page)).QuerySelector("input[name=items]")!.GetAttribute("value")!;
-        var bad = await Visitor.Parse(await mara.Submit(page, "main form", ("items", item), ("hours", "9999999"), ("on", "2026-02-30"), ("saidBy", ""), ("note", "From the seller's book")));
-        foreach (var wrong in new[] { "#hours-wrong", "#on-wrong", "#saidBy-wrong" }) Assert.NotNull(bad.QuerySelector(wrong));
+        var bad = await Visitor.Parse(
+            await mara.Submit(
+                page,
+                "main form",
+                ("items", item),
+                ("hours", "9999999"),
+                ("on", "2026-02-30"),
+                ("saidBy", ""),
+                ("note", "From the seller's book")
+            )
+        );
+        foreach (var wrong in new[] { "#hours-wrong", "#on-wrong", "#saidBy-wrong" })
+            Assert.NotNull(bad.QuerySelector(wrong));
         Assert.Contains("From the seller's book", bad.QuerySelector("textarea[name=note]")!.TextContent, StringComparison.Ordinal);
         Assert.True(((IHtmlInputElement)bad.QuerySelector($"input[name=items][value='{item}']")!).IsChecked);
 
@@ -113,15 +164,34 @@ public sealed class SettingsPageTests(AppFixture fixture) : IClassFixture<AppFix
     public async Task A_password_is_changed_by_who_knows_it()
     {
         using var ines = await Visitor.As(fixture.App, "ines");
-        Assert.NotNull((await Visitor.Parse(await ines.Submit("/password", "main form", ("current", "something else"), ("password", "a longer new one 7")))).QuerySelector("#current-wrong"));
-        Assert.NotNull((await Visitor.Parse(await ines.Submit("/password", "main form", ("current", People.DemoPassword), ("password", "short")))).QuerySelector("#password-wrong"));
-        Assert.Equal(HttpStatusCode.Redirect, (await ines.Submit("/password", "main form", ("current", People.DemoPassword), ("password", "a longer new one 7"))).StatusCode);
+        Assert.NotNull(
+            (
+                await Visitor.Parse(
+                    await ines.Submit("/password", "main form", ("current", "something else"), ("password", "a longer new one 7"))
+                )
+            ).QuerySelector("#current-wrong")
+        );
+        Assert.NotNull(
+            (
+                await Visitor.Parse(await ines.Submit("/password", "main form", ("current", People.DemoPassword), ("password", "short")))
+            ).QuerySelector("#password-wrong")
+        );
+        Assert.Equal(
+            HttpStatusCode.Redirect,
+            (await ines.Submit("/password", "main form", ("current", People.DemoPassword), ("password", "a longer new one 7"))).StatusCode
+        );
 
         // Still signed in, and from now on with the new one alone.
         Assert.Equal(HttpStatusCode.OK, (await ines.Get("/machines")).StatusCode);
         using var again = new Visitor(fixture.App);
-        Assert.NotEqual(HttpStatusCode.Redirect, (await again.Submit("/sign-in", "form[action*=sign-in]", ("userName", "ines"), ("password", People.DemoPassword))).StatusCode);
-        Assert.Equal(HttpStatusCode.Redirect, (await again.Submit("/sign-in", "form[action*=sign-in]", ("userName", "ines"), ("password", "a longer new one 7"))).StatusCode);
+        Assert.NotEqual(
+            HttpStatusCode.Redirect,
+            (await again.Submit("/sign-in", "form[action*=sign-in]", ("userName", "ines"), ("password", People.DemoPassword))).StatusCode
+        );
+        Assert.Equal(
+            HttpStatusCode.Redirect,
+            (await again.Submit("/sign-in", "form[action*=sign-in]", ("userName", "ines"), ("password", "a longer new one 7"))).StatusCode
+        );
     }
 
     [Fact]
@@ -129,9 +199,20 @@ public sealed class SettingsPageTests(AppFixture fixture) : IClassFixture<AppFix
     {
         using var mara = await Visitor.As(fixture.App, "mara");
         const string form = "form[action*='handler=site']";
-        Assert.NotNull((await Visitor.Parse(await mara.Submit("/settings", form, ("siteName", "Clay Pit"), ("zone", "Europe/London")))).QuerySelector("#siteName-wrong"));
-        Assert.NotNull((await Visitor.Parse(await mara.Submit("/settings", form, ("siteName", "North Yard"), ("zone", "Moon/Crater")))).QuerySelector("#zone-wrong"));
-        Assert.Equal(HttpStatusCode.Redirect, (await mara.Submit("/settings", form, ("siteName", "North Yard"), ("zone", "Europe/London"))).StatusCode);
+        Assert.NotNull(
+            (await Visitor.Parse(await mara.Submit("/settings", form, ("siteName", "Clay Pit"), ("zone", "Europe/London")))).QuerySelector(
+                "#siteName-wrong"
+            )
+        );
+        Assert.NotNull(
+            (await Visitor.Parse(await mara.Submit("/settings", form, ("siteName", "North Yard"), ("zone", "Moon/Crater")))).QuerySelector(
+                "#zone-wrong"
+            )
+        );
+        Assert.Equal(
+            HttpStatusCode.Redirect,
+            (await mara.Submit("/settings", form, ("siteName", "North Yard"), ("zone", "Europe/London"))).StatusCode
+        );
         Assert.Contains("North Yard", (await mara.Read("/settings")).QuerySelector("main")!.TextContent, StringComparison.Ordinal);
     }
 
@@ -140,12 +221,20 @@ public sealed class SettingsPageTests(AppFixture fixture) : IClassFixture<AppFix
     {
         using var mara = await Visitor.As(fixture.App, "mara");
         const string page = "/settings/site?name=Clay%20Pit";
-        var bad = await Visitor.Parse(await mara.Submit(page, "main form", ("shiftFrom", "18:00"), ("shiftTo", "07:00"), ("lowC", "-8"), ("highC", "")));
+        var bad = await Visitor.Parse(
+            await mara.Submit(page, "main form", ("shiftFrom", "18:00"), ("shiftTo", "07:00"), ("lowC", "-8"), ("highC", ""))
+        );
         Assert.NotNull(bad.QuerySelector("#shiftTo-wrong"));
         Assert.NotNull(bad.QuerySelector("#highC-wrong"));
-        Assert.Equal(HttpStatusCode.Redirect, (await mara.Submit(page, "main form", ("shiftFrom", "06:30"), ("shiftTo", "16:00"), ("lowC", "-8"), ("highC", "31"))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.Redirect,
+            (await mara.Submit(page, "main form", ("shiftFrom", "06:30"), ("shiftTo", "16:00"), ("lowC", "-8"), ("highC", "31"))).StatusCode
+        );
         var read = await mara.Read(page);
-        Assert.Equal(("06:30", "16:00", "-8", "31"), (Value(read, "shiftFrom"), Value(read, "shiftTo"), Value(read, "lowC"), Value(read, "highC")));
+        Assert.Equal(
+            ("06:30", "16:00", "-8", "31"),
+            (Value(read, "shiftFrom"), Value(read, "shiftTo"), Value(read, "lowC"), Value(read, "highC"))
+        );
     }
 
     [Fact]
@@ -154,11 +243,19 @@ public sealed class SettingsPageTests(AppFixture fixture) : IClassFixture<AppFix
         using var tam = await Visitor.As(fixture.App, "tam");
         const string page = "/parts/BR7-121";
         const string form = "form[action*='handler=alternate']";
-        Assert.NotNull((await Visitor.Parse(await tam.Submit(page, form, ("other", "BR7-121"), ("saysWho", "Tam")))).QuerySelector("#other-wrong"));
-        Assert.NotNull((await Visitor.Parse(await tam.Submit(page, form, ("other", "NO-SUCH"), ("saysWho", "Tam")))).QuerySelector("#other-wrong"));
-        Assert.NotNull((await Visitor.Parse(await tam.Submit(page, form, ("other", "BR7-122"), ("saysWho", "")))).QuerySelector("#saysWho-wrong"));
+        Assert.NotNull(
+            (await Visitor.Parse(await tam.Submit(page, form, ("other", "BR7-121"), ("saysWho", "Tam")))).QuerySelector("#other-wrong")
+        );
+        Assert.NotNull(
+            (await Visitor.Parse(await tam.Submit(page, form, ("other", "NO-SUCH"), ("saysWho", "Tam")))).QuerySelector("#other-wrong")
+        );
+        Assert.NotNull(
+            (await Visitor.Parse(await tam.Submit(page, form, ("other", "BR7-122"), ("saysWho", "")))).QuerySelector("#saysWho-wrong")
+        );
         Assert.Equal(HttpStatusCode.Redirect, (await tam.Submit(page, form, ("other", "br7-122"), ("saysWho", "The counter"))).StatusCode);
-        Assert.NotNull((await Visitor.Parse(await tam.Submit(page, form, ("other", "BR7-122"), ("saysWho", "Tam")))).QuerySelector("#other-wrong"));
+        Assert.NotNull(
+            (await Visitor.Parse(await tam.Submit(page, form, ("other", "BR7-122"), ("saysWho", "Tam")))).QuerySelector("#other-wrong")
+        );
         Assert.Contains("The counter", (await tam.Read(page)).QuerySelector("main")!.TextContent, StringComparison.Ordinal);
 
         await tam.Submit(page, "form[action*=noalternate]:has(input[value='BR7-122'])");
@@ -169,9 +266,17 @@ public sealed class SettingsPageTests(AppFixture fixture) : IClassFixture<AppFix
     public async Task Waste_that_left_otherwise_is_written_down_with_where_it_went()
     {
         using var tam = await Visitor.As(fixture.App, "tam");
-        var bad = await Visitor.Parse(await tam.Submit("/waste", "main form", ("stream", "gold"), ("amount", "0"), ("place", ""), ("on", "2099-01-01")));
-        foreach (var wrong in new[] { "#stream-wrong", "#amount-wrong", "#place-wrong", "#on-wrong" }) Assert.NotNull(bad.QuerySelector(wrong));
-        Assert.Equal(HttpStatusCode.Redirect, (await tam.Submit("/waste", "main form", ("stream", "oil"), ("amount", "205"), ("place", "Tideway Reclaim"), ("on", ""))).StatusCode);
+        var bad = await Visitor.Parse(
+            await tam.Submit("/waste", "main form", ("stream", "gold"), ("amount", "0"), ("place", ""), ("on", "2099-01-01"))
+        );
+        foreach (var wrong in new[] { "#stream-wrong", "#amount-wrong", "#place-wrong", "#on-wrong" })
+            Assert.NotNull(bad.QuerySelector(wrong));
+        Assert.Equal(
+            HttpStatusCode.Redirect,
+            (
+                await tam.Submit("/waste", "main form", ("stream", "oil"), ("amount", "205"), ("place", "Tideway Reclaim"), ("on", ""))
+            ).StatusCode
+        );
         Assert.Contains("Tideway Reclaim", (await tam.Read("/waste")).QuerySelector("main")!.TextContent, StringComparison.Ordinal);
     }
 
@@ -183,14 +288,23 @@ public sealed class SettingsPageTests(AppFixture fixture) : IClassFixture<AppFix
         var before = await mara.Read("/machines/EX-01/filters");
         Assert.NotNull(before.QuerySelector("[data-position=engine-oil]"));
         Assert.NotEmpty(before.QuerySelectorAll("[data-log]"));
-        Assert.Equal("/machines/EX-01/filters", (await mara.Submit(page, "main form", ("post.Code", "engine-oil"))).Headers.Location!.ToString());
+        Assert.Equal(
+            "/machines/EX-01/filters",
+            (await mara.Submit(page, "main form", ("post.Code", "engine-oil"))).Headers.Location!.ToString()
+        );
         var token = (await mara.Read(page)).QuerySelector("input[name=__RequestVerificationToken]")!.GetAttribute("value")!;
-        var gone = await mara.Post("/machines/EX-01/position?handler=remove", new FormUrlEncodedContent([new("oldCode", "engine-oil"), new("__RequestVerificationToken", token)]));
+        var gone = await mara.Post(
+            "/machines/EX-01/position?handler=remove",
+            new FormUrlEncodedContent([new("oldCode", "engine-oil"), new("__RequestVerificationToken", token)])
+        );
         Assert.Equal("/machines/EX-01/filters", gone.Headers.Location!.ToString());
         Assert.Equal(HttpStatusCode.NotFound, (await mara.Get(page)).StatusCode);
         var after = await mara.Read("/machines/EX-01/filters");
         Assert.Null(after.QuerySelector("[data-position=engine-oil]"));
-        Assert.Equal(before.QuerySelectorAll("[data-log]").Select(x => x.TextContent), after.QuerySelectorAll("[data-log]").Select(x => x.TextContent));
+        Assert.Equal(
+            before.QuerySelectorAll("[data-log]").Select(x => x.TextContent),
+            after.QuerySelectorAll("[data-log]").Select(x => x.TextContent)
+        );
     }
 
     [Fact]
@@ -202,7 +316,8 @@ public sealed class SettingsPageTests(AppFixture fixture) : IClassFixture<AppFix
             var page = await mara.Read("/exchange");
             var form = page.QuerySelector("form[action*=readings]")!;
             using var body = new MultipartFormDataContent();
-            foreach (var hidden in form.QuerySelectorAll("input[type=hidden][name]")) body.Add(new StringContent(hidden.GetAttribute("value") ?? ""), hidden.GetAttribute("name")!);
+            foreach (var hidden in form.QuerySelectorAll("input[type=hidden][name]"))
+                body.Add(new StringContent(hidden.GetAttribute("value") ?? ""), hidden.GetAttribute("name")!);
             body.Add(new StringContent(text), form.QuerySelector("input[type=file]")!.GetAttribute("name")!, "readings.csv");
             return await mara.Post(form.GetAttribute("action")!, body);
         }
@@ -215,12 +330,17 @@ public sealed class SettingsPageTests(AppFixture fixture) : IClassFixture<AppFix
 
         var preview = await Upload($"unit,hours,at\nEX-01,3107.9,{now}\n");
         var form = (await Visitor.Parse(preview)).QuerySelector("form[action*=apply]")!;
-        var fields = form.QuerySelectorAll("input[name]").Select(x => KeyValuePair.Create(x.GetAttribute("name")!, x.GetAttribute("value")!));
-        Assert.Equal("/exchange", (await mara.Post("/exchange/readings?handler=apply", new FormUrlEncodedContent(fields))).Headers.Location!.ToString());
+        var fields = form.QuerySelectorAll("input[name]")
+            .Select(x => KeyValuePair.Create(x.GetAttribute("name")!, x.GetAttribute("value")!));
+        Assert.Equal(
+            "/exchange",
+            (await mara.Post("/exchange/readings?handler=apply", new FormUrlEncodedContent(fields))).Headers.Location!.ToString()
+        );
         Assert.Contains("3,107.9", (await mara.Read("/machines/EX-01")).QuerySelector("main")!.TextContent, StringComparison.Ordinal);
         var again = await Visitor.Parse(await Upload($"unit,hours,at\nEX-01,3107.9,{now}\n"));
         Assert.Equal(["0", "0", "1", "0"], again.QuerySelectorAll("[data-preview] dd").Select(x => x.TextContent));
     }
 
-    private static string? Value(IHtmlDocument page, string name) => page.QuerySelector($"main [name='{name}']") is IHtmlInputElement input ? input.Value : null;
+    private static string? Value(IHtmlDocument page, string name) =>
+        page.QuerySelector($"main [name='{name}']") is IHtmlInputElement input ? input.Value : null;
 }

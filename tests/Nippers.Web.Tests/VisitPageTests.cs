@@ -22,8 +22,14 @@ public sealed class VisitPageTests(AppFixture fixture) : IClassFixture<AppFixtur
 
         var page = await tam.Read("/machines/DZ-01/visits");
 
-        var rows = page.QuerySelectorAll("table")[0].QuerySelectorAll("tbody tr").Select(x => x.QuerySelectorAll("td").Select(y => y.TextContent).ToList()).ToList();
-        Assert.True(int.Parse(rows[0][0], System.Globalization.CultureInfo.InvariantCulture) <= int.Parse(rows[1][0], System.Globalization.CultureInfo.InvariantCulture));
+        var rows = page.QuerySelectorAll("table")[0]
+            .QuerySelectorAll("tbody tr")
+            .Select(x => x.QuerySelectorAll("td").Select(y => y.TextContent).ToList())
+            .ToList();
+        Assert.True(
+            int.Parse(rows[0][0], System.Globalization.CultureInfo.InvariantCulture)
+                <= int.Parse(rows[1][0], System.Globalization.CultureInfo.InvariantCulture)
+        );
         Assert.NotEmpty(page.QuerySelectorAll("svg.rail .rail-stem"));
         Assert.Equal(page.QuerySelectorAll("[data-proposed]").Length, page.QuerySelectorAll("svg.rail .rail-stem").Length);
     }
@@ -32,9 +38,14 @@ public sealed class VisitPageTests(AppFixture fixture) : IClassFixture<AppFixtur
     public async Task A_form_with_nothing_ticked_plans_nothing_and_says_so()
     {
         using var tam = await Visitor.As(fixture.App, "tam");
-        var token = (await tam.Read("/machines/EX-03/visit")).QuerySelector("#plan input[name=__RequestVerificationToken]")!.GetAttribute("value")!;
+        var token = (await tam.Read("/machines/EX-03/visit"))
+            .QuerySelector("#plan input[name=__RequestVerificationToken]")!
+            .GetAttribute("value")!;
 
-        var answer = await tam.Post("/machines/EX-03/visit", new FormUrlEncodedContent([new("on", "2019-01-01"), new("__RequestVerificationToken", token)]));
+        var answer = await tam.Post(
+            "/machines/EX-03/visit",
+            new FormUrlEncodedContent([new("on", "2019-01-01"), new("__RequestVerificationToken", token)])
+        );
 
         Assert.Equal(HttpStatusCode.UnprocessableEntity, answer.StatusCode);
         Assert.NotNull((await Visitor.Parse(answer)).QuerySelector("#items-wrong"));
@@ -51,8 +62,17 @@ public sealed class VisitPageTests(AppFixture fixture) : IClassFixture<AppFixtur
         var page = await Visitor.Parse(refused);
         Assert.Equal(HttpStatusCode.UnprocessableEntity, refused.StatusCode);
         Assert.Contains("far more", page.QuerySelector("#litres-wrong")!.TextContent, StringComparison.Ordinal);
-        Assert.Equal(("400", "by the tank"), (page.QuerySelector("#litres")!.GetAttribute("value"), page.QuerySelector("#note")!.GetAttribute("value")));
-        Assert.Contains("dot", (await Visitor.Parse(await tam.Submit(step, "form[data-ask]", ("litres", "24,500")))).QuerySelector("#litres-wrong")!.TextContent, StringComparison.OrdinalIgnoreCase);
+        Assert.Equal(
+            ("400", "by the tank"),
+            (page.QuerySelector("#litres")!.GetAttribute("value"), page.QuerySelector("#note")!.GetAttribute("value"))
+        );
+        Assert.Contains(
+            "dot",
+            (await Visitor.Parse(await tam.Submit(step, "form[data-ask]", ("litres", "24,500"))))
+                .QuerySelector("#litres-wrong")!
+                .TextContent,
+            StringComparison.OrdinalIgnoreCase
+        );
 
         // This engine is known to use oil, so that what is short asks why and is no leak; milky is a fault whatever was said.
         var asks = await tam.Submit(step, "form[data-ask]", ("litres", "15"));
@@ -60,7 +80,11 @@ public sealed class VisitPageTests(AppFixture fixture) : IClassFixture<AppFixtur
         Assert.Contains("say why", (await Visitor.Parse(asks)).QuerySelector("[data-stopped]")!.TextContent, StringComparison.Ordinal);
         var milky = await tam.Submit(step, "form[data-ask]", ("litres", "15"), ("reason", "uses oil, known"), ("look", "Milky"));
         Assert.Equal(HttpStatusCode.Redirect, milky.StatusCode);
-        Assert.Contains("defect #", (await tam.Read(milky.Headers.Location!.ToString())).QuerySelector("#flash")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains(
+            "defect #",
+            (await tam.Read(milky.Headers.Location!.ToString())).QuerySelector("#flash")!.TextContent,
+            StringComparison.Ordinal
+        );
     }
 
     [Fact]
@@ -73,8 +97,13 @@ public sealed class VisitPageTests(AppFixture fixture) : IClassFixture<AppFixtur
 
         // The demo's card has its bottle already; here it has not been drawn yet.
         await app.Ask(db => db.Steps.Where(x => x.Code.StartsWith("engine-oil-sample.")).ExecuteDeleteAsync(Ct));
-        var step = (await tam.Read(card)).QuerySelectorAll($"a[href^='{card}/steps/engine-oil-sample.']").Select(x => x.GetAttribute("href")!).First();
-        var code = (await tam.Submit("/samples", "form[action*=prepare]", ("wish", unit + "|engine-oil-sample"))).Headers.Location!.ToString().Split('=')[^1];
+        var step = (await tam.Read(card))
+            .QuerySelectorAll($"a[href^='{card}/steps/engine-oil-sample.']")
+            .Select(x => x.GetAttribute("href")!)
+            .First();
+        var code = (await tam.Submit("/samples", "form[action*=prepare]", ("wish", unit + "|engine-oil-sample")))
+            .Headers.Location!.ToString()
+            .Split('=')[^1];
 
         var found = (await tam.Get("/samples/find?code=" + code)).Headers.Location!.ToString();
 
@@ -94,7 +123,11 @@ public sealed class VisitPageTests(AppFixture fixture) : IClassFixture<AppFixtur
         var closing = await tam.Submit(card + "/end", "main form", ("minutes", "300"));
 
         Assert.Equal(HttpStatusCode.UnprocessableEntity, closing.StatusCode);
-        Assert.Contains("Drains are open", (await Visitor.Parse(closing)).QuerySelector("#form-wrong")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains(
+            "Drains are open",
+            (await Visitor.Parse(closing)).QuerySelector("#form-wrong")!.TextContent,
+            StringComparison.Ordinal
+        );
     }
 
     [Fact]
@@ -107,7 +140,10 @@ public sealed class VisitPageTests(AppFixture fixture) : IClassFixture<AppFixtur
         var token = (await ines.Read("/")).QuerySelector("input[name=__RequestVerificationToken]")!.GetAttribute("value")!;
         foreach (var handler in new[] { card + "?handler=reopen", card + "?handler=leave", "/parts/TO7-110?handler=move", "/waste" })
         {
-            var answer = await ines.Post(handler, new FormUrlEncodedContent([new("reason", "x"), new("__RequestVerificationToken", token)]));
+            var answer = await ines.Post(
+                handler,
+                new FormUrlEncodedContent([new("reason", "x"), new("__RequestVerificationToken", token)])
+            );
             Assert.Contains("/no-entry", answer.Headers.Location!.ToString(), StringComparison.OrdinalIgnoreCase);
         }
     }
@@ -118,12 +154,23 @@ public sealed class VisitPageTests(AppFixture fixture) : IClassFixture<AppFixtur
         await using var app = await DemoApp.Start();
         using var tam = await Visitor.As(app, "tam");
 
-        var bad = await Visitor.Parse(await tam.Submit("/parts/new", "main form", ("post.Number", "!"), ("post.Name", ""), ("post.LengthMm", "long")));
+        var bad = await Visitor.Parse(
+            await tam.Submit("/parts/new", "main form", ("post.Number", "!"), ("post.Name", ""), ("post.LengthMm", "long"))
+        );
         Assert.NotNull(bad.QuerySelector("#number-wrong"));
         Assert.NotNull(bad.QuerySelector("#name-wrong"));
         Assert.NotNull(bad.QuerySelector("#lengthMm-wrong"));
-        Assert.Equal(HttpStatusCode.Redirect, (await tam.Submit("/parts/new", "main form", ("post.Number", "zz-9"), ("post.Name", "=cmd()"), ("post.Price", "3.50"))).StatusCode);
-        Assert.NotNull((await Visitor.Parse(await tam.Submit("/parts/new", "main form", ("post.Number", "ZZ-9"), ("post.Name", "again")))).QuerySelector("#number-wrong"));
+        Assert.Equal(
+            HttpStatusCode.Redirect,
+            (
+                await tam.Submit("/parts/new", "main form", ("post.Number", "zz-9"), ("post.Name", "=cmd()"), ("post.Price", "3.50"))
+            ).StatusCode
+        );
+        Assert.NotNull(
+            (
+                await Visitor.Parse(await tam.Submit("/parts/new", "main form", ("post.Number", "ZZ-9"), ("post.Name", "again")))
+            ).QuerySelector("#number-wrong")
+        );
         await tam.Submit("/parts/ZZ-9", "form[action*=move]", ("kind", "Receipt"), ("quantity", "4"), ("site", "Clay Pit"));
         Assert.Equal("4", (await tam.Read("/parts/ZZ-9")).QuerySelector("[data-store='Clay Pit']")!.TextContent);
 
@@ -135,7 +182,9 @@ public sealed class VisitPageTests(AppFixture fixture) : IClassFixture<AppFixtur
     public async Task Proposals_visits_filters_stock_and_waste_are_read_with_a_token()
     {
         using var mara = await Visitor.As(fixture.App, "mara");
-        var made = await Visitor.Parse(await mara.Submit("/settings", "form[action*=token]", ("name", "yard screen"), ("role", "operator")));
+        var made = await Visitor.Parse(
+            await mara.Submit("/settings", "form[action*=token]", ("name", "yard screen"), ("role", "operator"))
+        );
         using var client = new HttpClient { BaseAddress = fixture.App.Address };
         client.DefaultRequestHeaders.Authorization = new("Bearer", made.QuerySelector("#new-token")!.TextContent);
 
@@ -143,7 +192,9 @@ public sealed class VisitPageTests(AppFixture fixture) : IClassFixture<AppFixtur
         Assert.Contains(proposals[0]!["items"]!.AsArray(), x => (string)x!["code"]! == "hydraulic-return");
         Assert.Equal(HttpStatusCode.NotFound, (await client.GetAsync("api/v1/machines/XX-99/proposals", Ct)).StatusCode);
         Assert.Contains((await client.GetFromJsonAsync<JsonArray>("api/v1/visits?unit=DZ-02", Ct))!, x => (string)x!["state"]! == "open");
-        Assert.Contains((await client.GetFromJsonAsync<JsonArray>("api/v1/filters?unit=DZ-02", Ct))!, x => (string)x!["state"]! == "refused");
+        Assert.Contains((await client.GetFromJsonAsync<JsonArray>("api/v1/filters?unit=DZ-02", Ct))!, x =>
+            (string)x!["state"]! == "refused"
+        );
         Assert.NotEmpty((await client.GetFromJsonAsync<JsonArray>("api/v1/stock", Ct))!);
         Assert.NotEmpty((await client.GetFromJsonAsync<JsonArray>("api/v1/waste", Ct))!);
     }
@@ -154,14 +205,39 @@ public sealed class VisitPageTests(AppFixture fixture) : IClassFixture<AppFixtur
         await using var app = await DemoApp.Start();
         using var mara = await Visitor.As(app, "mara");
 
-        Assert.NotNull((await Visitor.Parse(await mara.Submit("/machines/EX-01/data", "main form", ("c[0].Capacity", "lots")))).QuerySelector("#capacity-engine-wrong"));
-        Assert.Equal(HttpStatusCode.Redirect, (await mara.Submit("/machines/EX-01/data", "main form", ("c[0].Capacity", "25.5"))).StatusCode);
+        Assert.NotNull(
+            (await Visitor.Parse(await mara.Submit("/machines/EX-01/data", "main form", ("c[0].Capacity", "lots")))).QuerySelector(
+                "#capacity-engine-wrong"
+            )
+        );
+        Assert.Equal(
+            HttpStatusCode.Redirect,
+            (await mara.Submit("/machines/EX-01/data", "main form", ("c[0].Capacity", "25.5"))).StatusCode
+        );
         Assert.Equal("25.5", (await mara.Read("/machines/EX-01/data")).QuerySelector("#capacity-engine")!.GetAttribute("value"));
-        Assert.NotNull((await Visitor.Parse(await mara.Submit("/settings/shop", "main form", ("post.Vessels", "Pan")))).QuerySelector("#vessels-wrong"));
+        Assert.NotNull(
+            (await Visitor.Parse(await mara.Submit("/settings/shop", "main form", ("post.Vessels", "Pan")))).QuerySelector("#vessels-wrong")
+        );
         Assert.Equal(HttpStatusCode.Redirect, (await mara.Submit("/settings/shop", "main form", ("post.CallOut", "200"))).StatusCode);
-        Assert.NotNull((await Visitor.Parse(await mara.Submit("/settings/site?name=Clay%20Pit", "main form", ("lowC", "20"), ("highC", "-5")))).QuerySelector("#highC-wrong"));
-        Assert.NotNull((await Visitor.Parse(await mara.Submit("/programs/pellow-dozers/compartment?c=engine", "main form", ("fluids", "15W-40: hot")))).QuerySelector("#fluids-wrong"));
-        Assert.Equal(HttpStatusCode.Redirect, (await mara.Submit("/programs/pellow-dozers/compartment?c=engine", "main form", ("fluids", "15W-40: -15..45"))).StatusCode);
-        Assert.Equal(HttpStatusCode.Redirect, (await mara.Submit("/machines/EX-01/position?code=engine-oil", "main form", ("post.Litres", "1.6"))).StatusCode);
+        Assert.NotNull(
+            (
+                await Visitor.Parse(await mara.Submit("/settings/site?name=Clay%20Pit", "main form", ("lowC", "20"), ("highC", "-5")))
+            ).QuerySelector("#highC-wrong")
+        );
+        Assert.NotNull(
+            (
+                await Visitor.Parse(
+                    await mara.Submit("/programs/pellow-dozers/compartment?c=engine", "main form", ("fluids", "15W-40: hot"))
+                )
+            ).QuerySelector("#fluids-wrong")
+        );
+        Assert.Equal(
+            HttpStatusCode.Redirect,
+            (await mara.Submit("/programs/pellow-dozers/compartment?c=engine", "main form", ("fluids", "15W-40: -15..45"))).StatusCode
+        );
+        Assert.Equal(
+            HttpStatusCode.Redirect,
+            (await mara.Submit("/machines/EX-01/position?code=engine-oil", "main form", ("post.Litres", "1.6"))).StatusCode
+        );
     }
 }

@@ -9,7 +9,10 @@ namespace Nippers.Web.Tests;
 /// <summary>Somebody with a browser that has no scripts: follows links, fills forms.</summary>
 public sealed class Visitor(DemoApp app) : IDisposable
 {
-    private readonly HttpClient _client = new(new HttpClientHandler { CookieContainer = new CookieContainer(), AllowAutoRedirect = false }) { BaseAddress = app.Address };
+    private readonly HttpClient _client = new(new HttpClientHandler { CookieContainer = new CookieContainer(), AllowAutoRedirect = false })
+    {
+        BaseAddress = app.Address,
+    };
 
     private static CancellationToken Ct => TestContext.Current.CancellationToken;
 
@@ -25,10 +28,12 @@ public sealed class Visitor(DemoApp app) : IDisposable
 
     public async Task<IHtmlDocument> Read(string path) => await Parse(await Get(path));
 
-    public static async Task<IHtmlDocument> Parse(HttpResponseMessage answer) => new HtmlParser().ParseDocument(await answer.Content.ReadAsStringAsync(Ct));
+    public static async Task<IHtmlDocument> Parse(HttpResponseMessage answer) =>
+        new HtmlParser().ParseDocument(await answer.Content.ReadAsStringAsync(Ct));
 
     /// <summary>Fills a form of a page and sends it, hidden fields and token included.</summary>
-    public async Task<HttpResponseMessage> Submit(string path, string form, params (string Name, string Value)[] fields) => await Submit(await Read(path), path, form, fields);
+    public async Task<HttpResponseMessage> Submit(string path, string form, params (string Name, string Value)[] fields) =>
+        await Submit(await Read(path), path, form, fields);
 
     /// <summary>The same with a page that was read already.</summary>
     public async Task<HttpResponseMessage> Submit(IHtmlDocument page, string path, string form, params (string Name, string Value)[] fields)
@@ -38,14 +43,21 @@ public sealed class Visitor(DemoApp app) : IDisposable
         foreach (var input in found.QuerySelectorAll("input[name], select[name], textarea[name]"))
         {
             var name = input.GetAttribute("name")!;
-            if (fields.Any(x => x.Name == name)) continue;
-            if (input is IHtmlInputElement { Type: "checkbox" or "radio", IsChecked: false }) continue;
-            values.Add(new(name, input switch
-            {
-                IHtmlInputElement x => x.Value,
-                IHtmlSelectElement x => x.Value ?? "",
-                _ => input.TextContent,
-            }));
+            if (fields.Any(x => x.Name == name))
+                continue;
+            if (input is IHtmlInputElement { Type: "checkbox" or "radio", IsChecked: false })
+                continue;
+            values.Add(
+                new(
+                    name,
+                    input switch
+                    {
+                        IHtmlInputElement x => x.Value,
+                        IHtmlSelectElement x => x.Value ?? "",
+                        _ => input.TextContent,
+                    }
+                )
+            );
         }
 
         values.AddRange(fields.Select(x => new KeyValuePair<string, string>(x.Name, x.Value)));
@@ -53,7 +65,8 @@ public sealed class Visitor(DemoApp app) : IDisposable
         return await _client.PostAsync(action, new FormUrlEncodedContent(values), Ct);
     }
 
-    public Task<HttpResponseMessage> Post(string path, HttpContent? content = null) => _client.PostAsync(path, content ?? new FormUrlEncodedContent([]), Ct);
+    public Task<HttpResponseMessage> Post(string path, HttpContent? content = null) =>
+        _client.PostAsync(path, content ?? new FormUrlEncodedContent([]), Ct);
 
     public void Dispose() => _client.Dispose();
 }

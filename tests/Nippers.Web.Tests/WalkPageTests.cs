@@ -46,11 +46,20 @@ public sealed class WalkPageTests
         Assert.Equal(("ok", "fault"), (page.QuerySelector("#check-notices")!.GetAttribute("data-outcome"), await Fault()));
 
         // The fault's form stands in its place until it is written; then its defect stands there.
-        var wrong = await Visitor.Parse(await tam.Submit(step, "#check-ground-leaks form[data-fault]", ("words", ""), ("limitHours", "abc"), ("limitDays", "")));
+        var wrong = await Visitor.Parse(
+            await tam.Submit(step, "#check-ground-leaks form[data-fault]", ("words", ""), ("limitHours", "abc"), ("limitDays", ""))
+        );
         Assert.Equal("Say it in a few words.", wrong.QuerySelector("#check-ground-leaks #words-wrong")!.TextContent);
         Assert.Equal("abc", ((IHtmlInputElement)wrong.QuerySelector("#check-ground-leaks #limitHours")!).Value);
-        Assert.Equal(HttpStatusCode.Redirect, (await tam.Submit(step, "#check-ground-leaks form[data-fault]", ("words", "Oil under the swivel"))).StatusCode);
-        Assert.Contains("Oil under the swivel", (await tam.Read(step)).QuerySelector("#check-ground-leaks")!.TextContent, StringComparison.Ordinal);
+        Assert.Equal(
+            HttpStatusCode.Redirect,
+            (await tam.Submit(step, "#check-ground-leaks form[data-fault]", ("words", "Oil under the swivel"))).StatusCode
+        );
+        Assert.Contains(
+            "Oil under the swivel",
+            (await tam.Read(step)).QuerySelector("#check-ground-leaks")!.TextContent,
+            StringComparison.Ordinal
+        );
 
         var end = await Visitor.Parse(await tam.Submit(walk + "/end", "form[novalidate]"));
         Assert.Contains("Say why they are skipped", end.QuerySelector("#leftOut-wrong")!.TextContent, StringComparison.Ordinal);
@@ -74,11 +83,20 @@ public sealed class WalkPageTests
         await using var _ = app;
         using var __ = tam;
         var step = walk + "/at/off-engine";
-        var page = await Visitor.Parse(await tam.Submit(step, "#check-engine-oil-level form", ("level", "25"), ("added", "1,500"), ("note", "")));
+        var page = await Visitor.Parse(
+            await tam.Submit(step, "#check-engine-oil-level form", ("level", "25"), ("added", "1,500"), ("note", ""))
+        );
         var card = page.QuerySelector("#check-engine-oil-level")!;
         Assert.Equal("1,500", ((IHtmlInputElement)card.QuerySelector("#added-engine-oil-level")!).Value);
         Assert.True(((IHtmlInputElement)card.QuerySelector("input[name=level][value='25']")!).IsChecked);
-        Assert.Equal(["Tick that this holds, or say that it was taken in another position.", "Say how it looks.", "A comma may part thousands or decimals here. Use a dot for decimals."], card.QuerySelectorAll(".wrong").Select(x => x.TextContent));
+        Assert.Equal(
+            [
+                "Tick that this holds, or say that it was taken in another position.",
+                "Say how it looks.",
+                "A comma may part thousands or decimals here. Use a dot for decimals.",
+            ],
+            card.QuerySelectorAll(".wrong").Select(x => x.TextContent)
+        );
         Assert.Equal(0, await app.Ask(db => db.WalkAnswers.CountAsync(x => x.By == "Tam Ollery" && x.Code == "engine-oil-level", Ct)));
     }
 
@@ -99,8 +117,21 @@ public sealed class WalkPageTests
     {
         var page = await visitor.Read("/defects/new?unit=WL-01");
         using var form = new MultipartFormDataContent();
-        foreach (var (name, value) in new[] { ("unit", "WL-01"), ("words", "Step bent"), ("grade", "Watch"), ("limitHours", "50"), ("limitDays", "14") }) form.Add(new StringContent(value), name);
-        form.Add(new StringContent(((IHtmlInputElement)page.QuerySelector("main form[enctype] input[name=__RequestVerificationToken]")!).Value), "__RequestVerificationToken");
+        foreach (
+            var (name, value) in new[]
+            {
+                ("unit", "WL-01"),
+                ("words", "Step bent"),
+                ("grade", "Watch"),
+                ("limitHours", "50"),
+                ("limitDays", "14"),
+            }
+        )
+            form.Add(new StringContent(value), name);
+        form.Add(
+            new StringContent(((IHtmlInputElement)page.QuerySelector("main form[enctype] input[name=__RequestVerificationToken]")!).Value),
+            "__RequestVerificationToken"
+        );
         form.Add(new ByteArrayContent(bytes), "photo", "step.jpg");
         return await visitor.Post("/defects/new", form);
     }
@@ -146,9 +177,15 @@ public sealed class WalkPageTests
         var defects = (await (await tam.Get("/exchange/defects.csv?unit=WL-01")).Content.ReadAsStringAsync(Ct)).Split("\r\n");
         Assert.StartsWith("unit,number,on,place,words,grade,state,by,lifeHours", defects[0], StringComparison.Ordinal);
         Assert.Contains(defects, x => x.Contains("'=HYPERLINK", StringComparison.Ordinal));
-        var walks = (await (await tam.Get("/exchange/walks.csv?unit=WL-01")).Content.ReadAsStringAsync(Ct)).Split("\r\n", StringSplitOptions.RemoveEmptyEntries);
+        var walks = (await (await tam.Get("/exchange/walks.csv?unit=WL-01")).Content.ReadAsStringAsync(Ct)).Split(
+            "\r\n",
+            StringSplitOptions.RemoveEmptyEntries
+        );
         Assert.Equal("unit,on,started,finished,finishedBy,hours,round,checks,answered,faults,leftOut,late,verdict", walks[0]);
-        Assert.Equal(await app.Ask(db => db.Walks.CountAsync(x => x.Machine.Unit == "WL-01" && x.State == WalkState.Finished, Ct)), walks.Length - 1);
+        Assert.Equal(
+            await app.Ask(db => db.Walks.CountAsync(x => x.Machine.Unit == "WL-01" && x.State == WalkState.Finished, Ct)),
+            walks.Length - 1
+        );
     }
 
     [Fact]
@@ -162,16 +199,37 @@ public sealed class WalkPageTests
         client.DefaultRequestHeaders.Authorization = new("Bearer", made.QuerySelector("#new-token")!.TextContent);
         async Task<(HttpStatusCode Status, JsonNode Body)> Send(string path, string body, string? key = null)
         {
-            using var request = new HttpRequestMessage(HttpMethod.Post, "api/v1/" + path) { Content = new StringContent(body, System.Text.Encoding.UTF8, "application/json") };
-            if (key is not null) request.Headers.Add("Idempotency-Key", key);
+            using var request = new HttpRequestMessage(HttpMethod.Post, "api/v1/" + path)
+            {
+                Content = new StringContent(body, System.Text.Encoding.UTF8, "application/json"),
+            };
+            if (key is not null)
+                request.Headers.Add("Idempotency-Key", key);
             var answer = await client.SendAsync(request, Ct);
             return (answer.StatusCode, JsonNode.Parse(await answer.Content.ReadAsStringAsync(Ct))!);
         }
 
-        const string Walk = """{"hours":4466.3,"weather":"rain","answers":[{"check":"horn","sound":false},{"check":"engine-oil-level","level":0.5,"look":"dark","ticked":true}],"defects":[{"check":"horn","words":"Horn dead","limitDays":2}],"leftOut":"sent from the gate"}""";
-        Assert.Equal("faultsUnwritten", (string)(await Send("machines/WL-01/walks", Walk.Replace("\"defects\":[{\"check\":\"horn\",\"words\":\"Horn dead\",\"limitDays\":2}],", "", StringComparison.Ordinal))).Body["code"]!);
+        const string Walk =
+            """{"hours":4466.3,"weather":"rain","answers":[{"check":"horn","sound":false},{"check":"engine-oil-level","level":0.5,"look":"dark","ticked":true}],"defects":[{"check":"horn","words":"Horn dead","limitDays":2}],"leftOut":"sent from the gate"}""";
+        Assert.Equal(
+            "faultsUnwritten",
+            (string)
+                (
+                    await Send(
+                        "machines/WL-01/walks",
+                        Walk.Replace(
+                            "\"defects\":[{\"check\":\"horn\",\"words\":\"Horn dead\",\"limitDays\":2}],",
+                            "",
+                            StringComparison.Ordinal
+                        )
+                    )
+                ).Body["code"]!
+        );
         var first = await Send("machines/WL-01/walks", Walk, "w1");
-        Assert.Equal((HttpStatusCode.Created, "mayRunUntil", 2), (first.Status, (string)first.Body["verdict"]!, (int)first.Body["answered"]!));
+        Assert.Equal(
+            (HttpStatusCode.Created, "mayRunUntil", 2),
+            (first.Status, (string)first.Body["verdict"]!, (int)first.Body["answered"]!)
+        );
         Assert.Equal((long)first.Body["id"]!, (long)(await Send("machines/WL-01/walks", Walk, "w1")).Body["id"]!);
         var walks = JsonNode.Parse(await client.GetStringAsync("api/v1/machines/WL-01/walks", Ct))!.AsArray();
         Assert.Equal((long)first.Body["id"]!, (long)walks[0]!["id"]!);
@@ -179,7 +237,10 @@ public sealed class WalkPageTests
         Assert.Equal(HttpStatusCode.NotFound, (await Send("machines/XX-1/defects", """{"words":"x"}""")).Status);
         Assert.Equal("wordsNeeded", (string)(await Send("machines/WL-01/defects", """{"words":" "}""")).Body["code"]!);
         Assert.Equal(HttpStatusCode.BadRequest, (await Send("machines/WL-01/defects", """{"grade":"terrible","words":"x"}""")).Status);
-        Assert.Equal(HttpStatusCode.Created, (await Send("machines/WL-01/defects", """{"words":"Frame cracked","grade":"stop"}""", "d1")).Status);
+        Assert.Equal(
+            HttpStatusCode.Created,
+            (await Send("machines/WL-01/defects", """{"words":"Frame cracked","grade":"stop"}""", "d1")).Status
+        );
         Assert.Equal("outOfService", (string)(await Send("machines/WL-01/walks", """{"hours":4466.4,"leftOut":"x"}""")).Body["code"]!);
         var defects = JsonNode.Parse(await client.GetStringAsync("api/v1/defects?unit=WL-01", Ct))!.AsArray();
         Assert.Equal(["stop", "limit"], defects.Select(x => (string)x!["grade"]!));
@@ -192,17 +253,38 @@ public sealed class WalkPageTests
         using var mara = await Visitor.As(app, "mara");
         var today = await mara.Read("/?look=stopped");
         Assert.Equal(["DZ-01", "EX-05"], today.QuerySelectorAll("[data-unit]").Select(x => x.GetAttribute("data-unit")).Order());
-        Assert.Contains("waits for a second person", (await mara.Read("/defects?unit=EX-05")).QuerySelector("main")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains(
+            "waits for a second person",
+            (await mara.Read("/defects?unit=EX-05")).QuerySelector("main")!.TextContent,
+            StringComparison.Ordinal
+        );
         Assert.Contains("Repeat", (await mara.Read("/defects?unit=EX-03")).QuerySelector("main")!.TextContent, StringComparison.Ordinal);
-        Assert.Contains("comes on the next barge", await (await mara.Get(await Defect("WL-02"))).Content.ReadAsStringAsync(Ct), StringComparison.Ordinal);
+        Assert.Contains(
+            "comes on the next barge",
+            await (await mara.Get(await Defect("WL-02"))).Content.ReadAsStringAsync(Ct),
+            StringComparison.Ordinal
+        );
         Assert.Equal(1, await app.Ask(db => db.Walks.CountAsync(x => x.State == WalkState.Open, Ct)));
-        Assert.Contains("points at the fuel supply", (await mara.Read("/machines/EX-04/walks")).QuerySelector("main")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains(
+            "points at the fuel supply",
+            (await mara.Read("/machines/EX-04/walks")).QuerySelector("main")!.TextContent,
+            StringComparison.Ordinal
+        );
         Assert.True((await app.Ask(db => db.Walks.CountAsync(Ct))) > 2500);
-        Assert.True(await app.Ask(async db => (await db.Walks.Where(x => x.Machine.Unit == "DZ-03").OrderByDescending(x => x.Id).FirstAsync(Ct)).TooQuick));
+        Assert.True(
+            await app.Ask(async db =>
+                (await db.Walks.Where(x => x.Machine.Unit == "DZ-03").OrderByDescending(x => x.Id).FirstAsync(Ct)).TooQuick
+            )
+        );
         Assert.Contains(await app.Ask(db => db.DefectPhotos.Select(x => x.DefectId).ToListAsync(Ct)), id => id > 0);
-        Assert.Contains("More than a tenth of the sump", (await mara.Read("/machines/DZ-02/walks")).QuerySelector("main")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains(
+            "More than a tenth of the sump",
+            (await mara.Read("/machines/DZ-02/walks")).QuerySelector("main")!.TextContent,
+            StringComparison.Ordinal
+        );
 
-        async Task<string> Defect(string unit) => (await mara.Read("/defects?unit=" + unit)).QuerySelector("[data-defect] a[href^='/defects/']")!.GetAttribute("href")!;
+        async Task<string> Defect(string unit) =>
+            (await mara.Read("/defects?unit=" + unit)).QuerySelector("[data-defect] a[href^='/defects/']")!.GetAttribute("href")!;
     }
 
     private static readonly Words Said = MakeWords();
@@ -227,24 +309,47 @@ public sealed class WalkPageTests
     public void Each_kind_is_drawn_from_above_with_its_stations_inside_the_picture(string code)
     {
         var list = StarterLists.All().Single(x => x.Code == code);
-        var html = Html(WalkPlan.Draw(list.Body, [.. list.Body.Stations.Select((x, i) => new PlanStation(x, i + 1, i, 4, i == 2 ? 1 : 0, i == 1, "/somewhere"))], "A & B", Said));
+        var html = Html(
+            WalkPlan.Draw(
+                list.Body,
+                [.. list.Body.Stations.Select((x, i) => new PlanStation(x, i + 1, i, 4, i == 2 ? 1 : 0, i == 1, "/somewhere"))],
+                "A & B",
+                Said
+            )
+        );
         Assert.NotNull(XDocument.Parse(html).Root);
         var svg = new HtmlParser().ParseDocument(html).QuerySelector("svg")!;
         Assert.Equal(list.Body.Stations.Length, svg.QuerySelectorAll("a .plan-box").Length);
         Assert.Equal((1, 2), (svg.QuerySelectorAll(".plan-fault").Length, svg.QuerySelectorAll(".plan-jaw").Length));
         Assert.All(list.Body.Stations, x => Assert.True(x.X is >= 15 and <= 305 && x.Y is >= 13 and <= 227, x.Code));
-        Assert.All(list.Body.Parts, x => Assert.True(x.X >= 0 && x.X + x.Width <= 320 && x.Y >= 0 && x.Y + x.Height <= 240, x.Shape.ToString()));
+        Assert.All(list.Body.Parts, x =>
+            Assert.True(x.X >= 0 && x.X + x.Width <= 320 && x.Y >= 0 && x.Y + x.Height <= 240, x.Shape.ToString())
+        );
 
         // Boxes can be told apart by a thumb.
-        foreach (var (a, b) in list.Body.Stations.SelectMany((a, i) => list.Body.Stations.Skip(i + 1).Select(b => (a, b)))) Assert.True(Math.Abs(a.X - b.X) >= 30 || Math.Abs(a.Y - b.Y) >= 26, $"{a.Code} and {b.Code} overlap");
+        foreach (var (a, b) in list.Body.Stations.SelectMany((a, i) => list.Body.Stations.Skip(i + 1).Select(b => (a, b))))
+            Assert.True(Math.Abs(a.X - b.X) >= 30 || Math.Abs(a.Y - b.Y) >= 26, $"{a.Code} and {b.Code} overlap");
     }
 
     [Fact]
     public void The_stick_answers_in_litres_and_never_past_high()
     {
-        var check = new WalkCheck { Code = "oil", Name = "Oil", Station = "engine", Kind = CheckKind.Level, MarkLitres = 4 };
-        Assert.Equal(["too much", "full", "add 1.0 L", "add 2.0 L", "add 3.0 L", "add 4.0 L", "add 4.8 L"], DipstickMarks.Of(check, Said).Select(x => x.Answers));
-        Assert.Equal(["too much", "full", "", "", "", "", "add, in small pours"], DipstickMarks.Of(check with { MarkLitres = null }, Said).Select(x => x.Answers));
+        var check = new WalkCheck
+        {
+            Code = "oil",
+            Name = "Oil",
+            Station = "engine",
+            Kind = CheckKind.Level,
+            MarkLitres = 4,
+        };
+        Assert.Equal(
+            ["too much", "full", "add 1.0 L", "add 2.0 L", "add 3.0 L", "add 4.0 L", "add 4.8 L"],
+            DipstickMarks.Of(check, Said).Select(x => x.Answers)
+        );
+        Assert.Equal(
+            ["too much", "full", "", "", "", "", "add, in small pours"],
+            DipstickMarks.Of(check with { MarkLitres = null }, Said).Select(x => x.Answers)
+        );
     }
 
     [Fact]
@@ -253,18 +358,40 @@ public sealed class WalkPageTests
         Assert.Equal("No stop found", RunWords.Say(new(RunStatus.NoStopFound), 0, Said));
         Assert.Equal("Out of service", RunWords.Say(new(RunStatus.OutOfService), 0, Said));
         Assert.Equal("Run until 802.4 h", RunWords.Say(new(RunStatus.RunUntil, new(78024)), 70000, Said));
-        Assert.Equal("Run until 802.4 h or 4 Dec, whichever comes first", RunWords.Say(new(RunStatus.RunUntil, new(78024), new(2026, 12, 4)), 70000, Said, new(2026, 11, 25)));
+        Assert.Equal(
+            "Run until 802.4 h or 4 Dec, whichever comes first",
+            RunWords.Say(new(RunStatus.RunUntil, new(78024), new(2026, 12, 4)), 70000, Said, new(2026, 11, 25))
+        );
         Assert.Equal("Run until 4 Dec 2026", RunWords.Say(new(RunStatus.RunUntil, null, new(2026, 12, 4)), 0, Said));
     }
 
     [Fact]
     public void A_series_of_measures_is_drawn_with_its_limits_and_two_points_at_least()
     {
-        var check = new WalkCheck { Code = "sag", Name = "Sag", Station = "left", Unit = "mm", Low = 20, High = 50 };
-        MeasureRow At(int life, double value) => new() { CheckCode = "sag", Value = value, LifeTenths = life };
+        var check = new WalkCheck
+        {
+            Code = "sag",
+            Name = "Sag",
+            Station = "left",
+            Unit = "mm",
+            Low = 20,
+            High = 50,
+        };
+        MeasureRow At(int life, double value) =>
+            new()
+            {
+                CheckCode = "sag",
+                Value = value,
+                LifeTenths = life,
+            };
         Assert.Equal("", Html(MeasureLine.Draw(new(check, [At(10, 30)]), Said)));
-        var svg = new HtmlParser().ParseDocument(Html(MeasureLine.Draw(new(check, [At(10, 30), At(500, 55), At(900, 41)]), Said))).QuerySelector("svg")!;
-        Assert.Equal((2, 3, "Sag: from 30 to 41 mm over 3 measures"), (svg.QuerySelectorAll(".line-limit").Length, svg.QuerySelectorAll(".line-dot").Length, svg.GetAttribute("aria-label")));
+        var svg = new HtmlParser()
+            .ParseDocument(Html(MeasureLine.Draw(new(check, [At(10, 30), At(500, 55), At(900, 41)]), Said)))
+            .QuerySelector("svg")!;
+        Assert.Equal(
+            (2, 3, "Sag: from 30 to 41 mm over 3 measures"),
+            (svg.QuerySelectorAll(".line-limit").Length, svg.QuerySelectorAll(".line-dot").Length, svg.GetAttribute("aria-label"))
+        );
     }
 
     [Fact]

@@ -38,9 +38,15 @@ public sealed class DemoApp : IAsyncDisposable
     {
         var folder = Directory.CreateTempSubdirectory("nippers-web-").FullName;
         var file = Path.Combine(folder, "fleet.db");
-        if (demo) await File.WriteAllBytesAsync(file, await Template.Value);
+        if (demo)
+            await File.WriteAllBytesAsync(file, await Template.Value);
         var clock = new FakeTimeProvider(Now);
-        var settings = new WebSettings(file, 0, demo, clock, Quiet: true) { SignInsPerMinute = signInsPerMinute, LocalOnly = true, LabRound = LabRound };
+        var settings = new WebSettings(file, 0, demo, clock, Quiet: true)
+        {
+            SignInsPerMinute = signInsPerMinute,
+            LocalOnly = true,
+            LabRound = LabRound,
+        };
         var app = NippersHost.Create(settings);
         await Startup.Prepare(app.Services, settings, default);
         await app.StartAsync();
@@ -64,7 +70,10 @@ public sealed class DemoApp : IAsyncDisposable
     private static async Task<byte[]> MakeTemplate()
     {
         var folder = Directory.CreateTempSubdirectory("nippers-demo-").FullName;
-        var settings = new WebSettings(Path.Combine(folder, "demo.db"), 0, Demo: true, new FakeTimeProvider(Now), Quiet: true) { LocalOnly = true };
+        var settings = new WebSettings(Path.Combine(folder, "demo.db"), 0, Demo: true, new FakeTimeProvider(Now), Quiet: true)
+        {
+            LocalOnly = true,
+        };
         await using (var app = NippersHost.Create(settings))
         {
             await Startup.Prepare(app.Services, settings, default);

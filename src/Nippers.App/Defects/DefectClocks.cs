@@ -22,14 +22,32 @@ public sealed class DefectClocks(NippersDb db)
 
     /// <summary>Raises what has passed on some machines; the caller's transaction holds it.</summary>
     /// <returns>Open defects of these machines, as they now are.</returns>
-    public async Task<ILookup<int, DefectRow>> Apply(IReadOnlyCollection<MachineFacts> machines, DateTimeOffset now, CancellationToken ct, bool raise = true)
+    public async Task<ILookup<int, DefectRow>> Apply(
+        IReadOnlyCollection<MachineFacts> machines,
+        DateTimeOffset now,
+        CancellationToken ct,
+        bool raise = true
+    )
     {
         var ids = machines.Select(x => x.Machine.Id).ToList();
-        var defects = await db.Defects.Where(x => ids.Contains(x.MachineId) && (x.State == DefectState.Open || x.State == DefectState.Repaired)).ToListAsync(ct);
+        var defects = await db
+            .Defects.Where(x => ids.Contains(x.MachineId) && (x.State == DefectState.Open || x.State == DefectState.Repaired))
+            .ToListAsync(ct);
         var byMachine = defects.ToLookup(x => x.MachineId);
-        if (defects.Count == 0 || !raise) return byMachine;
+        if (defects.Count == 0 || !raise)
+            return byMachine;
 
-        var visits = (await Visits([.. defects.Where(x => x is { Grade: DefectGrade.NextService, LimitTenths: null, LimitOn: null }).Select(x => x.MachineId).Distinct()], ct)).ToDictionary(x => x.MachineId, x => x.EnteredMs);
+        var visits = (
+            await Visits(
+                [
+                    .. defects
+                        .Where(x => x is { Grade: DefectGrade.NextService, LimitTenths: null, LimitOn: null })
+                        .Select(x => x.MachineId)
+                        .Distinct(),
+                ],
+                ct
+            )
+        ).ToDictionary(x => x.MachineId, x => x.EnteredMs);
         foreach (var facts in machines)
         {
             var hours = DefectService.LastHours(facts);
@@ -37,8 +55,12 @@ public sealed class DefectClocks(NippersDb db)
             foreach (var defect in byMachine[facts.Machine.Id].Where(x => x.State == DefectState.Open))
             {
                 // The day of the visit itself is still open: its repairs may be written after its services.
-                var visited = visits.TryGetValue(defect.MachineId, out var at) && at > defect.ClockFromMs && LocalDay.Of(DateTimeOffset.FromUnixTimeMilliseconds(at), facts.Zone) < today;
-                if (defect.Clock.Passed(hours, today, visited)) Raise(defect, facts.Machine.Unit, hours, today, now);
+                var visited =
+                    visits.TryGetValue(defect.MachineId, out var at)
+                    && at > defect.ClockFromMs
+                    && LocalDay.Of(DateTimeOffset.FromUnixTimeMilliseconds(at), facts.Zone) < today;
+                if (defect.Clock.Passed(hours, today, visited))
+                    Raise(defect, facts.Machine.Unit, hours, today, now);
             }
         }
 
@@ -51,8 +73,18 @@ public sealed class DefectClocks(NippersDb db)
     {
         // Somewhere it is tomorrow already; the exact day is asked per machine.
         var day = DateOnly.FromDateTime(now.UtcDateTime).AddDays(1);
-        return db.Defects.Where(x => x.State == DefectState.Open && x.Grade != DefectGrade.Stop && (x.LimitOn < day || (x.LimitTenths != null && db.Statuses.Any(s => s.MachineId == x.MachineId && s.LastTenths > x.LimitTenths))))
-            .Select(x => x.MachineId).Distinct().ToListAsync(ct);
+        return db
+            .Defects.Where(x =>
+                x.State == DefectState.Open
+                && x.Grade != DefectGrade.Stop
+                && (
+                    x.LimitOn < day
+                    || (x.LimitTenths != null && db.Statuses.Any(s => s.MachineId == x.MachineId && s.LastTenths > x.LimitTenths))
+                )
+            )
+            .Select(x => x.MachineId)
+            .Distinct()
+            .ToListAsync(ct);
     }
 
     private void Raise(DefectRow defect, string unit, MeterHours hours, DateOnly today, DateTimeOffset now)
@@ -60,39 +92,67 @@ public sealed class DefectClocks(NippersDb db)
         var from = defect.Grade;
         var raised = defect.Clock.Raised(hours, today);
         var nowMs = now.ToUnixTimeMilliseconds();
-        db.DefectEvents.Add(new()
-        {
-            DefectId = defect.Id,
-            AtMs = nowMs,
-            By = ClockName,
-            Act = DefectAct.Raised,
-            From = from,
-            To = raised.Grade,
-            LimitTenths = defect.LimitTenths,
-            LimitOn = defect.LimitOn,
-        });
-        db.Audit.Add(new()
-        {
-            AtMs = nowMs,
-            Who = ClockName,
-            What = "defect.raised",
-            Subject = string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{unit} #{defect.Id}"),
-            MachineId = defect.MachineId,
-            Before = JsonSerializer.Serialize(new { grade = from.ToString() }),
-            After = JsonSerializer.Serialize(new { grade = raised.Grade.ToString() }),
-        });
+        db.DefectEvents.Add(
+            new()
+            {
+                DefectId = defect.Id,
+                AtMs = nowMs,
+                By = ClockName,
+                Act = DefectAct.Raised,
+                From = from,
+                To = raised.Grade,
+                LimitTenths = defect.LimitTenths,
+                LimitOn = defect.LimitOn,
+            }
+        );
+        db.Audit.Add(
+            new()
+            {
+                AtMs = nowMs,
+                Who = ClockName,
+                What = "defect.raised",
+                Subject = string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{unit} #{defect.Id}"),
+                MachineId = defect.MachineId,
+                Before = JsonSerializer.Serialize(new { grade = from.ToString() }),
+                After = JsonSerializer.Serialize(new { grade = raised.Grade.ToString() }),
+            }
+        );
         defect.Grade = raised.Grade;
         defect.LimitTenths = raised.LimitHours?.Tenths;
         defect.LimitOn = raised.LimitOn;
         defect.ClockFromMs = nowMs;
         defect.Version++;
-        if (raised.Grade == DefectGrade.Stop) db.Stoppages.Add(new() { MachineId = defect.MachineId, DefectId = defect.Id, FromMs = nowMs });
+        if (raised.Grade == DefectGrade.Stop)
+            db.Stoppages.Add(
+                new()
+                {
+                    MachineId = defect.MachineId,
+                    DefectId = defect.Id,
+                    FromMs = nowMs,
+                }
+            );
     }
 
-    private async Task<List<Visit>> Visits(List<int> machineIds, CancellationToken ct) => machineIds.Count == 0
-        ? []
-        : await db.Completions.Where(x => machineIds.Contains(x.MachineId) && x.Kind == CompletionKind.Work && x.VoidedMs == null)
-            .Join(db.Machines, c => c.MachineId, m => m.Id, (c, m) => new { c.MachineId, c.ItemCode, c.EnteredMs, m.ProgramId })
-            .Where(x => db.ProgramItems.Any(i => i.ProgramId == x.ProgramId && i.Code == x.ItemCode && i.EveryTenths >= VisitTenths))
-            .GroupBy(x => x.MachineId).Select(g => new Visit(g.Key, g.Max(x => x.EnteredMs))).ToListAsync(ct);
+    private async Task<List<Visit>> Visits(List<int> machineIds, CancellationToken ct) =>
+        machineIds.Count == 0
+            ? []
+            : await db
+                .Completions.Where(x => machineIds.Contains(x.MachineId) && x.Kind == CompletionKind.Work && x.VoidedMs == null)
+                .Join(
+                    db.Machines,
+                    c => c.MachineId,
+                    m => m.Id,
+                    (c, m) =>
+                        new
+                        {
+                            c.MachineId,
+                            c.ItemCode,
+                            c.EnteredMs,
+                            m.ProgramId,
+                        }
+                )
+                .Where(x => db.ProgramItems.Any(i => i.ProgramId == x.ProgramId && i.Code == x.ItemCode && i.EveryTenths >= VisitTenths))
+                .GroupBy(x => x.MachineId)
+                .Select(g => new Visit(g.Key, g.Max(x => x.EnteredMs)))
+                .ToListAsync(ct);
 }

@@ -1,6 +1,6 @@
-using Nippers.Core;
 using System.Globalization;
 using Microsoft.EntityFrameworkCore;
+using Nippers.Core;
 using Nippers.Core.Defects;
 using Nippers.Core.Hours;
 using Nippers.Data;
@@ -15,27 +15,53 @@ public sealed class DefectService(NippersDb db, UnitOfWork writes)
     internal const int LongestWords = 1000;
 
     /// <summary>Life hours last read; commissioning hours where nothing was.</summary>
-    public static MeterHours LastHours(MachineFacts facts) => facts.Record.Readings.IsEmpty ? facts.Record.CommissionedHours : facts.Record.Readings[^1].Hours;
+    public static MeterHours LastHours(MachineFacts facts) =>
+        facts.Record.Readings.IsEmpty ? facts.Record.CommissionedHours : facts.Record.Readings[^1].Hours;
 
     /// <summary>Finds a defect with its machine, for changing it.</summary>
-    public Task<DefectRow?> Find(long id, CancellationToken ct) => db.Defects.Include(x => x.Machine).SingleOrDefaultAsync(x => x.Id == id, ct);
+    public Task<DefectRow?> Find(long id, CancellationToken ct) =>
+        db.Defects.Include(x => x.Machine).SingleOrDefaultAsync(x => x.Id == id, ct);
 
     /// <summary>Adds a line to a defect's history, and its audit row. The defect must have been saved.</summary>
-    public void Note(DefectRow defect, string unit, DefectAct act, string words, Actor actor, DefectGrade? from = null, DefectGrade? to = null)
+    public void Note(
+        DefectRow defect,
+        string unit,
+        DefectAct act,
+        string words,
+        Actor actor,
+        DefectGrade? from = null,
+        DefectGrade? to = null
+    )
     {
-        db.DefectEvents.Add(new()
-        {
-            DefectId = defect.Id,
-            AtMs = writes.NowMs,
-            By = actor.Name,
-            Act = act,
-            Words = words.Trim(),
-            From = from,
-            To = to,
-            LimitTenths = defect.LimitTenths,
-            LimitOn = defect.LimitOn,
-        });
-        writes.Audit(actor, $"defect.{WireName.Of(act)}", string.Create(CultureInfo.InvariantCulture, $"{unit} #{defect.Id}"), defect.MachineId, from is null ? null : new { grade = from }, new { defect.State, defect.Grade, words, defect.LimitTenths, defect.LimitOn });
+        db.DefectEvents.Add(
+            new()
+            {
+                DefectId = defect.Id,
+                AtMs = writes.NowMs,
+                By = actor.Name,
+                Act = act,
+                Words = words.Trim(),
+                From = from,
+                To = to,
+                LimitTenths = defect.LimitTenths,
+                LimitOn = defect.LimitOn,
+            }
+        );
+        writes.Audit(
+            actor,
+            $"defect.{WireName.Of(act)}",
+            string.Create(CultureInfo.InvariantCulture, $"{unit} #{defect.Id}"),
+            defect.MachineId,
+            from is null ? null : new { grade = from },
+            new
+            {
+                defect.State,
+                defect.Grade,
+                words,
+                defect.LimitTenths,
+                defect.LimitOn,
+            }
+        );
     }
 
     /// <summary>Opens or closes the time out of service as the defect now stands.</summary>
@@ -43,8 +69,17 @@ public sealed class DefectService(NippersDb db, UnitOfWork writes)
     {
         var open = await db.Stoppages.FirstOrDefaultAsync(x => x.DefectId == defect.Id && x.ToMs == null, ct);
         var stops = defect.Stands && defect.Grade == DefectGrade.Stop;
-        if (stops && open is null) db.Stoppages.Add(new() { MachineId = defect.MachineId, DefectId = defect.Id, FromMs = writes.NowMs });
-        if (!stops && open is not null) open.ToMs = writes.NowMs;
+        if (stops && open is null)
+            db.Stoppages.Add(
+                new()
+                {
+                    MachineId = defect.MachineId,
+                    DefectId = defect.Id,
+                    FromMs = writes.NowMs,
+                }
+            );
+        if (!stops && open is not null)
+            open.ToMs = writes.NowMs;
     }
 
     /// <summary>Saves the change and brings the machine's standing up to date with it.</summary>
@@ -57,13 +92,21 @@ public sealed class DefectService(NippersDb db, UnitOfWork writes)
     }
 
     /// <summary>Reads a limit of hours and days from now; at least one is needed.</summary>
-    internal static (int? Tenths, DateOnly? On) ReadLimit(string? hours, string? days, MachineFacts facts, DateOnly today, List<Refusal> refusals)
+    internal static (int? Tenths, DateOnly? On) ReadLimit(
+        string? hours,
+        string? days,
+        MachineFacts facts,
+        DateOnly today,
+        List<Refusal> refusals
+    )
     {
         var more = Typed.Hours(hours, "limitHours", refusals);
-        if (more is { Tenths: < 1 or > 20_000 }) refusals.Add(new("limitHours", "between", 0.1, 2000));
+        if (more is { Tenths: < 1 or > 20_000 })
+            refusals.Add(new("limitHours", "between", 0.1, 2000));
         var tenths = LastHours(facts).Tenths + more?.Tenths;
         DateOnly? on = Typed.Whole(days, "limitDays", 0, 365, refusals) is { } later ? today.AddDays(later) : null;
-        if (tenths is null && on is null && !refusals.Exists(x => x.Field is "limitHours" or "limitDays")) refusals.Add(new("limitHours", "limitNeeded"));
+        if (tenths is null && on is null && !refusals.Exists(x => x.Field is "limitHours" or "limitDays"))
+            refusals.Add(new("limitHours", "limitNeeded"));
         return (tenths, on);
     }
 }

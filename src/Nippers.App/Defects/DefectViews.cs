@@ -13,18 +13,51 @@ using Nippers.Data.Queries;
 namespace Nippers.App.Defects;
 
 /// <summary>Which defects to show; empty fields do not filter.</summary>
-public sealed record DefectFilter(string? Site = null, MachineKind? Kind = null, string? Unit = null, DefectGrade? Grade = null, bool Closed = false, int Page = 1);
+public sealed record DefectFilter(
+    string? Site = null,
+    MachineKind? Kind = null,
+    string? Unit = null,
+    DefectGrade? Grade = null,
+    bool Closed = false,
+    int Page = 1
+);
 
 /// <summary>A defect on a list, with what its clock says now.</summary>
 /// <param name="HoursLeft">To its limit, by the hours estimated now; null without a limit of hours.</param>
 /// <param name="DaysLeft">To its limit; null without a date.</param>
-public sealed record DefectLine(DefectRow Defect, string Unit, string Site, int Photos, double? HoursLeft, int? DaysLeft, int OffsetTenths, DateOnly Today);
+public sealed record DefectLine(
+    DefectRow Defect,
+    string Unit,
+    string Site,
+    int Photos,
+    double? HoursLeft,
+    int? DaysLeft,
+    int OffsetTenths,
+    DateOnly Today
+);
 
 /// <summary>A list of defects.</summary>
-public sealed record DefectList(IReadOnlyList<DefectLine> Lines, IReadOnlyDictionary<DefectGrade, int> Counts, int Closed, int Matching, int Pages, DefectFilter Filter, IReadOnlyList<string> Sites);
+public sealed record DefectList(
+    IReadOnlyList<DefectLine> Lines,
+    IReadOnlyDictionary<DefectGrade, int> Counts,
+    int Closed,
+    int Matching,
+    int Pages,
+    DefectFilter Filter,
+    IReadOnlyList<string> Sites
+);
 
 /// <summary>A defect with its history.</summary>
-public sealed record DefectPage(DefectLine Line, Machine Machine, IReadOnlyList<DefectEvent> Events, IReadOnlyList<DefectPhoto> Photos, DefectRow? Earlier, IReadOnlyList<DefectRow> Later, RunAnswer Answer, TimeZoneInfo Zone);
+public sealed record DefectPage(
+    DefectLine Line,
+    Machine Machine,
+    IReadOnlyList<DefectEvent> Events,
+    IReadOnlyList<DefectPhoto> Photos,
+    DefectRow? Earlier,
+    IReadOnlyList<DefectRow> Later,
+    RunAnswer Answer,
+    TimeZoneInfo Zone
+);
 
 /// <summary>Places a defect can have on a machine.</summary>
 public sealed record DefectPlaces(string Unit, IReadOnlyList<Station> Stations, IReadOnlyList<ProgramCompartment> Compartments);
@@ -40,29 +73,60 @@ public sealed class DefectViews(NippersDb db, StatusKeeper keeper, TimeProvider 
         var now = clock.GetUtcNow();
         await keeper.RaisePassed(now, ct);
         var all = db.Defects.AsNoTracking();
-        if (filter.Unit is { } unit) all = all.Where(x => x.Machine.Unit == unit);
-        if (filter.Site is { } site) all = all.Where(x => x.Machine.Site.Name == site);
-        if (filter.Kind is { } kind) all = all.Where(x => x.Machine.Kind == kind);
+        if (filter.Unit is { } unit)
+            all = all.Where(x => x.Machine.Unit == unit);
+        if (filter.Site is { } site)
+            all = all.Where(x => x.Machine.Site.Name == site);
+        if (filter.Kind is { } kind)
+            all = all.Where(x => x.Machine.Kind == kind);
         var standing = all.Where(x => x.State == DefectState.Open || x.State == DefectState.Repaired);
-        var counts = await standing.GroupBy(x => x.Grade).Select(g => new { g.Key, Count = g.Count() }).ToDictionaryAsync(x => x.Key, x => x.Count, ct);
+        var counts = await standing
+            .GroupBy(x => x.Grade)
+            .Select(g => new { g.Key, Count = g.Count() })
+            .ToDictionaryAsync(x => x.Key, x => x.Count, ct);
         var closed = await all.CountAsync(x => x.State == DefectState.Closed, ct);
         var shown = filter.Closed ? all.Where(x => x.State == DefectState.Closed) : standing;
-        if (filter.Grade is { } grade) shown = shown.Where(x => x.Grade == grade);
+        if (filter.Grade is { } grade)
+            shown = shown.Where(x => x.Grade == grade);
         var matching = await shown.CountAsync(ct);
         var pages = Math.Max(1, (matching + PageSize - 1) / PageSize);
         var page = Math.Clamp(filter.Page, 1, pages);
 
         var ordered = filter.Closed
             ? shown.OrderByDescending(x => x.RepairedMs).ThenByDescending(x => x.Id)
-            : shown.OrderByDescending(x => x.Grade)
-                .ThenBy(x => db.Statuses.Where(s => s.MachineId == x.MachineId).Select(s => (double?)(x.LimitTenths - s.LastTenths)).FirstOrDefault() ?? double.MaxValue)
-                .ThenBy(x => x.LimitOn).ThenBy(x => x.Id);
-        var rows = await ordered.Skip((page - 1) * PageSize).Take(PageSize)
-            .Select(x => new { Row = x, x.Machine.Unit, x.Machine.Site.Name, x.Machine.Site.TimeZone, Photos = db.DefectPhotos.Count(p => p.DefectId == x.Id), Status = db.Statuses.FirstOrDefault(s => s.MachineId == x.MachineId) })
+            : shown
+                .OrderByDescending(x => x.Grade)
+                .ThenBy(x =>
+                    db.Statuses.Where(s => s.MachineId == x.MachineId).Select(s => (double?)(x.LimitTenths - s.LastTenths)).FirstOrDefault()
+                    ?? double.MaxValue
+                )
+                .ThenBy(x => x.LimitOn)
+                .ThenBy(x => x.Id);
+        var rows = await ordered
+            .Skip((page - 1) * PageSize)
+            .Take(PageSize)
+            .Select(x => new
+            {
+                Row = x,
+                x.Machine.Unit,
+                x.Machine.Site.Name,
+                x.Machine.Site.TimeZone,
+                Photos = db.DefectPhotos.Count(p => p.DefectId == x.Id),
+                Status = db.Statuses.FirstOrDefault(s => s.MachineId == x.MachineId),
+            })
             .ToListAsync(ct);
         return new(
             [.. rows.Select(x => Line(x.Row, x.Unit, x.Name, x.TimeZone, x.Photos, x.Status, now))],
-            counts, closed, matching, pages, filter with { Page = page }, await db.Sites.OrderBy(x => x.Name).Select(x => x.Name).ToListAsync(ct));
+            counts,
+            closed,
+            matching,
+            pages,
+            filter with
+            {
+                Page = page,
+            },
+            await db.Sites.OrderBy(x => x.Name).Select(x => x.Name).ToListAsync(ct)
+        );
     }
 
     /// <summary>One defect.</summary>
@@ -70,36 +134,66 @@ public sealed class DefectViews(NippersDb db, StatusKeeper keeper, TimeProvider 
     {
         var now = clock.GetUtcNow();
         await keeper.RaisePassed(now, ct);
-        var row = await db.Defects.AsNoTracking().Include(x => x.Machine).ThenInclude(x => x.Site).SingleOrDefaultAsync(x => x.Id == id, ct);
-        if (row is null) return null;
+        var row = await db
+            .Defects.AsNoTracking()
+            .Include(x => x.Machine)
+                .ThenInclude(x => x.Site)
+            .SingleOrDefaultAsync(x => x.Id == id, ct);
+        if (row is null)
+            return null;
         var standing = await db.Statuses.AsNoTracking().FirstOrDefaultAsync(x => x.MachineId == row.MachineId, ct);
         var photos = await db.DefectPhotos.AsNoTracking().Where(x => x.DefectId == id).OrderBy(x => x.Id).ToListAsync(ct);
         return new(
-            Line(row, row.Machine.Unit, row.Machine.Site.Name, row.Machine.Site.TimeZone, photos.Count, standing, now), row.Machine,
-            await db.DefectEvents.AsNoTracking().Where(x => x.DefectId == id).OrderBy(x => x.AtMs).ThenBy(x => x.Id).ToListAsync(ct), photos,
+            Line(row, row.Machine.Unit, row.Machine.Site.Name, row.Machine.Site.TimeZone, photos.Count, standing, now),
+            row.Machine,
+            await db.DefectEvents.AsNoTracking().Where(x => x.DefectId == id).OrderBy(x => x.AtMs).ThenBy(x => x.Id).ToListAsync(ct),
+            photos,
             row.RepeatOf is { } earlier ? await db.Defects.AsNoTracking().SingleOrDefaultAsync(x => x.Id == earlier, ct) : null,
             await db.Defects.AsNoTracking().Where(x => x.RepeatOf == id).OrderBy(x => x.Id).ToListAsync(ct),
-            RunAnswer.Of((await db.OpenDefects(row.MachineId, ct)).Select(x => x.Clock)), TimeZoneInfo.FindSystemTimeZoneById(row.Machine.Site.TimeZone));
+            RunAnswer.Of((await db.OpenDefects(row.MachineId, ct)).Select(x => x.Clock)),
+            TimeZoneInfo.FindSystemTimeZoneById(row.Machine.Site.TimeZone)
+        );
     }
 
     /// <summary>A photo's bytes.</summary>
     public Task<byte[]?> Photo(long defectId, long photoId, bool small, CancellationToken ct) =>
-        db.DefectPhotos.Where(x => x.Id == photoId && x.DefectId == defectId).Select(x => small ? x.Bytes.Small : x.Bytes.Whole).SingleOrDefaultAsync(ct);
+        db
+            .DefectPhotos.Where(x => x.Id == photoId && x.DefectId == defectId)
+            .Select(x => small ? x.Bytes.Small : x.Bytes.Whole)
+            .SingleOrDefaultAsync(ct);
 
     /// <summary>Where on a machine a defect can be; null for an unknown unit.</summary>
     public async Task<DefectPlaces?> Places(string unit, CancellationToken ct)
     {
         var machine = await db.Machines.AsNoTracking().SingleOrDefaultAsync(x => x.Unit == unit, ct);
-        if (machine is null) return null;
+        if (machine is null)
+            return null;
         var list = (await db.ListOf(machine, ct))?.ToList();
-        var compartments = await db.ProgramCompartments.AsNoTracking().Where(x => x.ProgramId == machine.ProgramId).OrderBy(x => x.Position).ToListAsync(ct);
-        return new(unit, list is null ? [] : [.. list.Stations], [.. compartments.Where(x => OptionRule.Holds(x.Needs, machine.OptionWords))]);
+        var compartments = await db
+            .ProgramCompartments.AsNoTracking()
+            .Where(x => x.ProgramId == machine.ProgramId)
+            .OrderBy(x => x.Position)
+            .ToListAsync(ct);
+        return new(
+            unit,
+            list is null ? [] : [.. list.Stations],
+            [.. compartments.Where(x => OptionRule.Holds(x.Needs, machine.OptionWords))]
+        );
     }
 
-    private static DefectLine Line(DefectRow row, string unit, string site, string zone, int photos, Data.Fleet.MachineStatusRow? standing, DateTimeOffset now)
+    private static DefectLine Line(
+        DefectRow row,
+        string unit,
+        string site,
+        string zone,
+        int photos,
+        Data.Fleet.MachineStatusRow? standing,
+        DateTimeOffset now
+    )
     {
         var today = LocalDay.Of(now, TimeZoneInfo.FindSystemTimeZoneById(zone));
-        double? left = row.LimitTenths is { } limit && standing is not null ? limit / 10.0 - StatusCodec.Decode(standing).Use.HoursNow(now) : null;
+        double? left =
+            row.LimitTenths is { } limit && standing is not null ? limit / 10.0 - StatusCodec.Decode(standing).Use.HoursNow(now) : null;
         return new(row, unit, site, photos, left, row.LimitOn?.DayNumber - today.DayNumber, standing?.OffsetTenths ?? 0, today);
     }
 }

@@ -10,80 +10,144 @@ namespace Nippers.App.Defects;
 public sealed class GradeDefect(NippersDb db, UnitOfWork writes, DefectService book)
 {
     /// <summary>Grades up, or gives a milder grade that is no step down from a stop.</summary>
-    public Task<Outcome<DefectRow>> Set(long id, DefectGrade to, string? reason, string? limitHours, string? limitDays, Actor actor, CancellationToken ct) => Change(
-        id, actor,
-        (defect, facts, today) =>
-        {
-            var refusals = new List<Refusal>();
-            if (to == defect.Grade) refusals.Add(new("grade", "gradeSame"));
-            if (defect.Grade == DefectGrade.Stop) refusals.Add(new("grade", "stopNotDownAlone"));
-            if (string.IsNullOrWhiteSpace(reason)) refusals.Add(new("reason", "reasonNeeded"));
-            var limit = to == DefectGrade.Limit ? DefectService.ReadLimit(limitHours, limitDays, facts, today, refusals) : (null, null);
-            if (refusals.Count > 0) return refusals;
-            Regrade(defect, facts, to, limit, to > defect.Grade ? DefectAct.GradedUp : DefectAct.GradedDown, reason!, actor);
-            return refusals;
-        },
-        ct);
+    public Task<Outcome<DefectRow>> Set(
+        long id,
+        DefectGrade to,
+        string? reason,
+        string? limitHours,
+        string? limitDays,
+        Actor actor,
+        CancellationToken ct
+    ) =>
+        Change(
+            id,
+            actor,
+            (defect, facts, today) =>
+            {
+                var refusals = new List<Refusal>();
+                if (to == defect.Grade)
+                    refusals.Add(new("grade", "gradeSame"));
+                if (defect.Grade == DefectGrade.Stop)
+                    refusals.Add(new("grade", "stopNotDownAlone"));
+                if (string.IsNullOrWhiteSpace(reason))
+                    refusals.Add(new("reason", "reasonNeeded"));
+                var limit = to == DefectGrade.Limit ? DefectService.ReadLimit(limitHours, limitDays, facts, today, refusals) : (null, null);
+                if (refusals.Count > 0)
+                    return refusals;
+                Regrade(defect, facts, to, limit, to > defect.Grade ? DefectAct.GradedUp : DefectAct.GradedDown, reason!, actor);
+                return refusals;
+            },
+            ct
+        );
 
     /// <summary>A technician asks for a stop to be graded down.</summary>
-    public Task<Outcome<DefectRow>> AskDown(long id, DefectGrade to, string? reason, Actor actor, CancellationToken ct) => Change(
-        id, actor,
-        (defect, facts, _) =>
-        {
-            var refusals = new List<Refusal>();
-            if (defect.Grade != DefectGrade.Stop || to == DefectGrade.Stop) refusals.Add(new("grade", "gradeNotAStop"));
-            else if (!DefectRules.MayGoDown(defect.Safety)) refusals.Add(new("grade", "gradeNeverDown"));
-            if (string.IsNullOrWhiteSpace(reason)) refusals.Add(new("reason", "reasonNeeded"));
-            if (refusals.Count > 0) return refusals;
-            (defect.DownTo, defect.DownBy, defect.DownReason) = (to, actor.Name, reason!.Trim());
-            book.Note(defect, facts.Machine.Unit, DefectAct.DownAsked, reason, actor, DefectGrade.Stop, to);
-            return refusals;
-        },
-        ct);
+    public Task<Outcome<DefectRow>> AskDown(long id, DefectGrade to, string? reason, Actor actor, CancellationToken ct) =>
+        Change(
+            id,
+            actor,
+            (defect, facts, _) =>
+            {
+                var refusals = new List<Refusal>();
+                if (defect.Grade != DefectGrade.Stop || to == DefectGrade.Stop)
+                    refusals.Add(new("grade", "gradeNotAStop"));
+                else if (!DefectRules.MayGoDown(defect.Safety))
+                    refusals.Add(new("grade", "gradeNeverDown"));
+                if (string.IsNullOrWhiteSpace(reason))
+                    refusals.Add(new("reason", "reasonNeeded"));
+                if (refusals.Count > 0)
+                    return refusals;
+                (defect.DownTo, defect.DownBy, defect.DownReason) = (to, actor.Name, reason!.Trim());
+                book.Note(defect, facts.Machine.Unit, DefectAct.DownAsked, reason, actor, DefectGrade.Stop, to);
+                return refusals;
+            },
+            ct
+        );
 
     /// <summary>A planner, not the one who asked, agrees or not.</summary>
-    public Task<Outcome<DefectRow>> DecideDown(long id, bool agreed, string? reason, string? limitHours, string? limitDays, Actor actor, CancellationToken ct) => Change(
-        id, actor,
-        (defect, facts, today) =>
-        {
-            var refusals = new List<Refusal>();
-            if (defect.DownTo is not { } to)
+    public Task<Outcome<DefectRow>> DecideDown(
+        long id,
+        bool agreed,
+        string? reason,
+        string? limitHours,
+        string? limitDays,
+        Actor actor,
+        CancellationToken ct
+    ) =>
+        Change(
+            id,
+            actor,
+            (defect, facts, today) =>
             {
-                refusals.Add(new("", "nothingAsked"));
-                return refusals;
-            }
+                var refusals = new List<Refusal>();
+                if (defect.DownTo is not { } to)
+                {
+                    refusals.Add(new("", "nothingAsked"));
+                    return refusals;
+                }
 
-            if (actor.Role != Roles.Planner) refusals.Add(new("", "plannerNeeded"));
-            if (!DefectRules.MayReturn(defect.DownBy!, actor.Name)) refusals.Add(new("", "secondPersonNeeded", defect.DownBy));
-            if (string.IsNullOrWhiteSpace(reason)) refusals.Add(new("reason", "reasonNeeded"));
-            var limit = agreed && to == DefectGrade.Limit ? DefectService.ReadLimit(limitHours, limitDays, facts, today, refusals) : (null, null);
-            if (refusals.Count > 0) return refusals;
-            (defect.DownTo, defect.DownBy, defect.DownReason) = (null, null, null);
-            if (agreed) Regrade(defect, facts, to, limit, DefectAct.GradedDown, reason!, actor);
-            else book.Note(defect, facts.Machine.Unit, DefectAct.DownRefused, reason!, actor, defect.Grade, to);
-            return refusals;
-        },
-        ct);
+                if (actor.Role != Roles.Planner)
+                    refusals.Add(new("", "plannerNeeded"));
+                if (!DefectRules.MayReturn(defect.DownBy!, actor.Name))
+                    refusals.Add(new("", "secondPersonNeeded", defect.DownBy));
+                if (string.IsNullOrWhiteSpace(reason))
+                    refusals.Add(new("reason", "reasonNeeded"));
+                var limit =
+                    agreed && to == DefectGrade.Limit
+                        ? DefectService.ReadLimit(limitHours, limitDays, facts, today, refusals)
+                        : (null, null);
+                if (refusals.Count > 0)
+                    return refusals;
+                (defect.DownTo, defect.DownBy, defect.DownReason) = (null, null, null);
+                if (agreed)
+                    Regrade(defect, facts, to, limit, DefectAct.GradedDown, reason!, actor);
+                else
+                    book.Note(defect, facts.Machine.Unit, DefectAct.DownRefused, reason!, actor, defect.Grade, to);
+                return refusals;
+            },
+            ct
+        );
 
     /// <summary>A planner puts a limit off, with a reason.</summary>
-    public Task<Outcome<DefectRow>> Defer(long id, string? reason, string? limitHours, string? limitDays, Actor actor, CancellationToken ct) => Change(
-        id, actor,
-        (defect, facts, today) =>
-        {
-            var refusals = new List<Refusal>();
-            if (actor.Role != Roles.Planner) refusals.Add(new("", "plannerNeeded"));
-            if (defect.Grade == DefectGrade.Stop) refusals.Add(new("", "stopNotDeferred"));
-            if (string.IsNullOrWhiteSpace(reason)) refusals.Add(new("reason", "reasonNeeded"));
-            var limit = DefectService.ReadLimit(limitHours, limitDays, facts, today, refusals);
-            if (refusals.Count > 0) return refusals;
-            (defect.LimitTenths, defect.LimitOn) = limit;
-            defect.ClockFromMs = writes.NowMs;
-            book.Note(defect, facts.Machine.Unit, DefectAct.Deferred, reason!, actor);
-            return refusals;
-        },
-        ct);
+    public Task<Outcome<DefectRow>> Defer(
+        long id,
+        string? reason,
+        string? limitHours,
+        string? limitDays,
+        Actor actor,
+        CancellationToken ct
+    ) =>
+        Change(
+            id,
+            actor,
+            (defect, facts, today) =>
+            {
+                var refusals = new List<Refusal>();
+                if (actor.Role != Roles.Planner)
+                    refusals.Add(new("", "plannerNeeded"));
+                if (defect.Grade == DefectGrade.Stop)
+                    refusals.Add(new("", "stopNotDeferred"));
+                if (string.IsNullOrWhiteSpace(reason))
+                    refusals.Add(new("reason", "reasonNeeded"));
+                var limit = DefectService.ReadLimit(limitHours, limitDays, facts, today, refusals);
+                if (refusals.Count > 0)
+                    return refusals;
+                (defect.LimitTenths, defect.LimitOn) = limit;
+                defect.ClockFromMs = writes.NowMs;
+                book.Note(defect, facts.Machine.Unit, DefectAct.Deferred, reason!, actor);
+                return refusals;
+            },
+            ct
+        );
 
-    private void Regrade(DefectRow defect, MachineFacts facts, DefectGrade to, (int? Tenths, DateOnly? On) limit, DefectAct act, string reason, Actor actor)
+    private void Regrade(
+        DefectRow defect,
+        MachineFacts facts,
+        DefectGrade to,
+        (int? Tenths, DateOnly? On) limit,
+        DefectAct act,
+        string reason,
+        Actor actor
+    )
     {
         var from = defect.Grade;
         defect.Grade = to;
@@ -92,16 +156,26 @@ public sealed class GradeDefect(NippersDb db, UnitOfWork writes, DefectService b
         book.Note(defect, facts.Machine.Unit, act, reason, actor, from, to);
     }
 
-    private Task<Outcome<DefectRow>> Change(long id, Actor actor, Func<DefectRow, MachineFacts, DateOnly, List<Refusal>> change, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var defect = await book.Find(id, ct);
-            if (defect is null) return Outcome<DefectRow>.Refused("", "noSuchDefect");
-            if (defect.State != DefectState.Open) return Outcome<DefectRow>.Refused("", "defectNotOpen");
-            if (actor.Role == Roles.Operator) return Outcome<DefectRow>.Refused("", "technicianNeeded");
-            var facts = (await db.FactsOf(defect.Machine.Unit, writes.Now, ct))!;
-            var refusals = change(defect, facts, LocalDay.Of(writes.Now, facts.Zone));
-            return refusals.Count > 0 ? Outcome<DefectRow>.Refused(refusals) : await book.Saved(defect, ct);
-        },
-        ct);
+    private Task<Outcome<DefectRow>> Change(
+        long id,
+        Actor actor,
+        Func<DefectRow, MachineFacts, DateOnly, List<Refusal>> change,
+        CancellationToken ct
+    ) =>
+        writes.Run(
+            async () =>
+            {
+                var defect = await book.Find(id, ct);
+                if (defect is null)
+                    return Outcome<DefectRow>.Refused("", "noSuchDefect");
+                if (defect.State != DefectState.Open)
+                    return Outcome<DefectRow>.Refused("", "defectNotOpen");
+                if (actor.Role == Roles.Operator)
+                    return Outcome<DefectRow>.Refused("", "technicianNeeded");
+                var facts = (await db.FactsOf(defect.Machine.Unit, writes.Now, ct))!;
+                var refusals = change(defect, facts, LocalDay.Of(writes.Now, facts.Zone));
+                return refusals.Count > 0 ? Outcome<DefectRow>.Refused(refusals) : await book.Saved(defect, ct);
+            },
+            ct
+        );
 }

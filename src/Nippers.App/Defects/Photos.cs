@@ -23,24 +23,31 @@ public static class Photos
     /// <param name="bytes">The upload.</param>
     public static Outcome<EncodedPhoto> Encode(byte[] bytes)
     {
-        if (bytes.Length > LargestBytes) return Outcome<EncodedPhoto>.Refused("photo", "photoTooLarge", LargestBytes >> 20);
-        if (!LooksLikePhoto(bytes) || IsCutShort(bytes)) return Outcome<EncodedPhoto>.Refused("photo", "photoNotAPicture");
+        if (bytes.Length > LargestBytes)
+            return Outcome<EncodedPhoto>.Refused("photo", "photoTooLarge", LargestBytes >> 20);
+        if (!LooksLikePhoto(bytes) || IsCutShort(bytes))
+            return Outcome<EncodedPhoto>.Refused("photo", "photoNotAPicture");
         try
         {
             using (var head = Image.NewFromBuffer(bytes, access: Enums.Access.Sequential))
             {
                 // The head alone was read: a bomb says its size here, before a pixel is unpacked.
-                if ((long)head.Width * head.Height > MostPixels) return Outcome<EncodedPhoto>.Refused("photo", "photoTooManyPixels", MostPixels / 1_000_000);
+                if ((long)head.Width * head.Height > MostPixels)
+                    return Outcome<EncodedPhoto>.Refused("photo", "photoTooManyPixels", MostPixels / 1_000_000);
             }
 
             using var whole = Image.ThumbnailBuffer(bytes, WholeEdge, height: WholeEdge, size: Enums.Size.Down, failOn: Enums.FailOn.Error);
             using var flat = whole.HasAlpha() ? whole.Flatten(background: [255]) : whole.Copy();
             using var held = flat.CopyMemory();
             using var small = held.ThumbnailImage(SmallEdge, height: SmallEdge, size: Enums.Size.Down);
-            return Outcome<EncodedPhoto>.Of(new(
-                held.JpegsaveBuffer(q: Quality, keep: Enums.ForeignKeep.None),
-                small.JpegsaveBuffer(q: Quality, keep: Enums.ForeignKeep.None),
-                held.Width, held.Height));
+            return Outcome<EncodedPhoto>.Of(
+                new(
+                    held.JpegsaveBuffer(q: Quality, keep: Enums.ForeignKeep.None),
+                    small.JpegsaveBuffer(q: Quality, keep: Enums.ForeignKeep.None),
+                    held.Width,
+                    held.Height
+                )
+            );
         }
         catch (VipsException)
         {
@@ -48,8 +55,12 @@ public static class Photos
         }
     }
 
-    /// <summary>A JPEG whose end never came: the decoder fills the rest with grey and calls it a picture. Thumbnails inside have an end of their own.</summary>
-    private static bool IsCutShort(ReadOnlySpan<byte> bytes) => bytes[0] == 0xFF && bytes.LastIndexOf((ReadOnlySpan<byte>)[0xFF, 0xD9]) < bytes.Length / 2;
+    /// <summary>
+    /// A JPEG whose end never came: the decoder fills the rest with grey and calls it a picture. Thumbnails inside have an end of
+    /// their own.
+    /// </summary>
+    private static bool IsCutShort(ReadOnlySpan<byte> bytes) =>
+        bytes[0] == 0xFF && bytes.LastIndexOf((ReadOnlySpan<byte>)[0xFF, 0xD9]) < bytes.Length / 2;
 
     /// <summary>Only what phones take: JPEG, PNG, WebP. The library reads far more, which nobody needs here.</summary>
     private static bool LooksLikePhoto(ReadOnlySpan<byte> bytes) =>

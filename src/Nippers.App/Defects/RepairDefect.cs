@@ -18,19 +18,25 @@ public sealed class RepairDefect(NippersDb db, UnitOfWork writes, DefectService 
     internal const int MostMinutes = 6000;
 
     /// <summary>Says that a defect was repaired.</summary>
-    public Task<Outcome<DefectRow>> Repair(long id, RepairInput input, Actor actor, CancellationToken ct) => writes.Run(() => Mend(id, input, actor, ct), ct);
+    public Task<Outcome<DefectRow>> Repair(long id, RepairInput input, Actor actor, CancellationToken ct) =>
+        writes.Run(() => Mend(id, input, actor, ct), ct);
 
     /// <summary>The same inside the caller's transaction.</summary>
     internal async Task<Outcome<DefectRow>> Mend(long id, RepairInput input, Actor actor, CancellationToken ct)
     {
         var defect = await book.Find(id, ct);
-        if (defect is null) return Outcome<DefectRow>.Refused("", "noSuchDefect");
-        if (defect.State != DefectState.Open) return Outcome<DefectRow>.Refused("", "defectNotOpen");
-        if (actor.Role == Roles.Operator) return Outcome<DefectRow>.Refused("", "technicianNeeded");
+        if (defect is null)
+            return Outcome<DefectRow>.Refused("", "noSuchDefect");
+        if (defect.State != DefectState.Open)
+            return Outcome<DefectRow>.Refused("", "defectNotOpen");
+        if (actor.Role == Roles.Operator)
+            return Outcome<DefectRow>.Refused("", "technicianNeeded");
         var facts = (await db.FactsOf(defect.Machine.Unit, writes.Now, ct))!;
         var refusals = new List<Refusal>();
-        if (string.IsNullOrWhiteSpace(input.Words)) refusals.Add(new("words", "wordsNeeded"));
-        else if (input.Words.Length > DefectService.LongestWords) refusals.Add(new("words", "tooLong", DefectService.LongestWords));
+        if (string.IsNullOrWhiteSpace(input.Words))
+            refusals.Add(new("words", "wordsNeeded"));
+        else if (input.Words.Length > DefectService.LongestWords)
+            refusals.Add(new("words", "tooLong", DefectService.LongestWords));
         var minutes = Typed.Whole(input.Minutes, "minutes", 0, MostMinutes, refusals);
 
         // The meter at the repair: what was last read unless another figure is given, which must not lie before the defect.
@@ -38,20 +44,27 @@ public sealed class RepairDefect(NippersDb db, UnitOfWork writes, DefectService 
         var offset = facts.Offsets.TenthsAt(writes.NowMs);
         if (!string.IsNullOrWhiteSpace(input.Hours))
         {
-            if (HoursInput.Read("hours", input.Hours, out var shown) is { } fault) refusals.Add(fault);
-            else if (shown.Tenths + offset < defect.LifeTenths) refusals.Add(new("hours", "repairBeforeDefect", new MeterHours(Math.Max(0, defect.LifeTenths - offset))));
-            else if (shown.Tenths + offset > hours.Tenths + 240) refusals.Add(new("hours", "repairFarAhead", new MeterHours(Math.Max(0, hours.Tenths - offset))));
-            else hours = new(shown.Tenths + offset);
+            if (HoursInput.Read("hours", input.Hours, out var shown) is { } fault)
+                refusals.Add(fault);
+            else if (shown.Tenths + offset < defect.LifeTenths)
+                refusals.Add(new("hours", "repairBeforeDefect", new MeterHours(Math.Max(0, defect.LifeTenths - offset))));
+            else if (shown.Tenths + offset > hours.Tenths + 240)
+                refusals.Add(new("hours", "repairFarAhead", new MeterHours(Math.Max(0, hours.Tenths - offset))));
+            else
+                hours = new(shown.Tenths + offset);
         }
 
         MeterHours? again = null;
         if (!string.IsNullOrWhiteSpace(input.LookAgainHours))
         {
-            if (HoursInput.Read("lookAgainHours", input.LookAgainHours, out var more) is { } fault) refusals.Add(fault);
-            else again = more;
+            if (HoursInput.Read("lookAgainHours", input.LookAgainHours, out var more) is { } fault)
+                refusals.Add(fault);
+            else
+                again = more;
         }
 
-        if (refusals.Count > 0) return Outcome<DefectRow>.Refused(refusals);
+        if (refusals.Count > 0)
+            return Outcome<DefectRow>.Refused(refusals);
         defect.State = defect.Grade == DefectGrade.Stop ? DefectState.Repaired : DefectState.Closed;
         defect.RepairedBy = actor.Name;
         defect.RepairedMs = writes.NowMs;
@@ -66,36 +79,47 @@ public sealed class RepairDefect(NippersDb db, UnitOfWork writes, DefectService 
         // A sample waits for this repair: it is due so many hours after it.
         foreach (var call in await db.WorkRequests.Where(x => x.AfterDefectId == id && x.VoidedMs == null).ToListAsync(ct))
         {
-            (call.DueTenths, call.AtMs, call.On) = (hours.Tenths + (int)OilJudge.HoursAfterRepair * 10, writes.NowMs, LocalDay.Of(writes.Now, facts.Zone));
+            (call.DueTenths, call.AtMs, call.On) = (
+                hours.Tenths + (int)OilJudge.HoursAfterRepair * 10,
+                writes.NowMs,
+                LocalDay.Of(writes.Now, facts.Zone)
+            );
         }
 
         return await book.Saved(defect, ct);
     }
 
     /// <summary>A second person returns the machine to service, or sends the repair back.</summary>
-    public Task<Outcome<DefectRow>> Release(long id, bool returned, string? words, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var defect = await book.Find(id, ct);
-            if (defect is null) return Outcome<DefectRow>.Refused("", "noSuchDefect");
-            if (defect.State != DefectState.Repaired) return Outcome<DefectRow>.Refused("", "defectNotRepaired");
-            if (actor.Role == Roles.Operator) return Outcome<DefectRow>.Refused("", "technicianNeeded");
-            if (returned && !DefectRules.MayReturn(defect.RepairedBy!, actor.Name)) return Outcome<DefectRow>.Refused("", "secondPersonNeeded", defect.RepairedBy);
-            if (string.IsNullOrWhiteSpace(words)) return Outcome<DefectRow>.Refused("returnWords", "wordsNeeded");
-            if (returned)
+    public Task<Outcome<DefectRow>> Release(long id, bool returned, string? words, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
             {
-                defect.State = DefectState.Closed;
-                (defect.ReturnedBy, defect.ReturnedMs, defect.ReturnWords) = (actor.Name, writes.NowMs, words.Trim());
-                book.Note(defect, defect.Machine.Unit, DefectAct.Returned, words, actor);
-            }
-            else
-            {
-                defect.State = DefectState.Open;
-                defect.LookAgainTenths = null;
-                book.Note(defect, defect.Machine.Unit, DefectAct.Reopened, words, actor);
-            }
+                var defect = await book.Find(id, ct);
+                if (defect is null)
+                    return Outcome<DefectRow>.Refused("", "noSuchDefect");
+                if (defect.State != DefectState.Repaired)
+                    return Outcome<DefectRow>.Refused("", "defectNotRepaired");
+                if (actor.Role == Roles.Operator)
+                    return Outcome<DefectRow>.Refused("", "technicianNeeded");
+                if (returned && !DefectRules.MayReturn(defect.RepairedBy!, actor.Name))
+                    return Outcome<DefectRow>.Refused("", "secondPersonNeeded", defect.RepairedBy);
+                if (string.IsNullOrWhiteSpace(words))
+                    return Outcome<DefectRow>.Refused("returnWords", "wordsNeeded");
+                if (returned)
+                {
+                    defect.State = DefectState.Closed;
+                    (defect.ReturnedBy, defect.ReturnedMs, defect.ReturnWords) = (actor.Name, writes.NowMs, words.Trim());
+                    book.Note(defect, defect.Machine.Unit, DefectAct.Returned, words, actor);
+                }
+                else
+                {
+                    defect.State = DefectState.Open;
+                    defect.LookAgainTenths = null;
+                    book.Note(defect, defect.Machine.Unit, DefectAct.Reopened, words, actor);
+                }
 
-            return await book.Saved(defect, ct);
-        },
-        ct);
+                return await book.Saved(defect, ct);
+            },
+            ct
+        );
 }

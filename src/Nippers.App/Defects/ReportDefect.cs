@@ -45,64 +45,81 @@ public sealed record DefectInput
     public string? Key { get; init; }
 }
 
-/// <summary>Takes a defect in: graded, placed, linked to an earlier one at the same place, and stopping the machine at once where it must.</summary>
+/// <summary>
+/// Takes a defect in: graded, placed, linked to an earlier one at the same place, and stopping the machine at once where it must.
+/// </summary>
 public sealed class ReportDefect(NippersDb db, UnitOfWork writes, DefectService book)
 {
     internal const int MostPhotos = 6;
     private const int LongestPart = 80;
     private const string WholeMachine = "machine";
 
-    public Task<Outcome<DefectRow>> Run(DefectInput input, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            if (await writes.Earlier(actor, input.Key, ct) is { } earlier)
+    public Task<Outcome<DefectRow>> Run(DefectInput input, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
             {
-                var id = long.Parse(earlier, CultureInfo.InvariantCulture);
-                return Outcome<DefectRow>.Of(await db.Defects.SingleAsync(x => x.Id == id, ct));
-            }
+                if (await writes.Earlier(actor, input.Key, ct) is { } earlier)
+                {
+                    var id = long.Parse(earlier, CultureInfo.InvariantCulture);
+                    return Outcome<DefectRow>.Of(await db.Defects.SingleAsync(x => x.Id == id, ct));
+                }
 
-            var outcome = await Add(input, actor, ct);
-            if (outcome.Done) writes.Remember(actor, input.Key, outcome.Value!.Id.ToString(CultureInfo.InvariantCulture));
-            return outcome;
-        },
-        ct);
+                var outcome = await Add(input, actor, ct);
+                if (outcome.Done)
+                    writes.Remember(actor, input.Key, outcome.Value!.Id.ToString(CultureInfo.InvariantCulture));
+                return outcome;
+            },
+            ct
+        );
 
     /// <summary>The same inside the caller's transaction.</summary>
     internal async Task<Outcome<DefectRow>> Add(DefectInput input, Actor actor, CancellationToken ct)
     {
         var facts = await db.FactsOf(input.Unit, writes.Now, ct);
-        if (facts is null) return Outcome<DefectRow>.Refused("unit", "noSuchUnit", input.Unit, Array.Empty<string>());
+        if (facts is null)
+            return Outcome<DefectRow>.Refused("unit", "noSuchUnit", input.Unit, Array.Empty<string>());
         var today = LocalDay.Of(writes.Now, facts.Zone);
         var refusals = new List<Refusal>();
         var list = (await db.ListOf(facts.Machine, ct))?.ToList();
         var check = input.Check is { Length: > 0 } code ? list?.Checks.FirstOrDefault(x => x.Code == code) : null;
-        if (input.Check is { Length: > 0 } && check is null) refusals.Add(new("check", "noSuchCheck", input.Check));
+        if (input.Check is { Length: > 0 } && check is null)
+            refusals.Add(new("check", "noSuchCheck", input.Check));
 
         var words = (input.Words ?? "").Trim();
-        if (words.Length == 0) refusals.Add(new("words", "wordsNeeded"));
-        else if (words.Length > DefectService.LongestWords) refusals.Add(new("words", "tooLong", DefectService.LongestWords));
+        if (words.Length == 0)
+            refusals.Add(new("words", "wordsNeeded"));
+        else if (words.Length > DefectService.LongestWords)
+            refusals.Add(new("words", "tooLong", DefectService.LongestWords));
         var part = (input.Part ?? "").Trim();
-        if (part.Length > LongestPart) refusals.Add(new("part", "tooLong", LongestPart));
+        if (part.Length > LongestPart)
+            refusals.Add(new("part", "tooLong", LongestPart));
 
         var safety = check?.Safety ?? SafetyPart.None;
         var least = check is null ? DefectGrade.Watch : DefectRules.GradeOf(check.Grade, safety);
         var grade = input.Grade ?? least;
-        if (safety != SafetyPart.None && grade != DefectGrade.Stop) refusals.Add(new("grade", "gradeSafety"));
-        else if (check is not null && grade < least && actor.Role == Roles.Operator) refusals.Add(new("grade", "gradeBelowCheck"));
+        if (safety != SafetyPart.None && grade != DefectGrade.Stop)
+            refusals.Add(new("grade", "gradeSafety"));
+        else if (check is not null && grade < least && actor.Role == Roles.Operator)
+            refusals.Add(new("grade", "gradeBelowCheck"));
 
-        (int? Tenths, DateOnly? On) limit = grade == DefectGrade.Limit ? DefectService.ReadLimit(input.LimitHours, input.LimitDays, facts, today, refusals) : (null, null);
+        (int? Tenths, DateOnly? On) limit =
+            grade == DefectGrade.Limit ? DefectService.ReadLimit(input.LimitHours, input.LimitDays, facts, today, refusals) : (null, null);
         var place = PlaceOf(facts, list, check, input.Place, part, refusals);
         var (minutes, again) = ReadFix(input, facts, refusals);
         List<EncodedPhoto> photos = [.. input.Encoded];
-        if (input.Photos.Count > MostPhotos) refusals.Add(new("photo", "photosTooMany", MostPhotos));
+        if (input.Photos.Count > MostPhotos)
+            refusals.Add(new("photo", "photosTooMany", MostPhotos));
         foreach (var photo in input.Photos.Take(MostPhotos))
         {
             var encoded = Photos.Encode(photo);
-            if (encoded.Done) photos.Add(encoded.Value!);
-            else refusals.AddRange(encoded.Refusals);
+            if (encoded.Done)
+                photos.Add(encoded.Value!);
+            else
+                refusals.AddRange(encoded.Refusals);
         }
 
-        if (refusals.Count > 0) return Outcome<DefectRow>.Refused(refusals);
+        if (refusals.Count > 0)
+            return Outcome<DefectRow>.Refused(refusals);
 
         var hours = DefectService.LastHours(facts);
         var row = new DefectRow
@@ -150,19 +167,28 @@ public sealed class ReportDefect(NippersDb db, UnitOfWork writes, DefectService 
     {
         foreach (var photo in photos)
         {
-            db.DefectPhotos.Add(new()
-            {
-                DefectId = defectId,
-                AtMs = writes.NowMs,
-                By = actor.Name,
-                Width = photo.Width,
-                Height = photo.Height,
-                Bytes = new() { Whole = photo.Whole, Small = photo.Small },
-            });
+            db.DefectPhotos.Add(
+                new()
+                {
+                    DefectId = defectId,
+                    AtMs = writes.NowMs,
+                    By = actor.Name,
+                    Width = photo.Width,
+                    Height = photo.Height,
+                    Bytes = new() { Whole = photo.Whole, Small = photo.Small },
+                }
+            );
         }
     }
 
-    private static (string Key, string Name) PlaceOf(MachineFacts facts, Core.Walk.CheckList? list, Core.Walk.WalkCheck? check, string? place, string part, List<Refusal> refusals)
+    private static (string Key, string Name) PlaceOf(
+        MachineFacts facts,
+        Core.Walk.CheckList? list,
+        Core.Walk.WalkCheck? check,
+        string? place,
+        string part,
+        List<Refusal> refusals
+    )
     {
         if (check is not null)
         {
@@ -171,8 +197,10 @@ public sealed class ReportDefect(NippersDb db, UnitOfWork writes, DefectService 
         }
 
         var tail = part.Length > 0 ? ":" + Slug(part) : "";
-        if (string.IsNullOrWhiteSpace(place)) return (WholeMachine + tail, part);
-        var name = facts.Machine.Program.Compartments.Find(x => x.Code == place)?.Name ?? list?.Stations.FirstOrDefault(x => x.Code == place)?.Name;
+        if (string.IsNullOrWhiteSpace(place))
+            return (WholeMachine + tail, part);
+        var name = facts.Machine.Program.Compartments.Find(x => x.Code == place)?.Name
+            ?? list?.Stations.FirstOrDefault(x => x.Code == place)?.Name;
         if (name is null)
         {
             refusals.Add(new("place", "noSuchPlace"));
@@ -189,8 +217,10 @@ public sealed class ReportDefect(NippersDb db, UnitOfWork writes, DefectService 
 
         if (!string.IsNullOrWhiteSpace(input.LookAgainHours))
         {
-            if (HoursInput.Read("lookAgainHours", input.LookAgainHours, out var hours) is { } fault) refusals.Add(fault);
-            else again = hours;
+            if (HoursInput.Read("lookAgainHours", input.LookAgainHours, out var hours) is { } fault)
+                refusals.Add(fault);
+            else
+                again = hours;
         }
 
         return (minutes, again);
@@ -198,12 +228,18 @@ public sealed class ReportDefect(NippersDb db, UnitOfWork writes, DefectService 
 
     private async Task<long?> EarlierAt(int machineId, string place, MeterHours hours, DateOnly today, CancellationToken ct)
     {
-        var last = await db.Defects.AsNoTracking().Where(x => x.MachineId == machineId && x.Place == place && x.State != DefectState.Voided)
-            .OrderByDescending(x => x.AtMs).ThenByDescending(x => x.Id).FirstOrDefaultAsync(ct);
-        if (last is null) return null;
+        var last = await db
+            .Defects.AsNoTracking()
+            .Where(x => x.MachineId == machineId && x.Place == place && x.State != DefectState.Voided)
+            .OrderByDescending(x => x.AtMs)
+            .ThenByDescending(x => x.Id)
+            .FirstOrDefaultAsync(ct);
+        if (last is null)
+            return null;
         var on = last.RepairedMs is { } ms ? DateOnly.FromDateTime(DateTimeOffset.FromUnixTimeMilliseconds(ms).UtcDateTime) : last.On;
         return DefectRules.IsRepeat(new(last.RepairedTenths ?? last.LifeTenths), on, hours, today) ? last.Id : null;
     }
 
-    private static string Slug(string words) => string.Join('-', words.ToLowerInvariant().Split([' ', ',', '.', ':', ';'], StringSplitOptions.RemoveEmptyEntries));
+    private static string Slug(string words) =>
+        string.Join('-', words.ToLowerInvariant().Split([' ', ',', '.', ':', ';'], StringSplitOptions.RemoveEmptyEntries));
 }

@@ -26,20 +26,37 @@ public sealed class ExportFleet(NippersDb db, OilExport oil)
         await using var snapshot = await db.Database.BeginTransactionAsync(ct);
         await using var writer = new FleetWriter(to);
         var sites = await db.Sites.AsNoTracking().OrderBy(x => x.Name).ToListAsync(ct);
-        foreach (var site in sites) await writer.Write(FleetMapping.ToRecord(site));
+        foreach (var site in sites)
+            await writer.Write(FleetMapping.ToRecord(site));
 
         var shop = await db.Shop.AsNoTracking().SingleOrDefaultAsync(ct);
-        if (shop is not null) await writer.Write(FleetMapping.ToRecord(shop, await db.Fluids.AsNoTracking().ToListAsync(ct)));
-        var programs = await db.Programs.AsNoTracking().AsSplitQuery().Include(x => x.Items).Include(x => x.Compartments).OrderBy(x => x.Code).ToListAsync(ct);
-        foreach (var program in programs) await writer.Write(FleetMapping.ToRecord(program));
+        if (shop is not null)
+            await writer.Write(FleetMapping.ToRecord(shop, await db.Fluids.AsNoTracking().ToListAsync(ct)));
+        var programs = await db
+            .Programs.AsNoTracking()
+            .AsSplitQuery()
+            .Include(x => x.Items)
+            .Include(x => x.Compartments)
+            .OrderBy(x => x.Code)
+            .ToListAsync(ct);
+        foreach (var program in programs)
+            await writer.Write(FleetMapping.ToRecord(program));
 
         var lists = await db.WalkLists.AsNoTracking().OrderBy(x => x.Code).ToListAsync(ct);
         var versions = await db.WalkListVersions.AsNoTracking().ToDictionaryAsync(x => x.Id, ct);
-        foreach (var list in lists) await writer.Write(FleetMapping.ToRecord(list, versions.Values.Where(x => x.ListId == list.Id)));
+        foreach (var list in lists)
+            await writer.Write(FleetMapping.ToRecord(list, versions.Values.Where(x => x.ListId == list.Id)));
         var parts = await db.Parts.AsNoTracking().OrderBy(x => x.Number).ToListAsync(ct);
-        foreach (var part in parts) await writer.Write(FleetMapping.ToRecord(part));
+        foreach (var part in parts)
+            await writer.Write(FleetMapping.ToRecord(part));
         var numbersOfParts = parts.ToDictionary(x => x.Id, x => x.Number);
-        foreach (var alternate in (await db.PartAlternates.AsNoTracking().ToListAsync(ct)).Select(x => FleetMapping.ToRecord(x, numbersOfParts[x.PartId], numbersOfParts[x.OtherId])).OrderBy(x => x.Part, StringComparer.Ordinal).ThenBy(x => x.Other, StringComparer.Ordinal)) await writer.Write(alternate);
+        foreach (
+            var alternate in (await db.PartAlternates.AsNoTracking().ToListAsync(ct))
+                .Select(x => FleetMapping.ToRecord(x, numbersOfParts[x.PartId], numbersOfParts[x.OtherId]))
+                .OrderBy(x => x.Part, StringComparer.Ordinal)
+                .ThenBy(x => x.Other, StringComparer.Ordinal)
+        )
+            await writer.Write(alternate);
         var positions = (await db.FilterPositions.AsNoTracking().Include(x => x.Part).ToListAsync(ct)).ToLookup(x => x.MachineId);
         var bodies = versions.ToDictionary(x => x.Key, x => x.Value.ToList());
         var listCodes = lists.ToDictionary(x => x.Id, x => x.Code);
@@ -51,140 +68,340 @@ public sealed class ExportFleet(NippersDb db, OilExport oil)
         var machines = await db.Machines.AsNoTracking().Include(x => x.Compartments).OrderBy(x => x.Unit).ToListAsync(ct);
         foreach (var machine in machines)
         {
-            await writer.Write(FleetMapping.ToRecord(machine, siteNames[machine.SiteId], programCodes[machine.ProgramId], parked[machine.Id], changes[machine.Id],
-                machine.WalkListId is { } list ? listCodes[list] : null, [.. limits[machine.Id]], [.. positions[machine.Id]]));
+            await writer.Write(
+                FleetMapping.ToRecord(
+                    machine,
+                    siteNames[machine.SiteId],
+                    programCodes[machine.ProgramId],
+                    parked[machine.Id],
+                    changes[machine.Id],
+                    machine.WalkListId is { } list ? listCodes[list] : null,
+                    [.. limits[machine.Id]],
+                    [.. positions[machine.Id]]
+                )
+            );
         }
 
         long done = 0;
         foreach (var machine in machines)
         {
-            var rows = db.Readings.AsNoTracking().Where(x => x.MachineId == machine.Id).OrderBy(x => x.AtMs).ThenBy(x => x.LifeTenths).ThenBy(x => x.Id).AsAsyncEnumerable();
+            var rows = db
+                .Readings.AsNoTracking()
+                .Where(x => x.MachineId == machine.Id)
+                .OrderBy(x => x.AtMs)
+                .ThenBy(x => x.LifeTenths)
+                .ThenBy(x => x.Id)
+                .AsAsyncEnumerable();
             await foreach (var row in rows.WithCancellation(ct))
             {
                 await writer.Write(FleetMapping.ToRecord(row, machine.Unit));
-                if (++done % ReportEvery == 0) progress?.Report(new("readings", done));
+                if (++done % ReportEvery == 0)
+                    progress?.Report(new("readings", done));
             }
         }
 
         done = 0;
         foreach (var machine in machines)
         {
-            var rows = db.Completions.AsNoTracking().Where(x => x.MachineId == machine.Id).OrderBy(x => x.EnteredMs).ThenBy(x => x.Id).AsAsyncEnumerable();
+            var rows = db
+                .Completions.AsNoTracking()
+                .Where(x => x.MachineId == machine.Id)
+                .OrderBy(x => x.EnteredMs)
+                .ThenBy(x => x.Id)
+                .AsAsyncEnumerable();
             await foreach (var row in rows.WithCancellation(ct))
             {
                 await writer.Write(FleetMapping.ToRecord(row, machine.Unit));
-                if (++done % ReportEvery == 0) progress?.Report(new("completions", done));
+                if (++done % ReportEvery == 0)
+                    progress?.Report(new("completions", done));
             }
         }
 
         var numbers = new Dictionary<long, long>();
-        foreach (var machine in machines) await Walks(machine, writer, numbers, listCodes, versions, bodies, progress, ct);
+        foreach (var machine in machines)
+            await Walks(machine, writer, numbers, listCodes, versions, bodies, progress, ct);
         foreach (var machine in machines)
         {
-            foreach (var row in await db.TopUps.AsNoTracking().Where(x => x.MachineId == machine.Id).OrderBy(x => x.AtMs).ThenBy(x => x.Id).ToListAsync(ct))
+            foreach (
+                var row in await db
+                    .TopUps.AsNoTracking()
+                    .Where(x => x.MachineId == machine.Id)
+                    .OrderBy(x => x.AtMs)
+                    .ThenBy(x => x.Id)
+                    .ToListAsync(ct)
+            )
             {
                 await writer.Write(FleetMapping.ToRecord(row, machine.Unit, row.WalkId is { } walk ? numbers[walk] : null));
             }
         }
 
         var defects = new Dictionary<long, long>();
-        foreach (var machine in machines) await Defects(machine, writer, numbers, defects, ct);
+        foreach (var machine in machines)
+            await Defects(machine, writer, numbers, defects, ct);
         await Visits(machines, writer, defects, siteNames, numbersOfParts, ct);
     }
 
     /// <summary>Visits machine by machine, then what their closing wrote; a visit's number is its place in the file.</summary>
-    private async Task Visits(List<Machine> machines, FleetWriter writer, Dictionary<long, long> defects, Dictionary<int, string> sites, Dictionary<int, string> parts, CancellationToken ct)
+    private async Task Visits(
+        List<Machine> machines,
+        FleetWriter writer,
+        Dictionary<long, long> defects,
+        Dictionary<int, string> sites,
+        Dictionary<int, string> parts,
+        CancellationToken ct
+    )
     {
         var numbers = new Dictionary<long, long>();
         long? Number(long? visit) => visit is { } id && numbers.TryGetValue(id, out var number) ? number : null;
         foreach (var machine in machines)
         {
-            var rows = await db.Visits.AsNoTracking().Where(x => x.MachineId == machine.Id).Include(x => x.Items).OrderBy(x => x.PlannedMs).ThenBy(x => x.Id).ToListAsync(ct);
+            var rows = await db
+                .Visits.AsNoTracking()
+                .Where(x => x.MachineId == machine.Id)
+                .Include(x => x.Items)
+                .OrderBy(x => x.PlannedMs)
+                .ThenBy(x => x.Id)
+                .ToListAsync(ct);
             foreach (var row in rows)
             {
                 numbers[row.Id] = numbers.Count + 1;
                 var repaired = await db.VisitDefects.Where(x => x.VisitId == row.Id).Select(x => x.DefectId).ToListAsync(ct);
                 var photos = (await db.StepPhotos.AsNoTracking().Where(x => x.VisitId == row.Id).ToListAsync(ct)).ToLookup(x => x.Code);
                 var steps = await db.Steps.AsNoTracking().Where(x => x.VisitId == row.Id).ToListAsync(ct);
-                await writer.Write(FleetMapping.ToRecord(
-                    row, machine.Unit, repaired.Select(x => defects[x]),
-                    steps.OrderBy(x => x.Code, StringComparer.Ordinal).Select(x => FleetMapping.ToRecord(x, x.DefectId is { } defect && defects.TryGetValue(defect, out var number) ? number : null, [.. photos[x.Code]]))));
+                await writer.Write(
+                    FleetMapping.ToRecord(
+                        row,
+                        machine.Unit,
+                        repaired.Select(x => defects[x]),
+                        steps
+                            .OrderBy(x => x.Code, StringComparer.Ordinal)
+                            .Select(x =>
+                                FleetMapping.ToRecord(
+                                    x,
+                                    x.DefectId is { } defect && defects.TryGetValue(defect, out var number) ? number : null,
+                                    [.. photos[x.Code]]
+                                )
+                            )
+                    )
+                );
             }
         }
 
         var units = machines.ToDictionary(x => x.Id, x => x.Unit);
         foreach (var machine in machines)
         {
-            foreach (var row in await db.FilterLog.AsNoTracking().Where(x => x.MachineId == machine.Id).OrderBy(x => x.EnteredMs).ThenBy(x => x.Id).ToListAsync(ct)) await writer.Write(FleetMapping.ToRecord(row, machine.Unit, Number(row.VisitId)));
+            foreach (
+                var row in await db
+                    .FilterLog.AsNoTracking()
+                    .Where(x => x.MachineId == machine.Id)
+                    .OrderBy(x => x.EnteredMs)
+                    .ThenBy(x => x.Id)
+                    .ToListAsync(ct)
+            )
+                await writer.Write(FleetMapping.ToRecord(row, machine.Unit, Number(row.VisitId)));
         }
 
-        await foreach (var row in db.StockMoves.AsNoTracking().OrderBy(x => x.AtMs).ThenBy(x => x.Id).AsAsyncEnumerable().WithCancellation(ct)) await writer.Write(FleetMapping.ToRecord(row, parts[row.PartId], sites[row.SiteId], Number(row.VisitId)));
-        await foreach (var row in db.Waste.AsNoTracking().OrderBy(x => x.EnteredMs).ThenBy(x => x.Id).AsAsyncEnumerable().WithCancellation(ct)) await writer.Write(FleetMapping.ToRecord(row, row.MachineId is { } id ? units[id] : null, Number(row.VisitId)));
+        await foreach (
+            var row in db.StockMoves.AsNoTracking().OrderBy(x => x.AtMs).ThenBy(x => x.Id).AsAsyncEnumerable().WithCancellation(ct)
+        )
+            await writer.Write(FleetMapping.ToRecord(row, parts[row.PartId], sites[row.SiteId], Number(row.VisitId)));
+        await foreach (
+            var row in db.Waste.AsNoTracking().OrderBy(x => x.EnteredMs).ThenBy(x => x.Id).AsAsyncEnumerable().WithCancellation(ct)
+        )
+            await writer.Write(FleetMapping.ToRecord(row, row.MachineId is { } id ? units[id] : null, Number(row.VisitId)));
         foreach (var machine in machines)
         {
-            foreach (var row in await db.OnBoard.AsNoTracking().Where(x => x.MachineId == machine.Id).OrderBy(x => x.LifeTenths).ThenBy(x => x.Id).ToListAsync(ct)) await writer.Write(FleetMapping.ToRecord(row, machine.Unit, Number(row.VisitId)));
+            foreach (
+                var row in await db
+                    .OnBoard.AsNoTracking()
+                    .Where(x => x.MachineId == machine.Id)
+                    .OrderBy(x => x.LifeTenths)
+                    .ThenBy(x => x.Id)
+                    .ToListAsync(ct)
+            )
+                await writer.Write(FleetMapping.ToRecord(row, machine.Unit, Number(row.VisitId)));
         }
 
         await oil.Run(machines, writer, defects, numbers, ct);
     }
 
     /// <summary>Walks of one machine, a page at a time; their numbers are their places in the file.</summary>
-    private async Task Walks(Machine machine, FleetWriter writer, Dictionary<long, long> numbers, Dictionary<int, string> listCodes, Dictionary<int, WalkListVersion> versions, Dictionary<int, CheckList> bodies, IProgress<JobProgress>? progress, CancellationToken ct)
+    private async Task Walks(
+        Machine machine,
+        FleetWriter writer,
+        Dictionary<long, long> numbers,
+        Dictionary<int, string> listCodes,
+        Dictionary<int, WalkListVersion> versions,
+        Dictionary<int, CheckList> bodies,
+        IProgress<JobProgress>? progress,
+        CancellationToken ct
+    )
     {
         for (var skip = 0; ; skip += WalksAtOnce)
         {
-            var page = await db.Walks.AsNoTracking().Where(x => x.MachineId == machine.Id).OrderBy(x => x.On).ThenBy(x => x.StartedMs).ThenBy(x => x.Id).Skip(skip).Take(WalksAtOnce).ToListAsync(ct);
+            var page = await db
+                .Walks.AsNoTracking()
+                .Where(x => x.MachineId == machine.Id)
+                .OrderBy(x => x.On)
+                .ThenBy(x => x.StartedMs)
+                .ThenBy(x => x.Id)
+                .Skip(skip)
+                .Take(WalksAtOnce)
+                .ToListAsync(ct);
             var ids = page.Select(x => (long?)x.Id).ToList();
-            var measures = (await db.Measures.AsNoTracking().Where(x => ids.Contains(x.WalkId)).ToListAsync(ct)).ToLookup(x => x.WalkId!.Value);
-            var done = (await db.ChecksDone.AsNoTracking().Where(x => ids.Contains(x.WalkId)).Select(x => new { x.WalkId, x.CheckCode }).ToListAsync(ct)).ToLookup(x => x.WalkId, x => x.CheckCode);
-            var open = page.Exists(x => x.State == WalkState.Open) ? (await db.WalkAnswers.AsNoTracking().Where(x => ids.Contains(x.WalkId)).ToListAsync(ct)).ToLookup(x => x.WalkId) : null;
+            var measures = (await db.Measures.AsNoTracking().Where(x => ids.Contains(x.WalkId)).ToListAsync(ct)).ToLookup(x =>
+                x.WalkId!.Value
+            );
+            var done = (
+                await db
+                    .ChecksDone.AsNoTracking()
+                    .Where(x => ids.Contains(x.WalkId))
+                    .Select(x => new { x.WalkId, x.CheckCode })
+                    .ToListAsync(ct)
+            ).ToLookup(x => x.WalkId, x => x.CheckCode);
+            var open = page.Exists(x => x.State == WalkState.Open)
+                ? (await db.WalkAnswers.AsNoTracking().Where(x => ids.Contains(x.WalkId)).ToListAsync(ct)).ToLookup(x => x.WalkId)
+                : null;
             foreach (var row in page)
             {
                 numbers[row.Id] = numbers.Count + 1;
                 var version = versions[row.VersionId];
-                await writer.Write(FleetMapping.ToRecord(row, machine.Unit, listCodes[version.ListId], version.Version, WalkChecks.Codes(row, bodies[row.VersionId]), open is null ? [] : [.. open[row.Id]], [.. measures[row.Id]], [.. done[row.Id]]));
-                if (numbers.Count % ReportEvery == 0) progress?.Report(new("walks", numbers.Count));
+                await writer.Write(
+                    FleetMapping.ToRecord(
+                        row,
+                        machine.Unit,
+                        listCodes[version.ListId],
+                        version.Version,
+                        WalkChecks.Codes(row, bodies[row.VersionId]),
+                        open is null ? [] : [.. open[row.Id]],
+                        [.. measures[row.Id]],
+                        [.. done[row.Id]]
+                    )
+                );
+                if (numbers.Count % ReportEvery == 0)
+                    progress?.Report(new("walks", numbers.Count));
             }
 
-            if (page.Count < WalksAtOnce) return;
+            if (page.Count < WalksAtOnce)
+                return;
         }
     }
 
-    private async Task Defects(Machine machine, FleetWriter writer, Dictionary<long, long> walks, Dictionary<long, long> numbers, CancellationToken ct)
+    private async Task Defects(
+        Machine machine,
+        FleetWriter writer,
+        Dictionary<long, long> walks,
+        Dictionary<long, long> numbers,
+        CancellationToken ct
+    )
     {
-        var rows = await db.Defects.AsNoTracking().Where(x => x.MachineId == machine.Id).OrderBy(x => x.AtMs).ThenBy(x => x.Id).ToListAsync(ct);
-        var events = (await db.DefectEvents.AsNoTracking().Where(x => db.Defects.Any(d => d.Id == x.DefectId && d.MachineId == machine.Id)).ToListAsync(ct)).ToLookup(x => x.DefectId);
+        var rows = await db
+            .Defects.AsNoTracking()
+            .Where(x => x.MachineId == machine.Id)
+            .OrderBy(x => x.AtMs)
+            .ThenBy(x => x.Id)
+            .ToListAsync(ct);
+        var events = (
+            await db
+                .DefectEvents.AsNoTracking()
+                .Where(x => db.Defects.Any(d => d.Id == x.DefectId && d.MachineId == machine.Id))
+                .ToListAsync(ct)
+        ).ToLookup(x => x.DefectId);
         var stoppages = (await db.Stoppages.AsNoTracking().Where(x => x.MachineId == machine.Id).ToListAsync(ct)).ToLookup(x => x.DefectId);
-        var withPhotos = (await db.DefectPhotos.Where(x => db.Defects.Any(d => d.Id == x.DefectId && d.MachineId == machine.Id)).Select(x => x.DefectId).Distinct().ToListAsync(ct)).ToHashSet();
+        var withPhotos = (
+            await db
+                .DefectPhotos.Where(x => db.Defects.Any(d => d.Id == x.DefectId && d.MachineId == machine.Id))
+                .Select(x => x.DefectId)
+                .Distinct()
+                .ToListAsync(ct)
+        ).ToHashSet();
         foreach (var row in rows)
         {
             numbers[row.Id] = numbers.Count + 1;
-            var photos = withPhotos.Contains(row.Id) ? await db.DefectPhotos.AsNoTracking().Include(x => x.Bytes).Where(x => x.DefectId == row.Id).ToListAsync(ct) : [];
-            await writer.Write(FleetMapping.ToRecord(
-                row, machine.Unit, row.WalkId is { } walk ? walks[walk] : null, row.RepeatOf is { } earlier && numbers.TryGetValue(earlier, out var number) ? number : null, events[row.Id], stoppages[row.Id], photos));
+            var photos = withPhotos.Contains(row.Id)
+                ? await db.DefectPhotos.AsNoTracking().Include(x => x.Bytes).Where(x => x.DefectId == row.Id).ToListAsync(ct)
+                : [];
+            await writer.Write(
+                FleetMapping.ToRecord(
+                    row,
+                    machine.Unit,
+                    row.WalkId is { } walk ? walks[walk] : null,
+                    row.RepeatOf is { } earlier && numbers.TryGetValue(earlier, out var number) ? number : null,
+                    events[row.Id],
+                    stoppages[row.Id],
+                    photos
+                )
+            );
         }
     }
 
     /// <summary>Writes finished walks as CSV: of one machine, or of all.</summary>
     public Task WalksCsv(TextWriter to, string? unit, CancellationToken ct)
     {
-        var rows = db.Walks.AsNoTracking().Where(x => x.State == WalkState.Finished && (unit == null || x.Machine.Unit == unit)).OrderBy(x => x.Machine.Unit).ThenBy(x => x.On).ThenBy(x => x.Id)
-            .Select(x => new { x.Machine.Unit, Walk = x }).AsAsyncEnumerable();
-        return RecordCsv.Write(to, rows.Select(x => new WalkCsvRow(
-            x.Unit, Formats.Iso.Day(x.Walk.On), Formats.Iso.Instant(x.Walk.StartedMs), Instant(x.Walk.FinishedMs), x.Walk.FinishedBy ?? "", x.Walk.ShownTenths / 10.0, FleetMapping.Word(x.Walk.Round),
-            x.Walk.Due, x.Walk.Answered, x.Walk.Faults, x.Walk.LeftOut, x.Walk.Late, x.Walk.RunStatus is { } verdict ? FleetMapping.Word(verdict) : "")), ct);
+        var rows = db
+            .Walks.AsNoTracking()
+            .Where(x => x.State == WalkState.Finished && (unit == null || x.Machine.Unit == unit))
+            .OrderBy(x => x.Machine.Unit)
+            .ThenBy(x => x.On)
+            .ThenBy(x => x.Id)
+            .Select(x => new { x.Machine.Unit, Walk = x })
+            .AsAsyncEnumerable();
+        return RecordCsv.Write(
+            to,
+            rows.Select(x => new WalkCsvRow(
+                x.Unit,
+                Formats.Iso.Day(x.Walk.On),
+                Formats.Iso.Instant(x.Walk.StartedMs),
+                Instant(x.Walk.FinishedMs),
+                x.Walk.FinishedBy ?? "",
+                x.Walk.ShownTenths / 10.0,
+                FleetMapping.Word(x.Walk.Round),
+                x.Walk.Due,
+                x.Walk.Answered,
+                x.Walk.Faults,
+                x.Walk.LeftOut,
+                x.Walk.Late,
+                x.Walk.RunStatus is { } verdict ? FleetMapping.Word(verdict) : ""
+            )),
+            ct
+        );
     }
 
     /// <summary>Writes defects as CSV: of one machine, or of all.</summary>
     public Task DefectsCsv(TextWriter to, string? unit, CancellationToken ct)
     {
-        var rows = db.Defects.AsNoTracking().Where(x => unit == null || x.Machine.Unit == unit).OrderBy(x => x.Machine.Unit).ThenBy(x => x.AtMs).ThenBy(x => x.Id)
-            .Select(x => new { x.Machine.Unit, Defect = x }).AsAsyncEnumerable();
+        var rows = db
+            .Defects.AsNoTracking()
+            .Where(x => unit == null || x.Machine.Unit == unit)
+            .OrderBy(x => x.Machine.Unit)
+            .ThenBy(x => x.AtMs)
+            .ThenBy(x => x.Id)
+            .Select(x => new { x.Machine.Unit, Defect = x })
+            .AsAsyncEnumerable();
         return RecordCsv.Write(to, rows.Select(x => Row(x.Unit, x.Defect)), ct);
 
-        static DefectCsvRow Row(string unit, Data.Defects.DefectRow d) => new(
-            unit, d.Id, Formats.Iso.Day(d.On), d.PlaceName, d.Words, FleetMapping.Word(d.Grade), FleetMapping.Word(d.State), d.By, d.LifeTenths / 10.0, d.LimitTenths / 10.0, d.LimitOn is { } on ? Formats.Iso.Day(on) : "", d.RepeatOf,
-            d.RepairedBy ?? "", Instant(d.RepairedMs), d.RepairWords ?? "", d.RepairMinutes, d.RepairParts ?? "", d.ReturnedBy ?? "", Instant(d.ReturnedMs));
+        static DefectCsvRow Row(string unit, Data.Defects.DefectRow d) =>
+            new(
+                unit,
+                d.Id,
+                Formats.Iso.Day(d.On),
+                d.PlaceName,
+                d.Words,
+                FleetMapping.Word(d.Grade),
+                FleetMapping.Word(d.State),
+                d.By,
+                d.LifeTenths / 10.0,
+                d.LimitTenths / 10.0,
+                d.LimitOn is { } on ? Formats.Iso.Day(on) : "",
+                d.RepeatOf,
+                d.RepairedBy ?? "",
+                Instant(d.RepairedMs),
+                d.RepairWords ?? "",
+                d.RepairMinutes,
+                d.RepairParts ?? "",
+                d.ReturnedBy ?? "",
+                Instant(d.ReturnedMs)
+            );
     }
 
     private static string Instant(long? ms) => ms is { } at ? Formats.Iso.Instant(at) : "";
@@ -192,9 +409,24 @@ public sealed class ExportFleet(NippersDb db, OilExport oil)
     /// <summary>Writes accepted readings as CSV: of one machine, or of all.</summary>
     public Task Readings(TextWriter to, string? unit, CancellationToken ct)
     {
-        var rows = db.Readings.AsNoTracking().Where(x => x.State == Data.Records.ReadingState.Accepted)
-            .Join(db.Machines.Where(m => unit == null || m.Unit == unit), r => r.MachineId, m => m.Id, (r, m) => new { m.Unit, r.AtMs, r.ShownTenths })
-            .OrderBy(x => x.Unit).ThenBy(x => x.AtMs).AsAsyncEnumerable();
+        var rows = db
+            .Readings.AsNoTracking()
+            .Where(x => x.State == Data.Records.ReadingState.Accepted)
+            .Join(
+                db.Machines.Where(m => unit == null || m.Unit == unit),
+                r => r.MachineId,
+                m => m.Id,
+                (r, m) =>
+                    new
+                    {
+                        m.Unit,
+                        r.AtMs,
+                        r.ShownTenths,
+                    }
+            )
+            .OrderBy(x => x.Unit)
+            .ThenBy(x => x.AtMs)
+            .AsAsyncEnumerable();
         return ReadingsCsv.Write(to, rows.Select(x => (x.Unit, x.AtMs, x.ShownTenths / 10.0)));
     }
 }

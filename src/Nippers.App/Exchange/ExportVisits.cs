@@ -35,24 +35,110 @@ public sealed class ExportVisits(NippersDb db)
         }
     }
 
-    public IAsyncEnumerable<VisitCsvRow> Visits(string? unit) => db.Visits.AsNoTracking().Where(x => unit == null || x.Machine.Unit == unit).OrderBy(x => x.Machine.Unit).ThenBy(x => x.On).ThenBy(x => x.Id)
-        .Select(x => new { x.Machine.Unit, Visit = x, Items = x.Items.Count, Left = x.Items.Count(i => i.State == VisitItemState.Left) }).AsAsyncEnumerable()
-        .Select(x => new VisitCsvRow(
-            x.Unit, x.Visit.Id, Iso.Day(x.Visit.On), FleetMapping.Word(x.Visit.State), x.Visit.NameHours, x.Visit.OpenedMs is null ? null : x.Visit.ShownTenths / 10.0, x.Items, x.Left, x.Visit.ElapsedMinutes, x.Visit.RealMinutes,
-            x.Visit.CallOutCents / 100.0, x.Visit.RealPartsCents / 100.0, x.Visit.RealFluidsCents / 100.0, x.Visit.RealLabourCents / 100.0, x.Visit.QuoteCents / 100.0, x.Visit.ClosedBy ?? ""));
+    public IAsyncEnumerable<VisitCsvRow> Visits(string? unit) =>
+        db
+            .Visits.AsNoTracking()
+            .Where(x => unit == null || x.Machine.Unit == unit)
+            .OrderBy(x => x.Machine.Unit)
+            .ThenBy(x => x.On)
+            .ThenBy(x => x.Id)
+            .Select(x => new
+            {
+                x.Machine.Unit,
+                Visit = x,
+                Items = x.Items.Count,
+                Left = x.Items.Count(i => i.State == VisitItemState.Left),
+            })
+            .AsAsyncEnumerable()
+            .Select(x => new VisitCsvRow(
+                x.Unit,
+                x.Visit.Id,
+                Iso.Day(x.Visit.On),
+                FleetMapping.Word(x.Visit.State),
+                x.Visit.NameHours,
+                x.Visit.OpenedMs is null ? null : x.Visit.ShownTenths / 10.0,
+                x.Items,
+                x.Left,
+                x.Visit.ElapsedMinutes,
+                x.Visit.RealMinutes,
+                x.Visit.CallOutCents / 100.0,
+                x.Visit.RealPartsCents / 100.0,
+                x.Visit.RealFluidsCents / 100.0,
+                x.Visit.RealLabourCents / 100.0,
+                x.Visit.QuoteCents / 100.0,
+                x.Visit.ClosedBy ?? ""
+            ));
 
-    public IAsyncEnumerable<FilterCsvRow> Filters(string? unit) => db.FilterLog.AsNoTracking().Join(db.Machines.Where(m => unit == null || m.Unit == unit), x => x.MachineId, m => m.Id, (x, m) => new { m.Unit, Row = x })
-        .OrderBy(x => x.Unit).ThenBy(x => x.Row.LifeTenths).ThenBy(x => x.Row.Id).AsAsyncEnumerable()
-        .Select(x => new FilterCsvRow(
-            x.Unit, x.Row.PositionName, FleetMapping.Word(x.Row.State), x.Row.Part, x.Row.Make, Iso.Day(x.Row.On), x.Row.LifeTenths / 10.0, x.Row.Metal is { } metal ? FleetMapping.Word(metal) : "", x.Row.Words, x.Row.By, x.Row.VoidedMs is not null));
+    public IAsyncEnumerable<FilterCsvRow> Filters(string? unit) =>
+        db
+            .FilterLog.AsNoTracking()
+            .Join(db.Machines.Where(m => unit == null || m.Unit == unit), x => x.MachineId, m => m.Id, (x, m) => new { m.Unit, Row = x })
+            .OrderBy(x => x.Unit)
+            .ThenBy(x => x.Row.LifeTenths)
+            .ThenBy(x => x.Row.Id)
+            .AsAsyncEnumerable()
+            .Select(x => new FilterCsvRow(
+                x.Unit,
+                x.Row.PositionName,
+                FleetMapping.Word(x.Row.State),
+                x.Row.Part,
+                x.Row.Make,
+                Iso.Day(x.Row.On),
+                x.Row.LifeTenths / 10.0,
+                x.Row.Metal is { } metal ? FleetMapping.Word(metal) : "",
+                x.Row.Words,
+                x.Row.By,
+                x.Row.VoidedMs is not null
+            ));
 
-    public IAsyncEnumerable<StockCsvRow> Stock() => db.StockMoves.GroupBy(x => new { x.PartId, x.SiteId }).Select(g => new { g.Key.PartId, g.Key.SiteId, Pieces = g.Sum(x => x.Quantity) })
-        .Join(db.Parts, x => x.PartId, p => p.Id, (x, p) => new { x.SiteId, x.Pieces, Part = p }).Join(db.Sites, x => x.SiteId, s => s.Id, (x, s) => new { x.Pieces, x.Part, Site = s.Name })
-        .OrderBy(x => x.Part.Number).ThenBy(x => x.Site).AsAsyncEnumerable().Select(x => Row(x.Part, x.Site, x.Pieces));
+    public IAsyncEnumerable<StockCsvRow> Stock() =>
+        db
+            .StockMoves.GroupBy(x => new { x.PartId, x.SiteId })
+            .Select(g => new
+            {
+                g.Key.PartId,
+                g.Key.SiteId,
+                Pieces = g.Sum(x => x.Quantity),
+            })
+            .Join(
+                db.Parts,
+                x => x.PartId,
+                p => p.Id,
+                (x, p) =>
+                    new
+                    {
+                        x.SiteId,
+                        x.Pieces,
+                        Part = p,
+                    }
+            )
+            .Join(
+                db.Sites,
+                x => x.SiteId,
+                s => s.Id,
+                (x, s) =>
+                    new
+                    {
+                        x.Pieces,
+                        x.Part,
+                        Site = s.Name,
+                    }
+            )
+            .OrderBy(x => x.Part.Number)
+            .ThenBy(x => x.Site)
+            .AsAsyncEnumerable()
+            .Select(x => Row(x.Part, x.Site, x.Pieces));
 
-    public IAsyncEnumerable<WasteCsvRow> Waste() => db.Waste.AsNoTracking().Where(x => x.VoidedMs == null).OrderBy(x => x.On).ThenBy(x => x.Id)
-        .Select(x => new { Row = x, Unit = db.Machines.Where(m => m.Id == x.MachineId).Select(m => m.Unit).FirstOrDefault() }).AsAsyncEnumerable()
-        .Select(x => new WasteCsvRow(Iso.Day(x.Row.On), x.Row.Stream, x.Row.Amount, x.Row.Place, x.Unit ?? "", x.Row.By));
+    public IAsyncEnumerable<WasteCsvRow> Waste() =>
+        db
+            .Waste.AsNoTracking()
+            .Where(x => x.VoidedMs == null)
+            .OrderBy(x => x.On)
+            .ThenBy(x => x.Id)
+            .Select(x => new { Row = x, Unit = db.Machines.Where(m => m.Id == x.MachineId).Select(m => m.Unit).FirstOrDefault() })
+            .AsAsyncEnumerable()
+            .Select(x => new WasteCsvRow(Iso.Day(x.Row.On), x.Row.Stream, x.Row.Amount, x.Row.Place, x.Unit ?? "", x.Row.By));
 
-    private static StockCsvRow Row(PartRow part, string site, int pieces) => new(part.Number, part.Name, part.Make, site, pieces, part.PriceCents / 100.0);
+    private static StockCsvRow Row(PartRow part, string site, int pieces) =>
+        new(part.Number, part.Name, part.Make, site, pieces, part.PriceCents / 100.0);
 }

@@ -16,85 +16,247 @@ namespace Nippers.App.Exchange;
 /// <summary>Between rows of the database and records of a fleet file.</summary>
 public static partial class FleetMapping
 {
-    public static FleetSite ToRecord(Site site) => new(
-        site.Name, site.TimeZone, [.. Enum.GetValues<DayOfWeek>().Where(site.Working.Days.Contains).Select(Word)], Minutes(site.ShiftFrom), Minutes(site.ShiftTo), site.LowC, site.HighC);
+    public static FleetSite ToRecord(Site site) =>
+        new(
+            site.Name,
+            site.TimeZone,
+            [.. Enum.GetValues<DayOfWeek>().Where(site.Working.Days.Contains).Select(Word)],
+            Minutes(site.ShiftFrom),
+            Minutes(site.ShiftTo),
+            site.LowC,
+            site.HighC
+        );
 
-    public static FleetProgram ToRecord(ServiceProgram program) => new(
-        program.Code, program.Name, Word(program.Kind), Word(program.IntervalBasis), program.CreditPercent, program.WindowPercent, program.LeastWindowTenths / 10.0,
-        program.ComingDays, program.Starter,
-        [.. program.Compartments.OrderBy(x => x.Position).Select(x => new FleetCompartment(
-            x.Code, x.Name, Word(x.Kind), OrNull(x.Needs), OrNull(x.Stream), OrNull(x.Traits), OrNull(x.DrainMinutes), OrNull(x.SettleMinutes), OrNull(x.Fluids), x.DrainStepTenths / 10.0, x.DrainCapTenths / 10.0, OrNull(x.DrainFluids)))],
-        [.. program.Items.OrderBy(x => x.Position).Select(x => new FleetItem(
-            x.Code, x.Name, x.Compartment, x.Once, 1.0 / (int)x.DutyFactor, x.Strict, x.Points, x.Qualified, x.Off,
-            x.EveryTenths / 10.0, x.EveryMonths, x.FirstAtTenths / 10.0, x.IntervalBasis is { } school ? Word(school) : null, OrNull(x.Needs), OrNull(x.Caution),
-            Word(x.Work), x.Minutes, OrNull(x.Covers), OrNull(x.Access)))]);
+    public static FleetProgram ToRecord(ServiceProgram program) =>
+        new(
+            program.Code,
+            program.Name,
+            Word(program.Kind),
+            Word(program.IntervalBasis),
+            program.CreditPercent,
+            program.WindowPercent,
+            program.LeastWindowTenths / 10.0,
+            program.ComingDays,
+            program.Starter,
+            [
+                .. program
+                    .Compartments.OrderBy(x => x.Position)
+                    .Select(x => new FleetCompartment(
+                        x.Code,
+                        x.Name,
+                        Word(x.Kind),
+                        OrNull(x.Needs),
+                        OrNull(x.Stream),
+                        OrNull(x.Traits),
+                        OrNull(x.DrainMinutes),
+                        OrNull(x.SettleMinutes),
+                        OrNull(x.Fluids),
+                        x.DrainStepTenths / 10.0,
+                        x.DrainCapTenths / 10.0,
+                        OrNull(x.DrainFluids)
+                    )),
+            ],
+            [
+                .. program
+                    .Items.OrderBy(x => x.Position)
+                    .Select(x => new FleetItem(
+                        x.Code,
+                        x.Name,
+                        x.Compartment,
+                        x.Once,
+                        1.0 / (int)x.DutyFactor,
+                        x.Strict,
+                        x.Points,
+                        x.Qualified,
+                        x.Off,
+                        x.EveryTenths / 10.0,
+                        x.EveryMonths,
+                        x.FirstAtTenths / 10.0,
+                        x.IntervalBasis is { } school ? Word(school) : null,
+                        OrNull(x.Needs),
+                        OrNull(x.Caution),
+                        Word(x.Work),
+                        x.Minutes,
+                        OrNull(x.Covers),
+                        OrNull(x.Access)
+                    )),
+            ]
+        );
 
-    public static FleetMachine ToRecord(Machine machine, string site, string program, IEnumerable<ParkedRow> parked, IEnumerable<MeterChange> changes, string? walkList = null, IReadOnlyCollection<MachineCheck>? limits = null, IReadOnlyCollection<FilterPosition>? positions = null) => new(
-        machine.Unit, Word(machine.Kind), machine.Make, machine.Model, site, program, Word(machine.History),
-        Iso.Day(machine.CommissionedOn), machine.CommissionedTenths / 10.0, Word(machine.Duty), machine.PlannedHoursPerDay, machine.Retired,
-        [.. machine.Compartments.OrderBy(x => x.Code, StringComparer.Ordinal).Select(x => new FleetMachineCompartment(
-            x.Code, x.CapacityLitres, OrNull(x.Fluid), x.FilterLitres > 0 ? x.FilterLitres : null, x.DrainPoints == 1 ? null : x.DrainPoints, OrNull(x.PlugTorque), OrNull(x.PlugSeal), OrNull(x.Socket), x.PressureSeconds, OrNull(x.Hub), x.DrainTenths / 10.0))],
-        [.. parked.OrderBy(x => x.FromMs).Select(x => new FleetParked(Iso.Instant(x.FromMs), x.By, x.ToMs is { } to ? Iso.Instant(to) : null, OrNull(x.Reason)))],
-        [.. changes.OrderBy(x => x.AtMs).Select(x => new FleetMeterChange(
-            Iso.Instant(x.AtMs), x.OldFinalTenths / 10.0, x.NewStartTenths / 10.0, x.By, Iso.Instant(x.EnteredMs), OrNull(x.Note),
-            x.VoidedMs is { } voided ? Iso.Instant(voided) : null, x.VoidedBy, x.VoidReason))],
-        OrNull(machine.Serial), OrNull(machine.Note), OrNull(machine.Options), walkList,
-        limits is { Count: > 0 } ? [.. limits.OrderBy(x => x.CheckCode, StringComparer.Ordinal).Select(ToRecord)] : null,
-        positions is { Count: > 0 } ? [.. positions.OrderBy(x => x.Code, StringComparer.Ordinal).Select(ToRecord)] : null,
-        machine.BleedMethod.Length == 0 ? null : new(machine.BleedMethod, machine.BleedPoints, machine.CrankSeconds, machine.RestSeconds, machine.CrankRepeats));
+    public static FleetMachine ToRecord(
+        Machine machine,
+        string site,
+        string program,
+        IEnumerable<ParkedRow> parked,
+        IEnumerable<MeterChange> changes,
+        string? walkList = null,
+        IReadOnlyCollection<MachineCheck>? limits = null,
+        IReadOnlyCollection<FilterPosition>? positions = null
+    ) =>
+        new(
+            machine.Unit,
+            Word(machine.Kind),
+            machine.Make,
+            machine.Model,
+            site,
+            program,
+            Word(machine.History),
+            Iso.Day(machine.CommissionedOn),
+            machine.CommissionedTenths / 10.0,
+            Word(machine.Duty),
+            machine.PlannedHoursPerDay,
+            machine.Retired,
+            [
+                .. machine
+                    .Compartments.OrderBy(x => x.Code, StringComparer.Ordinal)
+                    .Select(x => new FleetMachineCompartment(
+                        x.Code,
+                        x.CapacityLitres,
+                        OrNull(x.Fluid),
+                        x.FilterLitres > 0 ? x.FilterLitres : null,
+                        x.DrainPoints == 1 ? null : x.DrainPoints,
+                        OrNull(x.PlugTorque),
+                        OrNull(x.PlugSeal),
+                        OrNull(x.Socket),
+                        x.PressureSeconds,
+                        OrNull(x.Hub),
+                        x.DrainTenths / 10.0
+                    )),
+            ],
+            [
+                .. parked
+                    .OrderBy(x => x.FromMs)
+                    .Select(x => new FleetParked(Iso.Instant(x.FromMs), x.By, x.ToMs is { } to ? Iso.Instant(to) : null, OrNull(x.Reason))),
+            ],
+            [
+                .. changes
+                    .OrderBy(x => x.AtMs)
+                    .Select(x => new FleetMeterChange(
+                        Iso.Instant(x.AtMs),
+                        x.OldFinalTenths / 10.0,
+                        x.NewStartTenths / 10.0,
+                        x.By,
+                        Iso.Instant(x.EnteredMs),
+                        OrNull(x.Note),
+                        x.VoidedMs is { } voided ? Iso.Instant(voided) : null,
+                        x.VoidedBy,
+                        x.VoidReason
+                    )),
+            ],
+            OrNull(machine.Serial),
+            OrNull(machine.Note),
+            OrNull(machine.Options),
+            walkList,
+            limits is { Count: > 0 } ? [.. limits.OrderBy(x => x.CheckCode, StringComparer.Ordinal).Select(ToRecord)] : null,
+            positions is { Count: > 0 } ? [.. positions.OrderBy(x => x.Code, StringComparer.Ordinal).Select(ToRecord)] : null,
+            machine.BleedMethod.Length == 0
+                ? null
+                : new(machine.BleedMethod, machine.BleedPoints, machine.CrankSeconds, machine.RestSeconds, machine.CrankRepeats)
+        );
 
-    public static FleetReading ToRecord(ReadingRow row, string unit) => new(
-        unit, Iso.Instant(row.AtMs), row.ShownTenths / 10.0, row.LifeTenths / 10.0, Word(row.State), Word(row.Source), row.By, Iso.Instant(row.EnteredMs), row.DecidedBy, row.Reason);
+    public static FleetReading ToRecord(ReadingRow row, string unit) =>
+        new(
+            unit,
+            Iso.Instant(row.AtMs),
+            row.ShownTenths / 10.0,
+            row.LifeTenths / 10.0,
+            Word(row.State),
+            Word(row.Source),
+            row.By,
+            Iso.Instant(row.EnteredMs),
+            row.DecidedBy,
+            row.Reason
+        );
 
-    public static FleetCompletion ToRecord(CompletionRow row, string unit) => new(
-        unit, row.ItemCode, Word(row.Kind), Iso.Day(row.DoneOn), row.ShownTenths / 10.0, row.LifeTenths / 10.0, row.By, Iso.Instant(row.EnteredMs), row.Batch,
-        OrNull(row.Note), row.SaidBy, row.VoidedMs is { } voided ? Iso.Instant(voided) : null, row.VoidedBy, row.VoidReason);
+    public static FleetCompletion ToRecord(CompletionRow row, string unit) =>
+        new(
+            unit,
+            row.ItemCode,
+            Word(row.Kind),
+            Iso.Day(row.DoneOn),
+            row.ShownTenths / 10.0,
+            row.LifeTenths / 10.0,
+            row.By,
+            Iso.Instant(row.EnteredMs),
+            row.Batch,
+            OrNull(row.Note),
+            row.SaidBy,
+            row.VoidedMs is { } voided ? Iso.Instant(voided) : null,
+            row.VoidedBy,
+            row.VoidReason
+        );
 
-    public static ServiceProgram ToRow(FleetProgram record, string place) => new()
-    {
-        Code = record.Code,
-        Name = record.Name,
-        Kind = Parse<MachineKind>(record.Kind, place, "kind"),
-        IntervalBasis = Parse<IntervalBasis>(record.IntervalBasis, place, "school"),
-        CreditPercent = Between(record.CreditPercent, 0, 50, place, "creditPercent"),
-        WindowPercent = Between(record.WindowPercent, 0, 50, place, "windowPercent"),
-        LeastWindowTenths = Tenths(record.LeastWindowHours, place, "leastWindowHours"),
-        ComingDays = Between(record.ComingDays, 1, 365, place, "comingDays"),
-        Starter = record.Starter,
-        Version = 1,
-        Compartments = [.. record.Compartments.Select((x, i) => new ProgramCompartment
+    public static ServiceProgram ToRow(FleetProgram record, string place) =>
+        new()
         {
-            Code = x.Code,
-            Name = x.Name,
-            Kind = Parse<CompartmentKind>(x.Kind, place, $"compartments[{i}].kind"),
-            Needs = Rule(x.Needs, place, $"compartments[{i}].needs"),
-            Position = i + 1,
-            Stream = x.Stream is null or "oil" or "coolant" or "fuel" ? x.Stream ?? "" : throw Bad(place, $"compartments[{i}].stream"),
-            Traits = x.Traits ?? "",
-            DrainStepTenths = x.DrainStepHours is { } step ? Above0(Tenths(step, place, "compartments.drainStepHours"), place, "compartments.drainStepHours") : null,
-            DrainCapTenths = x.DrainCapHours is { } cap ? Above0(Tenths(cap, place, "compartments.drainCapHours"), place, "compartments.drainCapHours") : null,
-            DrainFluids = x.DrainFluids ?? "",
-            DrainMinutes = Between(x.DrainMinutes ?? 0, 0, 600, place, $"compartments[{i}].drainMinutes"),
-            SettleMinutes = Between(x.SettleMinutes ?? 0, 0, 600, place, $"compartments[{i}].settleMinutes"),
-            Fluids = FluidRange.Parse(x.Fluids ?? "") is null ? throw Bad(place, $"compartments[{i}].fluids") : x.Fluids ?? "",
-        })],
-        Items = [.. record.Items.Select((x, i) => ToRow(x, i, record, place))],
-    };
+            Code = record.Code,
+            Name = record.Name,
+            Kind = Parse<MachineKind>(record.Kind, place, "kind"),
+            IntervalBasis = Parse<IntervalBasis>(record.IntervalBasis, place, "school"),
+            CreditPercent = Between(record.CreditPercent, 0, 50, place, "creditPercent"),
+            WindowPercent = Between(record.WindowPercent, 0, 50, place, "windowPercent"),
+            LeastWindowTenths = Tenths(record.LeastWindowHours, place, "leastWindowHours"),
+            ComingDays = Between(record.ComingDays, 1, 365, place, "comingDays"),
+            Starter = record.Starter,
+            Version = 1,
+            Compartments =
+            [
+                .. record.Compartments.Select(
+                    (x, i) =>
+                        new ProgramCompartment
+                        {
+                            Code = x.Code,
+                            Name = x.Name,
+                            Kind = Parse<CompartmentKind>(x.Kind, place, $"compartments[{i}].kind"),
+                            Needs = Rule(x.Needs, place, $"compartments[{i}].needs"),
+                            Position = i + 1,
+                            Stream = x.Stream is null or "oil" or "coolant" or "fuel"
+                                ? x.Stream ?? ""
+                                : throw Bad(place, $"compartments[{i}].stream"),
+                            Traits = x.Traits ?? "",
+                            DrainStepTenths = x.DrainStepHours is { } step
+                                ? Above0(Tenths(step, place, "compartments.drainStepHours"), place, "compartments.drainStepHours")
+                                : null,
+                            DrainCapTenths = x.DrainCapHours is { } cap
+                                ? Above0(Tenths(cap, place, "compartments.drainCapHours"), place, "compartments.drainCapHours")
+                                : null,
+                            DrainFluids = x.DrainFluids ?? "",
+                            DrainMinutes = Between(x.DrainMinutes ?? 0, 0, 600, place, $"compartments[{i}].drainMinutes"),
+                            SettleMinutes = Between(x.SettleMinutes ?? 0, 0, 600, place, $"compartments[{i}].settleMinutes"),
+                            Fluids = FluidRange.Parse(x.Fluids ?? "") is null
+                                ? throw Bad(place, $"compartments[{i}].fluids")
+                                : x.Fluids ?? "",
+                        }
+                ),
+            ],
+            Items = [.. record.Items.Select((x, i) => ToRow(x, i, record, place))],
+        };
 
     private static ProgramItem ToRow(FleetItem x, int i, FleetProgram program, string place)
     {
-        if (!program.Compartments.Any(c => c.Code == x.Compartment)) throw new FleetFaultException("fleetNoCompartment", place, program.Code, x.Code, x.Compartment);
+        if (!program.Compartments.Any(c => c.Code == x.Compartment))
+            throw new FleetFaultException("fleetNoCompartment", place, program.Code, x.Code, x.Compartment);
         return new ProgramItem
         {
             Code = x.Code,
             Name = x.Name,
             Compartment = x.Compartment,
             Position = i + 1,
-            EveryTenths = x.EveryHours is { } every ? Above0(Tenths(every, place, $"items[{i}].everyHours"), place, $"items[{i}].everyHours") : null,
+            EveryTenths = x.EveryHours is { } every
+                ? Above0(Tenths(every, place, $"items[{i}].everyHours"), place, $"items[{i}].everyHours")
+                : null,
             EveryMonths = x.EveryMonths is { } months ? Between(months, 1, 240, place, $"items[{i}].everyMonths") : null,
-            FirstAtTenths = x.FirstAtHours is { } first ? Above0(Tenths(first, place, $"items[{i}].firstAtHours"), place, $"items[{i}].firstAtHours") : null,
+            FirstAtTenths = x.FirstAtHours is { } first
+                ? Above0(Tenths(first, place, $"items[{i}].firstAtHours"), place, $"items[{i}].firstAtHours")
+                : null,
             Once = x.Once,
-            DutyFactor = x.DutyFactor switch { 1 => DutyFactor.Whole, 0.5 => DutyFactor.Half, 0.25 => DutyFactor.Quarter, _ => throw Bad(place, $"items[{i}].dutyFactor") },
+            DutyFactor = x.DutyFactor switch
+            {
+                1 => DutyFactor.Whole,
+                0.5 => DutyFactor.Half,
+                0.25 => DutyFactor.Quarter,
+                _ => throw Bad(place, $"items[{i}].dutyFactor"),
+            },
             Strict = x.Strict,
             IntervalBasis = x.IntervalBasis is { } school ? Parse<IntervalBasis>(school, place, $"items[{i}].school") : null,
             Needs = Rule(x.Needs, place, $"items[{i}].needs"),
@@ -109,67 +271,77 @@ public static partial class FleetMapping
         };
     }
 
-    public static Machine ToRow(FleetMachine record, int siteId, int programId, string place) => new()
-    {
-        Unit = record.Unit,
-        Kind = Parse<MachineKind>(record.Kind, place, "kind"),
-        Make = record.Make,
-        Model = record.Model,
-        Serial = record.Serial ?? "",
-        Note = record.Note ?? "",
-        SiteId = siteId,
-        ProgramId = programId,
-        History = Parse<History>(record.History, place, "history"),
-        CommissionedOn = Day(record.CommissionedOn, place, "commissionedOn"),
-        CommissionedTenths = Tenths(record.CommissionedHours, place, "commissionedHours"),
-        Duty = Parse<Duty>(record.Duty, place, "duty"),
-        PlannedHoursPerDay = record.PlannedHoursPerDay is >= 0 and <= 24 ? record.PlannedHoursPerDay : throw Bad(place, "plannedHoursPerDay"),
-        Options = Rule(record.Options, place, "options"),
-        Retired = record.Retired,
-        Version = 1,
-        Compartments = [.. record.Compartments.Select(x => new MachineCompartment
+    public static Machine ToRow(FleetMachine record, int siteId, int programId, string place) =>
+        new()
         {
-            Code = x.Code,
-            DrainTenths = x.DrainHours is { } drain ? Above0(Tenths(drain, place, "compartments.drainHours"), place, "compartments.drainHours") : null,
-            CapacityLitres = x.CapacityLitres is null or > 0 ? x.CapacityLitres : throw Bad(place, "compartments.capacityLitres"),
-            Fluid = x.Fluid ?? "",
-            FilterLitres = x.FilterLitres is null or >= 0 ? x.FilterLitres ?? 0 : throw Bad(place, "compartments.filterLitres"),
-            DrainPoints = Between(x.DrainPoints ?? 1, 1, 12, place, "compartments.drainPoints"),
-            PlugTorque = x.PlugTorque ?? "",
-            PlugSeal = x.PlugSeal ?? "",
-            Socket = x.Socket ?? "",
-            PressureSeconds = x.PressureSeconds,
-            Hub = x.Hub is null || Visits.MachineData.IsHub(x.Hub) ? x.Hub ?? "" : throw Bad(place, "compartments.hub"),
-        })],
-        BleedMethod = record.Bleed?.Method ?? "",
-        BleedPoints = record.Bleed?.Points ?? "",
-        CrankSeconds = record.Bleed?.CrankSeconds ?? 0,
-        RestSeconds = record.Bleed?.RestSeconds ?? 0,
-        CrankRepeats = record.Bleed?.Repeats ?? 0,
-    };
+            Unit = record.Unit,
+            Kind = Parse<MachineKind>(record.Kind, place, "kind"),
+            Make = record.Make,
+            Model = record.Model,
+            Serial = record.Serial ?? "",
+            Note = record.Note ?? "",
+            SiteId = siteId,
+            ProgramId = programId,
+            History = Parse<History>(record.History, place, "history"),
+            CommissionedOn = Day(record.CommissionedOn, place, "commissionedOn"),
+            CommissionedTenths = Tenths(record.CommissionedHours, place, "commissionedHours"),
+            Duty = Parse<Duty>(record.Duty, place, "duty"),
+            PlannedHoursPerDay = record.PlannedHoursPerDay is >= 0 and <= 24
+                ? record.PlannedHoursPerDay
+                : throw Bad(place, "plannedHoursPerDay"),
+            Options = Rule(record.Options, place, "options"),
+            Retired = record.Retired,
+            Version = 1,
+            Compartments =
+            [
+                .. record.Compartments.Select(x => new MachineCompartment
+                {
+                    Code = x.Code,
+                    DrainTenths = x.DrainHours is { } drain
+                        ? Above0(Tenths(drain, place, "compartments.drainHours"), place, "compartments.drainHours")
+                        : null,
+                    CapacityLitres = x.CapacityLitres is null or > 0 ? x.CapacityLitres : throw Bad(place, "compartments.capacityLitres"),
+                    Fluid = x.Fluid ?? "",
+                    FilterLitres = x.FilterLitres is null or >= 0 ? x.FilterLitres ?? 0 : throw Bad(place, "compartments.filterLitres"),
+                    DrainPoints = Between(x.DrainPoints ?? 1, 1, 12, place, "compartments.drainPoints"),
+                    PlugTorque = x.PlugTorque ?? "",
+                    PlugSeal = x.PlugSeal ?? "",
+                    Socket = x.Socket ?? "",
+                    PressureSeconds = x.PressureSeconds,
+                    Hub = x.Hub is null || Visits.MachineData.IsHub(x.Hub) ? x.Hub ?? "" : throw Bad(place, "compartments.hub"),
+                }),
+            ],
+            BleedMethod = record.Bleed?.Method ?? "",
+            BleedPoints = record.Bleed?.Points ?? "",
+            CrankSeconds = record.Bleed?.CrankSeconds ?? 0,
+            RestSeconds = record.Bleed?.RestSeconds ?? 0,
+            CrankRepeats = record.Bleed?.Repeats ?? 0,
+        };
 
-    public static ParkedRow ToRow(FleetParked record, int machineId, string place) => new()
-    {
-        MachineId = machineId,
-        FromMs = Instant(record.From, place, "parked.from"),
-        ToMs = record.To is { } to ? Instant(to, place, "parked.to") : null,
-        Reason = record.Reason ?? "",
-        By = record.By,
-    };
+    public static ParkedRow ToRow(FleetParked record, int machineId, string place) =>
+        new()
+        {
+            MachineId = machineId,
+            FromMs = Instant(record.From, place, "parked.from"),
+            ToMs = record.To is { } to ? Instant(to, place, "parked.to") : null,
+            Reason = record.Reason ?? "",
+            By = record.By,
+        };
 
-    public static MeterChange ToRow(FleetMeterChange record, int machineId, string place) => new()
-    {
-        MachineId = machineId,
-        AtMs = Instant(record.At, place, "meterChanges.at"),
-        OldFinalTenths = Tenths(record.OldFinal, place, "meterChanges.oldFinal"),
-        NewStartTenths = Tenths(record.NewStart, place, "meterChanges.newStart"),
-        Note = record.Note ?? "",
-        By = record.By,
-        EnteredMs = Instant(record.Entered, place, "meterChanges.entered"),
-        VoidedMs = record.VoidedAt is { } at ? Instant(at, place, "meterChanges.voidedAt") : null,
-        VoidedBy = record.VoidedBy,
-        VoidReason = record.VoidReason,
-    };
+    public static MeterChange ToRow(FleetMeterChange record, int machineId, string place) =>
+        new()
+        {
+            MachineId = machineId,
+            AtMs = Instant(record.At, place, "meterChanges.at"),
+            OldFinalTenths = Tenths(record.OldFinal, place, "meterChanges.oldFinal"),
+            NewStartTenths = Tenths(record.NewStart, place, "meterChanges.newStart"),
+            Note = record.Note ?? "",
+            By = record.By,
+            EnteredMs = Instant(record.Entered, place, "meterChanges.entered"),
+            VoidedMs = record.VoidedAt is { } at ? Instant(at, place, "meterChanges.voidedAt") : null,
+            VoidedBy = record.VoidedBy,
+            VoidReason = record.VoidReason,
+        };
 
     internal static T Parse<T>(string word, string place, string field)
         where T : struct, Enum => WireName.Parse<T>(word) ?? throw Bad(place, field);
@@ -177,7 +349,8 @@ public static partial class FleetMapping
     internal static int Tenths(double hours, string place, string field) =>
         MeterHours.TryOf(hours, out var value) == HoursFault.None ? value.Tenths : throw Bad(place, field);
 
-    internal static long Instant(string text, string place, string field) => Iso.TryInstant(text, out var ms) ? ms : throw Bad(place, field);
+    internal static long Instant(string text, string place, string field) =>
+        Iso.TryInstant(text, out var ms) ? ms : throw Bad(place, field);
 
     internal static DateOnly Day(string text, string place, string field) => Iso.TryDay(text, out var day) ? day : throw Bad(place, field);
 
@@ -188,12 +361,15 @@ public static partial class FleetMapping
 
     private static string? OrNull(string text) => text.Length == 0 ? null : text;
 
-    private static int Between(int value, int from, int to, string place, string field) => value >= from && value <= to ? value : throw Bad(place, field);
+    private static int Between(int value, int from, int to, string place, string field) =>
+        value >= from && value <= to ? value : throw Bad(place, field);
 
     private static int Above0(int tenths, string place, string field) => tenths > 0 ? tenths : throw Bad(place, field);
 
     private static string Rule(string? words, string place, string field) =>
-        (words ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries).All(word => MachineOptions.Knows(word.TrimStart('!'))) ? words ?? "" : throw Bad(place, field);
+        (words ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries).All(word => MachineOptions.Knows(word.TrimStart('!')))
+            ? words ?? ""
+            : throw Bad(place, field);
 
     private static FleetFaultException Bad(string place, string field) => new("fleetBadField", place, field);
 }

@@ -15,7 +15,18 @@ using Nippers.Formats.Fleet;
 namespace Nippers.App.Exchange;
 
 /// <summary>What an import brought.</summary>
-public sealed record ImportedFleet(int Sites, int Programs, int Machines, long Readings, long Completions, long Walks = 0, long Defects = 0, int Parts = 0, long Visits = 0, long Samples = 0);
+public sealed record ImportedFleet(
+    int Sites,
+    int Programs,
+    int Machines,
+    long Readings,
+    long Completions,
+    long Walks = 0,
+    long Defects = 0,
+    int Parts = 0,
+    long Visits = 0,
+    long Samples = 0
+);
 
 /// <summary>
 /// Brings a fleet file in: all of it or nothing. Sites and programs that stand already are kept when they are the
@@ -39,7 +50,8 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                     await standings.Refresh(import.MachineIds, writes.Now, ct, raise: false);
                     return Outcome<ImportedFleet>.Of(import.Counts);
                 },
-                ct);
+                ct
+            );
         }
         catch (FleetFaultException fault)
         {
@@ -57,7 +69,9 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
         private readonly Dictionary<string, (long AtMs, int Life)> _last = new(StringComparer.Ordinal);
         private BulkRows? _readings;
         private BulkRows? _completions;
-        private readonly Dictionary<string, (int Id, Dictionary<int, (int Id, CheckList Body)> Versions)> _lists = new(StringComparer.Ordinal);
+        private readonly Dictionary<string, (int Id, Dictionary<int, (int Id, CheckList Body)> Versions)> _lists = new(
+            StringComparer.Ordinal
+        );
         private readonly List<long> _walkIds = [];
         private readonly List<long> _defectIds = [];
         private readonly List<long> _visitIds = [];
@@ -70,7 +84,19 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
 
         public IReadOnlyCollection<int> MachineIds => [.. _machines.Values.Select(x => x.Id)];
 
-        public ImportedFleet Counts => new(_sites.Count, _programs.Count, _machines.Count, _readingCount, _completionCount, _walkIds.Count, _defectIds.Count, _parts.Count, _visitIds.Count, _sampleIds.Count);
+        public ImportedFleet Counts =>
+            new(
+                _sites.Count,
+                _programs.Count,
+                _machines.Count,
+                _readingCount,
+                _completionCount,
+                _walkIds.Count,
+                _defectIds.Count,
+                _parts.Count,
+                _visitIds.Count,
+                _sampleIds.Count
+            );
 
         public async Task Run(FleetReader reader)
         {
@@ -121,7 +147,9 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                             await Take(x, reader.Place);
                             break;
                         case FleetFilterLog x:
-                            db.FilterLog.Add(FleetMapping.ToRow(x, MachineOf(x.Unit, reader.Place), VisitOf(x.Visit, reader.Place), reader.Place));
+                            db.FilterLog.Add(
+                                FleetMapping.ToRow(x, MachineOf(x.Unit, reader.Place), VisitOf(x.Visit, reader.Place), reader.Place)
+                            );
                             break;
                         case FleetStock x:
                             Take(x, reader.Place);
@@ -142,13 +170,15 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
             {
                 _readings?.Dispose();
                 _completions?.Dispose();
-                foreach (var rows in _bulk.Values) rows.Dispose();
+                foreach (var rows in _bulk.Values)
+                    rows.Dispose();
             }
         }
 
         private async Task Take(FleetSite record, string place)
         {
-            if (!TimeZoneInfo.TryFindSystemTimeZoneById(record.TimeZone, out _)) throw new FleetFaultException("fleetBadField", place, "timeZone");
+            if (!TimeZoneInfo.TryFindSystemTimeZoneById(record.TimeZone, out _))
+                throw new FleetFaultException("fleetBadField", place, "timeZone");
             var site = await db.Sites.SingleOrDefaultAsync(x => x.Name == record.Name, ct);
             if (site is null)
             {
@@ -157,14 +187,21 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                 await db.SaveChangesAsync(ct);
             }
 
-            if (!_sites.TryAdd(record.Name, site.Id)) throw new FleetFaultException("fleetTwice", place, record.Name);
+            if (!_sites.TryAdd(record.Name, site.Id))
+                throw new FleetFaultException("fleetTwice", place, record.Name);
         }
 
         private async Task Take(FleetProgram record, string place)
         {
             var row = FleetMapping.ToRow(record, place);
-            if (row.Items.Select(x => x.Code).Distinct().Count() != row.Items.Count) throw new FleetFaultException("fleetTwice", place, "items");
-            var kept = await db.Programs.AsNoTracking().AsSplitQuery().Include(x => x.Items).Include(x => x.Compartments).SingleOrDefaultAsync(x => x.Code == record.Code, ct);
+            if (row.Items.Select(x => x.Code).Distinct().Count() != row.Items.Count)
+                throw new FleetFaultException("fleetTwice", place, "items");
+            var kept = await db
+                .Programs.AsNoTracking()
+                .AsSplitQuery()
+                .Include(x => x.Items)
+                .Include(x => x.Compartments)
+                .SingleOrDefaultAsync(x => x.Code == record.Code, ct);
             if (kept is null)
             {
                 db.Programs.Add(row);
@@ -176,28 +213,40 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                 throw new FleetFaultException("fleetProgramDiffers", place, record.Code);
             }
 
-            if (!_programs.TryAdd(record.Code, (kept.Id, row.Items.Select(x => x.Code).ToHashSet(StringComparer.Ordinal)))) throw new FleetFaultException("fleetTwice", place, record.Code);
+            if (!_programs.TryAdd(record.Code, (kept.Id, row.Items.Select(x => x.Code).ToHashSet(StringComparer.Ordinal))))
+                throw new FleetFaultException("fleetTwice", place, record.Code);
         }
 
         private static bool Same(ServiceProgram a, ServiceProgram b) =>
-            System.Text.Json.JsonSerializer.Serialize(FleetMapping.ToRecord(a)) == System.Text.Json.JsonSerializer.Serialize(FleetMapping.ToRecord(b));
+            System.Text.Json.JsonSerializer.Serialize(FleetMapping.ToRecord(a))
+            == System.Text.Json.JsonSerializer.Serialize(FleetMapping.ToRecord(b));
 
         private async Task Take(FleetMachine record, string place)
         {
-            if (!_sites.TryGetValue(record.Site, out var site)) throw new FleetFaultException("fleetBadField", place, "site");
-            if (!_programs.TryGetValue(record.Program, out var program)) throw new FleetFaultException("fleetBadField", place, "program");
-            if (_machines.ContainsKey(record.Unit)) throw new FleetFaultException("fleetTwice", place, record.Unit);
-            if (await db.Machines.AnyAsync(x => x.Unit == record.Unit, ct)) throw new FleetFaultException("fleetUnitTaken", place, record.Unit);
+            if (!_sites.TryGetValue(record.Site, out var site))
+                throw new FleetFaultException("fleetBadField", place, "site");
+            if (!_programs.TryGetValue(record.Program, out var program))
+                throw new FleetFaultException("fleetBadField", place, "program");
+            if (_machines.ContainsKey(record.Unit))
+                throw new FleetFaultException("fleetTwice", place, record.Unit);
+            if (await db.Machines.AnyAsync(x => x.Unit == record.Unit, ct))
+                throw new FleetFaultException("fleetUnitTaken", place, record.Unit);
             var machine = FleetMapping.ToRow(record, site, program.Id, place);
-            if (record.WalkList is { } code) machine.WalkListId = _lists.TryGetValue(code, out var list) ? list.Id : throw new FleetFaultException("fleetBadField", place, "walkList");
+            if (record.WalkList is { } code)
+                machine.WalkListId = _lists.TryGetValue(code, out var list)
+                    ? list.Id
+                    : throw new FleetFaultException("fleetBadField", place, "walkList");
             db.Machines.Add(machine);
             await db.SaveChangesAsync(ct);
             db.Parked.AddRange(record.Parked.Select(x => FleetMapping.ToRow(x, machine.Id, place)));
             db.MachineChecks.AddRange((record.Limits ?? []).Select(x => FleetMapping.ToRow(x, machine.Id, place)));
             foreach (var position in record.Positions ?? [])
             {
-                if (!program.Items.Contains(position.Item)) throw new FleetFaultException("fleetNoItem", place, position.Item);
-                db.FilterPositions.Add(FleetMapping.ToRow(position, machine.Id, position.Part is { } number ? PartOf(number, place) : null, place));
+                if (!program.Items.Contains(position.Item))
+                    throw new FleetFaultException("fleetNoItem", place, position.Item);
+                db.FilterPositions.Add(
+                    FleetMapping.ToRow(position, machine.Id, position.Part is { } number ? PartOf(number, place) : null, place)
+                );
             }
 
             db.MeterChanges.AddRange(record.MeterChanges.Select(x => FleetMapping.ToRow(x, machine.Id, place)));
@@ -208,67 +257,139 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
 
         private void Take(FleetReading record, string place)
         {
-            if (!_machines.TryGetValue(record.Unit, out var machine)) throw new FleetFaultException("fleetNoUnit", place, record.Unit);
+            if (!_machines.TryGetValue(record.Unit, out var machine))
+                throw new FleetFaultException("fleetNoUnit", place, record.Unit);
             var at = FleetMapping.Instant(record.At, place, "at");
             var life = FleetMapping.Tenths(record.LifeHours, place, "lifeHours");
             var state = FleetMapping.Parse<ReadingState>(record.State, place, "state");
             if (state == ReadingState.Accepted)
             {
-                if (_last.TryGetValue(record.Unit, out var last) && (at < last.AtMs || life < last.Life)) throw new FleetFaultException("fleetBackward", place, record.Unit);
+                if (_last.TryGetValue(record.Unit, out var last) && (at < last.AtMs || life < last.Life))
+                    throw new FleetFaultException("fleetBackward", place, record.Unit);
                 _last[record.Unit] = (at, life);
             }
 
-            _readings ??= new(db, "Readings", "MachineId", "AtMs", "ShownTenths", "LifeTenths", "State", "Source", "By", "EnteredMs", "DecidedBy", "Reason");
+            _readings ??= new(
+                db,
+                "Readings",
+                "MachineId",
+                "AtMs",
+                "ShownTenths",
+                "LifeTenths",
+                "State",
+                "Source",
+                "By",
+                "EnteredMs",
+                "DecidedBy",
+                "Reason"
+            );
             _readings.Add(
-                machine.Id, at, FleetMapping.Tenths(record.Hours, place, "hours"), life, (int)state, (int)FleetMapping.Parse<ReadingSource>(record.Source, place, "source"),
-                record.By, FleetMapping.Instant(record.Entered, place, "entered"), record.DecidedBy, record.Reason);
-            if (++_readingCount % ReportEvery == 0) progress?.Report(new("readings", _readingCount));
+                machine.Id,
+                at,
+                FleetMapping.Tenths(record.Hours, place, "hours"),
+                life,
+                (int)state,
+                (int)FleetMapping.Parse<ReadingSource>(record.Source, place, "source"),
+                record.By,
+                FleetMapping.Instant(record.Entered, place, "entered"),
+                record.DecidedBy,
+                record.Reason
+            );
+            if (++_readingCount % ReportEvery == 0)
+                progress?.Report(new("readings", _readingCount));
         }
 
         private void Take(FleetCompletion record, string place)
         {
-            if (!_machines.TryGetValue(record.Unit, out var machine)) throw new FleetFaultException("fleetNoUnit", place, record.Unit);
-            if (!machine.Items.Contains(record.Item)) throw new FleetFaultException("fleetNoItem", place, record.Item);
+            if (!_machines.TryGetValue(record.Unit, out var machine))
+                throw new FleetFaultException("fleetNoUnit", place, record.Unit);
+            if (!machine.Items.Contains(record.Item))
+                throw new FleetFaultException("fleetNoItem", place, record.Item);
             _completions ??= new(
-                db, "Completions", "MachineId", "ItemCode", "Kind", "DoneOn", "LifeTenths", "ShownTenths", "Note", "By", "SaidBy", "EnteredMs", "Batch", "VoidedMs", "VoidedBy", "VoidReason");
+                db,
+                "Completions",
+                "MachineId",
+                "ItemCode",
+                "Kind",
+                "DoneOn",
+                "LifeTenths",
+                "ShownTenths",
+                "Note",
+                "By",
+                "SaidBy",
+                "EnteredMs",
+                "Batch",
+                "VoidedMs",
+                "VoidedBy",
+                "VoidReason"
+            );
             _completions.Add(
-                machine.Id, record.Item, (int)FleetMapping.Parse<CompletionKind>(record.Kind, place, "kind"), Formats.Iso.Day(FleetMapping.Day(record.On, place, "on")),
-                FleetMapping.Tenths(record.LifeHours, place, "lifeHours"), FleetMapping.Tenths(record.Hours, place, "hours"), record.Note ?? "", record.By, record.SaidBy,
-                FleetMapping.Instant(record.Entered, place, "entered"), record.Batch,
-                record.VoidedAt is { } at ? FleetMapping.Instant(at, place, "voidedAt") : null, record.VoidedBy, record.VoidReason);
-            if (++_completionCount % ReportEvery == 0) progress?.Report(new("completions", _completionCount));
+                machine.Id,
+                record.Item,
+                (int)FleetMapping.Parse<CompletionKind>(record.Kind, place, "kind"),
+                Formats.Iso.Day(FleetMapping.Day(record.On, place, "on")),
+                FleetMapping.Tenths(record.LifeHours, place, "lifeHours"),
+                FleetMapping.Tenths(record.Hours, place, "hours"),
+                record.Note ?? "",
+                record.By,
+                record.SaidBy,
+                FleetMapping.Instant(record.Entered, place, "entered"),
+                record.Batch,
+                record.VoidedAt is { } at ? FleetMapping.Instant(at, place, "voidedAt") : null,
+                record.VoidedBy,
+                record.VoidReason
+            );
+            if (++_completionCount % ReportEvery == 0)
+                progress?.Report(new("completions", _completionCount));
         }
 
         private async Task Take(FleetWalkList record, string place)
         {
             var (list, versions) = FleetMapping.ToRows(record, place);
-            var kept = await db.WalkListVersions.AsNoTracking().Include(x => x.List).Where(x => x.List.Code == record.Code).OrderBy(x => x.Version).ToListAsync(ct);
+            var kept = await db
+                .WalkListVersions.AsNoTracking()
+                .Include(x => x.List)
+                .Where(x => x.List.Code == record.Code)
+                .OrderBy(x => x.Version)
+                .ToListAsync(ct);
             if (kept.Count == 0)
             {
                 db.WalkListVersions.AddRange(versions);
                 await db.SaveChangesAsync(ct);
                 kept = versions;
             }
-            else if (!kept.Select(x => (x.Version, x.Body)).SequenceEqual(versions.Select(x => (x.Version, x.Body)).OrderBy(x => x.Version)) || kept[0].List.Name != list.Name || kept[0].List.Kind != list.Kind)
+            else if (
+                !kept.Select(x => (x.Version, x.Body)).SequenceEqual(versions.Select(x => (x.Version, x.Body)).OrderBy(x => x.Version))
+                || kept[0].List.Name != list.Name
+                || kept[0].List.Kind != list.Kind
+            )
             {
                 throw new FleetFaultException("fleetListDiffers", place, record.Code);
             }
 
-            if (!_lists.TryAdd(record.Code, (kept[0].ListId, kept.ToDictionary(x => x.Version, x => (x.Id, x.ToList()))))) throw new FleetFaultException("fleetTwice", place, record.Code);
+            if (!_lists.TryAdd(record.Code, (kept[0].ListId, kept.ToDictionary(x => x.Version, x => (x.Id, x.ToList())))))
+                throw new FleetFaultException("fleetTwice", place, record.Code);
             db.ChangeTracker.Clear();
         }
 
-        private BulkRows Bulk(string table, params string[] columns) => _bulk.TryGetValue(table, out var rows) ? rows : _bulk[table] = new(db, table, columns);
+        private BulkRows Bulk(string table, params string[] columns) =>
+            _bulk.TryGetValue(table, out var rows) ? rows : _bulk[table] = new(db, table, columns);
 
         private async Task Take(FleetWalk record, string place)
         {
-            if (!_machines.TryGetValue(record.Unit, out var machine)) throw new FleetFaultException("fleetNoUnit", place, record.Unit);
-            if (!_lists.TryGetValue(record.List, out var list) || !list.Versions.TryGetValue(record.ListVersion, out var version)) throw new FleetFaultException("fleetBadField", place, "listVersion");
-            if (_nextWalk == 0) _nextWalk = (await db.Walks.MaxAsync(x => (long?)x.Id, ct) ?? 0) + 1;
+            if (!_machines.TryGetValue(record.Unit, out var machine))
+                throw new FleetFaultException("fleetNoUnit", place, record.Unit);
+            if (!_lists.TryGetValue(record.List, out var list) || !list.Versions.TryGetValue(record.ListVersion, out var version))
+                throw new FleetFaultException("fleetBadField", place, "listVersion");
+            if (_nextWalk == 0)
+                _nextWalk = (await db.Walks.MaxAsync(x => (long?)x.Id, ct) ?? 0) + 1;
             var id = _nextWalk++;
             _walkIds.Add(id);
             var on = Formats.Iso.Day(FleetMapping.Day(record.On, place, "on"));
-            var (started, life) = (FleetMapping.Instant(record.Started, place, "started"), FleetMapping.Tenths(record.LifeHours, place, "lifeHours"));
+            var (started, life) = (
+                FleetMapping.Instant(record.Started, place, "started"),
+                FleetMapping.Tenths(record.LifeHours, place, "lifeHours")
+            );
             var state = FleetMapping.Parse<WalkState>(record.State, place, "state");
             var answers = record.Answers?.GetRawText() ?? "";
             try
@@ -280,42 +401,115 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                 throw new FleetFaultException("fleetBadField", place, "answers");
             }
 
-            Bulk("Walks", "Id", "MachineId", "VersionId", "Round", "State", "On", "StartedMs", "FinishedMs", "StartedBy", "FinishedBy", "Late", "LifeTenths", "ShownTenths", "Weather", "Ground", "Checks", "Due", "Answered", "Faults", "LeftOut", "Answers", "Note", "Batch", "RunStatus", "UntilTenths", "UntilOn", "VoidedMs", "VoidedBy", "VoidReason").Add(
-                id, machine.Id, version.Id, (int)FleetMapping.Parse<WalkRound>(record.Round, place, "round"), (int)state, on, started,
-                record.Finished is { } finished ? FleetMapping.Instant(finished, place, "finished") : null, record.StartedBy, record.FinishedBy, record.Late == true, life, FleetMapping.Tenths(record.Hours, place, "hours"),
-                (int)FleetMapping.Parse<Weather>(record.Weather, place, "weather"), (int)FleetMapping.Parse<Ground>(record.Ground, place, "ground"), state == WalkState.Open ? string.Join(' ', record.Checks) : Packed(version.Id, version.Body, record.Checks), record.Checks.Count, record.Answered, record.Faults, record.LeftOut, answers, record.Note ?? "", record.Batch,
-                record.Verdict is { } verdict ? (int)FleetMapping.Parse<RunStatus>(verdict, place, "verdict") : null, record.UntilHours is { } until ? FleetMapping.Tenths(until, place, "untilHours") : null,
-                record.UntilOn is { } untilOn ? Formats.Iso.Day(FleetMapping.Day(untilOn, place, "untilOn")) : null, record.VoidedAt is { } voided ? FleetMapping.Instant(voided, place, "voidedAt") : null, record.VoidedBy, record.VoidReason);
+            Bulk(
+                    "Walks",
+                    "Id",
+                    "MachineId",
+                    "VersionId",
+                    "Round",
+                    "State",
+                    "On",
+                    "StartedMs",
+                    "FinishedMs",
+                    "StartedBy",
+                    "FinishedBy",
+                    "Late",
+                    "LifeTenths",
+                    "ShownTenths",
+                    "Weather",
+                    "Ground",
+                    "Checks",
+                    "Due",
+                    "Answered",
+                    "Faults",
+                    "LeftOut",
+                    "Answers",
+                    "Note",
+                    "Batch",
+                    "RunStatus",
+                    "UntilTenths",
+                    "UntilOn",
+                    "VoidedMs",
+                    "VoidedBy",
+                    "VoidReason"
+                )
+                .Add(
+                    id,
+                    machine.Id,
+                    version.Id,
+                    (int)FleetMapping.Parse<WalkRound>(record.Round, place, "round"),
+                    (int)state,
+                    on,
+                    started,
+                    record.Finished is { } finished ? FleetMapping.Instant(finished, place, "finished") : null,
+                    record.StartedBy,
+                    record.FinishedBy,
+                    record.Late == true,
+                    life,
+                    FleetMapping.Tenths(record.Hours, place, "hours"),
+                    (int)FleetMapping.Parse<Weather>(record.Weather, place, "weather"),
+                    (int)FleetMapping.Parse<Ground>(record.Ground, place, "ground"),
+                    state == WalkState.Open ? string.Join(' ', record.Checks) : Packed(version.Id, version.Body, record.Checks),
+                    record.Checks.Count,
+                    record.Answered,
+                    record.Faults,
+                    record.LeftOut,
+                    answers,
+                    record.Note ?? "",
+                    record.Batch,
+                    record.Verdict is { } verdict ? (int)FleetMapping.Parse<RunStatus>(verdict, place, "verdict") : null,
+                    record.UntilHours is { } until ? FleetMapping.Tenths(until, place, "untilHours") : null,
+                    record.UntilOn is { } untilOn ? Formats.Iso.Day(FleetMapping.Day(untilOn, place, "untilOn")) : null,
+                    record.VoidedAt is { } voided ? FleetMapping.Instant(voided, place, "voidedAt") : null,
+                    record.VoidedBy,
+                    record.VoidReason
+                );
             foreach (var measure in record.Measures ?? [])
             {
-                Bulk("Measures", "MachineId", "CheckCode", "Value", "AtMs", "On", "LifeTenths", "WalkId", "Used").Add(machine.Id, measure.Check, measure.Value, started, on, life, id, measure.Unused != true);
+                Bulk("Measures", "MachineId", "CheckCode", "Value", "AtMs", "On", "LifeTenths", "WalkId", "Used")
+                    .Add(machine.Id, measure.Check, measure.Value, started, on, life, id, measure.Unused != true);
             }
 
             foreach (var code in record.Done ?? [])
             {
-                Bulk("ChecksDone", "WalkId", "CheckCode", "MachineId", "LifeTenths", "Voided").Add(id, code, machine.Id, life, state == WalkState.Voided);
+                Bulk("ChecksDone", "WalkId", "CheckCode", "MachineId", "LifeTenths", "Voided")
+                    .Add(id, code, machine.Id, life, state == WalkState.Voided);
             }
 
             foreach (var open in record.Open ?? [])
             {
-                Bulk("WalkAnswers", "WalkId", "Code", "Revision", "By", "AtMs", "Answer").Add(id, open.Code, open.Revision, open.By, FleetMapping.Instant(open.At, place, "open.at"), open.Answer);
+                Bulk("WalkAnswers", "WalkId", "Code", "Revision", "By", "AtMs", "Answer")
+                    .Add(id, open.Code, open.Revision, open.By, FleetMapping.Instant(open.At, place, "open.at"), open.Answer);
             }
 
-            if (_walkIds.Count % ReportEvery == 0) progress?.Report(new("walks", _walkIds.Count));
+            if (_walkIds.Count % ReportEvery == 0)
+                progress?.Report(new("walks", _walkIds.Count));
         }
 
         private void Take(FleetTopUp record, string place)
         {
-            if (!_machines.TryGetValue(record.Unit, out var machine)) throw new FleetFaultException("fleetNoUnit", place, record.Unit);
-            if (record.Litres is not (> 0 and <= 1000)) throw new FleetFaultException("fleetBadField", place, "litres");
-            Bulk("TopUps", "MachineId", "Compartment", "Litres", "AtMs", "LifeTenths", "WalkId", "By", "VoidedMs", "VoidedBy").Add(
-                machine.Id, record.Compartment, record.Litres, FleetMapping.Instant(record.At, place, "at"), FleetMapping.Tenths(record.LifeHours, place, "lifeHours"), Number(record.Walk, _walkIds, place, "walk"),
-                record.By, record.VoidedAt is { } voided ? FleetMapping.Instant(voided, place, "voidedAt") : null, record.VoidedBy);
+            if (!_machines.TryGetValue(record.Unit, out var machine))
+                throw new FleetFaultException("fleetNoUnit", place, record.Unit);
+            if (record.Litres is not (> 0 and <= 1000))
+                throw new FleetFaultException("fleetBadField", place, "litres");
+            Bulk("TopUps", "MachineId", "Compartment", "Litres", "AtMs", "LifeTenths", "WalkId", "By", "VoidedMs", "VoidedBy")
+                .Add(
+                    machine.Id,
+                    record.Compartment,
+                    record.Litres,
+                    FleetMapping.Instant(record.At, place, "at"),
+                    FleetMapping.Tenths(record.LifeHours, place, "lifeHours"),
+                    Number(record.Walk, _walkIds, place, "walk"),
+                    record.By,
+                    record.VoidedAt is { } voided ? FleetMapping.Instant(voided, place, "voidedAt") : null,
+                    record.VoidedBy
+                );
         }
 
         private async Task Take(FleetDefect record, string place)
         {
-            if (!_machines.TryGetValue(record.Unit, out var machine)) throw new FleetFaultException("fleetNoUnit", place, record.Unit);
+            if (!_machines.TryGetValue(record.Unit, out var machine))
+                throw new FleetFaultException("fleetNoUnit", place, record.Unit);
             var row = FleetMapping.ToRow(record, machine.Id, place);
             row.WalkId = Number(record.Walk, _walkIds, place, "walk");
             row.RepeatOf = Number(record.RepeatOf, _defectIds, place, "repeatOf");
@@ -323,30 +517,58 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
             await db.SaveChangesAsync(ct);
             _defectIds.Add(row.Id);
             db.DefectEvents.AddRange(record.Events.Select(x => FleetMapping.ToRow(x, row.Id, place)));
-            db.Stoppages.AddRange(record.Stoppages.Select(x => new Stoppage { MachineId = machine.Id, DefectId = row.Id, FromMs = FleetMapping.Instant(x.From, place, "stoppages.from"), ToMs = x.To is { } to ? FleetMapping.Instant(to, place, "stoppages.to") : null }));
+            db.Stoppages.AddRange(
+                record.Stoppages.Select(x => new Stoppage
+                {
+                    MachineId = machine.Id,
+                    DefectId = row.Id,
+                    FromMs = FleetMapping.Instant(x.From, place, "stoppages.from"),
+                    ToMs = x.To is { } to ? FleetMapping.Instant(to, place, "stoppages.to") : null,
+                })
+            );
             foreach (var photo in record.Photos)
             {
                 // A file may come from anywhere: its pictures are looked at like uploads, and kept as they are when they are pictures.
-                if (!Photos.Encode(photo.Whole).Done || !Photos.Encode(photo.Small).Done) throw new FleetFaultException("fleetBadField", place, "photos");
-                db.DefectPhotos.Add(new() { DefectId = row.Id, AtMs = FleetMapping.Instant(photo.At, place, "photos.at"), By = photo.By, Width = photo.Width, Height = photo.Height, Bytes = new() { Whole = photo.Whole, Small = photo.Small } });
+                if (!Photos.Encode(photo.Whole).Done || !Photos.Encode(photo.Small).Done)
+                    throw new FleetFaultException("fleetBadField", place, "photos");
+                db.DefectPhotos.Add(
+                    new()
+                    {
+                        DefectId = row.Id,
+                        AtMs = FleetMapping.Instant(photo.At, place, "photos.at"),
+                        By = photo.By,
+                        Width = photo.Width,
+                        Height = photo.Height,
+                        Bytes = new() { Whole = photo.Whole, Small = photo.Small },
+                    }
+                );
             }
 
             await db.SaveChangesAsync(ct);
             db.ChangeTracker.Clear();
         }
 
-        private int MachineOf(string unit, string place) => _machines.TryGetValue(unit, out var machine) ? machine.Id : throw new FleetFaultException("fleetNoUnit", place, unit);
+        private int MachineOf(string unit, string place) =>
+            _machines.TryGetValue(unit, out var machine) ? machine.Id : throw new FleetFaultException("fleetNoUnit", place, unit);
 
         private long? VisitOf(long? number, string place) => Number(number, _visitIds, place, "visit");
 
-        private int PartOf(string number, string place) => _parts.TryGetValue(number, out var id) ? id : throw new FleetFaultException("fleetBadField", place, "part");
+        private int PartOf(string number, string place) =>
+            _parts.TryGetValue(number, out var id) ? id : throw new FleetFaultException("fleetBadField", place, "part");
 
         private async Task Take(FleetShop record, string place)
         {
             // A workshop that has its settings keeps them.
-            if (await db.Shop.AnyAsync(ct)) return;
+            if (await db.Shop.AnyAsync(ct))
+                return;
             db.Shop.Add(FleetMapping.ToRow(record, place));
-            db.Fluids.AddRange(record.Fluids.Select(x => new Data.Parts.FluidRow { Name = x.Name, CentsPerLitre = FleetMapping.Cents(x.PerLitre, place, "fluids.perLitre") }));
+            db.Fluids.AddRange(
+                record.Fluids.Select(x => new Data.Parts.FluidRow
+                {
+                    Name = x.Name,
+                    CentsPerLitre = FleetMapping.Cents(x.PerLitre, place, "fluids.perLitre"),
+                })
+            );
             await db.SaveChangesAsync(ct);
         }
 
@@ -360,14 +582,25 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                 await db.SaveChangesAsync(ct);
             }
 
-            if (!_parts.TryAdd(record.Number, row.Id)) throw new FleetFaultException("fleetTwice", place, record.Number);
+            if (!_parts.TryAdd(record.Number, row.Id))
+                throw new FleetFaultException("fleetTwice", place, record.Number);
         }
 
         private async Task Take(FleetAlternate record, string place)
         {
             var (part, other) = (PartOf(record.Part, place), PartOf(record.Other, place));
-            if (await db.PartAlternates.AnyAsync(x => x.PartId == part && x.OtherId == other, ct)) return;
-            db.PartAlternates.Add(new() { PartId = part, OtherId = other, SaysWho = record.SaysWho, By = record.By, On = FleetMapping.Day(record.On, place, "on") });
+            if (await db.PartAlternates.AnyAsync(x => x.PartId == part && x.OtherId == other, ct))
+                return;
+            db.PartAlternates.Add(
+                new()
+                {
+                    PartId = part,
+                    OtherId = other,
+                    SaysWho = record.SaysWho,
+                    By = record.By,
+                    On = FleetMapping.Day(record.On, place, "on"),
+                }
+            );
             await db.SaveChangesAsync(ct);
         }
 
@@ -377,7 +610,13 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
             db.Visits.Add(row);
             await db.SaveChangesAsync(ct);
             _visitIds.Add(row.Id);
-            db.VisitDefects.AddRange(record.Defects.Select(x => new Data.Visits.VisitDefect { VisitId = row.Id, DefectId = Number(x, _defectIds, place, "defects")!.Value }));
+            db.VisitDefects.AddRange(
+                record.Defects.Select(x => new Data.Visits.VisitDefect
+                {
+                    VisitId = row.Id,
+                    DefectId = Number(x, _defectIds, place, "defects")!.Value,
+                })
+            );
             foreach (var step in record.Steps ?? [])
             {
                 var answer = FleetMapping.ToRow(step, row.Id, place);
@@ -385,8 +624,21 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                 db.Steps.Add(answer);
                 foreach (var photo in step.Photos ?? [])
                 {
-                    if (!Photos.Encode(photo.Whole).Done || !Photos.Encode(photo.Small).Done) throw new FleetFaultException("fleetBadField", place, "steps.photos");
-                    db.StepPhotos.Add(new() { VisitId = row.Id, Code = step.Code, By = photo.By, AtMs = FleetMapping.Instant(photo.At, place, "steps.photos.at"), Width = photo.Width, Height = photo.Height, Whole = photo.Whole, Small = photo.Small });
+                    if (!Photos.Encode(photo.Whole).Done || !Photos.Encode(photo.Small).Done)
+                        throw new FleetFaultException("fleetBadField", place, "steps.photos");
+                    db.StepPhotos.Add(
+                        new()
+                        {
+                            VisitId = row.Id,
+                            Code = step.Code,
+                            By = photo.By,
+                            AtMs = FleetMapping.Instant(photo.At, place, "steps.photos.at"),
+                            Width = photo.Width,
+                            Height = photo.Height,
+                            Whole = photo.Whole,
+                            Small = photo.Small,
+                        }
+                    );
                 }
             }
 
@@ -394,18 +646,53 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
             db.ChangeTracker.Clear();
         }
 
-        private void Take(FleetStock record, string place) => Bulk("StockMoves", "PartId", "SiteId", "Quantity", "Kind", "AtMs", "By", "Note", "VisitId").Add(
-            PartOf(record.Part, place), _sites.TryGetValue(record.Site, out var site) ? site : throw new FleetFaultException("fleetBadField", place, "site"), record.Quantity,
-            (int)FleetMapping.Parse<Data.Parts.StockMoveKind>(record.Kind, place, "kind"), FleetMapping.Instant(record.At, place, "at"), record.By, record.Note ?? "", VisitOf(record.Visit, place));
+        private void Take(FleetStock record, string place) =>
+            Bulk("StockMoves", "PartId", "SiteId", "Quantity", "Kind", "AtMs", "By", "Note", "VisitId")
+                .Add(
+                    PartOf(record.Part, place),
+                    _sites.TryGetValue(record.Site, out var site) ? site : throw new FleetFaultException("fleetBadField", place, "site"),
+                    record.Quantity,
+                    (int)FleetMapping.Parse<Data.Parts.StockMoveKind>(record.Kind, place, "kind"),
+                    FleetMapping.Instant(record.At, place, "at"),
+                    record.By,
+                    record.Note ?? "",
+                    VisitOf(record.Visit, place)
+                );
 
-        private void Take(FleetWaste record, string place) => Bulk("Waste", "On", "Stream", "Amount", "Place", "MachineId", "VisitId", "By", "EnteredMs", "Batch", "VoidedMs", "VoidedBy").Add(
-            Formats.Iso.Day(FleetMapping.Day(record.On, place, "on")), Parts.PartCatalog.WasteStreams.Contains(record.Stream) ? record.Stream : throw new FleetFaultException("fleetBadField", place, "stream"), record.Amount, record.Place,
-            record.Unit is { } unit ? MachineOf(unit, place) : null, VisitOf(record.Visit, place), record.By, FleetMapping.Instant(record.Entered, place, "entered"), record.Batch ?? "", Ms(record.VoidedAt, place), record.VoidedBy);
+        private void Take(FleetWaste record, string place) =>
+            Bulk("Waste", "On", "Stream", "Amount", "Place", "MachineId", "VisitId", "By", "EnteredMs", "Batch", "VoidedMs", "VoidedBy")
+                .Add(
+                    Formats.Iso.Day(FleetMapping.Day(record.On, place, "on")),
+                    Parts.PartCatalog.WasteStreams.Contains(record.Stream)
+                        ? record.Stream
+                        : throw new FleetFaultException("fleetBadField", place, "stream"),
+                    record.Amount,
+                    record.Place,
+                    record.Unit is { } unit ? MachineOf(unit, place) : null,
+                    VisitOf(record.Visit, place),
+                    record.By,
+                    FleetMapping.Instant(record.Entered, place, "entered"),
+                    record.Batch ?? "",
+                    Ms(record.VoidedAt, place),
+                    record.VoidedBy
+                );
 
-        private void Take(FleetOnBoard record, string place) => Bulk("OnBoard", "MachineId", "Compartment", "Fluid", "Litres", "On", "LifeTenths", "VisitId", "Batch", "VoidedMs").Add(
-            MachineOf(record.Unit, place), record.Compartment, record.Fluid, record.Litres, Formats.Iso.Day(FleetMapping.Day(record.On, place, "on")), FleetMapping.Tenths(record.LifeHours, place, "lifeHours"), VisitOf(record.Visit, place), record.Batch, Ms(record.VoidedAt, place));
+        private void Take(FleetOnBoard record, string place) =>
+            Bulk("OnBoard", "MachineId", "Compartment", "Fluid", "Litres", "On", "LifeTenths", "VisitId", "Batch", "VoidedMs")
+                .Add(
+                    MachineOf(record.Unit, place),
+                    record.Compartment,
+                    record.Fluid,
+                    record.Litres,
+                    Formats.Iso.Day(FleetMapping.Day(record.On, place, "on")),
+                    FleetMapping.Tenths(record.LifeHours, place, "lifeHours"),
+                    VisitOf(record.Visit, place),
+                    record.Batch,
+                    Ms(record.VoidedAt, place)
+                );
 
-        private static long? Ms(string? instant, string place) => instant is { } text ? FleetMapping.Instant(text, place, "voidedAt") : null;
+        private static long? Ms(string? instant, string place) =>
+            instant is { } text ? FleetMapping.Instant(text, place, "voidedAt") : null;
 
         /// <summary>The short form of a walk's checks; most walks of a list share a few sets.</summary>
         private string Packed(int version, CheckList body, IReadOnlyList<string> codes)
@@ -415,6 +702,8 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
         }
 
         private static long? Number(long? number, List<long> ids, string place, string field) =>
-            number is not { } n ? null : n >= 1 && n <= ids.Count ? ids[(int)n - 1] : throw new FleetFaultException("fleetBadField", place, field);
+            number is not { } n ? null
+            : n >= 1 && n <= ids.Count ? ids[(int)n - 1]
+            : throw new FleetFaultException("fleetBadField", place, field);
     }
 }

@@ -11,17 +11,35 @@ namespace Nippers.App.Exchange;
 public sealed class OilExport(NippersDb db)
 {
     /// <summary>Writes the sections of a fleet file, machine by machine.</summary>
-    internal async Task Run(List<Machine> machines, FleetWriter writer, IReadOnlyDictionary<long, long> defects, IReadOnlyDictionary<long, long> visits, CancellationToken ct)
+    internal async Task Run(
+        List<Machine> machines,
+        FleetWriter writer,
+        IReadOnlyDictionary<long, long> defects,
+        IReadOnlyDictionary<long, long> visits,
+        CancellationToken ct
+    )
     {
         var labs = await db.Labs.AsNoTracking().OrderBy(x => x.Name).ToListAsync(ct);
-        foreach (var lab in labs) await writer.Write(FleetMapping.ToRecord(lab));
+        foreach (var lab in labs)
+            await writer.Write(FleetMapping.ToRecord(lab));
         var names = labs.ToDictionary(x => x.Id, x => x.Name);
         string? LabOf(int? id) => id is { } known ? names[known] : null;
-        static long? Number(IReadOnlyDictionary<long, long> numbers, long? id) => id is { } known && numbers.TryGetValue(known, out var number) ? number : null;
-        foreach (var oil in await db.NewOils.AsNoTracking().OrderBy(x => x.Fluid).ToListAsync(ct)) await writer.Write(FleetMapping.ToRecord(oil));
+        static long? Number(IReadOnlyDictionary<long, long> numbers, long? id) =>
+            id is { } known && numbers.TryGetValue(known, out var number) ? number : null;
+        foreach (var oil in await db.NewOils.AsNoTracking().OrderBy(x => x.Fluid).ToListAsync(ct))
+            await writer.Write(FleetMapping.ToRecord(oil));
         var units = machines.ToDictionary(x => x.Id, x => x.Unit);
-        var limits = (await db.OilLimits.AsNoTracking().ToListAsync(ct)).Select(x => FleetMapping.ToRecord(x, x.MachineId is { } id ? units[id] : null));
-        foreach (var limit in limits.OrderBy(x => x.Unit, StringComparer.Ordinal).ThenBy(x => x.Compartment, StringComparer.Ordinal).ThenBy(x => x.Kind, StringComparer.Ordinal).ThenBy(x => x.Measurand, StringComparer.Ordinal)) await writer.Write(limit);
+        var limits = (await db.OilLimits.AsNoTracking().ToListAsync(ct)).Select(x =>
+            FleetMapping.ToRecord(x, x.MachineId is { } id ? units[id] : null)
+        );
+        foreach (
+            var limit in limits
+                .OrderBy(x => x.Unit, StringComparer.Ordinal)
+                .ThenBy(x => x.Compartment, StringComparer.Ordinal)
+                .ThenBy(x => x.Kind, StringComparer.Ordinal)
+                .ThenBy(x => x.Measurand, StringComparer.Ordinal)
+        )
+            await writer.Write(limit);
 
         var boxes = new Dictionary<long, long>();
         foreach (var box in await db.Consignments.AsNoTracking().OrderBy(x => x.MadeMs).ThenBy(x => x.Id).ToListAsync(ct))
@@ -33,43 +51,124 @@ public sealed class OilExport(NippersDb db)
         var samples = new Dictionary<long, long>();
         foreach (var machine in machines)
         {
-            var rows = await db.Samples.AsNoTracking().Where(x => x.MachineId == machine.Id).OrderBy(x => x.TakenMs).ThenBy(x => x.Id).ToListAsync(ct);
-            var reports = (await db.Reports.AsNoTracking().Where(x => db.Samples.Any(s => s.Id == x.SampleId && s.MachineId == machine.Id)).ToListAsync(ct)).ToLookup(x => x.SampleId);
-            var kept = await db.Judgements.AsNoTracking().Where(x => db.Samples.Any(s => s.Id == x.SampleId && s.MachineId == machine.Id)).ToDictionaryAsync(x => x.SampleId, x => x.Whole, ct);
+            var rows = await db
+                .Samples.AsNoTracking()
+                .Where(x => x.MachineId == machine.Id)
+                .OrderBy(x => x.TakenMs)
+                .ThenBy(x => x.Id)
+                .ToListAsync(ct);
+            var reports = (
+                await db
+                    .Reports.AsNoTracking()
+                    .Where(x => db.Samples.Any(s => s.Id == x.SampleId && s.MachineId == machine.Id))
+                    .ToListAsync(ct)
+            ).ToLookup(x => x.SampleId);
+            var kept = await db
+                .Judgements.AsNoTracking()
+                .Where(x => db.Samples.Any(s => s.Id == x.SampleId && s.MachineId == machine.Id))
+                .ToDictionaryAsync(x => x.SampleId, x => x.Whole, ct);
             foreach (var row in rows)
             {
                 samples[row.Id] = samples.Count + 1;
-                await writer.Write(FleetMapping.ToRecord(row, machine.Unit, LabOf, Number(visits, row.VisitId), Number(boxes, row.ConsignmentId), Number(defects, row.DefectId), reports[row.Id], kept.GetValueOrDefault(row.Id)));
+                await writer.Write(
+                    FleetMapping.ToRecord(
+                        row,
+                        machine.Unit,
+                        LabOf,
+                        Number(visits, row.VisitId),
+                        Number(boxes, row.ConsignmentId),
+                        Number(defects, row.DefectId),
+                        reports[row.Id],
+                        kept.GetValueOrDefault(row.Id)
+                    )
+                );
             }
         }
 
-        foreach (var bottle in await db.Bottles.AsNoTracking().OrderBy(x => x.Id).ToListAsync(ct)) await writer.Write(FleetMapping.ToRecord(bottle, units[bottle.MachineId], Number(samples, bottle.SampleId)));
+        foreach (var bottle in await db.Bottles.AsNoTracking().OrderBy(x => x.Id).ToListAsync(ct))
+            await writer.Write(FleetMapping.ToRecord(bottle, units[bottle.MachineId], Number(samples, bottle.SampleId)));
         foreach (var machine in machines)
         {
-            foreach (var call in await db.WorkRequests.AsNoTracking().Where(x => x.MachineId == machine.Id).OrderBy(x => x.AtMs).ThenBy(x => x.Id).ToListAsync(ct)) await writer.Write(FleetMapping.ToRecord(call, machine.Unit, Number(samples, call.SampleId), Number(defects, call.AfterDefectId)));
+            foreach (
+                var call in await db
+                    .WorkRequests.AsNoTracking()
+                    .Where(x => x.MachineId == machine.Id)
+                    .OrderBy(x => x.AtMs)
+                    .ThenBy(x => x.Id)
+                    .ToListAsync(ct)
+            )
+                await writer.Write(
+                    FleetMapping.ToRecord(call, machine.Unit, Number(samples, call.SampleId), Number(defects, call.AfterDefectId))
+                );
         }
 
         foreach (var machine in machines)
         {
-            foreach (var change in await db.DrainChanges.AsNoTracking().Where(x => x.MachineId == machine.Id).OrderBy(x => x.AtMs).ThenBy(x => x.Id).ToListAsync(ct)) await writer.Write(FleetMapping.ToRecord(change, machine.Unit, Number(samples, change.SampleId)));
+            foreach (
+                var change in await db
+                    .DrainChanges.AsNoTracking()
+                    .Where(x => x.MachineId == machine.Id)
+                    .OrderBy(x => x.AtMs)
+                    .ThenBy(x => x.Id)
+                    .ToListAsync(ct)
+            )
+                await writer.Write(FleetMapping.ToRecord(change, machine.Unit, Number(samples, change.SampleId)));
         }
 
         foreach (var machine in machines)
         {
-            foreach (var test in await db.CoolantTests.AsNoTracking().Where(x => x.MachineId == machine.Id).OrderBy(x => x.AtMs).ThenBy(x => x.Id).ToListAsync(ct)) await writer.Write(FleetMapping.ToRecord(test, machine.Unit));
+            foreach (
+                var test in await db
+                    .CoolantTests.AsNoTracking()
+                    .Where(x => x.MachineId == machine.Id)
+                    .OrderBy(x => x.AtMs)
+                    .ThenBy(x => x.Id)
+                    .ToListAsync(ct)
+            )
+                await writer.Write(FleetMapping.ToRecord(test, machine.Unit));
         }
 
-        foreach (var loose in await db.UnmatchedResults.AsNoTracking().OrderBy(x => x.ReceivedMs).ThenBy(x => x.Id).ToListAsync(ct)) await writer.Write(FleetMapping.ToRecord(loose, LabOf, Number(samples, loose.SampleId)));
+        foreach (var loose in await db.UnmatchedResults.AsNoTracking().OrderBy(x => x.ReceivedMs).ThenBy(x => x.Id).ToListAsync(ct))
+            await writer.Write(FleetMapping.ToRecord(loose, LabOf, Number(samples, loose.SampleId)));
     }
 
     /// <summary>Writes samples with their figures as CSV: of one machine, or of all.</summary>
     public async Task SamplesCsv(TextWriter to, string? unit, CancellationToken ct)
     {
-        var rows = db.Samples.AsNoTracking().Where(x => x.VoidedMs == null && (unit == null || x.Machine.Unit == unit)).OrderBy(x => x.Machine.Unit).ThenBy(x => x.TakenMs).ThenBy(x => x.Id)
-            .Select(x => new { Sample = x, x.Machine.Unit, Report = db.Reports.Where(r => r.SampleId == x.Id && r.ReplacedMs == null).Select(r => new { r.Figures, r.Iso }).FirstOrDefault() }).AsAsyncEnumerable();
-        await LabResultsCsv.Write(to, rows.Select(x => new LabResultsRow(
-            x.Sample.Bottle, x.Unit, x.Sample.Compartment, Iso.Day(x.Sample.On), x.Sample.LifeTenths / 10.0, x.Sample.OilTenths / 10.0, x.Sample.AddedLitres, x.Sample.Fluid,
-            FleetMapping.Word(x.Sample.State), x.Sample.Advised is { } advised ? FleetMapping.Word(advised) : "", x.Sample.SignedAs is { } signed ? FleetMapping.Word(signed) : "",
-            x.Report is null ? new Dictionary<string, string>() : Oil.OilCase.ReadFigures(x.Report.Figures), x.Report?.Iso ?? "")), ct);
+        var rows = db
+            .Samples.AsNoTracking()
+            .Where(x => x.VoidedMs == null && (unit == null || x.Machine.Unit == unit))
+            .OrderBy(x => x.Machine.Unit)
+            .ThenBy(x => x.TakenMs)
+            .ThenBy(x => x.Id)
+            .Select(x => new
+            {
+                Sample = x,
+                x.Machine.Unit,
+                Report = db
+                    .Reports.Where(r => r.SampleId == x.Id && r.ReplacedMs == null)
+                    .Select(r => new { r.Figures, r.Iso })
+                    .FirstOrDefault(),
+            })
+            .AsAsyncEnumerable();
+        await LabResultsCsv.Write(
+            to,
+            rows.Select(x => new LabResultsRow(
+                x.Sample.Bottle,
+                x.Unit,
+                x.Sample.Compartment,
+                Iso.Day(x.Sample.On),
+                x.Sample.LifeTenths / 10.0,
+                x.Sample.OilTenths / 10.0,
+                x.Sample.AddedLitres,
+                x.Sample.Fluid,
+                FleetMapping.Word(x.Sample.State),
+                x.Sample.Advised is { } advised ? FleetMapping.Word(advised) : "",
+                x.Sample.SignedAs is { } signed ? FleetMapping.Word(signed) : "",
+                x.Report is null ? new Dictionary<string, string>() : Oil.OilCase.ReadFigures(x.Report.Figures),
+                x.Report?.Iso ?? ""
+            )),
+            ct
+        );
     }
 }

@@ -12,63 +12,196 @@ public static partial class FleetMapping
 {
     public static FleetLab ToRecord(LabRow x) => new(x.Name, x.Usual, x.Cursor, OrNull(x.Url), JsonOrNull(x.Columns));
 
-    public static FleetNewOil ToRecord(NewOilRow x) => new(x.Fluid, Word(x.Source), x.By, Iso.Instant(x.AtMs), OrNull(x.Grade), OrNull(x.Family), x.Viscosity, x.Tbn, x.Tan, x.Oxidation, JsonOrNull(x.Additives));
+    public static FleetNewOil ToRecord(NewOilRow x) =>
+        new(
+            x.Fluid,
+            Word(x.Source),
+            x.By,
+            Iso.Instant(x.AtMs),
+            OrNull(x.Grade),
+            OrNull(x.Family),
+            x.Viscosity,
+            x.Tbn,
+            x.Tan,
+            x.Oxidation,
+            JsonOrNull(x.Additives)
+        );
 
     public static FleetOilLimit ToRecord(LimitRow x, string? unit) =>
-        new(Word(x.Kind), x.Measurand, x.Target.Length > 0 ? null : x.Watch, x.Target.Length > 0 ? null : x.Act, unit, OrNull(x.Compartment), OrNull(x.Target));
+        new(
+            Word(x.Kind),
+            x.Measurand,
+            x.Target.Length > 0 ? null : x.Watch,
+            x.Target.Length > 0 ? null : x.Act,
+            unit,
+            OrNull(x.Compartment),
+            OrNull(x.Target)
+        );
 
-    public static FleetConsignment ToRecord(ConsignmentRow x, string lab) => new(lab, Iso.Instant(x.MadeMs), x.By, Word(x.State), x.Attempts, Instant(x.HandedMs));
+    public static FleetConsignment ToRecord(ConsignmentRow x, string lab) =>
+        new(lab, Iso.Instant(x.MadeMs), x.By, Word(x.State), x.Attempts, Instant(x.HandedMs));
 
-    internal static FleetSample ToRecord(SampleRow x, string unit, Func<int?, string?> lab, long? visit, long? consignment, long? defect, IEnumerable<ReportRow> reports, string? whole) => new(
-        unit, x.Compartment, x.ItemCode, x.Bottle, Iso.Day(x.On), Iso.Instant(x.TakenMs), x.LifeTenths / 10.0, x.AddedLitres, x.By, x.Batch, Word(x.Kind), Word(x.State),
-        x.OilTenths / 10.0, OrNull(x.Fluid), OrNull(x.Grade), OrNull(x.Family), WordOrNull(x.Method), WordOrNull(x.Engine), OrNull(x.DrawnWrong), OrNull(x.Late), OrNull(x.Note),
-        visit, lab(x.LabId), consignment, Instant(x.SentMs), Instant(x.ReportedMs), WordOrNull(x.Advised), WordOrNull(x.SignedAs), x.SignedBy, Instant(x.SignedMs), OrNull(x.SignedWords), defect,
-        reports.OrderBy(r => r.Id).Select(r => new FleetReport(Iso.Instant(r.ReceivedMs), Word(r.Source), Json(r.Figures), OrNull(r.By), lab(r.LabId), OrNull(r.LabNumber), OrNull(r.Iso), OrNull(r.Comment), Instant(r.ReplacedMs))).ToList() is { Count: > 0 } all ? all : null,
-        whole is null ? null : Json(whole), Instant(x.VoidedMs), x.VoidedBy, x.VoidReason);
+    internal static FleetSample ToRecord(
+        SampleRow x,
+        string unit,
+        Func<int?, string?> lab,
+        long? visit,
+        long? consignment,
+        long? defect,
+        IEnumerable<ReportRow> reports,
+        string? whole
+    ) =>
+        new(
+            unit,
+            x.Compartment,
+            x.ItemCode,
+            x.Bottle,
+            Iso.Day(x.On),
+            Iso.Instant(x.TakenMs),
+            x.LifeTenths / 10.0,
+            x.AddedLitres,
+            x.By,
+            x.Batch,
+            Word(x.Kind),
+            Word(x.State),
+            x.OilTenths / 10.0,
+            OrNull(x.Fluid),
+            OrNull(x.Grade),
+            OrNull(x.Family),
+            WordOrNull(x.Method),
+            WordOrNull(x.Engine),
+            OrNull(x.DrawnWrong),
+            OrNull(x.Late),
+            OrNull(x.Note),
+            visit,
+            lab(x.LabId),
+            consignment,
+            Instant(x.SentMs),
+            Instant(x.ReportedMs),
+            WordOrNull(x.Advised),
+            WordOrNull(x.SignedAs),
+            x.SignedBy,
+            Instant(x.SignedMs),
+            OrNull(x.SignedWords),
+            defect,
+            reports
+                .OrderBy(r => r.Id)
+                .Select(r => new FleetReport(
+                    Iso.Instant(r.ReceivedMs),
+                    Word(r.Source),
+                    Json(r.Figures),
+                    OrNull(r.By),
+                    lab(r.LabId),
+                    OrNull(r.LabNumber),
+                    OrNull(r.Iso),
+                    OrNull(r.Comment),
+                    Instant(r.ReplacedMs)
+                ))
+                .ToList()
+                is { Count: > 0 } all
+                ? all
+                : null,
+            whole is null ? null : Json(whole),
+            Instant(x.VoidedMs),
+            x.VoidedBy,
+            x.VoidReason
+        );
 
-    public static FleetBottle ToRecord(BottleRow x, string unit, long? sample) => new(x.Code, unit, x.Compartment, x.ItemCode, Iso.Instant(x.PreparedMs), x.By, sample);
+    public static FleetBottle ToRecord(BottleRow x, string unit, long? sample) =>
+        new(x.Code, unit, x.Compartment, x.ItemCode, Iso.Instant(x.PreparedMs), x.By, sample);
 
-    public static FleetCall ToRecord(WorkRequestRow x, string unit, long? sample, long? defect) => new(unit, x.ItemCode, Word(x.Reason), Iso.Instant(x.AtMs), Iso.Day(x.On), x.DueTenths / 10.0, sample, defect, Instant(x.VoidedMs));
+    public static FleetCall ToRecord(WorkRequestRow x, string unit, long? sample, long? defect) =>
+        new(unit, x.ItemCode, Word(x.Reason), Iso.Instant(x.AtMs), Iso.Day(x.On), x.DueTenths / 10.0, sample, defect, Instant(x.VoidedMs));
 
-    public static FleetDrainChange ToRecord(DrainChangeRow x, string unit, long? sample) => new(unit, x.Compartment, Iso.Day(x.On), x.LifeTenths / 10.0, x.FromTenths / 10.0, x.ToTenths / 10.0, Word(x.Reason), x.By, Iso.Instant(x.AtMs), sample);
+    public static FleetDrainChange ToRecord(DrainChangeRow x, string unit, long? sample) =>
+        new(
+            unit,
+            x.Compartment,
+            Iso.Day(x.On),
+            x.LifeTenths / 10.0,
+            x.FromTenths / 10.0,
+            x.ToTenths / 10.0,
+            Word(x.Reason),
+            x.By,
+            Iso.Instant(x.AtMs),
+            sample
+        );
 
-    public static FleetCoolantTest ToRecord(CoolantTestRow x, string unit) => new(
-        unit, Iso.Day(x.On), x.LifeTenths / 10.0, x.Laboratory, x.WantedPercent, x.RefillPercent, x.By, Iso.Instant(x.AtMs), x.SharePercent, x.FreezeC, x.Ph, WordOrNull(x.Inhibitor), x.ChloridePpm, x.SulphatePpm,
-        OrNull(x.Note), Instant(x.VoidedMs), x.VoidedBy, x.Batch);
+    public static FleetCoolantTest ToRecord(CoolantTestRow x, string unit) =>
+        new(
+            unit,
+            Iso.Day(x.On),
+            x.LifeTenths / 10.0,
+            x.Laboratory,
+            x.WantedPercent,
+            x.RefillPercent,
+            x.By,
+            Iso.Instant(x.AtMs),
+            x.SharePercent,
+            x.FreezeC,
+            x.Ph,
+            WordOrNull(x.Inhibitor),
+            x.ChloridePpm,
+            x.SulphatePpm,
+            OrNull(x.Note),
+            Instant(x.VoidedMs),
+            x.VoidedBy,
+            x.Batch
+        );
 
-    internal static FleetLooseResult ToRecord(UnmatchedResultRow x, Func<int?, string?> lab, long? sample) => new(x.Bottle, x.Why, Iso.Instant(x.ReceivedMs), Json(x.Result), x.Digest, lab(x.LabId), Instant(x.SettledMs), x.SettledBy, sample);
+    internal static FleetLooseResult ToRecord(UnmatchedResultRow x, Func<int?, string?> lab, long? sample) =>
+        new(x.Bottle, x.Why, Iso.Instant(x.ReceivedMs), Json(x.Result), x.Digest, lab(x.LabId), Instant(x.SettledMs), x.SettledBy, sample);
 
-    internal static LabRow ToRow(FleetLab x, string place) => new()
-    {
-        Name = x.Name.Trim().Length > 0 ? x.Name : throw Bad(place, "name"),
-        Url = x.Url ?? "",
-        Usual = x.Usual,
-        Cursor = x.Cursor,
-        Columns = x.Columns is { } columns ? JsonSerializer.Serialize(columns) : "",
-        Version = 1,
-    };
+    internal static LabRow ToRow(FleetLab x, string place) =>
+        new()
+        {
+            Name = x.Name.Trim().Length > 0 ? x.Name : throw Bad(place, "name"),
+            Url = x.Url ?? "",
+            Usual = x.Usual,
+            Cursor = x.Cursor,
+            Columns = x.Columns is { } columns ? JsonSerializer.Serialize(columns) : "",
+            Version = 1,
+        };
 
-    internal static NewOilRow ToRow(FleetNewOil x, string place) => new()
-    {
-        Fluid = x.Fluid,
-        Grade = x.Grade ?? "",
-        Family = x.Family ?? "",
-        Viscosity = x.Viscosity,
-        Tbn = x.Tbn,
-        Tan = x.Tan,
-        Oxidation = x.Oxidation,
-        Additives = x.Additives is { } additives ? Values(additives, place, "additives") : "",
-        Source = Parse<NewOilSource>(x.Source, place, "source"),
-        By = x.By,
-        AtMs = Instant(x.At, place, "at"),
-        Version = 1,
-    };
+    internal static NewOilRow ToRow(FleetNewOil x, string place) =>
+        new()
+        {
+            Fluid = x.Fluid,
+            Grade = x.Grade ?? "",
+            Family = x.Family ?? "",
+            Viscosity = x.Viscosity,
+            Tbn = x.Tbn,
+            Tan = x.Tan,
+            Oxidation = x.Oxidation,
+            Additives = x.Additives is { } additives ? Values(additives, place, "additives") : "",
+            Source = Parse<NewOilSource>(x.Source, place, "source"),
+            By = x.By,
+            AtMs = Instant(x.At, place, "at"),
+            Version = 1,
+        };
 
     internal static LimitRow ToRow(FleetOilLimit x, int? machineId, string place)
     {
         var isTarget = x.Measurand == Measurand.Iso.Code();
-        if (isTarget ? Iso4406Code.Parse(x.Target) is null : Measurands.Parse(x.Measurand) is not { } known || !Measurands.Limited.Contains(known) || !(x.Watch > 0) || !(x.Act > x.Watch)) throw Bad(place, "measurand");
-        return new() { Kind = Parse<OilKind>(x.Kind, place, "kind"), MachineId = machineId, Compartment = x.Compartment ?? "", Measurand = x.Measurand, Watch = x.Watch ?? 0, Act = x.Act ?? 0, Target = x.Target ?? "" };
+        if (
+            isTarget
+                ? Iso4406Code.Parse(x.Target) is null
+                : Measurands.Parse(x.Measurand) is not { } known
+                    || !Measurands.Limited.Contains(known)
+                    || !(x.Watch > 0)
+                    || !(x.Act > x.Watch)
+        )
+            throw Bad(place, "measurand");
+        return new()
+        {
+            Kind = Parse<OilKind>(x.Kind, place, "kind"),
+            MachineId = machineId,
+            Compartment = x.Compartment ?? "",
+            Measurand = x.Measurand,
+            Watch = x.Watch ?? 0,
+            Act = x.Act ?? 0,
+            Target = x.Target ?? "",
+        };
     }
 
     /// <summary>What a judgement rests on, as it is kept; it must be one.</summary>

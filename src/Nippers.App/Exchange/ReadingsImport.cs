@@ -29,7 +29,16 @@ public enum ImportAction
 }
 
 /// <summary>A row and what it will do.</summary>
-public sealed record ImportRow(ReadingsCsvRow Row, ImportAction Action, Refusal? Refusal, ImmutableArray<MeterHours> DidYouMean, string? Unit = null, long AtMs = 0, MeterHours Shown = default, int OffsetTenths = 0);
+public sealed record ImportRow(
+    ReadingsCsvRow Row,
+    ImportAction Action,
+    Refusal? Refusal,
+    ImmutableArray<MeterHours> DidYouMean,
+    string? Unit = null,
+    long AtMs = 0,
+    MeterHours Shown = default,
+    int OffsetTenths = 0
+);
 
 /// <summary>A file, row by row.</summary>
 /// <param name="Fault">What is wrong with the whole file; null when it can be read.</param>
@@ -59,7 +68,14 @@ public sealed class ReadingsImport(NippersDb db, UnitOfWork writes)
     {
         var old = (writes.Now - KeepDrafts).ToUnixTimeMilliseconds();
         await db.ImportDrafts.Where(x => x.AtMs < old).ExecuteDeleteAsync(ct);
-        var draft = new ImportDraft { Id = Guid.NewGuid().ToString("N"), By = actor.Name, AtMs = writes.NowMs, FileName = fileName, Text = text };
+        var draft = new ImportDraft
+        {
+            Id = Guid.NewGuid().ToString("N"),
+            By = actor.Name,
+            AtMs = writes.NowMs,
+            FileName = fileName,
+            Text = text,
+        };
         db.ImportDrafts.Add(draft);
         await db.SaveChangesAsync(ct);
         return draft.Id;
@@ -73,7 +89,8 @@ public sealed class ReadingsImport(NippersDb db, UnitOfWork writes)
     public async Task<ImportPreview> Preview(string text, CancellationToken ct)
     {
         var file = ReadingsCsv.Read(text);
-        if (file.Fault is { } fault) return new(new("file", fault, file.Detail, ReadingsCsv.Header), []);
+        if (file.Fault is { } fault)
+            return new(new("file", fault, file.Detail, ReadingsCsv.Header), []);
 
         var units = await db.Units(ct);
         var near = new Dictionary<string, IReadOnlyList<string>>(StringComparer.Ordinal);
@@ -84,74 +101,118 @@ public sealed class ReadingsImport(NippersDb db, UnitOfWork writes)
             var row = file.Rows[i];
             if (QuickLine.Match(row.Unit, units) is { } unit)
             {
-                if (!byUnit.TryGetValue(unit, out var list)) byUnit[unit] = list = [];
+                if (!byUnit.TryGetValue(unit, out var list))
+                    byUnit[unit] = list = [];
                 list.Add(i);
                 continue;
             }
 
-            if (!near.TryGetValue(row.Unit, out var names)) near[row.Unit] = names = NearestNames.Of(row.Unit, units);
+            if (!near.TryGetValue(row.Unit, out var names))
+                near[row.Unit] = names = NearestNames.Of(row.Unit, units);
             results[i] = new(row, ImportAction.Refuse, new("unit", names.Count > 0 ? "noSuchUnitNear" : "noSuchUnit", row.Unit, names), []);
         }
 
-        foreach (var (unit, indexes) in byUnit) await JudgeUnit(unit, indexes, file.Rows, results, ct);
+        foreach (var (unit, indexes) in byUnit)
+            await JudgeUnit(unit, indexes, file.Rows, results, ct);
         return new(null, results);
     }
 
     /// <summary>Applies a draft: everything, or nothing and why.</summary>
-    public Task<Outcome<AppliedImport>> Apply(string draftId, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var draft = await Draft(draftId, actor, ct);
-            if (draft is null) return Outcome<AppliedImport>.Refused("", "draftGone");
-            var preview = await Preview(draft.Text, ct);
-            if (!preview.CanApply) return Outcome<AppliedImport>.Refused("", "importRefused", preview.Count(ImportAction.Refuse));
-
-            var kept = preview.Rows.Where(x => x.Action is ImportAction.Accept or ImportAction.KeepUnconfirmed).ToList();
-            var ids = await db.Machines.Where(x => !x.Retired).ToDictionaryAsync(x => x.Unit, x => x.Id, ct);
-            foreach (var row in kept)
+    public Task<Outcome<AppliedImport>> Apply(string draftId, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
             {
-                db.Readings.Add(new ReadingRow
+                var draft = await Draft(draftId, actor, ct);
+                if (draft is null)
+                    return Outcome<AppliedImport>.Refused("", "draftGone");
+                var preview = await Preview(draft.Text, ct);
+                if (!preview.CanApply)
+                    return Outcome<AppliedImport>.Refused("", "importRefused", preview.Count(ImportAction.Refuse));
+
+                var kept = preview.Rows.Where(x => x.Action is ImportAction.Accept or ImportAction.KeepUnconfirmed).ToList();
+                var ids = await db.Machines.Where(x => !x.Retired).ToDictionaryAsync(x => x.Unit, x => x.Id, ct);
+                foreach (var row in kept)
                 {
-                    MachineId = ids[row.Unit!],
-                    AtMs = row.AtMs,
-                    ShownTenths = row.Shown.Tenths,
-                    LifeTenths = row.Shown.Tenths + row.OffsetTenths,
-                    State = row.Action == ImportAction.Accept ? ReadingState.Accepted : ReadingState.Unconfirmed,
-                    Source = ReadingSource.Csv,
-                    By = actor.Name,
-                    EnteredMs = writes.NowMs,
-                });
-            }
+                    db.Readings.Add(
+                        new ReadingRow
+                        {
+                            MachineId = ids[row.Unit!],
+                            AtMs = row.AtMs,
+                            ShownTenths = row.Shown.Tenths,
+                            LifeTenths = row.Shown.Tenths + row.OffsetTenths,
+                            State = row.Action == ImportAction.Accept ? ReadingState.Accepted : ReadingState.Unconfirmed,
+                            Source = ReadingSource.Csv,
+                            By = actor.Name,
+                            EnteredMs = writes.NowMs,
+                        }
+                    );
+                }
 
-            foreach (var unit in kept.GroupBy(x => x.Unit!))
-            {
-                writes.Audit(actor, "readings.import", unit.Key, ids[unit.Key], null, new { file = draft.FileName, readings = unit.Select(x => new { at = Formats.Iso.Instant(x.AtMs), hours = x.Shown.Value }) });
-            }
+                foreach (var unit in kept.GroupBy(x => x.Unit!))
+                {
+                    writes.Audit(
+                        actor,
+                        "readings.import",
+                        unit.Key,
+                        ids[unit.Key],
+                        null,
+                        new
+                        {
+                            file = draft.FileName,
+                            readings = unit.Select(x => new { at = Formats.Iso.Instant(x.AtMs), hours = x.Shown.Value }),
+                        }
+                    );
+                }
 
-            await writes.RefreshStatus([.. kept.Select(x => ids[x.Unit!]).Distinct()], ct);
-            return Outcome<AppliedImport>.Of(new(preview.Count(ImportAction.Accept), preview.Count(ImportAction.KeepUnconfirmed), preview.Count(ImportAction.Unchanged)));
-        },
-        ct);
+                await writes.RefreshStatus([.. kept.Select(x => ids[x.Unit!]).Distinct()], ct);
+                return Outcome<AppliedImport>.Of(
+                    new(
+                        preview.Count(ImportAction.Accept),
+                        preview.Count(ImportAction.KeepUnconfirmed),
+                        preview.Count(ImportAction.Unchanged)
+                    )
+                );
+            },
+            ct
+        );
 
     /// <summary>Judges the rows of one unit in the order of time, each accepted one standing for the next.</summary>
-    private async Task JudgeUnit(string unit, List<int> indexes, IReadOnlyList<ReadingsCsvRow> rows, ImportRow[] results, CancellationToken ct)
+    private async Task JudgeUnit(
+        string unit,
+        List<int> indexes,
+        IReadOnlyList<ReadingsCsvRow> rows,
+        ImportRow[] results,
+        CancellationToken ct
+    )
     {
         var now = writes.Now;
-        var zone = TimeZoneInfo.FindSystemTimeZoneById(await db.Machines.Where(x => x.Unit == unit).Select(x => x.Site.TimeZone).SingleAsync(ct));
+        var zone = TimeZoneInfo.FindSystemTimeZoneById(
+            await db.Machines.Where(x => x.Unit == unit).Select(x => x.Site.TimeZone).SingleAsync(ct)
+        );
         var entered = new List<(int Index, long AtMs, MeterHours Shown)>();
         foreach (var i in indexes)
         {
             var at = ReadAt(rows[i].At, zone);
-            if (at is null) results[i] = new(rows[i], ImportAction.Refuse, new("at", "notATime"), [], unit);
-            else if (HoursInput.Read("hours", rows[i].Hours, out var shown) is { } fault) results[i] = new(rows[i], ImportAction.Refuse, fault, [], unit);
-            else entered.Add((i, at.Value.ToUnixTimeMilliseconds(), shown));
+            if (at is null)
+                results[i] = new(rows[i], ImportAction.Refuse, new("at", "notATime"), [], unit);
+            else if (HoursInput.Read("hours", rows[i].Hours, out var shown) is { } fault)
+                results[i] = new(rows[i], ImportAction.Refuse, fault, [], unit);
+            else
+                entered.Add((i, at.Value.ToUnixTimeMilliseconds(), shown));
         }
 
-        if (entered.Count == 0) return;
+        if (entered.Count == 0)
+            return;
         var earliest = DateTimeOffset.FromUnixTimeMilliseconds(Math.Min(entered.Min(x => x.AtMs), now.ToUnixTimeMilliseconds()));
         var facts = (await db.FactsOf(unit, earliest, ct))!;
-        var seen = (await db.Readings.Where(x => x.MachineId == facts.Machine.Id && x.State != ReadingState.Accepted).Select(x => new { x.AtMs, x.ShownTenths }).ToListAsync(ct))
-            .Select(x => (x.AtMs, x.ShownTenths)).ToHashSet();
+        var seen = (
+            await db
+                .Readings.Where(x => x.MachineId == facts.Machine.Id && x.State != ReadingState.Accepted)
+                .Select(x => new { x.AtMs, x.ShownTenths })
+                .ToListAsync(ct)
+        )
+            .Select(x => (x.AtMs, x.ShownTenths))
+            .ToHashSet();
         var record = facts.Record;
         foreach (var (i, atMs, shown) in entered.OrderBy(x => x.AtMs).ThenBy(x => x.Shown))
         {
@@ -165,12 +226,14 @@ public sealed class ReadingsImport(NippersDb db, UnitOfWork writes)
 
             var judgement = ReadingJudge.Judge(record, at, shown, now, offset);
             var refusal = LogReading.Words(judgement, shown, offset);
-            var action = refusal is not null ? ImportAction.Refuse
+            var action =
+                refusal is not null ? ImportAction.Refuse
                 : judgement.Code == ReadingCode.Duplicate || !seen.Add((atMs, shown.Tenths)) ? ImportAction.Unchanged
                 : judgement.Code == ReadingCode.Check ? ImportAction.KeepUnconfirmed
                 : ImportAction.Accept;
             results[i] = new(rows[i], action, refusal, judgement.DidYouMean, unit, atMs, shown, offset);
-            if (action == ImportAction.Accept) record = record with { Readings = Insert(record.Readings, new(atMs, new(shown.Tenths + offset))) };
+            if (action == ImportAction.Accept)
+                record = record with { Readings = Insert(record.Readings, new(atMs, new(shown.Tenths + offset))) };
         }
     }
 
@@ -183,7 +246,10 @@ public sealed class ReadingsImport(NippersDb db, UnitOfWork writes)
     /// <summary>An instant with its offset, or a time at the site.</summary>
     private static DateTimeOffset? ReadAt(string text, TimeZoneInfo zone)
     {
-        if (LocalTime.Parse(text, zone) is { } local) return local;
-        return text.Length > 16 && DateTimeOffset.TryParse(text, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var at) ? at.ToUniversalTime() : null;
+        if (LocalTime.Parse(text, zone) is { } local)
+            return local;
+        return text.Length > 16 && DateTimeOffset.TryParse(text, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var at)
+            ? at.ToUniversalTime()
+            : null;
     }
 }

@@ -12,85 +12,193 @@ namespace Nippers.App.Exchange;
 /// <summary>Visits, parts and what closing a card writes, between rows and records.</summary>
 public static partial class FleetMapping
 {
-    public static FleetShop ToRecord(Shop x, IEnumerable<FluidRow> fluids) => new(
-        x.Currency, Money(x.LabourCentsPerHour), Money(x.CallOutCents), x.CareHours, x.HorizonDays, x.PailLitres, x.OneAtATime, x.DrainHot, x.Vessels,
-        [.. fluids.OrderBy(f => f.Name, StringComparer.Ordinal).Select(f => new FleetFluid(f.Name, Money(f.CentsPerLitre)))]);
+    public static FleetShop ToRecord(Shop x, IEnumerable<FluidRow> fluids) =>
+        new(
+            x.Currency,
+            Money(x.LabourCentsPerHour),
+            Money(x.CallOutCents),
+            x.CareHours,
+            x.HorizonDays,
+            x.PailLitres,
+            x.OneAtATime,
+            x.DrainHot,
+            x.Vessels,
+            [.. fluids.OrderBy(f => f.Name, StringComparer.Ordinal).Select(f => new FleetFluid(f.Name, Money(f.CentsPerLitre)))]
+        );
 
-    public static FleetPart ToRecord(PartRow x) => new(x.Number, x.Name, Word(x.Kind), Money(x.PriceCents), OrNull(x.Make), x.LengthMm, x.OuterMm, x.SealMm, OrNull(x.Thread));
+    public static FleetPart ToRecord(PartRow x) =>
+        new(x.Number, x.Name, Word(x.Kind), Money(x.PriceCents), OrNull(x.Make), x.LengthMm, x.OuterMm, x.SealMm, OrNull(x.Thread));
 
     public static FleetAlternate ToRecord(PartAlternate x, string part, string other) => new(part, other, x.SaysWho, x.By, Iso.Day(x.On));
 
-    public static FleetPosition ToRecord(FilterPosition x) => new(x.Code, x.Name, x.ItemCode, Word(x.Prefill), Word(x.Turn), x.Litres, x.Part?.Number, x.LengthMm, x.OuterMm, x.SealMm, OrNull(x.Thread));
+    public static FleetPosition ToRecord(FilterPosition x) =>
+        new(
+            x.Code,
+            x.Name,
+            x.ItemCode,
+            Word(x.Prefill),
+            Word(x.Turn),
+            x.Litres,
+            x.Part?.Number,
+            x.LengthMm,
+            x.OuterMm,
+            x.SealMm,
+            OrNull(x.Thread)
+        );
 
-    public static FleetVisit ToRecord(VisitRow x, string unit, IEnumerable<long> defects, IEnumerable<FleetStep> steps) => new(
-        unit, Word(x.State), Iso.Day(x.On), x.NameHours, x.PlannedBy, Iso.Instant(x.PlannedMs),
-        [.. x.Items.OrderBy(i => i.ItemCode, StringComparer.Ordinal).Select(i => new FleetVisitItem(i.ItemCode, Word(i.State), i.Reason, i.ReasonWords is { Length: > 0 } words ? words : null, i.Added ? true : null))], [.. defects.Order()],
-        x.HandsMinutes, x.ElapsedMinutes, x.SavedMinutes, Money(x.PartsCents), Money(x.FluidsCents), Money(x.LabourCents), Money(x.CallOutCents), Money(x.WasteCents),
-        OrNull(x.Note), x.Card.Length > 0 ? Json(x.Card) : null, x.Card.Length > 0 ? x.ProgramVersion : null, steps.ToList() is { Count: > 0 } given ? given : null, Money(x.QuoteCents),
-        x.OpenedBy, Instant(x.OpenedMs), x.OpenedMs is null ? null : x.ShownTenths / 10.0, x.OpenedMs is null ? null : x.LifeTenths / 10.0,
-        x.ClosedBy, Instant(x.ClosedMs), x.Batch, x.RealMinutes, Money(x.RealPartsCents), Money(x.RealFluidsCents), Money(x.RealLabourCents), x.VoidedBy, x.VoidReason);
+    public static FleetVisit ToRecord(VisitRow x, string unit, IEnumerable<long> defects, IEnumerable<FleetStep> steps) =>
+        new(
+            unit,
+            Word(x.State),
+            Iso.Day(x.On),
+            x.NameHours,
+            x.PlannedBy,
+            Iso.Instant(x.PlannedMs),
+            [
+                .. x
+                    .Items.OrderBy(i => i.ItemCode, StringComparer.Ordinal)
+                    .Select(i => new FleetVisitItem(
+                        i.ItemCode,
+                        Word(i.State),
+                        i.Reason,
+                        i.ReasonWords is { Length: > 0 } words ? words : null,
+                        i.Added ? true : null
+                    )),
+            ],
+            [.. defects.Order()],
+            x.HandsMinutes,
+            x.ElapsedMinutes,
+            x.SavedMinutes,
+            Money(x.PartsCents),
+            Money(x.FluidsCents),
+            Money(x.LabourCents),
+            Money(x.CallOutCents),
+            Money(x.WasteCents),
+            OrNull(x.Note),
+            x.Card.Length > 0 ? Json(x.Card) : null,
+            x.Card.Length > 0 ? x.ProgramVersion : null,
+            steps.ToList() is { Count: > 0 } given ? given : null,
+            Money(x.QuoteCents),
+            x.OpenedBy,
+            Instant(x.OpenedMs),
+            x.OpenedMs is null ? null : x.ShownTenths / 10.0,
+            x.OpenedMs is null ? null : x.LifeTenths / 10.0,
+            x.ClosedBy,
+            Instant(x.ClosedMs),
+            x.Batch,
+            x.RealMinutes,
+            Money(x.RealPartsCents),
+            Money(x.RealFluidsCents),
+            Money(x.RealLabourCents),
+            x.VoidedBy,
+            x.VoidReason
+        );
 
-    public static FleetStep ToRecord(StepRow x, long? defect, IReadOnlyCollection<StepPhoto> photos) => new(
-        x.Code, x.By, Iso.Instant(x.AtMs), Json(x.Answer), defect, photos.Count == 0 ? null : [.. photos.OrderBy(p => p.Id).Select(p => new FleetPhoto(Iso.Instant(p.AtMs), p.By, p.Width, p.Height, p.Whole, p.Small))]);
+    public static FleetStep ToRecord(StepRow x, long? defect, IReadOnlyCollection<StepPhoto> photos) =>
+        new(
+            x.Code,
+            x.By,
+            Iso.Instant(x.AtMs),
+            Json(x.Answer),
+            defect,
+            photos.Count == 0
+                ? null
+                : [.. photos.OrderBy(p => p.Id).Select(p => new FleetPhoto(Iso.Instant(p.AtMs), p.By, p.Width, p.Height, p.Whole, p.Small))]
+        );
 
-    public static FleetFilterLog ToRecord(FilterLogRow x, string unit, long? visit) => new(
-        unit, x.Position, x.PositionName, Word(x.State), x.Part, Iso.Day(x.On), x.LifeTenths / 10.0, x.By, Iso.Instant(x.EnteredMs), OrNull(x.Batch), OrNull(x.Make), visit,
-        x.Metal is { } metal ? Word(metal) : null, OrNull(x.Words), Instant(x.VoidedMs), x.VoidedBy);
+    public static FleetFilterLog ToRecord(FilterLogRow x, string unit, long? visit) =>
+        new(
+            unit,
+            x.Position,
+            x.PositionName,
+            Word(x.State),
+            x.Part,
+            Iso.Day(x.On),
+            x.LifeTenths / 10.0,
+            x.By,
+            Iso.Instant(x.EnteredMs),
+            OrNull(x.Batch),
+            OrNull(x.Make),
+            visit,
+            x.Metal is { } metal ? Word(metal) : null,
+            OrNull(x.Words),
+            Instant(x.VoidedMs),
+            x.VoidedBy
+        );
 
-    public static FleetStock ToRecord(StockMove x, string part, string site, long? visit) => new(part, site, x.Quantity, Word(x.Kind), Iso.Instant(x.AtMs), x.By, OrNull(x.Note), visit);
+    public static FleetStock ToRecord(StockMove x, string part, string site, long? visit) =>
+        new(part, site, x.Quantity, Word(x.Kind), Iso.Instant(x.AtMs), x.By, OrNull(x.Note), visit);
 
-    public static FleetWaste ToRecord(WasteRow x, string? unit, long? visit) => new(Iso.Day(x.On), x.Stream, x.Amount, x.Place, x.By, Iso.Instant(x.EnteredMs), unit, visit, OrNull(x.Batch), Instant(x.VoidedMs), x.VoidedBy);
+    public static FleetWaste ToRecord(WasteRow x, string? unit, long? visit) =>
+        new(
+            Iso.Day(x.On),
+            x.Stream,
+            x.Amount,
+            x.Place,
+            x.By,
+            Iso.Instant(x.EnteredMs),
+            unit,
+            visit,
+            OrNull(x.Batch),
+            Instant(x.VoidedMs),
+            x.VoidedBy
+        );
 
-    public static FleetOnBoard ToRecord(OnBoardRow x, string unit, long? visit) => new(unit, x.Compartment, x.Fluid, x.Litres, Iso.Day(x.On), x.LifeTenths / 10.0, x.Batch, visit, Instant(x.VoidedMs));
+    public static FleetOnBoard ToRecord(OnBoardRow x, string unit, long? visit) =>
+        new(unit, x.Compartment, x.Fluid, x.Litres, Iso.Day(x.On), x.LifeTenths / 10.0, x.Batch, visit, Instant(x.VoidedMs));
 
-    internal static Shop ToRow(FleetShop x, string place) => new()
-    {
-        Currency = x.Currency,
-        LabourCentsPerHour = Cents(x.LabourPerHour, place, "labourPerHour"),
-        CallOutCents = Cents(x.CallOut, place, "callOut"),
-        CareHours = Between(x.CareHours, 10, 200, place, "careHours"),
-        HorizonDays = Between(x.HorizonDays, 30, 400, place, "horizonDays"),
-        PailLitres = Between(x.PailLitres, 1, 1000, place, "pailLitres"),
-        OneAtATime = x.OneAtATime,
-        DrainHot = x.DrainHot,
-        Vessels = WorkshopService.ReadVessels(x.Vessels) is null ? throw Bad(place, "vessels") : x.Vessels,
-        Version = 1,
-    };
+    internal static Shop ToRow(FleetShop x, string place) =>
+        new()
+        {
+            Currency = x.Currency,
+            LabourCentsPerHour = Cents(x.LabourPerHour, place, "labourPerHour"),
+            CallOutCents = Cents(x.CallOut, place, "callOut"),
+            CareHours = Between(x.CareHours, 10, 200, place, "careHours"),
+            HorizonDays = Between(x.HorizonDays, 30, 400, place, "horizonDays"),
+            PailLitres = Between(x.PailLitres, 1, 1000, place, "pailLitres"),
+            OneAtATime = x.OneAtATime,
+            DrainHot = x.DrainHot,
+            Vessels = WorkshopService.ReadVessels(x.Vessels) is null ? throw Bad(place, "vessels") : x.Vessels,
+            Version = 1,
+        };
 
-    internal static PartRow ToRow(FleetPart x, string place) => new()
-    {
-        Number = x.Number.Trim().Length is > 0 and <= 30 ? x.Number : throw Bad(place, "number"),
-        Name = x.Name,
-        Make = x.Make ?? "",
-        Kind = Parse<PartKind>(x.Kind, place, "kind"),
-        LengthMm = x.LengthMm,
-        OuterMm = x.OuterMm,
-        SealMm = x.SealMm,
-        Thread = x.Thread ?? "",
-        PriceCents = Cents(x.Price, place, "price"),
-        Version = 1,
-    };
+    internal static PartRow ToRow(FleetPart x, string place) =>
+        new()
+        {
+            Number = x.Number.Trim().Length is > 0 and <= 30 ? x.Number : throw Bad(place, "number"),
+            Name = x.Name,
+            Make = x.Make ?? "",
+            Kind = Parse<PartKind>(x.Kind, place, "kind"),
+            LengthMm = x.LengthMm,
+            OuterMm = x.OuterMm,
+            SealMm = x.SealMm,
+            Thread = x.Thread ?? "",
+            PriceCents = Cents(x.Price, place, "price"),
+            Version = 1,
+        };
 
-    internal static FilterPosition ToRow(FleetPosition x, int machineId, int? partId, string place) => new()
-    {
-        MachineId = machineId,
-        Code = x.Code,
-        Name = x.Name,
-        ItemCode = x.Item,
-        PartId = partId,
-        LengthMm = x.LengthMm,
-        OuterMm = x.OuterMm,
-        SealMm = x.SealMm,
-        Thread = x.Thread ?? "",
-        Prefill = Parse<PrefillRule>(x.Prefill, place, "positions.prefill"),
-        Turn = Parse<TurnRule>(x.Turn, place, "positions.turn"),
-        Litres = x.Litres >= 0 ? x.Litres : throw Bad(place, "positions.litres"),
-    };
+    internal static FilterPosition ToRow(FleetPosition x, int machineId, int? partId, string place) =>
+        new()
+        {
+            MachineId = machineId,
+            Code = x.Code,
+            Name = x.Name,
+            ItemCode = x.Item,
+            PartId = partId,
+            LengthMm = x.LengthMm,
+            OuterMm = x.OuterMm,
+            SealMm = x.SealMm,
+            Thread = x.Thread ?? "",
+            Prefill = Parse<PrefillRule>(x.Prefill, place, "positions.prefill"),
+            Turn = Parse<TurnRule>(x.Turn, place, "positions.turn"),
+            Litres = x.Litres >= 0 ? x.Litres : throw Bad(place, "positions.litres"),
+        };
 
     internal static VisitRow ToRow(FleetVisit x, int machineId, string place)
     {
         var state = Parse<VisitState>(x.State, place, "state");
-        if (state is VisitState.Open or VisitState.Closed && (x.Card is null || x.Opened is null)) throw Bad(place, "card");
+        if (state is VisitState.Open or VisitState.Closed && (x.Card is null || x.Opened is null))
+            throw Bad(place, "card");
         return new()
         {
             MachineId = machineId,
@@ -125,7 +233,20 @@ public static partial class FleetMapping
             VoidedBy = x.VoidedBy,
             VoidReason = x.VoidReason,
             Version = 1,
-            Items = [.. x.Items.Select((i, n) => new VisitItemRow { ItemCode = i.Item, State = Parse<VisitItemState>(i.State, place, $"items[{n}].state"), Reason = i.Reason, ReasonWords = i.Words, Added = i.Added ?? false })],
+            Items =
+            [
+                .. x.Items.Select(
+                    (i, n) =>
+                        new VisitItemRow
+                        {
+                            ItemCode = i.Item,
+                            State = Parse<VisitItemState>(i.State, place, $"items[{n}].state"),
+                            Reason = i.Reason,
+                            ReasonWords = i.Words,
+                            Added = i.Added ?? false,
+                        }
+                ),
+            ],
         };
     }
 
@@ -141,28 +262,37 @@ public static partial class FleetMapping
             throw Bad(place, "steps.answer");
         }
 
-        return new() { VisitId = visitId, Code = x.Code, By = x.By, AtMs = Instant(x.At, place, "steps.at"), Answer = answer, Revision = 1 };
+        return new()
+        {
+            VisitId = visitId,
+            Code = x.Code,
+            By = x.By,
+            AtMs = Instant(x.At, place, "steps.at"),
+            Answer = answer,
+            Revision = 1,
+        };
     }
 
-    internal static FilterLogRow ToRow(FleetFilterLog x, int machineId, long? visit, string place) => new()
-    {
-        MachineId = machineId,
-        Position = x.Position,
-        PositionName = x.Name,
-        State = Parse<FilterLogState>(x.State, place, "state"),
-        Part = x.Part,
-        Make = x.Make ?? "",
-        On = Day(x.On, place, "on"),
-        LifeTenths = Tenths(x.LifeHours, place, "lifeHours"),
-        By = x.By,
-        EnteredMs = Instant(x.Entered, place, "entered"),
-        VisitId = visit,
-        Metal = x.Metal is { } metal ? Parse<MetalFinding>(metal, place, "metal") : null,
-        Words = x.Words ?? "",
-        Batch = x.Batch ?? "",
-        VoidedMs = x.VoidedAt is { } at ? Instant(at, place, "voidedAt") : null,
-        VoidedBy = x.VoidedBy,
-    };
+    internal static FilterLogRow ToRow(FleetFilterLog x, int machineId, long? visit, string place) =>
+        new()
+        {
+            MachineId = machineId,
+            Position = x.Position,
+            PositionName = x.Name,
+            State = Parse<FilterLogState>(x.State, place, "state"),
+            Part = x.Part,
+            Make = x.Make ?? "",
+            On = Day(x.On, place, "on"),
+            LifeTenths = Tenths(x.LifeHours, place, "lifeHours"),
+            By = x.By,
+            EnteredMs = Instant(x.Entered, place, "entered"),
+            VisitId = visit,
+            Metal = x.Metal is { } metal ? Parse<MetalFinding>(metal, place, "metal") : null,
+            Words = x.Words ?? "",
+            Batch = x.Batch ?? "",
+            VoidedMs = x.VoidedAt is { } at ? Instant(at, place, "voidedAt") : null,
+            VoidedBy = x.VoidedBy,
+        };
 
     /// <summary>The card as it was written, when it can be read as one.</summary>
     private static string Card(JsonElement card, string place)
@@ -184,7 +314,8 @@ public static partial class FleetMapping
 
     private static double? Money(int? cents) => cents / 100.0;
 
-    internal static int Cents(double money, string place, string field) => money is >= 0 and <= 10_000_000 ? (int)Math.Round(money * 100) : throw Bad(place, field);
+    internal static int Cents(double money, string place, string field) =>
+        money is >= 0 and <= 10_000_000 ? (int)Math.Round(money * 100) : throw Bad(place, field);
 
     private static int? Cents(double? money, string place, string field) => money is { } m ? Cents(m, place, field) : null;
 }

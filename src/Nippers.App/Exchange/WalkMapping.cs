@@ -13,118 +13,284 @@ namespace Nippers.App.Exchange;
 /// <summary>Walks and defects, between rows and records.</summary>
 public static partial class FleetMapping
 {
-    public static FleetWalkList ToRecord(WalkList list, IEnumerable<WalkListVersion> versions) => new(
-        list.Code, list.Name, Word(list.Kind), list.Starter,
-        [.. versions.OrderBy(x => x.Version).Select(x => new FleetWalkListVersion(x.Version, Iso.Instant(x.AtMs), x.By, Json(x.Body)))]);
+    public static FleetWalkList ToRecord(WalkList list, IEnumerable<WalkListVersion> versions) =>
+        new(
+            list.Code,
+            list.Name,
+            Word(list.Kind),
+            list.Starter,
+            [.. versions.OrderBy(x => x.Version).Select(x => new FleetWalkListVersion(x.Version, Iso.Instant(x.AtMs), x.By, Json(x.Body)))]
+        );
 
-    public static FleetLimit ToRecord(MachineCheck x) => new(
-        x.CheckCode, x.Name, x.Low, x.WatchBelow, x.High, x.New, x.NewAtTenths / 10.0, x.MarkLitres, x.Method is { } method ? Word(method) : null, OrNull(x.Note));
+    public static FleetLimit ToRecord(MachineCheck x) =>
+        new(
+            x.CheckCode,
+            x.Name,
+            x.Low,
+            x.WatchBelow,
+            x.High,
+            x.New,
+            x.NewAtTenths / 10.0,
+            x.MarkLitres,
+            x.Method is { } method ? Word(method) : null,
+            OrNull(x.Note)
+        );
 
-    public static FleetWalk ToRecord(WalkRow x, string unit, string list, int version, IReadOnlyList<string> codes, IReadOnlyList<WalkAnswerRow> open, IReadOnlyList<MeasureRow> measures, IReadOnlyList<string> done) => new(
-        unit, list, version, Word(x.Round), Word(x.State), Iso.Day(x.On), Iso.Instant(x.StartedMs), x.StartedBy, x.ShownTenths / 10.0, x.LifeTenths / 10.0, Word(x.Weather), Word(x.Ground),
-        codes, x.Answered, x.Faults, x.LeftOut, x.Batch,
-        x.Answers.Length > 0 ? Json(x.Answers) : null,
-        open.Count > 0 ? [.. open.OrderBy(a => a.Code, StringComparer.Ordinal).Select(a => new FleetOpenAnswer(a.Code, a.Revision, a.By, Iso.Instant(a.AtMs), a.Answer))] : null,
-        measures.Count > 0 ? [.. measures.OrderBy(m => m.CheckCode, StringComparer.Ordinal).Select(m => new FleetMeasure(m.CheckCode, m.Value, m.Used ? null : true))] : null,
-        done.Count > 0 ? [.. done.Order(StringComparer.Ordinal)] : null,
-        x.FinishedMs is { } finished ? Iso.Instant(finished) : null, x.FinishedBy, x.Late ? true : null, OrNull(x.Note), x.RunStatus is { } verdict ? Word(verdict) : null,
-        x.UntilTenths / 10.0, x.UntilOn is { } on ? Iso.Day(on) : null, x.VoidedMs is { } voided ? Iso.Instant(voided) : null, x.VoidedBy, x.VoidReason);
+    public static FleetWalk ToRecord(
+        WalkRow x,
+        string unit,
+        string list,
+        int version,
+        IReadOnlyList<string> codes,
+        IReadOnlyList<WalkAnswerRow> open,
+        IReadOnlyList<MeasureRow> measures,
+        IReadOnlyList<string> done
+    ) =>
+        new(
+            unit,
+            list,
+            version,
+            Word(x.Round),
+            Word(x.State),
+            Iso.Day(x.On),
+            Iso.Instant(x.StartedMs),
+            x.StartedBy,
+            x.ShownTenths / 10.0,
+            x.LifeTenths / 10.0,
+            Word(x.Weather),
+            Word(x.Ground),
+            codes,
+            x.Answered,
+            x.Faults,
+            x.LeftOut,
+            x.Batch,
+            x.Answers.Length > 0 ? Json(x.Answers) : null,
+            open.Count > 0
+                ?
+                [
+                    .. open.OrderBy(a => a.Code, StringComparer.Ordinal)
+                        .Select(a => new FleetOpenAnswer(a.Code, a.Revision, a.By, Iso.Instant(a.AtMs), a.Answer)),
+                ]
+                : null,
+            measures.Count > 0
+                ?
+                [
+                    .. measures
+                        .OrderBy(m => m.CheckCode, StringComparer.Ordinal)
+                        .Select(m => new FleetMeasure(m.CheckCode, m.Value, m.Used ? null : true)),
+                ]
+                : null,
+            done.Count > 0 ? [.. done.Order(StringComparer.Ordinal)] : null,
+            x.FinishedMs is { } finished ? Iso.Instant(finished) : null,
+            x.FinishedBy,
+            x.Late ? true : null,
+            OrNull(x.Note),
+            x.RunStatus is { } verdict ? Word(verdict) : null,
+            x.UntilTenths / 10.0,
+            x.UntilOn is { } on ? Iso.Day(on) : null,
+            x.VoidedMs is { } voided ? Iso.Instant(voided) : null,
+            x.VoidedBy,
+            x.VoidReason
+        );
 
-    public static FleetTopUp ToRecord(TopUpRow x, string unit, long? walk) => new(
-        unit, x.Compartment, x.Litres, Iso.Instant(x.AtMs), x.LifeTenths / 10.0, x.By, walk, x.VoidedMs is { } voided ? Iso.Instant(voided) : null, x.VoidedBy);
+    public static FleetTopUp ToRecord(TopUpRow x, string unit, long? walk) =>
+        new(
+            unit,
+            x.Compartment,
+            x.Litres,
+            Iso.Instant(x.AtMs),
+            x.LifeTenths / 10.0,
+            x.By,
+            walk,
+            x.VoidedMs is { } voided ? Iso.Instant(voided) : null,
+            x.VoidedBy
+        );
 
-    public static FleetDefect ToRecord(DefectRow x, string unit, long? walk, long? repeatOf, IEnumerable<DefectEvent> events, IEnumerable<Stoppage> stoppages, IEnumerable<DefectPhoto> photos) => new(
-        unit, x.Place, x.PlaceName, x.Words, Word(x.Grade), Word(x.FoundGrade), Word(x.Safety), Word(x.State), x.By, Iso.Instant(x.AtMs), Iso.Day(x.On), x.LifeTenths / 10.0, Iso.Instant(x.ClockFromMs), x.Version,
-        [.. events.OrderBy(e => e.AtMs).ThenBy(e => e.Id).Select(e => new FleetDefectEvent(
-            Iso.Instant(e.AtMs), e.By, Word(e.Act), OrNull(e.Words), e.From is { } from ? Word(from) : null, e.To is { } to ? Word(to) : null, e.LimitTenths / 10.0, e.LimitOn is { } limit ? Iso.Day(limit) : null))],
-        [.. stoppages.OrderBy(s => s.FromMs).ThenBy(s => s.Id).Select(s => new FleetStoppage(Iso.Instant(s.FromMs), s.ToMs is { } to ? Iso.Instant(to) : null))],
-        [.. photos.OrderBy(p => p.Id).Select(p => new FleetPhoto(Iso.Instant(p.AtMs), p.By, p.Width, p.Height, p.Bytes.Whole, p.Bytes.Small))],
-        x.LimitTenths / 10.0, x.LimitOn is { } on ? Iso.Day(on) : null, walk, OrNull(x.CheckCode), OrNull(x.Code), repeatOf, x.LookAgainTenths / 10.0,
-        x.DownTo is { } down ? Word(down) : null, x.DownBy, x.DownReason,
-        x.RepairedBy, x.RepairedMs is { } repaired ? Iso.Instant(repaired) : null, x.RepairedTenths / 10.0, x.RepairWords, x.RepairMinutes, x.RepairParts,
-        x.ReturnedBy, x.ReturnedMs is { } returned ? Iso.Instant(returned) : null, x.ReturnWords, x.VoidedBy, x.VoidReason);
+    public static FleetDefect ToRecord(
+        DefectRow x,
+        string unit,
+        long? walk,
+        long? repeatOf,
+        IEnumerable<DefectEvent> events,
+        IEnumerable<Stoppage> stoppages,
+        IEnumerable<DefectPhoto> photos
+    ) =>
+        new(
+            unit,
+            x.Place,
+            x.PlaceName,
+            x.Words,
+            Word(x.Grade),
+            Word(x.FoundGrade),
+            Word(x.Safety),
+            Word(x.State),
+            x.By,
+            Iso.Instant(x.AtMs),
+            Iso.Day(x.On),
+            x.LifeTenths / 10.0,
+            Iso.Instant(x.ClockFromMs),
+            x.Version,
+            [
+                .. events
+                    .OrderBy(e => e.AtMs)
+                    .ThenBy(e => e.Id)
+                    .Select(e => new FleetDefectEvent(
+                        Iso.Instant(e.AtMs),
+                        e.By,
+                        Word(e.Act),
+                        OrNull(e.Words),
+                        e.From is { } from ? Word(from) : null,
+                        e.To is { } to ? Word(to) : null,
+                        e.LimitTenths / 10.0,
+                        e.LimitOn is { } limit ? Iso.Day(limit) : null
+                    )),
+            ],
+            [
+                .. stoppages
+                    .OrderBy(s => s.FromMs)
+                    .ThenBy(s => s.Id)
+                    .Select(s => new FleetStoppage(Iso.Instant(s.FromMs), s.ToMs is { } to ? Iso.Instant(to) : null)),
+            ],
+            [
+                .. photos
+                    .OrderBy(p => p.Id)
+                    .Select(p => new FleetPhoto(Iso.Instant(p.AtMs), p.By, p.Width, p.Height, p.Bytes.Whole, p.Bytes.Small)),
+            ],
+            x.LimitTenths / 10.0,
+            x.LimitOn is { } on ? Iso.Day(on) : null,
+            walk,
+            OrNull(x.CheckCode),
+            OrNull(x.Code),
+            repeatOf,
+            x.LookAgainTenths / 10.0,
+            x.DownTo is { } down ? Word(down) : null,
+            x.DownBy,
+            x.DownReason,
+            x.RepairedBy,
+            x.RepairedMs is { } repaired ? Iso.Instant(repaired) : null,
+            x.RepairedTenths / 10.0,
+            x.RepairWords,
+            x.RepairMinutes,
+            x.RepairParts,
+            x.ReturnedBy,
+            x.ReturnedMs is { } returned ? Iso.Instant(returned) : null,
+            x.ReturnWords,
+            x.VoidedBy,
+            x.VoidReason
+        );
 
     public static (WalkList List, List<WalkListVersion> Versions) ToRows(FleetWalkList record, string place)
     {
-        if (record.Versions.Count == 0) throw Bad(place, "versions");
-        var list = new WalkList { Code = record.Code, Name = record.Name, Kind = Parse<MachineKind>(record.Kind, place, "kind"), Starter = record.Starter, Version = record.Versions.Max(x => x.Version) };
-        return (list, [.. record.Versions.Select((x, i) => new WalkListVersion { List = list, Version = x.Version, AtMs = Instant(x.At, place, $"versions[{i}].at"), By = x.By, Body = Body(x.Body, place, $"versions[{i}].body") })]);
+        if (record.Versions.Count == 0)
+            throw Bad(place, "versions");
+        var list = new WalkList
+        {
+            Code = record.Code,
+            Name = record.Name,
+            Kind = Parse<MachineKind>(record.Kind, place, "kind"),
+            Starter = record.Starter,
+            Version = record.Versions.Max(x => x.Version),
+        };
+        return (
+            list,
+            [
+                .. record.Versions.Select(
+                    (x, i) =>
+                        new WalkListVersion
+                        {
+                            List = list,
+                            Version = x.Version,
+                            AtMs = Instant(x.At, place, $"versions[{i}].at"),
+                            By = x.By,
+                            Body = Body(x.Body, place, $"versions[{i}].body"),
+                        }
+                ),
+            ]
+        );
     }
 
-    public static MachineCheck ToRow(FleetLimit x, int machineId, string place) => new()
-    {
-        MachineId = machineId,
-        CheckCode = x.Check,
-        Name = x.Name,
-        Low = x.Low,
-        WatchBelow = x.WatchBelow,
-        High = x.High,
-        New = x.New,
-        NewAtTenths = x.NewAtHours is { } hours ? Tenths(hours, place, "limits.newAtHours") : null,
-        MarkLitres = x.MarkLitres is null or > 0 ? x.MarkLitres : throw Bad(place, "limits.markLitres"),
-        Method = x.Method is { } method ? Parse<SagMethod>(method, place, "limits.method") : null,
-        Note = x.Note ?? "",
-    };
+    public static MachineCheck ToRow(FleetLimit x, int machineId, string place) =>
+        new()
+        {
+            MachineId = machineId,
+            CheckCode = x.Check,
+            Name = x.Name,
+            Low = x.Low,
+            WatchBelow = x.WatchBelow,
+            High = x.High,
+            New = x.New,
+            NewAtTenths = x.NewAtHours is { } hours ? Tenths(hours, place, "limits.newAtHours") : null,
+            MarkLitres = x.MarkLitres is null or > 0 ? x.MarkLitres : throw Bad(place, "limits.markLitres"),
+            Method = x.Method is { } method ? Parse<SagMethod>(method, place, "limits.method") : null,
+            Note = x.Note ?? "",
+        };
 
-    public static DefectRow ToRow(FleetDefect x, int machineId, string place) => new()
-    {
-        MachineId = machineId,
-        Place = x.Place,
-        PlaceName = x.PlaceName,
-        Words = x.Words,
-        Grade = Parse<DefectGrade>(x.Grade, place, "grade"),
-        FoundGrade = Parse<DefectGrade>(x.FoundGrade, place, "foundGrade"),
-        Safety = Parse<SafetyPart>(x.Safety, place, "safety"),
-        State = Parse<DefectState>(x.State, place, "state"),
-        By = x.By,
-        AtMs = Instant(x.At, place, "at"),
-        On = Day(x.On, place, "on"),
-        LifeTenths = Tenths(x.LifeHours, place, "lifeHours"),
-        ClockFromMs = Instant(x.ClockFrom, place, "clockFrom"),
-        Version = x.Version,
-        LimitTenths = x.LimitHours is { } limit ? Tenths(limit, place, "limitHours") : null,
-        LimitOn = x.LimitOn is { } on ? Day(on, place, "limitOn") : null,
-        CheckCode = x.Check ?? "",
-        Code = x.Code ?? "",
-        LookAgainTenths = x.LookAgainHours is { } again ? Tenths(again, place, "lookAgainHours") : null,
-        DownTo = x.DownTo is { } down ? Parse<DefectGrade>(down, place, "downTo") : null,
-        DownBy = x.DownBy,
-        DownReason = x.DownReason,
-        RepairedBy = x.RepairedBy,
-        RepairedMs = x.RepairedAt is { } repaired ? Instant(repaired, place, "repairedAt") : null,
-        RepairedTenths = x.RepairedHours is { } hours ? Tenths(hours, place, "repairedHours") : null,
-        RepairWords = x.RepairWords,
-        RepairMinutes = x.RepairMinutes,
-        RepairParts = x.RepairParts,
-        ReturnedBy = x.ReturnedBy,
-        ReturnedMs = x.ReturnedAt is { } returned ? Instant(returned, place, "returnedAt") : null,
-        ReturnWords = x.ReturnWords,
-        VoidedBy = x.VoidedBy,
-        VoidReason = x.VoidReason,
-    };
+    public static DefectRow ToRow(FleetDefect x, int machineId, string place) =>
+        new()
+        {
+            MachineId = machineId,
+            Place = x.Place,
+            PlaceName = x.PlaceName,
+            Words = x.Words,
+            Grade = Parse<DefectGrade>(x.Grade, place, "grade"),
+            FoundGrade = Parse<DefectGrade>(x.FoundGrade, place, "foundGrade"),
+            Safety = Parse<SafetyPart>(x.Safety, place, "safety"),
+            State = Parse<DefectState>(x.State, place, "state"),
+            By = x.By,
+            AtMs = Instant(x.At, place, "at"),
+            On = Day(x.On, place, "on"),
+            LifeTenths = Tenths(x.LifeHours, place, "lifeHours"),
+            ClockFromMs = Instant(x.ClockFrom, place, "clockFrom"),
+            Version = x.Version,
+            LimitTenths = x.LimitHours is { } limit ? Tenths(limit, place, "limitHours") : null,
+            LimitOn = x.LimitOn is { } on ? Day(on, place, "limitOn") : null,
+            CheckCode = x.Check ?? "",
+            Code = x.Code ?? "",
+            LookAgainTenths = x.LookAgainHours is { } again ? Tenths(again, place, "lookAgainHours") : null,
+            DownTo = x.DownTo is { } down ? Parse<DefectGrade>(down, place, "downTo") : null,
+            DownBy = x.DownBy,
+            DownReason = x.DownReason,
+            RepairedBy = x.RepairedBy,
+            RepairedMs = x.RepairedAt is { } repaired ? Instant(repaired, place, "repairedAt") : null,
+            RepairedTenths = x.RepairedHours is { } hours ? Tenths(hours, place, "repairedHours") : null,
+            RepairWords = x.RepairWords,
+            RepairMinutes = x.RepairMinutes,
+            RepairParts = x.RepairParts,
+            ReturnedBy = x.ReturnedBy,
+            ReturnedMs = x.ReturnedAt is { } returned ? Instant(returned, place, "returnedAt") : null,
+            ReturnWords = x.ReturnWords,
+            VoidedBy = x.VoidedBy,
+            VoidReason = x.VoidReason,
+        };
 
-    public static DefectEvent ToRow(FleetDefectEvent x, long defectId, string place) => new()
-    {
-        DefectId = defectId,
-        AtMs = Instant(x.At, place, "events.at"),
-        By = x.By,
-        Act = Parse<DefectAct>(x.Act, place, "events.act"),
-        Words = x.Words ?? "",
-        From = x.From is { } from ? Parse<DefectGrade>(from, place, "events.from") : null,
-        To = x.To is { } to ? Parse<DefectGrade>(to, place, "events.to") : null,
-        LimitTenths = x.LimitHours is { } limit ? Tenths(limit, place, "events.limitHours") : null,
-        LimitOn = x.LimitOn is { } on ? Day(on, place, "events.limitOn") : null,
-    };
+    public static DefectEvent ToRow(FleetDefectEvent x, long defectId, string place) =>
+        new()
+        {
+            DefectId = defectId,
+            AtMs = Instant(x.At, place, "events.at"),
+            By = x.By,
+            Act = Parse<DefectAct>(x.Act, place, "events.act"),
+            Words = x.Words ?? "",
+            From = x.From is { } from ? Parse<DefectGrade>(from, place, "events.from") : null,
+            To = x.To is { } to ? Parse<DefectGrade>(to, place, "events.to") : null,
+            LimitTenths = x.LimitHours is { } limit ? Tenths(limit, place, "events.limitHours") : null,
+            LimitOn = x.LimitOn is { } on ? Day(on, place, "events.limitOn") : null,
+        };
 
     /// <summary>Takes a site's working time; what is not told stays as usual.</summary>
     internal static void SetWorking(Site site, FleetSite record, string place)
     {
-        if (record.WorkDays is { } days) site.WorkDays = days.Select(x => 1 << (int)Parse<DayOfWeek>(x, place, "workDays")).Aggregate(0, (a, b) => a | b);
-        if (record.ShiftFrom is { } from) site.ShiftFrom = Minutes(from, place, "shiftFrom");
-        if (record.ShiftTo is { } to) site.ShiftTo = Minutes(to, place, "shiftTo");
-        if (site.ShiftTo <= site.ShiftFrom || site.WorkDays == 0) throw Bad(place, "shiftTo");
+        if (record.WorkDays is { } days)
+            site.WorkDays = days.Select(x => 1 << (int)Parse<DayOfWeek>(x, place, "workDays")).Aggregate(0, (a, b) => a | b);
+        if (record.ShiftFrom is { } from)
+            site.ShiftFrom = Minutes(from, place, "shiftFrom");
+        if (record.ShiftTo is { } to)
+            site.ShiftTo = Minutes(to, place, "shiftTo");
+        if (site.ShiftTo <= site.ShiftFrom || site.WorkDays == 0)
+            throw Bad(place, "shiftTo");
         (site.LowC, site.HighC) = (record.LowC, record.HighC);
-        if ((site.LowC is null) != (site.HighC is null) || site.LowC >= site.HighC) throw Bad(place, "highC");
+        if ((site.LowC is null) != (site.HighC is null) || site.LowC >= site.HighC)
+            throw Bad(place, "highC");
     }
 
     internal static string Body(JsonElement body, string place, string field)
@@ -132,7 +298,8 @@ public static partial class FleetMapping
         try
         {
             var list = ListJson.Read(body.GetRawText());
-            if (list.Stations.IsDefaultOrEmpty || list.Postures.IsDefault || list.Parts.IsDefault || list.Checks.IsDefault) throw Bad(place, field);
+            if (list.Stations.IsDefaultOrEmpty || list.Postures.IsDefault || list.Parts.IsDefault || list.Checks.IsDefault)
+                throw Bad(place, field);
             return ListJson.Write(list);
         }
         catch (JsonException)
@@ -150,5 +317,7 @@ public static partial class FleetMapping
     private static string Minutes(int minutes) => string.Create(CultureInfo.InvariantCulture, $"{minutes / 60:00}:{minutes % 60:00}");
 
     private static int Minutes(string text, string place, string field) =>
-        TimeOnly.TryParseExact(text, "HH:mm", CultureInfo.InvariantCulture, DateTimeStyles.None, out var time) ? time.Hour * 60 + time.Minute : throw Bad(place, field);
+        TimeOnly.TryParseExact(text, "HH:mm", CultureInfo.InvariantCulture, DateTimeStyles.None, out var time)
+            ? time.Hour * 60 + time.Minute
+            : throw Bad(place, field);
 }

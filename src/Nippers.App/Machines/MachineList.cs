@@ -6,10 +6,25 @@ using Nippers.Data.Fleet;
 namespace Nippers.App.Machines;
 
 /// <summary>A machine in the list.</summary>
-public sealed record MachineLine(string Unit, MachineKind Kind, string Make, string Model, string Serial, string Site, string ProgramCode, string ProgramName, bool Retired, string? KindName);
+public sealed record MachineLine(
+    string Unit,
+    MachineKind Kind,
+    string Make,
+    string Model,
+    string Serial,
+    string Site,
+    string ProgramCode,
+    string ProgramName,
+    bool Retired,
+    string? KindName
+);
 
 /// <summary>What a machine can be given when it is entered: sites and programs.</summary>
-public sealed record MachineChoices(IReadOnlyList<string> Sites, IReadOnlyList<(string Code, string Name, MachineKind Kind)> Programs, IReadOnlyList<(string Code, string Name)> WalkLists);
+public sealed record MachineChoices(
+    IReadOnlyList<string> Sites,
+    IReadOnlyList<(string Code, string Name, MachineKind Kind)> Programs,
+    IReadOnlyList<(string Code, string Name)> WalkLists
+);
 
 /// <summary>Lists machines, and what can be chosen for one.</summary>
 public sealed class MachineList(NippersDb db)
@@ -20,14 +35,46 @@ public sealed class MachineList(NippersDb db)
     public Task<int> Count(CancellationToken ct) => db.Machines.CountAsync(ct);
 
     public Task<List<MachineLine>> Run(int skip, int take, CancellationToken ct) =>
-        db.Machines.AsNoTracking().OrderBy(x => x.Retired).ThenBy(x => x.Unit).Skip(skip).Take(take)
-            .Select(x => new MachineLine(x.Unit, x.Kind, x.Make, x.Model, x.Serial, x.Site.Name, x.Program.Code, x.Program.Name, x.Retired, x.WalkList!.Name)).ToListAsync(ct);
+        db
+            .Machines.AsNoTracking()
+            .OrderBy(x => x.Retired)
+            .ThenBy(x => x.Unit)
+            .Skip(skip)
+            .Take(take)
+            .Select(x => new MachineLine(
+                x.Unit,
+                x.Kind,
+                x.Make,
+                x.Model,
+                x.Serial,
+                x.Site.Name,
+                x.Program.Code,
+                x.Program.Name,
+                x.Retired,
+                x.WalkList!.Name
+            ))
+            .ToListAsync(ct);
 
     public async Task<MachineChoices> Choices(CancellationToken ct)
     {
         var sites = await db.Sites.AsNoTracking().OrderBy(x => x.Name).Select(x => x.Name).ToListAsync(ct);
-        var programs = await db.Programs.AsNoTracking().OrderBy(x => x.Starter).ThenBy(x => x.Name).Select(x => new { x.Code, x.Name, x.Kind }).ToListAsync(ct);
-        var lists = await db.WalkLists.AsNoTracking().OrderBy(x => x.Starter).ThenBy(x => x.Name).Select(x => new { x.Code, x.Name }).ToListAsync(ct);
+        var programs = await db
+            .Programs.AsNoTracking()
+            .OrderBy(x => x.Starter)
+            .ThenBy(x => x.Name)
+            .Select(x => new
+            {
+                x.Code,
+                x.Name,
+                x.Kind,
+            })
+            .ToListAsync(ct);
+        var lists = await db
+            .WalkLists.AsNoTracking()
+            .OrderBy(x => x.Starter)
+            .ThenBy(x => x.Name)
+            .Select(x => new { x.Code, x.Name })
+            .ToListAsync(ct);
         return new(sites, [.. programs.Select(x => (x.Code, x.Name, x.Kind))], [.. lists.Select(x => (x.Code, x.Name))]);
     }
 
@@ -35,27 +82,31 @@ public sealed class MachineList(NippersDb db)
     public async Task<(MachineInput Input, int Version)?> ForEdit(string unit, CancellationToken ct)
     {
         var x = await db.Machines.AsNoTracking().Include(m => m.Site).Include(m => m.Program).SingleOrDefaultAsync(m => m.Unit == unit, ct);
-        if (x is null) return null;
-        return (new MachineInput
-        {
-            OldUnit = x.Unit,
-            Version = x.Version,
-            Unit = x.Unit,
-            Kind = x.Kind,
-            Make = x.Make,
-            Model = x.Model,
-            Serial = x.Serial,
-            Note = x.Note,
-            Site = x.Site.Name,
-            Program = x.Program.Code,
-            History = x.History,
-            CommissionedOn = Formats.Iso.Day(x.CommissionedOn),
-            CommissionedHours = new Core.Hours.MeterHours(x.CommissionedTenths).ToString(),
-            Duty = x.Duty,
-            PlannedHoursPerDay = x.PlannedHoursPerDay.ToString(System.Globalization.CultureInfo.InvariantCulture),
-            Options = [.. x.OptionWords],
-            Retired = x.Retired,
-            WalkList = await db.WalkLists.Where(l => l.Id == x.WalkListId).Select(l => l.Code).SingleOrDefaultAsync(ct),
-        }, x.Version);
+        if (x is null)
+            return null;
+        return (
+            new MachineInput
+            {
+                OldUnit = x.Unit,
+                Version = x.Version,
+                Unit = x.Unit,
+                Kind = x.Kind,
+                Make = x.Make,
+                Model = x.Model,
+                Serial = x.Serial,
+                Note = x.Note,
+                Site = x.Site.Name,
+                Program = x.Program.Code,
+                History = x.History,
+                CommissionedOn = Formats.Iso.Day(x.CommissionedOn),
+                CommissionedHours = new Core.Hours.MeterHours(x.CommissionedTenths).ToString(),
+                Duty = x.Duty,
+                PlannedHoursPerDay = x.PlannedHoursPerDay.ToString(System.Globalization.CultureInfo.InvariantCulture),
+                Options = [.. x.OptionWords],
+                Retired = x.Retired,
+                WalkList = await db.WalkLists.Where(l => l.Id == x.WalkListId).Select(l => l.Code).SingleOrDefaultAsync(ct),
+            },
+            x.Version
+        );
     }
 }

@@ -21,13 +21,30 @@ namespace Nippers.App.Machines;
 public sealed record MachineItem(ProgramItem Item, ItemStatus Status, CompletionRow? LastDone);
 
 /// <summary>Work recorded in one go.</summary>
-public sealed record WorkBatch(string Batch, CompletionKind Kind, DateOnly On, int ShownTenths, string By, string? SaidBy, string Note, long EnteredMs, IReadOnlyList<CompletionRow> Rows)
+public sealed record WorkBatch(
+    string Batch,
+    CompletionKind Kind,
+    DateOnly On,
+    int ShownTenths,
+    string By,
+    string? SaidBy,
+    string Note,
+    long EnteredMs,
+    IReadOnlyList<CompletionRow> Rows
+)
 {
     public bool Voided => Rows.All(x => x.VoidedMs is not null);
 }
 
 /// <summary>A compartment on this machine.</summary>
-public sealed record CompartmentView(ProgramCompartment Compartment, double? CapacityLitres, string Fluid, int Items, ItemStatus? Next, bool Sampled);
+public sealed record CompartmentView(
+    ProgramCompartment Compartment,
+    double? CapacityLitres,
+    string Fluid,
+    int Items,
+    ItemStatus? Next,
+    bool Sampled
+);
 
 /// <summary>Everything the machine page shows.</summary>
 public sealed record MachinePage(
@@ -51,7 +68,8 @@ public sealed record MachinePage(
     TimeZoneInfo Zone,
     IReadOnlyList<DefectRow> Defects,
     IReadOnlyList<WornPart> Worn,
-    WalkRow? LastWalk)
+    WalkRow? LastWalk
+)
 {
     /// <summary>May it run.</summary>
     public RunAnswer Answer => RunAnswer.Of(Defects.Select(x => x.Clock));
@@ -74,7 +92,8 @@ public sealed class MachineView(NippersDb db, StatusKeeper keeper, TimeProvider 
         var now = clock.GetUtcNow();
         await keeper.RaisePassed(now, ct);
         var facts = await db.FactsOf(unit, now, ct);
-        if (facts is null) return null;
+        if (facts is null)
+            return null;
 
         var machine = facts.Machine;
         machine.Compartments = await db.MachineCompartments.AsNoTracking().Where(x => x.MachineId == machine.Id).ToListAsync(ct);
@@ -82,38 +101,88 @@ public sealed class MachineView(NippersDb db, StatusKeeper keeper, TimeProvider 
         var at = new MachineNow(use, now, facts.Zone);
         var settings = machine.Program.ForDue();
         var lastRows = (await LastRows(machine.Id, ct)).ToDictionary(x => x.ItemCode, StringComparer.Ordinal);
-        var items = facts.Items
-            .Select(item => new MachineItem(
+        var items = facts
+            .Items.Select(item => new MachineItem(
                 item,
                 at.Stand(facts.Due(item), settings.ComingDays),
-                lastRows.GetValueOrDefault(item.Code)))
+                lastRows.GetValueOrDefault(item.Code)
+            ))
             .ToList();
         var service = items.Where(x => !x.Item.IsDaily).ToList();
 
-        var readings = await db.Readings.AsNoTracking().Where(x => x.MachineId == machine.Id && (x.State == ReadingState.Accepted || x.State == ReadingState.Unconfirmed))
-            .OrderByDescending(x => x.AtMs).ThenByDescending(x => x.LifeTenths).Take(RecentReadings).ToListAsync(ct);
-        var changes = await db.MeterChanges.AsNoTracking().Where(x => x.MachineId == machine.Id).OrderByDescending(x => x.AtMs).ToListAsync(ct);
-        var parked = await db.Parked.AsNoTracking().Where(x => x.MachineId == machine.Id).OrderByDescending(x => x.FromMs).Take(Recent).ToListAsync(ct);
+        var readings = await db
+            .Readings.AsNoTracking()
+            .Where(x => x.MachineId == machine.Id && (x.State == ReadingState.Accepted || x.State == ReadingState.Unconfirmed))
+            .OrderByDescending(x => x.AtMs)
+            .ThenByDescending(x => x.LifeTenths)
+            .Take(RecentReadings)
+            .ToListAsync(ct);
+        var changes = await db
+            .MeterChanges.AsNoTracking()
+            .Where(x => x.MachineId == machine.Id)
+            .OrderByDescending(x => x.AtMs)
+            .ToListAsync(ct);
+        var parked = await db
+            .Parked.AsNoTracking()
+            .Where(x => x.MachineId == machine.Id)
+            .OrderByDescending(x => x.FromMs)
+            .Take(Recent)
+            .ToListAsync(ct);
         var work = await RecentWork(machine.Id, ct);
         var since = (int)((at.Hours - TapeBack) * 10);
-        var past = await db.Completions.Where(x => x.MachineId == machine.Id && x.VoidedMs == null && x.Kind == CompletionKind.Work && x.LifeTenths >= since)
-            .GroupBy(x => x.Batch).Select(g => g.Min(x => x.LifeTenths)).ToListAsync(ct);
-        var audit = await db.Audit.AsNoTracking().Where(x => x.MachineId == machine.Id).OrderByDescending(x => x.AtMs).ThenByDescending(x => x.Id).Take(Recent).ToListAsync(ct);
+        var past = await db
+            .Completions.Where(x =>
+                x.MachineId == machine.Id && x.VoidedMs == null && x.Kind == CompletionKind.Work && x.LifeTenths >= since
+            )
+            .GroupBy(x => x.Batch)
+            .Select(g => g.Min(x => x.LifeTenths))
+            .ToListAsync(ct);
+        var audit = await db
+            .Audit.AsNoTracking()
+            .Where(x => x.MachineId == machine.Id)
+            .OrderByDescending(x => x.AtMs)
+            .ThenByDescending(x => x.Id)
+            .Take(Recent)
+            .ToListAsync(ct);
         var newest = await db.Completions.Where(x => x.MachineId == machine.Id).MaxAsync(x => (long?)x.Id, ct) ?? 0;
 
         var defects = await db.OpenDefects(machine.Id, ct);
         var worn = (await db.WornParts([machine.Id], ct))[machine.Id].ToList();
         var wear = at.Stand(worn.Select(x => WearPoints.ToPoint(x, facts)).OfType<DuePoint>(), settings.ComingDays);
-        var names = items.Select(x => (x.Item.Code, x.Item.Name)).Concat(worn.Select(x => (Code: WearPoints.Prefix + x.CheckCode, x.Name))).ToDictionary(x => x.Code, x => x.Name, StringComparer.Ordinal);
-        var lastWalk = await db.Walks.AsNoTracking().Where(x => x.MachineId == machine.Id && x.State == WalkState.Finished).OrderByDescending(x => x.On).ThenByDescending(x => x.Id).FirstOrDefaultAsync(ct);
+        var names = items
+            .Select(x => (x.Item.Code, x.Item.Name))
+            .Concat(worn.Select(x => (Code: WearPoints.Prefix + x.CheckCode, x.Name)))
+            .ToDictionary(x => x.Code, x => x.Name, StringComparer.Ordinal);
+        var lastWalk = await db
+            .Walks.AsNoTracking()
+            .Where(x => x.MachineId == machine.Id && x.State == WalkState.Finished)
+            .OrderByDescending(x => x.On)
+            .ThenByDescending(x => x.Id)
+            .FirstOrDefaultAsync(ct);
 
         return new(
-            machine, at, facts.Offsets.TenthsAt(now.ToUnixTimeMilliseconds()), UsePerDay.Evidence(facts.Record, now), UsePerDay.BlockMeans(facts.Record, now),
+            machine,
+            at,
+            facts.Offsets.TenthsAt(now.ToUnixTimeMilliseconds()),
+            UsePerDay.Evidence(facts.Record, now),
+            UsePerDay.BlockMeans(facts.Record, now),
             [.. service.OrderByDescending(x => x.Status.Status).ThenBy(x => x.Status.HoursLeft ?? double.MaxValue)],
             [.. items.Where(x => x.Item.IsDaily)],
             TodayView.Urgency(service.Select(x => x.Status).Concat(wear), use),
             names,
-            Compartments(machine, items), readings, changes, parked, work, [.. past.Select(x => x / 10.0).Distinct().Order()], audit, newest, facts.Zone, defects, worn, lastWalk);
+            Compartments(machine, items),
+            readings,
+            changes,
+            parked,
+            work,
+            [.. past.Select(x => x / 10.0).Distinct().Order()],
+            audit,
+            newest,
+            facts.Zone,
+            defects,
+            worn,
+            lastWalk
+        );
     }
 
     private static List<CompartmentView> Compartments(Machine machine, List<MachineItem> items)
@@ -121,44 +190,77 @@ public sealed class MachineView(NippersDb db, StatusKeeper keeper, TimeProvider 
         var options = machine.OptionWords;
         return
         [
-            .. machine.Program.Compartments.Where(x => OptionRule.Holds(x.Needs, options)).Select(compartment =>
-            {
-                var own = machine.Compartments.FirstOrDefault(x => x.Code == compartment.Code);
-                var here = items.Where(x => x.Item.Compartment == compartment.Code).ToList();
-                var next = here.Where(x => !x.Item.IsDaily && x.Status.Status != DueStatus.Finished)
-                    .OrderByDescending(x => x.Status.Status).ThenBy(x => x.Status.HoursLeft ?? double.MaxValue).FirstOrDefault();
-                return new CompartmentView(compartment, own?.CapacityLitres, own?.Fluid ?? "", here.Count, next?.Status, here.Exists(x => x.Item.Work == ItemWork.Sample));
-            }),
+            .. machine
+                .Program.Compartments.Where(x => OptionRule.Holds(x.Needs, options))
+                .Select(compartment =>
+                {
+                    var own = machine.Compartments.FirstOrDefault(x => x.Code == compartment.Code);
+                    var here = items.Where(x => x.Item.Compartment == compartment.Code).ToList();
+                    var next = here.Where(x => !x.Item.IsDaily && x.Status.Status != DueStatus.Finished)
+                        .OrderByDescending(x => x.Status.Status)
+                        .ThenBy(x => x.Status.HoursLeft ?? double.MaxValue)
+                        .FirstOrDefault();
+                    return new CompartmentView(
+                        compartment,
+                        own?.CapacityLitres,
+                        own?.Fluid ?? "",
+                        here.Count,
+                        next?.Status,
+                        here.Exists(x => x.Item.Work == ItemWork.Sample)
+                    );
+                }),
         ];
     }
 
     /// <summary>The row of the last completion per item, for who and when.</summary>
     private async Task<List<CompletionRow>> LastRows(int machineId, CancellationToken ct) =>
-        await db.Completions.FromSql($"""
-            SELECT c.* FROM Completions c JOIN (
-                SELECT Id, ROW_NUMBER() OVER (PARTITION BY ItemCode ORDER BY LifeTenths DESC, DoneOn DESC) AS Place
-                FROM Completions WHERE MachineId = {machineId} AND VoidedMs IS NULL) p ON p.Id = c.Id
-            WHERE p.Place = 1
-            """).AsNoTracking().ToListAsync(ct);
+        await db
+            .Completions.FromSql(
+                $"""
+                SELECT c.* FROM Completions c JOIN (
+                    SELECT Id, ROW_NUMBER() OVER (PARTITION BY ItemCode ORDER BY LifeTenths DESC, DoneOn DESC) AS Place
+                    FROM Completions WHERE MachineId = {machineId} AND VoidedMs IS NULL) p ON p.Id = c.Id
+                WHERE p.Place = 1
+                """
+            )
+            .AsNoTracking()
+            .ToListAsync(ct);
 
     /// <summary>The latest batches of work and baselines, voided ones too. Daily care on its own is left to its list.</summary>
     private async Task<List<WorkBatch>> RecentWork(int machineId, CancellationToken ct)
     {
-        var rows = await db.Completions.FromSql($"""
-            SELECT c.* FROM Completions c JOIN (
-                SELECT x.Batch, MAX(x.EnteredMs) AS Newest FROM Completions x
-                JOIN Machines m ON m.Id = x.MachineId
-                LEFT JOIN ProgramItems i ON i.ProgramId = m.ProgramId AND i.Code = x.ItemCode
-                WHERE x.MachineId = {machineId} AND x.EnteredMs >= (
-                    SELECT COALESCE(MIN(EnteredMs), 0) FROM (SELECT EnteredMs FROM Completions WHERE MachineId = {machineId} ORDER BY EnteredMs DESC LIMIT 600))
-                  AND NOT COALESCE(i.EveryTenths BETWEEN 1 AND 100, 0)
-                GROUP BY x.Batch ORDER BY Newest DESC LIMIT {Recent}) b ON b.Batch = c.Batch
-            """).AsNoTracking().ToListAsync(ct);
+        var rows = await db
+            .Completions.FromSql(
+                $"""
+                SELECT c.* FROM Completions c JOIN (
+                    SELECT x.Batch, MAX(x.EnteredMs) AS Newest FROM Completions x
+                    JOIN Machines m ON m.Id = x.MachineId
+                    LEFT JOIN ProgramItems i ON i.ProgramId = m.ProgramId AND i.Code = x.ItemCode
+                    WHERE x.MachineId = {machineId} AND x.EnteredMs >= (
+                        SELECT COALESCE(MIN(EnteredMs), 0) FROM (SELECT EnteredMs FROM Completions WHERE MachineId = {machineId} ORDER BY EnteredMs DESC LIMIT 600))
+                      AND NOT COALESCE(i.EveryTenths BETWEEN 1 AND 100, 0)
+                    GROUP BY x.Batch ORDER BY Newest DESC LIMIT {Recent}) b ON b.Batch = c.Batch
+                """
+            )
+            .AsNoTracking()
+            .ToListAsync(ct);
         return
         [
             .. rows.GroupBy(x => x.Batch)
-                .Select(g => new WorkBatch(g.Key, g.First().Kind, g.First().DoneOn, g.First().ShownTenths, g.First().By, g.First().SaidBy, g.First().Note, g.Max(x => x.EnteredMs), [.. g.OrderBy(x => x.Id)]))
-                .OrderByDescending(x => x.On).ThenByDescending(x => x.ShownTenths).ThenByDescending(x => x.EnteredMs),
+                .Select(g => new WorkBatch(
+                    g.Key,
+                    g.First().Kind,
+                    g.First().DoneOn,
+                    g.First().ShownTenths,
+                    g.First().By,
+                    g.First().SaidBy,
+                    g.First().Note,
+                    g.Max(x => x.EnteredMs),
+                    [.. g.OrderBy(x => x.Id)]
+                ))
+                .OrderByDescending(x => x.On)
+                .ThenByDescending(x => x.ShownTenths)
+                .ThenByDescending(x => x.EnteredMs),
         ];
     }
 }

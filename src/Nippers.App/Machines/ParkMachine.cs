@@ -10,43 +10,66 @@ namespace Nippers.App.Machines;
 public sealed class ParkMachine(NippersDb db, UnitOfWork writes)
 {
     /// <summary>Parks from an instant on.</summary>
-    public Task<Outcome<ParkedRow>> Park(string unit, string? fromText, string? reason, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var facts = await db.FactsOf(unit, writes.Now, ct);
-            if (facts is null) return Outcome<ParkedRow>.Refused("unit", "noSuchUnit", unit, Array.Empty<string>());
-            if (await Open(facts, ct) is not null) return Outcome<ParkedRow>.Refused("", "alreadyParked");
-            var from = string.IsNullOrWhiteSpace(fromText) ? writes.Now : LocalTime.Parse(fromText, facts.Zone);
-            if (from is null) return Outcome<ParkedRow>.Refused("from", "notATime");
-            if (from > writes.Now) return Outcome<ParkedRow>.Refused("from", "future");
-
-            // An earlier span that a reading has already ended is closed at that reading, so that only one is ever open.
-            foreach (var ended in await db.Parked.Where(x => x.MachineId == facts.Machine.Id && x.ToMs == null).ToListAsync(ct))
+    public Task<Outcome<ParkedRow>> Park(string unit, string? fromText, string? reason, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
             {
-                ended.ToMs = ended.ToSpan().Resolve(facts.Record.Readings.AsSpan(), facts.Record.CommissionedHours).ToMs;
-            }
+                var facts = await db.FactsOf(unit, writes.Now, ct);
+                if (facts is null)
+                    return Outcome<ParkedRow>.Refused("unit", "noSuchUnit", unit, Array.Empty<string>());
+                if (await Open(facts, ct) is not null)
+                    return Outcome<ParkedRow>.Refused("", "alreadyParked");
+                var from = string.IsNullOrWhiteSpace(fromText) ? writes.Now : LocalTime.Parse(fromText, facts.Zone);
+                if (from is null)
+                    return Outcome<ParkedRow>.Refused("from", "notATime");
+                if (from > writes.Now)
+                    return Outcome<ParkedRow>.Refused("from", "future");
 
-            var row = new ParkedRow { MachineId = facts.Machine.Id, FromMs = from.Value.ToUnixTimeMilliseconds(), Reason = reason?.Trim() ?? "", By = actor.Name };
-            db.Parked.Add(row);
-            writes.Audit(actor, "machine.park", unit, row.MachineId, null, new { from, row.Reason });
-            await writes.RefreshStatus([row.MachineId], ct);
-            return Outcome<ParkedRow>.Of(row);
-        },
-        ct);
+                // An earlier span that a reading has already ended is closed at that reading, so that only one is ever open.
+                foreach (var ended in await db.Parked.Where(x => x.MachineId == facts.Machine.Id && x.ToMs == null).ToListAsync(ct))
+                {
+                    ended.ToMs = ended.ToSpan().Resolve(facts.Record.Readings.AsSpan(), facts.Record.CommissionedHours).ToMs;
+                }
+
+                var row = new ParkedRow
+                {
+                    MachineId = facts.Machine.Id,
+                    FromMs = from.Value.ToUnixTimeMilliseconds(),
+                    Reason = reason?.Trim() ?? "",
+                    By = actor.Name,
+                };
+                db.Parked.Add(row);
+                writes.Audit(actor, "machine.park", unit, row.MachineId, null, new { from, row.Reason });
+                await writes.RefreshStatus([row.MachineId], ct);
+                return Outcome<ParkedRow>.Of(row);
+            },
+            ct
+        );
 
     /// <summary>Ends the open span now.</summary>
-    public Task<Outcome<ParkedRow>> Unpark(string unit, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var facts = await db.FactsOf(unit, writes.Now, ct);
-            if (facts is null) return Outcome<ParkedRow>.Refused("unit", "noSuchUnit", unit, Array.Empty<string>());
-            if (await Open(facts, ct) is not { } row) return Outcome<ParkedRow>.Refused("", "notParked");
-            row.ToMs = writes.NowMs;
-            writes.Audit(actor, "machine.unpark", unit, row.MachineId, new { from = DateTimeOffset.FromUnixTimeMilliseconds(row.FromMs) }, new { to = writes.Now });
-            await writes.RefreshStatus([row.MachineId], ct);
-            return Outcome<ParkedRow>.Of(row);
-        },
-        ct);
+    public Task<Outcome<ParkedRow>> Unpark(string unit, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                var facts = await db.FactsOf(unit, writes.Now, ct);
+                if (facts is null)
+                    return Outcome<ParkedRow>.Refused("unit", "noSuchUnit", unit, Array.Empty<string>());
+                if (await Open(facts, ct) is not { } row)
+                    return Outcome<ParkedRow>.Refused("", "notParked");
+                row.ToMs = writes.NowMs;
+                writes.Audit(
+                    actor,
+                    "machine.unpark",
+                    unit,
+                    row.MachineId,
+                    new { from = DateTimeOffset.FromUnixTimeMilliseconds(row.FromMs) },
+                    new { to = writes.Now }
+                );
+                await writes.RefreshStatus([row.MachineId], ct);
+                return Outcome<ParkedRow>.Of(row);
+            },
+            ct
+        );
 
     private async Task<ParkedRow?> Open(MachineFacts facts, CancellationToken ct)
     {

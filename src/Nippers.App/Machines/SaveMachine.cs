@@ -43,86 +43,115 @@ public sealed partial class SaveMachine(NippersDb db, UnitOfWork writes)
     // The address of a new machine's form.
     private const string NotAUnit = "NEW";
 
-    public Task<Outcome<Machine>> Run(MachineInput input, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var refusals = new List<Refusal>();
-            var unit = (input.Unit ?? "").Trim().ToUpperInvariant();
-            if (!UnitShape().IsMatch(unit) || unit == NotAUnit) refusals.Add(new("unit", "unitShape"));
-            if (unit != input.OldUnit && await db.Machines.AnyAsync(x => x.Unit == unit, ct)) refusals.Add(new("unit", "unitTaken", unit));
-            foreach (var (field, text) in new[] { ("make", input.Make), ("model", input.Model) })
+    public Task<Outcome<Machine>> Run(MachineInput input, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
             {
-                if (string.IsNullOrWhiteSpace(text)) refusals.Add(new(field, "needed"));
-                else if (text.Length > LongestName) refusals.Add(new(field, "tooLong", LongestName));
-            }
+                var refusals = new List<Refusal>();
+                var unit = (input.Unit ?? "").Trim().ToUpperInvariant();
+                if (!UnitShape().IsMatch(unit) || unit == NotAUnit)
+                    refusals.Add(new("unit", "unitShape"));
+                if (unit != input.OldUnit && await db.Machines.AnyAsync(x => x.Unit == unit, ct))
+                    refusals.Add(new("unit", "unitTaken", unit));
+                foreach (var (field, text) in new[] { ("make", input.Make), ("model", input.Model) })
+                {
+                    if (string.IsNullOrWhiteSpace(text))
+                        refusals.Add(new(field, "needed"));
+                    else if (text.Length > LongestName)
+                        refusals.Add(new(field, "tooLong", LongestName));
+                }
 
-            var site = await db.Sites.SingleOrDefaultAsync(x => x.Name == input.Site, ct);
-            if (site is null) refusals.Add(new("site", "noSuchSite"));
-            var program = await db.Programs.SingleOrDefaultAsync(x => x.Code == input.Program, ct);
-            if (program is null) refusals.Add(new("program", "noSuchProgram"));
-            var list = string.IsNullOrEmpty(input.WalkList) ? null : await db.WalkLists.SingleOrDefaultAsync(x => x.Code == input.WalkList, ct);
-            if (list is null && (!string.IsNullOrEmpty(input.WalkList) || input.Kind == MachineKind.Other)) refusals.Add(new("walkList", "noSuchWalkList"));
-            var on = LocalTime.ParseDate(input.CommissionedOn);
-            if (on is null) refusals.Add(new("commissionedOn", "notADate"));
-            else if (site is not null && on > LocalDay.Of(writes.Now, TimeZoneInfo.FindSystemTimeZoneById(site.TimeZone))) refusals.Add(new("commissionedOn", "dateInFuture"));
-            if (HoursInput.Read("commissionedHours", input.CommissionedHours, out var hours) is { } fault) refusals.Add(fault);
-            var planned = Typed.Number(input.PlannedHoursPerDay, "plannedHoursPerDay", 0, 24, refusals);
+                var site = await db.Sites.SingleOrDefaultAsync(x => x.Name == input.Site, ct);
+                if (site is null)
+                    refusals.Add(new("site", "noSuchSite"));
+                var program = await db.Programs.SingleOrDefaultAsync(x => x.Code == input.Program, ct);
+                if (program is null)
+                    refusals.Add(new("program", "noSuchProgram"));
+                var list = string.IsNullOrEmpty(input.WalkList)
+                    ? null
+                    : await db.WalkLists.SingleOrDefaultAsync(x => x.Code == input.WalkList, ct);
+                if (list is null && (!string.IsNullOrEmpty(input.WalkList) || input.Kind == MachineKind.Other))
+                    refusals.Add(new("walkList", "noSuchWalkList"));
+                var on = LocalTime.ParseDate(input.CommissionedOn);
+                if (on is null)
+                    refusals.Add(new("commissionedOn", "notADate"));
+                else if (site is not null && on > LocalDay.Of(writes.Now, TimeZoneInfo.FindSystemTimeZoneById(site.TimeZone)))
+                    refusals.Add(new("commissionedOn", "dateInFuture"));
+                if (HoursInput.Read("commissionedHours", input.CommissionedHours, out var hours) is { } fault)
+                    refusals.Add(fault);
+                var planned = Typed.Number(input.PlannedHoursPerDay, "plannedHoursPerDay", 0, 24, refusals);
 
-            if (input.Options.FirstOrDefault(x => !MachineOptions.Knows(x)) is { } strange) refusals.Add(new("options", "noSuchOption", strange));
+                if (input.Options.FirstOrDefault(x => !MachineOptions.Knows(x)) is { } strange)
+                    refusals.Add(new("options", "noSuchOption", strange));
 
-            var machine = input.OldUnit is null ? null : await db.Machines.SingleOrDefaultAsync(x => x.Unit == input.OldUnit, ct);
-            if (input.OldUnit is not null && machine is null) return Outcome<Machine>.Refused("unit", "noSuchUnit", input.OldUnit, Array.Empty<string>());
-            if (machine is not null && machine.Version != input.Version) return Outcome<Machine>.Refused("", "changedMeanwhile");
-            if (machine is not null && on is { } day && await FirstRecord(machine.Id, ct) is { } first && LocalDay.Of(first) < day) refusals.Add(new("commissionedOn", "recordsBefore", LocalDay.Of(first)));
-            if (refusals.Count > 0) return Outcome<Machine>.Refused(refusals);
+                var machine = input.OldUnit is null ? null : await db.Machines.SingleOrDefaultAsync(x => x.Unit == input.OldUnit, ct);
+                if (input.OldUnit is not null && machine is null)
+                    return Outcome<Machine>.Refused("unit", "noSuchUnit", input.OldUnit, Array.Empty<string>());
+                if (machine is not null && machine.Version != input.Version)
+                    return Outcome<Machine>.Refused("", "changedMeanwhile");
+                if (machine is not null && on is { } day && await FirstRecord(machine.Id, ct) is { } first && LocalDay.Of(first) < day)
+                    refusals.Add(new("commissionedOn", "recordsBefore", LocalDay.Of(first)));
+                if (refusals.Count > 0)
+                    return Outcome<Machine>.Refused(refusals);
 
-            var before = machine is null ? null : Describe(machine);
-            machine ??= db.Machines.Add(new Machine { Unit = unit, Make = "", Model = "" }).Entity;
-            machine.Unit = unit;
-            machine.Kind = input.Kind;
-            machine.Make = input.Make!.Trim();
-            machine.Model = input.Model!.Trim();
-            machine.Serial = input.Serial?.Trim() ?? "";
-            machine.Note = input.Note?.Trim() ?? "";
-            machine.SiteId = site!.Id;
-            machine.ProgramId = program!.Id;
-            machine.History = input.History;
-            machine.CommissionedOn = on!.Value;
-            machine.CommissionedTenths = hours.Tenths;
-            machine.Duty = input.Duty;
-            machine.PlannedHoursPerDay = planned!.Value;
-            machine.Options = string.Join(' ', input.Options.Order(StringComparer.Ordinal));
-            machine.Retired = input.Retired;
-            machine.WalkListId = list?.Id;
-            machine.Version++;
-            await db.SaveChangesAsync(ct);
-            writes.Audit(actor, "machine.save", unit, machine.Id, before, Describe(machine));
-            await writes.RefreshStatus([machine.Id], ct);
-            return Outcome<Machine>.Of(machine);
-        },
-        ct);
+                var before = machine is null ? null : Describe(machine);
+                machine ??= db
+                    .Machines.Add(
+                        new Machine
+                        {
+                            Unit = unit,
+                            Make = "",
+                            Model = "",
+                        }
+                    )
+                    .Entity;
+                machine.Unit = unit;
+                machine.Kind = input.Kind;
+                machine.Make = input.Make!.Trim();
+                machine.Model = input.Model!.Trim();
+                machine.Serial = input.Serial?.Trim() ?? "";
+                machine.Note = input.Note?.Trim() ?? "";
+                machine.SiteId = site!.Id;
+                machine.ProgramId = program!.Id;
+                machine.History = input.History;
+                machine.CommissionedOn = on!.Value;
+                machine.CommissionedTenths = hours.Tenths;
+                machine.Duty = input.Duty;
+                machine.PlannedHoursPerDay = planned!.Value;
+                machine.Options = string.Join(' ', input.Options.Order(StringComparer.Ordinal));
+                machine.Retired = input.Retired;
+                machine.WalkListId = list?.Id;
+                machine.Version++;
+                await db.SaveChangesAsync(ct);
+                writes.Audit(actor, "machine.save", unit, machine.Id, before, Describe(machine));
+                await writes.RefreshStatus([machine.Id], ct);
+                return Outcome<Machine>.Of(machine);
+            },
+            ct
+        );
 
     private Task<long?> FirstRecord(int machineId, CancellationToken ct) =>
         db.Readings.Where(x => x.MachineId == machineId && x.State == ReadingState.Accepted).MinAsync(x => (long?)x.AtMs, ct);
 
-    private static object Describe(Machine machine) => new
-    {
-        machine.Unit,
-        machine.Kind,
-        machine.Make,
-        machine.Model,
-        machine.Serial,
-        machine.SiteId,
-        machine.ProgramId,
-        machine.History,
-        machine.CommissionedOn,
-        commissionedHours = machine.CommissionedTenths / 10.0,
-        machine.Duty,
-        machine.PlannedHoursPerDay,
-        machine.Options,
-        machine.Retired,
-        machine.WalkListId,
-    };
+    private static object Describe(Machine machine) =>
+        new
+        {
+            machine.Unit,
+            machine.Kind,
+            machine.Make,
+            machine.Model,
+            machine.Serial,
+            machine.SiteId,
+            machine.ProgramId,
+            machine.History,
+            machine.CommissionedOn,
+            commissionedHours = machine.CommissionedTenths / 10.0,
+            machine.Duty,
+            machine.PlannedHoursPerDay,
+            machine.Options,
+            machine.Retired,
+            machine.WalkListId,
+        };
 
     [GeneratedRegex("^[A-Z0-9][A-Z0-9 -]{0,15}$")]
     private static partial Regex UnitShape();

@@ -14,32 +14,52 @@ public sealed class Bottles(NippersDb db, UnitOfWork writes, OilCatalog book)
     private const int MostAtOnce = 120;
 
     /// <summary>Gives a code to each wish; one that was given out before and is still empty is given again.</summary>
-    public Task<Outcome<IReadOnlyList<string>>> Prepare(IReadOnlyCollection<BottleWish> wishes, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            if (wishes.Count == 0) return Outcome<IReadOnlyList<string>>.Refused("", "noneChosen");
-            if (wishes.Count > MostAtOnce) return Outcome<IReadOnlyList<string>>.Refused("", "tooManyChosen", MostAtOnce);
-            var codes = new List<string>();
-            foreach (var unit in wishes.GroupBy(x => x.Unit))
+    public Task<Outcome<IReadOnlyList<string>>> Prepare(IReadOnlyCollection<BottleWish> wishes, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
             {
-                var machine = await book.Load(unit.Key, ct);
-                if (machine is null) return Outcome<IReadOnlyList<string>>.Refused("", "noSuchUnit", unit.Key, Array.Empty<string>());
-                var places = OilCatalog.Places(machine, machine.Program).ToDictionary(x => x.Item.Code, StringComparer.Ordinal);
-                foreach (var wish in unit)
+                if (wishes.Count == 0)
+                    return Outcome<IReadOnlyList<string>>.Refused("", "noneChosen");
+                if (wishes.Count > MostAtOnce)
+                    return Outcome<IReadOnlyList<string>>.Refused("", "tooManyChosen", MostAtOnce);
+                var codes = new List<string>();
+                foreach (var unit in wishes.GroupBy(x => x.Unit))
                 {
-                    if (!places.TryGetValue(wish.Item, out var place)) return Outcome<IReadOnlyList<string>>.Refused("", "noSuchItem", wish.Item);
-                    var bottle = await db.Bottles.FirstOrDefaultAsync(x => x.MachineId == machine.Id && x.ItemCode == wish.Item && x.SampleId == null && !db.Samples.Any(s => s.Bottle == x.Code), ct)
-                        ?? await New(db, machine.Id, place.Compartment.Code, wish.Item, writes.NowMs, actor.Name, ct);
-                    codes.Add(bottle.Code);
+                    var machine = await book.Load(unit.Key, ct);
+                    if (machine is null)
+                        return Outcome<IReadOnlyList<string>>.Refused("", "noSuchUnit", unit.Key, Array.Empty<string>());
+                    var places = OilCatalog.Places(machine, machine.Program).ToDictionary(x => x.Item.Code, StringComparer.Ordinal);
+                    foreach (var wish in unit)
+                    {
+                        if (!places.TryGetValue(wish.Item, out var place))
+                            return Outcome<IReadOnlyList<string>>.Refused("", "noSuchItem", wish.Item);
+                        var bottle = await db.Bottles.FirstOrDefaultAsync(
+                            x =>
+                                x.MachineId == machine.Id
+                                && x.ItemCode == wish.Item
+                                && x.SampleId == null
+                                && !db.Samples.Any(s => s.Bottle == x.Code),
+                            ct
+                        ) ?? await New(db, machine.Id, place.Compartment.Code, wish.Item, writes.NowMs, actor.Name, ct);
+                        codes.Add(bottle.Code);
+                    }
                 }
-            }
 
-            return Outcome<IReadOnlyList<string>>.Of(codes);
-        },
-        ct);
+                return Outcome<IReadOnlyList<string>>.Of(codes);
+            },
+            ct
+        );
 
     /// <summary>The next code. It is kept at once, inside the caller's transaction, so that the one after it is another.</summary>
-    internal static async Task<BottleRow> New(NippersDb db, int machineId, string compartment, string item, long nowMs, string by, CancellationToken ct)
+    internal static async Task<BottleRow> New(
+        NippersDb db,
+        int machineId,
+        string compartment,
+        string item,
+        long nowMs,
+        string by,
+        CancellationToken ct
+    )
     {
         // Beyond what was ever given out, also by another database that a fleet file came from.
         var number = Math.Max(await db.Bottles.MaxAsync(x => (long?)x.Id, ct) ?? 0, await db.Samples.MaxAsync(x => (long?)x.Id, ct) ?? 0);
@@ -47,9 +67,16 @@ public sealed class Bottles(NippersDb db, UnitOfWork writes, OilCatalog book)
         do
         {
             code = BottleCode.Of(++number);
-        }
-        while (await db.Bottles.AnyAsync(x => x.Code == code, ct) || await db.Samples.AnyAsync(x => x.Bottle == code, ct));
-        var row = new BottleRow { Code = code, MachineId = machineId, Compartment = compartment, ItemCode = item, PreparedMs = nowMs, By = by };
+        } while (await db.Bottles.AnyAsync(x => x.Code == code, ct) || await db.Samples.AnyAsync(x => x.Bottle == code, ct));
+        var row = new BottleRow
+        {
+            Code = code,
+            MachineId = machineId,
+            Compartment = compartment,
+            ItemCode = item,
+            PreparedMs = nowMs,
+            By = by,
+        };
         db.Bottles.Add(row);
         await db.SaveChangesAsync(ct);
         return row;
@@ -59,7 +86,8 @@ public sealed class Bottles(NippersDb db, UnitOfWork writes, OilCatalog book)
     public static (string Mark, string? Fault) ReadMark(string typed)
     {
         var mark = BottleCode.Scanned(typed) ?? "";
-        if (BottleCode.Read(mark) is { } code) return (code, null);
+        if (BottleCode.Read(mark) is { } code)
+            return (code, null);
         return (mark, BottleCode.HasShape(mark) ? "bottleSlip" : null);
     }
 }

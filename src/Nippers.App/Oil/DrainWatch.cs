@@ -7,7 +7,10 @@ using Nippers.Data.Queries;
 
 namespace Nippers.App.Oil;
 
-/// <summary>Takes an earned interval between oil changes back when the sample that should have been taken was missed by more than its window.</summary>
+/// <summary>
+/// Takes an earned interval between oil changes back when the sample that should have been taken was missed by more than its
+/// window.
+/// </summary>
 /// <remarks>Rules 10. It goes by hours that were read: an estimate must not take away what was earned.</remarks>
 public sealed class DrainWatch(NippersDb db)
 {
@@ -18,8 +21,13 @@ public sealed class DrainWatch(NippersDb db)
     /// <returns>Whether any interval fell back; facts loaded before are stale then.</returns>
     public async Task<bool> FallBack(IReadOnlyCollection<int> machineIds, DateTimeOffset now, CancellationToken ct)
     {
-        var earned = await db.MachineCompartments.AsNoTracking().Where(x => machineIds.Contains(x.MachineId) && x.DrainTenths != null).Select(x => new { x.MachineId, x.Code }).ToListAsync(ct);
-        if (earned.Count == 0) return false;
+        var earned = await db
+            .MachineCompartments.AsNoTracking()
+            .Where(x => machineIds.Contains(x.MachineId) && x.DrainTenths != null)
+            .Select(x => new { x.MachineId, x.Code })
+            .ToListAsync(ct);
+        if (earned.Count == 0)
+            return false;
         var fell = false;
         foreach (var facts in await db.FactsOf([.. earned.Select(x => x.MachineId).Distinct()], now, ct))
         {
@@ -27,15 +35,29 @@ public sealed class DrainWatch(NippersDb db)
             {
                 var item = facts.Items.FirstOrDefault(x => x.Compartment == compartment && x.Work == ItemWork.Sample);
                 var (rule, current) = ReviewSample.RuleOf(facts, compartment);
-                if (item is null || rule is null) continue;
+                if (item is null || rule is null)
+                    continue;
                 var point = facts.Due(item);
-                if (!(DefectService.LastHours(facts).Value > point.DueHours + point.WindowHours)) continue;
-                await ReviewSample.Change(db, now.ToUnixTimeMilliseconds(), facts, compartment, rule, current!.Value, DrainAdvice.Missed(rule), null, Name, ct);
+                if (!(DefectService.LastHours(facts).Value > point.DueHours + point.WindowHours))
+                    continue;
+                await ReviewSample.Change(
+                    db,
+                    now.ToUnixTimeMilliseconds(),
+                    facts,
+                    compartment,
+                    rule,
+                    current!.Value,
+                    DrainAdvice.Missed(rule),
+                    null,
+                    Name,
+                    ct
+                );
                 fell = true;
             }
         }
 
-        if (fell) await db.SaveChangesAsync(ct);
+        if (fell)
+            await db.SaveChangesAsync(ct);
         return fell;
     }
 }

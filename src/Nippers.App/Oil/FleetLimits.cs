@@ -22,7 +22,8 @@ public sealed class FleetLimits(NippersDb db, UnitOfWork writes, LimitsDerived d
     public async Task<bool> RefreshStale(CancellationToken ct)
     {
         var oldest = (writes.Now - GoodFor).ToUnixTimeMilliseconds();
-        if (derivedAt.AtMs > oldest || await db.FleetLimits.AnyAsync(x => x.ComputedMs > oldest, ct)) return false;
+        if (derivedAt.AtMs > oldest || await db.FleetLimits.AnyAsync(x => x.ComputedMs > oldest, ct))
+            return false;
         await Derive(ct);
         return true;
     }
@@ -31,15 +32,34 @@ public sealed class FleetLimits(NippersDb db, UnitOfWork writes, LimitsDerived d
     public async Task<int> Derive(CancellationToken ct)
     {
         var values = new Dictionary<(OilKind Kind, string Family, Measurand Measurand), List<double>>();
-        var rows = db.Judgements.AsNoTracking().Join(db.Samples, x => x.SampleId, x => x.Id, (j, s) => new { j.Values, j.WearCompares, s.Kind, s.Family, s.VoidedMs, s.DrawnWrong, s.Fluid })
+        var rows = db
+            .Judgements.AsNoTracking()
+            .Join(
+                db.Samples,
+                x => x.SampleId,
+                x => x.Id,
+                (j, s) =>
+                    new
+                    {
+                        j.Values,
+                        j.WearCompares,
+                        s.Kind,
+                        s.Family,
+                        s.VoidedMs,
+                        s.DrawnWrong,
+                        s.Fluid,
+                    }
+            )
             .Where(x => x.VoidedMs == null && !x.DrawnWrong && x.WearCompares && x.Family != "");
         await foreach (var row in rows.AsAsyncEnumerable().WithCancellation(ct))
         {
             foreach (var (measurand, value) in OilCase.ReadValues(row.Values).All)
             {
-                if (!Measurands.Limited.Contains(measurand)) continue;
+                if (!Measurands.Limited.Contains(measurand))
+                    continue;
                 var key = (row.Kind, row.Family, measurand);
-                if (!values.TryGetValue(key, out var list)) values[key] = list = [];
+                if (!values.TryGetValue(key, out var list))
+                    values[key] = list = [];
                 list.Add(value);
             }
         }
@@ -50,8 +70,20 @@ public sealed class FleetLimits(NippersDb db, UnitOfWork writes, LimitsDerived d
         foreach (var (key, list) in values)
         {
             var starting = OilCatalog.Limits(key.Kind, defaults.Where(x => x.Kind == key.Kind), [], []);
-            if (starting[key.Measurand] is not { } limit || LimitSet.OwnFleet(list, limit) is not { } own) continue;
-            derived.Add(new() { Kind = key.Kind, Family = key.Family, Measurand = key.Measurand.Code(), Watch = own.Watch, Act = own.Act, Values = own.Values, ComputedMs = now });
+            if (starting[key.Measurand] is not { } limit || LimitSet.OwnFleet(list, limit) is not { } own)
+                continue;
+            derived.Add(
+                new()
+                {
+                    Kind = key.Kind,
+                    Family = key.Family,
+                    Measurand = key.Measurand.Code(),
+                    Watch = own.Watch,
+                    Act = own.Act,
+                    Values = own.Values,
+                    ComputedMs = now,
+                }
+            );
         }
 
         await writes.Run(
@@ -61,7 +93,8 @@ public sealed class FleetLimits(NippersDb db, UnitOfWork writes, LimitsDerived d
                 db.FleetLimits.AddRange(derived);
                 return Outcome<Nothing>.Of(Nothing.Special);
             },
-            ct);
+            ct
+        );
         derivedAt.AtMs = now;
         return derived.Count;
     }

@@ -19,7 +19,14 @@ public sealed record LabImportRow(LabCsvRow Row, MatchedResult? Match, string? U
 /// <param name="Remembered">The mapping is that of an earlier file of the laboratory.</param>
 /// <param name="Rows">Its rows.</param>
 /// <param name="DecimalCommas">Its numbers are read with decimal commas.</param>
-public sealed record LabImportPreview(Refusal? Fault, LabRow Lab, IReadOnlyList<LabColumn> Columns, bool Remembered, IReadOnlyList<LabImportRow> Rows, bool DecimalCommas = false)
+public sealed record LabImportPreview(
+    Refusal? Fault,
+    LabRow Lab,
+    IReadOnlyList<LabColumn> Columns,
+    bool Remembered,
+    IReadOnlyList<LabImportRow> Rows,
+    bool DecimalCommas = false
+)
 {
     public int Count(ResultFate fate) => Rows.Count(x => x.Match?.Fate == fate);
 
@@ -32,7 +39,9 @@ public sealed record LabImportPreview(Refusal? Fault, LabRow Lab, IReadOnlyList<
 /// <summary>What came of a file.</summary>
 public sealed record AppliedResults(int Matched, int Corrections, int Unchanged, int Unmatched, int Unreadable);
 
-/// <summary>Results from a laboratory's CSV: columns mapped once and remembered, every row shown before it counts, repeats harmless.</summary>
+/// <summary>
+/// Results from a laboratory's CSV: columns mapped once and remembered, every row shown before it counts, repeats harmless.
+/// </summary>
 public sealed class LabImport(NippersDb db, UnitOfWork writes, TakeResults results, ReadingsImport drafts)
 {
     /// <summary>Largest file taken, bytes.</summary>
@@ -41,7 +50,8 @@ public sealed class LabImport(NippersDb db, UnitOfWork writes, TakeResults resul
     private const int MostRows = 5000;
 
     /// <summary>Keeps an uploaded text until it is applied.</summary>
-    public Task<string> SaveDraft(string fileName, string text, Actor actor, CancellationToken ct) => drafts.SaveDraft(fileName, text, actor, ct);
+    public Task<string> SaveDraft(string fileName, string text, Actor actor, CancellationToken ct) =>
+        drafts.SaveDraft(fileName, text, actor, ct);
 
     /// <summary>Says row by row what a file would do.</summary>
     /// <param name="labId">The laboratory it came from.</param>
@@ -49,45 +59,90 @@ public sealed class LabImport(NippersDb db, UnitOfWork writes, TakeResults resul
     /// <param name="columns">How to read it; null: as remembered, else as guessed.</param>
     /// <param name="actor">Whose draft.</param>
     /// <param name="ct">Cancels.</param>
-    public async Task<Outcome<LabImportPreview>> Preview(int? labId, string draftId, IReadOnlyList<LabColumn>? columns, Actor actor, CancellationToken ct)
+    public async Task<Outcome<LabImportPreview>> Preview(
+        int? labId,
+        string draftId,
+        IReadOnlyList<LabColumn>? columns,
+        Actor actor,
+        CancellationToken ct
+    )
     {
         var lab = await db.Labs.AsNoTracking().SingleOrDefaultAsync(x => x.Id == labId, ct);
-        if (lab is null) return Outcome<LabImportPreview>.Refused("lab", "labNeeded");
+        if (lab is null)
+            return Outcome<LabImportPreview>.Refused("lab", "labNeeded");
         var draft = await drafts.Draft(draftId, actor, ct);
-        if (draft is null) return Outcome<LabImportPreview>.Refused("", "draftGone");
+        if (draft is null)
+            return Outcome<LabImportPreview>.Refused("", "draftGone");
         return Outcome<LabImportPreview>.Of(await Preview(lab, draft.Text, columns, ct));
     }
 
     /// <summary>Takes a file in as it was shown, and remembers its mapping.</summary>
-    public Task<Outcome<AppliedResults>> Apply(int? labId, string draftId, IReadOnlyList<LabColumn> columns, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var lab = await db.Labs.SingleOrDefaultAsync(x => x.Id == labId, ct);
-            if (lab is null) return Outcome<AppliedResults>.Refused("lab", "labNeeded");
-            var draft = await drafts.Draft(draftId, actor, ct);
-            if (draft is null) return Outcome<AppliedResults>.Refused("", "draftGone");
-            var preview = await Preview(lab, draft.Text, columns, ct);
-            if (preview.Fault is { } fault) return Outcome<AppliedResults>.Refused(fault);
-            lab.Columns = JsonSerializer.Serialize(columns);
-            lab.Version++;
-            var origin = new ResultOrigin(ReportSource.File, lab.Id, actor.Name);
-            var fates = new List<ResultFate>();
-            foreach (var row in preview.Rows.Where(x => x.Match is not null)) fates.Add((await results.Keep(row.Row.Result, origin, ct)).Fate);
-            writes.Audit(actor, "results.import", lab.Name, null, null, new { file = draft.FileName, rows = fates.Count, preview.Unreadable });
-            return Outcome<AppliedResults>.Of(new(fates.Count(x => x == ResultFate.Matched), fates.Count(x => x == ResultFate.Correction), fates.Count(x => x == ResultFate.Unchanged), fates.Count(x => x == ResultFate.Unmatched), preview.Unreadable));
-        },
-        ct);
+    public Task<Outcome<AppliedResults>> Apply(
+        int? labId,
+        string draftId,
+        IReadOnlyList<LabColumn> columns,
+        Actor actor,
+        CancellationToken ct
+    ) =>
+        writes.Run(
+            async () =>
+            {
+                var lab = await db.Labs.SingleOrDefaultAsync(x => x.Id == labId, ct);
+                if (lab is null)
+                    return Outcome<AppliedResults>.Refused("lab", "labNeeded");
+                var draft = await drafts.Draft(draftId, actor, ct);
+                if (draft is null)
+                    return Outcome<AppliedResults>.Refused("", "draftGone");
+                var preview = await Preview(lab, draft.Text, columns, ct);
+                if (preview.Fault is { } fault)
+                    return Outcome<AppliedResults>.Refused(fault);
+                lab.Columns = JsonSerializer.Serialize(columns);
+                lab.Version++;
+                var origin = new ResultOrigin(ReportSource.File, lab.Id, actor.Name);
+                var fates = new List<ResultFate>();
+                foreach (var row in preview.Rows.Where(x => x.Match is not null))
+                    fates.Add((await results.Keep(row.Row.Result, origin, ct)).Fate);
+                writes.Audit(
+                    actor,
+                    "results.import",
+                    lab.Name,
+                    null,
+                    null,
+                    new
+                    {
+                        file = draft.FileName,
+                        rows = fates.Count,
+                        preview.Unreadable,
+                    }
+                );
+                return Outcome<AppliedResults>.Of(
+                    new(
+                        fates.Count(x => x == ResultFate.Matched),
+                        fates.Count(x => x == ResultFate.Correction),
+                        fates.Count(x => x == ResultFate.Unchanged),
+                        fates.Count(x => x == ResultFate.Unmatched),
+                        preview.Unreadable
+                    )
+                );
+            },
+            ct
+        );
 
     private async Task<LabImportPreview> Preview(LabRow lab, string text, IReadOnlyList<LabColumn>? columns, CancellationToken ct)
     {
         var file = LabCsv.Cut(text);
-        if (file.Fault is { } fault) return new(new("file", fault, file.Detail), lab, [], false, []);
-        if (file.Rows.Count > MostRows) return new(new("file", "tooManyRows", MostRows), lab, [], false, []);
+        if (file.Fault is { } fault)
+            return new(new("file", fault, file.Detail), lab, [], false, []);
+        if (file.Rows.Count > MostRows)
+            return new(new("file", "tooManyRows", MostRows), lab, [], false, []);
         var kept = lab.Columns.Length > 0 ? JsonSerializer.Deserialize<List<LabColumn>>(lab.Columns)! : null;
         var known = kept is not null && kept.Count(x => x.Field.Length > 0 && file.Header.Contains(x.Header)) >= FewestKnown;
-        var used = columns ?? (known ? [.. file.Header.Select(x => kept!.Find(y => y.Header == x) ?? new(x, "", ""))] : LabCsv.Guess(file.Header));
-        if (!used.Any(x => x.Field == "bottle")) return new(new("file", "noBottleColumn"), lab, used, known, []);
-        if (used.Where(x => x.Field.Length > 0).GroupBy(x => x.Field).FirstOrDefault(x => x.Count() > 1) is { } twice) return new(new("file", "columnTwice", twice.Select(x => x.Header).ToList()), lab, used, known, []);
+        var used = columns
+            ?? (known ? [.. file.Header.Select(x => kept!.Find(y => y.Header == x) ?? new(x, "", ""))] : LabCsv.Guess(file.Header));
+        if (!used.Any(x => x.Field == "bottle"))
+            return new(new("file", "noBottleColumn"), lab, used, known, []);
+        if (used.Where(x => x.Field.Length > 0).GroupBy(x => x.Field).FirstOrDefault(x => x.Count() > 1) is { } twice)
+            return new(new("file", "columnTwice", twice.Select(x => x.Header).ToList()), lab, used, known, []);
         var rows = new List<LabImportRow>();
         var seen = new HashSet<string>(StringComparer.Ordinal);
         foreach (var row in LabCsv.Read(file, used))
@@ -106,7 +161,9 @@ public sealed class LabImport(NippersDb db, UnitOfWork writes, TakeResults resul
             }
 
             var match = await results.Match(row.Result, ct);
-            var unit = match.SampleId is { } id ? await db.Samples.Where(x => x.Id == id).Select(x => x.Machine.Unit).SingleAsync(ct) : null;
+            var unit = match.SampleId is { } id
+                ? await db.Samples.Where(x => x.Id == id).Select(x => x.Machine.Unit).SingleAsync(ct)
+                : null;
             rows.Add(new(row, match, unit));
         }
 

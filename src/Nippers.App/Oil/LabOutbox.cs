@@ -18,7 +18,10 @@ public interface ILabClient
     Task<LabReply> Ask(LabRow lab, long cursor, CancellationToken ct);
 }
 
-/// <summary>Carries lists to laboratories and brings results back, and tries again later, and ever later, when a laboratory does not answer. Nothing is lost in between.</summary>
+/// <summary>
+/// Carries lists to laboratories and brings results back, and tries again later, and ever later, when a laboratory does not
+/// answer. Nothing is lost in between.
+/// </summary>
 public sealed class LabOutbox(NippersDb db, UnitOfWork writes, TakeResults results, ILabClient line)
 {
     /// <summary>Who stands behind what comes in by itself.</summary>
@@ -35,7 +38,8 @@ public sealed class LabOutbox(NippersDb db, UnitOfWork writes, TakeResults resul
     private const int MostDoublings = 12;
 
     /// <summary>When to try again after so many failures.</summary>
-    public static TimeSpan WaitAfter(int failures) => TimeSpan.FromTicks(Math.Min(LongestWait.Ticks, FirstWait.Ticks << Math.Clamp(failures - 1, 0, MostDoublings)));
+    public static TimeSpan WaitAfter(int failures) =>
+        TimeSpan.FromTicks(Math.Min(LongestWait.Ticks, FirstWait.Ticks << Math.Clamp(failures - 1, 0, MostDoublings)));
 
     /// <summary>One round: hands over what waits, asks for what is out.</summary>
     /// <param name="atOnce">Do not wait for the time of the next try: somebody pressed the button.</param>
@@ -46,8 +50,17 @@ public sealed class LabOutbox(NippersDb db, UnitOfWork writes, TakeResults resul
         var taken = 0;
         foreach (var lab in await db.Labs.AsNoTracking().Where(x => x.Url != "").OrderBy(x => x.Id).ToListAsync(ct))
         {
-            var waiting = await db.Consignments.AsNoTracking().Where(x => x.LabId == lab.Id && x.State == ConsignmentState.Waiting && (atOnce || x.NextTryMs == null || x.NextTryMs <= writes.NowMs)).OrderBy(x => x.Id).ToListAsync(ct);
-            foreach (var box in waiting) await HandOver(lab, box, ct);
+            var waiting = await db
+                .Consignments.AsNoTracking()
+                .Where(x =>
+                    x.LabId == lab.Id
+                    && x.State == ConsignmentState.Waiting
+                    && (atOnce || x.NextTryMs == null || x.NextTryMs <= writes.NowMs)
+                )
+                .OrderBy(x => x.Id)
+                .ToListAsync(ct);
+            foreach (var box in waiting)
+                await HandOver(lab, box, ct);
             taken += await Collect(lab, atOnce, ct);
         }
 
@@ -64,12 +77,15 @@ public sealed class LabOutbox(NippersDb db, UnitOfWork writes, TakeResults resul
                 var row = await db.Consignments.SingleAsync(x => x.Id == box.Id, ct);
 
                 // Taken back, or the laboratory's address removed, while it was on its way.
-                if (row.State != ConsignmentState.Waiting) return Outcome<ConsignmentRow>.Of(row);
+                if (row.State != ConsignmentState.Waiting)
+                    return Outcome<ConsignmentRow>.Of(row);
                 row.Attempts++;
                 if (reply.Fault is null)
                 {
                     (row.State, row.HandedMs, row.NextTryMs, row.LastFault) = (ConsignmentState.HandedOver, writes.NowMs, null, "");
-                    await db.Labs.Where(x => x.Id == lab.Id && x.Failures == 0).ExecuteUpdateAsync(x => x.SetProperty(m => m.NextAskMs, (long?)null), ct);
+                    await db
+                        .Labs.Where(x => x.Id == lab.Id && x.Failures == 0)
+                        .ExecuteUpdateAsync(x => x.SetProperty(m => m.NextAskMs, (long?)null), ct);
                 }
                 else
                 {
@@ -78,13 +94,16 @@ public sealed class LabOutbox(NippersDb db, UnitOfWork writes, TakeResults resul
 
                 return Outcome<ConsignmentRow>.Of(row);
             },
-            ct);
+            ct
+        );
     }
 
     private async Task<int> Collect(LabRow lab, bool atOnce, CancellationToken ct)
     {
-        if (!atOnce && lab.NextAskMs > writes.NowMs) return 0;
-        if (!await db.Consignments.AnyAsync(x => x.LabId == lab.Id && x.State != ConsignmentState.Waiting, ct)) return 0;
+        if (!atOnce && lab.NextAskMs > writes.NowMs)
+            return 0;
+        if (!await db.Consignments.AnyAsync(x => x.LabId == lab.Id && x.State != ConsignmentState.Waiting, ct))
+            return 0;
         var reply = await line.Ask(lab, lab.Cursor, ct);
         var answer = reply.Text is { } text ? LabMessages.ReadAnswer(text) : null;
         var fault = reply.Fault ?? answer?.Fault;
@@ -103,16 +122,26 @@ public sealed class LabOutbox(NippersDb db, UnitOfWork writes, TakeResults resul
                 var origin = new ResultOrigin(ReportSource.Online, lab.Id, Name);
                 foreach (var result in answer!.Results)
                 {
-                    if ((await results.Keep(result, origin, ct)).Fate is ResultFate.Matched or ResultFate.Correction) taken++;
+                    if ((await results.Keep(result, origin, ct)).Fate is ResultFate.Matched or ResultFate.Correction)
+                        taken++;
                 }
 
-                foreach (var (bottle, why, detail) in answer.Broken) await results.SetAside(new(bottle, new Dictionary<string, string>()) { Comment = detail }, why, origin, ct);
+                foreach (var (bottle, why, detail) in answer.Broken)
+                    await results.SetAside(new(bottle, new Dictionary<string, string>()) { Comment = detail }, why, origin, ct);
                 await db.SaveChangesAsync(ct);
-                var wait = await db.Consignments.AnyAsync(x => x.LabId == lab.Id && x.State == ConsignmentState.HandedOver, ct) ? AskEvery : AskForCorrectionsEvery;
-                (row.Failures, row.LastFault, row.Cursor, row.NextAskMs) = (0, "", Math.Max(row.Cursor, answer.Cursor), (writes.Now + wait).ToUnixTimeMilliseconds());
+                var wait = await db.Consignments.AnyAsync(x => x.LabId == lab.Id && x.State == ConsignmentState.HandedOver, ct)
+                    ? AskEvery
+                    : AskForCorrectionsEvery;
+                (row.Failures, row.LastFault, row.Cursor, row.NextAskMs) = (
+                    0,
+                    "",
+                    Math.Max(row.Cursor, answer.Cursor),
+                    (writes.Now + wait).ToUnixTimeMilliseconds()
+                );
                 return Outcome<LabRow>.Of(row);
             },
-            ct);
+            ct
+        );
         return taken;
     }
 }

@@ -34,15 +34,16 @@ public sealed record SampledPlace(ProgramCompartment Compartment, OilKind Kind, 
 public sealed class OilCatalog(NippersDb db)
 {
     /// <summary>Where the oil of a compartment works; null where there is none to sample.</summary>
-    public static OilKind? KindOf(ProgramCompartment compartment) => compartment.Kind switch
-    {
-        CompartmentKind.Engine => OilKind.Engine,
-        CompartmentKind.Hydraulic => OilKind.Hydraulic,
-        CompartmentKind.Transmission => OilKind.Transmission,
-        CompartmentKind.Gear => OilKind.Gear,
-        CompartmentKind.Undercarriage or CompartmentKind.Attachment when compartment.Stream == "oil" => OilKind.Gear,
-        _ => null,
-    };
+    public static OilKind? KindOf(ProgramCompartment compartment) =>
+        compartment.Kind switch
+        {
+            CompartmentKind.Engine => OilKind.Engine,
+            CompartmentKind.Hydraulic => OilKind.Hydraulic,
+            CompartmentKind.Transmission => OilKind.Transmission,
+            CompartmentKind.Gear => OilKind.Gear,
+            CompartmentKind.Undercarriage or CompartmentKind.Attachment when compartment.Stream == "oil" => OilKind.Gear,
+            _ => null,
+        };
 
     /// <summary>Compartments of a machine that its program samples, in the order of the program.</summary>
     /// <param name="machine">With its compartments.</param>
@@ -50,17 +51,33 @@ public sealed class OilCatalog(NippersDb db)
     public static IReadOnlyList<SampledPlace> Places(Machine machine, ServiceProgram program)
     {
         var options = machine.OptionWords;
-        return [.. program.Items.Where(x => x.Work == ItemWork.Sample && !x.Off && OptionRule.Holds(x.Needs, options)).OrderBy(x => x.Position)
-            .Select(x => (Item: x, Place: program.Compartments.Find(c => c.Code == x.Compartment)))
-            .Where(x => x.Place is not null && KindOf(x.Place) is not null)
-            .Select(x => new SampledPlace(x.Place!, KindOf(x.Place!)!.Value, x.Item, machine.Compartments.Find(c => c.Code == x.Item.Compartment)))];
+        return
+        [
+            .. program
+                .Items.Where(x => x.Work == ItemWork.Sample && !x.Off && OptionRule.Holds(x.Needs, options))
+                .OrderBy(x => x.Position)
+                .Select(x => (Item: x, Place: program.Compartments.Find(c => c.Code == x.Compartment)))
+                .Where(x => x.Place is not null && KindOf(x.Place) is not null)
+                .Select(x => new SampledPlace(
+                    x.Place!,
+                    KindOf(x.Place!)!.Value,
+                    x.Item,
+                    machine.Compartments.Find(c => c.Code == x.Item.Compartment)
+                )),
+        ];
     }
 
     /// <summary>A machine with its compartments and its program; null when there is none such.</summary>
     public async Task<Machine?> Load(string unit, CancellationToken ct)
     {
-        var machine = await db.Machines.AsNoTracking().Include(x => x.Site).Include(x => x.WalkList).Include(x => x.Compartments).SingleOrDefaultAsync(x => x.Unit == unit, ct);
-        if (machine is not null) machine.Program = (await db.ProgramsWithItems([machine.ProgramId], ct))[machine.ProgramId];
+        var machine = await db
+            .Machines.AsNoTracking()
+            .Include(x => x.Site)
+            .Include(x => x.WalkList)
+            .Include(x => x.Compartments)
+            .SingleOrDefaultAsync(x => x.Unit == unit, ct);
+        if (machine is not null)
+            machine.Program = (await db.ProgramsWithItems([machine.ProgramId], ct))[machine.ProgramId];
         return machine;
     }
 
@@ -72,15 +89,35 @@ public sealed class OilCatalog(NippersDb db)
     /// <param name="ct">Cancels.</param>
     public async Task<OilInIt> InIt(Machine machine, string compartment, int lifeTenths, string? exceptBatch, CancellationToken ct)
     {
-        var changed = await db.Completions.Where(x => x.MachineId == machine.Id && x.VoidedMs == null && x.LifeTenths <= lifeTenths && x.Batch != exceptBatch
-                && db.ProgramItems.Any(i => i.ProgramId == machine.ProgramId && i.Code == x.ItemCode && i.Compartment == compartment && i.Work == ItemWork.Fluid))
+        var changed = await db
+            .Completions.Where(x =>
+                x.MachineId == machine.Id
+                && x.VoidedMs == null
+                && x.LifeTenths <= lifeTenths
+                && x.Batch != exceptBatch
+                && db.ProgramItems.Any(i =>
+                    i.ProgramId == machine.ProgramId && i.Code == x.ItemCode && i.Compartment == compartment && i.Work == ItemWork.Fluid
+                )
+            )
             .MaxAsync(x => (int?)x.LifeTenths, ct);
 
         // Since new and never changed: it is the oil that it came with.
         changed ??= machine.History == History.SinceNew ? machine.CommissionedTenths : null;
         var since = changed ?? 0;
-        var added = await db.TopUps.Where(x => x.MachineId == machine.Id && x.Compartment == compartment && x.LifeTenths >= since && x.LifeTenths <= lifeTenths && x.VoidedMs == null).SumAsync(x => x.Litres, ct);
-        var fluid = await db.MachineCompartments.Where(x => x.MachineId == machine.Id && x.Code == compartment).Select(x => x.Fluid).FirstOrDefaultAsync(ct) ?? "";
+        var added = await db
+            .TopUps.Where(x =>
+                x.MachineId == machine.Id
+                && x.Compartment == compartment
+                && x.LifeTenths >= since
+                && x.LifeTenths <= lifeTenths
+                && x.VoidedMs == null
+            )
+            .SumAsync(x => x.Litres, ct);
+        var fluid = await db
+            .MachineCompartments.Where(x => x.MachineId == machine.Id && x.Code == compartment)
+            .Select(x => x.Fluid)
+            .FirstOrDefaultAsync(ct)
+            ?? "";
         return new(changed is { } at ? lifeTenths - at : null, Math.Round(added, 2), fluid);
     }
 
@@ -96,21 +133,36 @@ public sealed class OilCatalog(NippersDb db)
     public async Task<NewOil> NewOf(string fluid, CancellationToken ct) =>
         await db.NewOils.AsNoTracking().SingleOrDefaultAsync(x => x.Fluid == fluid, ct) is { } row ? ToNew(row) : NewOil.Unknown;
 
-    internal static NewOil ToNew(NewOilRow row) => new(row.Viscosity, row.Tbn, row.Tan, row.Oxidation, row.Additives.Length == 0 ? null : OilCase.ReadValues(row.Additives));
+    internal static NewOil ToNew(NewOilRow row) =>
+        new(row.Viscosity, row.Tbn, row.Tan, row.Oxidation, row.Additives.Length == 0 ? null : OilCase.ReadValues(row.Additives));
 
-    /// <summary>The limits that count: set for the compartment, else the fleet's own, else the starting ones as planners left them.</summary>
+    /// <summary>
+    /// The limits that count: set for the compartment, else the fleet's own, else the starting ones as planners left them.
+    /// </summary>
     public async Task<LimitSet> Limits(OilKind kind, string family, int? machineId, string compartment, CancellationToken ct)
     {
-        var set = await db.OilLimits.AsNoTracking().Where(x => (x.MachineId == null && x.Kind == kind) || (x.MachineId == machineId && x.Compartment == compartment)).ToListAsync(ct);
+        var set = await db
+            .OilLimits.AsNoTracking()
+            .Where(x => (x.MachineId == null && x.Kind == kind) || (x.MachineId == machineId && x.Compartment == compartment))
+            .ToListAsync(ct);
         var own = await db.FleetLimits.AsNoTracking().Where(x => x.Kind == kind && x.Family == family).ToListAsync(ct);
         return Limits(kind, set.Where(x => x.MachineId is null), own, set.Where(x => x.MachineId is not null));
     }
 
-    internal static LimitSet Limits(OilKind kind, IEnumerable<LimitRow> defaults, IEnumerable<FleetLimitRow> own, IEnumerable<LimitRow> compartment)
+    internal static LimitSet Limits(
+        OilKind kind,
+        IEnumerable<LimitRow> defaults,
+        IEnumerable<FleetLimitRow> own,
+        IEnumerable<LimitRow> compartment
+    )
     {
         var starting = Add(LimitSet.Starting(kind), defaults, LimitSource.Starting);
-        var withOwn = starting.With(own.Where(x => Measurands.Parse(x.Measurand) is { } known && starting[known] is not null)
-            .Select(x => KeyValuePair.Create(Measurands.Parse(x.Measurand)!.Value, new OilLimit(x.Watch, x.Act, LimitSource.Own, x.Values))));
+        var withOwn = starting.With(
+            own.Where(x => Measurands.Parse(x.Measurand) is { } known && starting[known] is not null)
+                .Select(x =>
+                    KeyValuePair.Create(Measurands.Parse(x.Measurand)!.Value, new OilLimit(x.Watch, x.Act, LimitSource.Own, x.Values))
+                )
+        );
         return Add(withOwn, compartment, LimitSource.Compartment);
     }
 
@@ -118,18 +170,55 @@ public sealed class OilCatalog(NippersDb db)
     {
         var list = rows.ToList();
         return limits.With(
-            list.Where(x => Measurands.Parse(x.Measurand) is { } known && Measurands.Limited.Contains(known)).Select(x => KeyValuePair.Create(Measurands.Parse(x.Measurand)!.Value, new OilLimit(x.Watch, x.Act, source))),
-            list.Where(x => x.Measurand == Measurand.Iso.Code()).Select(x => Iso4406Code.Parse(x.Target)).FirstOrDefault());
+            list.Where(x => Measurands.Parse(x.Measurand) is { } known && Measurands.Limited.Contains(known))
+                .Select(x => KeyValuePair.Create(Measurands.Parse(x.Measurand)!.Value, new OilLimit(x.Watch, x.Act, source))),
+            list.Where(x => x.Measurand == Measurand.Iso.Code()).Select(x => Iso4406Code.Parse(x.Target)).FirstOrDefault()
+        );
     }
 
-    /// <summary>Comparable values of the last earlier samples of a compartment, oldest first. Wear that does not compare is left out.</summary>
-    public async Task<IReadOnlyList<EarlierSample>> Earlier(int machineId, string compartment, int lifeTenths, long exceptId, CancellationToken ct)
+    /// <summary>
+    /// Comparable values of the last earlier samples of a compartment, oldest first. Wear that does not compare is left out.
+    /// </summary>
+    public async Task<IReadOnlyList<EarlierSample>> Earlier(
+        int machineId,
+        string compartment,
+        int lifeTenths,
+        long exceptId,
+        CancellationToken ct
+    )
     {
-        var rows = await db.Judgements.AsNoTracking()
-            .Join(db.Samples, x => x.SampleId, x => x.Id, (j, s) => new { j.Values, j.WearCompares, Sample = s })
-            .Where(x => x.Sample.MachineId == machineId && x.Sample.Compartment == compartment && x.Sample.LifeTenths <= lifeTenths && x.Sample.Id != exceptId && x.Sample.VoidedMs == null && !x.Sample.DrawnWrong)
-            .OrderByDescending(x => x.Sample.LifeTenths).ThenByDescending(x => x.Sample.TakenMs).Take(EarlierKept)
-            .Select(x => new { x.Values, x.WearCompares, x.Sample.LifeTenths }).ToListAsync(ct);
+        var rows = await db
+            .Judgements.AsNoTracking()
+            .Join(
+                db.Samples,
+                x => x.SampleId,
+                x => x.Id,
+                (j, s) =>
+                    new
+                    {
+                        j.Values,
+                        j.WearCompares,
+                        Sample = s,
+                    }
+            )
+            .Where(x =>
+                x.Sample.MachineId == machineId
+                && x.Sample.Compartment == compartment
+                && x.Sample.LifeTenths <= lifeTenths
+                && x.Sample.Id != exceptId
+                && x.Sample.VoidedMs == null
+                && !x.Sample.DrawnWrong
+            )
+            .OrderByDescending(x => x.Sample.LifeTenths)
+            .ThenByDescending(x => x.Sample.TakenMs)
+            .Take(EarlierKept)
+            .Select(x => new
+            {
+                x.Values,
+                x.WearCompares,
+                x.Sample.LifeTenths,
+            })
+            .ToListAsync(ct);
         rows.Reverse();
         return [.. rows.Select(x => new EarlierSample(x.LifeTenths / 10.0, Comparing(OilCase.ReadValues(x.Values), x.WearCompares)))];
     }
@@ -137,5 +226,6 @@ public sealed class OilCatalog(NippersDb db)
     /// <summary>Six values count; more samples than that are kept, since not every one has a value of everything.</summary>
     private const int EarlierKept = 12;
 
-    private static Measures Comparing(Measures values, bool wear) => wear ? values : Measures.Of(values.All.Where(x => !x.Measurand.IsWear()).Select(x => KeyValuePair.Create(x.Measurand, x.Value)));
+    private static Measures Comparing(Measures values, bool wear) =>
+        wear ? values : Measures.Of(values.All.Where(x => !x.Measurand.IsWear()).Select(x => KeyValuePair.Create(x.Measurand, x.Value)));
 }

@@ -12,13 +12,29 @@ public sealed record LimitInput(string Measurand, string? Watch, string? Act);
 public sealed record LimitsInput(OilKind Kind, string? Unit, string? Compartment, IReadOnlyList<LimitInput> Limits, string? Target);
 
 /// <summary>A sample whose advice would change.</summary>
-public sealed record ChangedAdvice(long SampleId, string Unit, string Compartment, string Bottle, DateOnly On, Assessment Before, Assessment After);
+public sealed record ChangedAdvice(
+    long SampleId,
+    string Unit,
+    string Compartment,
+    string Bottle,
+    DateOnly On,
+    Assessment Before,
+    Assessment After
+);
 
 /// <summary>Limits of a place with where they come from.</summary>
 /// <param name="Set">What counts.</param>
 /// <param name="Below">What counts where nothing is entered here.</param>
 /// <param name="Entered">What is entered here.</param>
-public sealed record LimitsPage(OilKind Kind, string? Unit, string? Compartment, string Name, LimitSet Set, LimitSet Below, IReadOnlyList<LimitRow> Entered);
+public sealed record LimitsPage(
+    OilKind Kind,
+    string? Unit,
+    string? Compartment,
+    string Name,
+    LimitSet Set,
+    LimitSet Below,
+    IReadOnlyList<LimitRow> Entered
+);
 
 /// <summary>What a change of limits would do, before it is kept.</summary>
 /// <param name="Looked">How many samples were looked at.</param>
@@ -41,58 +57,131 @@ public sealed class OilLimits(NippersDb db, UnitOfWork writes, OilCatalog book, 
         }
 
         var machine = await book.Load(unit, ct);
-        var place = machine is null ? null : OilCatalog.Places(machine, machine.Program).FirstOrDefault(x => x.Compartment.Code == compartment);
-        if (place is null) return null;
+        var place = machine is null
+            ? null
+            : OilCatalog.Places(machine, machine.Program).FirstOrDefault(x => x.Compartment.Code == compartment);
+        if (place is null)
+            return null;
         var (_, family) = await book.GradeOf(place.Own?.Fluid ?? "", place.Kind, ct);
-        var entered = await db.OilLimits.AsNoTracking().Where(x => x.MachineId == machine!.Id && x.Compartment == compartment).ToListAsync(ct);
+        var entered = await db
+            .OilLimits.AsNoTracking()
+            .Where(x => x.MachineId == machine!.Id && x.Compartment == compartment)
+            .ToListAsync(ct);
         return new(
-            place.Kind, unit, compartment, place.Compartment.Name,
-            await book.Limits(place.Kind, family, machine!.Id, compartment!, ct), await book.Limits(place.Kind, family, null, "", ct), entered);
+            place.Kind,
+            unit,
+            compartment,
+            place.Compartment.Name,
+            await book.Limits(place.Kind, family, machine!.Id, compartment!, ct),
+            await book.Limits(place.Kind, family, null, "", ct),
+            entered
+        );
     }
 
     /// <summary>What would change; nothing is kept.</summary>
     public async Task<Outcome<LimitsPreview>> Preview(LimitsInput input, CancellationToken ct)
     {
         var (rows, machineId, refusals) = await Read(input, ct);
-        return refusals.Count > 0 ? Outcome<LimitsPreview>.Refused(refusals) : Outcome<LimitsPreview>.Of(await Compare(input, rows, machineId, ct));
+        return refusals.Count > 0
+            ? Outcome<LimitsPreview>.Refused(refusals)
+            : Outcome<LimitsPreview>.Of(await Compare(input, rows, machineId, ct));
     }
 
     /// <summary>Keeps them, and advises anew on samples that nobody has signed.</summary>
-    public Task<Outcome<LimitsPreview>> Save(LimitsInput input, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var (rows, machineId, refusals) = await Read(input, ct);
-            if (refusals.Count > 0) return Outcome<LimitsPreview>.Refused(refusals);
-            var preview = await Compare(input, rows, machineId, ct);
-            var old = await db.OilLimits.Where(x => machineId == null ? x.MachineId == null && x.Kind == input.Kind : x.MachineId == machineId && x.Compartment == input.Compartment).ToListAsync(ct);
-            db.OilLimits.RemoveRange(old);
-            await db.SaveChangesAsync(ct);
-            db.OilLimits.AddRange(rows);
-            writes.Audit(
-                actor, "oilLimits.save", input.Unit is null ? input.Kind.ToString() : $"{input.Unit} {input.Compartment}", machineId,
-                old.Select(x => new { x.Measurand, x.Watch, x.Act, x.Target }), rows.Select(x => new { x.Measurand, x.Watch, x.Act, x.Target }));
-            await db.SaveChangesAsync(ct);
-            await judge.Anew(db.Samples.Where(x => machineId == null ? x.Kind == input.Kind : x.MachineId == machineId && x.Compartment == input.Compartment), ct);
-            return Outcome<LimitsPreview>.Of(preview);
-        },
-        ct);
+    public Task<Outcome<LimitsPreview>> Save(LimitsInput input, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                var (rows, machineId, refusals) = await Read(input, ct);
+                if (refusals.Count > 0)
+                    return Outcome<LimitsPreview>.Refused(refusals);
+                var preview = await Compare(input, rows, machineId, ct);
+                var old = await db
+                    .OilLimits.Where(x =>
+                        machineId == null
+                            ? x.MachineId == null && x.Kind == input.Kind
+                            : x.MachineId == machineId && x.Compartment == input.Compartment
+                    )
+                    .ToListAsync(ct);
+                db.OilLimits.RemoveRange(old);
+                await db.SaveChangesAsync(ct);
+                db.OilLimits.AddRange(rows);
+                writes.Audit(
+                    actor,
+                    "oilLimits.save",
+                    input.Unit is null ? input.Kind.ToString() : $"{input.Unit} {input.Compartment}",
+                    machineId,
+                    old.Select(x => new
+                    {
+                        x.Measurand,
+                        x.Watch,
+                        x.Act,
+                        x.Target,
+                    }),
+                    rows.Select(x => new
+                    {
+                        x.Measurand,
+                        x.Watch,
+                        x.Act,
+                        x.Target,
+                    })
+                );
+                await db.SaveChangesAsync(ct);
+                await judge.Anew(
+                    db.Samples.Where(x =>
+                        machineId == null ? x.Kind == input.Kind : x.MachineId == machineId && x.Compartment == input.Compartment
+                    ),
+                    ct
+                );
+                return Outcome<LimitsPreview>.Of(preview);
+            },
+            ct
+        );
 
     private async Task<LimitsPreview> Compare(LimitsInput input, List<LimitRow> rows, int? machineId, CancellationToken ct)
     {
         var since = DateOnly.FromDateTime(writes.Now.UtcDateTime).AddDays(-LookBackDays);
-        var samples = await db.Samples.AsNoTracking()
-            .Where(x => x.VoidedMs == null && x.Advised != null && x.On >= since && (machineId == null ? x.Kind == input.Kind : x.MachineId == machineId && x.Compartment == input.Compartment))
-            .OrderByDescending(x => x.On).ThenByDescending(x => x.Id).Take(MostLooked)
-            .Join(db.Judgements, x => x.Id, x => x.SampleId, (s, j) => new { Sample = s, s.Machine.Unit, j.Whole }).ToListAsync(ct);
-        var own = (await db.FleetLimits.AsNoTracking().Where(x => x.Kind == input.Kind).ToListAsync(ct)).ToLookup(x => x.Family, StringComparer.Ordinal);
+        var samples = await db
+            .Samples.AsNoTracking()
+            .Where(x =>
+                x.VoidedMs == null
+                && x.Advised != null
+                && x.On >= since
+                && (machineId == null ? x.Kind == input.Kind : x.MachineId == machineId && x.Compartment == input.Compartment)
+            )
+            .OrderByDescending(x => x.On)
+            .ThenByDescending(x => x.Id)
+            .Take(MostLooked)
+            .Join(
+                db.Judgements,
+                x => x.Id,
+                x => x.SampleId,
+                (s, j) =>
+                    new
+                    {
+                        Sample = s,
+                        s.Machine.Unit,
+                        j.Whole,
+                    }
+            )
+            .ToListAsync(ct);
+        var own = (await db.FleetLimits.AsNoTracking().Where(x => x.Kind == input.Kind).ToListAsync(ct)).ToLookup(
+            x => x.Family,
+            StringComparer.Ordinal
+        );
         var set = await db.OilLimits.AsNoTracking().Where(x => x.Kind == input.Kind).ToListAsync(ct);
         var defaults = machineId is null ? rows : set.Where(x => x.MachineId is null).ToList();
         var changed = new List<ChangedAdvice>();
         foreach (var x in samples)
         {
-            var compartment = machineId is null ? set.Where(y => y.MachineId == x.Sample.MachineId && y.Compartment == x.Sample.Compartment) : rows;
-            var after = (OilCase.Read(x.Whole) with { Limits = OilCatalog.Limits(input.Kind, defaults, own[x.Sample.Family], compartment) }).Judge().Assessment;
-            if (after != x.Sample.Advised) changed.Add(new(x.Sample.Id, x.Unit, x.Sample.Compartment, x.Sample.Bottle, x.Sample.On, x.Sample.Advised!.Value, after));
+            var compartment = machineId is null
+                ? set.Where(y => y.MachineId == x.Sample.MachineId && y.Compartment == x.Sample.Compartment)
+                : rows;
+            var after = (OilCase.Read(x.Whole) with { Limits = OilCatalog.Limits(input.Kind, defaults, own[x.Sample.Family], compartment) })
+                .Judge()
+                .Assessment;
+            if (after != x.Sample.Advised)
+                changed.Add(new(x.Sample.Id, x.Unit, x.Sample.Compartment, x.Sample.Bottle, x.Sample.On, x.Sample.Advised!.Value, after));
         }
 
         return new(samples.Count, changed);
@@ -105,26 +194,54 @@ public sealed class OilLimits(NippersDb db, UnitOfWork writes, OilCatalog book, 
         if (input.Unit is { } unit)
         {
             machineId = await db.Machines.Where(x => x.Unit == unit).Select(x => (int?)x.Id).SingleOrDefaultAsync(ct);
-            if (machineId is null) refusals.Add(new("", "noSuchUnit", unit, Array.Empty<string>()));
+            if (machineId is null)
+                refusals.Add(new("", "noSuchUnit", unit, Array.Empty<string>()));
         }
 
         var rows = new List<LimitRow>();
         foreach (var entered in input.Limits)
         {
-            if (Measurands.Parse(entered.Measurand) is not { } measurand || !Measurands.Limited.Contains(measurand)) continue;
+            if (Measurands.Parse(entered.Measurand) is not { } measurand || !Measurands.Limited.Contains(measurand))
+                continue;
             var watch = Typed.Optional(entered.Watch, $"watch-{entered.Measurand}", 0, Most, refusals);
             var act = Typed.Optional(entered.Act, $"act-{entered.Measurand}", 0, Most, refusals);
-            if (watch is null && act is null) continue;
-            if (watch is null || act is null) refusals.Add(new(watch is null ? $"watch-{entered.Measurand}" : $"act-{entered.Measurand}", "limitsBoth"));
-            else if (watch <= 0) refusals.Add(new($"watch-{entered.Measurand}", "aboveZero"));
-            else if (act <= watch) refusals.Add(new($"act-{entered.Measurand}", "actAboveWatch"));
-            else rows.Add(new() { Kind = input.Kind, MachineId = machineId, Compartment = input.Compartment ?? "", Measurand = entered.Measurand, Watch = watch.Value, Act = act.Value });
+            if (watch is null && act is null)
+                continue;
+            if (watch is null || act is null)
+                refusals.Add(new(watch is null ? $"watch-{entered.Measurand}" : $"act-{entered.Measurand}", "limitsBoth"));
+            else if (watch <= 0)
+                refusals.Add(new($"watch-{entered.Measurand}", "aboveZero"));
+            else if (act <= watch)
+                refusals.Add(new($"act-{entered.Measurand}", "actAboveWatch"));
+            else
+                rows.Add(
+                    new()
+                    {
+                        Kind = input.Kind,
+                        MachineId = machineId,
+                        Compartment = input.Compartment ?? "",
+                        Measurand = entered.Measurand,
+                        Watch = watch.Value,
+                        Act = act.Value,
+                    }
+                );
         }
 
         if (!string.IsNullOrWhiteSpace(input.Target))
         {
-            if (Iso4406Code.Parse(input.Target) is { } target) rows.Add(new() { Kind = input.Kind, MachineId = machineId, Compartment = input.Compartment ?? "", Measurand = Measurand.Iso.Code(), Target = target.ToString() });
-            else refusals.Add(new("target", "labIso"));
+            if (Iso4406Code.Parse(input.Target) is { } target)
+                rows.Add(
+                    new()
+                    {
+                        Kind = input.Kind,
+                        MachineId = machineId,
+                        Compartment = input.Compartment ?? "",
+                        Measurand = Measurand.Iso.Code(),
+                        Target = target.ToString(),
+                    }
+                );
+            else
+                refusals.Add(new("target", "labIso"));
         }
 
         return (rows, machineId, refusals);
@@ -132,7 +249,17 @@ public sealed class OilLimits(NippersDb db, UnitOfWork writes, OilCatalog book, 
 }
 
 /// <summary>A fluid's figures when new, as entered.</summary>
-public sealed record NewOilInput(int Version, string? Grade, string? Family, string? Viscosity, string? Tbn, string? Tan, string? Oxidation, IReadOnlyDictionary<string, string?> Additives, NewOilSource Source);
+public sealed record NewOilInput(
+    int Version,
+    string? Grade,
+    string? Family,
+    string? Viscosity,
+    string? Tbn,
+    string? Tan,
+    string? Oxidation,
+    IReadOnlyDictionary<string, string?> Additives,
+    NewOilSource Source
+);
 
 /// <summary>A fluid with what is known of it when new.</summary>
 public sealed record FluidPage(string Fluid, NewOilRow? Row, int Compartments);
@@ -142,76 +269,156 @@ public sealed class NewOils(NippersDb db, UnitOfWork writes, OilCatalog book, Ju
 {
     public async Task<IReadOnlyList<FluidPage>> List(CancellationToken ct)
     {
-        var used = await db.MachineCompartments.Where(x => x.Fluid != "").GroupBy(x => x.Fluid).Select(x => new { x.Key, Count = x.Count() }).ToDictionaryAsync(x => x.Key, x => x.Count, ct);
+        var used = await db
+            .MachineCompartments.Where(x => x.Fluid != "")
+            .GroupBy(x => x.Fluid)
+            .Select(x => new { x.Key, Count = x.Count() })
+            .ToDictionaryAsync(x => x.Key, x => x.Count, ct);
         var rows = await db.NewOils.AsNoTracking().ToDictionaryAsync(x => x.Fluid, StringComparer.Ordinal, ct);
         var priced = await db.Fluids.Select(x => x.Name).ToListAsync(ct);
-        return [.. used.Keys.Union(rows.Keys).Union(priced).Order(StringComparer.Ordinal).Select(x => new FluidPage(x, rows.GetValueOrDefault(x), used.GetValueOrDefault(x)))];
+        return
+        [
+            .. used
+                .Keys.Union(rows.Keys)
+                .Union(priced)
+                .Order(StringComparer.Ordinal)
+                .Select(x => new FluidPage(x, rows.GetValueOrDefault(x), used.GetValueOrDefault(x))),
+        ];
     }
 
     public async Task<FluidPage?> One(string fluid, CancellationToken ct) => (await List(ct)).FirstOrDefault(x => x.Fluid == fluid);
 
-    public Task<Outcome<NewOilRow>> Save(string fluid, NewOilInput input, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var refusals = new List<Refusal>();
-            if (await One(fluid, ct) is null) return Outcome<NewOilRow>.Refused("", "noSuchFluid", fluid);
-            var row = await db.NewOils.SingleOrDefaultAsync(x => x.Fluid == fluid, ct);
-            if ((row?.Version ?? 0) != input.Version) return Outcome<NewOilRow>.Refused("", "changedMeanwhile");
-            var grade = Typed.Words(input.Grade, "grade", 30, refusals);
-            var family = Typed.Words(input.Family, "family", 40, refusals);
-            var viscosity = Typed.Optional(input.Viscosity, "viscosity", 0.5, 5000, refusals);
-            var tbn = Typed.Optional(input.Tbn, "tbn", 0, 100, refusals);
-            var tan = Typed.Optional(input.Tan, "tan", 0, 50, refusals);
-            var oxidation = Typed.Optional(input.Oxidation, "oxidation", 0, 200, refusals);
-            var additives = new Dictionary<Measurand, double>();
-            foreach (var measurand in Measurands.Additives)
+    public Task<Outcome<NewOilRow>> Save(string fluid, NewOilInput input, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
             {
-                if (Typed.Optional(input.Additives.GetValueOrDefault(measurand.Code()), measurand.Code(), 0, 20_000, refusals) is { } ppm) additives[measurand] = ppm;
-            }
+                var refusals = new List<Refusal>();
+                if (await One(fluid, ct) is null)
+                    return Outcome<NewOilRow>.Refused("", "noSuchFluid", fluid);
+                var row = await db.NewOils.SingleOrDefaultAsync(x => x.Fluid == fluid, ct);
+                if ((row?.Version ?? 0) != input.Version)
+                    return Outcome<NewOilRow>.Refused("", "changedMeanwhile");
+                var grade = Typed.Words(input.Grade, "grade", 30, refusals);
+                var family = Typed.Words(input.Family, "family", 40, refusals);
+                var viscosity = Typed.Optional(input.Viscosity, "viscosity", 0.5, 5000, refusals);
+                var tbn = Typed.Optional(input.Tbn, "tbn", 0, 100, refusals);
+                var tan = Typed.Optional(input.Tan, "tan", 0, 50, refusals);
+                var oxidation = Typed.Optional(input.Oxidation, "oxidation", 0, 200, refusals);
+                var additives = new Dictionary<Measurand, double>();
+                foreach (var measurand in Measurands.Additives)
+                {
+                    if (
+                        Typed.Optional(input.Additives.GetValueOrDefault(measurand.Code()), measurand.Code(), 0, 20_000, refusals) is
+                        { } ppm
+                    )
+                        additives[measurand] = ppm;
+                }
 
-            if (refusals.Count > 0) return Outcome<NewOilRow>.Refused(refusals);
-            if (row is null) db.NewOils.Add(row = new() { Fluid = fluid });
-            var before = new { row.Grade, row.Family, row.Viscosity, row.Tbn, row.Tan, row.Oxidation, row.Additives };
-            (row.Grade, row.Family, row.Viscosity, row.Tbn, row.Tan, row.Oxidation, row.Source) = (grade, family, viscosity, tbn, tan, oxidation, input.Source);
-            row.Additives = additives.Count == 0 ? "" : OilCase.WriteValues(Measures.Of(additives));
-            (row.By, row.AtMs) = (actor.Name, writes.NowMs);
-            row.Version++;
-            writes.Audit(actor, "newOil.save", fluid, null, before, new { row.Grade, row.Family, row.Viscosity, row.Tbn, row.Tan, row.Oxidation, row.Additives, row.Source });
-            await Follow(fluid, ct);
-            return Outcome<NewOilRow>.Of(row);
-        },
-        ct);
+                if (refusals.Count > 0)
+                    return Outcome<NewOilRow>.Refused(refusals);
+                if (row is null)
+                    db.NewOils.Add(row = new() { Fluid = fluid });
+                var before = new
+                {
+                    row.Grade,
+                    row.Family,
+                    row.Viscosity,
+                    row.Tbn,
+                    row.Tan,
+                    row.Oxidation,
+                    row.Additives,
+                };
+                (row.Grade, row.Family, row.Viscosity, row.Tbn, row.Tan, row.Oxidation, row.Source) = (
+                    grade,
+                    family,
+                    viscosity,
+                    tbn,
+                    tan,
+                    oxidation,
+                    input.Source
+                );
+                row.Additives = additives.Count == 0 ? "" : OilCase.WriteValues(Measures.Of(additives));
+                (row.By, row.AtMs) = (actor.Name, writes.NowMs);
+                row.Version++;
+                writes.Audit(
+                    actor,
+                    "newOil.save",
+                    fluid,
+                    null,
+                    before,
+                    new
+                    {
+                        row.Grade,
+                        row.Family,
+                        row.Viscosity,
+                        row.Tbn,
+                        row.Tan,
+                        row.Oxidation,
+                        row.Additives,
+                        row.Source,
+                    }
+                );
+                await Follow(fluid, ct);
+                return Outcome<NewOilRow>.Of(row);
+            },
+            ct
+        );
 
     /// <summary>Takes the figures of a reference sample: new oil that was drawn from the drum and measured.</summary>
-    public Task<Outcome<NewOilRow>> FromSample(long sampleId, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var sample = await db.Samples.AsNoTracking().SingleOrDefaultAsync(x => x.Id == sampleId && x.VoidedMs == null, ct);
-            var report = await db.Reports.AsNoTracking().SingleOrDefaultAsync(x => x.SampleId == sampleId && x.ReplacedMs == null, ct);
-            if (sample is null || report is null) return Outcome<NewOilRow>.Refused("", "sampleNotReported");
-            if (sample.Fluid.Length == 0) return Outcome<NewOilRow>.Refused("", "noFluid");
-            if (!(sample.OilTenths <= ReferenceTenths)) return Outcome<NewOilRow>.Refused("", "oilNotNew", ReferenceTenths / 10);
-            var (figures, _) = OilCase.Numbers(report.Figures);
-            var row = await db.NewOils.SingleOrDefaultAsync(x => x.Fluid == sample.Fluid, ct);
-            if (row is null) db.NewOils.Add(row = new() { Fluid = sample.Fluid, Grade = sample.Grade, Family = sample.Family });
-            var grade = sample.Grade.Length > 0 ? ViscosityGrade.Of(sample.Grade) : null;
-            row.Viscosity = (grade is null ? null : figures[grade.Measured]) ?? row.Viscosity;
-            (row.Tbn, row.Tan, row.Oxidation) = (figures[Measurand.Tbn] ?? row.Tbn, figures[Measurand.Tan] ?? row.Tan, figures[Measurand.Oxidation] ?? row.Oxidation);
-            var additives = Measurands.Additives.Where(x => figures[x] is not null).Select(x => KeyValuePair.Create(x, figures[x]!.Value)).ToList();
-            if (additives.Count > 0) row.Additives = OilCase.WriteValues(Measures.Of(additives));
-            (row.Source, row.By, row.AtMs) = (NewOilSource.ReferenceSample, actor.Name, writes.NowMs);
-            row.Version++;
-            writes.Audit(actor, "newOil.fromSample", sample.Fluid, null, null, new { sample.Bottle });
-            await Follow(sample.Fluid, ct);
-            return Outcome<NewOilRow>.Of(row);
-        },
-        ct);
+    public Task<Outcome<NewOilRow>> FromSample(long sampleId, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                var sample = await db.Samples.AsNoTracking().SingleOrDefaultAsync(x => x.Id == sampleId && x.VoidedMs == null, ct);
+                var report = await db.Reports.AsNoTracking().SingleOrDefaultAsync(x => x.SampleId == sampleId && x.ReplacedMs == null, ct);
+                if (sample is null || report is null)
+                    return Outcome<NewOilRow>.Refused("", "sampleNotReported");
+                if (sample.Fluid.Length == 0)
+                    return Outcome<NewOilRow>.Refused("", "noFluid");
+                if (!(sample.OilTenths <= ReferenceTenths))
+                    return Outcome<NewOilRow>.Refused("", "oilNotNew", ReferenceTenths / 10);
+                var (figures, _) = OilCase.Numbers(report.Figures);
+                var row = await db.NewOils.SingleOrDefaultAsync(x => x.Fluid == sample.Fluid, ct);
+                if (row is null)
+                    db.NewOils.Add(
+                        row = new()
+                        {
+                            Fluid = sample.Fluid,
+                            Grade = sample.Grade,
+                            Family = sample.Family,
+                        }
+                    );
+                var grade = sample.Grade.Length > 0 ? ViscosityGrade.Of(sample.Grade) : null;
+                row.Viscosity = (grade is null ? null : figures[grade.Measured]) ?? row.Viscosity;
+                (row.Tbn, row.Tan, row.Oxidation) = (
+                    figures[Measurand.Tbn] ?? row.Tbn,
+                    figures[Measurand.Tan] ?? row.Tan,
+                    figures[Measurand.Oxidation] ?? row.Oxidation
+                );
+                var additives = Measurands
+                    .Additives.Where(x => figures[x] is not null)
+                    .Select(x => KeyValuePair.Create(x, figures[x]!.Value))
+                    .ToList();
+                if (additives.Count > 0)
+                    row.Additives = OilCase.WriteValues(Measures.Of(additives));
+                (row.Source, row.By, row.AtMs) = (NewOilSource.ReferenceSample, actor.Name, writes.NowMs);
+                row.Version++;
+                writes.Audit(actor, "newOil.fromSample", sample.Fluid, null, null, new { sample.Bottle });
+                await Follow(sample.Fluid, ct);
+                return Outcome<NewOilRow>.Of(row);
+            },
+            ct
+        );
 
     /// <summary>Samples of the fluid that nobody has signed follow what is known of it now.</summary>
     private async Task Follow(string fluid, CancellationToken ct)
     {
         await db.SaveChangesAsync(ct);
-        foreach (var sample in await db.Samples.Where(x => x.Fluid == fluid && x.State != SampleState.Judged && x.VoidedMs == null).ToListAsync(ct))
+        foreach (
+            var sample in await db
+                .Samples.Where(x => x.Fluid == fluid && x.State != SampleState.Judged && x.VoidedMs == null)
+                .ToListAsync(ct)
+        )
         {
             (sample.Grade, sample.Family) = await book.GradeOf(fluid, sample.Kind, ct);
         }
@@ -230,34 +437,48 @@ public sealed record LabInput(int? Id, int Version, string? Name, string? Url, s
 /// <summary>Reads and keeps laboratories.</summary>
 public sealed class Labs(NippersDb db, UnitOfWork writes)
 {
-    public async Task<IReadOnlyList<LabRow>> List(CancellationToken ct) => await db.Labs.AsNoTracking().OrderByDescending(x => x.Usual).ThenBy(x => x.Name).ToListAsync(ct);
+    public async Task<IReadOnlyList<LabRow>> List(CancellationToken ct) =>
+        await db.Labs.AsNoTracking().OrderByDescending(x => x.Usual).ThenBy(x => x.Name).ToListAsync(ct);
 
-    public Task<Outcome<LabRow>> Save(LabInput input, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var refusals = new List<Refusal>();
-            var row = input.Id is { } id ? await db.Labs.SingleOrDefaultAsync(x => x.Id == id, ct) : null;
-            if (input.Id is not null && (row is null || row.Version != input.Version)) return Outcome<LabRow>.Refused("", "changedMeanwhile");
-            var name = Typed.Words(input.Name, "name", 60, refusals, needed: true);
-            var url = Typed.Words(input.Url, "url", 200, refusals).TrimEnd('/');
-            var token = Typed.Words(input.Token, "token", 200, refusals);
-            if (url.Length > 0 && (!Uri.TryCreate(url, UriKind.Absolute, out var address) || address.Scheme is not ("http" or "https"))) refusals.Add(new("url", "notAnAddress"));
-            if (await db.Labs.AnyAsync(x => x.Name == name && x.Id != (input.Id ?? 0), ct)) refusals.Add(new("name", "codeTaken", name));
-            if (refusals.Count > 0) return Outcome<LabRow>.Refused(refusals);
-            if (row is null) db.Labs.Add(row = new() { Name = name });
-            if (input.Usual) await db.Labs.Where(x => x.Id != row.Id).ExecuteUpdateAsync(x => x.SetProperty(m => m.Usual, false), ct);
-            var before = new { row.Name, row.Url };
+    public Task<Outcome<LabRow>> Save(LabInput input, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                var refusals = new List<Refusal>();
+                var row = input.Id is { } id ? await db.Labs.SingleOrDefaultAsync(x => x.Id == id, ct) : null;
+                if (input.Id is not null && (row is null || row.Version != input.Version))
+                    return Outcome<LabRow>.Refused("", "changedMeanwhile");
+                var name = Typed.Words(input.Name, "name", 60, refusals, needed: true);
+                var url = Typed.Words(input.Url, "url", 200, refusals).TrimEnd('/');
+                var token = Typed.Words(input.Token, "token", 200, refusals);
+                if (url.Length > 0 && (!Uri.TryCreate(url, UriKind.Absolute, out var address) || address.Scheme is not ("http" or "https")))
+                    refusals.Add(new("url", "notAnAddress"));
+                if (await db.Labs.AnyAsync(x => x.Name == name && x.Id != (input.Id ?? 0), ct))
+                    refusals.Add(new("name", "codeTaken", name));
+                if (refusals.Count > 0)
+                    return Outcome<LabRow>.Refused(refusals);
+                if (row is null)
+                    db.Labs.Add(row = new() { Name = name });
+                if (input.Usual)
+                    await db.Labs.Where(x => x.Id != row.Id).ExecuteUpdateAsync(x => x.SetProperty(m => m.Usual, false), ct);
+                var before = new { row.Name, row.Url };
 
-            // Another address may be another machine, which counts from its own beginning. Without one, lists go with the box.
-            if (row.Url != url) row.Cursor = 0;
-            if (url.Length == 0) await db.Consignments.Where(x => x.LabId == row.Id && x.State == ConsignmentState.Waiting).ExecuteUpdateAsync(x => x.SetProperty(m => m.State, ConsignmentState.HandedOver), ct);
-            (row.Name, row.Url, row.Usual, row.NextAskMs, row.Failures, row.LastFault) = (name, url, input.Usual, null, 0, "");
+                // Another address may be another machine, which counts from its own beginning. Without one, lists go with the box.
+                if (row.Url != url)
+                    row.Cursor = 0;
+                if (url.Length == 0)
+                    await db
+                        .Consignments.Where(x => x.LabId == row.Id && x.State == ConsignmentState.Waiting)
+                        .ExecuteUpdateAsync(x => x.SetProperty(m => m.State, ConsignmentState.HandedOver), ct);
+                (row.Name, row.Url, row.Usual, row.NextAskMs, row.Failures, row.LastFault) = (name, url, input.Usual, null, 0, "");
 
-            // A token is shown to nobody; left empty it stays.
-            if (token.Length > 0) row.Token = token;
-            row.Version++;
-            writes.Audit(actor, "lab.save", name, null, before, new { row.Name, row.Url });
-            return Outcome<LabRow>.Of(row);
-        },
-        ct);
+                // A token is shown to nobody; left empty it stays.
+                if (token.Length > 0)
+                    row.Token = token;
+                row.Version++;
+                writes.Audit(actor, "lab.save", name, null, before, new { row.Name, row.Url });
+                return Outcome<LabRow>.Of(row);
+            },
+            ct
+        );
 }

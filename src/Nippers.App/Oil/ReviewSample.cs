@@ -46,12 +46,20 @@ public sealed record SuggestedWork(ProgramItem Item, bool Ticked);
 /// <param name="Drains">The interval between oil changes by the verdict that is signed; empty where analysis may not change it.</param>
 /// <param name="Rule">Base, step and cap of that interval.</param>
 /// <param name="CurrentHours">The interval before this sample.</param>
-public sealed record SignedActions(IReadOnlyList<SuggestedWork> Work, IReadOnlyDictionary<Assessment, DrainStep> Drains, DrainRule? Rule, double? CurrentHours);
+public sealed record SignedActions(
+    IReadOnlyList<SuggestedWork> Work,
+    IReadOnlyDictionary<Assessment, DrainStep> Drains,
+    DrainRule? Rule,
+    double? CurrentHours
+);
 
 /// <summary>What a signature did.</summary>
 public sealed record SignedSample(SampleRow Sample, long? DefectId, DrainStep? Drain);
 
-/// <summary>Signs the verdict on a sample, or overrules it, and lets it act: defect, next sample, work due now, interval between oil changes.</summary>
+/// <summary>
+/// Signs the verdict on a sample, or overrules it, and lets it act: defect, next sample, work due now, interval between oil
+/// changes.
+/// </summary>
 public sealed class ReviewSample(NippersDb db, UnitOfWork writes, ReportDefect report, OilCatalog book, JudgeSample judge)
 {
     private const int LongestWords = 1000;
@@ -59,54 +67,112 @@ public sealed class ReviewSample(NippersDb db, UnitOfWork writes, ReportDefect r
 
     private sealed record ActionLine(string Pattern, string Engine, string Hydraulic, string Gear, string Transmission)
     {
-        public string Of(OilKind kind) => kind switch { OilKind.Engine => Engine, OilKind.Hydraulic => Hydraulic, OilKind.Gear => Gear, _ => Transmission };
+        public string Of(OilKind kind) =>
+            kind switch
+            {
+                OilKind.Engine => Engine,
+                OilKind.Hydraulic => Hydraulic,
+                OilKind.Gear => Gear,
+                _ => Transmission,
+            };
     }
 
-    private static readonly Dictionary<string, ActionLine> Lines = Tables.Read<ActionLine>("Oil.actions").ToDictionary(x => x.Pattern, StringComparer.Ordinal);
+    private static readonly Dictionary<string, ActionLine> Lines = Tables
+        .Read<ActionLine>("Oil.actions")
+        .ToDictionary(x => x.Pattern, StringComparer.Ordinal);
 
-    public Task<Outcome<SignedSample>> Run(long id, SignInput input, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var sample = await db.Samples.Include(x => x.Machine).SingleOrDefaultAsync(x => x.Id == id && x.VoidedMs == null, ct);
-            if (sample is null) return Outcome<SignedSample>.Refused("", "noSuchSample");
-            if (sample.State < SampleState.Reported || sample.Advised is not { } advised) return Outcome<SignedSample>.Refused("", "sampleNotReported");
-            if (sample.Version != input.Version) return Outcome<SignedSample>.Refused("", "changedMeanwhile");
-            var refusals = new List<Refusal>();
-            if (input.Assessment is null) refusals.Add(new("verdict", "needed"));
-            var words = Typed.Words(input.Words, "words", LongestWords, refusals, needed: input.Assessment is { } other && other != advised);
-            var verdict = input.Assessment ?? advised;
-            if (verdict == Assessment.Critical && input.Defect is not (null or DefectGrade.Stop)) refusals.Add(new("defect", "stopNeedsStop"));
-            if (refusals.Count > 0) return Outcome<SignedSample>.Refused(refusals);
-
-            var facts = (await db.FactsOf(sample.Machine.Unit, writes.Now, ct))!;
-            var known = facts.Items.Select(x => x.Code).ToHashSet(StringComparer.Ordinal);
-            if (input.DueNow.FirstOrDefault(x => !known.Contains(x)) is { } stranger) return Outcome<SignedSample>.Refused("dueNow", "noSuchItem", stranger);
-
-            // Signed again after a correction: what the first signature called for is called no longer.
-            await db.WorkRequests.Where(x => x.SampleId == id && x.VoidedMs == null).ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedMs, writes.NowMs), ct);
-            var before = new { sample.State, sample.SignedAs, sample.SignedBy };
-            (sample.State, sample.SignedAs, sample.SignedBy, sample.SignedMs, sample.SignedWords) = (SampleState.Judged, verdict, actor.Name, writes.NowMs, words);
-            sample.DrawnWrong |= input.NotTrue;
-            sample.Version++;
-            writes.Audit(actor, "sample.sign", TakeSample.Subject(sample.Machine.Unit, sample), sample.MachineId, before, new { verdict, advised, words, input.Defect, input.DueNow, input.NotTrue });
-            await db.SaveChangesAsync(ct);
-            if (input.NotTrue) await judge.After(sample, ct);
-
-            var grade = verdict == Assessment.Critical ? DefectGrade.Stop : input.Defect;
-            if (grade is { } asked && sample.DefectId is null)
+    public Task<Outcome<SignedSample>> Run(long id, SignInput input, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
             {
-                var opened = await report.Add(ToDefect(sample, asked, input), actor, ct);
-                if (!opened.Done) return Outcome<SignedSample>.Refused([.. opened.Refusals.Select(x => x.Field == "words" ? x with { Field = "defectWords" } : x)]);
-                sample.DefectId = opened.Value!.Id;
-            }
+                var sample = await db.Samples.Include(x => x.Machine).SingleOrDefaultAsync(x => x.Id == id && x.VoidedMs == null, ct);
+                if (sample is null)
+                    return Outcome<SignedSample>.Refused("", "noSuchSample");
+                if (sample.State < SampleState.Reported || sample.Advised is not { } advised)
+                    return Outcome<SignedSample>.Refused("", "sampleNotReported");
+                if (sample.Version != input.Version)
+                    return Outcome<SignedSample>.Refused("", "changedMeanwhile");
+                var refusals = new List<Refusal>();
+                if (input.Assessment is null)
+                    refusals.Add(new("verdict", "needed"));
+                var words = Typed.Words(
+                    input.Words,
+                    "words",
+                    LongestWords,
+                    refusals,
+                    needed: input.Assessment is { } other && other != advised
+                );
+                var verdict = input.Assessment ?? advised;
+                if (verdict == Assessment.Critical && input.Defect is not (null or DefectGrade.Stop))
+                    refusals.Add(new("defect", "stopNeedsStop"));
+                if (refusals.Count > 0)
+                    return Outcome<SignedSample>.Refused(refusals);
 
-            var waits = sample.DefectId is { } found && await db.Defects.AnyAsync(x => x.Id == found && x.State == Data.Defects.DefectState.Open, ct);
-            Call(sample, facts, verdict, input, waits);
-            var drain = await Drain(sample, facts, input.SameFluid, input.NotTrue, actor, ct);
-            await writes.RefreshStatus([sample.MachineId], ct);
-            return Outcome<SignedSample>.Of(new(sample, sample.DefectId, drain));
-        },
-        ct);
+                var facts = (await db.FactsOf(sample.Machine.Unit, writes.Now, ct))!;
+                var known = facts.Items.Select(x => x.Code).ToHashSet(StringComparer.Ordinal);
+                if (input.DueNow.FirstOrDefault(x => !known.Contains(x)) is { } stranger)
+                    return Outcome<SignedSample>.Refused("dueNow", "noSuchItem", stranger);
+
+                // Signed again after a correction: what the first signature called for is called no longer.
+                await db
+                    .WorkRequests.Where(x => x.SampleId == id && x.VoidedMs == null)
+                    .ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedMs, writes.NowMs), ct);
+                var before = new
+                {
+                    sample.State,
+                    sample.SignedAs,
+                    sample.SignedBy,
+                };
+                (sample.State, sample.SignedAs, sample.SignedBy, sample.SignedMs, sample.SignedWords) = (
+                    SampleState.Judged,
+                    verdict,
+                    actor.Name,
+                    writes.NowMs,
+                    words
+                );
+                sample.DrawnWrong |= input.NotTrue;
+                sample.Version++;
+                writes.Audit(
+                    actor,
+                    "sample.sign",
+                    TakeSample.Subject(sample.Machine.Unit, sample),
+                    sample.MachineId,
+                    before,
+                    new
+                    {
+                        verdict,
+                        advised,
+                        words,
+                        input.Defect,
+                        input.DueNow,
+                        input.NotTrue,
+                    }
+                );
+                await db.SaveChangesAsync(ct);
+                if (input.NotTrue)
+                    await judge.After(sample, ct);
+
+                var grade = verdict == Assessment.Critical ? DefectGrade.Stop : input.Defect;
+                if (grade is { } asked && sample.DefectId is null)
+                {
+                    var opened = await report.Add(ToDefect(sample, asked, input), actor, ct);
+                    if (!opened.Done)
+                        return Outcome<SignedSample>.Refused([
+                            .. opened.Refusals.Select(x => x.Field == "words" ? x with { Field = "defectWords" } : x),
+                        ]);
+                    sample.DefectId = opened.Value!.Id;
+                }
+
+                var waits =
+                    sample.DefectId is { } found
+                    && await db.Defects.AnyAsync(x => x.Id == found && x.State == Data.Defects.DefectState.Open, ct);
+                Call(sample, facts, verdict, input, waits);
+                var drain = await Drain(sample, facts, input.SameFluid, input.NotTrue, actor, ct);
+                await writes.RefreshStatus([sample.MachineId], ct);
+                return Outcome<SignedSample>.Of(new(sample, sample.DefectId, drain));
+            },
+            ct
+        );
 
     /// <summary>What signing a verdict would offer: work, and the interval between oil changes.</summary>
     internal async Task<SignedActions> Offer(MachineFacts facts, SampleRow sample, OilJudgement judgement, CancellationToken ct)
@@ -114,15 +180,35 @@ public sealed class ReviewSample(NippersDb db, UnitOfWork writes, ReportDefect r
         var work = Suggested(facts, sample, judgement);
         if (sample.SignedAs is not null)
         {
-            var called = await db.WorkRequests.Where(x => x.SampleId == sample.Id && x.VoidedMs == null && x.Reason == WorkRequestReason.Assessment).Select(x => x.ItemCode).ToListAsync(ct);
+            var called = await db
+                .WorkRequests.Where(x => x.SampleId == sample.Id && x.VoidedMs == null && x.Reason == WorkRequestReason.Assessment)
+                .Select(x => x.ItemCode)
+                .ToListAsync(ct);
             var open = facts.Items.Where(x => called.Contains(x.Code) && facts.Due(x).Basis == DueBasis.Called).ToList();
-            work = [.. work.Select(x => x with { Ticked = open.Contains(x.Item) }), .. open.Except(work.Select(x => x.Item)).Select(x => new SuggestedWork(x, true))];
+            work =
+            [
+                .. work.Select(x => x with { Ticked = open.Contains(x.Item) }),
+                .. open.Except(work.Select(x => x.Item)).Select(x => new SuggestedWork(x, true)),
+            ];
         }
 
         var (rule, current, _) = await Interval(sample, facts, ct);
-        if (rule is null) return new(work, ImmutableDictionary<Assessment, DrainStep>.Empty, null, null);
-        var (since, approved, fresh) = (await SinceCurrent(sample, judgement.Assessment, ct), Approved(facts, sample, true), (await book.NewOf(sample.Fluid, ct)).Tbn);
-        DrainStep As(Assessment verdict) => DrainAdvice.After(rule, current!.Value, sample.Kind, [.. since.SkipLast(1), since[^1] with { Assessment = verdict }], approved, fresh);
+        if (rule is null)
+            return new(work, ImmutableDictionary<Assessment, DrainStep>.Empty, null, null);
+        var (since, approved, fresh) = (
+            await SinceCurrent(sample, judgement.Assessment, ct),
+            Approved(facts, sample, true),
+            (await book.NewOf(sample.Fluid, ct)).Tbn
+        );
+        DrainStep As(Assessment verdict) =>
+            DrainAdvice.After(
+                rule,
+                current!.Value,
+                sample.Kind,
+                [.. since.SkipLast(1), since[^1] with { Assessment = verdict }],
+                approved,
+                fresh
+            );
         return new(work, Enum.GetValues<Assessment>().ToDictionary(x => x, As), rule, current);
     }
 
@@ -132,15 +218,21 @@ public sealed class ReviewSample(NippersDb db, UnitOfWork writes, ReportDefect r
         var fluid = facts.Items.FirstOrDefault(x => x.Compartment == sample.Compartment && x.Work == ItemWork.Fluid);
         foreach (var pattern in judgement.Patterns)
         {
-            if (!Lines.TryGetValue(pattern.Code, out var line)) continue;
-            var acts = judgement.Assessment >= Assessment.Act && (pattern.Evidence.Any(x => judgement.LimitGrades[(int)x] == 2) || pattern.Code == "coolant");
+            if (!Lines.TryGetValue(pattern.Code, out var line))
+                continue;
+            var acts =
+                judgement.Assessment >= Assessment.Act
+                && (pattern.Evidence.Any(x => judgement.LimitGrades[(int)x] == 2) || pattern.Code == "coolant");
             foreach (var code in line.Of(sample.Kind).Split(' ', StringSplitOptions.RemoveEmptyEntries))
             {
                 var item = code == FluidOf ? fluid : facts.Items.FirstOrDefault(x => x.Code == code);
-                if (item is null) continue;
+                if (item is null)
+                    continue;
                 var at = work.FindIndex(x => x.Item.Code == item.Code);
-                if (at < 0) work.Add(new(item, acts));
-                else if (acts) work[at] = work[at] with { Ticked = true };
+                if (at < 0)
+                    work.Add(new(item, acts));
+                else if (acts)
+                    work[at] = work[at] with { Ticked = true };
             }
         }
 
@@ -152,37 +244,63 @@ public sealed class ReviewSample(NippersDb db, UnitOfWork writes, ReportDefect r
     {
         var place = facts.Machine.Program.Compartments.Find(x => x.Code == compartment);
         var item = facts.Items.FirstOrDefault(x => x.Compartment == compartment && x.Work == ItemWork.Fluid);
-        if (place is not { DrainStepTenths: { } step, DrainCapTenths: { } cap } || item?.ForDue().Interval(facts.Machine.Duty) is not { } hours) return (null, null);
+        if (
+            place is not { DrainStepTenths: { } step, DrainCapTenths: { } cap }
+            || item?.ForDue().Interval(facts.Machine.Duty) is not { } hours
+        )
+            return (null, null);
         return (new(hours, step / 10.0, cap / 10.0), facts.Orders.GetValueOrDefault(item.Code)?.Earned?.Value ?? hours);
     }
 
-    private static DefectInput ToDefect(SampleRow sample, DefectGrade grade, SignInput input) => new()
-    {
-        Unit = sample.Machine.Unit,
-        Place = sample.Compartment,
-        Part = "oil",
-        Words = input.DefectWords,
-        Grade = grade,
-        LimitHours = input.LimitHours,
-        LimitDays = input.LimitDays,
-    };
+    private static DefectInput ToDefect(SampleRow sample, DefectGrade grade, SignInput input) =>
+        new()
+        {
+            Unit = sample.Machine.Unit,
+            Place = sample.Compartment,
+            Part = "oil",
+            Words = input.DefectWords,
+            Grade = grade,
+            LimitHours = input.LimitHours,
+            LimitDays = input.LimitDays,
+        };
 
     /// <summary>Calls the next sample, and the work that is due now.</summary>
     private void Call(SampleRow sample, MachineFacts facts, Assessment verdict, SignInput input, bool waitsForRepair)
     {
         var last = DefectService.LastHours(facts);
         var today = LocalDay.Of(writes.Now, facts.Zone);
-        WorkRequestRow New(string item, WorkRequestReason reason, int? due) => new() { MachineId = sample.MachineId, ItemCode = item, Reason = reason, AtMs = writes.NowMs, DueTenths = due, On = today, SampleId = sample.Id };
-        foreach (var item in input.DueNow.Where(x => x != sample.ItemCode)) db.WorkRequests.Add(New(item, WorkRequestReason.Assessment, last.Tenths));
+        WorkRequestRow New(string item, WorkRequestReason reason, int? due) =>
+            new()
+            {
+                MachineId = sample.MachineId,
+                ItemCode = item,
+                Reason = reason,
+                AtMs = writes.NowMs,
+                DueTenths = due,
+                On = today,
+                SampleId = sample.Id,
+            };
+        foreach (var item in input.DueNow.Where(x => x != sample.ItemCode))
+            db.WorkRequests.Add(New(item, WorkRequestReason.Assessment, last.Tenths));
         var place = facts.Items.FirstOrDefault(x => x.Code == sample.ItemCode);
         var interval = place?.ForDue().Interval(facts.Machine.Duty) ?? LimitSet.ReferenceHours(sample.Kind);
         switch (verdict)
         {
             case Assessment.Watch:
-                db.WorkRequests.Add(New(sample.ItemCode, WorkRequestReason.Resample, Math.Max(last.Tenths, sample.LifeTenths + Tenths(OilJudge.NextSampleHours(verdict, interval)!.Value))));
+                db.WorkRequests.Add(
+                    New(
+                        sample.ItemCode,
+                        WorkRequestReason.Resample,
+                        Math.Max(last.Tenths, sample.LifeTenths + Tenths(OilJudge.NextSampleHours(verdict, interval)!.Value))
+                    )
+                );
                 break;
             case Assessment.Act:
-                var call = New(sample.ItemCode, WorkRequestReason.Resample, waitsForRepair ? null : last.Tenths + Tenths(OilJudge.HoursAfterRepair));
+                var call = New(
+                    sample.ItemCode,
+                    WorkRequestReason.Resample,
+                    waitsForRepair ? null : last.Tenths + Tenths(OilJudge.HoursAfterRepair)
+                );
                 call.AfterDefectId = waitsForRepair ? sample.DefectId : null;
                 db.WorkRequests.Add(call);
                 break;
@@ -192,20 +310,42 @@ public sealed class ReviewSample(NippersDb db, UnitOfWork writes, ReportDefect r
         }
     }
 
-    /// <summary>The interval that this sample found, and the change that its earlier signature made to it, if that is the last one.</summary>
-    private async Task<(DrainRule? Rule, double? Hours, DrainChangeRow? Own)> Interval(SampleRow sample, MachineFacts facts, CancellationToken ct)
+    /// <summary>
+    /// The interval that this sample found, and the change that its earlier signature made to it, if that is the last one.
+    /// </summary>
+    private async Task<(DrainRule? Rule, double? Hours, DrainChangeRow? Own)> Interval(
+        SampleRow sample,
+        MachineFacts facts,
+        CancellationToken ct
+    )
     {
         var (rule, current) = RuleOf(facts, sample.Compartment);
-        if (rule is null) return (null, null, null);
-        var last = await db.DrainChanges.Where(x => x.MachineId == sample.MachineId && x.Compartment == sample.Compartment).OrderByDescending(x => x.AtMs).ThenByDescending(x => x.Id).FirstOrDefaultAsync(ct);
+        if (rule is null)
+            return (null, null, null);
+        var last = await db
+            .DrainChanges.Where(x => x.MachineId == sample.MachineId && x.Compartment == sample.Compartment)
+            .OrderByDescending(x => x.AtMs)
+            .ThenByDescending(x => x.Id)
+            .FirstOrDefaultAsync(ct);
         return last?.SampleId == sample.Id ? (rule, last.FromTenths / 10.0, last) : (rule, current, null);
     }
 
-    /// <summary>Changes the interval between oil changes where the verdict earns or loses it. Signed again, it begins where the first signature began.</summary>
-    private async Task<DrainStep?> Drain(SampleRow sample, MachineFacts facts, bool sameFluid, bool notTrue, Actor actor, CancellationToken ct)
+    /// <summary>
+    /// Changes the interval between oil changes where the verdict earns or loses it. Signed again, it begins where the first
+    /// signature began.
+    /// </summary>
+    private async Task<DrainStep?> Drain(
+        SampleRow sample,
+        MachineFacts facts,
+        bool sameFluid,
+        bool notTrue,
+        Actor actor,
+        CancellationToken ct
+    )
     {
         var (rule, current, own) = await Interval(sample, facts, ct);
-        if (rule is null) return null;
+        if (rule is null)
+            return null;
         if (own is not null)
         {
             await SetInterval(db, sample.MachineId, sample.Compartment, rule, current!.Value, ct);
@@ -213,58 +353,114 @@ public sealed class ReviewSample(NippersDb db, UnitOfWork writes, ReportDefect r
             await db.SaveChangesAsync(ct);
         }
 
-        if (notTrue) return null;
-        var step = DrainAdvice.After(rule, current!.Value, sample.Kind, await SinceCurrent(sample, sample.SignedAs!.Value, ct), Approved(facts, sample, sameFluid), (await book.NewOf(sample.Fluid, ct)).Tbn);
-        if (step.Hours == current) return step;
+        if (notTrue)
+            return null;
+        var step = DrainAdvice.After(
+            rule,
+            current!.Value,
+            sample.Kind,
+            await SinceCurrent(sample, sample.SignedAs!.Value, ct),
+            Approved(facts, sample, sameFluid),
+            (await book.NewOf(sample.Fluid, ct)).Tbn
+        );
+        if (step.Hours == current)
+            return step;
         await Change(db, writes.NowMs, facts, sample.Compartment, rule, current.Value, step, sample.Id, actor.Name, ct);
-        writes.Audit(actor, "drain.change", $"{facts.Machine.Unit} {sample.Compartment}", sample.MachineId, new { hours = current }, new { hours = step.Hours, step.Reason });
+        writes.Audit(
+            actor,
+            "drain.change",
+            $"{facts.Machine.Unit} {sample.Compartment}",
+            sample.MachineId,
+            new { hours = current },
+            new { hours = step.Hours, step.Reason }
+        );
         return step;
     }
 
     /// <summary>Sets the interval of a compartment and keeps why.</summary>
-    internal static async Task Change(NippersDb db, long atMs, MachineFacts facts, string compartment, DrainRule rule, double current, DrainStep step, long? sampleId, string by, CancellationToken ct)
+    internal static async Task Change(
+        NippersDb db,
+        long atMs,
+        MachineFacts facts,
+        string compartment,
+        DrainRule rule,
+        double current,
+        DrainStep step,
+        long? sampleId,
+        string by,
+        CancellationToken ct
+    )
     {
         await SetInterval(db, facts.Machine.Id, compartment, rule, step.Hours, ct);
-        db.DrainChanges.Add(new()
-        {
-            MachineId = facts.Machine.Id,
-            Compartment = compartment,
-            On = LocalDay.Of(atMs, facts.Zone),
-            LifeTenths = DefectService.LastHours(facts).Tenths,
-            FromTenths = Tenths(current),
-            ToTenths = Tenths(step.Hours),
-            Reason = step.Reason,
-            SampleId = sampleId,
-            By = by,
-            AtMs = atMs,
-        });
+        db.DrainChanges.Add(
+            new()
+            {
+                MachineId = facts.Machine.Id,
+                Compartment = compartment,
+                On = LocalDay.Of(atMs, facts.Zone),
+                LifeTenths = DefectService.LastHours(facts).Tenths,
+                FromTenths = Tenths(current),
+                ToTenths = Tenths(step.Hours),
+                Reason = step.Reason,
+                SampleId = sampleId,
+                By = by,
+                AtMs = atMs,
+            }
+        );
     }
 
-    private static async Task SetInterval(NippersDb db, int machineId, string compartment, DrainRule rule, double hours, CancellationToken ct)
+    private static async Task SetInterval(
+        NippersDb db,
+        int machineId,
+        string compartment,
+        DrainRule rule,
+        double hours,
+        CancellationToken ct
+    )
     {
         var own = await db.MachineCompartments.SingleOrDefaultAsync(x => x.MachineId == machineId && x.Code == compartment, ct);
-        if (own is null) db.MachineCompartments.Add(own = new() { MachineId = machineId, Code = compartment });
+        if (own is null)
+            db.MachineCompartments.Add(own = new() { MachineId = machineId, Code = compartment });
         own.DrainTenths = hours == rule.BaseHours ? null : Tenths(hours);
     }
 
     /// <summary>Signed samples since the interval last changed, this one last.</summary>
     private async Task<IReadOnlyList<DrainSample>> SinceCurrent(SampleRow sample, Assessment verdict, CancellationToken ct)
     {
-        var since = await db.DrainChanges.Where(x => x.MachineId == sample.MachineId && x.Compartment == sample.Compartment && x.SampleId != sample.Id).MaxAsync(x => (long?)x.AtMs, ct) ?? 0;
-        var rows = await db.Samples.AsNoTracking()
-            .Where(x => x.MachineId == sample.MachineId && x.Compartment == sample.Compartment && x.SignedAs != null && x.Id != sample.Id && x.VoidedMs == null && !x.DrawnWrong && x.SignedMs > since && x.LifeTenths <= sample.LifeTenths)
-            .OrderByDescending(x => x.LifeTenths).Take(DrainAdvice.Needed).ToListAsync(ct);
+        var since = await db
+            .DrainChanges.Where(x => x.MachineId == sample.MachineId && x.Compartment == sample.Compartment && x.SampleId != sample.Id)
+            .MaxAsync(x => (long?)x.AtMs, ct)
+            ?? 0;
+        var rows = await db
+            .Samples.AsNoTracking()
+            .Where(x =>
+                x.MachineId == sample.MachineId
+                && x.Compartment == sample.Compartment
+                && x.SignedAs != null
+                && x.Id != sample.Id
+                && x.VoidedMs == null
+                && !x.DrawnWrong
+                && x.SignedMs > since
+                && x.LifeTenths <= sample.LifeTenths
+            )
+            .OrderByDescending(x => x.LifeTenths)
+            .Take(DrainAdvice.Needed)
+            .ToListAsync(ct);
         rows.Reverse();
         var ids = rows.Select(x => x.Id).Append(sample.Id).ToList();
         var tbn = await db.Judgements.Where(x => ids.Contains(x.SampleId)).ToDictionaryAsync(x => x.SampleId, x => x.Values, ct);
-        DrainSample Of(SampleRow x, Assessment v) => new(v, x.Late, tbn.TryGetValue(x.Id, out var values) ? OilCase.ReadValues(values)[Measurand.Tbn] : null, x.OilTenths / 10.0);
+        DrainSample Of(SampleRow x, Assessment v) =>
+            new(v, x.Late, tbn.TryGetValue(x.Id, out var values) ? OilCase.ReadValues(values)[Measurand.Tbn] : null, x.OilTenths / 10.0);
         return [.. rows.Select(x => Of(x, x.SignedAs!.Value)), Of(sample, verdict)];
     }
 
     /// <summary>Whether the program approves the fluid for it, and nothing else was added.</summary>
     private static bool Approved(MachineFacts facts, SampleRow sample, bool sameFluid)
     {
-        var approved = facts.Machine.Program.Compartments.Find(x => x.Code == sample.Compartment)?.DrainFluids.Split(';', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries) ?? [];
+        var approved = facts
+            .Machine.Program.Compartments.Find(x => x.Code == sample.Compartment)
+            ?.DrainFluids.Split(';', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries)
+            ?? [];
         return sameFluid && approved.Contains(sample.Fluid);
     }
 

@@ -14,7 +14,17 @@ namespace Nippers.App.Oil;
 
 /// <summary>A sample on a line of time.</summary>
 /// <param name="Values">Comparable values; none before results.</param>
-public sealed record SamplePoint(long Id, string Bottle, DateOnly On, double Hours, double? OilHours, Assessment? Assessment, bool IsSigned, bool NotTrue, Measures Values);
+public sealed record SamplePoint(
+    long Id,
+    string Bottle,
+    DateOnly On,
+    double Hours,
+    double? OilHours,
+    Assessment? Assessment,
+    bool IsSigned,
+    bool NotTrue,
+    Measures Values
+);
 
 /// <summary>What happened to the oil of a compartment.</summary>
 public enum OilEventKind
@@ -39,13 +49,41 @@ public sealed record OilEvent(OilEventKind Kind, double Hours, DateOnly? On, dou
 /// <param name="Plan">The plan of its kind; null when there is none.</param>
 /// <param name="Lit">Where the compartment lies on it; null when that is not known.</param>
 public sealed record SamplePage(
-    SampleRow Sample, Machine Machine, string Place, ReportRow? Report, IReadOnlyList<ReportRow> Replaced, OilCase? Case, OilJudgement? Judgement,
-    IReadOnlyList<SamplePoint> History, IReadOnlyList<OilEvent> Events, IReadOnlyList<string> OtherOils, SignedActions? Offer, DefectRow? Defect, string? Lab, DuePoint? Next, TimeZoneInfo Zone, CheckList? Plan, (double X, double Y)? Lit);
+    SampleRow Sample,
+    Machine Machine,
+    string Place,
+    ReportRow? Report,
+    IReadOnlyList<ReportRow> Replaced,
+    OilCase? Case,
+    OilJudgement? Judgement,
+    IReadOnlyList<SamplePoint> History,
+    IReadOnlyList<OilEvent> Events,
+    IReadOnlyList<string> OtherOils,
+    SignedActions? Offer,
+    DefectRow? Defect,
+    string? Lab,
+    DuePoint? Next,
+    TimeZoneInfo Zone,
+    CheckList? Plan,
+    (double X, double Y)? Lit
+);
 
 /// <summary>A compartment with its samples and its oil.</summary>
 public sealed record CompartmentPage(
-    Machine Machine, SampledPlace Place, LimitSet Limits, IReadOnlyList<SamplePoint> Samples, IReadOnlyList<OilEvent> Events, IReadOnlyList<DrainChangeRow> Drains,
-    DrainRule? Rule, double? CurrentHours, DuePoint? Next, double HoursNow, OilInIt Oil, string Grade, DateOnly Today);
+    Machine Machine,
+    SampledPlace Place,
+    LimitSet Limits,
+    IReadOnlyList<SamplePoint> Samples,
+    IReadOnlyList<OilEvent> Events,
+    IReadOnlyList<DrainChangeRow> Drains,
+    DrainRule? Rule,
+    double? CurrentHours,
+    DuePoint? Next,
+    double HoursNow,
+    OilInIt Oil,
+    string Grade,
+    DateOnly Today
+);
 
 /// <summary>One compartment of the fleet on a comparison.</summary>
 public sealed record FleetPlace(string Unit, string Compartment, string Place, IReadOnlyList<(long Id, DateOnly On, double Value)> Values)
@@ -54,7 +92,16 @@ public sealed record FleetPlace(string Unit, string Compartment, string Place, I
 }
 
 /// <summary>The same kind of compartment across the fleet.</summary>
-public sealed record FleetComparison(OilKind Kind, Measurand Measurand, string? Family, IReadOnlyList<string> Families, IReadOnlyList<FleetPlace> Places, OilLimit? Limit, OilLimit? Starting, double? Median);
+public sealed record FleetComparison(
+    OilKind Kind,
+    Measurand Measurand,
+    string? Family,
+    IReadOnlyList<string> Families,
+    IReadOnlyList<FleetPlace> Places,
+    OilLimit? Limit,
+    OilLimit? Starting,
+    double? Median
+);
 
 /// <summary>A sample that can be drawn from a machine now.</summary>
 public sealed record DrawLine(SampledPlace Place, ItemStatus Stand, string Fluid, string? Bottle, SamplePoint? Last);
@@ -72,43 +119,77 @@ public sealed class SampleViews(NippersDb db, OilCatalog book, ReviewSample sign
     public async Task<SamplePage?> One(long id, CancellationToken ct)
     {
         var sample = await db.Samples.AsNoTracking().Include(x => x.Machine).SingleOrDefaultAsync(x => x.Id == id, ct);
-        if (sample is null) return null;
+        if (sample is null)
+            return null;
         var facts = (await db.FactsOf([sample.MachineId], clock.GetUtcNow(), ct)).Single();
         var machine = facts.Machine;
         var reports = await db.Reports.AsNoTracking().Where(x => x.SampleId == id).OrderByDescending(x => x.Id).ToListAsync(ct);
         var kept = await db.Judgements.AsNoTracking().SingleOrDefaultAsync(x => x.SampleId == id, ct);
         var oil = kept is null ? null : OilCase.Read(kept.Whole);
         var judgement = oil?.Judge();
-        if (judgement is not null && sample.DrawnWrong) judgement = judgement with { Doubts = judgement.Doubts | SampleDoubts.DrawnWrong };
+        if (judgement is not null && sample.DrawnWrong)
+            judgement = judgement with { Doubts = judgement.Doubts | SampleDoubts.DrawnWrong };
         var others = judgement is null ? [] : await OtherOils(sample, machine, oil!, ct);
-        if (judgement is not null && others.Count > 0) judgement = judgement with { Doubts = judgement.Doubts | SampleDoubts.OtherOil };
+        if (judgement is not null && others.Count > 0)
+            judgement = judgement with { Doubts = judgement.Doubts | SampleDoubts.OtherOil };
         var item = facts.Items.FirstOrDefault(x => x.Code == sample.ItemCode);
         var plan = (await db.ListOf(machine, ct))?.ToList();
         return new(
-            sample, machine, machine.Program.Compartments.Find(x => x.Code == sample.Compartment)?.Name ?? sample.Compartment, reports.Find(x => x.ReplacedMs is null), [.. reports.Where(x => x.ReplacedMs is not null)], oil, judgement,
-            await Points(sample.MachineId, sample.Compartment, ct), await Events(machine, sample.Compartment, ct), others,
+            sample,
+            machine,
+            machine.Program.Compartments.Find(x => x.Code == sample.Compartment)?.Name ?? sample.Compartment,
+            reports.Find(x => x.ReplacedMs is null),
+            [.. reports.Where(x => x.ReplacedMs is not null)],
+            oil,
+            judgement,
+            await Points(sample.MachineId, sample.Compartment, ct),
+            await Events(machine, sample.Compartment, ct),
+            others,
             judgement is not null && sample.VoidedMs is null ? await sign.Offer(facts, sample, judgement, ct) : null,
             sample.DefectId is { } defect ? await db.Defects.AsNoTracking().SingleOrDefaultAsync(x => x.Id == defect, ct) : null,
-            sample.LabId is { } lab ? await db.Labs.Where(x => x.Id == lab).Select(x => x.Name).SingleOrDefaultAsync(ct) : null, item is null ? null : facts.Due(item), facts.Zone, plan, StarterLists.PlaceOf(machine.Kind, sample.Compartment));
+            sample.LabId is { } lab ? await db.Labs.Where(x => x.Id == lab).Select(x => x.Name).SingleOrDefaultAsync(ct) : null,
+            item is null ? null : facts.Due(item),
+            facts.Zone,
+            plan,
+            StarterLists.PlaceOf(machine.Kind, sample.Compartment)
+        );
     }
 
     public async Task<CompartmentPage?> Compartment(string unit, string compartment, CancellationToken ct)
     {
         var now = clock.GetUtcNow();
         var facts = await db.FactsOf(unit, now, ct);
-        if (facts is null) return null;
+        if (facts is null)
+            return null;
         var machine = facts.Machine;
         machine.Compartments = await db.MachineCompartments.AsNoTracking().Where(x => x.MachineId == machine.Id).ToListAsync(ct);
         var place = OilCatalog.Places(machine, machine.Program).FirstOrDefault(x => x.Compartment.Code == compartment);
-        if (place is null) return null;
+        if (place is null)
+            return null;
         var last = Defects.DefectService.LastHours(facts);
         var oil = await book.InIt(machine, compartment, last.Tenths, null, ct);
         var (grade, family) = await book.GradeOf(oil.Fluid, place.Kind, ct);
         var (rule, current) = ReviewSample.RuleOf(facts, compartment);
         return new(
-            machine, place, await book.Limits(place.Kind, family, machine.Id, compartment, ct), await Points(machine.Id, compartment, ct), await Events(machine, compartment, ct),
-            await db.DrainChanges.AsNoTracking().Where(x => x.MachineId == machine.Id && x.Compartment == compartment).OrderByDescending(x => x.AtMs).Take(Shown).ToListAsync(ct),
-            rule, current, facts.Due(place.Item), last.Value, oil, grade, Core.Hours.LocalDay.Of(now, facts.Zone));
+            machine,
+            place,
+            await book.Limits(place.Kind, family, machine.Id, compartment, ct),
+            await Points(machine.Id, compartment, ct),
+            await Events(machine, compartment, ct),
+            await db
+                .DrainChanges.AsNoTracking()
+                .Where(x => x.MachineId == machine.Id && x.Compartment == compartment)
+                .OrderByDescending(x => x.AtMs)
+                .Take(Shown)
+                .ToListAsync(ct),
+            rule,
+            current,
+            facts.Due(place.Item),
+            last.Value,
+            oil,
+            grade,
+            Core.Hours.LocalDay.Of(now, facts.Zone)
+        );
     }
 
     /// <summary>What there is to draw from a machine: running ones first.</summary>
@@ -116,91 +197,250 @@ public sealed class SampleViews(NippersDb db, OilCatalog book, ReviewSample sign
     {
         var now = clock.GetUtcNow();
         var facts = await db.FactsOf(unit, now, ct);
-        if (facts is null) return null;
+        if (facts is null)
+            return null;
         var machine = facts.Machine;
         machine.Compartments = await db.MachineCompartments.AsNoTracking().Where(x => x.MachineId == machine.Id).ToListAsync(ct);
         var use = Core.Hours.UsePerDay.Estimate(facts.Record, now);
         var at = new MachineNow(use, now, facts.Zone);
         var places = OilCatalog.Places(machine, machine.Program);
         var order = Drawing.Order(places.Select(x => new Draw(x.Item.Code, x.Method)));
-        var bottles = (await db.Bottles.AsNoTracking().Where(x => x.MachineId == machine.Id && x.SampleId == null && !db.Samples.Any(s => s.Bottle == x.Code)).ToListAsync(ct)).ToLookup(x => x.ItemCode, x => x.Code);
-        var newest = (await db.Samples.AsNoTracking().Where(x => x.MachineId == machine.Id && x.VoidedMs == null).GroupBy(x => x.Compartment).Select(x => x.Max(y => y.Id)).ToListAsync(ct)).ToHashSet();
-        var last = (await db.Samples.AsNoTracking().Where(x => newest.Contains(x.Id)).ToListAsync(ct)).ToDictionary(x => x.Compartment, StringComparer.Ordinal);
+        var bottles = (
+            await db
+                .Bottles.AsNoTracking()
+                .Where(x => x.MachineId == machine.Id && x.SampleId == null && !db.Samples.Any(s => s.Bottle == x.Code))
+                .ToListAsync(ct)
+        ).ToLookup(x => x.ItemCode, x => x.Code);
+        var newest = (
+            await db
+                .Samples.AsNoTracking()
+                .Where(x => x.MachineId == machine.Id && x.VoidedMs == null)
+                .GroupBy(x => x.Compartment)
+                .Select(x => x.Max(y => y.Id))
+                .ToListAsync(ct)
+        ).ToHashSet();
+        var last = (await db.Samples.AsNoTracking().Where(x => newest.Contains(x.Id)).ToListAsync(ct)).ToDictionary(
+            x => x.Compartment,
+            StringComparer.Ordinal
+        );
         return new(
             machine,
-            [.. order.Select(x => places.First(y => y.Item.Code == x.Item)).Select(x => new DrawLine(
-                x, at.Stand(facts.Due(x.Item), machine.Program.ComingDays), x.Own?.Fluid ?? "", bottles[x.Item.Code].FirstOrDefault(),
-                last.TryGetValue(x.Compartment.Code, out var row) ? ToPoint(row, null) : null))],
-            Math.Max(0, at.Hours - facts.Offsets.TenthsAt(now.ToUnixTimeMilliseconds()) / 10.0), at.Today);
+            [
+                .. order
+                    .Select(x => places.First(y => y.Item.Code == x.Item))
+                    .Select(x => new DrawLine(
+                        x,
+                        at.Stand(facts.Due(x.Item), machine.Program.ComingDays),
+                        x.Own?.Fluid ?? "",
+                        bottles[x.Item.Code].FirstOrDefault(),
+                        last.TryGetValue(x.Compartment.Code, out var row) ? ToPoint(row, null) : null
+                    )),
+            ],
+            Math.Max(0, at.Hours - facts.Offsets.TenthsAt(now.ToUnixTimeMilliseconds()) / 10.0),
+            at.Today
+        );
     }
 
     /// <summary>The same kind of compartment across machines: the last values of each.</summary>
     public async Task<FleetComparison> Fleet(OilKind kind, Measurand measurand, string? family, CancellationToken ct)
     {
         var since = DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime).AddDays(-FleetDays);
-        var rows = await db.Samples.AsNoTracking().Where(x => x.Kind == kind && x.On >= since && x.VoidedMs == null && x.Advised != null && !x.DrawnWrong)
-            .Select(x => new { x.Id, x.MachineId, x.Compartment, x.On, x.Family, x.LifeTenths }).ToListAsync(ct);
-        var families = rows.Select(x => x.Family).Where(x => x.Length > 0).GroupBy(x => x).OrderByDescending(x => x.Count()).Select(x => x.Key).ToList();
+        var rows = await db
+            .Samples.AsNoTracking()
+            .Where(x => x.Kind == kind && x.On >= since && x.VoidedMs == null && x.Advised != null && !x.DrawnWrong)
+            .Select(x => new
+            {
+                x.Id,
+                x.MachineId,
+                x.Compartment,
+                x.On,
+                x.Family,
+                x.LifeTenths,
+            })
+            .ToListAsync(ct);
+        var families = rows.Select(x => x.Family)
+            .Where(x => x.Length > 0)
+            .GroupBy(x => x)
+            .OrderByDescending(x => x.Count())
+            .Select(x => x.Key)
+            .ToList();
         var chosen = family is not null && families.Contains(family) ? family : null;
-        var wanted = rows.Where(x => chosen is null || x.Family == chosen).GroupBy(x => (x.MachineId, x.Compartment)).SelectMany(x => x.OrderByDescending(y => y.LifeTenths).Take(FleetValues)).ToList();
+        var wanted = rows.Where(x => chosen is null || x.Family == chosen)
+            .GroupBy(x => (x.MachineId, x.Compartment))
+            .SelectMany(x => x.OrderByDescending(y => y.LifeTenths).Take(FleetValues))
+            .ToList();
         var ids = wanted.Select(x => x.Id).ToList();
-        var values = await db.Judgements.AsNoTracking().Where(x => ids.Contains(x.SampleId)).ToDictionaryAsync(x => x.SampleId, x => OilCase.ReadValues(x.Values)[measurand], ct);
+        var values = await db
+            .Judgements.AsNoTracking()
+            .Where(x => ids.Contains(x.SampleId))
+            .ToDictionaryAsync(x => x.SampleId, x => OilCase.ReadValues(x.Values)[measurand], ct);
         var machineIds = wanted.Select(x => x.MachineId).Distinct().ToList();
-        var machines = await db.Machines.AsNoTracking().Where(x => machineIds.Contains(x.Id) && !x.Retired).Select(x => new { x.Id, x.Unit, x.ProgramId }).ToDictionaryAsync(x => x.Id, ct);
+        var machines = await db
+            .Machines.AsNoTracking()
+            .Where(x => machineIds.Contains(x.Id) && !x.Retired)
+            .Select(x => new
+            {
+                x.Id,
+                x.Unit,
+                x.ProgramId,
+            })
+            .ToDictionaryAsync(x => x.Id, ct);
         var programs = machines.Values.Select(x => x.ProgramId).Distinct().ToList();
-        var names = await db.ProgramCompartments.AsNoTracking().Where(x => programs.Contains(x.ProgramId)).ToDictionaryAsync(x => (x.ProgramId, x.Code), x => x.Name, ct);
-        var places = wanted.Where(x => machines.ContainsKey(x.MachineId)).GroupBy(x => (x.MachineId, x.Compartment))
+        var names = await db
+            .ProgramCompartments.AsNoTracking()
+            .Where(x => programs.Contains(x.ProgramId))
+            .ToDictionaryAsync(x => (x.ProgramId, x.Code), x => x.Name, ct);
+        var places = wanted
+            .Where(x => machines.ContainsKey(x.MachineId))
+            .GroupBy(x => (x.MachineId, x.Compartment))
             .Select(x => new FleetPlace(
-                machines[x.Key.MachineId].Unit, x.Key.Compartment, names.GetValueOrDefault((machines[x.Key.MachineId].ProgramId, x.Key.Compartment), x.Key.Compartment),
-                [.. x.OrderBy(y => y.LifeTenths).Where(y => values.GetValueOrDefault(y.Id) is not null).Select(y => (y.Id, y.On, values[y.Id]!.Value))]))
-            .Where(x => x.Values.Count > 0).OrderByDescending(x => x.Last).ThenBy(x => x.Unit, StringComparer.Ordinal).ToList();
+                machines[x.Key.MachineId].Unit,
+                x.Key.Compartment,
+                names.GetValueOrDefault((machines[x.Key.MachineId].ProgramId, x.Key.Compartment), x.Key.Compartment),
+                [
+                    .. x.OrderBy(y => y.LifeTenths)
+                        .Where(y => values.GetValueOrDefault(y.Id) is not null)
+                        .Select(y => (y.Id, y.On, values[y.Id]!.Value)),
+                ]
+            ))
+            .Where(x => x.Values.Count > 0)
+            .OrderByDescending(x => x.Last)
+            .ThenBy(x => x.Unit, StringComparer.Ordinal)
+            .ToList();
         var sorted = places.Select(x => x.Last).Order().ToArray();
         return new(
-            kind, measurand, chosen, families, places, (await book.Limits(kind, chosen ?? families.FirstOrDefault() ?? "", null, "", ct))[measurand], LimitSet.Starting(kind)[measurand],
-            sorted.Length > 0 ? LimitSet.Percentile(sorted, 0.5) : null);
+            kind,
+            measurand,
+            chosen,
+            families,
+            places,
+            (await book.Limits(kind, chosen ?? families.FirstOrDefault() ?? "", null, "", ct))[measurand],
+            LimitSet.Starting(kind)[measurand],
+            sorted.Length > 0 ? LimitSet.Percentile(sorted, 0.5) : null
+        );
     }
 
     private async Task<List<SamplePoint>> Points(int machineId, string compartment, CancellationToken ct)
     {
-        var rows = await db.Samples.AsNoTracking().Where(x => x.MachineId == machineId && x.Compartment == compartment && x.VoidedMs == null)
-            .OrderByDescending(x => x.LifeTenths).ThenByDescending(x => x.TakenMs).Take(Shown)
-            .Select(x => new { Sample = x, Values = db.Judgements.Where(j => j.SampleId == x.Id).Select(j => j.Values).FirstOrDefault() }).ToListAsync(ct);
+        var rows = await db
+            .Samples.AsNoTracking()
+            .Where(x => x.MachineId == machineId && x.Compartment == compartment && x.VoidedMs == null)
+            .OrderByDescending(x => x.LifeTenths)
+            .ThenByDescending(x => x.TakenMs)
+            .Take(Shown)
+            .Select(x => new { Sample = x, Values = db.Judgements.Where(j => j.SampleId == x.Id).Select(j => j.Values).FirstOrDefault() })
+            .ToListAsync(ct);
         rows.Reverse();
         return [.. rows.Select(x => ToPoint(x.Sample, x.Values))];
     }
 
     private static SamplePoint ToPoint(SampleRow x, string? values) =>
-        new(x.Id, x.Bottle, x.On, x.LifeTenths / 10.0, x.OilTenths / 10.0, x.SignedAs ?? x.Advised, x.SignedAs is not null, x.DrawnWrong, values is null ? Measures.None : OilCase.ReadValues(values));
+        new(
+            x.Id,
+            x.Bottle,
+            x.On,
+            x.LifeTenths / 10.0,
+            x.OilTenths / 10.0,
+            x.SignedAs ?? x.Advised,
+            x.SignedAs is not null,
+            x.DrawnWrong,
+            values is null ? Measures.None : OilCase.ReadValues(values)
+        );
 
     /// <summary>Changes, top-ups, defects and repairs, drain intervals and metal found, oldest first.</summary>
     private async Task<List<OilEvent>> Events(Machine machine, string compartment, CancellationToken ct)
     {
         var events = new List<OilEvent>();
-        var changes = await db.Completions.AsNoTracking().Where(x => x.MachineId == machine.Id && x.VoidedMs == null
-                && db.ProgramItems.Any(i => i.ProgramId == machine.ProgramId && i.Code == x.ItemCode && i.Compartment == compartment && i.Work == ItemWork.Fluid))
-            .OrderByDescending(x => x.LifeTenths).Take(Shown).Select(x => new { x.LifeTenths, x.DoneOn }).ToListAsync(ct);
+        var changes = await db
+            .Completions.AsNoTracking()
+            .Where(x =>
+                x.MachineId == machine.Id
+                && x.VoidedMs == null
+                && db.ProgramItems.Any(i =>
+                    i.ProgramId == machine.ProgramId && i.Code == x.ItemCode && i.Compartment == compartment && i.Work == ItemWork.Fluid
+                )
+            )
+            .OrderByDescending(x => x.LifeTenths)
+            .Take(Shown)
+            .Select(x => new { x.LifeTenths, x.DoneOn })
+            .ToListAsync(ct);
         events.AddRange(changes.Select(x => new OilEvent(OilEventKind.Change, x.LifeTenths / 10.0, x.DoneOn, null, "")));
-        var added = await db.TopUps.AsNoTracking().Where(x => x.MachineId == machine.Id && x.Compartment == compartment && x.VoidedMs == null).OrderByDescending(x => x.LifeTenths).Take(Shown * 2).ToListAsync(ct);
-        events.AddRange(added.Select(x => new OilEvent(OilEventKind.TopUp, x.LifeTenths / 10.0, DateOnly.FromDateTime(DateTimeOffset.FromUnixTimeMilliseconds(x.AtMs).UtcDateTime), x.Litres, "")));
+        var added = await db
+            .TopUps.AsNoTracking()
+            .Where(x => x.MachineId == machine.Id && x.Compartment == compartment && x.VoidedMs == null)
+            .OrderByDescending(x => x.LifeTenths)
+            .Take(Shown * 2)
+            .ToListAsync(ct);
+        events.AddRange(
+            added.Select(x => new OilEvent(
+                OilEventKind.TopUp,
+                x.LifeTenths / 10.0,
+                DateOnly.FromDateTime(DateTimeOffset.FromUnixTimeMilliseconds(x.AtMs).UtcDateTime),
+                x.Litres,
+                ""
+            ))
+        );
         var inside = compartment + ":";
-        var defects = await db.Defects.AsNoTracking().Where(x => x.MachineId == machine.Id && x.State != DefectState.Voided && (x.Place == compartment || x.Place.StartsWith(inside))).OrderByDescending(x => x.AtMs).Take(Shown).ToListAsync(ct);
+        var defects = await db
+            .Defects.AsNoTracking()
+            .Where(x =>
+                x.MachineId == machine.Id && x.State != DefectState.Voided && (x.Place == compartment || x.Place.StartsWith(inside))
+            )
+            .OrderByDescending(x => x.AtMs)
+            .Take(Shown)
+            .ToListAsync(ct);
         events.AddRange(defects.Select(x => new OilEvent(OilEventKind.Defect, x.LifeTenths / 10.0, x.On, null, x.Words, x.Id)));
-        events.AddRange(defects.Where(x => x.RepairedTenths is not null).Select(x => new OilEvent(OilEventKind.Repair, x.RepairedTenths!.Value / 10.0, null, null, x.RepairWords ?? "", x.Id)));
-        var metal = await db.FilterLog.AsNoTracking().Where(x => x.MachineId == machine.Id && x.VoidedMs == null && (x.Metal == MetalFinding.Flakes || x.Metal == MetalFinding.Chunks || x.Metal == MetalFinding.FinePaste)
-                && db.FilterPositions.Any(p => p.MachineId == x.MachineId && p.Code == x.Position && db.ProgramItems.Any(i => i.ProgramId == machine.ProgramId && i.Code == p.ItemCode && i.Compartment == compartment))).OrderByDescending(x => x.LifeTenths).Take(Shown).ToListAsync(ct);
+        events.AddRange(
+            defects
+                .Where(x => x.RepairedTenths is not null)
+                .Select(x => new OilEvent(OilEventKind.Repair, x.RepairedTenths!.Value / 10.0, null, null, x.RepairWords ?? "", x.Id))
+        );
+        var metal = await db
+            .FilterLog.AsNoTracking()
+            .Where(x =>
+                x.MachineId == machine.Id
+                && x.VoidedMs == null
+                && (x.Metal == MetalFinding.Flakes || x.Metal == MetalFinding.Chunks || x.Metal == MetalFinding.FinePaste)
+                && db.FilterPositions.Any(p =>
+                    p.MachineId == x.MachineId
+                    && p.Code == x.Position
+                    && db.ProgramItems.Any(i => i.ProgramId == machine.ProgramId && i.Code == p.ItemCode && i.Compartment == compartment)
+                )
+            )
+            .OrderByDescending(x => x.LifeTenths)
+            .Take(Shown)
+            .ToListAsync(ct);
         events.AddRange(metal.Select(x => new OilEvent(OilEventKind.Metal, x.LifeTenths / 10.0, x.On, null, x.Metal!.Value.ToString())));
-        var drains = await db.DrainChanges.AsNoTracking().Where(x => x.MachineId == machine.Id && x.Compartment == compartment).OrderByDescending(x => x.AtMs).Take(Shown).ToListAsync(ct);
-        events.AddRange(drains.Select(x => new OilEvent(OilEventKind.Drain, x.LifeTenths / 10.0, x.On, x.ToTenths / 10.0, x.Reason.ToString())));
+        var drains = await db
+            .DrainChanges.AsNoTracking()
+            .Where(x => x.MachineId == machine.Id && x.Compartment == compartment)
+            .OrderByDescending(x => x.AtMs)
+            .Take(Shown)
+            .ToListAsync(ct);
+        events.AddRange(
+            drains.Select(x => new OilEvent(OilEventKind.Drain, x.LifeTenths / 10.0, x.On, x.ToTenths / 10.0, x.Reason.ToString()))
+        );
         return [.. events.OrderBy(x => x.Hours)];
     }
 
     /// <summary>Compartments whose new oil a sample's additives are like, when they are not those of its own.</summary>
     private async Task<IReadOnlyList<string>> OtherOils(SampleRow sample, Machine machine, OilCase oil, CancellationToken ct)
     {
-        if (OilJudge.WrongAdditives(oil.Sample.Results, oil.Sample.New).IsEmpty) return [];
-        var own = await db.MachineCompartments.AsNoTracking().Where(x => x.MachineId == machine.Id && x.Code != sample.Compartment && x.Fluid != "" && x.Fluid != sample.Fluid).ToListAsync(ct);
+        if (OilJudge.WrongAdditives(oil.Sample.Results, oil.Sample.New).IsEmpty)
+            return [];
+        var own = await db
+            .MachineCompartments.AsNoTracking()
+            .Where(x => x.MachineId == machine.Id && x.Code != sample.Compartment && x.Fluid != "" && x.Fluid != sample.Fluid)
+            .ToListAsync(ct);
         var fluids = own.Select(x => x.Fluid).ToList();
-        var known = await db.NewOils.AsNoTracking().Where(x => fluids.Contains(x.Fluid)).ToDictionaryAsync(x => x.Fluid, OilCatalog.ToNew, StringComparer.Ordinal, ct);
-        return [.. own.Where(x => known.TryGetValue(x.Fluid, out var fresh) && OilJudge.IsLike(oil.Sample.Results, fresh)).Select(x => machine.Program.Compartments.Find(c => c.Code == x.Code)?.Name ?? x.Code)];
+        var known = await db
+            .NewOils.AsNoTracking()
+            .Where(x => fluids.Contains(x.Fluid))
+            .ToDictionaryAsync(x => x.Fluid, OilCatalog.ToNew, StringComparer.Ordinal, ct);
+        return
+        [
+            .. own.Where(x => known.TryGetValue(x.Fluid, out var fresh) && OilJudge.IsLike(oil.Sample.Results, fresh))
+                .Select(x => machine.Program.Compartments.Find(c => c.Code == x.Code)?.Name ?? x.Code),
+        ];
     }
 }

@@ -9,69 +9,118 @@ namespace Nippers.App.Oil;
 /// <summary>Sends samples to a laboratory: a list that is handed over in the background, or goes with the box on paper.</summary>
 public sealed class SendSamples(NippersDb db, UnitOfWork writes)
 {
-    public Task<Outcome<ConsignmentRow>> Run(IReadOnlyCollection<long> ids, int? labId, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var lab = await db.Labs.SingleOrDefaultAsync(x => x.Id == labId, ct);
-            if (lab is null) return Outcome<ConsignmentRow>.Refused("lab", "labNeeded");
-            if (ids.Count == 0) return Outcome<ConsignmentRow>.Refused("", "noneChosen");
-            var rows = await db.Samples.Include(x => x.Machine).Where(x => ids.Contains(x.Id) && x.VoidedMs == null).ToListAsync(ct);
-            if (rows.Find(x => x.State != SampleState.Taken) is { } gone) return Outcome<ConsignmentRow>.Refused("", "sampleNotTaken", gone.Bottle);
-            if (rows.Count != ids.Count) return Outcome<ConsignmentRow>.Refused("", "noSuchSample");
-
-            // A laboratory without an interface gets its list with the box; there is nothing to hand over.
-            var box = new ConsignmentRow { LabId = lab.Id, MadeMs = writes.NowMs, By = actor.Name, State = lab.Url.Length > 0 ? ConsignmentState.Waiting : ConsignmentState.HandedOver };
-            db.Consignments.Add(box);
-            await db.SaveChangesAsync(ct);
-            foreach (var row in rows)
+    public Task<Outcome<ConsignmentRow>> Run(IReadOnlyCollection<long> ids, int? labId, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
             {
-                (row.State, row.LabId, row.ConsignmentId, row.SentMs) = (SampleState.Sent, lab.Id, box.Id, writes.NowMs);
-                row.Version++;
-                writes.Audit(actor, "sample.send", TakeSample.Subject(row.Machine.Unit, row), row.MachineId, null, new { lab = lab.Name, consignment = box.Id });
-            }
+                var lab = await db.Labs.SingleOrDefaultAsync(x => x.Id == labId, ct);
+                if (lab is null)
+                    return Outcome<ConsignmentRow>.Refused("lab", "labNeeded");
+                if (ids.Count == 0)
+                    return Outcome<ConsignmentRow>.Refused("", "noneChosen");
+                var rows = await db.Samples.Include(x => x.Machine).Where(x => ids.Contains(x.Id) && x.VoidedMs == null).ToListAsync(ct);
+                if (rows.Find(x => x.State != SampleState.Taken) is { } gone)
+                    return Outcome<ConsignmentRow>.Refused("", "sampleNotTaken", gone.Bottle);
+                if (rows.Count != ids.Count)
+                    return Outcome<ConsignmentRow>.Refused("", "noSuchSample");
 
-            return Outcome<ConsignmentRow>.Of(box);
-        },
-        ct);
+                // A laboratory without an interface gets its list with the box; there is nothing to hand over.
+                var box = new ConsignmentRow
+                {
+                    LabId = lab.Id,
+                    MadeMs = writes.NowMs,
+                    By = actor.Name,
+                    State = lab.Url.Length > 0 ? ConsignmentState.Waiting : ConsignmentState.HandedOver,
+                };
+                db.Consignments.Add(box);
+                await db.SaveChangesAsync(ct);
+                foreach (var row in rows)
+                {
+                    (row.State, row.LabId, row.ConsignmentId, row.SentMs) = (SampleState.Sent, lab.Id, box.Id, writes.NowMs);
+                    row.Version++;
+                    writes.Audit(
+                        actor,
+                        "sample.send",
+                        TakeSample.Subject(row.Machine.Unit, row),
+                        row.MachineId,
+                        null,
+                        new { lab = lab.Name, consignment = box.Id }
+                    );
+                }
+
+                return Outcome<ConsignmentRow>.Of(box);
+            },
+            ct
+        );
 
     /// <summary>Takes samples back that were marked as sent and were not: they lie on the bench still.</summary>
-    public Task<Outcome<SampleRow>> TakeBack(long id, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var row = await db.Samples.Include(x => x.Machine).SingleOrDefaultAsync(x => x.Id == id && x.VoidedMs == null, ct);
-            if (row is null) return Outcome<SampleRow>.Refused("", "noSuchSample");
-            if (row.State != SampleState.Sent) return Outcome<SampleRow>.Refused("", "sampleNotSent");
-            var box = row.ConsignmentId;
-            (row.State, row.LabId, row.ConsignmentId, row.SentMs) = (SampleState.Taken, null, null, null);
-            row.Version++;
-            await db.SaveChangesAsync(ct);
-            await Settle(db, box, ct);
-            writes.Audit(actor, "sample.takeBack", TakeSample.Subject(row.Machine.Unit, row), row.MachineId, null, null);
-            return Outcome<SampleRow>.Of(row);
-        },
-        ct);
+    public Task<Outcome<SampleRow>> TakeBack(long id, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                var row = await db.Samples.Include(x => x.Machine).SingleOrDefaultAsync(x => x.Id == id && x.VoidedMs == null, ct);
+                if (row is null)
+                    return Outcome<SampleRow>.Refused("", "noSuchSample");
+                if (row.State != SampleState.Sent)
+                    return Outcome<SampleRow>.Refused("", "sampleNotSent");
+                var box = row.ConsignmentId;
+                (row.State, row.LabId, row.ConsignmentId, row.SentMs) = (SampleState.Taken, null, null, null);
+                row.Version++;
+                await db.SaveChangesAsync(ct);
+                await Settle(db, box, ct);
+                writes.Audit(actor, "sample.takeBack", TakeSample.Subject(row.Machine.Unit, row), row.MachineId, null, null);
+                return Outcome<SampleRow>.Of(row);
+            },
+            ct
+        );
 
     /// <summary>A consignment of which nothing is out any more is not waited for.</summary>
     internal static async Task Settle(NippersDb db, long? consignment, CancellationToken ct)
     {
-        if (consignment is not { } id || await db.Samples.AnyAsync(x => x.ConsignmentId == id && x.State == SampleState.Sent && x.VoidedMs == null, ct)) return;
-        if (await db.Consignments.FindAsync([id], ct) is { } box) box.State = ConsignmentState.Answered;
+        if (
+            consignment is not { } id
+            || await db.Samples.AnyAsync(x => x.ConsignmentId == id && x.State == SampleState.Sent && x.VoidedMs == null, ct)
+        )
+            return;
+        if (await db.Consignments.FindAsync([id], ct) is { } box)
+            box.State = ConsignmentState.Answered;
     }
 
     /// <summary>The list of a consignment as the laboratory takes it.</summary>
     internal static async Task<LabOrder> OrderOf(NippersDb db, ConsignmentRow box, CancellationToken ct)
     {
-        var rows = await db.Samples.AsNoTracking().Where(x => x.ConsignmentId == box.Id && x.VoidedMs == null).OrderBy(x => x.Id)
+        var rows = await db
+            .Samples.AsNoTracking()
+            .Where(x => x.ConsignmentId == box.Id && x.VoidedMs == null)
+            .OrderBy(x => x.Id)
             .Select(x => new
             {
                 Sample = x,
                 x.Machine.Unit,
-                Litres = db.MachineCompartments.Where(c => c.MachineId == x.MachineId && c.Code == x.Compartment).Select(c => c.CapacityLitres).FirstOrDefault(),
-            }).ToListAsync(ct);
+                Litres = db
+                    .MachineCompartments.Where(c => c.MachineId == x.MachineId && c.Code == x.Compartment)
+                    .Select(c => c.CapacityLitres)
+                    .FirstOrDefault(),
+            })
+            .ToListAsync(ct);
         return new(
             "NIP-" + box.Id.ToString(System.Globalization.CultureInfo.InvariantCulture),
-            [.. rows.Select(x => new LabOrderLine(
-                x.Sample.Bottle, x.Unit, x.Sample.Compartment, KindWord(x.Sample.Kind), Formats.Iso.Day(x.Sample.On), x.Sample.LifeTenths / 10.0, x.Sample.OilTenths / 10.0, x.Sample.AddedLitres, x.Litres, x.Sample.Fluid, x.Sample.Grade))]);
+            [
+                .. rows.Select(x => new LabOrderLine(
+                    x.Sample.Bottle,
+                    x.Unit,
+                    x.Sample.Compartment,
+                    KindWord(x.Sample.Kind),
+                    Formats.Iso.Day(x.Sample.On),
+                    x.Sample.LifeTenths / 10.0,
+                    x.Sample.OilTenths / 10.0,
+                    x.Sample.AddedLitres,
+                    x.Litres,
+                    x.Sample.Fluid,
+                    x.Sample.Grade
+                )),
+            ]
+        );
     }
 
     private static string KindWord(OilKind kind) => kind.ToString().ToLowerInvariant();

@@ -53,72 +53,142 @@ public sealed class TakeSample(NippersDb db, UnitOfWork writes, RecordWork work,
     /// <summary>The hour that stands for a day on which nobody wrote the time down.</summary>
     private const int NoonHour = 12;
 
-    public Task<Outcome<SampleRow>> Run(TakeSampleInput input, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            if (await writes.Earlier(actor, Prefixed(input.Key), ct) is { } earlier)
+    public Task<Outcome<SampleRow>> Run(TakeSampleInput input, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
             {
-                var kept = long.Parse(earlier, CultureInfo.InvariantCulture);
-                return Outcome<SampleRow>.Of(await db.Samples.SingleAsync(x => x.Id == kept, ct));
-            }
+                if (await writes.Earlier(actor, Prefixed(input.Key), ct) is { } earlier)
+                {
+                    var kept = long.Parse(earlier, CultureInfo.InvariantCulture);
+                    return Outcome<SampleRow>.Of(await db.Samples.SingleAsync(x => x.Id == kept, ct));
+                }
 
-            var machine = await book.Load(input.Unit, ct);
-            if (machine is null) return Outcome<SampleRow>.Refused("unit", "noSuchUnit", input.Unit, Array.Empty<string>());
-            var place = OilCatalog.Places(machine, machine.Program).FirstOrDefault(x => x.Item.Code == input.Item);
-            if (place is null) return Outcome<SampleRow>.Refused("item", "noSuchItem", input.Item);
-            var refusals = new List<Refusal>();
-            if (input.Method is null) refusals.Add(new("method", "needed"));
-            if (input.Engine is null) refusals.Add(new("engine", "needed"));
-            var added = Typed.Optional(input.AddedLitres, "addedLitres", 0, MostLitres, refusals);
-            var note = Typed.Words(input.Note, "note", LongestNote, refusals);
-            var (bottle, prepared) = await Bottle(input.Bottle, machine.Id, place, refusals, ct);
-            if (refusals.Count > 0) return Outcome<SampleRow>.Refused(refusals);
+                var machine = await book.Load(input.Unit, ct);
+                if (machine is null)
+                    return Outcome<SampleRow>.Refused("unit", "noSuchUnit", input.Unit, Array.Empty<string>());
+                var place = OilCatalog.Places(machine, machine.Program).FirstOrDefault(x => x.Item.Code == input.Item);
+                if (place is null)
+                    return Outcome<SampleRow>.Refused("item", "noSuchItem", input.Item);
+                var refusals = new List<Refusal>();
+                if (input.Method is null)
+                    refusals.Add(new("method", "needed"));
+                if (input.Engine is null)
+                    refusals.Add(new("engine", "needed"));
+                var added = Typed.Optional(input.AddedLitres, "addedLitres", 0, MostLitres, refusals);
+                var note = Typed.Words(input.Note, "note", LongestNote, refusals);
+                var (bottle, prepared) = await Bottle(input.Bottle, machine.Id, place, refusals, ct);
+                if (refusals.Count > 0)
+                    return Outcome<SampleRow>.Refused(refusals);
 
-            var facts = (await db.FactsOf(input.Unit, writes.Now, ct))!;
-            var latest = Latest(facts, place);
-            var done = await work.Do(new(input.Unit, [input.Item], input.Hours, input.DateText, note, OfferedHours: input.OfferedHours, Confirmed: input.Confirmed), actor, ct);
-            if (!done.Done) return Outcome<SampleRow>.Refused(done.Refusals);
-            var completion = await db.Completions.SingleAsync(x => x.Batch == done.Value!.Batch, ct);
-            var row = await Make(machine, place, bottle, completion.LifeTenths, completion.DoneOn, completion.Batch, completion.LifeTenths / 10.0 > latest, actor.Name, ct);
-            if (completion.DoneOn < LocalDay.Of(writes.Now, facts.Zone)) row.TakenMs = LocalTime.StartOf(completion.DoneOn, facts.Zone).AddHours(NoonHour).ToUnixTimeMilliseconds();
-            (row.Method, row.Engine, row.Note) = (input.Method, input.Engine, note);
-            row.DrawnWrong = input.DrawnWrong || !Drawing.Suits(input.Method!.Value, input.Engine!.Value);
-            if (added is { } litres) row.AddedLitres = litres;
-            db.Samples.Add(row);
-            await db.SaveChangesAsync(ct);
-            if (prepared is not null) prepared.SampleId = row.Id;
-            writes.Remember(actor, Prefixed(input.Key), row.Id.ToString(CultureInfo.InvariantCulture));
-            writes.Audit(actor, "sample.take", Subject(input.Unit, row), machine.Id, null, new { row.Bottle, row.Compartment, hours = row.LifeTenths / 10.0, row.Method, row.Engine, row.DrawnWrong });
-            return Outcome<SampleRow>.Of(row);
-        },
-        ct);
+                var facts = (await db.FactsOf(input.Unit, writes.Now, ct))!;
+                var latest = Latest(facts, place);
+                var done = await work.Do(
+                    new(
+                        input.Unit,
+                        [input.Item],
+                        input.Hours,
+                        input.DateText,
+                        note,
+                        OfferedHours: input.OfferedHours,
+                        Confirmed: input.Confirmed
+                    ),
+                    actor,
+                    ct
+                );
+                if (!done.Done)
+                    return Outcome<SampleRow>.Refused(done.Refusals);
+                var completion = await db.Completions.SingleAsync(x => x.Batch == done.Value!.Batch, ct);
+                var row = await Make(
+                    machine,
+                    place,
+                    bottle,
+                    completion.LifeTenths,
+                    completion.DoneOn,
+                    completion.Batch,
+                    completion.LifeTenths / 10.0 > latest,
+                    actor.Name,
+                    ct
+                );
+                if (completion.DoneOn < LocalDay.Of(writes.Now, facts.Zone))
+                    row.TakenMs = LocalTime.StartOf(completion.DoneOn, facts.Zone).AddHours(NoonHour).ToUnixTimeMilliseconds();
+                (row.Method, row.Engine, row.Note) = (input.Method, input.Engine, note);
+                row.DrawnWrong = input.DrawnWrong || !Drawing.Suits(input.Method!.Value, input.Engine!.Value);
+                if (added is { } litres)
+                    row.AddedLitres = litres;
+                db.Samples.Add(row);
+                await db.SaveChangesAsync(ct);
+                if (prepared is not null)
+                    prepared.SampleId = row.Id;
+                writes.Remember(actor, Prefixed(input.Key), row.Id.ToString(CultureInfo.InvariantCulture));
+                writes.Audit(
+                    actor,
+                    "sample.take",
+                    Subject(input.Unit, row),
+                    machine.Id,
+                    null,
+                    new
+                    {
+                        row.Bottle,
+                        row.Compartment,
+                        hours = row.LifeTenths / 10.0,
+                        row.Method,
+                        row.Engine,
+                        row.DrawnWrong,
+                    }
+                );
+                return Outcome<SampleRow>.Of(row);
+            },
+            ct
+        );
 
     /// <summary>Takes a sample back: its bottle was broken, or it never was. Its item is due again.</summary>
-    public Task<Outcome<SampleRow>> Void(long id, string? reason, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var row = await db.Samples.Include(x => x.Machine).SingleOrDefaultAsync(x => x.Id == id && x.VoidedMs == null, ct);
-            if (row is null) return Outcome<SampleRow>.Refused("", "noSuchSample");
-            if (row.SignedAs is not null) return Outcome<SampleRow>.Refused("", "sampleSigned", row.SignedBy);
-            if (string.IsNullOrWhiteSpace(reason)) return Outcome<SampleRow>.Refused("reason", "reasonNeeded");
-            (row.VoidedMs, row.VoidedBy, row.VoidReason) = (writes.NowMs, actor.Name, reason.Trim());
-            row.Version++;
-            await db.Completions.Where(x => x.MachineId == row.MachineId && x.Batch == row.Batch && x.ItemCode == row.ItemCode && x.VoidedMs == null).ExecuteUpdateAsync(
-                x => x.SetProperty(m => m.VoidedMs, writes.NowMs).SetProperty(m => m.VoidedBy, actor.Name).SetProperty(m => m.VoidReason, reason.Trim()), ct);
-            writes.Audit(actor, "sample.void", Subject(row.Machine.Unit, row), row.MachineId, new { row.Bottle, row.State }, new { reason });
-            await db.SaveChangesAsync(ct);
-            await SendSamples.Settle(db, row.ConsignmentId, ct);
-            await judge.After(row, ct);
-            await writes.RefreshStatus([row.MachineId], ct);
-            return Outcome<SampleRow>.Of(row);
-        },
-        ct);
+    public Task<Outcome<SampleRow>> Void(long id, string? reason, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                var row = await db.Samples.Include(x => x.Machine).SingleOrDefaultAsync(x => x.Id == id && x.VoidedMs == null, ct);
+                if (row is null)
+                    return Outcome<SampleRow>.Refused("", "noSuchSample");
+                if (row.SignedAs is not null)
+                    return Outcome<SampleRow>.Refused("", "sampleSigned", row.SignedBy);
+                if (string.IsNullOrWhiteSpace(reason))
+                    return Outcome<SampleRow>.Refused("reason", "reasonNeeded");
+                (row.VoidedMs, row.VoidedBy, row.VoidReason) = (writes.NowMs, actor.Name, reason.Trim());
+                row.Version++;
+                await db
+                    .Completions.Where(x =>
+                        x.MachineId == row.MachineId && x.Batch == row.Batch && x.ItemCode == row.ItemCode && x.VoidedMs == null
+                    )
+                    .ExecuteUpdateAsync(
+                        x =>
+                            x.SetProperty(m => m.VoidedMs, writes.NowMs)
+                                .SetProperty(m => m.VoidedBy, actor.Name)
+                                .SetProperty(m => m.VoidReason, reason.Trim()),
+                        ct
+                    );
+                writes.Audit(
+                    actor,
+                    "sample.void",
+                    Subject(row.Machine.Unit, row),
+                    row.MachineId,
+                    new { row.Bottle, row.State },
+                    new { reason }
+                );
+                await db.SaveChangesAsync(ct);
+                await SendSamples.Settle(db, row.ConsignmentId, ct);
+                await judge.After(row, ct);
+                await writes.RefreshStatus([row.MachineId], ct);
+                return Outcome<SampleRow>.Of(row);
+            },
+            ct
+        );
 
     /// <summary>Takes samples back whose work was undone, inside the caller's transaction.</summary>
     internal async Task Withdraw(IQueryable<SampleRow> samples, string by, string reason, CancellationToken ct)
     {
         var rows = await samples.ToListAsync(ct);
-        foreach (var row in rows) (row.VoidedMs, row.VoidedBy, row.VoidReason) = (writes.NowMs, by, reason);
+        foreach (var row in rows)
+            (row.VoidedMs, row.VoidedBy, row.VoidReason) = (writes.NowMs, by, reason);
         await db.SaveChangesAsync(ct);
         foreach (var row in rows)
         {
@@ -128,7 +198,17 @@ public sealed class TakeSample(NippersDb db, UnitOfWork writes, RecordWork work,
     }
 
     /// <summary>A sample's row from what is known of the machine at some hours.</summary>
-    internal async Task<SampleRow> Make(Machine machine, SampledPlace place, string bottle, int lifeTenths, DateOnly on, string batch, bool late, string by, CancellationToken ct)
+    internal async Task<SampleRow> Make(
+        Machine machine,
+        SampledPlace place,
+        string bottle,
+        int lifeTenths,
+        DateOnly on,
+        string batch,
+        bool late,
+        string by,
+        CancellationToken ct
+    )
     {
         var oil = await book.InIt(machine, place.Compartment.Code, lifeTenths, batch, ct);
         var (grade, family) = await book.GradeOf(oil.Fluid, place.Kind, ct);
@@ -164,7 +244,13 @@ public sealed class TakeSample(NippersDb db, UnitOfWork writes, RecordWork work,
 
     /// <summary>Reads what is written on a bottle: a code that was given out, or another laboratory's own mark.</summary>
     /// <returns>The mark, and the prepared bottle when it is one.</returns>
-    private async Task<(string Bottle, BottleRow? Prepared)> Bottle(string? text, int machineId, SampledPlace place, List<Refusal> refusals, CancellationToken ct)
+    private async Task<(string Bottle, BottleRow? Prepared)> Bottle(
+        string? text,
+        int machineId,
+        SampledPlace place,
+        List<Refusal> refusals,
+        CancellationToken ct
+    )
     {
         var typed = Typed.Words(text, "bottle", LongestBottle, refusals).ToUpperInvariant();
         if (typed.Length == 0)
@@ -174,8 +260,10 @@ public sealed class TakeSample(NippersDb db, UnitOfWork writes, RecordWork work,
         }
 
         var (mark, fault) = Bottles.ReadMark(typed);
-        if (fault is not null) refusals.Add(new("bottle", fault, typed));
-        else if (await db.Samples.AnyAsync(x => x.Bottle == mark && x.VoidedMs == null, ct)) refusals.Add(new("bottle", "bottleTaken", mark));
+        if (fault is not null)
+            refusals.Add(new("bottle", fault, typed));
+        else if (await db.Samples.AnyAsync(x => x.Bottle == mark && x.VoidedMs == null, ct))
+            refusals.Add(new("bottle", "bottleTaken", mark));
         var prepared = await db.Bottles.SingleOrDefaultAsync(x => x.Code == mark, ct);
         if (prepared is not null && (prepared.MachineId != machineId || prepared.Compartment != place.Compartment.Code))
         {

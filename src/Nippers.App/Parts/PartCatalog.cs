@@ -49,164 +49,327 @@ public sealed partial class PartCatalog(NippersDb db, UnitOfWork writes)
     private const double MostMm = 2000;
     private const int MostPieces = 10_000;
 
-    public Task<Outcome<PartRow>> Save(PartInput input, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var refusals = new List<Refusal>();
-            var number = (input.Number ?? "").Trim().ToUpperInvariant();
-            if (!NumberShape().IsMatch(number)) refusals.Add(new("number", "partNumberShape"));
-            else if (number != input.OldNumber && await db.Parts.AnyAsync(x => x.Number == number, ct)) refusals.Add(new("number", "partTaken", number));
-            if (input.OldNumber is not null && number != input.OldNumber) refusals.Add(new("number", "codeFixed"));
-            var name = Typed.Words(input.Name, "name", LongestName, refusals, needed: true);
-            var make = Typed.Words(input.Make, "make", LongestName, refusals);
-            var size = ReadSize(input.LengthMm, input.OuterMm, input.SealMm, input.Thread, refusals);
-            var price = Typed.Cents(input.Price, "price", refusals) ?? 0;
-            var part = input.OldNumber is null ? null : await db.Parts.SingleOrDefaultAsync(x => x.Number == input.OldNumber, ct);
-            if (input.OldNumber is not null && part is null) return Outcome<PartRow>.Refused("", "partUnknown", input.OldNumber);
-            if (part is not null && part.Version != input.Version) return Outcome<PartRow>.Refused("", "changedMeanwhile");
-            if (refusals.Count > 0) return Outcome<PartRow>.Refused(refusals);
+    public Task<Outcome<PartRow>> Save(PartInput input, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                var refusals = new List<Refusal>();
+                var number = (input.Number ?? "").Trim().ToUpperInvariant();
+                if (!NumberShape().IsMatch(number))
+                    refusals.Add(new("number", "partNumberShape"));
+                else if (number != input.OldNumber && await db.Parts.AnyAsync(x => x.Number == number, ct))
+                    refusals.Add(new("number", "partTaken", number));
+                if (input.OldNumber is not null && number != input.OldNumber)
+                    refusals.Add(new("number", "codeFixed"));
+                var name = Typed.Words(input.Name, "name", LongestName, refusals, needed: true);
+                var make = Typed.Words(input.Make, "make", LongestName, refusals);
+                var size = ReadSize(input.LengthMm, input.OuterMm, input.SealMm, input.Thread, refusals);
+                var price = Typed.Cents(input.Price, "price", refusals) ?? 0;
+                var part = input.OldNumber is null ? null : await db.Parts.SingleOrDefaultAsync(x => x.Number == input.OldNumber, ct);
+                if (input.OldNumber is not null && part is null)
+                    return Outcome<PartRow>.Refused("", "partUnknown", input.OldNumber);
+                if (part is not null && part.Version != input.Version)
+                    return Outcome<PartRow>.Refused("", "changedMeanwhile");
+                if (refusals.Count > 0)
+                    return Outcome<PartRow>.Refused(refusals);
 
-            part ??= db.Parts.Add(new() { Number = number, Name = name }).Entity;
-            (part.Name, part.Make, part.Kind, part.PriceCents) = (name, make, input.Kind, price);
-            (part.LengthMm, part.OuterMm, part.SealMm, part.Thread) = (size.LengthMm, size.OuterMm, size.SealMm, size.Thread);
-            part.Version++;
-            writes.Audit(actor, "part.save", number, null, null, new { name, make, size, price });
-            return Outcome<PartRow>.Of(part);
-        },
-        ct);
+                part ??= db.Parts.Add(new() { Number = number, Name = name }).Entity;
+                (part.Name, part.Make, part.Kind, part.PriceCents) = (name, make, input.Kind, price);
+                (part.LengthMm, part.OuterMm, part.SealMm, part.Thread) = (size.LengthMm, size.OuterMm, size.SealMm, size.Thread);
+                part.Version++;
+                writes.Audit(
+                    actor,
+                    "part.save",
+                    number,
+                    null,
+                    null,
+                    new
+                    {
+                        name,
+                        make,
+                        size,
+                        price,
+                    }
+                );
+                return Outcome<PartRow>.Of(part);
+            },
+            ct
+        );
 
     /// <summary>Says that a part may stand in for another, and who says so; both ways are two entries.</summary>
-    public Task<Outcome<PartRow>> Interchange(string number, string? other, string? saysWho, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var refusals = new List<Refusal>();
-            var part = await db.Parts.SingleOrDefaultAsync(x => x.Number == number, ct);
-            var wanted = (other ?? "").Trim().ToUpperInvariant();
-            var second = await db.Parts.SingleOrDefaultAsync(x => x.Number == wanted, ct);
-            if (part is null) return Outcome<PartRow>.Refused("", "partUnknown", number);
-            if (second is null) refusals.Add(new("other", "partUnknown", wanted));
-            else if (second.Id == part.Id) refusals.Add(new("other", "partItself"));
-            else if (await db.PartAlternates.AnyAsync(x => x.PartId == part.Id && x.OtherId == second.Id, ct)) refusals.Add(new("other", "alternateThere", wanted));
-            var who = Typed.Words(saysWho, "saysWho", LongestName, refusals, needed: true);
-            if (refusals.Count > 0) return Outcome<PartRow>.Refused(refusals);
-            db.PartAlternates.Add(new() { PartId = part.Id, OtherId = second!.Id, SaysWho = who, By = actor.Name, On = DateOnly.FromDateTime(writes.Now.UtcDateTime) });
-            writes.Audit(actor, "part.interchange", number, null, null, new { other = wanted, who });
-            return Outcome<PartRow>.Of(part);
-        },
-        ct);
+    public Task<Outcome<PartRow>> Interchange(string number, string? other, string? saysWho, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                var refusals = new List<Refusal>();
+                var part = await db.Parts.SingleOrDefaultAsync(x => x.Number == number, ct);
+                var wanted = (other ?? "").Trim().ToUpperInvariant();
+                var second = await db.Parts.SingleOrDefaultAsync(x => x.Number == wanted, ct);
+                if (part is null)
+                    return Outcome<PartRow>.Refused("", "partUnknown", number);
+                if (second is null)
+                    refusals.Add(new("other", "partUnknown", wanted));
+                else if (second.Id == part.Id)
+                    refusals.Add(new("other", "partItself"));
+                else if (await db.PartAlternates.AnyAsync(x => x.PartId == part.Id && x.OtherId == second.Id, ct))
+                    refusals.Add(new("other", "alternateThere", wanted));
+                var who = Typed.Words(saysWho, "saysWho", LongestName, refusals, needed: true);
+                if (refusals.Count > 0)
+                    return Outcome<PartRow>.Refused(refusals);
+                db.PartAlternates.Add(
+                    new()
+                    {
+                        PartId = part.Id,
+                        OtherId = second!.Id,
+                        SaysWho = who,
+                        By = actor.Name,
+                        On = DateOnly.FromDateTime(writes.Now.UtcDateTime),
+                    }
+                );
+                writes.Audit(actor, "part.interchange", number, null, null, new { other = wanted, who });
+                return Outcome<PartRow>.Of(part);
+            },
+            ct
+        );
 
     /// <summary>Takes an alternate back.</summary>
-    public Task<Outcome<PartRow>> NoInterchange(string number, string other, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var part = await db.Parts.SingleOrDefaultAsync(x => x.Number == number, ct);
-            var row = part is null ? null : await db.PartAlternates.SingleOrDefaultAsync(x => x.PartId == part.Id && db.Parts.Any(p => p.Id == x.OtherId && p.Number == other), ct);
-            if (row is null) return Outcome<PartRow>.Refused("other", "partUnknown", other);
-            db.PartAlternates.Remove(row);
-            writes.Audit(actor, "part.noInterchange", number, null, new { other, row.SaysWho }, null);
-            return Outcome<PartRow>.Of(part!);
-        },
-        ct);
+    public Task<Outcome<PartRow>> NoInterchange(string number, string other, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                var part = await db.Parts.SingleOrDefaultAsync(x => x.Number == number, ct);
+                var row = part is null
+                    ? null
+                    : await db.PartAlternates.SingleOrDefaultAsync(
+                        x => x.PartId == part.Id && db.Parts.Any(p => p.Id == x.OtherId && p.Number == other),
+                        ct
+                    );
+                if (row is null)
+                    return Outcome<PartRow>.Refused("other", "partUnknown", other);
+                db.PartAlternates.Remove(row);
+                writes.Audit(actor, "part.noInterchange", number, null, new { other, row.SaysWho }, null);
+                return Outcome<PartRow>.Of(part!);
+            },
+            ct
+        );
 
     /// <summary>Parts come to a store, leave it, or are counted there.</summary>
-    public Task<Outcome<StockMove>> Move(string number, string? site, StockMoveKind kind, string? quantity, string? note, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var refusals = new List<Refusal>();
-            var part = await db.Parts.SingleOrDefaultAsync(x => x.Number == number, ct);
-            if (part is null) return Outcome<StockMove>.Refused("", "partUnknown", number);
-            var store = await db.Sites.SingleOrDefaultAsync(x => x.Name == site, ct);
-            if (store is null) refusals.Add(new("site", "noSuchSite"));
-            var pieces = Typed.Whole(quantity, "quantity", kind == StockMoveKind.Count ? 0 : 1, MostPieces, refusals);
-            if (pieces is null && refusals.Count == 0) refusals.Add(new("quantity", "needed"));
-            var words = Typed.Words(note, "note", 200, refusals);
-            if (refusals.Count > 0) return Outcome<StockMove>.Refused(refusals);
-            var there = await db.StockMoves.Where(x => x.PartId == part.Id && x.SiteId == store!.Id).SumAsync(x => x.Quantity, ct);
-            if (kind == StockMoveKind.Issue && pieces > there) return Outcome<StockMove>.Refused("quantity", "stockShort", there, store!.Name);
-            var move = new StockMove
+    public Task<Outcome<StockMove>> Move(
+        string number,
+        string? site,
+        StockMoveKind kind,
+        string? quantity,
+        string? note,
+        Actor actor,
+        CancellationToken ct
+    ) =>
+        writes.Run(
+            async () =>
             {
-                PartId = part.Id,
-                SiteId = store!.Id,
-                Quantity = kind switch { StockMoveKind.Issue => -pieces!.Value, StockMoveKind.Count => pieces!.Value - there, _ => pieces!.Value },
-                Kind = kind,
-                AtMs = writes.NowMs,
-                By = actor.Name,
-                Note = words,
-            };
-            db.StockMoves.Add(move);
-            writes.Audit(actor, "stock.move", number, null, new { there }, new { kind, store.Name, move.Quantity });
-            return Outcome<StockMove>.Of(move);
-        },
-        ct);
+                var refusals = new List<Refusal>();
+                var part = await db.Parts.SingleOrDefaultAsync(x => x.Number == number, ct);
+                if (part is null)
+                    return Outcome<StockMove>.Refused("", "partUnknown", number);
+                var store = await db.Sites.SingleOrDefaultAsync(x => x.Name == site, ct);
+                if (store is null)
+                    refusals.Add(new("site", "noSuchSite"));
+                var pieces = Typed.Whole(quantity, "quantity", kind == StockMoveKind.Count ? 0 : 1, MostPieces, refusals);
+                if (pieces is null && refusals.Count == 0)
+                    refusals.Add(new("quantity", "needed"));
+                var words = Typed.Words(note, "note", 200, refusals);
+                if (refusals.Count > 0)
+                    return Outcome<StockMove>.Refused(refusals);
+                var there = await db.StockMoves.Where(x => x.PartId == part.Id && x.SiteId == store!.Id).SumAsync(x => x.Quantity, ct);
+                if (kind == StockMoveKind.Issue && pieces > there)
+                    return Outcome<StockMove>.Refused("quantity", "stockShort", there, store!.Name);
+                var move = new StockMove
+                {
+                    PartId = part.Id,
+                    SiteId = store!.Id,
+                    Quantity = kind switch
+                    {
+                        StockMoveKind.Issue => -pieces!.Value,
+                        StockMoveKind.Count => pieces!.Value - there,
+                        _ => pieces!.Value,
+                    },
+                    Kind = kind,
+                    AtMs = writes.NowMs,
+                    By = actor.Name,
+                    Note = words,
+                };
+                db.StockMoves.Add(move);
+                writes.Audit(
+                    actor,
+                    "stock.move",
+                    number,
+                    null,
+                    new { there },
+                    new
+                    {
+                        kind,
+                        store.Name,
+                        move.Quantity,
+                    }
+                );
+                return Outcome<StockMove>.Of(move);
+            },
+            ct
+        );
 
     /// <summary>Enters or changes a filter position of a machine.</summary>
-    public Task<Outcome<FilterPosition>> SavePosition(string unit, PositionInput input, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var machine = await db.Machines.SingleOrDefaultAsync(x => x.Unit == unit, ct);
-            if (machine is null) return Outcome<FilterPosition>.Refused("unit", "noSuchUnit", unit, Array.Empty<string>());
-            var refusals = new List<Refusal>();
-            var code = (input.Code ?? "").Trim();
-            if (!CodeShape().IsMatch(code)) refusals.Add(new("code", "codeShape"));
-            else if (code != input.OldCode && await db.FilterPositions.AnyAsync(x => x.MachineId == machine.Id && x.Code == code, ct)) refusals.Add(new("code", "codeTaken", code));
-            if (input.OldCode is not null && code != input.OldCode) refusals.Add(new("code", "codeFixed"));
-            var name = Typed.Words(input.Name, "name", LongestName, refusals, needed: true);
-            if (!await db.ProgramItems.AnyAsync(x => x.ProgramId == machine.ProgramId && x.Code == input.Item, ct)) refusals.Add(new("item", "noSuchItem", input.Item));
-            var number = (input.Part ?? "").Trim().ToUpperInvariant();
-            var part = number.Length == 0 ? null : await db.Parts.SingleOrDefaultAsync(x => x.Number == number, ct);
-            if (number.Length > 0 && part is null) refusals.Add(new("part", "partUnknown", number));
-            var size = ReadSize(input.LengthMm, input.OuterMm, input.SealMm, input.Thread, refusals);
-            var litres = Typed.Optional(input.Litres, "litres", 0, 200, refusals) ?? 0;
-            var row = input.OldCode is null ? null : await db.FilterPositions.SingleOrDefaultAsync(x => x.MachineId == machine.Id && x.Code == input.OldCode, ct);
-            if (input.OldCode is not null && row is null) return Outcome<FilterPosition>.Refused("", "noSuchPosition", input.OldCode);
-            if (refusals.Count > 0) return Outcome<FilterPosition>.Refused(refusals);
+    public Task<Outcome<FilterPosition>> SavePosition(string unit, PositionInput input, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                var machine = await db.Machines.SingleOrDefaultAsync(x => x.Unit == unit, ct);
+                if (machine is null)
+                    return Outcome<FilterPosition>.Refused("unit", "noSuchUnit", unit, Array.Empty<string>());
+                var refusals = new List<Refusal>();
+                var code = (input.Code ?? "").Trim();
+                if (!CodeShape().IsMatch(code))
+                    refusals.Add(new("code", "codeShape"));
+                else if (code != input.OldCode && await db.FilterPositions.AnyAsync(x => x.MachineId == machine.Id && x.Code == code, ct))
+                    refusals.Add(new("code", "codeTaken", code));
+                if (input.OldCode is not null && code != input.OldCode)
+                    refusals.Add(new("code", "codeFixed"));
+                var name = Typed.Words(input.Name, "name", LongestName, refusals, needed: true);
+                if (!await db.ProgramItems.AnyAsync(x => x.ProgramId == machine.ProgramId && x.Code == input.Item, ct))
+                    refusals.Add(new("item", "noSuchItem", input.Item));
+                var number = (input.Part ?? "").Trim().ToUpperInvariant();
+                var part = number.Length == 0 ? null : await db.Parts.SingleOrDefaultAsync(x => x.Number == number, ct);
+                if (number.Length > 0 && part is null)
+                    refusals.Add(new("part", "partUnknown", number));
+                var size = ReadSize(input.LengthMm, input.OuterMm, input.SealMm, input.Thread, refusals);
+                var litres = Typed.Optional(input.Litres, "litres", 0, 200, refusals) ?? 0;
+                var row = input.OldCode is null
+                    ? null
+                    : await db.FilterPositions.SingleOrDefaultAsync(x => x.MachineId == machine.Id && x.Code == input.OldCode, ct);
+                if (input.OldCode is not null && row is null)
+                    return Outcome<FilterPosition>.Refused("", "noSuchPosition", input.OldCode);
+                if (refusals.Count > 0)
+                    return Outcome<FilterPosition>.Refused(refusals);
 
-            row ??= db.FilterPositions.Add(new() { MachineId = machine.Id, Code = code, Name = name, ItemCode = input.Item! }).Entity;
-            (row.Name, row.ItemCode, row.PartId, row.Litres, row.Prefill, row.Turn) = (name, input.Item!, part?.Id, litres, input.Prefill, input.Turn);
-            (row.LengthMm, row.OuterMm, row.SealMm, row.Thread) = (size.LengthMm, size.OuterMm, size.SealMm, size.Thread);
-            writes.Audit(actor, "position.save", unit, machine.Id, null, new { code, name, input.Item, part = number, size });
-            return Outcome<FilterPosition>.Of(row);
-        },
-        ct);
+                row ??= db
+                    .FilterPositions.Add(
+                        new()
+                        {
+                            MachineId = machine.Id,
+                            Code = code,
+                            Name = name,
+                            ItemCode = input.Item!,
+                        }
+                    )
+                    .Entity;
+                (row.Name, row.ItemCode, row.PartId, row.Litres, row.Prefill, row.Turn) = (
+                    name,
+                    input.Item!,
+                    part?.Id,
+                    litres,
+                    input.Prefill,
+                    input.Turn
+                );
+                (row.LengthMm, row.OuterMm, row.SealMm, row.Thread) = (size.LengthMm, size.OuterMm, size.SealMm, size.Thread);
+                writes.Audit(
+                    actor,
+                    "position.save",
+                    unit,
+                    machine.Id,
+                    null,
+                    new
+                    {
+                        code,
+                        name,
+                        input.Item,
+                        part = number,
+                        size,
+                    }
+                );
+                return Outcome<FilterPosition>.Of(row);
+            },
+            ct
+        );
 
     /// <summary>Takes a filter position off a machine; its log stays.</summary>
-    public Task<Outcome<Nothing>> RemovePosition(string unit, string code, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var row = await db.FilterPositions.SingleOrDefaultAsync(x => x.Code == code && db.Machines.Any(m => m.Id == x.MachineId && m.Unit == unit), ct);
-            if (row is null) return Outcome<Nothing>.Refused("", "noSuchPosition", code);
-            db.FilterPositions.Remove(row);
-            writes.Audit(actor, "position.remove", unit, row.MachineId, new { row.Code, row.Name }, null);
-            return Outcome<Nothing>.Of(Nothing.Special);
-        },
-        ct);
+    public Task<Outcome<Nothing>> RemovePosition(string unit, string code, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                var row = await db.FilterPositions.SingleOrDefaultAsync(
+                    x => x.Code == code && db.Machines.Any(m => m.Id == x.MachineId && m.Unit == unit),
+                    ct
+                );
+                if (row is null)
+                    return Outcome<Nothing>.Refused("", "noSuchPosition", code);
+                db.FilterPositions.Remove(row);
+                writes.Audit(actor, "position.remove", unit, row.MachineId, new { row.Code, row.Name }, null);
+                return Outcome<Nothing>.Of(Nothing.Special);
+            },
+            ct
+        );
 
     /// <summary>Waste that left by another way than a visit.</summary>
-    public Task<Outcome<WasteRow>> LogWaste(string? stream, string? amount, string? place, string? date, Actor actor, CancellationToken ct) => writes.Run(
-        () =>
-        {
-            var refusals = new List<Refusal>();
-            if (!WasteStreams.Contains(stream)) refusals.Add(new("stream", "needed"));
-            var much = Typed.Number(amount, "amount", 0.1, 100_000, refusals);
-            var where = Typed.Words(place, "place", LongestName, refusals, needed: true);
-            var today = DateOnly.FromDateTime(writes.Now.UtcDateTime);
-            var on = string.IsNullOrWhiteSpace(date) ? today : LocalTime.ParseDate(date);
-            if (on is null) refusals.Add(new("on", "notADate"));
-            else if (on > today.AddDays(1)) refusals.Add(new("on", "dateInFuture"));
-            if (refusals.Count > 0) return Task.FromResult(Outcome<WasteRow>.Refused(refusals));
-            var row = new WasteRow { On = on!.Value, Stream = stream!, Amount = much!.Value, Place = where, By = actor.Name, EnteredMs = writes.NowMs };
-            db.Waste.Add(row);
-            writes.Audit(actor, "waste.log", stream!, null, null, new { row.On, row.Amount, row.Place });
-            return Task.FromResult(Outcome<WasteRow>.Of(row));
-        },
-        ct);
+    public Task<Outcome<WasteRow>> LogWaste(
+        string? stream,
+        string? amount,
+        string? place,
+        string? date,
+        Actor actor,
+        CancellationToken ct
+    ) =>
+        writes.Run(
+            () =>
+            {
+                var refusals = new List<Refusal>();
+                if (!WasteStreams.Contains(stream))
+                    refusals.Add(new("stream", "needed"));
+                var much = Typed.Number(amount, "amount", 0.1, 100_000, refusals);
+                var where = Typed.Words(place, "place", LongestName, refusals, needed: true);
+                var today = DateOnly.FromDateTime(writes.Now.UtcDateTime);
+                var on = string.IsNullOrWhiteSpace(date) ? today : LocalTime.ParseDate(date);
+                if (on is null)
+                    refusals.Add(new("on", "notADate"));
+                else if (on > today.AddDays(1))
+                    refusals.Add(new("on", "dateInFuture"));
+                if (refusals.Count > 0)
+                    return Task.FromResult(Outcome<WasteRow>.Refused(refusals));
+                var row = new WasteRow
+                {
+                    On = on!.Value,
+                    Stream = stream!,
+                    Amount = much!.Value,
+                    Place = where,
+                    By = actor.Name,
+                    EnteredMs = writes.NowMs,
+                };
+                db.Waste.Add(row);
+                writes.Audit(
+                    actor,
+                    "waste.log",
+                    stream!,
+                    null,
+                    null,
+                    new
+                    {
+                        row.On,
+                        row.Amount,
+                        row.Place,
+                    }
+                );
+                return Task.FromResult(Outcome<WasteRow>.Of(row));
+            },
+            ct
+        );
 
     /// <summary>Kinds of waste that are told apart.</summary>
     public static IReadOnlyList<string> WasteStreams { get; } = ["oil", "coolant", "fuel", "filters"];
 
-    private static FilterSize ReadSize(string? length, string? outer, string? seal, string? thread, List<Refusal> refusals) => new(
-        Typed.Optional(length, "lengthMm", 1, MostMm, refusals), Typed.Optional(outer, "outerMm", 1, MostMm, refusals), Typed.Optional(seal, "sealMm", 1, MostMm, refusals),
-        Typed.Words(thread, "thread", 24, refusals));
+    private static FilterSize ReadSize(string? length, string? outer, string? seal, string? thread, List<Refusal> refusals) =>
+        new(
+            Typed.Optional(length, "lengthMm", 1, MostMm, refusals),
+            Typed.Optional(outer, "outerMm", 1, MostMm, refusals),
+            Typed.Optional(seal, "sealMm", 1, MostMm, refusals),
+            Typed.Words(thread, "thread", 24, refusals)
+        );
 
     [GeneratedRegex("^[A-Z0-9][A-Z0-9 ./-]{1,29}$")]
     private static partial Regex NumberShape();

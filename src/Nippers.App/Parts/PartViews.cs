@@ -23,10 +23,27 @@ public sealed record PartLine(PartRow Part, IReadOnlyList<int> Stores, int Need,
 }
 
 /// <summary>The catalogue with its shelves.</summary>
-public sealed record PartList(IReadOnlyList<PartLine> Lines, IReadOnlyList<string> Sites, int BelowNeed, string Search, bool OnlyShort, int Page, int Pages, string Currency);
+public sealed record PartList(
+    IReadOnlyList<PartLine> Lines,
+    IReadOnlyList<string> Sites,
+    int BelowNeed,
+    string Search,
+    bool OnlyShort,
+    int Page,
+    int Pages,
+    string Currency
+);
 
 /// <summary>A part with its alternates, places and moves.</summary>
-public sealed record PartPage(PartLine Line, IReadOnlyList<string> Sites, IReadOnlyList<PartAlternateView> Alternates, IReadOnlyList<PartPlace> Places, IReadOnlyList<StockMoveView> Moves, IReadOnlyList<FilterLogView> Refused, string Currency);
+public sealed record PartPage(
+    PartLine Line,
+    IReadOnlyList<string> Sites,
+    IReadOnlyList<PartAlternateView> Alternates,
+    IReadOnlyList<PartPlace> Places,
+    IReadOnlyList<StockMoveView> Moves,
+    IReadOnlyList<FilterLogView> Refused,
+    string Currency
+);
 
 /// <summary>A part that may stand in, and who says so.</summary>
 public sealed record PartAlternateView(string Number, string Name, string SaysWho, string By, DateOnly On);
@@ -43,10 +60,25 @@ public sealed record FilterLogView(FilterLogRow Row, string Unit);
 /// <summary>What is fitted at a position.</summary>
 /// <param name="Fitted">The last filter fitted; null when none is on record.</param>
 /// <param name="Hours">Hours in service.</param>
-public sealed record FittedFilter(FilterPosition Position, string ItemName, IReadOnlyList<string> Alternates, FilterLogRow? Fitted, double? Hours);
+public sealed record FittedFilter(
+    FilterPosition Position,
+    string ItemName,
+    IReadOnlyList<string> Alternates,
+    FilterLogRow? Fitted,
+    double? Hours
+);
 
 /// <summary>The filters of a machine: positions, what is fitted, and the log.</summary>
-public sealed record FilterSheet(Machine Machine, IReadOnlyList<FittedFilter> Positions, IReadOnlyList<FilterLogRow> Log, int Page, int Pages, int OffsetTenths, IReadOnlyList<ProgramItem> Items, IReadOnlyList<string> Parts);
+public sealed record FilterSheet(
+    Machine Machine,
+    IReadOnlyList<FittedFilter> Positions,
+    IReadOnlyList<FilterLogRow> Log,
+    int Page,
+    int Pages,
+    int OffsetTenths,
+    IReadOnlyList<ProgramItem> Items,
+    IReadOnlyList<string> Parts
+);
 
 /// <summary>Waste of a month by kind.</summary>
 public sealed record WasteMonth(DateOnly Month, IReadOnlyDictionary<string, double> Amounts);
@@ -63,12 +95,18 @@ public sealed class NeedsKept
 
     internal Dictionary<int, (int Pieces, DateOnly First, SortedSet<string> Units)>? Get(object key, DateTimeOffset now)
     {
-        lock (_lock) return _last is { } last && last.Key.Equals(key) && now >= last.At && now - last.At < GoodFor ? last.Needs : null;
+        lock (_lock)
+            return _last is { } last && last.Key.Equals(key) && now >= last.At && now - last.At < GoodFor ? last.Needs : null;
     }
 
-    internal Dictionary<int, (int Pieces, DateOnly First, SortedSet<string> Units)> Keep(object key, DateTimeOffset now, Dictionary<int, (int Pieces, DateOnly First, SortedSet<string> Units)> needs)
+    internal Dictionary<int, (int Pieces, DateOnly First, SortedSet<string> Units)> Keep(
+        object key,
+        DateTimeOffset now,
+        Dictionary<int, (int Pieces, DateOnly First, SortedSet<string> Units)> needs
+    )
     {
-        lock (_lock) _last = (key, now, needs);
+        lock (_lock)
+            _last = (key, now, needs);
         return needs;
     }
 }
@@ -91,29 +129,74 @@ public sealed class PartViews(NippersDb db, VisitProposals proposals, WorkshopSe
         var words = (search ?? "").Trim();
         var sites = await db.Sites.AsNoTracking().OrderBy(x => x.Name).ToListAsync(ct);
         var needs = await Needs(ct);
-        var parts = await db.Parts.AsNoTracking().Where(x => words == "" || EF.Functions.Like(x.Number, $"%{words}%") || EF.Functions.Like(x.Name, $"%{words}%") || EF.Functions.Like(x.Make, $"%{words}%")).OrderBy(x => x.Number).ToListAsync(ct);
+        var parts = await db
+            .Parts.AsNoTracking()
+            .Where(x =>
+                words == ""
+                || EF.Functions.Like(x.Number, $"%{words}%")
+                || EF.Functions.Like(x.Name, $"%{words}%")
+                || EF.Functions.Like(x.Make, $"%{words}%")
+            )
+            .OrderBy(x => x.Number)
+            .ToListAsync(ct);
         var shelves = (await Shelves(parts.Select(x => x.Id), ct)).ToLookup(x => x.PartId);
         var lines = parts.Select(x => ToLine(x, sites, shelves[x.Id], needs)).ToList();
-        var shown = lines.Where(x => !onlyShort || x.Missing > 0).OrderByDescending(x => x.Missing > 0).ThenBy(x => x.Part.Number, StringComparer.Ordinal).ToList();
+        var shown = lines
+            .Where(x => !onlyShort || x.Missing > 0)
+            .OrderByDescending(x => x.Missing > 0)
+            .ThenBy(x => x.Part.Number, StringComparer.Ordinal)
+            .ToList();
         var pages = Math.Max(1, (shown.Count + PageSize - 1) / PageSize);
         var at = Math.Clamp(page, 1, pages);
-        return new([.. shown.Skip((at - 1) * PageSize).Take(PageSize)], [.. sites.Select(x => x.Name)], lines.Count(x => x.Missing > 0), words, onlyShort, at, pages, (await shop.Load(ct)).Shop.Currency);
+        return new(
+            [.. shown.Skip((at - 1) * PageSize).Take(PageSize)],
+            [.. sites.Select(x => x.Name)],
+            lines.Count(x => x.Missing > 0),
+            words,
+            onlyShort,
+            at,
+            pages,
+            (await shop.Load(ct)).Shop.Currency
+        );
     }
 
     public async Task<PartPage?> Part(string number, CancellationToken ct)
     {
         var part = await db.Parts.AsNoTracking().SingleOrDefaultAsync(x => x.Number == number, ct);
-        if (part is null) return null;
+        if (part is null)
+            return null;
         var sites = await db.Sites.AsNoTracking().OrderBy(x => x.Name).ToListAsync(ct);
         var names = sites.ToDictionary(x => x.Id, x => x.Name);
-        var alternates = await db.PartAlternates.Where(x => x.PartId == part.Id).Join(db.Parts, x => x.OtherId, p => p.Id, (x, p) => new PartAlternateView(p.Number, p.Name, x.SaysWho, x.By, x.On)).ToListAsync(ct);
-        var places = await db.FilterPositions.Where(x => x.PartId == part.Id).Join(db.Machines.OrderBy(m => m.Unit), x => x.MachineId, m => m.Id, (x, m) => new PartPlace(m.Unit, x.Name, x.ItemCode)).ToListAsync(ct);
-        var moves = await db.StockMoves.AsNoTracking().Where(x => x.PartId == part.Id).OrderByDescending(x => x.Id).Take(RecentMoves).ToListAsync(ct);
-        var refused = await db.FilterLog.AsNoTracking().Where(x => x.Part == number && x.State == FilterLogState.Refused).OrderByDescending(x => x.Id).Take(RecentMoves)
-            .Join(db.Machines, x => x.MachineId, m => m.Id, (x, m) => new FilterLogView(x, m.Unit)).ToListAsync(ct);
+        var alternates = await db
+            .PartAlternates.Where(x => x.PartId == part.Id)
+            .Join(db.Parts, x => x.OtherId, p => p.Id, (x, p) => new PartAlternateView(p.Number, p.Name, x.SaysWho, x.By, x.On))
+            .ToListAsync(ct);
+        var places = await db
+            .FilterPositions.Where(x => x.PartId == part.Id)
+            .Join(db.Machines.OrderBy(m => m.Unit), x => x.MachineId, m => m.Id, (x, m) => new PartPlace(m.Unit, x.Name, x.ItemCode))
+            .ToListAsync(ct);
+        var moves = await db
+            .StockMoves.AsNoTracking()
+            .Where(x => x.PartId == part.Id)
+            .OrderByDescending(x => x.Id)
+            .Take(RecentMoves)
+            .ToListAsync(ct);
+        var refused = await db
+            .FilterLog.AsNoTracking()
+            .Where(x => x.Part == number && x.State == FilterLogState.Refused)
+            .OrderByDescending(x => x.Id)
+            .Take(RecentMoves)
+            .Join(db.Machines, x => x.MachineId, m => m.Id, (x, m) => new FilterLogView(x, m.Unit))
+            .ToListAsync(ct);
         return new(
-            ToLine(part, sites, await Shelves([part.Id], ct), await Needs(ct)), [.. sites.Select(x => x.Name)], [.. alternates.OrderBy(x => x.Number, StringComparer.Ordinal)], places,
-            [.. moves.Select(x => new StockMoveView(x, names[x.SiteId]))], refused, (await shop.Load(ct)).Shop.Currency);
+            ToLine(part, sites, await Shelves([part.Id], ct), await Needs(ct)),
+            [.. sites.Select(x => x.Name)],
+            [.. alternates.OrderBy(x => x.Number, StringComparer.Ordinal)],
+            places,
+            [.. moves.Select(x => new StockMoveView(x, names[x.SiteId]))],
+            refused,
+            (await shop.Load(ct)).Shop.Currency
+        );
     }
 
     /// <summary>Filters of a machine; null when there is none of that name.</summary>
@@ -121,29 +204,70 @@ public sealed class PartViews(NippersDb db, VisitProposals proposals, WorkshopSe
     {
         var now = clock.GetUtcNow();
         var facts = await db.FactsOf(unit, now, ct);
-        if (facts is null) return null;
+        if (facts is null)
+            return null;
         var machine = facts.Machine;
-        var positions = await db.FilterPositions.AsNoTracking().Where(x => x.MachineId == machine.Id).Include(x => x.Part).OrderBy(x => x.Code).ToListAsync(ct);
+        var positions = await db
+            .FilterPositions.AsNoTracking()
+            .Where(x => x.MachineId == machine.Id)
+            .Include(x => x.Part)
+            .OrderBy(x => x.Code)
+            .ToListAsync(ct);
         var partIds = positions.Select(x => x.PartId).OfType<int>().ToList();
-        var alternates = (await db.PartAlternates.Where(x => partIds.Contains(x.PartId)).Join(db.Parts, x => x.OtherId, p => p.Id, (x, p) => new { x.PartId, p.Number }).ToListAsync(ct)).ToLookup(x => x.PartId, x => x.Number);
-        var fitted = (await db.FilterLog.AsNoTracking().Where(x => x.MachineId == machine.Id && x.State == FilterLogState.Fitted && x.VoidedMs == null
-                && !db.FilterLog.Any(y => y.MachineId == x.MachineId && y.Position == x.Position && y.State == FilterLogState.Fitted && y.VoidedMs == null && (y.LifeTenths > x.LifeTenths || (y.LifeTenths == x.LifeTenths && y.Id > x.Id)))).ToListAsync(ct))
-            .ToDictionary(x => x.Position, StringComparer.Ordinal);
+        var alternates = (
+            await db
+                .PartAlternates.Where(x => partIds.Contains(x.PartId))
+                .Join(db.Parts, x => x.OtherId, p => p.Id, (x, p) => new { x.PartId, p.Number })
+                .ToListAsync(ct)
+        ).ToLookup(x => x.PartId, x => x.Number);
+        var fitted = (
+            await db
+                .FilterLog.AsNoTracking()
+                .Where(x =>
+                    x.MachineId == machine.Id
+                    && x.State == FilterLogState.Fitted
+                    && x.VoidedMs == null
+                    && !db.FilterLog.Any(y =>
+                        y.MachineId == x.MachineId
+                        && y.Position == x.Position
+                        && y.State == FilterLogState.Fitted
+                        && y.VoidedMs == null
+                        && (y.LifeTenths > x.LifeTenths || (y.LifeTenths == x.LifeTenths && y.Id > x.Id))
+                    )
+                )
+                .ToListAsync(ct)
+        ).ToDictionary(x => x.Position, StringComparer.Ordinal);
         var lines = await db.FilterLog.CountAsync(x => x.MachineId == machine.Id, ct);
         var pages = Math.Max(1, (lines + PageSize - 1) / PageSize);
         var at = Math.Clamp(page, 1, pages);
-        var log = await db.FilterLog.AsNoTracking().Where(x => x.MachineId == machine.Id).OrderByDescending(x => x.LifeTenths).ThenByDescending(x => x.Id).Skip((at - 1) * PageSize).Take(PageSize).ToListAsync(ct);
+        var log = await db
+            .FilterLog.AsNoTracking()
+            .Where(x => x.MachineId == machine.Id)
+            .OrderByDescending(x => x.LifeTenths)
+            .ThenByDescending(x => x.Id)
+            .Skip((at - 1) * PageSize)
+            .Take(PageSize)
+            .ToListAsync(ct);
         var hours = UsePerDay.Estimate(facts.Record, now).HoursNow(now);
         var items = machine.Program.Items.ToDictionary(x => x.Code, x => x.Name, StringComparer.Ordinal);
         return new(
             machine,
             [
                 .. positions.Select(x => new FittedFilter(
-                    x, items.GetValueOrDefault(x.ItemCode, x.ItemCode), x.PartId is { } id ? [.. alternates[id].Order(StringComparer.Ordinal)] : [],
-                    fitted.GetValueOrDefault(x.Code), fitted.TryGetValue(x.Code, out var row) ? Math.Max(0, hours - row.LifeTenths / 10.0) : null)),
+                    x,
+                    items.GetValueOrDefault(x.ItemCode, x.ItemCode),
+                    x.PartId is { } id ? [.. alternates[id].Order(StringComparer.Ordinal)] : [],
+                    fitted.GetValueOrDefault(x.Code),
+                    fitted.TryGetValue(x.Code, out var row) ? Math.Max(0, hours - row.LifeTenths / 10.0) : null
+                )),
             ],
-            log, at, pages, facts.Offsets.TenthsAt(now.ToUnixTimeMilliseconds()),
-            [.. facts.Items.Where(x => x.Work is ItemWork.Filter or ItemWork.Fluid or ItemWork.Element)], await db.Parts.OrderBy(x => x.Number).Select(x => x.Number).ToListAsync(ct));
+            log,
+            at,
+            pages,
+            facts.Offsets.TenthsAt(now.ToUnixTimeMilliseconds()),
+            [.. facts.Items.Where(x => x.Work is ItemWork.Filter or ItemWork.Fluid or ItemWork.Element)],
+            await db.Parts.OrderBy(x => x.Number).Select(x => x.Number).ToListAsync(ct)
+        );
     }
 
     /// <summary>Waste by month and kind, and its rows.</summary>
@@ -151,14 +275,24 @@ public sealed class PartViews(NippersDb db, VisitProposals proposals, WorkshopSe
     {
         var today = DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime);
         var since = new DateOnly(today.Year, today.Month, 1).AddMonths(1 - WasteMonths);
-        var rows = await db.Waste.AsNoTracking().Where(x => x.On >= since && x.VoidedMs == null).OrderByDescending(x => x.On).ThenByDescending(x => x.Id).ToListAsync(ct);
+        var rows = await db
+            .Waste.AsNoTracking()
+            .Where(x => x.On >= since && x.VoidedMs == null)
+            .OrderByDescending(x => x.On)
+            .ThenByDescending(x => x.Id)
+            .ToListAsync(ct);
         var units = await db.Machines.Select(x => new { x.Id, x.Unit }).ToDictionaryAsync(x => x.Id, x => x.Unit, ct);
         return new(
             [
-                .. rows.GroupBy(x => new DateOnly(x.On.Year, x.On.Month, 1)).OrderByDescending(x => x.Key)
-                    .Select(x => new WasteMonth(x.Key, x.GroupBy(y => y.Stream).ToDictionary(y => y.Key, y => y.Sum(z => z.Amount), StringComparer.Ordinal))),
+                .. rows.GroupBy(x => new DateOnly(x.On.Year, x.On.Month, 1))
+                    .OrderByDescending(x => x.Key)
+                    .Select(x => new WasteMonth(
+                        x.Key,
+                        x.GroupBy(y => y.Stream).ToDictionary(y => y.Key, y => y.Sum(z => z.Amount), StringComparer.Ordinal)
+                    )),
             ],
-            [.. rows.Take(PageSize).Select(x => (x, x.MachineId is { } id ? units.GetValueOrDefault(id) : null))]);
+            [.. rows.Take(PageSize).Select(x => (x, x.MachineId is { } id ? units.GetValueOrDefault(id) : null))]
+        );
     }
 
     /// <summary>What proposed visits of the next days take, by part: pieces, the first day, and for which machines.</summary>
@@ -166,13 +300,21 @@ public sealed class PartViews(NippersDb db, VisitProposals proposals, WorkshopSe
     {
         // Proposals of a whole fleet take seconds; a shelf list may be some minutes behind the meters, not behind the work.
         var now = clock.GetUtcNow();
-        var key = (await db.Completions.MaxAsync(x => (long?)x.Id, ct) ?? 0, await db.FilterPositions.CountAsync(ct), db.Database.GetDbConnection().DataSource);
+        var key = (
+            await db.Completions.MaxAsync(x => (long?)x.Id, ct) ?? 0,
+            await db.FilterPositions.CountAsync(ct),
+            db.Database.GetDbConnection().DataSource
+        );
         return kept.Get(key, now) ?? kept.Keep(key, now, await WorkOutNeeds(ct));
     }
 
     private async Task<Dictionary<int, (int Pieces, DateOnly First, SortedSet<string> Units)>> WorkOutNeeds(CancellationToken ct)
     {
-        var ids = await db.FilterPositions.Where(x => x.PartId != null && db.Machines.Any(m => m.Id == x.MachineId && !m.Retired)).Select(x => x.MachineId).Distinct().ToListAsync(ct);
+        var ids = await db
+            .FilterPositions.Where(x => x.PartId != null && db.Machines.Any(m => m.Id == x.MachineId && !m.Retired))
+            .Select(x => x.MachineId)
+            .Distinct()
+            .ToListAsync(ct);
         var needs = new Dictionary<int, (int Pieces, DateOnly First, SortedSet<string> Units)>();
         foreach (var proposal in await proposals.Of(await db.FactsOf(ids, clock.GetUtcNow(), ct), ct))
         {
@@ -194,13 +336,28 @@ public sealed class PartViews(NippersDb db, VisitProposals proposals, WorkshopSe
     private async Task<List<Shelf>> Shelves(IEnumerable<int> parts, CancellationToken ct)
     {
         var ids = parts.ToList();
-        return await db.StockMoves.Where(x => ids.Contains(x.PartId)).GroupBy(x => new { x.PartId, x.SiteId }).Select(g => new Shelf(g.Key.PartId, g.Key.SiteId, g.Sum(x => x.Quantity))).ToListAsync(ct);
+        return await db
+            .StockMoves.Where(x => ids.Contains(x.PartId))
+            .GroupBy(x => new { x.PartId, x.SiteId })
+            .Select(g => new Shelf(g.Key.PartId, g.Key.SiteId, g.Sum(x => x.Quantity)))
+            .ToListAsync(ct);
     }
 
-    private static PartLine ToLine(PartRow part, List<Site> sites, IEnumerable<Shelf> shelves, Dictionary<int, (int Pieces, DateOnly First, SortedSet<string> Units)> needs)
+    private static PartLine ToLine(
+        PartRow part,
+        List<Site> sites,
+        IEnumerable<Shelf> shelves,
+        Dictionary<int, (int Pieces, DateOnly First, SortedSet<string> Units)> needs
+    )
     {
         var here = shelves.ToDictionary(x => x.SiteId, x => x.Count);
         var need = needs.TryGetValue(part.Id, out var found) ? found : (Pieces: 0, First: default, Units: null);
-        return new(part, [.. sites.Select(x => here.GetValueOrDefault(x.Id))], need.Pieces, need.Pieces > 0 ? need.First : null, need.Units is null ? [] : [.. need.Units]);
+        return new(
+            part,
+            [.. sites.Select(x => here.GetValueOrDefault(x.Id))],
+            need.Pieces,
+            need.Pieces > 0 ? need.First : null,
+            need.Units is null ? [] : [.. need.Units]
+        );
     }
 }

@@ -18,39 +18,56 @@ public sealed class ApiTokens(NippersDb db, UnitOfWork writes)
     /// <summary>Last use is written down at most this often, so that reading the API does not write all the time.</summary>
     private static readonly TimeSpan UseNoted = TimeSpan.FromMinutes(10);
 
-    public Task<List<ApiToken>> List(CancellationToken ct) => db.ApiTokens.AsNoTracking().OrderBy(x => x.RevokedMs != null).ThenBy(x => x.Name).ToListAsync(ct);
+    public Task<List<ApiToken>> List(CancellationToken ct) =>
+        db.ApiTokens.AsNoTracking().OrderBy(x => x.RevokedMs != null).ThenBy(x => x.Name).ToListAsync(ct);
 
-    public Task<Outcome<MadeToken>> Make(string? name, string? role, Actor actor, CancellationToken ct) => writes.Run(
-        () =>
-        {
-            if (string.IsNullOrWhiteSpace(name)) return Task.FromResult(Outcome<MadeToken>.Refused("name", "needed"));
-            if (role is null || !Roles.All.Contains(role)) return Task.FromResult(Outcome<MadeToken>.Refused("role", "noSuchRole"));
-            var text = Prefix + Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(SecretBytes));
-            var token = new ApiToken { Name = name.Trim(), Role = role, Hash = Hash(text), MadeBy = actor.Name, MadeMs = writes.NowMs };
-            db.ApiTokens.Add(token);
-            writes.Audit(actor, "token.make", token.Name, null, null, new { token.Name, token.Role });
-            return Task.FromResult(Outcome<MadeToken>.Of(new(token, text)));
-        },
-        ct);
+    public Task<Outcome<MadeToken>> Make(string? name, string? role, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            () =>
+            {
+                if (string.IsNullOrWhiteSpace(name))
+                    return Task.FromResult(Outcome<MadeToken>.Refused("name", "needed"));
+                if (role is null || !Roles.All.Contains(role))
+                    return Task.FromResult(Outcome<MadeToken>.Refused("role", "noSuchRole"));
+                var text = Prefix + Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(SecretBytes));
+                var token = new ApiToken
+                {
+                    Name = name.Trim(),
+                    Role = role,
+                    Hash = Hash(text),
+                    MadeBy = actor.Name,
+                    MadeMs = writes.NowMs,
+                };
+                db.ApiTokens.Add(token);
+                writes.Audit(actor, "token.make", token.Name, null, null, new { token.Name, token.Role });
+                return Task.FromResult(Outcome<MadeToken>.Of(new(token, text)));
+            },
+            ct
+        );
 
-    public Task<Outcome<Nothing>> Revoke(int id, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var token = await db.ApiTokens.SingleOrDefaultAsync(x => x.Id == id && x.RevokedMs == null, ct);
-            if (token is null) return Outcome<Nothing>.Refused("", "tokenGone");
-            token.RevokedMs = writes.NowMs;
-            writes.Audit(actor, "token.revoke", token.Name, null, new { token.Name, token.Role }, null);
-            return Outcome<Nothing>.Of(Nothing.Special);
-        },
-        ct);
+    public Task<Outcome<Nothing>> Revoke(int id, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                var token = await db.ApiTokens.SingleOrDefaultAsync(x => x.Id == id && x.RevokedMs == null, ct);
+                if (token is null)
+                    return Outcome<Nothing>.Refused("", "tokenGone");
+                token.RevokedMs = writes.NowMs;
+                writes.Audit(actor, "token.revoke", token.Name, null, new { token.Name, token.Role }, null);
+                return Outcome<Nothing>.Of(Nothing.Special);
+            },
+            ct
+        );
 
     /// <summary>Who stands behind a token; null when it is unknown or revoked.</summary>
     public async Task<Actor?> Find(string text, CancellationToken ct)
     {
-        if (!text.StartsWith(Prefix, StringComparison.Ordinal)) return null;
+        if (!text.StartsWith(Prefix, StringComparison.Ordinal))
+            return null;
         var hash = Hash(text);
         var token = await db.ApiTokens.AsNoTracking().SingleOrDefaultAsync(x => x.Hash == hash && x.RevokedMs == null, ct);
-        if (token is null) return null;
+        if (token is null)
+            return null;
         if (token.UsedMs is null || writes.NowMs - token.UsedMs > UseNoted.TotalMilliseconds)
         {
             var now = writes.NowMs;

@@ -7,68 +7,113 @@ using Nippers.Data.Fleet;
 namespace Nippers.App.People;
 
 /// <summary>What is expected at a site, as entered.</summary>
-public sealed record SiteInput(string Name, string? LowC, string? HighC, IReadOnlyCollection<DayOfWeek> Days, string? ShiftFrom, string? ShiftTo);
+public sealed record SiteInput(
+    string Name,
+    string? LowC,
+    string? HighC,
+    IReadOnlyCollection<DayOfWeek> Days,
+    string? ShiftFrom,
+    string? ShiftTo
+);
 
 /// <summary>Sites: the first one is named at setup, more are added in settings.</summary>
 public sealed class FirstSite(NippersDb db, UnitOfWork writes)
 {
     /// <summary>Names the site that an empty installation starts with.</summary>
-    public Task<Outcome<Nothing>> Rename(string name, string timeZone, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var site = await db.Sites.OrderBy(x => x.Id).FirstAsync(ct);
-            (site.Name, site.TimeZone) = (name, timeZone);
-            writes.Audit(actor, "site.name", name, null, null, new { name, timeZone });
-            return Outcome<Nothing>.Of(Nothing.Special);
-        },
-        ct);
+    public Task<Outcome<Nothing>> Rename(string name, string timeZone, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                var site = await db.Sites.OrderBy(x => x.Id).FirstAsync(ct);
+                (site.Name, site.TimeZone) = (name, timeZone);
+                writes.Audit(actor, "site.name", name, null, null, new { name, timeZone });
+                return Outcome<Nothing>.Of(Nothing.Special);
+            },
+            ct
+        );
 
     /// <summary>Adds a site.</summary>
-    public Task<Outcome<Nothing>> Add(string? name, string? timeZone, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var refusals = new List<Refusal>();
-            var text = name?.Trim() ?? "";
-            if (text.Length == 0) refusals.Add(new("siteName", "needed"));
-            else if (await db.Sites.AnyAsync(x => x.Name == text, ct)) refusals.Add(new("siteName", "siteTaken", text));
-            if (!TimeZoneInfo.TryFindSystemTimeZoneById(timeZone ?? "", out _)) refusals.Add(new("zone", "noSuchZone"));
-            if (refusals.Count > 0) return Outcome<Nothing>.Refused(refusals);
-            db.Sites.Add(new() { Name = text, TimeZone = timeZone! });
-            writes.Audit(actor, "site.add", text, null, null, new { text, timeZone });
-            return Outcome<Nothing>.Of(Nothing.Special);
-        },
-        ct);
+    public Task<Outcome<Nothing>> Add(string? name, string? timeZone, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                var refusals = new List<Refusal>();
+                var text = name?.Trim() ?? "";
+                if (text.Length == 0)
+                    refusals.Add(new("siteName", "needed"));
+                else if (await db.Sites.AnyAsync(x => x.Name == text, ct))
+                    refusals.Add(new("siteName", "siteTaken", text));
+                if (!TimeZoneInfo.TryFindSystemTimeZoneById(timeZone ?? "", out _))
+                    refusals.Add(new("zone", "noSuchZone"));
+                if (refusals.Count > 0)
+                    return Outcome<Nothing>.Refused(refusals);
+                db.Sites.Add(new() { Name = text, TimeZone = timeZone! });
+                writes.Audit(actor, "site.add", text, null, null, new { text, timeZone });
+                return Outcome<Nothing>.Of(Nothing.Special);
+            },
+            ct
+        );
 
     /// <summary>Keeps what is expected at a site: its weather, and when it works.</summary>
-    public Task<Outcome<Nothing>> Expect(SiteInput input, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var site = await db.Sites.SingleOrDefaultAsync(x => x.Name == input.Name, ct);
-            if (site is null) return Outcome<Nothing>.Refused("", "noSuchSite");
-            var refusals = new List<Refusal>();
-            var low = Typed.Whole(input.LowC, "lowC", FluidRange.Coldest, FluidRange.Warmest, refusals);
-            var high = Typed.Whole(input.HighC, "highC", FluidRange.Coldest, FluidRange.Warmest, refusals);
-            if ((low is null) != (high is null) && refusals.Count == 0) refusals.Add(new(low is null ? "lowC" : "highC", "needed"));
-            if (low >= high) refusals.Add(new("highC", "highAboveLow"));
-            var (from, to) = (Clock(input.ShiftFrom, "shiftFrom", refusals), Clock(input.ShiftTo, "shiftTo", refusals));
-            if (from >= to) refusals.Add(new("shiftTo", "shiftBackwards"));
-            if (input.Days.Count == 0) refusals.Add(new("days", "daysNeeded"));
-            if (refusals.Count > 0) return Outcome<Nothing>.Refused(refusals);
-            var before = new { site.LowC, site.HighC, site.WorkDays, site.ShiftFrom, site.ShiftTo };
-            (site.LowC, site.HighC, site.ShiftFrom, site.ShiftTo) = (low, high, from!.Value, to!.Value);
-            site.WorkDays = input.Days.Aggregate(0, (bits, day) => bits | (1 << (int)day));
-            writes.Audit(actor, "site.expect", site.Name, null, before, new { low, high, site.WorkDays, from, to });
-            await writes.RefreshStatus(await db.Machines.Where(x => x.SiteId == site.Id).Select(x => x.Id).ToListAsync(ct), ct);
-            return Outcome<Nothing>.Of(Nothing.Special);
-        },
-        ct);
+    public Task<Outcome<Nothing>> Expect(SiteInput input, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                var site = await db.Sites.SingleOrDefaultAsync(x => x.Name == input.Name, ct);
+                if (site is null)
+                    return Outcome<Nothing>.Refused("", "noSuchSite");
+                var refusals = new List<Refusal>();
+                var low = Typed.Whole(input.LowC, "lowC", FluidRange.Coldest, FluidRange.Warmest, refusals);
+                var high = Typed.Whole(input.HighC, "highC", FluidRange.Coldest, FluidRange.Warmest, refusals);
+                if ((low is null) != (high is null) && refusals.Count == 0)
+                    refusals.Add(new(low is null ? "lowC" : "highC", "needed"));
+                if (low >= high)
+                    refusals.Add(new("highC", "highAboveLow"));
+                var (from, to) = (Clock(input.ShiftFrom, "shiftFrom", refusals), Clock(input.ShiftTo, "shiftTo", refusals));
+                if (from >= to)
+                    refusals.Add(new("shiftTo", "shiftBackwards"));
+                if (input.Days.Count == 0)
+                    refusals.Add(new("days", "daysNeeded"));
+                if (refusals.Count > 0)
+                    return Outcome<Nothing>.Refused(refusals);
+                var before = new
+                {
+                    site.LowC,
+                    site.HighC,
+                    site.WorkDays,
+                    site.ShiftFrom,
+                    site.ShiftTo,
+                };
+                (site.LowC, site.HighC, site.ShiftFrom, site.ShiftTo) = (low, high, from!.Value, to!.Value);
+                site.WorkDays = input.Days.Aggregate(0, (bits, day) => bits | (1 << (int)day));
+                writes.Audit(
+                    actor,
+                    "site.expect",
+                    site.Name,
+                    null,
+                    before,
+                    new
+                    {
+                        low,
+                        high,
+                        site.WorkDays,
+                        from,
+                        to,
+                    }
+                );
+                await writes.RefreshStatus(await db.Machines.Where(x => x.SiteId == site.Id).Select(x => x.Id).ToListAsync(ct), ct);
+                return Outcome<Nothing>.Of(Nothing.Special);
+            },
+            ct
+        );
 
     /// <summary>A site by its name; null when there is none.</summary>
     public Task<Site?> Find(string name, CancellationToken ct) => db.Sites.AsNoTracking().SingleOrDefaultAsync(x => x.Name == name, ct);
 
     private static int? Clock(string? text, string field, List<Refusal> refusals)
     {
-        if (TimeOnly.TryParseExact(text?.Trim(), "HH:mm", CultureInfo.InvariantCulture, DateTimeStyles.None, out var time)) return time.Hour * 60 + time.Minute;
+        if (TimeOnly.TryParseExact(text?.Trim(), "HH:mm", CultureInfo.InvariantCulture, DateTimeStyles.None, out var time))
+            return time.Hour * 60 + time.Minute;
         refusals.Add(new(field, "notATime"));
         return null;
     }

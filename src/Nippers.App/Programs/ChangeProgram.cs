@@ -12,7 +12,14 @@ using Nippers.Data.Queries;
 namespace Nippers.App.Programs;
 
 /// <summary>The numbers of a program, as entered.</summary>
-public sealed record ProgramSettingsInput(string? Name, IntervalBasis IntervalBasis, string? CreditPercent, string? WindowPercent, string? LeastWindowHours, string? ComingDays);
+public sealed record ProgramSettingsInput(
+    string? Name,
+    IntervalBasis IntervalBasis,
+    string? CreditPercent,
+    string? WindowPercent,
+    string? LeastWindowHours,
+    string? ComingDays
+);
 
 /// <summary>An item, as entered.</summary>
 public sealed record ProgramItemInput
@@ -44,7 +51,15 @@ public sealed record ProgramItemInput
 public sealed record ProgramChangeInput(string Program, int Version, ProgramSettingsInput? Settings, ProgramItemInput? Item);
 
 /// <summary>A change of how a compartment is drained and filled, as entered.</summary>
-public sealed record CompartmentChange(string Program, int Version, string Compartment, string? DrainMinutes, string? SettleMinutes, string? Fluids, IReadOnlyCollection<string> Traits)
+public sealed record CompartmentChange(
+    string Program,
+    int Version,
+    string Compartment,
+    string? DrainMinutes,
+    string? SettleMinutes,
+    string? Fluids,
+    IReadOnlyCollection<string> Traits
+)
 {
     /// <summary>By how much analysis may lengthen the interval between oil changes, and up to where, hours; both or neither.</summary>
     public string? DrainStep { get; init; }
@@ -72,11 +87,14 @@ public sealed partial class ChangeProgram(NippersDb db, UnitOfWork writes)
     public async Task<Outcome<ProgramPreview>> Preview(ProgramChangeInput input, CancellationToken ct)
     {
         var id = await db.Programs.Where(x => x.Code == input.Program).Select(x => (int?)x.Id).SingleOrDefaultAsync(ct);
-        if (id is null) return Outcome<ProgramPreview>.Refused("", "noSuchProgram");
+        if (id is null)
+            return Outcome<ProgramPreview>.Refused("", "noSuchProgram");
         var changed = (await db.ProgramsWithItems([id.Value], ct)).Values.Single();
-        if (changed.Version != input.Version) return Outcome<ProgramPreview>.Refused("", "changedMeanwhile");
+        if (changed.Version != input.Version)
+            return Outcome<ProgramPreview>.Refused("", "changedMeanwhile");
         var refusals = Apply(changed, input);
-        if (refusals.Count > 0) return Outcome<ProgramPreview>.Refused(refusals);
+        if (refusals.Count > 0)
+            return Outcome<ProgramPreview>.Refused(refusals);
 
         var now = writes.Now;
         var ids = await db.Machines.Where(x => x.ProgramId == id && !x.Retired).OrderBy(x => x.Unit).Select(x => x.Id).ToListAsync(ct);
@@ -89,7 +107,8 @@ public sealed partial class ChangeProgram(NippersDb db, UnitOfWork writes)
             foreach (var code in before.Keys.Union(after.Keys, StringComparer.Ordinal))
             {
                 var (old, next) = (before.GetValueOrDefault(code), after.GetValueOrDefault(code));
-                if (old?.DueHours == next?.DueHours && old?.DueOn == next?.DueOn && old?.Status == next?.Status) continue;
+                if (old?.DueHours == next?.DueHours && old?.DueOn == next?.DueOn && old?.Status == next?.Status)
+                    continue;
                 var name = (changed.Items.Find(x => x.Code == code) ?? facts.Machine.Program.Items.Find(x => x.Code == code))!.Name;
                 moves.Add(new(facts.Machine.Unit, code, name, old, next));
             }
@@ -99,104 +118,180 @@ public sealed partial class ChangeProgram(NippersDb db, UnitOfWork writes)
     }
 
     /// <summary>Makes the change; every machine on the program stands anew in the same transaction.</summary>
-    public Task<Outcome<ServiceProgram>> Save(ProgramChangeInput input, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var program = await db.Programs.Include(x => x.Items).Include(x => x.Compartments).AsSplitQuery().SingleOrDefaultAsync(x => x.Code == input.Program, ct);
-            if (program is null) return Outcome<ServiceProgram>.Refused("", "noSuchProgram");
-            if (program.Version != input.Version) return Outcome<ServiceProgram>.Refused("", "changedMeanwhile");
-            var code = input.Item?.OldCode;
-            object before = input.Item is null ? Describe(program) : program.Items.Find(x => x.Code == code) is { } item ? Describe(item) : "new item";
-            var refusals = Apply(program, input);
-            if (refusals.Count > 0) return Outcome<ServiceProgram>.Refused(refusals);
+    public Task<Outcome<ServiceProgram>> Save(ProgramChangeInput input, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                var program = await db
+                    .Programs.Include(x => x.Items)
+                    .Include(x => x.Compartments)
+                    .AsSplitQuery()
+                    .SingleOrDefaultAsync(x => x.Code == input.Program, ct);
+                if (program is null)
+                    return Outcome<ServiceProgram>.Refused("", "noSuchProgram");
+                if (program.Version != input.Version)
+                    return Outcome<ServiceProgram>.Refused("", "changedMeanwhile");
+                var code = input.Item?.OldCode;
+                object before =
+                    input.Item is null ? Describe(program)
+                    : program.Items.Find(x => x.Code == code) is { } item ? Describe(item)
+                    : "new item";
+                var refusals = Apply(program, input);
+                if (refusals.Count > 0)
+                    return Outcome<ServiceProgram>.Refused(refusals);
 
-            program.Version++;
-            writes.Audit(actor, "program.change", program.Code, null, before, input.Item is null ? Describe(program) : Describe(program.Items.Find(x => x.Code == input.Item.Code!.Trim())!));
-            await writes.RefreshStatus(await db.Machines.Where(x => x.ProgramId == program.Id).Select(x => x.Id).ToListAsync(ct), ct);
-            return Outcome<ServiceProgram>.Of(program);
-        },
-        ct);
+                program.Version++;
+                writes.Audit(
+                    actor,
+                    "program.change",
+                    program.Code,
+                    null,
+                    before,
+                    input.Item is null ? Describe(program) : Describe(program.Items.Find(x => x.Code == input.Item.Code!.Trim())!)
+                );
+                await writes.RefreshStatus(await db.Machines.Where(x => x.ProgramId == program.Id).Select(x => x.Id).ToListAsync(ct), ct);
+                return Outcome<ServiceProgram>.Of(program);
+            },
+            ct
+        );
 
     /// <summary>Changes how a compartment of a program is drained, filled and with what. Dues do not move by it.</summary>
-    public Task<Outcome<ServiceProgram>> SaveCompartment(CompartmentChange input, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var program = await db.Programs.Include(x => x.Compartments).SingleOrDefaultAsync(x => x.Code == input.Program, ct);
-            if (program?.Compartments.Find(x => x.Code == input.Compartment) is not { } compartment) return Outcome<ServiceProgram>.Refused("", "noSuchCompartment");
-            if (program.Version != input.Version) return Outcome<ServiceProgram>.Refused("", "changedMeanwhile");
-            var refusals = new List<Refusal>();
-            var drain = Typed.Whole(input.DrainMinutes, "drainMinutes", 0, 600, refusals) ?? 0;
-            var settle = Typed.Whole(input.SettleMinutes, "settleMinutes", 0, 600, refusals) ?? 0;
-            var fluids = Typed.Words(input.Fluids, "fluids", LongestText, refusals);
-            if (FluidRange.Parse(fluids) is null) refusals.Add(new("fluids", "fluidRanges"));
-            var step = Typed.Hours(input.DrainStep, "drainStep", refusals);
-            var cap = Typed.Hours(input.DrainCap, "drainCap", refusals);
-            var approved = Typed.Words(input.DrainFluids, "drainFluids", LongestText, refusals);
-            if (step is null != cap is null) refusals.Add(new(step is null ? "drainStep" : "drainCap", "drainBoth"));
-            else if (step is { Tenths: 0 }) refusals.Add(new("drainStep", "aboveZero"));
-            else if (cap is { } top && await db.ProgramItems.AnyAsync(x => x.ProgramId == program.Id && x.Compartment == compartment.Code && x.Work == ItemWork.Fluid && x.EveryTenths >= top.Tenths, ct)) refusals.Add(new("drainCap", "drainCap"));
-            if (input.Traits.Except(CompartmentTraits).Any()) refusals.Add(new("traits", "noSuchOption", input.Traits.Except(CompartmentTraits).First()));
-            if (refusals.Count > 0) return Outcome<ServiceProgram>.Refused(refusals);
-            var before = new { compartment.Fluids, compartment.Traits, compartment.DrainMinutes, compartment.SettleMinutes };
-            (compartment.DrainMinutes, compartment.SettleMinutes, compartment.Fluids) = (drain, settle, fluids);
-            (compartment.DrainStepTenths, compartment.DrainCapTenths, compartment.DrainFluids) = (step?.Tenths, cap?.Tenths, approved);
-            compartment.Traits = string.Join(' ', CompartmentTraits.Where(input.Traits.Contains));
-            program.Version++;
-            writes.Audit(actor, "program.compartment", $"{program.Code}: {compartment.Code}", null, before, new { compartment.Fluids, compartment.Traits, drain, settle, step = step?.Value, cap = cap?.Value, approved });
-            return Outcome<ServiceProgram>.Of(program);
-        },
-        ct);
+    public Task<Outcome<ServiceProgram>> SaveCompartment(CompartmentChange input, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                var program = await db.Programs.Include(x => x.Compartments).SingleOrDefaultAsync(x => x.Code == input.Program, ct);
+                if (program?.Compartments.Find(x => x.Code == input.Compartment) is not { } compartment)
+                    return Outcome<ServiceProgram>.Refused("", "noSuchCompartment");
+                if (program.Version != input.Version)
+                    return Outcome<ServiceProgram>.Refused("", "changedMeanwhile");
+                var refusals = new List<Refusal>();
+                var drain = Typed.Whole(input.DrainMinutes, "drainMinutes", 0, 600, refusals) ?? 0;
+                var settle = Typed.Whole(input.SettleMinutes, "settleMinutes", 0, 600, refusals) ?? 0;
+                var fluids = Typed.Words(input.Fluids, "fluids", LongestText, refusals);
+                if (FluidRange.Parse(fluids) is null)
+                    refusals.Add(new("fluids", "fluidRanges"));
+                var step = Typed.Hours(input.DrainStep, "drainStep", refusals);
+                var cap = Typed.Hours(input.DrainCap, "drainCap", refusals);
+                var approved = Typed.Words(input.DrainFluids, "drainFluids", LongestText, refusals);
+                if (step is null != cap is null)
+                    refusals.Add(new(step is null ? "drainStep" : "drainCap", "drainBoth"));
+                else if (step is { Tenths: 0 })
+                    refusals.Add(new("drainStep", "aboveZero"));
+                else if (
+                    cap is { } top
+                    && await db.ProgramItems.AnyAsync(
+                        x =>
+                            x.ProgramId == program.Id
+                            && x.Compartment == compartment.Code
+                            && x.Work == ItemWork.Fluid
+                            && x.EveryTenths >= top.Tenths,
+                        ct
+                    )
+                )
+                    refusals.Add(new("drainCap", "drainCap"));
+                if (input.Traits.Except(CompartmentTraits).Any())
+                    refusals.Add(new("traits", "noSuchOption", input.Traits.Except(CompartmentTraits).First()));
+                if (refusals.Count > 0)
+                    return Outcome<ServiceProgram>.Refused(refusals);
+                var before = new
+                {
+                    compartment.Fluids,
+                    compartment.Traits,
+                    compartment.DrainMinutes,
+                    compartment.SettleMinutes,
+                };
+                (compartment.DrainMinutes, compartment.SettleMinutes, compartment.Fluids) = (drain, settle, fluids);
+                (compartment.DrainStepTenths, compartment.DrainCapTenths, compartment.DrainFluids) = (step?.Tenths, cap?.Tenths, approved);
+                compartment.Traits = string.Join(' ', CompartmentTraits.Where(input.Traits.Contains));
+                program.Version++;
+                writes.Audit(
+                    actor,
+                    "program.compartment",
+                    $"{program.Code}: {compartment.Code}",
+                    null,
+                    before,
+                    new
+                    {
+                        compartment.Fluids,
+                        compartment.Traits,
+                        drain,
+                        settle,
+                        step = step?.Value,
+                        cap = cap?.Value,
+                        approved,
+                    }
+                );
+                return Outcome<ServiceProgram>.Of(program);
+            },
+            ct
+        );
 
     /// <summary>What can be said of how a compartment is drained and filled.</summary>
     public static IReadOnlyList<string> CompartmentTraits { get; } = ["round", "levelplug", "thick", "slow", "liveport", "warmlevel"];
 
     /// <summary>Makes an own program from another, which stays as it is.</summary>
-    public Task<Outcome<ServiceProgram>> Copy(string from, string? newCode, string? newName, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var source = await db.Programs.AsNoTracking().Include(x => x.Items).Include(x => x.Compartments).AsSplitQuery().SingleOrDefaultAsync(x => x.Code == from, ct);
-            if (source is null) return Outcome<ServiceProgram>.Refused("", "noSuchProgram");
-            var code = (newCode ?? "").Trim();
-            var refusals = new List<Refusal>();
-            if (!CodeShape().IsMatch(code)) refusals.Add(new("code", "codeShape"));
-            else if (await db.Programs.AnyAsync(x => x.Code == code, ct)) refusals.Add(new("code", "codeTaken", code));
-            if (string.IsNullOrWhiteSpace(newName)) refusals.Add(new("name", "needed"));
-            if (refusals.Count > 0) return Outcome<ServiceProgram>.Refused(refusals);
+    public Task<Outcome<ServiceProgram>> Copy(string from, string? newCode, string? newName, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                var source = await db
+                    .Programs.AsNoTracking()
+                    .Include(x => x.Items)
+                    .Include(x => x.Compartments)
+                    .AsSplitQuery()
+                    .SingleOrDefaultAsync(x => x.Code == from, ct);
+                if (source is null)
+                    return Outcome<ServiceProgram>.Refused("", "noSuchProgram");
+                var code = (newCode ?? "").Trim();
+                var refusals = new List<Refusal>();
+                if (!CodeShape().IsMatch(code))
+                    refusals.Add(new("code", "codeShape"));
+                else if (await db.Programs.AnyAsync(x => x.Code == code, ct))
+                    refusals.Add(new("code", "codeTaken", code));
+                if (string.IsNullOrWhiteSpace(newName))
+                    refusals.Add(new("name", "needed"));
+                if (refusals.Count > 0)
+                    return Outcome<ServiceProgram>.Refused(refusals);
 
-            source.Id = 0;
-            source.Code = code;
-            source.Name = newName!.Trim();
-            source.Starter = false;
-            source.Version = 1;
-            source.Items.ForEach(x => (x.Id, x.ProgramId) = (0, 0));
-            source.Compartments.ForEach(x => (x.Id, x.ProgramId) = (0, 0));
-            db.Programs.Add(source);
-            writes.Audit(actor, "program.copy", code, null, new { from }, Describe(source));
-            return Outcome<ServiceProgram>.Of(source);
-        },
-        ct);
+                source.Id = 0;
+                source.Code = code;
+                source.Name = newName!.Trim();
+                source.Starter = false;
+                source.Version = 1;
+                source.Items.ForEach(x => (x.Id, x.ProgramId) = (0, 0));
+                source.Compartments.ForEach(x => (x.Id, x.ProgramId) = (0, 0));
+                db.Programs.Add(source);
+                writes.Audit(actor, "program.copy", code, null, new { from }, Describe(source));
+                return Outcome<ServiceProgram>.Of(source);
+            },
+            ct
+        );
 
     private static Dictionary<string, ItemStatus> Stand(MachineFacts facts, MachineNow at, ServiceProgram program)
     {
         var options = facts.Machine.OptionWords;
-        return program.Items.Where(x => !x.Off && OptionRule.Holds(x.Needs, options)).ToDictionary(
-            x => x.Code,
-            x => at.Stand(facts.Due(x, program.ForDue()), program.ComingDays),
-            StringComparer.Ordinal);
+        return program
+            .Items.Where(x => !x.Off && OptionRule.Holds(x.Needs, options))
+            .ToDictionary(x => x.Code, x => at.Stand(facts.Due(x, program.ForDue()), program.ComingDays), StringComparer.Ordinal);
     }
 
     private static List<Refusal> Apply(ServiceProgram program, ProgramChangeInput input)
     {
         var refusals = new List<Refusal>();
-        if (input.Settings is { } settings) Apply(program, settings, refusals);
-        if (input.Item is { } item) Apply(program, item, refusals);
+        if (input.Settings is { } settings)
+            Apply(program, settings, refusals);
+        if (input.Item is { } item)
+            Apply(program, item, refusals);
         return refusals;
     }
 
     private static void Apply(ServiceProgram program, ProgramSettingsInput input, List<Refusal> refusals)
     {
-        if (string.IsNullOrWhiteSpace(input.Name)) refusals.Add(new("name", "needed"));
-        else program.Name = input.Name.Trim();
+        if (string.IsNullOrWhiteSpace(input.Name))
+            refusals.Add(new("name", "needed"));
+        else
+            program.Name = input.Name.Trim();
         program.IntervalBasis = input.IntervalBasis;
         program.CreditPercent = Typed.Whole(input.CreditPercent, "creditPercent", 0, 50, refusals) ?? program.CreditPercent;
         program.WindowPercent = Typed.Whole(input.WindowPercent, "windowPercent", 0, 50, refusals) ?? program.WindowPercent;
@@ -208,13 +303,20 @@ public sealed partial class ChangeProgram(NippersDb db, UnitOfWork writes)
     {
         var code = (input.Code ?? "").Trim();
         var item = input.OldCode is null ? null : program.Items.Find(x => x.Code == input.OldCode);
-        if (input.OldCode is not null && item is null) refusals.Add(new("code", "noSuchItem", input.OldCode));
-        if (!CodeShape().IsMatch(code)) refusals.Add(new("code", "codeShape"));
-        else if (input.OldCode is not null && code != input.OldCode) refusals.Add(new("code", "codeFixed"));
-        else if (input.OldCode is null && program.Items.Exists(x => x.Code == code)) refusals.Add(new("code", "codeTaken", code));
-        if (string.IsNullOrWhiteSpace(input.Name)) refusals.Add(new("name", "needed"));
-        if (!program.Compartments.Exists(x => x.Code == input.Compartment)) refusals.Add(new("compartment", "noSuchCompartment"));
-        if (input.Caution?.Length > LongestText) refusals.Add(new("caution", "tooLong", LongestText));
+        if (input.OldCode is not null && item is null)
+            refusals.Add(new("code", "noSuchItem", input.OldCode));
+        if (!CodeShape().IsMatch(code))
+            refusals.Add(new("code", "codeShape"));
+        else if (input.OldCode is not null && code != input.OldCode)
+            refusals.Add(new("code", "codeFixed"));
+        else if (input.OldCode is null && program.Items.Exists(x => x.Code == code))
+            refusals.Add(new("code", "codeTaken", code));
+        if (string.IsNullOrWhiteSpace(input.Name))
+            refusals.Add(new("name", "needed"));
+        if (!program.Compartments.Exists(x => x.Code == input.Compartment))
+            refusals.Add(new("compartment", "noSuchCompartment"));
+        if (input.Caution?.Length > LongestText)
+            refusals.Add(new("caution", "tooLong", LongestText));
 
         var every = Typed.Hours(input.EveryHours, "everyHours", refusals);
         var first = Typed.Hours(input.FirstAtHours, "firstAtHours", refusals);
@@ -222,21 +324,36 @@ public sealed partial class ChangeProgram(NippersDb db, UnitOfWork writes)
         var points = Typed.Whole(input.Points, "points", 0, MostPoints, refusals);
         var minutes = Typed.Whole(input.Minutes, "minutes", 0, MostMinutes, refusals);
         var covers = (input.Covers ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries).Distinct().ToList();
-        foreach (var covered in covers.Where(x => x == code || !program.Items.Exists(y => y.Code == x))) refusals.Add(new("covers", "noSuchItem", covered));
-        if (input.Access is { Length: > 0 } access && !JobTables.Accesses.Any(x => x.Code == access)) refusals.Add(new("access", "noSuchAccess"));
-        if (every is { Tenths: 0 }) refusals.Add(new("everyHours", "aboveZero"));
-        if (first is { Tenths: 0 }) refusals.Add(new("firstAtHours", "aboveZero"));
-        if (input.Once && first is null) refusals.Add(new("firstAtHours", "onceNeedsFirst"));
-        else if (every is null && months is null && first is null && refusals.Count == 0) refusals.Add(new("everyHours", "intervalNeeded"));
+        foreach (var covered in covers.Where(x => x == code || !program.Items.Exists(y => y.Code == x)))
+            refusals.Add(new("covers", "noSuchItem", covered));
+        if (input.Access is { Length: > 0 } access && !JobTables.Accesses.Any(x => x.Code == access))
+            refusals.Add(new("access", "noSuchAccess"));
+        if (every is { Tenths: 0 })
+            refusals.Add(new("everyHours", "aboveZero"));
+        if (first is { Tenths: 0 })
+            refusals.Add(new("firstAtHours", "aboveZero"));
+        if (input.Once && first is null)
+            refusals.Add(new("firstAtHours", "onceNeedsFirst"));
+        else if (every is null && months is null && first is null && refusals.Count == 0)
+            refusals.Add(new("everyHours", "intervalNeeded"));
         foreach (var word in (input.Needs ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries))
         {
-            if (!MachineOptions.Knows(word.TrimStart('!'))) refusals.Add(new("needs", "noSuchOption", word));
+            if (!MachineOptions.Knows(word.TrimStart('!')))
+                refusals.Add(new("needs", "noSuchOption", word));
         }
 
-        if (refusals.Count > 0) return;
+        if (refusals.Count > 0)
+            return;
         if (item is null)
         {
-            item = new ProgramItem { Code = code, Name = "", Compartment = "", ProgramId = program.Id, Position = program.Items.Count == 0 ? 1 : program.Items.Max(x => x.Position) + 1 };
+            item = new ProgramItem
+            {
+                Code = code,
+                Name = "",
+                Compartment = "",
+                ProgramId = program.Id,
+                Position = program.Items.Count == 0 ? 1 : program.Items.Max(x => x.Position) + 1,
+            };
             program.Items.Add(item);
         }
 
@@ -260,9 +377,40 @@ public sealed partial class ChangeProgram(NippersDb db, UnitOfWork writes)
         item.Access = input.Access ?? "";
     }
 
-    private static object Describe(ServiceProgram program) => new { program.Code, program.Name, program.IntervalBasis, program.CreditPercent, program.WindowPercent, program.LeastWindowTenths, program.ComingDays };
+    private static object Describe(ServiceProgram program) =>
+        new
+        {
+            program.Code,
+            program.Name,
+            program.IntervalBasis,
+            program.CreditPercent,
+            program.WindowPercent,
+            program.LeastWindowTenths,
+            program.ComingDays,
+        };
 
-    private static object Describe(ProgramItem item) => new { item.Code, item.Name, item.Compartment, item.EveryTenths, item.EveryMonths, item.FirstAtTenths, item.Once, item.DutyFactor, item.Strict, item.IntervalBasis, item.Needs, item.Points, item.Qualified, item.Off, item.Work, item.Minutes, item.Covers, item.Access };
+    private static object Describe(ProgramItem item) =>
+        new
+        {
+            item.Code,
+            item.Name,
+            item.Compartment,
+            item.EveryTenths,
+            item.EveryMonths,
+            item.FirstAtTenths,
+            item.Once,
+            item.DutyFactor,
+            item.Strict,
+            item.IntervalBasis,
+            item.Needs,
+            item.Points,
+            item.Qualified,
+            item.Off,
+            item.Work,
+            item.Minutes,
+            item.Covers,
+            item.Access,
+        };
 
     [GeneratedRegex("^[a-z0-9]+(-[a-z0-9]+)*$")]
     private static partial Regex CodeShape();

@@ -16,15 +16,29 @@ public sealed record ProgramPage(ServiceProgram Program, IReadOnlyList<string> U
 public sealed class ProgramViews(NippersDb db)
 {
     public Task<List<ProgramLine>> List(CancellationToken ct) =>
-        db.Programs.AsNoTracking().OrderBy(x => x.Starter).ThenBy(x => x.Name)
-            .Select(x => new ProgramLine(x.Code, x.Name, x.Kind, x.Starter, x.Items.Count, db.Machines.Count(m => m.ProgramId == x.Id && !m.Retired)))
+        db
+            .Programs.AsNoTracking()
+            .OrderBy(x => x.Starter)
+            .ThenBy(x => x.Name)
+            .Select(x => new ProgramLine(
+                x.Code,
+                x.Name,
+                x.Kind,
+                x.Starter,
+                x.Items.Count,
+                db.Machines.Count(m => m.ProgramId == x.Id && !m.Retired)
+            ))
             .ToListAsync(ct);
 
     public async Task<ProgramPage?> One(string code, CancellationToken ct)
     {
         var id = await db.Programs.Where(x => x.Code == code).Select(x => (int?)x.Id).SingleOrDefaultAsync(ct);
-        if (id is not { } found) return null;
+        if (id is not { } found)
+            return null;
         var program = (await db.ProgramsWithItems([found], ct))[found];
-        return new(program, await db.Machines.Where(x => x.ProgramId == found && !x.Retired).OrderBy(x => x.Unit).Select(x => x.Unit).ToListAsync(ct));
+        return new(
+            program,
+            await db.Machines.Where(x => x.ProgramId == found && !x.Retired).OrderBy(x => x.Unit).Select(x => x.Unit).ToListAsync(ct)
+        );
     }
 }

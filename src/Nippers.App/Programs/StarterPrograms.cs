@@ -22,11 +22,42 @@ public static class StarterPrograms
     ];
 
     private sealed record ItemLine(
-        string Code, string Name, string Compartment, string Hours, string Months, string First, string Once, string Duty,
-        string Strict, string IntervalBasis, string Needs, string Points, string Qualified, string Caution, string Kinds, string Work, string Minutes, string Covers, string Access);
+        string Code,
+        string Name,
+        string Compartment,
+        string Hours,
+        string Months,
+        string First,
+        string Once,
+        string Duty,
+        string Strict,
+        string IntervalBasis,
+        string Needs,
+        string Points,
+        string Qualified,
+        string Caution,
+        string Kinds,
+        string Work,
+        string Minutes,
+        string Covers,
+        string Access
+    );
 
     private sealed record CompartmentLine(
-        string Code, string Name, CompartmentKind Kind, string Needs, string Kinds, string Stream, string Traits, int Drain, int Settle, string Fluids, string DrainStep, string DrainCap, string DrainFluids);
+        string Code,
+        string Name,
+        CompartmentKind Kind,
+        string Needs,
+        string Kinds,
+        string Stream,
+        string Traits,
+        int Drain,
+        int Settle,
+        string Fluids,
+        string DrainStep,
+        string DrainCap,
+        string DrainFluids
+    );
 
     private sealed record CautionLine(string Code, string Text);
 
@@ -49,50 +80,70 @@ public static class StarterPrograms
                 IntervalBasis = IntervalBasis.Fixed,
                 Starter = true,
                 Version = 1,
-                Compartments = [.. compartments.Where(x => x.Kinds.Contains(kind.Letter, StringComparison.Ordinal)).Select((x, i) =>
-                    new ProgramCompartment
-                    {
-                        Code = x.Code,
-                        Name = x.Name,
-                        Kind = x.Kind,
-                        Needs = x.Needs,
-                        Position = i + 1,
-                        Stream = x.Stream,
-                        Traits = x.Traits,
-                        DrainMinutes = x.Drain,
-                        SettleMinutes = x.Settle,
-                        Fluids = x.Fluids.Replace(" | ", "; ", StringComparison.Ordinal),
-                        DrainStepTenths = Tenths(x.DrainStep),
-                        DrainCapTenths = Tenths(x.DrainCap),
-                        DrainFluids = x.DrainFluids.Replace(" | ", "; ", StringComparison.Ordinal),
-                    })],
-                Items = [.. items.Where(x => x.Kinds.Contains(kind.Letter, StringComparison.Ordinal)).Select((x, i) => ToItem(x, i + 1, cautions))],
+                Compartments =
+                [
+                    .. compartments
+                        .Where(x => x.Kinds.Contains(kind.Letter, StringComparison.Ordinal))
+                        .Select(
+                            (x, i) =>
+                                new ProgramCompartment
+                                {
+                                    Code = x.Code,
+                                    Name = x.Name,
+                                    Kind = x.Kind,
+                                    Needs = x.Needs,
+                                    Position = i + 1,
+                                    Stream = x.Stream,
+                                    Traits = x.Traits,
+                                    DrainMinutes = x.Drain,
+                                    SettleMinutes = x.Settle,
+                                    Fluids = x.Fluids.Replace(" | ", "; ", StringComparison.Ordinal),
+                                    DrainStepTenths = Tenths(x.DrainStep),
+                                    DrainCapTenths = Tenths(x.DrainCap),
+                                    DrainFluids = x.DrainFluids.Replace(" | ", "; ", StringComparison.Ordinal),
+                                }
+                        ),
+                ],
+                Items =
+                [
+                    .. items
+                        .Where(x => x.Kinds.Contains(kind.Letter, StringComparison.Ordinal))
+                        .Select((x, i) => ToItem(x, i + 1, cautions)),
+                ],
             }),
         ];
     }
 
-    private static ProgramItem ToItem(ItemLine line, int position, Dictionary<string, string> cautions) => new()
-    {
-        Code = line.Code,
-        Name = line.Name,
-        Compartment = line.Compartment,
-        Position = position,
-        EveryTenths = Tenths(line.Hours),
-        EveryMonths = line.Months.Length > 0 ? int.Parse(line.Months, CultureInfo.InvariantCulture) : null,
-        FirstAtTenths = Tenths(line.First),
-        Once = line.Once == "yes",
-        DutyFactor = line.Duty switch { "" => DutyFactor.Whole, "0.5" => DutyFactor.Half, "0.25" => DutyFactor.Quarter, _ => throw new InvalidDataException($"{line.Code}: duty {line.Duty}") },
-        Strict = line.Strict == "yes",
-        IntervalBasis = line.IntervalBasis.Length > 0 ? Enum.Parse<IntervalBasis>(line.IntervalBasis, ignoreCase: true) : null,
-        Needs = line.Needs,
-        Points = int.Parse(line.Points, CultureInfo.InvariantCulture),
-        Qualified = line.Qualified == "yes",
-        Caution = cautions[line.Caution],
-        Work = Enum.Parse<ItemWork>(line.Work),
-        Minutes = int.Parse(line.Minutes, CultureInfo.InvariantCulture),
-        Covers = line.Covers,
-        Access = line.Access,
-    };
+    private static ProgramItem ToItem(ItemLine line, int position, Dictionary<string, string> cautions) =>
+        new()
+        {
+            Code = line.Code,
+            Name = line.Name,
+            Compartment = line.Compartment,
+            Position = position,
+            EveryTenths = Tenths(line.Hours),
+            EveryMonths = line.Months.Length > 0 ? int.Parse(line.Months, CultureInfo.InvariantCulture) : null,
+            FirstAtTenths = Tenths(line.First),
+            Once = line.Once == "yes",
+            DutyFactor = line.Duty switch
+            {
+                "" => DutyFactor.Whole,
+                "0.5" => DutyFactor.Half,
+                "0.25" => DutyFactor.Quarter,
+                _ => throw new InvalidDataException($"{line.Code}: duty {line.Duty}"),
+            },
+            Strict = line.Strict == "yes",
+            IntervalBasis = line.IntervalBasis.Length > 0 ? Enum.Parse<IntervalBasis>(line.IntervalBasis, ignoreCase: true) : null,
+            Needs = line.Needs,
+            Points = int.Parse(line.Points, CultureInfo.InvariantCulture),
+            Qualified = line.Qualified == "yes",
+            Caution = cautions[line.Caution],
+            Work = Enum.Parse<ItemWork>(line.Work),
+            Minutes = int.Parse(line.Minutes, CultureInfo.InvariantCulture),
+            Covers = line.Covers,
+            Access = line.Access,
+        };
 
-    private static int? Tenths(string hours) => hours.Length == 0 ? null : MeterHours.Of(double.Parse(hours, CultureInfo.InvariantCulture)).Tenths;
+    private static int? Tenths(string hours) =>
+        hours.Length == 0 ? null : MeterHours.Of(double.Parse(hours, CultureInfo.InvariantCulture)).Tenths;
 }

@@ -12,7 +12,14 @@ using Nippers.Data.Records;
 namespace Nippers.App.Quick;
 
 /// <summary>What a quick line means now: the command, whether its unit exists, and how its hours would be judged.</summary>
-public sealed record QuickReading(QuickCommand Command, bool UnitKnown, IReadOnlyList<string> NearUnits, ValidatedReading? Validated, ValidatedTopUp? TopUp = null, Refusal? Bottle = null);
+public sealed record QuickReading(
+    QuickCommand Command,
+    bool UnitKnown,
+    IReadOnlyList<string> NearUnits,
+    ValidatedReading? Validated,
+    ValidatedTopUp? TopUp = null,
+    Refusal? Bottle = null
+);
 
 /// <summary>Understands a quick line before Enter, and does it after.</summary>
 public sealed class QuickRun(NippersDb db, LogReading log, LogTopUp topUps, ReportDefect defects, SampleQueues tray)
@@ -33,13 +40,17 @@ public sealed class QuickRun(NippersDb db, LogReading log, LogTopUp topUps, Repo
         var known = unit is not null && units.Contains(unit);
         var near = unit is null || known ? [] : NearestNames.Of(unit, units);
         var validated = known && command is QuickCommand.LogHours hours ? await log.Validate(Input(hours, null), ct) : null;
-        var topUp = known && command is QuickCommand.TopUp litres ? await topUps.Validate(litres.Unit, litres.LitresText, litres.Compartment, ct) : null;
+        var topUp =
+            known && command is QuickCommand.TopUp litres
+                ? await topUps.Validate(litres.Unit, litres.LitresText, litres.Compartment, ct)
+                : null;
         return new(command, known, near, validated, topUp, command is QuickCommand.OpenBottle bottle ? await Wrong(bottle, ct) : null);
     }
 
     private async Task<Refusal?> Wrong(QuickCommand.OpenBottle bottle, CancellationToken ct)
     {
-        if (bottle.Slip) return new("line", "bottleSlip", bottle.Code);
+        if (bottle.Slip)
+            return new("line", "bottleSlip", bottle.Code);
         var (sample, prepared, _) = await tray.Find(bottle.Code, ct);
         return sample is null && prepared is null ? new("line", "bottleUnknown", bottle.Code) : null;
     }
@@ -50,7 +61,17 @@ public sealed class QuickRun(NippersDb db, LogReading log, LogTopUp topUps, Repo
 
     /// <summary>Reports the defect of a line; its grade is set on its page.</summary>
     public Task<Outcome<DefectRow>> Report(QuickCommand.ReportDefect command, string? key, Actor actor, CancellationToken ct) =>
-        defects.Run(new() { Unit = command.Unit, Words = command.Words, Grade = DefectGrade.NextService, Key = key }, actor, ct);
+        defects.Run(
+            new()
+            {
+                Unit = command.Unit,
+                Words = command.Words,
+                Grade = DefectGrade.NextService,
+                Key = key,
+            },
+            actor,
+            ct
+        );
 
     /// <summary>Logs the hours of a line.</summary>
     public Task<Outcome<LoggedReading>> Log(QuickCommand.LogHours command, string? key, Actor actor, CancellationToken ct) =>

@@ -10,49 +10,70 @@ namespace Nippers.App.Readings;
 public sealed class DecideReading(NippersDb db, UnitOfWork writes)
 {
     /// <summary>A person says that the meter really showed this. It must still fit its accepted neighbours.</summary>
-    public Task<Outcome<ReadingRow>> Confirm(string unit, long id, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var row = await Find(unit, id, ct);
-            if (row is null) return Outcome<ReadingRow>.Refused("", "readingGone");
-            if (row.State != ReadingState.Unconfirmed) return Outcome<ReadingRow>.Refused("", "readingDecided", row.DecidedBy);
+    public Task<Outcome<ReadingRow>> Confirm(string unit, long id, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                var row = await Find(unit, id, ct);
+                if (row is null)
+                    return Outcome<ReadingRow>.Refused("", "readingGone");
+                if (row.State != ReadingState.Unconfirmed)
+                    return Outcome<ReadingRow>.Refused("", "readingDecided", row.DecidedBy);
 
-            var at = DateTimeOffset.FromUnixTimeMilliseconds(row.AtMs);
-            var facts = (await db.FactsOf(unit, at, ct))!;
-            var offset = facts.Offsets.TenthsAt(row.AtMs);
-            var judgement = ReadingJudge.Judge(facts.Record, at, new(row.ShownTenths), writes.Now, offset);
-            if (LogReading.Words(judgement, new(row.ShownTenths), offset) is { } refusal) return Outcome<ReadingRow>.Refused(refusal with { Field = "" });
+                var at = DateTimeOffset.FromUnixTimeMilliseconds(row.AtMs);
+                var facts = (await db.FactsOf(unit, at, ct))!;
+                var offset = facts.Offsets.TenthsAt(row.AtMs);
+                var judgement = ReadingJudge.Judge(facts.Record, at, new(row.ShownTenths), writes.Now, offset);
+                if (LogReading.Words(judgement, new(row.ShownTenths), offset) is { } refusal)
+                    return Outcome<ReadingRow>.Refused(refusal with { Field = "" });
 
-            row.State = ReadingState.Accepted;
-            row.LifeTenths = row.ShownTenths + offset;
-            row.DecidedBy = actor.Name;
-            writes.Audit(actor, "reading.confirm", unit, row.MachineId, new { state = ReadingState.Unconfirmed }, new { row.State, hours = row.ShownTenths / 10.0 });
-            await writes.RefreshStatus([row.MachineId], ct);
-            return Outcome<ReadingRow>.Of(row);
-        },
-        ct);
+                row.State = ReadingState.Accepted;
+                row.LifeTenths = row.ShownTenths + offset;
+                row.DecidedBy = actor.Name;
+                writes.Audit(
+                    actor,
+                    "reading.confirm",
+                    unit,
+                    row.MachineId,
+                    new { state = ReadingState.Unconfirmed },
+                    new { row.State, hours = row.ShownTenths / 10.0 }
+                );
+                await writes.RefreshStatus([row.MachineId], ct);
+                return Outcome<ReadingRow>.Of(row);
+            },
+            ct
+        );
 
     /// <summary>Takes a reading out of every calculation; it stays on record with the reason.</summary>
-    public Task<Outcome<ReadingRow>> Void(string unit, long id, string? reason, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            if (string.IsNullOrWhiteSpace(reason)) return Outcome<ReadingRow>.Refused("reason", "reasonNeeded");
-            var row = await Find(unit, id, ct);
-            if (row is null) return Outcome<ReadingRow>.Refused("", "readingGone");
-            if (row.State == ReadingState.Voided) return Outcome<ReadingRow>.Refused("", "readingDecided", row.DecidedBy);
+    public Task<Outcome<ReadingRow>> Void(string unit, long id, string? reason, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                if (string.IsNullOrWhiteSpace(reason))
+                    return Outcome<ReadingRow>.Refused("reason", "reasonNeeded");
+                var row = await Find(unit, id, ct);
+                if (row is null)
+                    return Outcome<ReadingRow>.Refused("", "readingGone");
+                if (row.State == ReadingState.Voided)
+                    return Outcome<ReadingRow>.Refused("", "readingDecided", row.DecidedBy);
 
-            writes.Audit(actor, "reading.void", unit, row.MachineId, new { row.State, hours = row.ShownTenths / 10.0 }, new { reason });
-            row.State = ReadingState.Voided;
-            row.DecidedBy = actor.Name;
-            row.Reason = reason.Trim();
-            await writes.RefreshStatus([row.MachineId], ct);
-            return Outcome<ReadingRow>.Of(row);
-        },
-        ct);
+                writes.Audit(actor, "reading.void", unit, row.MachineId, new { row.State, hours = row.ShownTenths / 10.0 }, new { reason });
+                row.State = ReadingState.Voided;
+                row.DecidedBy = actor.Name;
+                row.Reason = reason.Trim();
+                await writes.RefreshStatus([row.MachineId], ct);
+                return Outcome<ReadingRow>.Of(row);
+            },
+            ct
+        );
 
     /// <summary>Whether somebody entered a reading themselves.</summary>
-    public Task<bool> EnteredBy(long id, Actor actor, CancellationToken ct) => db.Readings.AnyAsync(x => x.Id == id && x.By == actor.Name, ct);
+    public Task<bool> EnteredBy(long id, Actor actor, CancellationToken ct) =>
+        db.Readings.AnyAsync(x => x.Id == id && x.By == actor.Name, ct);
 
     private Task<ReadingRow?> Find(string unit, long id, CancellationToken ct) =>
-        db.Readings.Where(x => x.Id == id).Join(db.Machines.Where(m => m.Unit == unit), r => r.MachineId, m => m.Id, (r, m) => r).SingleOrDefaultAsync(ct);
+        db
+            .Readings.Where(x => x.Id == id)
+            .Join(db.Machines.Where(m => m.Unit == unit), r => r.MachineId, m => m.Id, (r, m) => r)
+            .SingleOrDefaultAsync(ct);
 }

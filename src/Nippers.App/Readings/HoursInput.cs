@@ -5,10 +5,11 @@ namespace Nippers.App.Readings;
 /// <summary>Turns typed hours into hours, or into the refusal that stands beside the field.</summary>
 public static class HoursInput
 {
-    public static Refusal? Read(string field, string? text, out MeterHours hours) => MeterHours.TryParse(text, out hours) switch
-    {
-        HoursFault.None => null,
-        HoursFault.TooLarge => new(field, "hoursTooLarge", MeterHours.Max),
-        var fault => new(field, "hours" + fault),
-    };
+    public static Refusal? Read(string field, string? text, out MeterHours hours) =>
+        MeterHours.TryParse(text, out hours) switch
+        {
+            HoursFault.None => null,
+            HoursFault.TooLarge => new(field, "hoursTooLarge", MeterHours.Max),
+            var fault => new(field, "hours" + fault),
+        };
 }

@@ -11,7 +11,8 @@ public static class LocalTime
     /// <returns>Null when the text is no time, or one that the clocks skipped in spring.</returns>
     public static DateTimeOffset? Parse(string? text, TimeZoneInfo zone)
     {
-        if (!DateTime.TryParseExact(text?.Trim(), Formats, CultureInfo.InvariantCulture, DateTimeStyles.None, out var local)) return null;
+        if (!DateTime.TryParseExact(text?.Trim(), Formats, CultureInfo.InvariantCulture, DateTimeStyles.None, out var local))
+            return null;
         return zone.IsInvalidTime(local) ? null : new DateTimeOffset(local, zone.GetUtcOffset(local)).ToUniversalTime();
     }
 
@@ -23,7 +24,8 @@ public static class LocalTime
     public static DateTimeOffset StartOf(DateOnly date, TimeZoneInfo zone)
     {
         var midnight = date.ToDateTime(TimeOnly.MinValue);
-        while (zone.IsInvalidTime(midnight)) midnight = midnight.AddMinutes(30);
+        while (zone.IsInvalidTime(midnight))
+            midnight = midnight.AddMinutes(30);
         return new DateTimeOffset(midnight, zone.GetUtcOffset(midnight)).ToUniversalTime();
     }
 }

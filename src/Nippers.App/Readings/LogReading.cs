@@ -23,7 +23,8 @@ public sealed record LogReadingInput(
     ReadingSource Source = ReadingSource.Form,
     string? Key = null,
     long? Replaces = null,
-    DateTimeOffset? At = null);
+    DateTimeOffset? At = null
+);
 
 /// <summary>What the judge said, and the row when one was kept.</summary>
 /// <param name="Judgement">The judgement; null when the input could not be judged.</param>
@@ -34,7 +35,13 @@ public sealed record LogReadingInput(
 public sealed record LoggedReading(Judgement? Judgement, long? ReadingId, MeterHours Shown, int OffsetTenths, bool Repeat = false);
 
 /// <summary>What a reading was judged to be, before anything is kept.</summary>
-public sealed record ValidatedReading(MachineFacts? Facts, MeterHours Shown, DateTimeOffset At, Judgement? Judgement, IReadOnlyList<Refusal> Refusals)
+public sealed record ValidatedReading(
+    MachineFacts? Facts,
+    MeterHours Shown,
+    DateTimeOffset At,
+    Judgement? Judgement,
+    IReadOnlyList<Refusal> Refusals
+)
 {
     public int OffsetTenths => Facts?.Offsets.TenthsAt(At.ToUnixTimeMilliseconds()) ?? 0;
 }
@@ -46,23 +53,33 @@ public sealed class LogReading(NippersDb db, UnitOfWork writes)
     public async Task<ValidatedReading> Validate(LogReadingInput input, CancellationToken ct)
     {
         var refusals = new List<Refusal>();
-        if (HoursInput.Read("hours", input.HoursText, out var shown) is { } fault) refusals.Add(fault);
+        if (HoursInput.Read("hours", input.HoursText, out var shown) is { } fault)
+            refusals.Add(fault);
 
         var now = writes.Now;
         var unit = await db.Machines.Where(x => x.Unit == input.Unit).Select(x => new { x.Site.TimeZone }).SingleOrDefaultAsync(ct);
         if (unit is null)
         {
             var near = NearestNames.Of(input.Unit, await db.Machines.Where(x => !x.Retired).Select(x => x.Unit).ToListAsync(ct));
-            return new(null, shown, now, null, [new("unit", near.Count > 0 ? "noSuchUnitNear" : "noSuchUnit", input.Unit, near), .. refusals]);
+            return new(
+                null,
+                shown,
+                now,
+                null,
+                [new("unit", near.Count > 0 ? "noSuchUnitNear" : "noSuchUnit", input.Unit, near), .. refusals]
+            );
         }
 
         var zone = TimeZoneInfo.FindSystemTimeZoneById(unit.TimeZone);
         var at = input.At ?? (string.IsNullOrWhiteSpace(input.AtText) ? now : LocalTime.Parse(input.AtText, zone));
-        if (at is null) refusals.Add(new("at", "notATime"));
-        if (refusals.Count > 0) return new(null, shown, at ?? now, null, refusals);
+        if (at is null)
+            refusals.Add(new("at", "notATime"));
+        if (refusals.Count > 0)
+            return new(null, shown, at ?? now, null, refusals);
 
         var facts = (await db.FactsOf(input.Unit, at < now ? at.Value : now, ct))!;
-        if (LocalDay.Of(at!.Value, zone) < facts.Machine.CommissionedOn) refusals.Add(new("at", "beforeCommissioning", facts.Machine.CommissionedOn));
+        if (LocalDay.Of(at!.Value, zone) < facts.Machine.CommissionedOn)
+            refusals.Add(new("at", "beforeCommissioning", facts.Machine.CommissionedOn));
         var offset = facts.Offsets.TenthsAt(at.Value.ToUnixTimeMilliseconds());
         var judgement = ReadingJudge.Judge(facts.Record, at.Value, shown, now, offset);
         if (judgement.Before is null && shown.Tenths + offset < facts.Machine.CommissionedTenths)
@@ -70,30 +87,36 @@ public sealed class LogReading(NippersDb db, UnitOfWork writes)
             refusals.Add(new("hours", "belowCommissioning", facts.Record.CommissionedHours));
         }
 
-        if (shown.Tenths + offset < 0 || shown.Tenths + offset > MeterHours.Max.Tenths) refusals.Add(new("hours", "hoursTooLarge", MeterHours.Max));
-        if (refusals.Count == 0 && Words(judgement, shown, offset) is { } refusal) refusals.Add(refusal);
+        if (shown.Tenths + offset < 0 || shown.Tenths + offset > MeterHours.Max.Tenths)
+            refusals.Add(new("hours", "hoursTooLarge", MeterHours.Max));
+        if (refusals.Count == 0 && Words(judgement, shown, offset) is { } refusal)
+            refusals.Add(refusal);
         return new(facts, shown, at.Value, judgement, refusals);
     }
 
     /// <summary>Logs a reading.</summary>
-    public Task<Outcome<LoggedReading>> Run(LogReadingInput input, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            if (await writes.Earlier(actor, input.Key, ct) is { } earlier)
+    public Task<Outcome<LoggedReading>> Run(LogReadingInput input, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
             {
-                long? id = long.TryParse(earlier, CultureInfo.InvariantCulture, out var kept) ? kept : null;
-                return Outcome<LoggedReading>.Of(new(null, id, default, 0, Repeat: true));
-            }
+                if (await writes.Earlier(actor, input.Key, ct) is { } earlier)
+                {
+                    long? id = long.TryParse(earlier, CultureInfo.InvariantCulture, out var kept) ? kept : null;
+                    return Outcome<LoggedReading>.Of(new(null, id, default, 0, Repeat: true));
+                }
 
-            if (input.Replaces is { } replaced && await VoidReplaced(replaced, input.Unit, actor, ct) is { } gone) return Outcome<LoggedReading>.Refused(gone);
-            var validated = await Validate(input, ct);
-            if (validated.Refusals.Count > 0) return new(new LoggedReading(validated.Judgement, null, validated.Shown, validated.OffsetTenths), validated.Refusals);
+                if (input.Replaces is { } replaced && await VoidReplaced(replaced, input.Unit, actor, ct) is { } gone)
+                    return Outcome<LoggedReading>.Refused(gone);
+                var validated = await Validate(input, ct);
+                if (validated.Refusals.Count > 0)
+                    return new(new LoggedReading(validated.Judgement, null, validated.Shown, validated.OffsetTenths), validated.Refusals);
 
-            var row = await Keep(validated, input, actor, ct);
-            writes.Remember(actor, input.Key, row?.Id.ToString(CultureInfo.InvariantCulture) ?? "");
-            return Outcome<LoggedReading>.Of(new(validated.Judgement, row?.Id, validated.Shown, validated.OffsetTenths));
-        },
-        ct);
+                var row = await Keep(validated, input, actor, ct);
+                writes.Remember(actor, input.Key, row?.Id.ToString(CultureInfo.InvariantCulture) ?? "");
+                return Outcome<LoggedReading>.Of(new(validated.Judgement, row?.Id, validated.Shown, validated.OffsetTenths));
+            },
+            ct
+        );
 
     /// <summary>Keeps a validated reading inside the caller's transaction; null for a duplicate.</summary>
     /// <param name="validated">What <see cref="Validate"/> gave, without refusals.</param>
@@ -101,11 +124,19 @@ public sealed class LogReading(NippersDb db, UnitOfWork writes)
     /// <param name="actor">Who.</param>
     /// <param name="ct">Cancels.</param>
     /// <param name="confirmed">The person says that the meter really shows an unusual figure.</param>
-    internal async Task<ReadingRow?> Keep(ValidatedReading validated, LogReadingInput input, Actor actor, CancellationToken ct, bool confirmed = false)
+    internal async Task<ReadingRow?> Keep(
+        ValidatedReading validated,
+        LogReadingInput input,
+        Actor actor,
+        CancellationToken ct,
+        bool confirmed = false
+    )
     {
-        if (validated.Judgement!.Code == ReadingCode.Duplicate) return null;
+        if (validated.Judgement!.Code == ReadingCode.Duplicate)
+            return null;
         var unconfirmed = validated.Judgement.Code == ReadingCode.Check && !confirmed;
-        if (unconfirmed && await Waiting(validated, ct) is { } waiting) return waiting;
+        if (unconfirmed && await Waiting(validated, ct) is { } waiting)
+            return waiting;
         var row = new ReadingRow
         {
             MachineId = validated.Facts!.Machine.Id,
@@ -119,7 +150,19 @@ public sealed class LogReading(NippersDb db, UnitOfWork writes)
             DecidedBy = confirmed && validated.Judgement.Code == ReadingCode.Check ? actor.Name : null,
         };
         db.Readings.Add(row);
-        writes.Audit(actor, "reading.log", validated.Facts.Machine.Unit, row.MachineId, null, new { at = validated.At, hours = validated.Shown.Value, row.State });
+        writes.Audit(
+            actor,
+            "reading.log",
+            validated.Facts.Machine.Unit,
+            row.MachineId,
+            null,
+            new
+            {
+                at = validated.At,
+                hours = validated.Shown.Value,
+                row.State,
+            }
+        );
         await writes.RefreshStatus([row.MachineId], ct);
         return row;
     }
@@ -128,14 +171,20 @@ public sealed class LogReading(NippersDb db, UnitOfWork writes)
     private Task<ReadingRow?> Waiting(ValidatedReading validated, CancellationToken ct)
     {
         var (machine, at, shown) = (validated.Facts!.Machine.Id, validated.At.ToUnixTimeMilliseconds(), validated.Shown.Tenths);
-        return db.Readings.FirstOrDefaultAsync(x => x.MachineId == machine && x.State == ReadingState.Unconfirmed && x.AtMs == at && x.ShownTenths == shown, ct);
+        return db.Readings.FirstOrDefaultAsync(
+            x => x.MachineId == machine && x.State == ReadingState.Unconfirmed && x.AtMs == at && x.ShownTenths == shown,
+            ct
+        );
     }
 
     private async Task<Refusal?> VoidReplaced(long id, string unit, Actor actor, CancellationToken ct)
     {
-        var row = await db.Readings.Where(x => x.Id == id && x.State == ReadingState.Unconfirmed)
-            .Join(db.Machines.Where(m => m.Unit == unit), r => r.MachineId, m => m.Id, (r, m) => r).SingleOrDefaultAsync(ct);
-        if (row is null) return new("", "readingGone");
+        var row = await db
+            .Readings.Where(x => x.Id == id && x.State == ReadingState.Unconfirmed)
+            .Join(db.Machines.Where(m => m.Unit == unit), r => r.MachineId, m => m.Id, (r, m) => r)
+            .SingleOrDefaultAsync(ct);
+        if (row is null)
+            return new("", "readingGone");
         row.State = ReadingState.Voided;
         row.DecidedBy = actor.Name;
         row.Reason = ReadingReasons.Corrected;

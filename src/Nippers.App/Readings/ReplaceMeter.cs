@@ -10,34 +10,48 @@ public sealed record ReplaceMeterInput(string Unit, string? OldFinalText, string
 /// <summary>Records a replaced meter: the old one's last figure is a reading, and life hours go on from it.</summary>
 public sealed class ReplaceMeter(NippersDb db, UnitOfWork writes, LogReading log)
 {
-    public Task<Outcome<MeterChange>> Run(ReplaceMeterInput input, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            if (await writes.Earlier(actor, input.Key, ct) is not null) return Outcome<MeterChange>.Refused("", "alreadyDone");
-            var entered = new LogReadingInput(input.Unit, input.OldFinalText, input.AtText, ReadingSource.MeterChange);
-            var validated = await log.Validate(entered, ct);
-            var refusals = validated.Refusals.Select(x => x.Field == "hours" ? x with { Field = "oldFinal" } : x).ToList();
-            if (HoursInput.Read("newStart", input.NewStartText, out var newStart) is { } fault) refusals.Add(fault);
-            if (validated.Judgement?.After is { } after) refusals.Add(new("at", "readingsAfterSwap", after.Hours, after.At));
-            if (validated.Facts?.Offsets.LastSwapMs >= validated.At.ToUnixTimeMilliseconds()) refusals.Add(new("at", "laterSwap"));
-            if (refusals.Count > 0) return Outcome<MeterChange>.Refused(refusals);
-
-            await log.Keep(validated, entered, actor, ct, confirmed: true);
-            var change = new MeterChange
+    public Task<Outcome<MeterChange>> Run(ReplaceMeterInput input, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
             {
-                MachineId = validated.Facts!.Machine.Id,
-                AtMs = validated.At.ToUnixTimeMilliseconds(),
-                OldFinalTenths = validated.Shown.Tenths,
-                NewStartTenths = newStart.Tenths,
-                Note = input.Note?.Trim() ?? "",
-                By = actor.Name,
-                EnteredMs = writes.NowMs,
-            };
-            db.MeterChanges.Add(change);
-            writes.Audit(actor, "meter.replace", input.Unit, change.MachineId, new { meter = validated.Shown.Value }, new { meter = newStart.Value, at = validated.At });
-            writes.Remember(actor, input.Key, "done");
-            await writes.RefreshStatus([change.MachineId], ct);
-            return Outcome<MeterChange>.Of(change);
-        },
-        ct);
+                if (await writes.Earlier(actor, input.Key, ct) is not null)
+                    return Outcome<MeterChange>.Refused("", "alreadyDone");
+                var entered = new LogReadingInput(input.Unit, input.OldFinalText, input.AtText, ReadingSource.MeterChange);
+                var validated = await log.Validate(entered, ct);
+                var refusals = validated.Refusals.Select(x => x.Field == "hours" ? x with { Field = "oldFinal" } : x).ToList();
+                if (HoursInput.Read("newStart", input.NewStartText, out var newStart) is { } fault)
+                    refusals.Add(fault);
+                if (validated.Judgement?.After is { } after)
+                    refusals.Add(new("at", "readingsAfterSwap", after.Hours, after.At));
+                if (validated.Facts?.Offsets.LastSwapMs >= validated.At.ToUnixTimeMilliseconds())
+                    refusals.Add(new("at", "laterSwap"));
+                if (refusals.Count > 0)
+                    return Outcome<MeterChange>.Refused(refusals);
+
+                await log.Keep(validated, entered, actor, ct, confirmed: true);
+                var change = new MeterChange
+                {
+                    MachineId = validated.Facts!.Machine.Id,
+                    AtMs = validated.At.ToUnixTimeMilliseconds(),
+                    OldFinalTenths = validated.Shown.Tenths,
+                    NewStartTenths = newStart.Tenths,
+                    Note = input.Note?.Trim() ?? "",
+                    By = actor.Name,
+                    EnteredMs = writes.NowMs,
+                };
+                db.MeterChanges.Add(change);
+                writes.Audit(
+                    actor,
+                    "meter.replace",
+                    input.Unit,
+                    change.MachineId,
+                    new { meter = validated.Shown.Value },
+                    new { meter = newStart.Value, at = validated.At }
+                );
+                writes.Remember(actor, input.Key, "done");
+                await writes.RefreshStatus([change.MachineId], ct);
+                return Outcome<MeterChange>.Of(change);
+            },
+            ct
+        );
 }

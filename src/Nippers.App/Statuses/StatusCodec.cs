@@ -44,7 +44,8 @@ public static class StatusCodec
         foreach (var points in new[] { dues.Service, dues.Daily })
         {
             to.Write((ushort)points.Length);
-            foreach (var point in points) Write(to, point);
+            foreach (var point in points)
+                Write(to, point);
         }
 
         return stream.ToArray();
@@ -55,7 +56,8 @@ public static class StatusCodec
     public static (UsePerDay Use, MachineDues Dues) Decode(MachineStatusRow row)
     {
         using var from = new BinaryReader(new MemoryStream(row.Points, writable: false));
-        if (from.ReadByte() != Layout) throw new InvalidDataException("A standing row of another layout; run ./nippers rebuild.");
+        if (from.ReadByte() != Layout)
+            throw new InvalidDataException("A standing row of another layout; run ./nippers rebuild.");
         var parked = new ParkedSpan[from.ReadByte()];
         for (var i = 0; i < parked.Length; i++)
         {
@@ -84,23 +86,30 @@ public static class StatusCodec
     private static ImmutableArray<DuePoint> Points(BinaryReader from)
     {
         var points = ImmutableArray.CreateBuilder<DuePoint>(from.ReadUInt16());
-        for (var i = points.Capacity; i > 0; i--) points.Add(Read(from));
+        for (var i = points.Capacity; i > 0; i--)
+            points.Add(Read(from));
         return points.MoveToImmutable();
     }
 
     private static void Write(BinaryWriter to, DuePoint point)
     {
-        var has = (point.IntervalHours is null ? Has.None : Has.IntervalHours) | (point.IntervalMonths is null ? Has.None : Has.IntervalMonths)
-            | (point.DueHours is null ? Has.None : Has.DueHours) | (point.DueOn is null ? Has.None : Has.DueOn)
-            | (point.TooEarlyBy is null ? Has.None : Has.TooEarly) | (point.Strict ? Has.Strict : Has.None);
+        var has =
+            (point.IntervalHours is null ? Has.None : Has.IntervalHours)
+            | (point.IntervalMonths is null ? Has.None : Has.IntervalMonths)
+            | (point.DueHours is null ? Has.None : Has.DueHours)
+            | (point.DueOn is null ? Has.None : Has.DueOn)
+            | (point.TooEarlyBy is null ? Has.None : Has.TooEarly)
+            | (point.Strict ? Has.Strict : Has.None);
         to.Write(point.ItemCode);
         to.Write((byte)has);
         to.Write((byte)point.Basis);
         to.Write((byte)point.IntervalBasis);
         to.Write(point.BaseHours);
         to.Write(point.BaseOn.DayNumber);
-        if (point.IntervalHours is { } interval) to.Write(interval);
-        if (point.IntervalMonths is { } months) to.Write(months);
+        if (point.IntervalHours is { } interval)
+            to.Write(interval);
+        if (point.IntervalMonths is { } months)
+            to.Write(months);
         if (point.DueHours is { } hours)
         {
             to.Write(hours);
@@ -113,7 +122,8 @@ public static class StatusCodec
             to.Write(point.WindowDays);
         }
 
-        if (point.TooEarlyBy is { } early) to.Write(early);
+        if (point.TooEarlyBy is { } early)
+            to.Write(early);
     }
 
     // Initialisers run in the order in which they stand, which is the order in which the fields were written.

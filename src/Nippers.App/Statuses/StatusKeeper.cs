@@ -34,7 +34,14 @@ public sealed class StatusKeeper(NippersDb db, DefectClocks clocks, DrainWatch d
     }
 
     /// <summary>The standing row of a machine from its facts, its worn parts, its open defects and its walks of the last week.</summary>
-    private static MachineStatusRow Derive(MachineFacts facts, IEnumerable<WornPart> worn, IReadOnlyCollection<DefectRow> defects, IReadOnlySet<DateOnly> walked, DateOnly? walkedOn, DateTimeOffset now)
+    private static MachineStatusRow Derive(
+        MachineFacts facts,
+        IEnumerable<WornPart> worn,
+        IReadOnlyCollection<DefectRow> defects,
+        IReadOnlySet<DateOnly> walked,
+        DateOnly? walkedOn,
+        DateTimeOffset now
+    )
     {
         var use = UsePerDay.Estimate(facts.Record, now);
         var dues = DuesOf(facts, worn);
@@ -88,12 +95,14 @@ public sealed class StatusKeeper(NippersDb db, DefectClocks clocks, DrainWatch d
     /// <param name="machineIds">The machines.</param>
     /// <param name="now">Now.</param>
     /// <param name="ct">Cancels.</param>
-    /// <param name="raise">Raise defects whose limit has passed. Not while a file comes in: what it says is kept as it says it, and the first look afterwards raises.</param>
+    /// <param name="raise">Raise defects whose limit has passed. Not while a file comes in: what it says is kept as it says it,
+    /// and the first look afterwards raises.</param>
     public async Task Refresh(IReadOnlyCollection<int> machineIds, DateTimeOffset now, CancellationToken ct, bool raise = true)
     {
         foreach (var batch in machineIds.Chunk(Batch))
         {
-            if (raise) await drains.FallBack(batch, now, ct);
+            if (raise)
+                await drains.FallBack(batch, now, ct);
             var machines = await db.FactsOf(batch, now, ct);
             var defects = await clocks.Apply(machines, now, ct, raise);
             var worn = await db.WornParts(batch, ct);
@@ -102,9 +111,18 @@ public sealed class StatusKeeper(NippersDb db, DefectClocks clocks, DrainWatch d
             foreach (var facts in machines)
             {
                 var days = walks[facts.Machine.Id].ToHashSet();
-                var row = Derive(facts, worn[facts.Machine.Id], [.. defects[facts.Machine.Id]], days, days.Count > 0 ? days.Max() : null, now);
-                if (kept.TryGetValue(row.MachineId, out var old)) db.Entry(old).CurrentValues.SetValues(row);
-                else db.Statuses.Add(row);
+                var row = Derive(
+                    facts,
+                    worn[facts.Machine.Id],
+                    [.. defects[facts.Machine.Id]],
+                    days,
+                    days.Count > 0 ? days.Max() : null,
+                    now
+                );
+                if (kept.TryGetValue(row.MachineId, out var old))
+                    db.Entry(old).CurrentValues.SetValues(row);
+                else
+                    db.Statuses.Add(row);
             }
 
             await db.SaveChangesAsync(ct);
@@ -116,11 +134,15 @@ public sealed class StatusKeeper(NippersDb db, DefectClocks clocks, DrainWatch d
     {
         var oldest = (now - GoodFor).ToUnixTimeMilliseconds();
         var newest = now.ToUnixTimeMilliseconds();
-        var stale = await db.Machines
-            .Where(m => !m.Retired && !db.Statuses.Any(s => s.MachineId == m.Id && s.ComputedMs > oldest && s.ComputedMs <= newest))
-            .Select(m => m.Id).ToListAsync(ct);
+        var stale = await db
+            .Machines.Where(m =>
+                !m.Retired && !db.Statuses.Any(s => s.MachineId == m.Id && s.ComputedMs > oldest && s.ComputedMs <= newest)
+            )
+            .Select(m => m.Id)
+            .ToListAsync(ct);
         stale = [.. stale.Union(await clocks.Passed(now, ct))];
-        if (stale.Count > 0) await Refresh(stale, now, ct);
+        if (stale.Count > 0)
+            await Refresh(stale, now, ct);
         return stale.Count;
     }
 
@@ -128,7 +150,8 @@ public sealed class StatusKeeper(NippersDb db, DefectClocks clocks, DrainWatch d
     public async Task RaisePassed(DateTimeOffset now, CancellationToken ct)
     {
         var passed = await clocks.Passed(now, ct);
-        if (passed.Count > 0) await Refresh(passed, now, ct);
+        if (passed.Count > 0)
+            await Refresh(passed, now, ct);
     }
 
     /// <summary>Derives every row anew.</summary>
@@ -145,15 +168,29 @@ public sealed class StatusKeeper(NippersDb db, DefectClocks clocks, DrainWatch d
         var working = facts.Machine.Site.Working;
         var from = walked.Count > 0 ? walked.Min() : today;
         return MissedWalks.Of(
-            Enumerable.Range(1, days).Select(back => today.AddDays(-back)).Where(day => day >= from && working.Works(day)), walked,
-            day => HoursOnDay.Worked(facts.Record, LocalTime.StartOf(day, facts.Zone).ToUnixTimeMilliseconds(), LocalTime.StartOf(day.AddDays(1), facts.Zone).ToUnixTimeMilliseconds()));
+            Enumerable.Range(1, days).Select(back => today.AddDays(-back)).Where(day => day >= from && working.Works(day)),
+            walked,
+            day =>
+                HoursOnDay.Worked(
+                    facts.Record,
+                    LocalTime.StartOf(day, facts.Zone).ToUnixTimeMilliseconds(),
+                    LocalTime.StartOf(day.AddDays(1), facts.Zone).ToUnixTimeMilliseconds()
+                )
+        );
     }
 
     /// <summary>Days with a finished walk in the last weeks.</summary>
     private async Task<ILookup<int, DateOnly>> WalkDays(int[] machineIds, DateTimeOffset now, CancellationToken ct)
     {
         var since = DateOnly.FromDateTime(now.UtcDateTime).AddDays(-WeekDays - 7);
-        return (await db.Walks.Where(x => machineIds.Contains(x.MachineId) && x.On >= since && x.State == WalkState.Finished && x.Round == WalkRound.Whole)
-            .Select(x => new { x.MachineId, x.On }).Distinct().ToListAsync(ct)).ToLookup(x => x.MachineId, x => x.On);
+        return (
+            await db
+                .Walks.Where(x =>
+                    machineIds.Contains(x.MachineId) && x.On >= since && x.State == WalkState.Finished && x.Round == WalkRound.Whole
+                )
+                .Select(x => new { x.MachineId, x.On })
+                .Distinct()
+                .ToListAsync(ct)
+        ).ToLookup(x => x.MachineId, x => x.On);
     }
 }

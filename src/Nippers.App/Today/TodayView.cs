@@ -47,7 +47,8 @@ public sealed record TodayMachine(
     ImmutableArray<DueGroup> Groups,
     IReadOnlyDictionary<string, string> ItemNames,
     TodayCondition Condition,
-    string? KindName)
+    string? KindName
+)
 {
     /// <summary>The group that presses most.</summary>
     public DueGroup? First => Groups.FirstOrDefault();
@@ -61,7 +62,16 @@ public sealed record TodayMachine(
 public sealed record TodayCounts(int All, int Overdue, int Due, int Coming, int Unconfirmed, int Stale, int Stopped, int Missed);
 
 /// <summary>A page of Today.</summary>
-public sealed record TodayPage(IReadOnlyList<TodayMachine> Machines, TodayCounts Counts, IReadOnlyList<string> Sites, int Matching, int Pages, TodayFilter Filter, DateTimeOffset Now, TimeZoneInfo Zone);
+public sealed record TodayPage(
+    IReadOnlyList<TodayMachine> Machines,
+    TodayCounts Counts,
+    IReadOnlyList<string> Sites,
+    int Matching,
+    int Pages,
+    TodayFilter Filter,
+    DateTimeOffset Now,
+    TimeZoneInfo Zone
+);
 
 /// <summary>Reads Today from the standing rows: a bounded number of queries whatever the fleet's size.</summary>
 public sealed class TodayView(NippersDb db, StatusKeeper keeper, TimeProvider clock)
@@ -75,20 +85,28 @@ public sealed class TodayView(NippersDb db, StatusKeeper keeper, TimeProvider cl
         await keeper.RefreshStale(now, ct);
 
         var fleet = db.Statuses.AsNoTracking().Where(x => !x.Machine.Retired);
-        if (filter.Site is { } site) fleet = fleet.Where(x => x.Machine.Site.Name == site);
-        if (filter.Kind is { } kind) fleet = fleet.Where(x => x.Machine.Kind == kind);
+        if (filter.Site is { } site)
+            fleet = fleet.Where(x => x.Machine.Site.Name == site);
+        if (filter.Kind is { } kind)
+            fleet = fleet.Where(x => x.Machine.Kind == kind);
 
-        var counts = await fleet.GroupBy(_ => 1).Select(g => new TodayCounts(
-            g.Count(),
-            g.Count(x => x.Worst == DueStatus.Overdue),
-            g.Count(x => x.Worst == DueStatus.Due),
-            g.Count(x => x.Worst == DueStatus.Coming),
-            g.Count(x => x.Unconfirmed > 0),
-            g.Count(x => x.Stale && !x.Parked),
-            g.Count(x => x.OutOfService),
-            g.Count(x => x.MissedWalks > 0))).SingleOrDefaultAsync(ct) ?? new(0, 0, 0, 0, 0, 0, 0, 0);
+        var counts = await fleet
+            .GroupBy(_ => 1)
+            .Select(g => new TodayCounts(
+                g.Count(),
+                g.Count(x => x.Worst == DueStatus.Overdue),
+                g.Count(x => x.Worst == DueStatus.Due),
+                g.Count(x => x.Worst == DueStatus.Coming),
+                g.Count(x => x.Unconfirmed > 0),
+                g.Count(x => x.Stale && !x.Parked),
+                g.Count(x => x.OutOfService),
+                g.Count(x => x.MissedWalks > 0)
+            ))
+            .SingleOrDefaultAsync(ct)
+            ?? new(0, 0, 0, 0, 0, 0, 0, 0);
 
-        if (filter.Status is { } standing) fleet = fleet.Where(x => x.Worst == standing);
+        if (filter.Status is { } standing)
+            fleet = fleet.Where(x => x.Worst == standing);
         fleet = filter.Look switch
         {
             TodayFilter.Unconfirmed => fleet.Where(x => x.Unconfirmed > 0),
@@ -101,9 +119,26 @@ public sealed class TodayView(NippersDb db, StatusKeeper keeper, TimeProvider cl
         var matching = await fleet.CountAsync(ct);
         var pages = Math.Max(1, (matching + PageSize - 1) / PageSize);
         var page = Math.Clamp(filter.Page, 1, pages);
-        var rows = await fleet.OrderByDescending(x => x.OutOfService).ThenByDescending(x => x.Worst).ThenBy(x => x.Urgency).ThenBy(x => x.MachineId)
-            .Skip((page - 1) * PageSize).Take(PageSize)
-            .Select(x => new { Row = x, x.Machine.Unit, x.Machine.Kind, x.Machine.Make, x.Machine.Model, Site = x.Machine.Site.Name, x.Machine.Site.TimeZone, x.Machine.ProgramId, x.Machine.Program.ComingDays, KindName = x.Machine.WalkList!.Name })
+        var rows = await fleet
+            .OrderByDescending(x => x.OutOfService)
+            .ThenByDescending(x => x.Worst)
+            .ThenBy(x => x.Urgency)
+            .ThenBy(x => x.MachineId)
+            .Skip((page - 1) * PageSize)
+            .Take(PageSize)
+            .Select(x => new
+            {
+                Row = x,
+                x.Machine.Unit,
+                x.Machine.Kind,
+                x.Machine.Make,
+                x.Machine.Model,
+                Site = x.Machine.Site.Name,
+                x.Machine.Site.TimeZone,
+                x.Machine.ProgramId,
+                x.Machine.Program.ComingDays,
+                KindName = x.Machine.WalkList!.Name,
+            })
             .ToListAsync(ct);
         var names = await db.ItemNames([.. rows.Select(x => x.ProgramId).Distinct()], ct);
         var wear = await db.WearNames([.. rows.Select(x => x.Row.MachineId)], ct);
@@ -114,19 +149,39 @@ public sealed class TodayView(NippersDb db, StatusKeeper keeper, TimeProvider cl
         {
             var (use, dues) = StatusCodec.Decode(row.Row);
             var at = new MachineNow(use, now, TimeZoneInfo.FindSystemTimeZoneById(row.TimeZone));
-            machines.Add(new(
-                row.Unit, row.Kind, row.Make, row.Model, row.Site, at, row.Row.OffsetTenths, row.Row.Unconfirmed, row.Row.DailyOpen,
-                Urgency(at.Stand(dues.Service, row.ComingDays), use), wear[row.Row.MachineId].Any() ? Merged(names[row.ProgramId], wear[row.Row.MachineId]) : names[row.ProgramId], new(row.Row.Answer, row.Row.Defects, row.Row.WalkedOn, row.Row.MissedWalks), row.KindName));
+            machines.Add(
+                new(
+                    row.Unit,
+                    row.Kind,
+                    row.Make,
+                    row.Model,
+                    row.Site,
+                    at,
+                    row.Row.OffsetTenths,
+                    row.Row.Unconfirmed,
+                    row.Row.DailyOpen,
+                    Urgency(at.Stand(dues.Service, row.ComingDays), use),
+                    wear[row.Row.MachineId].Any() ? Merged(names[row.ProgramId], wear[row.Row.MachineId]) : names[row.ProgramId],
+                    new(row.Row.Answer, row.Row.Defects, row.Row.WalkedOn, row.Row.MissedWalks),
+                    row.KindName
+                )
+            );
         }
 
-        var zone = TimeZoneInfo.FindSystemTimeZoneById((sites.FirstOrDefault(x => x.Name == filter.Site) ?? sites.FirstOrDefault())?.TimeZone ?? "UTC");
+        var zone = TimeZoneInfo.FindSystemTimeZoneById(
+            (sites.FirstOrDefault(x => x.Name == filter.Site) ?? sites.FirstOrDefault())?.TimeZone ?? "UTC"
+        );
         return new(machines, counts, [.. sites.Select(x => x.Name)], matching, pages, filter with { Page = page }, now, zone);
     }
 
-    private static Dictionary<string, string> Merged(IReadOnlyDictionary<string, string> names, IEnumerable<(string Code, string Name)> more)
+    private static Dictionary<string, string> Merged(
+        IReadOnlyDictionary<string, string> names,
+        IEnumerable<(string Code, string Name)> more
+    )
     {
         var all = new Dictionary<string, string>(names, StringComparer.Ordinal);
-        foreach (var (code, name) in more) all[code] = name;
+        foreach (var (code, name) in more)
+            all[code] = name;
         return all;
     }
 
@@ -139,10 +194,22 @@ public sealed class TodayView(NippersDb db, StatusKeeper keeper, TimeProvider cl
 public static class NameQueries
 {
     /// <summary>Item names by code, for some programs.</summary>
-    public static async Task<Dictionary<int, IReadOnlyDictionary<string, string>>> ItemNames(this NippersDb db, IReadOnlyCollection<int> programIds, CancellationToken ct) =>
-        (await db.ProgramItems.AsNoTracking().Where(x => programIds.Contains(x.ProgramId)).Select(x => new { x.ProgramId, x.Code, x.Name }).ToListAsync(ct))
-            .GroupBy(x => x.ProgramId)
-            .ToDictionary(g => g.Key, g => (IReadOnlyDictionary<string, string>)g.ToDictionary(x => x.Code, x => x.Name, StringComparer.Ordinal));
+    public static async Task<Dictionary<int, IReadOnlyDictionary<string, string>>> ItemNames(
+        this NippersDb db,
+        IReadOnlyCollection<int> programIds,
+        CancellationToken ct
+    ) => (
+            await db
+                .ProgramItems.AsNoTracking()
+                .Where(x => programIds.Contains(x.ProgramId))
+                .Select(x => new
+                {
+                    x.ProgramId,
+                    x.Code,
+                    x.Name,
+                })
+                .ToListAsync(ct)
+        ).GroupBy(x => x.ProgramId).ToDictionary(g => g.Key, g => (IReadOnlyDictionary<string, string>)g.ToDictionary(x => x.Code, x => x.Name, StringComparer.Ordinal));
 
     /// <summary>Units in use.</summary>
     public static Task<List<string>> Units(this NippersDb db, CancellationToken ct) =>

@@ -19,102 +19,179 @@ namespace Nippers.App.Visits;
 /// <param name="Version">Version that the person had on the screen.</param>
 public sealed record CloseInput(string? Minutes, string? Note, int Version);
 
-/// <summary>Closes a card: completions, filter log, fluids on board, stock, waste, samples and repaired defects, in one transaction. And takes all of it back.</summary>
+/// <summary>
+/// Closes a card: completions, filter log, fluids on board, stock, waste, samples and repaired defects, in one transaction. And
+/// takes all of it back.
+/// </summary>
 public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService book, RepairDefect repair, OilCatalog oil, TakeSample take)
 {
     private const int MostMinutes = 20_000;
     private const int LongestNote = 2000;
 
-    public Task<Outcome<VisitRow>> Run(long id, CloseInput input, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var job = await JobContext.Load(db, id, ct);
-            if (job is null) return Outcome<VisitRow>.Refused("", "noSuchVisit");
-            var row = job.Row;
-            if (row.State == VisitState.Closed) return Outcome<VisitRow>.Refused("", "visitClosed", row.ClosedBy);
-            if (!job.IsOpen) return Outcome<VisitRow>.Refused("", "cardNotOpen");
-            if (row.Version != input.Version) return Outcome<VisitRow>.Refused("", "changedMeanwhile");
-            var refusals = new List<Refusal>();
-            var minutes = Typed.Whole(input.Minutes, "minutes", 1, MostMinutes, refusals);
-            if (minutes is null && refusals.Count == 0) refusals.Add(new("minutes", "needed"));
-            var note = Typed.Words(input.Note, "note", LongestNote, refusals);
-            foreach (var fault in job.State.CloseFaults.GroupBy(x => x.Fault)) refusals.Add(new("", CodeOf(fault.Key), fault.Select(x => x.Step.Words).Take(4).ToList(), fault.Count()));
-            if (refusals.Count > 0) return Outcome<VisitRow>.Refused(refusals);
-
-            var batch = "visit-" + Guid.NewGuid().ToString("N", CultureInfo.InvariantCulture)[..12];
-            var shop = await book.Load(ct);
-            await Samples(job, batch, ct);
-            Coolants(job, batch);
-            var done = await Complete(job, batch, actor, ct);
-            var parts = await FilterLog(job, batch, actor, ct);
-            var fluids = await OnBoard(job, batch, shop, ct);
-            Waste(job, batch, actor);
-            foreach (var step in job.Card.Steps.Where(x => x.Defect is not null && job.State.AnswerOf(x) is { Done: true, Fault: null }))
+    public Task<Outcome<VisitRow>> Run(long id, CloseInput input, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
             {
-                if (!await db.Defects.AnyAsync(x => x.Id == step.Defect && x.State == Data.Defects.DefectState.Open, ct)) continue;
-                var answer = job.State.AnswerOf(step)!;
-                var mended = await repair.Mend(step.Defect!.Value, new(answer.Note ?? step.Words, null, null, null, null), actor, ct);
-                if (!mended.Done) return Outcome<VisitRow>.Refused(mended.Refusals);
-            }
+                var job = await JobContext.Load(db, id, ct);
+                if (job is null)
+                    return Outcome<VisitRow>.Refused("", "noSuchVisit");
+                var row = job.Row;
+                if (row.State == VisitState.Closed)
+                    return Outcome<VisitRow>.Refused("", "visitClosed", row.ClosedBy);
+                if (!job.IsOpen)
+                    return Outcome<VisitRow>.Refused("", "cardNotOpen");
+                if (row.Version != input.Version)
+                    return Outcome<VisitRow>.Refused("", "changedMeanwhile");
+                var refusals = new List<Refusal>();
+                var minutes = Typed.Whole(input.Minutes, "minutes", 1, MostMinutes, refusals);
+                if (minutes is null && refusals.Count == 0)
+                    refusals.Add(new("minutes", "needed"));
+                var note = Typed.Words(input.Note, "note", LongestNote, refusals);
+                foreach (var fault in job.State.CloseFaults.GroupBy(x => x.Fault))
+                    refusals.Add(new("", CodeOf(fault.Key), fault.Select(x => x.Step.Words).Take(4).ToList(), fault.Count()));
+                if (refusals.Count > 0)
+                    return Outcome<VisitRow>.Refused(refusals);
 
-            row.State = VisitState.Closed;
-            (row.ClosedBy, row.ClosedMs, row.Batch) = (actor.Name, writes.NowMs, batch);
-            row.RealMinutes = minutes;
-            (row.RealPartsCents, row.RealFluidsCents, row.RealLabourCents) = (parts, fluids, (int)Math.Round(shop.Labour(minutes!.Value) * 100));
-            if (note.Length > 0) row.Note = note;
-            row.Version++;
-            writes.Audit(actor, "visit.close", PlanVisit.Subject(row.Machine.Unit, id), row.MachineId, null, new { row.On, done, left = row.Items.Where(x => x.State == VisitItemState.Left).Select(x => x.ItemCode), minutes });
-            await writes.RefreshStatus([row.MachineId], ct);
-            return Outcome<VisitRow>.Of(row);
-        },
-        ct);
+                var batch = "visit-" + Guid.NewGuid().ToString("N", CultureInfo.InvariantCulture)[..12];
+                var shop = await book.Load(ct);
+                await Samples(job, batch, ct);
+                Coolants(job, batch);
+                var done = await Complete(job, batch, actor, ct);
+                var parts = await FilterLog(job, batch, actor, ct);
+                var fluids = await OnBoard(job, batch, shop, ct);
+                Waste(job, batch, actor);
+                foreach (
+                    var step in job.Card.Steps.Where(x => x.Defect is not null && job.State.AnswerOf(x) is { Done: true, Fault: null })
+                )
+                {
+                    if (!await db.Defects.AnyAsync(x => x.Id == step.Defect && x.State == Data.Defects.DefectState.Open, ct))
+                        continue;
+                    var answer = job.State.AnswerOf(step)!;
+                    var mended = await repair.Mend(step.Defect!.Value, new(answer.Note ?? step.Words, null, null, null, null), actor, ct);
+                    if (!mended.Done)
+                        return Outcome<VisitRow>.Refused(mended.Refusals);
+                }
 
-    private static string CodeOf(CloseFault fault) => fault switch
-    {
-        CloseFault.OpenDrain => "closeOpenDrain",
-        CloseFault.Unfilled => "closeUnfilled",
-        CloseFault.NotHome => "closeNotHome",
-        CloseFault.CardStep => "closeCardStep",
-        _ => "closeOpenItem",
-    };
+                row.State = VisitState.Closed;
+                (row.ClosedBy, row.ClosedMs, row.Batch) = (actor.Name, writes.NowMs, batch);
+                row.RealMinutes = minutes;
+                (row.RealPartsCents, row.RealFluidsCents, row.RealLabourCents) = (
+                    parts,
+                    fluids,
+                    (int)Math.Round(shop.Labour(minutes!.Value) * 100)
+                );
+                if (note.Length > 0)
+                    row.Note = note;
+                row.Version++;
+                writes.Audit(
+                    actor,
+                    "visit.close",
+                    PlanVisit.Subject(row.Machine.Unit, id),
+                    row.MachineId,
+                    null,
+                    new
+                    {
+                        row.On,
+                        done,
+                        left = row.Items.Where(x => x.State == VisitItemState.Left).Select(x => x.ItemCode),
+                        minutes,
+                    }
+                );
+                await writes.RefreshStatus([row.MachineId], ct);
+                return Outcome<VisitRow>.Of(row);
+            },
+            ct
+        );
 
-    /// <summary>Opens a closed card again and takes back all that its closing recorded. Defects that were repaired stay so: they are repaired.</summary>
-    public Task<Outcome<VisitRow>> Reopen(long id, string? reason, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
+    private static string CodeOf(CloseFault fault) =>
+        fault switch
         {
-            var row = await db.Visits.Include(x => x.Machine).Include(x => x.Items).SingleOrDefaultAsync(x => x.Id == id, ct);
-            if (row is null) return Outcome<VisitRow>.Refused("", "noSuchVisit");
-            if (row.State != VisitState.Closed) return Outcome<VisitRow>.Refused("", "visitNotClosed");
-            if (string.IsNullOrWhiteSpace(reason)) return Outcome<VisitRow>.Refused("reason", "reasonNeeded");
-            var (now, who, why, batch) = (writes.NowMs, actor.Name, reason.Trim(), row.Batch);
-            await db.Completions.Where(x => x.MachineId == row.MachineId && x.Batch == batch && x.VoidedMs == null)
-                .ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedMs, now).SetProperty(m => m.VoidedBy, who).SetProperty(m => m.VoidReason, why), ct);
-            await db.FilterLog.Where(x => x.VisitId == id && x.Batch == batch && x.VoidedMs == null).ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedMs, now).SetProperty(m => m.VoidedBy, who), ct);
-            await db.Waste.Where(x => x.VisitId == id && x.VoidedMs == null).ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedMs, now).SetProperty(m => m.VoidedBy, who), ct);
-            await db.OnBoard.Where(x => x.VisitId == id && x.VoidedMs == null).ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedMs, now), ct);
-            await take.Withdraw(db.Samples.Where(x => x.VisitId == id && x.VoidedMs == null && x.SignedAs == null), who, why, ct);
-            await db.CoolantTests.Where(x => x.Batch == batch && x.VoidedMs == null).ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedMs, now).SetProperty(m => m.VoidedBy, who), ct);
-            foreach (var taken in await db.StockMoves.Where(x => x.VisitId == id).GroupBy(x => new { x.PartId, x.SiteId }).Select(g => new { g.Key, Sum = g.Sum(x => x.Quantity) }).Where(x => x.Sum != 0).ToListAsync(ct))
-            {
-                db.StockMoves.Add(new() { PartId = taken.Key.PartId, SiteId = taken.Key.SiteId, Quantity = -taken.Sum, Kind = StockMoveKind.Return, AtMs = now, By = who, Note = why, VisitId = id });
-            }
+            CloseFault.OpenDrain => "closeOpenDrain",
+            CloseFault.Unfilled => "closeUnfilled",
+            CloseFault.NotHome => "closeNotHome",
+            CloseFault.CardStep => "closeCardStep",
+            _ => "closeOpenItem",
+        };
 
-            row.Items.ForEach(x => x.State = x.State == VisitItemState.Done ? VisitItemState.Planned : x.State);
-            row.State = VisitState.Open;
-            (row.ClosedBy, row.ClosedMs, row.Batch) = (null, null, null);
-            (row.RealMinutes, row.RealPartsCents, row.RealFluidsCents, row.RealLabourCents) = (null, null, null, null);
-            row.Version++;
-            writes.Audit(actor, "visit.reopen", PlanVisit.Subject(row.Machine.Unit, id), row.MachineId, new { batch }, new { reason });
-            await writes.RefreshStatus([row.MachineId], ct);
-            return Outcome<VisitRow>.Of(row);
-        },
-        ct);
+    /// <summary>
+    /// Opens a closed card again and takes back all that its closing recorded. Defects that were repaired stay so: they are
+    /// repaired.
+    /// </summary>
+    public Task<Outcome<VisitRow>> Reopen(long id, string? reason, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                var row = await db.Visits.Include(x => x.Machine).Include(x => x.Items).SingleOrDefaultAsync(x => x.Id == id, ct);
+                if (row is null)
+                    return Outcome<VisitRow>.Refused("", "noSuchVisit");
+                if (row.State != VisitState.Closed)
+                    return Outcome<VisitRow>.Refused("", "visitNotClosed");
+                if (string.IsNullOrWhiteSpace(reason))
+                    return Outcome<VisitRow>.Refused("reason", "reasonNeeded");
+                var (now, who, why, batch) = (writes.NowMs, actor.Name, reason.Trim(), row.Batch);
+                await db
+                    .Completions.Where(x => x.MachineId == row.MachineId && x.Batch == batch && x.VoidedMs == null)
+                    .ExecuteUpdateAsync(
+                        x => x.SetProperty(m => m.VoidedMs, now).SetProperty(m => m.VoidedBy, who).SetProperty(m => m.VoidReason, why),
+                        ct
+                    );
+                await db
+                    .FilterLog.Where(x => x.VisitId == id && x.Batch == batch && x.VoidedMs == null)
+                    .ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedMs, now).SetProperty(m => m.VoidedBy, who), ct);
+                await db
+                    .Waste.Where(x => x.VisitId == id && x.VoidedMs == null)
+                    .ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedMs, now).SetProperty(m => m.VoidedBy, who), ct);
+                await db
+                    .OnBoard.Where(x => x.VisitId == id && x.VoidedMs == null)
+                    .ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedMs, now), ct);
+                await take.Withdraw(db.Samples.Where(x => x.VisitId == id && x.VoidedMs == null && x.SignedAs == null), who, why, ct);
+                await db
+                    .CoolantTests.Where(x => x.Batch == batch && x.VoidedMs == null)
+                    .ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedMs, now).SetProperty(m => m.VoidedBy, who), ct);
+                foreach (
+                    var taken in await db
+                        .StockMoves.Where(x => x.VisitId == id)
+                        .GroupBy(x => new { x.PartId, x.SiteId })
+                        .Select(g => new { g.Key, Sum = g.Sum(x => x.Quantity) })
+                        .Where(x => x.Sum != 0)
+                        .ToListAsync(ct)
+                )
+                {
+                    db.StockMoves.Add(
+                        new()
+                        {
+                            PartId = taken.Key.PartId,
+                            SiteId = taken.Key.SiteId,
+                            Quantity = -taken.Sum,
+                            Kind = StockMoveKind.Return,
+                            AtMs = now,
+                            By = who,
+                            Note = why,
+                            VisitId = id,
+                        }
+                    );
+                }
+
+                row.Items.ForEach(x => x.State = x.State == VisitItemState.Done ? VisitItemState.Planned : x.State);
+                row.State = VisitState.Open;
+                (row.ClosedBy, row.ClosedMs, row.Batch) = (null, null, null);
+                (row.RealMinutes, row.RealPartsCents, row.RealFluidsCents, row.RealLabourCents) = (null, null, null, null);
+                row.Version++;
+                writes.Audit(actor, "visit.reopen", PlanVisit.Subject(row.Machine.Unit, id), row.MachineId, new { batch }, new { reason });
+                await writes.RefreshStatus([row.MachineId], ct);
+                return Outcome<VisitRow>.Of(row);
+            },
+            ct
+        );
 
     /// <summary>Completes what was done, and what that covers.</summary>
     private async Task<List<string>> Complete(JobContext job, string batch, Actor actor, CancellationToken ct)
     {
         var row = job.Row;
-        var known = await db.ProgramItems.Where(x => x.ProgramId == row.Machine.ProgramId && !x.Off).Select(x => new { x.Code, x.Needs }).ToListAsync(ct);
+        var known = await db
+            .ProgramItems.Where(x => x.ProgramId == row.Machine.ProgramId && !x.Off)
+            .Select(x => new { x.Code, x.Needs })
+            .ToListAsync(ct);
         var options = row.Machine.OptionWords;
         var fits = known.Where(x => OptionRule.Holds(x.Needs, options)).Select(x => x.Code).ToHashSet(StringComparer.Ordinal);
         var left = row.Items.Where(x => x.State == VisitItemState.Left).ToDictionary(x => x.ItemCode, StringComparer.Ordinal);
@@ -122,25 +199,29 @@ public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService 
         {
             // What another item was to do is left with it.
             var by = job.Card.Covered.TryGetValue(item.ItemCode, out var code) ? left.GetValueOrDefault(code) : null;
-            (item.State, item.Reason, item.ReasonWords) = by is null ? (VisitItemState.Done, null, null) : (VisitItemState.Left, by.Reason, by.ReasonWords);
+            (item.State, item.Reason, item.ReasonWords) = by is null
+                ? (VisitItemState.Done, null, null)
+                : (VisitItemState.Left, by.Reason, by.ReasonWords);
         }
 
         var done = row.Items.Where(x => x.State == VisitItemState.Done).Select(x => x.ItemCode).ToHashSet(StringComparer.Ordinal);
         done.UnionWith(job.Card.Covered.Where(x => done.Contains(x.Value)).Select(x => x.Key).ToList());
         foreach (var code in done.Where(fits.Contains).Order(StringComparer.Ordinal))
         {
-            db.Completions.Add(new()
-            {
-                MachineId = row.MachineId,
-                ItemCode = code,
-                Kind = CompletionKind.Work,
-                DoneOn = row.On,
-                LifeTenths = row.LifeTenths,
-                ShownTenths = row.ShownTenths,
-                By = actor.Name,
-                EnteredMs = writes.NowMs,
-                Batch = batch,
-            });
+            db.Completions.Add(
+                new()
+                {
+                    MachineId = row.MachineId,
+                    ItemCode = code,
+                    Kind = CompletionKind.Work,
+                    DoneOn = row.On,
+                    LifeTenths = row.LifeTenths,
+                    ShownTenths = row.ShownTenths,
+                    By = actor.Name,
+                    EnteredMs = writes.NowMs,
+                    Batch = batch,
+                }
+            );
         }
 
         return [.. done.Order(StringComparer.Ordinal)];
@@ -150,32 +231,51 @@ public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService 
     /// <returns>What the parts cost, cents.</returns>
     private async Task<int> FilterLog(JobContext job, string batch, Actor actor, CancellationToken ct)
     {
-        var fitted = job.Card.Steps.Where(x => x.Input == InputKind.Filter && job.State.IsDone(x)).Select(x => (Step: x, Answer: job.State.AnswerOf(x)!)).ToList();
+        var fitted = job
+            .Card.Steps.Where(x => x.Input == InputKind.Filter && job.State.IsDone(x))
+            .Select(x => (Step: x, Answer: job.State.AnswerOf(x)!))
+            .ToList();
         var numbers = fitted.Select(x => x.Answer.Part!).ToHashSet(StringComparer.Ordinal);
         var parts = await db.Parts.Where(x => numbers.Contains(x.Number)).ToDictionaryAsync(x => x.Number, StringComparer.Ordinal, ct);
-        var names = await db.FilterPositions.Where(x => x.MachineId == job.Row.MachineId).ToDictionaryAsync(x => x.Code, x => x.Name, StringComparer.Ordinal, ct);
+        var names = await db
+            .FilterPositions.Where(x => x.MachineId == job.Row.MachineId)
+            .ToDictionaryAsync(x => x.Code, x => x.Name, StringComparer.Ordinal, ct);
         var cents = 0;
         foreach (var (step, answer) in fitted)
         {
-            db.FilterLog.Add(new()
-            {
-                MachineId = job.Row.MachineId,
-                Position = step.Position,
-                PositionName = names.GetValueOrDefault(step.Position, step.Position),
-                Part = answer.Part!,
-                Make = answer.Make ?? "",
-                On = job.Row.On,
-                LifeTenths = job.Row.LifeTenths,
-                By = job.Rows[step.Code].By,
-                EnteredMs = writes.NowMs,
-                VisitId = job.Row.Id,
-                Metal = answer.Metal,
-                Words = answer.Reason ?? "",
-                Batch = batch,
-            });
-            if (!parts.TryGetValue(answer.Part!, out var part)) continue;
+            db.FilterLog.Add(
+                new()
+                {
+                    MachineId = job.Row.MachineId,
+                    Position = step.Position,
+                    PositionName = names.GetValueOrDefault(step.Position, step.Position),
+                    Part = answer.Part!,
+                    Make = answer.Make ?? "",
+                    On = job.Row.On,
+                    LifeTenths = job.Row.LifeTenths,
+                    By = job.Rows[step.Code].By,
+                    EnteredMs = writes.NowMs,
+                    VisitId = job.Row.Id,
+                    Metal = answer.Metal,
+                    Words = answer.Reason ?? "",
+                    Batch = batch,
+                }
+            );
+            if (!parts.TryGetValue(answer.Part!, out var part))
+                continue;
             cents += part.PriceCents;
-            db.StockMoves.Add(new() { PartId = part.Id, SiteId = job.Row.Machine.SiteId, Quantity = -1, Kind = StockMoveKind.Issue, AtMs = writes.NowMs, By = actor.Name, VisitId = job.Row.Id });
+            db.StockMoves.Add(
+                new()
+                {
+                    PartId = part.Id,
+                    SiteId = job.Row.Machine.SiteId,
+                    Quantity = -1,
+                    Kind = StockMoveKind.Issue,
+                    AtMs = writes.NowMs,
+                    By = actor.Name,
+                    VisitId = job.Row.Id,
+                }
+            );
         }
 
         return cents;
@@ -185,28 +285,37 @@ public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService 
     private async Task<int> OnBoard(JobContext job, string batch, ShopPage shop, CancellationToken ct)
     {
         double money = 0;
-        var own = await db.MachineCompartments.Where(x => x.MachineId == job.Row.MachineId).ToDictionaryAsync(x => x.Code, StringComparer.Ordinal, ct);
+        var own = await db
+            .MachineCompartments.Where(x => x.MachineId == job.Row.MachineId)
+            .ToDictionaryAsync(x => x.Code, StringComparer.Ordinal, ct);
         foreach (var fill in job.Card.Steps.Where(x => x.Input == InputKind.Fill && job.State.IsDone(x)))
         {
-            var added = job.Card.Steps.Where(x => x.Item == fill.Item && x.Input == InputKind.Level && job.State.IsDone(x) && x.Litres is not null).Sum(x => job.State.AnswerOf(x)?.Litres ?? 0);
+            var added = job
+                .Card.Steps.Where(x => x.Item == fill.Item && x.Input == InputKind.Level && job.State.IsDone(x) && x.Litres is not null)
+                .Sum(x => job.State.AnswerOf(x)?.Litres ?? 0);
             var litres = (job.State.AnswerOf(fill)?.Litres ?? 0) + added;
             money += shop.PriceOf(fill.Fluid, litres);
 
             // Topping up for a filter leaves the old oil in: nothing new is on board.
-            if (!job.Card.Steps.Any(x => x.Item == fill.Item && x.Input == InputKind.Tick && x.Stream.Length > 0)) continue;
-            db.OnBoard.Add(new()
-            {
-                MachineId = job.Row.MachineId,
-                Compartment = fill.Compartment,
-                Fluid = fill.Fluid,
-                Litres = litres,
-                On = job.Row.On,
-                LifeTenths = job.Row.LifeTenths,
-                VisitId = job.Row.Id,
-                Batch = batch,
-            });
-            if (!own.TryGetValue(fill.Compartment, out var compartment)) db.MachineCompartments.Add(compartment = new() { MachineId = job.Row.MachineId, Code = fill.Compartment });
-            if (fill.Fluid.Length > 0) compartment.Fluid = fill.Fluid;
+            if (!job.Card.Steps.Any(x => x.Item == fill.Item && x.Input == InputKind.Tick && x.Stream.Length > 0))
+                continue;
+            db.OnBoard.Add(
+                new()
+                {
+                    MachineId = job.Row.MachineId,
+                    Compartment = fill.Compartment,
+                    Fluid = fill.Fluid,
+                    Litres = litres,
+                    On = job.Row.On,
+                    LifeTenths = job.Row.LifeTenths,
+                    VisitId = job.Row.Id,
+                    Batch = batch,
+                }
+            );
+            if (!own.TryGetValue(fill.Compartment, out var compartment))
+                db.MachineCompartments.Add(compartment = new() { MachineId = job.Row.MachineId, Code = fill.Compartment });
+            if (fill.Fluid.Length > 0)
+                compartment.Fluid = fill.Fluid;
         }
 
         return (int)Math.Round(money * 100);
@@ -214,25 +323,37 @@ public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService 
 
     private void Waste(JobContext job, string batch, Actor actor)
     {
-        var place = job.Card.Steps.Where(x => x.Input == InputKind.Waste).Select(x => job.State.AnswerOf(x)?.Mark).FirstOrDefault(x => x is not null) ?? "";
-        void Add(string stream, double amount) => db.Waste.Add(new()
+        var place = job.Card.Steps.Where(x => x.Input == InputKind.Waste)
+            .Select(x => job.State.AnswerOf(x)?.Mark)
+            .FirstOrDefault(x => x is not null)
+            ?? "";
+        void Add(string stream, double amount) =>
+            db.Waste.Add(
+                new()
+                {
+                    On = job.Row.On,
+                    Stream = stream,
+                    Amount = amount,
+                    Place = place,
+                    MachineId = job.Row.MachineId,
+                    VisitId = job.Row.Id,
+                    By = actor.Name,
+                    EnteredMs = writes.NowMs,
+                    Batch = batch,
+                }
+            );
+        foreach (
+            var stream in job
+                .Card.Steps.Where(x => x.Input == InputKind.Drained && job.State.IsDone(x))
+                .GroupBy(x => x.Stream.Length > 0 ? x.Stream : "oil")
+        )
         {
-            On = job.Row.On,
-            Stream = stream,
-            Amount = amount,
-            Place = place,
-            MachineId = job.Row.MachineId,
-            VisitId = job.Row.Id,
-            By = actor.Name,
-            EnteredMs = writes.NowMs,
-            Batch = batch,
-        });
-        foreach (var stream in job.Card.Steps.Where(x => x.Input == InputKind.Drained && job.State.IsDone(x)).GroupBy(x => x.Stream.Length > 0 ? x.Stream : "oil"))
-        {
-            if (stream.Sum(x => job.State.AnswerOf(x)?.Litres ?? 0) is > 0 and var litres) Add(stream.Key, litres);
+            if (stream.Sum(x => job.State.AnswerOf(x)?.Litres ?? 0) is > 0 and var litres)
+                Add(stream.Key, litres);
         }
 
-        if (job.Card.Steps.Count(x => x.Input == InputKind.Filter && job.State.IsDone(x)) is > 0 and var filters) Add("filters", filters);
+        if (job.Card.Steps.Count(x => x.Input == InputKind.Filter && job.State.IsDone(x)) is > 0 and var filters)
+            Add("filters", filters);
     }
 
     /// <summary>Keeps the coolant tests of the card with those of the machine.</summary>
@@ -241,19 +362,21 @@ public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService 
         foreach (var step in job.Card.Steps.Where(x => x.Input == InputKind.Coolant && job.State.IsDone(x)))
         {
             var answer = job.State.AnswerOf(step)!;
-            db.CoolantTests.Add(new()
-            {
-                MachineId = job.Row.MachineId,
-                On = job.Row.On,
-                LifeTenths = job.Row.LifeTenths,
-                SharePercent = answer.Figures!.Value[0],
-                WantedPercent = CoolantTests.UsualShare,
-                RefillPercent = CoolantTests.UsualRefill,
-                Note = answer.Note ?? "",
-                By = job.Rows[step.Code].By,
-                AtMs = job.Rows[step.Code].AtMs,
-                Batch = batch,
-            });
+            db.CoolantTests.Add(
+                new()
+                {
+                    MachineId = job.Row.MachineId,
+                    On = job.Row.On,
+                    LifeTenths = job.Row.LifeTenths,
+                    SharePercent = answer.Figures!.Value[0],
+                    WantedPercent = CoolantTests.UsualShare,
+                    RefillPercent = CoolantTests.UsualRefill,
+                    Note = answer.Note ?? "",
+                    By = job.Rows[step.Code].By,
+                    AtMs = job.Rows[step.Code].AtMs,
+                    Batch = batch,
+                }
+            );
         }
     }
 
@@ -261,22 +384,35 @@ public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService 
     private async Task Samples(JobContext job, string batch, CancellationToken ct)
     {
         var drawn = job.Card.Steps.Where(x => x.Input == InputKind.Bottle && job.State.IsDone(x)).ToList();
-        if (drawn.Count == 0) return;
+        if (drawn.Count == 0)
+            return;
         var machine = (await oil.Load(job.Row.Machine.Unit, ct))!;
         var places = OilCatalog.Places(machine, machine.Program).ToDictionary(x => x.Item.Code, StringComparer.Ordinal);
         var facts = (await db.FactsOf(machine.Unit, writes.Now, ct))!;
         foreach (var step in drawn)
         {
-            if (!places.TryGetValue(step.Item, out var place)) continue;
+            if (!places.TryGetValue(step.Item, out var place))
+                continue;
             var mark = Bottles.ReadMark(job.State.AnswerOf(step)!.Mark!).Mark;
-            var row = await take.Make(machine, place, mark, job.Row.LifeTenths, job.Row.On, batch, job.Row.LifeTenths / 10.0 > TakeSample.Latest(facts, place), job.Rows[step.Code].By, ct);
+            var row = await take.Make(
+                machine,
+                place,
+                mark,
+                job.Row.LifeTenths,
+                job.Row.On,
+                batch,
+                job.Row.LifeTenths / 10.0 > TakeSample.Latest(facts, place),
+                job.Rows[step.Code].By,
+                ct
+            );
             var drained = job.Card.Steps.Any(x => x.Input == InputKind.Drained && x.Compartment == step.Compartment && job.State.IsDone(x));
             row.Method = Drawing.MethodOf(place.Kind, place.Method == DrawMethod.LivePort, drained);
             row.Engine = row.Method == DrawMethod.LivePort ? DrawState.Running : DrawState.Warm;
             (row.TakenMs, row.VisitId) = (job.Rows[step.Code].AtMs, job.Row.Id);
             db.Samples.Add(row);
             await db.SaveChangesAsync(ct);
-            if (await db.Bottles.SingleOrDefaultAsync(x => x.Code == mark, ct) is { } prepared) prepared.SampleId = row.Id;
+            if (await db.Bottles.SingleOrDefaultAsync(x => x.Code == mark, ct) is { } prepared)
+                prepared.SampleId = row.Id;
         }
     }
 }

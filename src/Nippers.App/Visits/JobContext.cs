@@ -32,20 +32,33 @@ public sealed class JobContext
     public JobStep? StepOf(string code) => Card.Steps.FirstOrDefault(x => x.Code == code);
 
     /// <summary>Share of the card that is done, 0 to 1.</summary>
-    public double Share => Card.Steps.Length == 0 ? 1 : Card.Steps.Count(x => State.IsDone(x) || State.IsLeft(x)) / (double)Card.Steps.Length;
+    public double Share =>
+        Card.Steps.Length == 0 ? 1 : Card.Steps.Count(x => State.IsDone(x) || State.IsLeft(x)) / (double)Card.Steps.Length;
 
     public string NameOf(string item) => Card.Names.GetValueOrDefault(item, item);
 
     /// <summary>Loads a visit that has a card; null when there is none.</summary>
     public static async Task<JobContext?> Load(NippersDb db, long id, CancellationToken ct)
     {
-        var row = await db.Visits.Include(x => x.Machine).ThenInclude(x => x.Site).Include(x => x.Machine).ThenInclude(x => x.Program).Include(x => x.Items).SingleOrDefaultAsync(x => x.Id == id, ct);
-        if (row is null || row.Card.Length == 0) return null;
+        var row = await db
+            .Visits.Include(x => x.Machine)
+                .ThenInclude(x => x.Site)
+            .Include(x => x.Machine)
+                .ThenInclude(x => x.Program)
+            .Include(x => x.Items)
+            .SingleOrDefaultAsync(x => x.Id == id, ct);
+        if (row is null || row.Card.Length == 0)
+            return null;
         var card = CardMaking.Read(row.Card);
         var rows = await db.Steps.AsNoTracking().Where(x => x.VisitId == id).ToDictionaryAsync(x => x.Code, StringComparer.Ordinal, ct);
         var photos = await db.StepPhotos.Where(x => x.VisitId == id).OrderBy(x => x.Id).Select(x => new { x.Code, x.Id }).ToListAsync(ct);
         var left = row.Items.Where(x => x.State == VisitItemState.Left).Select(x => x.ItemCode).ToHashSet(StringComparer.Ordinal);
-        var state = new JobState(card.Steps, rows.ToDictionary(x => x.Key, x => ReadAnswer(x.Value.Answer), StringComparer.Ordinal), rows.ToDictionary(x => x.Key, x => x.Value.AtMs, StringComparer.Ordinal), left);
+        var state = new JobState(
+            card.Steps,
+            rows.ToDictionary(x => x.Key, x => ReadAnswer(x.Value.Answer), StringComparer.Ordinal),
+            rows.ToDictionary(x => x.Key, x => x.Value.AtMs, StringComparer.Ordinal),
+            left
+        );
         return new(row, card, state)
         {
             Rows = rows,

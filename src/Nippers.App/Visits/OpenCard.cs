@@ -8,7 +8,10 @@ using Nippers.Data.Visits;
 
 namespace Nippers.App.Visits;
 
-/// <summary>Opens the job card of a planned visit: judges and logs the meter, and makes the card from what the program and the machine's data say now.</summary>
+/// <summary>
+/// Opens the job card of a planned visit: judges and logs the meter, and makes the card from what the program and the machine's
+/// data say now.
+/// </summary>
 public sealed class OpenCard(NippersDb db, UnitOfWork writes, LogReading log, VisitProposals proposals)
 {
     /// <summary>Opens a card.</summary>
@@ -17,77 +20,131 @@ public sealed class OpenCard(NippersDb db, UnitOfWork writes, LogReading log, Vi
     /// <param name="confirmed">Unusual hours are right.</param>
     /// <param name="actor">Who opens it.</param>
     /// <param name="ct">Cancels.</param>
-    public Task<Outcome<VisitRow>> Run(long id, string? hours, bool confirmed, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var row = await db.Visits.Include(x => x.Machine).Include(x => x.Items).SingleOrDefaultAsync(x => x.Id == id, ct);
-            if (row is null) return Outcome<VisitRow>.Refused("", "noSuchVisit");
-            if (row.State == VisitState.Open) return Outcome<VisitRow>.Of(row);
-            if (row.State != VisitState.Planned) return Outcome<VisitRow>.Refused("", "visitNotPlanned");
-            var reading = new LogReadingInput(row.Machine.Unit, hours, Source: ReadingSource.Work);
-            var validated = await log.Validate(reading, ct);
-            if (validated.Refusals.Count > 0) return Outcome<VisitRow>.Refused(validated.Refusals);
-            if (validated.Judgement!.Code == ReadingCode.Check && !confirmed)
+    public Task<Outcome<VisitRow>> Run(long id, string? hours, bool confirmed, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
             {
-                return Outcome<VisitRow>.Refused("hours", "unusualHours", validated.Shown, new MeterHours((int)Math.Round(validated.Judgement.Expected!.Value * 10) - validated.OffsetTenths));
-            }
+                var row = await db.Visits.Include(x => x.Machine).Include(x => x.Items).SingleOrDefaultAsync(x => x.Id == id, ct);
+                if (row is null)
+                    return Outcome<VisitRow>.Refused("", "noSuchVisit");
+                if (row.State == VisitState.Open)
+                    return Outcome<VisitRow>.Of(row);
+                if (row.State != VisitState.Planned)
+                    return Outcome<VisitRow>.Refused("", "visitNotPlanned");
+                var reading = new LogReadingInput(row.Machine.Unit, hours, Source: ReadingSource.Work);
+                var validated = await log.Validate(reading, ct);
+                if (validated.Refusals.Count > 0)
+                    return Outcome<VisitRow>.Refused(validated.Refusals);
+                if (validated.Judgement!.Code == ReadingCode.Check && !confirmed)
+                {
+                    return Outcome<VisitRow>.Refused(
+                        "hours",
+                        "unusualHours",
+                        validated.Shown,
+                        new MeterHours((int)Math.Round(validated.Judgement.Expected!.Value * 10) - validated.OffsetTenths)
+                    );
+                }
 
-            await log.Keep(validated, reading, actor, ct, confirmed: confirmed);
-            var proposal = (await proposals.Of(row.Machine.Unit, ct))!;
-            var codes = row.Items.Select(x => x.ItemCode).ToList();
-            var card = CardMaking.Make(proposal.Sheet, codes, await Defects(id, ct), NamesOf(proposal));
-            row.Card = CardMaking.Write(CardMaking.Keep(proposal.Sheet, card, codes, NamesOf(proposal)));
-            row.State = VisitState.Open;
-            row.On = LocalDay.Of(writes.Now, proposal.Sheet.Facts.Zone);
-            (row.OpenedBy, row.OpenedMs) = (actor.Name, writes.NowMs);
-            (row.LifeTenths, row.ShownTenths) = (validated.Shown.Tenths + validated.OffsetTenths, validated.Shown.Tenths);
-            row.ProgramVersion = proposal.Sheet.Facts.Machine.Program.Version;
-            Plan(row, card);
-            row.Version++;
-            writes.Audit(actor, "visit.open", PlanVisit.Subject(row.Machine.Unit, id), row.MachineId, null, new { items = codes, hours = validated.Shown.Value });
-            return Outcome<VisitRow>.Of(row);
-        },
-        ct);
+                await log.Keep(validated, reading, actor, ct, confirmed: confirmed);
+                var proposal = (await proposals.Of(row.Machine.Unit, ct))!;
+                var codes = row.Items.Select(x => x.ItemCode).ToList();
+                var card = CardMaking.Make(proposal.Sheet, codes, await Defects(id, ct), NamesOf(proposal));
+                row.Card = CardMaking.Write(CardMaking.Keep(proposal.Sheet, card, codes, NamesOf(proposal)));
+                row.State = VisitState.Open;
+                row.On = LocalDay.Of(writes.Now, proposal.Sheet.Facts.Zone);
+                (row.OpenedBy, row.OpenedMs) = (actor.Name, writes.NowMs);
+                (row.LifeTenths, row.ShownTenths) = (validated.Shown.Tenths + validated.OffsetTenths, validated.Shown.Tenths);
+                row.ProgramVersion = proposal.Sheet.Facts.Machine.Program.Version;
+                Plan(row, card);
+                row.Version++;
+                writes.Audit(
+                    actor,
+                    "visit.open",
+                    PlanVisit.Subject(row.Machine.Unit, id),
+                    row.MachineId,
+                    null,
+                    new { items = codes, hours = validated.Shown.Value }
+                );
+                return Outcome<VisitRow>.Of(row);
+            },
+            ct
+        );
 
     /// <summary>Adds work that was found on the way to an open card; what is answered already stays as it is.</summary>
-    public Task<Outcome<VisitRow>> Add(long id, string? item, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var context = await JobContext.Load(db, id, ct);
-            if (context is null) return Outcome<VisitRow>.Refused("", "noSuchVisit");
-            var row = context.Row;
-            if (!context.IsOpen) return Outcome<VisitRow>.Refused("", "cardNotOpen");
-            var proposal = (await proposals.Of(row.Machine.Unit, ct))!;
-            if (item is null || proposal.Sheet.ItemOf(item) is null) return Outcome<VisitRow>.Refused("item", "noSuchItem", item);
-            if (row.Items.Exists(x => x.ItemCode == item)) return Outcome<VisitRow>.Refused("item", "itemOnCard", context.NameOf(item));
+    public Task<Outcome<VisitRow>> Add(long id, string? item, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                var context = await JobContext.Load(db, id, ct);
+                if (context is null)
+                    return Outcome<VisitRow>.Refused("", "noSuchVisit");
+                var row = context.Row;
+                if (!context.IsOpen)
+                    return Outcome<VisitRow>.Refused("", "cardNotOpen");
+                var proposal = (await proposals.Of(row.Machine.Unit, ct))!;
+                if (item is null || proposal.Sheet.ItemOf(item) is null)
+                    return Outcome<VisitRow>.Refused("item", "noSuchItem", item);
+                if (row.Items.Exists(x => x.ItemCode == item))
+                    return Outcome<VisitRow>.Refused("item", "itemOnCard", context.NameOf(item));
 
-            db.VisitItems.Add(new() { VisitId = id, ItemCode = item, Added = true });
-            List<string> codes = [.. row.Items.Select(x => x.ItemCode).Where(x => x != item), item];
-            var card = CardMaking.Make(proposal.Sheet, codes, await Defects(id, ct), NamesOf(proposal));
-            var kept = context.Card.Steps.ToDictionary(x => x.Code, StringComparer.Ordinal);
-            var merged = CardMaking.Keep(proposal.Sheet, card, codes, NamesOf(proposal));
+                db.VisitItems.Add(
+                    new()
+                    {
+                        VisitId = id,
+                        ItemCode = item,
+                        Added = true,
+                    }
+                );
+                List<string> codes = [.. row.Items.Select(x => x.ItemCode).Where(x => x != item), item];
+                var card = CardMaking.Make(proposal.Sheet, codes, await Defects(id, ct), NamesOf(proposal));
+                var kept = context.Card.Steps.ToDictionary(x => x.Code, StringComparer.Ordinal);
+                var merged = CardMaking.Keep(proposal.Sheet, card, codes, NamesOf(proposal));
 
-            // Steps that were there stay as the card was made; only what waits for the new ones is new to them.
-            merged = merged with { Steps = [.. merged.Steps.Select(x => kept.TryGetValue(x.Code, out var old) ? old with { After = x.After } : x)] };
-            row.Card = CardMaking.Write(merged);
-            Plan(row, card);
-            row.Version++;
-            writes.Audit(actor, "visit.add", PlanVisit.Subject(row.Machine.Unit, id), row.MachineId, null, new { item });
-            return Outcome<VisitRow>.Of(row);
-        },
-        ct);
+                // Steps that were there stay as the card was made; only what waits for the new ones is new to them.
+                merged = merged with
+                {
+                    Steps = [.. merged.Steps.Select(x => kept.TryGetValue(x.Code, out var old) ? old with { After = x.After } : x)],
+                };
+                row.Card = CardMaking.Write(merged);
+                Plan(row, card);
+                row.Version++;
+                writes.Audit(actor, "visit.add", PlanVisit.Subject(row.Machine.Unit, id), row.MachineId, null, new { item });
+                return Outcome<VisitRow>.Of(row);
+            },
+            ct
+        );
 
-    private static void Plan(VisitRow row, JobCard card) => (row.HandsMinutes, row.ElapsedMinutes, row.SavedMinutes) =
-        ((int)Math.Ceiling(card.Order.HandsOnMinutes), (int)Math.Ceiling(card.Order.ElapsedMinutes), (int)Math.Floor(card.Order.SerialMinutes - card.Order.ElapsedMinutes));
+    private static void Plan(VisitRow row, JobCard card) =>
+        (row.HandsMinutes, row.ElapsedMinutes, row.SavedMinutes) = (
+            (int)Math.Ceiling(card.Order.HandsOnMinutes),
+            (int)Math.Ceiling(card.Order.ElapsedMinutes),
+            (int)Math.Floor(card.Order.SerialMinutes - card.Order.ElapsedMinutes)
+        );
 
     private static Dictionary<string, string> NamesOf(VisitProposal proposal)
     {
         var names = proposal.Sheet.Facts.Items.ToDictionary(x => x.Code, x => x.Name, StringComparer.Ordinal);
-        foreach (var candidate in proposal.Candidates) names.TryAdd(candidate.Code, candidate.Name);
+        foreach (var candidate in proposal.Candidates)
+            names.TryAdd(candidate.Code, candidate.Name);
         return names;
     }
 
     private async Task<List<JobDefect>> Defects(long id, CancellationToken ct) =>
-        await db.VisitDefects.Where(x => x.VisitId == id).Join(db.Defects, x => x.DefectId, x => x.Id, (v, d) => new { d.Id, d.PlaceName, d.Words }).OrderBy(x => x.Id)
-            .Select(x => new JobDefect(x.Id, x.PlaceName + ": " + x.Words, "", "")).ToListAsync(ct);
+        await db
+            .VisitDefects.Where(x => x.VisitId == id)
+            .Join(
+                db.Defects,
+                x => x.DefectId,
+                x => x.Id,
+                (v, d) =>
+                    new
+                    {
+                        d.Id,
+                        d.PlaceName,
+                        d.Words,
+                    }
+            )
+            .OrderBy(x => x.Id)
+            .Select(x => new JobDefect(x.Id, x.PlaceName + ": " + x.Words, "", ""))
+            .ToListAsync(ct);
 }

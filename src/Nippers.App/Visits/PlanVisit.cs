@@ -13,7 +13,14 @@ namespace Nippers.App.Visits;
 /// <param name="Note">Words.</param>
 /// <param name="Quote">What somebody else asked for the same, in money.</param>
 /// <param name="Version">Version of the visit that is changed; 0 for a new one.</param>
-public sealed record PlanInput(string Unit, string? On, IReadOnlyCollection<string> Items, string? Note = null, string? Quote = null, int Version = 0);
+public sealed record PlanInput(
+    string Unit,
+    string? On,
+    IReadOnlyCollection<string> Items,
+    string? Note = null,
+    string? Quote = null,
+    int Version = 0
+);
 
 /// <summary>What a choice of items on a date comes to, before anything is kept.</summary>
 /// <param name="Visit">The visit as chosen.</param>
@@ -23,7 +30,16 @@ public sealed record PlanInput(string Unit, string? On, IReadOnlyCollection<stri
 /// <param name="Elapsed">Minutes on the card, waits overlapping.</param>
 /// <param name="Saved">Minutes that overlapping saves.</param>
 /// <param name="NextVisit">The visit that would follow by the plan; null when none.</param>
-public sealed record VisitDraft(VisitProposal Proposal, ProposedVisit Visit, IReadOnlyList<VisitCandidate> LeftDue, IReadOnlyList<VisitCandidate> Others, TakeList Take, int Elapsed, int Saved, ProposedVisit? NextVisit);
+public sealed record VisitDraft(
+    VisitProposal Proposal,
+    ProposedVisit Visit,
+    IReadOnlyList<VisitCandidate> LeftDue,
+    IReadOnlyList<VisitCandidate> Others,
+    TakeList Take,
+    int Elapsed,
+    int Saved,
+    ProposedVisit? NextVisit
+);
 
 /// <summary>Plans visits: shows what a choice comes to, keeps it, changes it, calls it off.</summary>
 public sealed class PlanVisit(NippersDb db, UnitOfWork writes, VisitProposals proposals)
@@ -35,26 +51,53 @@ public sealed class PlanVisit(NippersDb db, UnitOfWork writes, VisitProposals pr
     public async Task<Outcome<VisitDraft>> Draft(PlanInput input, CancellationToken ct)
     {
         var proposal = await proposals.Of(input.Unit, ct);
-        if (proposal is null) return Outcome<VisitDraft>.Refused("unit", "noSuchUnit", input.Unit, Array.Empty<string>());
+        if (proposal is null)
+            return Outcome<VisitDraft>.Refused("unit", "noSuchUnit", input.Unit, Array.Empty<string>());
         var refusals = new List<Refusal>();
-        var on = string.IsNullOrWhiteSpace(input.On) ? proposal.Visits.Count > 0 ? proposal.Visits[0].On : proposal.Now.Today : LocalTime.ParseDate(input.On);
-        if (on is null) refusals.Add(new("on", "notADate"));
-        else if (on < proposal.Now.Today) refusals.Add(new("on", "dateInPast", proposal.Now.Today));
-        else if (on > proposal.Now.Today.AddDays(LongestAhead)) refusals.Add(new("on", "dateTooFar", proposal.Now.Today.AddDays(LongestAhead)));
-        if (refusals.Count > 0) return Outcome<VisitDraft>.Refused(refusals);
+        var on = string.IsNullOrWhiteSpace(input.On)
+            ? proposal.Visits.Count > 0
+                ? proposal.Visits[0].On
+                : proposal.Now.Today
+            : LocalTime.ParseDate(input.On);
+        if (on is null)
+            refusals.Add(new("on", "notADate"));
+        else if (on < proposal.Now.Today)
+            refusals.Add(new("on", "dateInPast", proposal.Now.Today));
+        else if (on > proposal.Now.Today.AddDays(LongestAhead))
+            refusals.Add(new("on", "dateTooFar", proposal.Now.Today.AddDays(LongestAhead)));
+        if (refusals.Count > 0)
+            return Outcome<VisitDraft>.Refused(refusals);
 
         var day = on!.Value.DayNumber - proposal.Now.Today.DayNumber;
-        var chosen = input.Items.Count > 0
-            ? proposal.Candidates.Where(x => input.Items.Contains(x.Code)).ToList()
-            : proposal.Visits.FirstOrDefault(x => x.On == on)?.Items.Select(x => x.Candidate).ToList() ?? [];
-        var visit = VisitProposals.ToVisit(proposal.Sheet, proposal.Now.Today, day, [.. chosen.Select(x => new ProposedItem(x, x.Plan.DueDay - day))]);
+        var chosen =
+            input.Items.Count > 0
+                ? proposal.Candidates.Where(x => input.Items.Contains(x.Code)).ToList()
+                : proposal.Visits.FirstOrDefault(x => x.On == on)?.Items.Select(x => x.Candidate).ToList() ?? [];
+        var visit = VisitProposals.ToVisit(
+            proposal.Sheet,
+            proposal.Now.Today,
+            day,
+            [.. chosen.Select(x => new ProposedItem(x, x.Plan.DueDay - day))]
+        );
         var codes = chosen.Select(x => x.Code).ToList();
         var covered = codes.SelectMany(proposal.Sheet.CoveredBy).Select(x => x.Code).ToHashSet(StringComparer.Ordinal);
-        var others = proposal.Candidates.Where(x => !codes.Contains(x.Code) && !covered.Contains(x.Code)).OrderBy(x => x.Plan.DueDay).ToList();
+        var others = proposal
+            .Candidates.Where(x => !codes.Contains(x.Code) && !covered.Contains(x.Code))
+            .OrderBy(x => x.Plan.DueDay)
+            .ToList();
         var order = CardMaking.Make(proposal.Sheet, codes, []).Order;
-        return Outcome<VisitDraft>.Of(new(
-            proposal, visit, [.. others.Where(x => x.Plan.DueDay <= day && !x.Care)], others, await TakeList.Of(db, proposal.Sheet, codes, ct),
-            (int)Math.Ceiling(order.ElapsedMinutes), (int)Math.Floor(order.SerialMinutes - order.ElapsedMinutes), proposal.Visits.FirstOrDefault(x => x.On > on)));
+        return Outcome<VisitDraft>.Of(
+            new(
+                proposal,
+                visit,
+                [.. others.Where(x => x.Plan.DueDay <= day && !x.Care)],
+                others,
+                await TakeList.Of(db, proposal.Sheet, codes, ct),
+                (int)Math.Ceiling(order.ElapsedMinutes),
+                (int)Math.Floor(order.SerialMinutes - order.ElapsedMinutes),
+                proposal.Visits.FirstOrDefault(x => x.On > on)
+            )
+        );
     }
 
     /// <summary>Keeps a new visit, or changes one that is planned.</summary>
@@ -62,56 +105,98 @@ public sealed class PlanVisit(NippersDb db, UnitOfWork writes, VisitProposals pr
     /// <param name="input">What was chosen.</param>
     /// <param name="actor">Who plans.</param>
     /// <param name="ct">Cancels.</param>
-    public Task<Outcome<VisitRow>> Save(long? id, PlanInput input, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var refusals = new List<Refusal>();
-            var note = Typed.Words(input.Note, "note", LongestNote, refusals);
-            var quote = Typed.Cents(input.Quote, "quote", refusals);
-            if (input.Items.Count == 0) refusals.Add(new("items", "visitEmpty"));
-            if (string.IsNullOrWhiteSpace(input.On)) refusals.Add(new("on", "notADate"));
-            if (refusals.Count > 0) return Outcome<VisitRow>.Refused(refusals);
-            var draft = await Draft(input, ct);
-            if (!draft.Done) return Outcome<VisitRow>.Refused(draft.Refusals);
-            var known = draft.Value!.Proposal.Candidates.Select(x => x.Code).ToHashSet(StringComparer.Ordinal);
-            if (input.Items.Where(x => !known.Contains(x)).ToList() is { Count: > 0 } strangers) return Outcome<VisitRow>.Refused("items", "noSuchItem", string.Join(", ", strangers));
-
-            var machine = draft.Value.Proposal.Sheet.Facts.Machine;
-            var row = id is null ? null : await db.Visits.Include(x => x.Items).SingleOrDefaultAsync(x => x.Id == id && x.MachineId == machine.Id, ct);
-            if (id is not null && row is null) return Outcome<VisitRow>.Refused("", "noSuchVisit");
-            if (row is not null && row.State != VisitState.Planned) return Outcome<VisitRow>.Refused("", "visitNotPlanned");
-            if (row is not null && row.Version != input.Version) return Outcome<VisitRow>.Refused("", "changedMeanwhile");
-            if (await db.Visits.AnyAsync(x => x.MachineId == machine.Id && x.Id != (id ?? 0) && x.On == draft.Value.Visit.On && (x.State == VisitState.Planned || x.State == VisitState.Open), ct))
+    public Task<Outcome<VisitRow>> Save(long? id, PlanInput input, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
             {
-                return Outcome<VisitRow>.Refused("on", "visitThatDay", draft.Value.Visit.On);
-            }
+                var refusals = new List<Refusal>();
+                var note = Typed.Words(input.Note, "note", LongestNote, refusals);
+                var quote = Typed.Cents(input.Quote, "quote", refusals);
+                if (input.Items.Count == 0)
+                    refusals.Add(new("items", "visitEmpty"));
+                if (string.IsNullOrWhiteSpace(input.On))
+                    refusals.Add(new("on", "notADate"));
+                if (refusals.Count > 0)
+                    return Outcome<VisitRow>.Refused(refusals);
+                var draft = await Draft(input, ct);
+                if (!draft.Done)
+                    return Outcome<VisitRow>.Refused(draft.Refusals);
+                var known = draft.Value!.Proposal.Candidates.Select(x => x.Code).ToHashSet(StringComparer.Ordinal);
+                if (input.Items.Where(x => !known.Contains(x)).ToList() is { Count: > 0 } strangers)
+                    return Outcome<VisitRow>.Refused("items", "noSuchItem", string.Join(", ", strangers));
 
-            row ??= db.Visits.Add(new() { MachineId = machine.Id, PlannedBy = actor.Name, PlannedMs = writes.NowMs }).Entity;
-            Fill(row, draft.Value);
-            (row.Note, row.QuoteCents) = (note, quote);
-            row.Version++;
-            await db.SaveChangesAsync(ct);
-            await SetItems(row, draft.Value, ct);
-            writes.Audit(actor, id is null ? "visit.plan" : "visit.change", Subject(machine.Unit, row.Id), machine.Id, null, new { row.On, input.Items });
-            return Outcome<VisitRow>.Of(row);
-        },
-        ct);
+                var machine = draft.Value.Proposal.Sheet.Facts.Machine;
+                var row = id is null
+                    ? null
+                    : await db.Visits.Include(x => x.Items).SingleOrDefaultAsync(x => x.Id == id && x.MachineId == machine.Id, ct);
+                if (id is not null && row is null)
+                    return Outcome<VisitRow>.Refused("", "noSuchVisit");
+                if (row is not null && row.State != VisitState.Planned)
+                    return Outcome<VisitRow>.Refused("", "visitNotPlanned");
+                if (row is not null && row.Version != input.Version)
+                    return Outcome<VisitRow>.Refused("", "changedMeanwhile");
+                if (
+                    await db.Visits.AnyAsync(
+                        x =>
+                            x.MachineId == machine.Id
+                            && x.Id != (id ?? 0)
+                            && x.On == draft.Value.Visit.On
+                            && (x.State == VisitState.Planned || x.State == VisitState.Open),
+                        ct
+                    )
+                )
+                {
+                    return Outcome<VisitRow>.Refused("on", "visitThatDay", draft.Value.Visit.On);
+                }
+
+                row ??= db
+                    .Visits.Add(
+                        new()
+                        {
+                            MachineId = machine.Id,
+                            PlannedBy = actor.Name,
+                            PlannedMs = writes.NowMs,
+                        }
+                    )
+                    .Entity;
+                Fill(row, draft.Value);
+                (row.Note, row.QuoteCents) = (note, quote);
+                row.Version++;
+                await db.SaveChangesAsync(ct);
+                await SetItems(row, draft.Value, ct);
+                writes.Audit(
+                    actor,
+                    id is null ? "visit.plan" : "visit.change",
+                    Subject(machine.Unit, row.Id),
+                    machine.Id,
+                    null,
+                    new { row.On, input.Items }
+                );
+                return Outcome<VisitRow>.Of(row);
+            },
+            ct
+        );
 
     /// <summary>Calls a visit off that is not begun; what was due stays due.</summary>
-    public Task<Outcome<VisitRow>> Cancel(long id, string? reason, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var row = await db.Visits.Include(x => x.Machine).SingleOrDefaultAsync(x => x.Id == id, ct);
-            if (row is null) return Outcome<VisitRow>.Refused("", "noSuchVisit");
-            if (row.State != VisitState.Planned) return Outcome<VisitRow>.Refused("", "visitNotPlanned");
-            if (string.IsNullOrWhiteSpace(reason)) return Outcome<VisitRow>.Refused("reason", "reasonNeeded");
-            row.State = VisitState.Voided;
-            (row.VoidedBy, row.VoidReason) = (actor.Name, reason.Trim());
-            row.Version++;
-            writes.Audit(actor, "visit.callOff", Subject(row.Machine.Unit, row.Id), row.MachineId, new { row.On }, new { reason });
-            return Outcome<VisitRow>.Of(row);
-        },
-        ct);
+    public Task<Outcome<VisitRow>> Cancel(long id, string? reason, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                var row = await db.Visits.Include(x => x.Machine).SingleOrDefaultAsync(x => x.Id == id, ct);
+                if (row is null)
+                    return Outcome<VisitRow>.Refused("", "noSuchVisit");
+                if (row.State != VisitState.Planned)
+                    return Outcome<VisitRow>.Refused("", "visitNotPlanned");
+                if (string.IsNullOrWhiteSpace(reason))
+                    return Outcome<VisitRow>.Refused("reason", "reasonNeeded");
+                row.State = VisitState.Voided;
+                (row.VoidedBy, row.VoidReason) = (actor.Name, reason.Trim());
+                row.Version++;
+                writes.Audit(actor, "visit.callOff", Subject(row.Machine.Unit, row.Id), row.MachineId, new { row.On }, new { reason });
+                return Outcome<VisitRow>.Of(row);
+            },
+            ct
+        );
 
     internal static string Subject(string unit, long id) => string.Create(CultureInfo.InvariantCulture, $"{unit} visit {id}");
 
@@ -123,7 +208,13 @@ public sealed class PlanVisit(NippersDb db, UnitOfWork writes, VisitProposals pr
         row.On = draft.Visit.On;
         row.NameHours = (int)(draft.Visit.NameHours ?? 0);
         (row.HandsMinutes, row.ElapsedMinutes, row.SavedMinutes) = ((int)Math.Ceiling(money.Minutes), draft.Elapsed, draft.Saved);
-        (row.PartsCents, row.FluidsCents, row.LabourCents, row.CallOutCents, row.WasteCents) = (Cents(money.Parts), Cents(money.Fluids), Cents(money.Labour), Cents(money.CallOut), Cents(money.Waste));
+        (row.PartsCents, row.FluidsCents, row.LabourCents, row.CallOutCents, row.WasteCents) = (
+            Cents(money.Parts),
+            Cents(money.Fluids),
+            Cents(money.Labour),
+            Cents(money.CallOut),
+            Cents(money.Waste)
+        );
     }
 
     private async Task SetItems(VisitRow row, VisitDraft draft, CancellationToken ct)
@@ -134,8 +225,16 @@ public sealed class PlanVisit(NippersDb db, UnitOfWork writes, VisitProposals pr
         await db.SaveChangesAsync(ct);
         foreach (var code in codes)
         {
-            if (code.StartsWith(VisitProposals.DefectPrefix, StringComparison.Ordinal)) db.VisitDefects.Add(new() { VisitId = row.Id, DefectId = long.Parse(code[VisitProposals.DefectPrefix.Length..], CultureInfo.InvariantCulture) });
-            else db.VisitItems.Add(new() { VisitId = row.Id, ItemCode = code });
+            if (code.StartsWith(VisitProposals.DefectPrefix, StringComparison.Ordinal))
+                db.VisitDefects.Add(
+                    new()
+                    {
+                        VisitId = row.Id,
+                        DefectId = long.Parse(code[VisitProposals.DefectPrefix.Length..], CultureInfo.InvariantCulture),
+                    }
+                );
+            else
+                db.VisitItems.Add(new() { VisitId = row.Id, ItemCode = code });
         }
     }
 }

@@ -75,66 +75,124 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
 
     private sealed record RemarkLine(StepRemark Remark, DefectGrade Grade, string Part, string Words);
 
-    private static readonly Dictionary<StepRemark, RemarkLine> Lines = Tables.Read<RemarkLine>("Visits.remarks").ToDictionary(x => x.Remark);
+    private static readonly Dictionary<StepRemark, RemarkLine> Lines = Tables
+        .Read<RemarkLine>("Visits.remarks")
+        .ToDictionary(x => x.Remark);
 
-    public Task<Outcome<SavedStep>> Run(long visitId, StepInput input, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var job = await JobContext.Load(db, visitId, ct);
-            if (job is null) return Outcome<SavedStep>.Refused("", "noSuchVisit");
-            return await Keep(job, input, actor, ct);
-        },
-        ct);
+    public Task<Outcome<SavedStep>> Run(long visitId, StepInput input, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                var job = await JobContext.Load(db, visitId, ct);
+                if (job is null)
+                    return Outcome<SavedStep>.Refused("", "noSuchVisit");
+                return await Keep(job, input, actor, ct);
+            },
+            ct
+        );
 
     private async Task<Outcome<SavedStep>> Keep(JobContext job, StepInput input, Actor actor, CancellationToken ct)
     {
-        if (!job.IsOpen) return Outcome<SavedStep>.Refused("", "cardNotOpen");
-        if (job.StepOf(input.Code) is not { } step) return Outcome<SavedStep>.Refused("", "noSuchStep");
-        if (job.State.IsLeft(step)) return Outcome<SavedStep>.Refused("", "itemLeft", job.NameOf(step.Item));
-        if (job.State.BlockedBy(step) is { Length: > 0 } first) return Outcome<SavedStep>.Refused("", "stepBlocked", first.Select(x => x.Words).ToList());
+        if (!job.IsOpen)
+            return Outcome<SavedStep>.Refused("", "cardNotOpen");
+        if (job.StepOf(input.Code) is not { } step)
+            return Outcome<SavedStep>.Refused("", "noSuchStep");
+        if (job.State.IsLeft(step))
+            return Outcome<SavedStep>.Refused("", "itemLeft", job.NameOf(step.Item));
+        if (job.State.BlockedBy(step) is { Length: > 0 } first)
+            return Outcome<SavedStep>.Refused("", "stepBlocked", first.Select(x => x.Words).ToList());
 
         var refusals = new List<Refusal>();
         var answer = Read(step, input, refusals);
-        if (step.Input == InputKind.Filter && refusals.Count == 0) answer = await WithCatalogue(step, input, answer, refusals, ct);
+        if (step.Input == InputKind.Filter && refusals.Count == 0)
+            answer = await WithCatalogue(step, input, answer, refusals, ct);
         if (step.Input == InputKind.Bottle && answer.Mark is { } written)
         {
             var (read, slip) = Bottles.ReadMark(written);
-            if (slip is not null) refusals.Add(new("mark", slip, written));
+            if (slip is not null)
+                refusals.Add(new("mark", slip, written));
             answer = answer with { Mark = read };
         }
 
-        if (step.Input == InputKind.Bottle && answer.Mark is { } mark && await db.Samples.AnyAsync(x => x.Bottle == mark && x.VoidedMs == null, ct)) refusals.Add(new("mark", "bottleTaken", mark));
+        if (
+            step.Input == InputKind.Bottle
+            && answer.Mark is { } mark
+            && await db.Samples.AnyAsync(x => x.Bottle == mark && x.VoidedMs == null, ct)
+        )
+            refusals.Add(new("mark", "bottleTaken", mark));
         var photos = new List<EncodedPhoto>();
-        if (input.Photos.Count > ReportDefect.MostPhotos) refusals.Add(new("photo", "photosTooMany", ReportDefect.MostPhotos));
+        if (input.Photos.Count > ReportDefect.MostPhotos)
+            refusals.Add(new("photo", "photosTooMany", ReportDefect.MostPhotos));
         foreach (var photo in input.Photos.Take(ReportDefect.MostPhotos))
         {
             var encoded = Photos.Encode(photo);
-            if (encoded.Done) photos.Add(encoded.Value!);
-            else refusals.AddRange(encoded.Refusals);
+            if (encoded.Done)
+                photos.Add(encoded.Value!);
+            else
+                refusals.AddRange(encoded.Refusals);
         }
 
-        if (refusals.Count > 0) return Outcome<SavedStep>.Refused(refusals);
+        if (refusals.Count > 0)
+            return Outcome<SavedStep>.Refused(refusals);
         var row = await db.Steps.FindAsync([job.Row.Id, step.Code], ct);
         var text = JsonSerializer.Serialize(answer, ListJson.Options);
-        if (row is not null && row.Revision != input.Revision && row.Answer != text) return Outcome<SavedStep>.Refused("", "answeredMeanwhile", row.By);
+        if (row is not null && row.Revision != input.Revision && row.Answer != text)
+            return Outcome<SavedStep>.Refused("", "answeredMeanwhile", row.By);
 
-        var result = StepJudge.Judge(step, answer, step.Input == InputKind.Touched ? job.State.TouchedBefore(step) : null, job.State.FilledBefore(step));
-        if (result.Remarks.Contains(StepRemark.TooMuch)) return Outcome<SavedStep>.Refused(step.Input == InputKind.Plug ? "count" : "litres", "litresTooMuch", step.Capacity ?? StepJudge.MostLitres);
+        var result = StepJudge.Judge(
+            step,
+            answer,
+            step.Input == InputKind.Touched ? job.State.TouchedBefore(step) : null,
+            job.State.FilledBefore(step)
+        );
+        if (result.Remarks.Contains(StepRemark.TooMuch))
+            return Outcome<SavedStep>.Refused(
+                step.Input == InputKind.Plug ? "count" : "litres",
+                "litresTooMuch",
+                step.Capacity ?? StepJudge.MostLitres
+            );
         var again = row is not null && row.Answer == text;
-        if (row is null) db.Steps.Add(row = new() { VisitId = job.Row.Id, Code = step.Code, By = actor.Name, Answer = text });
+        if (row is null)
+            db.Steps.Add(
+                row = new()
+                {
+                    VisitId = job.Row.Id,
+                    Code = step.Code,
+                    By = actor.Name,
+                    Answer = text,
+                }
+            );
         (row.Answer, row.By, row.AtMs) = (text, actor.Name, again ? row.AtMs : writes.NowMs);
         row.Revision++;
         foreach (var photo in photos)
         {
-            db.StepPhotos.Add(new() { VisitId = job.Row.Id, Code = step.Code, By = actor.Name, AtMs = writes.NowMs, Width = photo.Width, Height = photo.Height, Whole = photo.Whole, Small = photo.Small });
+            db.StepPhotos.Add(
+                new()
+                {
+                    VisitId = job.Row.Id,
+                    Code = step.Code,
+                    By = actor.Name,
+                    AtMs = writes.NowMs,
+                    Width = photo.Width,
+                    Height = photo.Height,
+                    Whole = photo.Whole,
+                    Small = photo.Small,
+                }
+            );
         }
 
-        if (!again && result.Remarks.Any(x => x is StepRemark.FitLength or StepRemark.FitOuter or StepRemark.FitSeal or StepRemark.FitThread)) FileWrongPart(job, step, answer, result, actor);
+        if (
+            !again
+            && result.Remarks.Any(x => x is StepRemark.FitLength or StepRemark.FitOuter or StepRemark.FitSeal or StepRemark.FitThread)
+        )
+            FileWrongPart(job, step, answer, result, actor);
         await db.SaveChangesAsync(ct);
-        if (!result.MakesDefect || !await NeedsDefect(row, ct)) return Outcome<SavedStep>.Of(new(step, result, row.DefectId));
+        if (!result.MakesDefect || !await NeedsDefect(row, ct))
+            return Outcome<SavedStep>.Of(new(step, result, row.DefectId));
 
         var outcome = await report.Add(ToDefect(job, step, answer, result, input, photos), actor, ct);
-        if (!outcome.Done) return Outcome<SavedStep>.Refused(outcome.Refusals);
+        if (!outcome.Done)
+            return Outcome<SavedStep>.Refused(outcome.Refusals);
         row.DefectId = outcome.Value!.Id;
         return Outcome<SavedStep>.Of(new(step, result, row.DefectId));
     }
@@ -143,9 +201,19 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
     private async Task<bool> NeedsDefect(StepRow row, CancellationToken ct) =>
         row.DefectId is not { } id || !await db.Defects.AnyAsync(x => x.Id == id && x.State != Data.Defects.DefectState.Voided, ct);
 
-    private static DefectInput ToDefect(JobContext job, JobStep step, StepAnswer answer, StepResult result, StepInput input, List<EncodedPhoto> photos)
+    private static DefectInput ToDefect(
+        JobContext job,
+        JobStep step,
+        StepAnswer answer,
+        StepResult result,
+        StepInput input,
+        List<EncodedPhoto> photos
+    )
     {
-        var line = result.Remarks.Where(Lines.ContainsKey).Select(x => Lines[x]).MaxBy(x => x.Remark == StepRemark.Metal && step.MetalStops ? DefectGrade.Stop : x.Grade)!;
+        var line = result
+            .Remarks.Where(Lines.ContainsKey)
+            .Select(x => Lines[x])
+            .MaxBy(x => x.Remark == StepRemark.Metal && step.MetalStops ? DefectGrade.Stop : x.Grade)!;
         var grade = line.Remark switch
         {
             StepRemark.Metal when step.MetalStops => DefectGrade.Stop,
@@ -153,8 +221,15 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
             _ => line.Grade,
         };
         var words = string.Format(
-            CultureInfo.InvariantCulture, line.Words, answer.Litres ?? answer.Figures?.FirstOrDefault(), step.Litres ?? step.Seconds, answer.Look?.ToString().ToLowerInvariant(),
-            answer.Metal?.ToString().ToLowerInvariant(), answer.Figures is { Length: > 0 } figures ? figures.Min() : 0, answer.Fault);
+            CultureInfo.InvariantCulture,
+            line.Words,
+            answer.Litres ?? answer.Figures?.FirstOrDefault(),
+            step.Litres ?? step.Seconds,
+            answer.Look?.ToString().ToLowerInvariant(),
+            answer.Metal?.ToString().ToLowerInvariant(),
+            answer.Figures is { Length: > 0 } figures ? figures.Min() : 0,
+            answer.Fault
+        );
         return new()
         {
             Unit = job.Row.Machine.Unit,
@@ -168,60 +243,90 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
         };
     }
 
-    private void FileWrongPart(JobContext job, JobStep step, StepAnswer answer, StepResult result, Actor actor) => db.FilterLog.Add(new()
-    {
-        MachineId = job.Row.MachineId,
-        Position = step.Position,
-        PositionName = step.Words,
-        State = FilterLogState.Refused,
-        Part = answer.Part ?? "",
-        Make = answer.Make ?? "",
-        On = job.Row.On,
-        LifeTenths = job.Row.LifeTenths,
-        By = actor.Name,
-        EnteredMs = writes.NowMs,
-        VisitId = job.Row.Id,
-        Words = string.Join(", ", result.Remarks.Select(x => Difference(x, step.Size, answer.Size!)).Where(x => x.Length > 0)),
-        Batch = "",
-    });
+    private void FileWrongPart(JobContext job, JobStep step, StepAnswer answer, StepResult result, Actor actor) =>
+        db.FilterLog.Add(
+            new()
+            {
+                MachineId = job.Row.MachineId,
+                Position = step.Position,
+                PositionName = step.Words,
+                State = FilterLogState.Refused,
+                Part = answer.Part ?? "",
+                Make = answer.Make ?? "",
+                On = job.Row.On,
+                LifeTenths = job.Row.LifeTenths,
+                By = actor.Name,
+                EnteredMs = writes.NowMs,
+                VisitId = job.Row.Id,
+                Words = string.Join(", ", result.Remarks.Select(x => Difference(x, step.Size, answer.Size!)).Where(x => x.Length > 0)),
+                Batch = "",
+            }
+        );
 
-    private static string Difference(StepRemark remark, FilterSize place, FilterSize filter) => string.Create(CultureInfo.InvariantCulture, $"{remark switch
-    {
-        StepRemark.FitLength => $"{filter.LengthMm} / {place.LengthMm} mm",
-        StepRemark.FitOuter => $"Ø {filter.OuterMm} / {place.OuterMm} mm",
-        StepRemark.FitSeal => $"Ø {filter.SealMm} / {place.SealMm} mm",
-        StepRemark.FitThread => $"{filter.Thread} / {place.Thread}",
-        _ => "",
-    }}");
+    private static string Difference(StepRemark remark, FilterSize place, FilterSize filter) =>
+        string.Create(
+            CultureInfo.InvariantCulture,
+            $"{remark switch
+            {
+                StepRemark.FitLength => $"{filter.LengthMm} / {place.LengthMm} mm",
+                StepRemark.FitOuter => $"Ø {filter.OuterMm} / {place.OuterMm} mm",
+                StepRemark.FitSeal => $"Ø {filter.SealMm} / {place.SealMm} mm",
+                StepRemark.FitThread => $"{filter.Thread} / {place.Thread}",
+                _ => "",
+            }}"
+        );
 
-    /// <summary>Takes what the catalogue knows of the part, and asks about one that it does not know or that nobody lists for this place.</summary>
-    private async Task<StepAnswer> WithCatalogue(JobStep step, StepInput input, StepAnswer answer, List<Refusal> refusals, CancellationToken ct)
+    /// <summary>
+    /// Takes what the catalogue knows of the part, and asks about one that it does not know or that nobody lists for this place.
+    /// </summary>
+    private async Task<StepAnswer> WithCatalogue(
+        JobStep step,
+        StepInput input,
+        StepAnswer answer,
+        List<Refusal> refusals,
+        CancellationToken ct
+    )
     {
-        if (answer.Part is not { } number) return answer;
+        if (answer.Part is not { } number)
+            return answer;
         var part = await db.Parts.AsNoTracking().SingleOrDefaultAsync(x => x.Number == number, ct);
         if (part is null)
         {
-            if (!input.NotInCatalogue) refusals.Add(new("part", "partUnknown", number));
+            if (!input.NotInCatalogue)
+                refusals.Add(new("part", "partUnknown", number));
             return answer;
         }
 
-        if (step.Part.Length > 0 && number != step.Part && !step.Alternates.Contains(number) && string.IsNullOrWhiteSpace(answer.Reason)) refusals.Add(new("reason", "partNotListed", number, step.Part));
+        if (step.Part.Length > 0 && number != step.Part && !step.Alternates.Contains(number) && string.IsNullOrWhiteSpace(answer.Reason))
+            refusals.Add(new("reason", "partNotListed", number, step.Part));
         var size = answer.Size ?? new();
         return answer with
         {
             Make = string.IsNullOrEmpty(answer.Make) ? part.Make : answer.Make,
-            Size = new(size.LengthMm ?? part.LengthMm, size.OuterMm ?? part.OuterMm, size.SealMm ?? part.SealMm, size.Thread.Length > 0 ? size.Thread : part.Thread),
+            Size = new(
+                size.LengthMm ?? part.LengthMm,
+                size.OuterMm ?? part.OuterMm,
+                size.SealMm ?? part.SealMm,
+                size.Thread.Length > 0 ? size.Thread : part.Thread
+            ),
         };
     }
 
     /// <summary>Turns what was typed into an answer, or says beside which field it can't.</summary>
     private static StepAnswer Read(JobStep step, StepInput input, List<Refusal> refusals)
     {
-        string? Words(string? text, string field) => Typed.Words(text, field, LongestWords, refusals) is { Length: > 0 } words ? words : null;
+        string? Words(string? text, string field) =>
+            Typed.Words(text, field, LongestWords, refusals) is { Length: > 0 } words ? words : null;
         // A figure keeps its place: one that is missing before another is asked for, never filled by its neighbour.
         var given = input.Figures.ToList().FindLastIndex(x => !string.IsNullOrWhiteSpace(x)) + 1;
         ImmutableArray<double> figures =
-            [.. input.Figures.Take(given).Select((x, i) => Typed.Number(x, $"figure{i + 1}", 0, step.Input == InputKind.Coolant ? MostShare : MostFigure, refusals) ?? 0)];
+        [
+            .. input
+                .Figures.Take(given)
+                .Select(
+                    (x, i) => Typed.Number(x, $"figure{i + 1}", 0, step.Input == InputKind.Coolant ? MostShare : MostFigure, refusals) ?? 0
+                ),
+        ];
         return new()
         {
             Done = input.Done,
@@ -234,9 +339,15 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
             Figures = figures.Length > 0 ? figures : null,
             Part = Words(input.Part, "part")?.ToUpperInvariant(),
             Make = Words(input.Make, "make"),
-            Size = step.Input == InputKind.Filter
-                ? new(Typed.Optional(input.LengthMm, "lengthMm", 1, 2000, refusals), Typed.Optional(input.OuterMm, "outerMm", 1, 1000, refusals), Typed.Optional(input.SealMm, "sealMm", 1, 1000, refusals), Words(input.Thread, "thread") ?? "")
-                : null,
+            Size =
+                step.Input == InputKind.Filter
+                    ? new(
+                        Typed.Optional(input.LengthMm, "lengthMm", 1, 2000, refusals),
+                        Typed.Optional(input.OuterMm, "outerMm", 1, 1000, refusals),
+                        Typed.Optional(input.SealMm, "sealMm", 1, 1000, refusals),
+                        Words(input.Thread, "thread") ?? ""
+                    )
+                    : null,
             SealOff = input.SealOff,
             SeatWiped = input.SeatWiped,
             SealNew = input.SealNew,
@@ -259,34 +370,67 @@ public sealed class LeaveItem(NippersDb db, UnitOfWork writes)
     /// <summary>Reasons that are offered.</summary>
     public static IReadOnlyList<string> Reasons { get; } = ["wrongPart", "noTime", "weather", "other"];
 
-    public Task<Outcome<Nothing>> Run(long visitId, string item, string? reason, string? words, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var job = await JobContext.Load(db, visitId, ct);
-            if (job is null) return Outcome<Nothing>.Refused("", "noSuchVisit");
-            if (!job.IsOpen) return Outcome<Nothing>.Refused("", "cardNotOpen");
-            var row = job.Row.Items.Find(x => x.ItemCode == item);
-            if (row is null) return Outcome<Nothing>.Refused("", "noSuchItem", item);
-            var refusals = new List<Refusal>();
-            if (!Reasons.Contains(reason)) refusals.Add(new("leaveReason", "reasonNeeded"));
-            var said = Typed.Words(words, "leaveWords", 300, refusals, needed: reason == "other");
-            if (!job.State.CanLeave(item)) refusals.Add(new("", "itemStandsOpen", job.NameOf(item)));
-            if (refusals.Count > 0) return Outcome<Nothing>.Refused(refusals);
-            (row.State, row.Reason, row.ReasonWords) = (VisitItemState.Left, reason, said);
-            writes.Audit(actor, "visit.leave", PlanVisit.Subject(job.Row.Machine.Unit, visitId), job.Row.MachineId, null, new { item, reason, words = said });
-            return Outcome<Nothing>.Of(Nothing.Special);
-        },
-        ct);
+    public Task<Outcome<Nothing>> Run(long visitId, string item, string? reason, string? words, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                var job = await JobContext.Load(db, visitId, ct);
+                if (job is null)
+                    return Outcome<Nothing>.Refused("", "noSuchVisit");
+                if (!job.IsOpen)
+                    return Outcome<Nothing>.Refused("", "cardNotOpen");
+                var row = job.Row.Items.Find(x => x.ItemCode == item);
+                if (row is null)
+                    return Outcome<Nothing>.Refused("", "noSuchItem", item);
+                var refusals = new List<Refusal>();
+                if (!Reasons.Contains(reason))
+                    refusals.Add(new("leaveReason", "reasonNeeded"));
+                var said = Typed.Words(words, "leaveWords", 300, refusals, needed: reason == "other");
+                if (!job.State.CanLeave(item))
+                    refusals.Add(new("", "itemStandsOpen", job.NameOf(item)));
+                if (refusals.Count > 0)
+                    return Outcome<Nothing>.Refused(refusals);
+                (row.State, row.Reason, row.ReasonWords) = (VisitItemState.Left, reason, said);
+                writes.Audit(
+                    actor,
+                    "visit.leave",
+                    PlanVisit.Subject(job.Row.Machine.Unit, visitId),
+                    job.Row.MachineId,
+                    null,
+                    new
+                    {
+                        item,
+                        reason,
+                        words = said,
+                    }
+                );
+                return Outcome<Nothing>.Of(Nothing.Special);
+            },
+            ct
+        );
 
     /// <summary>Takes an item up again that had been left.</summary>
-    public Task<Outcome<Nothing>> TakeUp(long visitId, string item, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var row = await db.VisitItems.SingleOrDefaultAsync(x => x.VisitId == visitId && x.ItemCode == item && db.Visits.Any(v => v.Id == visitId && v.State == VisitState.Open), ct);
-            if (row is null) return Outcome<Nothing>.Refused("", "cardNotOpen");
-            (row.State, row.Reason, row.ReasonWords) = (VisitItemState.Planned, null, null);
-            writes.Audit(actor, "visit.takeUp", string.Create(CultureInfo.InvariantCulture, $"visit {visitId}"), null, null, new { item });
-            return Outcome<Nothing>.Of(Nothing.Special);
-        },
-        ct);
+    public Task<Outcome<Nothing>> TakeUp(long visitId, string item, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                var row = await db.VisitItems.SingleOrDefaultAsync(
+                    x => x.VisitId == visitId && x.ItemCode == item && db.Visits.Any(v => v.Id == visitId && v.State == VisitState.Open),
+                    ct
+                );
+                if (row is null)
+                    return Outcome<Nothing>.Refused("", "cardNotOpen");
+                (row.State, row.Reason, row.ReasonWords) = (VisitItemState.Planned, null, null);
+                writes.Audit(
+                    actor,
+                    "visit.takeUp",
+                    string.Create(CultureInfo.InvariantCulture, $"visit {visitId}"),
+                    null,
+                    null,
+                    new { item }
+                );
+                return Outcome<Nothing>.Of(Nothing.Special);
+            },
+            ct
+        );
 }

@@ -28,25 +28,56 @@ public sealed class ServiceSheet
 {
     private readonly Dictionary<string, ProgramItem> _items;
 
-    internal ServiceSheet(MachineFacts facts, ShopPage shop, IReadOnlyList<FilterPosition> positions, ILookup<int, string> alternates, IReadOnlyDictionary<string, double> marks, IReadOnlyDictionary<string, double> toppedUp)
+    internal ServiceSheet(
+        MachineFacts facts,
+        ShopPage shop,
+        IReadOnlyList<FilterPosition> positions,
+        ILookup<int, string> alternates,
+        IReadOnlyDictionary<string, double> marks,
+        IReadOnlyDictionary<string, double> toppedUp
+    )
     {
         (Facts, Shop, Positions, Alternates) = (facts, shop, positions, alternates);
         _items = facts.Items.ToDictionary(x => x.Code, StringComparer.Ordinal);
         var own = facts.Machine.Compartments.ToDictionary(x => x.Code, StringComparer.Ordinal);
-        Fluids = facts.Machine.Program.Compartments.Where(x => x.Stream.Length > 0).ToDictionary(
-            x => x.Code,
-            x => new FluidNeed(
-                x.Code, x.Name,
-                FluidChoice.Of(FluidRange.Parse(x.Fluids) ?? [], own.GetValueOrDefault(x.Code)?.Fluid ?? "", facts.Machine.Site.LowC, facts.Machine.Site.HighC),
-                own.GetValueOrDefault(x.Code)?.Fluid ?? "", own.GetValueOrDefault(x.Code)?.CapacityLitres, x.Stream),
-            StringComparer.Ordinal);
+        Fluids = facts
+            .Machine.Program.Compartments.Where(x => x.Stream.Length > 0)
+            .ToDictionary(
+                x => x.Code,
+                x => new FluidNeed(
+                    x.Code,
+                    x.Name,
+                    FluidChoice.Of(
+                        FluidRange.Parse(x.Fluids) ?? [],
+                        own.GetValueOrDefault(x.Code)?.Fluid ?? "",
+                        facts.Machine.Site.LowC,
+                        facts.Machine.Site.HighC
+                    ),
+                    own.GetValueOrDefault(x.Code)?.Fluid ?? "",
+                    own.GetValueOrDefault(x.Code)?.CapacityLitres,
+                    x.Stream
+                ),
+                StringComparer.Ordinal
+            );
         Input = new()
         {
             Items = [],
-            Places = facts.Machine.Program.Compartments.ToImmutableDictionary(x => x.Code, x => Place(x, own.GetValueOrDefault(x.Code), marks, toppedUp)),
+            Places = facts.Machine.Program.Compartments.ToImmutableDictionary(
+                x => x.Code,
+                x => Place(x, own.GetValueOrDefault(x.Code), marks, toppedUp)
+            ),
             Filters = [.. positions.Select(ToFilter)],
             Machine = [.. facts.Machine.OptionWords],
-            Bleed = facts.Machine.BleedMethod.Length == 0 ? null : new(facts.Machine.BleedMethod, facts.Machine.BleedPoints, facts.Machine.CrankSeconds, facts.Machine.RestSeconds, facts.Machine.CrankRepeats),
+            Bleed =
+                facts.Machine.BleedMethod.Length == 0
+                    ? null
+                    : new(
+                        facts.Machine.BleedMethod,
+                        facts.Machine.BleedPoints,
+                        facts.Machine.CrankSeconds,
+                        facts.Machine.RestSeconds,
+                        facts.Machine.CrankRepeats
+                    ),
             Vessels = shop.Vessels,
             Templates = JobTables.Steps,
             Accesses = JobTables.Accesses,
@@ -75,7 +106,9 @@ public sealed class ServiceSheet
 
     /// <summary>Items that an item does with itself, on this machine.</summary>
     public IEnumerable<ProgramItem> CoveredBy(string code) =>
-        _items.TryGetValue(code, out var item) ? item.Covers.Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(x => _items.GetValueOrDefault(x)).OfType<ProgramItem>() : [];
+        _items.TryGetValue(code, out var item)
+            ? item.Covers.Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(x => _items.GetValueOrDefault(x)).OfType<ProgramItem>()
+            : [];
 
     /// <summary>Items as a card takes them; what others cover is left to them.</summary>
     public ImmutableArray<JobItem> JobItems(IReadOnlyCollection<string> codes)
@@ -87,32 +120,85 @@ public sealed class ServiceSheet
     /// <summary>What an item costs by itself.</summary>
     public ItemCost CostOf(string code)
     {
-        if (!_items.TryGetValue(code, out var item)) return new(0, 0, 0, 0);
+        if (!_items.TryGetValue(code, out var item))
+            return new(0, 0, 0, 0);
         var parts = Positions.Where(x => x.ItemCode == code).Sum(x => (x.Part?.PriceCents ?? 0) / 100.0);
-        var fluids = item.Work == ItemWork.Fluid && Fluids.TryGetValue(item.Compartment, out var need) ? Shop.PriceOf(need.Choice.Take, need.Litres ?? 0) : 0;
+        var fluids =
+            item.Work == ItemWork.Fluid && Fluids.TryGetValue(item.Compartment, out var need)
+                ? Shop.PriceOf(need.Choice.Take, need.Litres ?? 0)
+                : 0;
         var minutes = JobCardMaker.MinutesOf(ToJob(item), Input);
         return new(parts, fluids, minutes, Shop.Labour(minutes));
     }
 
     /// <summary>Loads machines as visits see them, in a number of queries that does not depend on how many.</summary>
-    public static async Task<List<ServiceSheet>> Load(NippersDb db, WorkshopService book, IReadOnlyList<MachineFacts> machines, CancellationToken ct)
+    public static async Task<List<ServiceSheet>> Load(
+        NippersDb db,
+        WorkshopService book,
+        IReadOnlyList<MachineFacts> machines,
+        CancellationToken ct
+    )
     {
         var ids = machines.Select(x => x.Machine.Id).ToList();
         var shop = await book.Load(ct);
-        var compartments = (await db.MachineCompartments.AsNoTracking().Where(x => ids.Contains(x.MachineId)).OrderBy(x => x.Code).ToListAsync(ct)).ToLookup(x => x.MachineId);
-        var positions = (await db.FilterPositions.AsNoTracking().Where(x => ids.Contains(x.MachineId)).Include(x => x.Part).OrderBy(x => x.Code).ToListAsync(ct)).ToLookup(x => x.MachineId);
-        var alternates = (await db.PartAlternates.AsNoTracking().Join(db.Parts, a => a.OtherId, p => p.Id, (a, p) => new { a.PartId, p.Number }).ToListAsync(ct)).ToLookup(x => x.PartId, x => x.Number);
-        var marks = (await db.MachineChecks.AsNoTracking().Where(x => ids.Contains(x.MachineId) && x.MarkLitres != null).ToListAsync(ct)).ToLookup(x => x.MachineId);
-        var topUps = (await db.TopUps.AsNoTracking().Where(x => ids.Contains(x.MachineId) && x.VoidedMs == null)
-            .Select(x => new { x.MachineId, x.Compartment, x.Litres, x.LifeTenths }).ToListAsync(ct)).ToLookup(x => x.MachineId);
+        var compartments = (
+            await db.MachineCompartments.AsNoTracking().Where(x => ids.Contains(x.MachineId)).OrderBy(x => x.Code).ToListAsync(ct)
+        ).ToLookup(x => x.MachineId);
+        var positions = (
+            await db
+                .FilterPositions.AsNoTracking()
+                .Where(x => ids.Contains(x.MachineId))
+                .Include(x => x.Part)
+                .OrderBy(x => x.Code)
+                .ToListAsync(ct)
+        ).ToLookup(x => x.MachineId);
+        var alternates = (
+            await db
+                .PartAlternates.AsNoTracking()
+                .Join(db.Parts, a => a.OtherId, p => p.Id, (a, p) => new { a.PartId, p.Number })
+                .ToListAsync(ct)
+        ).ToLookup(x => x.PartId, x => x.Number);
+        var marks = (
+            await db.MachineChecks.AsNoTracking().Where(x => ids.Contains(x.MachineId) && x.MarkLitres != null).ToListAsync(ct)
+        ).ToLookup(x => x.MachineId);
+        var topUps = (
+            await db
+                .TopUps.AsNoTracking()
+                .Where(x => ids.Contains(x.MachineId) && x.VoidedMs == null)
+                .Select(x => new
+                {
+                    x.MachineId,
+                    x.Compartment,
+                    x.Litres,
+                    x.LifeTenths,
+                })
+                .ToListAsync(ct)
+        ).ToLookup(x => x.MachineId);
         var sheets = new List<ServiceSheet>(machines.Count);
         foreach (var facts in machines)
         {
             facts.Machine.Compartments = [.. compartments[facts.Machine.Id]];
-            var changed = facts.Machine.Program.Items.Where(x => x.Work == ItemWork.Fluid).GroupBy(x => x.Compartment)
-                .ToDictionary(x => x.Key, x => x.Max(item => facts.LastDone.GetValueOrDefault(item.Code)?.Hours.Tenths ?? 0), StringComparer.Ordinal);
-            var topped = topUps[facts.Machine.Id].Where(x => x.LifeTenths >= changed.GetValueOrDefault(x.Compartment)).GroupBy(x => x.Compartment).ToDictionary(x => x.Key, x => x.Sum(y => y.Litres), StringComparer.Ordinal);
-            var stick = marks[facts.Machine.Id].Any() ? await Sticks(db, facts.Machine, marks[facts.Machine.Id].ToDictionary(x => x.CheckCode, x => x.MarkLitres!.Value, StringComparer.Ordinal), machines.Count == 1, ct) : [];
+            var changed = facts
+                .Machine.Program.Items.Where(x => x.Work == ItemWork.Fluid)
+                .GroupBy(x => x.Compartment)
+                .ToDictionary(
+                    x => x.Key,
+                    x => x.Max(item => facts.LastDone.GetValueOrDefault(item.Code)?.Hours.Tenths ?? 0),
+                    StringComparer.Ordinal
+                );
+            var topped = topUps[facts.Machine.Id]
+                .Where(x => x.LifeTenths >= changed.GetValueOrDefault(x.Compartment))
+                .GroupBy(x => x.Compartment)
+                .ToDictionary(x => x.Key, x => x.Sum(y => y.Litres), StringComparer.Ordinal);
+            var stick = marks[facts.Machine.Id].Any()
+                ? await Sticks(
+                    db,
+                    facts.Machine,
+                    marks[facts.Machine.Id].ToDictionary(x => x.CheckCode, x => x.MarkLitres!.Value, StringComparer.Ordinal),
+                    machines.Count == 1,
+                    ct
+                )
+                : [];
             sheets.Add(new(facts, shop, [.. positions[facts.Machine.Id]], alternates, stick, topped));
         }
 
@@ -120,29 +206,56 @@ public sealed class ServiceSheet
     }
 
     /// <summary>Litres between the marks, by compartment. Only a card asks for them, so a list of machines does without.</summary>
-    private static async Task<Dictionary<string, double>> Sticks(NippersDb db, Machine machine, Dictionary<string, double> byCheck, bool wanted, CancellationToken ct) =>
+    private static async Task<Dictionary<string, double>> Sticks(
+        NippersDb db,
+        Machine machine,
+        Dictionary<string, double> byCheck,
+        bool wanted,
+        CancellationToken ct
+    ) =>
         wanted && await db.ListOf(machine, ct) is { } list
-            ? list.ToList().Checks.Where(x => x.Compartment.Length > 0 && byCheck.ContainsKey(x.Code)).GroupBy(x => x.Compartment).ToDictionary(x => x.Key, x => byCheck[x.First().Code], StringComparer.Ordinal)
+            ? list.ToList()
+                .Checks.Where(x => x.Compartment.Length > 0 && byCheck.ContainsKey(x.Code))
+                .GroupBy(x => x.Compartment)
+                .ToDictionary(x => x.Key, x => byCheck[x.First().Code], StringComparer.Ordinal)
             : [];
 
-    private JobFilter ToFilter(FilterPosition x) => new(x.Code, x.Name, x.ItemCode, x.Part?.Number ?? "", x.PartId is { } id ? [.. Alternates[id].Order(StringComparer.Ordinal)] : [], x.Size, x.Prefill, x.Turn, x.Litres);
+    private JobFilter ToFilter(FilterPosition x) =>
+        new(
+            x.Code,
+            x.Name,
+            x.ItemCode,
+            x.Part?.Number ?? "",
+            x.PartId is { } id ? [.. Alternates[id].Order(StringComparer.Ordinal)] : [],
+            x.Size,
+            x.Prefill,
+            x.Turn,
+            x.Litres
+        );
 
-    private JobPlace Place(ProgramCompartment x, MachineCompartment? own, IReadOnlyDictionary<string, double> marks, IReadOnlyDictionary<string, double> toppedUp) => new(x.Code, x.Name, x.Kind.ToString().ToLowerInvariant())
-    {
-        Capacity = own?.CapacityLitres,
-        FilterLitres = own?.FilterLitres ?? 0,
-        BetweenMarks = marks.TryGetValue(x.Code, out var litres) ? litres : null,
-        Fluid = Fluids.GetValueOrDefault(x.Code)?.Choice.Take ?? "",
-        Stream = x.Stream.Length > 0 ? x.Stream : "oil",
-        DrainPoints = own?.DrainPoints ?? 1,
-        DrainMinutes = x.DrainMinutes,
-        SettleMinutes = x.SettleMinutes,
-        PlugTorque = own?.PlugTorque ?? "",
-        PressureSeconds = own?.PressureSeconds,
-        Traits = [.. x.Traits.Split(' ', StringSplitOptions.RemoveEmptyEntries)],
-        Hub = own?.Hub ?? "",
-        ToppedUp = toppedUp.GetValueOrDefault(x.Code),
-    };
+    private JobPlace Place(
+        ProgramCompartment x,
+        MachineCompartment? own,
+        IReadOnlyDictionary<string, double> marks,
+        IReadOnlyDictionary<string, double> toppedUp
+    ) =>
+        new(x.Code, x.Name, x.Kind.ToString().ToLowerInvariant())
+        {
+            Capacity = own?.CapacityLitres,
+            FilterLitres = own?.FilterLitres ?? 0,
+            BetweenMarks = marks.TryGetValue(x.Code, out var litres) ? litres : null,
+            Fluid = Fluids.GetValueOrDefault(x.Code)?.Choice.Take ?? "",
+            Stream = x.Stream.Length > 0 ? x.Stream : "oil",
+            DrainPoints = own?.DrainPoints ?? 1,
+            DrainMinutes = x.DrainMinutes,
+            SettleMinutes = x.SettleMinutes,
+            PlugTorque = own?.PlugTorque ?? "",
+            PressureSeconds = own?.PressureSeconds,
+            Traits = [.. x.Traits.Split(' ', StringSplitOptions.RemoveEmptyEntries)],
+            Hub = own?.Hub ?? "",
+            ToppedUp = toppedUp.GetValueOrDefault(x.Code),
+        };
 
-    private static JobItem ToJob(ProgramItem x) => new(x.Code, x.Name, x.Work, x.Compartment, x.Minutes, x.Points, x.Access, "", x.Qualified, x.Caution);
+    private static JobItem ToJob(ProgramItem x) =>
+        new(x.Code, x.Name, x.Work, x.Compartment, x.Minutes, x.Points, x.Access, "", x.Qualified, x.Caution);
 }

@@ -12,7 +12,15 @@ namespace Nippers.App.Visits;
 /// <param name="Alternates">Numbers that may stand in.</param>
 /// <param name="Here">On the shelf at the machine's site; null when the catalogue does not hold it.</param>
 /// <param name="Elsewhere">On shelves of other sites.</param>
-public sealed record TakePart(string Number, string Name, IReadOnlyList<string> For, int Quantity, IReadOnlyList<string> Alternates, int? Here, int Elsewhere)
+public sealed record TakePart(
+    string Number,
+    string Name,
+    IReadOnlyList<string> For,
+    int Quantity,
+    IReadOnlyList<string> Alternates,
+    int? Here,
+    int Elsewhere
+)
 {
     /// <summary>How many are missing at the site.</summary>
     public int Missing => Math.Max(0, Quantity - (Here ?? 0));
@@ -29,7 +37,14 @@ public sealed record TakeTool(string Place, string Socket, string Torque, int Pl
 
 /// <summary>Everything to take along to a visit.</summary>
 /// <param name="Unknown">Compartments that are drained and whose capacity nobody entered.</param>
-public sealed record TakeList(IReadOnlyList<TakePart> Parts, IReadOnlyList<TakeFluid> Fluids, IReadOnlyList<TakePails> Pails, IReadOnlyList<TakeTool> Tools, int Bottles, IReadOnlyList<string> Unknown)
+public sealed record TakeList(
+    IReadOnlyList<TakePart> Parts,
+    IReadOnlyList<TakeFluid> Fluids,
+    IReadOnlyList<TakePails> Pails,
+    IReadOnlyList<TakeTool> Tools,
+    int Bottles,
+    IReadOnlyList<string> Unknown
+)
 {
     public bool AnyMissing => Parts.Any(x => x.Missing > 0);
 
@@ -44,16 +59,32 @@ public sealed record TakeList(IReadOnlyList<TakePart> Parts, IReadOnlyList<TakeF
         var changed = jobs.Where(x => x.Work == ItemWork.Fluid).Select(x => x.Compartment).Distinct().ToList();
         var positions = sheet.Positions.Where(x => codes.Contains(x.ItemCode)).ToList();
         var partIds = positions.Where(x => x.PartId is not null).Select(x => x.PartId!.Value).Distinct().ToList();
-        var shelves = (await db.StockMoves.Where(x => partIds.Contains(x.PartId)).GroupBy(x => new { x.PartId, x.SiteId })
-            .Select(g => new OnShelf(g.Key.PartId, g.Key.SiteId, g.Sum(x => x.Quantity))).ToListAsync(ct)).ToLookup(x => x.PartId);
-        var parts = positions.GroupBy(x => x.Part?.Number ?? "").OrderBy(x => x.Key.Length == 0).ThenBy(x => x.Key, StringComparer.Ordinal).Select(group =>
-        {
-            var part = group.First().Part;
-            var shelf = part is null ? [] : shelves[part.Id];
-            return new TakePart(
-                group.Key, part?.Name ?? "", [.. group.Select(x => x.Name)], group.Count(), part is null ? [] : [.. sheet.Alternates[part.Id].Order(StringComparer.Ordinal)],
-                part is null ? null : shelf.Where(x => x.SiteId == machine.SiteId).Sum(x => x.Count), shelf.Where(x => x.SiteId != machine.SiteId).Sum(x => x.Count));
-        }).ToList();
+        var shelves = (
+            await db
+                .StockMoves.Where(x => partIds.Contains(x.PartId))
+                .GroupBy(x => new { x.PartId, x.SiteId })
+                .Select(g => new OnShelf(g.Key.PartId, g.Key.SiteId, g.Sum(x => x.Quantity)))
+                .ToListAsync(ct)
+        ).ToLookup(x => x.PartId);
+        var parts = positions
+            .GroupBy(x => x.Part?.Number ?? "")
+            .OrderBy(x => x.Key.Length == 0)
+            .ThenBy(x => x.Key, StringComparer.Ordinal)
+            .Select(group =>
+            {
+                var part = group.First().Part;
+                var shelf = part is null ? [] : shelves[part.Id];
+                return new TakePart(
+                    group.Key,
+                    part?.Name ?? "",
+                    [.. group.Select(x => x.Name)],
+                    group.Count(),
+                    part is null ? [] : [.. sheet.Alternates[part.Id].Order(StringComparer.Ordinal)],
+                    part is null ? null : shelf.Where(x => x.SiteId == machine.SiteId).Sum(x => x.Count),
+                    shelf.Where(x => x.SiteId != machine.SiteId).Sum(x => x.Count)
+                );
+            })
+            .ToList();
 
         var needs = changed.Where(sheet.Fluids.ContainsKey).Select(x => sheet.Fluids[x]).ToList();
         var own = machine.Compartments.ToDictionary(x => x.Code, StringComparer.Ordinal);
@@ -61,13 +92,32 @@ public sealed record TakeList(IReadOnlyList<TakePart> Parts, IReadOnlyList<TakeF
         return new(
             parts,
             [
-                .. needs.Where(x => x.Litres > 0).GroupBy(x => x.Choice.Take).Select(x => new TakeFluid(
-                    x.Key, x.Sum(y => y.Litres ?? 0), Fill.Pails(x.Select(y => (y.Litres ?? 0) / Reserve), pail), [.. x.Select(y => y.Name)], [.. x.Where(y => !y.Choice.Covers || y.Choice.InLeaves)])),
+                .. needs
+                    .Where(x => x.Litres > 0)
+                    .GroupBy(x => x.Choice.Take)
+                    .Select(x => new TakeFluid(
+                        x.Key,
+                        x.Sum(y => y.Litres ?? 0),
+                        Fill.Pails(x.Select(y => (y.Litres ?? 0) / Reserve), pail),
+                        [.. x.Select(y => y.Name)],
+                        [.. x.Where(y => !y.Choice.Covers || y.Choice.InLeaves)]
+                    )),
             ],
-            [.. needs.Where(x => x.Litres > 0).GroupBy(x => x.Stream).Select(x => new TakePails(x.Key, x.Sum(y => y.Litres ?? 0), Fill.Pails(x.Select(y => y.Litres ?? 0), pail)))],
-            [.. needs.Where(x => own.ContainsKey(x.Compartment)).Select(x => (Need: x, Own: own[x.Compartment])).Select(x => new TakeTool(x.Need.Name, x.Own.Socket, x.Own.PlugTorque, x.Own.DrainPoints, x.Own.PlugSeal))],
+            [
+                .. needs
+                    .Where(x => x.Litres > 0)
+                    .GroupBy(x => x.Stream)
+                    .Select(x => new TakePails(x.Key, x.Sum(y => y.Litres ?? 0), Fill.Pails(x.Select(y => y.Litres ?? 0), pail))),
+            ],
+            [
+                .. needs
+                    .Where(x => own.ContainsKey(x.Compartment))
+                    .Select(x => (Need: x, Own: own[x.Compartment]))
+                    .Select(x => new TakeTool(x.Need.Name, x.Own.Socket, x.Own.PlugTorque, x.Own.DrainPoints, x.Own.PlugSeal)),
+            ],
             jobs.Count(x => x.Work == ItemWork.Sample),
-            [.. needs.Where(x => x.Litres is null).Select(x => x.Name)]);
+            [.. needs.Where(x => x.Litres is null).Select(x => x.Name)]
+        );
     }
 
     // What is bought needs no room to slosh: Pails adds a tenth for what is drained.

@@ -19,7 +19,15 @@ namespace Nippers.App.Visits;
 /// <param name="Stand">Its standing; null for a defect.</param>
 /// <param name="Care">The crew's between visits; it joins, and sends nobody out.</param>
 /// <param name="Carried">Left undone at the last visit.</param>
-public sealed record VisitCandidate(string Code, string Name, VisitItem Plan, ItemCost Cost, ItemStatus? Stand, bool Care = false, bool Carried = false)
+public sealed record VisitCandidate(
+    string Code,
+    string Name,
+    VisitItem Plan,
+    ItemCost Cost,
+    ItemStatus? Stand,
+    bool Care = false,
+    bool Carried = false
+)
 {
     // Something done once has no next turn; far beyond any horizon is as good as never.
     internal const int NeverDays = 100_000;
@@ -34,7 +42,10 @@ public sealed record VisitCandidate(string Code, string Name, VisitItem Plan, It
 public sealed record ProposedItem(VisitCandidate Candidate, int Early, string? CoveredBy = null)
 {
     /// <summary>Days outside its window: above zero before it, below zero past it; 0 inside, and for what has none.</summary>
-    public int Outside => CoveredBy is not null || Candidate.Care || Candidate.Waits ? 0 : Early > 0 ? Math.Max(0, Early - Candidate.Plan.EarlyDays) : Math.Min(0, Early + Candidate.Plan.LateDays);
+    public int Outside =>
+        CoveredBy is not null || Candidate.Care || Candidate.Waits ? 0
+        : Early > 0 ? Math.Max(0, Early - Candidate.Plan.EarlyDays)
+        : Math.Min(0, Early + Candidate.Plan.LateDays);
 }
 
 /// <summary>What a visit costs, in money.</summary>
@@ -51,11 +62,22 @@ public sealed record ProposedVisit(DateOnly On, int Day, IReadOnlyList<ProposedI
     public int PastDue => Items.Count(x => x.Outside < 0 || x.Candidate.Stand is { Status: DueStatus.Overdue });
 
     /// <summary>The longest interval among its items, hours; null when none has hours.</summary>
-    public double? NameHours => Items.Where(x => x.CoveredBy is null && !x.Candidate.Care).Max(x => x.Candidate.Stand?.Point is { Basis: not DueBasis.Wear } point ? point.IntervalHours : null);
+    public double? NameHours =>
+        Items
+            .Where(x => x.CoveredBy is null && !x.Candidate.Care)
+            .Max(x => x.Candidate.Stand?.Point is { Basis: not DueBasis.Wear } point ? point.IntervalHours : null);
 }
 
 /// <summary>Proposed visits of a machine over the horizon, beside the naive rule.</summary>
-public sealed record VisitProposal(ServiceSheet Sheet, MachineNow Now, IReadOnlyList<VisitCandidate> Candidates, IReadOnlyList<ProposedVisit> Visits, VisitPlan Plan, VisitPlan Naive, int Horizon)
+public sealed record VisitProposal(
+    ServiceSheet Sheet,
+    MachineNow Now,
+    IReadOnlyList<VisitCandidate> Candidates,
+    IReadOnlyList<ProposedVisit> Visits,
+    VisitPlan Plan,
+    VisitPlan Naive,
+    int Horizon
+)
 {
     public string Unit => Sheet.Facts.Machine.Unit;
 }
@@ -83,12 +105,39 @@ public sealed class VisitProposals(NippersDb db, WorkshopService shop, TimeProvi
         var ids = machines.Select(x => x.Machine.Id).ToList();
         var sheets = await ServiceSheet.Load(db, shop, machines, ct);
         var worn = await db.WornParts(ids, ct);
-        var defects = (await db.Defects.AsNoTracking().Where(x => ids.Contains(x.MachineId) && x.State == DefectState.Open && (x.Grade == DefectGrade.NextService || x.Grade == DefectGrade.Limit)).OrderBy(x => x.Id).ToListAsync(ct)).ToLookup(x => x.MachineId);
+        var defects = (
+            await db
+                .Defects.AsNoTracking()
+                .Where(x =>
+                    ids.Contains(x.MachineId)
+                    && x.State == DefectState.Open
+                    && (x.Grade == DefectGrade.NextService || x.Grade == DefectGrade.Limit)
+                )
+                .OrderBy(x => x.Id)
+                .ToListAsync(ct)
+        ).ToLookup(x => x.MachineId);
         var carried = (await Carried(ids, ct)).ToLookup(x => x.MachineId, x => x.Item);
-        return [.. sheets.Select(x => Propose(x, now, worn[x.Facts.Machine.Id], defects[x.Facts.Machine.Id], carried[x.Facts.Machine.Id].ToHashSet(StringComparer.Ordinal)))];
+        return
+        [
+            .. sheets.Select(x =>
+                Propose(
+                    x,
+                    now,
+                    worn[x.Facts.Machine.Id],
+                    defects[x.Facts.Machine.Id],
+                    carried[x.Facts.Machine.Id].ToHashSet(StringComparer.Ordinal)
+                )
+            ),
+        ];
     }
 
-    private static VisitProposal Propose(ServiceSheet sheet, DateTimeOffset now, IEnumerable<WornPart> worn, IEnumerable<DefectRow> defects, HashSet<string> carried)
+    private static VisitProposal Propose(
+        ServiceSheet sheet,
+        DateTimeOffset now,
+        IEnumerable<WornPart> worn,
+        IEnumerable<DefectRow> defects,
+        HashSet<string> carried
+    )
     {
         var facts = sheet.Facts;
         var use = UsePerDay.Estimate(facts.Record, now);
@@ -99,23 +148,39 @@ public sealed class VisitProposals(NippersDb db, WorkshopService shop, TimeProvi
         foreach (var item in facts.Items.Where(x => !x.IsDaily))
         {
             var stand = at.Stand(facts.Due(item), settings.ComingDays);
-            if (stand.Status == DueStatus.Finished) continue;
+            if (stand.Status == DueStatus.Finished)
+                continue;
             var cost = sheet.CostOf(item.Code);
             if (ToPlan(item.Code, stand, cost.Whole, use.HoursPerDay, at.Today) is { } plan)
             {
-                candidates.Add(new(item.Code, item.Name, plan, cost, stand, stand.Point.IntervalHours <= sheet.Shop.Shop.CareHours, carried.Contains(item.Code)));
+                candidates.Add(
+                    new(
+                        item.Code,
+                        item.Name,
+                        plan,
+                        cost,
+                        stand,
+                        stand.Point.IntervalHours <= sheet.Shop.Shop.CareHours,
+                        carried.Contains(item.Code)
+                    )
+                );
             }
         }
 
         foreach (var part in worn)
         {
-            if (WearPoints.ToPoint(part, facts) is not { } point) continue;
+            if (WearPoints.ToPoint(part, facts) is not { } point)
+                continue;
             var stand = at.Stand(point, settings.ComingDays);
-            if (ToPlan(point.ItemCode, stand, 0, use.HoursPerDay, at.Today) is { } plan) candidates.Add(new(point.ItemCode, part.Name, plan, new(0, 0, 0, 0), stand));
+            if (ToPlan(point.ItemCode, stand, 0, use.HoursPerDay, at.Today) is { } plan)
+                candidates.Add(new(point.ItemCode, part.Name, plan, new(0, 0, 0, 0), stand));
         }
 
         candidates.AddRange(defects.Select(x => ToCandidate(x, at, use.HoursPerDay, horizon)));
-        var driving = candidates.Where(x => !x.Care && x.Plan.DueDay <= horizon + x.Plan.EarlyDays && !x.Waits).Select(x => x.Plan).ToList();
+        var driving = candidates
+            .Where(x => !x.Care && x.Plan.DueDay <= horizon + x.Plan.EarlyDays && !x.Waits)
+            .Select(x => x.Plan)
+            .ToList();
         var callOut = sheet.Shop.Shop.CallOutCents / 100.0;
         var chosen = VisitPlanner.Propose(driving, horizon, callOut);
         var byCode = candidates.ToDictionary(x => x.Code, StringComparer.Ordinal);
@@ -127,7 +192,10 @@ public sealed class VisitProposals(NippersDb db, WorkshopService shop, TimeProvi
             foreach (var care in candidates.Where(x => x.Care || x.Waits || x.Carried))
             {
                 // The crew's care and what waits for the next visit join the first one after they have come.
-                if (items.Exists(x => x.Candidate.Code == care.Code) || !(care.Care ? care.Plan.DueDay <= visit.Day : joined.Add(care.Code))) continue;
+                if (
+                    items.Exists(x => x.Candidate.Code == care.Code) || !(care.Care ? care.Plan.DueDay <= visit.Day : joined.Add(care.Code))
+                )
+                    continue;
                 items.Add(new(care, care.Plan.DueDay - visit.Day));
             }
 
@@ -140,21 +208,38 @@ public sealed class VisitProposals(NippersDb db, WorkshopService shop, TimeProvi
     /// <summary>A visit of items on a day, what they cover with it, and what it costs.</summary>
     internal static ProposedVisit ToVisit(ServiceSheet sheet, DateOnly today, int day, List<ProposedItem> items)
     {
-        var covers = items.SelectMany(x => sheet.CoveredBy(x.Candidate.Code).Select(y => (y.Code, By: x.Candidate.Name))).GroupBy(x => x.Code).ToDictionary(x => x.Key, x => x.First().By, StringComparer.Ordinal);
+        var covers = items
+            .SelectMany(x => sheet.CoveredBy(x.Candidate.Code).Select(y => (y.Code, By: x.Candidate.Name)))
+            .GroupBy(x => x.Code)
+            .ToDictionary(x => x.Key, x => x.First().By, StringComparer.Ordinal);
         IReadOnlyList<ProposedItem> all = [.. items.Select(x => x with { CoveredBy = covers.GetValueOrDefault(x.Candidate.Code) })];
         var own = all.Where(x => x.CoveredBy is null).ToList();
-        var access = own.Select(x => sheet.ItemOf(x.Candidate.Code)?.Access ?? "").Where(x => x.Length > 0).Distinct()
+        var access = own.Select(x => sheet.ItemOf(x.Candidate.Code)?.Access ?? "")
+            .Where(x => x.Length > 0)
+            .Distinct()
             .Sum(code => JobTables.Accesses.FirstOrDefault(x => x.Code == code) is { } rule ? rule.OpenMinutes + rule.ShutMinutes : 0);
         var minutes = own.Sum(x => x.Candidate.Cost.Minutes) + access;
         double Validate(ProposedItem x, int days) => days <= 0 ? 0 : x.Candidate.Plan.Cost * days / x.Candidate.Plan.EveryDays;
-        return new(today.AddDays(day), day, all, new(
-            own.Sum(x => x.Candidate.Cost.Parts), own.Sum(x => x.Candidate.Cost.Fluids), minutes, sheet.Shop.Labour(minutes), sheet.Shop.Shop.CallOutCents / 100.0,
-            own.Where(x => !x.Candidate.Care).Sum(x => Validate(x, x.Early)), own.Where(x => !x.Candidate.Care).Sum(x => VisitPlanner.LateWeight * Validate(x, -x.Early))));
+        return new(
+            today.AddDays(day),
+            day,
+            all,
+            new(
+                own.Sum(x => x.Candidate.Cost.Parts),
+                own.Sum(x => x.Candidate.Cost.Fluids),
+                minutes,
+                sheet.Shop.Labour(minutes),
+                sheet.Shop.Shop.CallOutCents / 100.0,
+                own.Where(x => !x.Candidate.Care).Sum(x => Validate(x, x.Early)),
+                own.Where(x => !x.Candidate.Care).Sum(x => VisitPlanner.LateWeight * Validate(x, -x.Early))
+            )
+        );
     }
 
     private static VisitItem? ToPlan(string code, ItemStatus stand, double cost, double hoursPerDay, DateOnly today)
     {
-        if (stand.FirstDate is not { } first) return null;
+        if (stand.FirstDate is not { } first)
+            return null;
         var byCalendar = stand.CalendarDecides || stand.Projected is null && stand.DueHours is null;
         var point = stand.Point;
         var day = stand.NoRecord ? 0 : first.DayNumber - today.DayNumber;
@@ -163,18 +248,34 @@ public sealed class VisitProposals(NippersDb db, WorkshopService shop, TimeProvi
         var late = point.Strict ? 0 : window;
         var byHours = point.IntervalHours is { } every && hoursPerDay >= Idle ? every / hoursPerDay : double.PositiveInfinity;
         var again = Math.Min(byHours, point.IntervalMonths * DaysPerMonth ?? double.PositiveInfinity);
-        return new(code, Math.Max(0, day), window, Math.Max(0, Math.Min(day, 0) + late), double.IsInfinity(again) ? VisitCandidate.NeverDays : Math.Max(1, (int)Math.Round(again)), cost, point.IntervalBasis);
+        return new(
+            code,
+            Math.Max(0, day),
+            window,
+            Math.Max(0, Math.Min(day, 0) + late),
+            double.IsInfinity(again) ? VisitCandidate.NeverDays : Math.Max(1, (int)Math.Round(again)),
+            cost,
+            point.IntervalBasis
+        );
     }
 
     private static VisitCandidate ToCandidate(DefectRow defect, MachineNow at, double hoursPerDay, int horizon)
     {
         // Floored twice: by days, and by hours at the present use. A limit is not for going past.
         var days = new List<int>();
-        if (defect.LimitOn is { } on) days.Add(on.DayNumber - at.Today.DayNumber);
-        if (defect.LimitTenths is { } limit && hoursPerDay >= Idle) days.Add((int)Math.Floor((limit / 10.0 - at.Hours) / hoursPerDay));
+        if (defect.LimitOn is { } on)
+            days.Add(on.DayNumber - at.Today.DayNumber);
+        if (defect.LimitTenths is { } limit && hoursPerDay >= Idle)
+            days.Add((int)Math.Floor((limit / 10.0 - at.Hours) / hoursPerDay));
         var day = days.Count > 0 ? Math.Max(0, days.Min()) : VisitCandidate.NeverDays;
         var early = day < VisitCandidate.NeverDays ? Math.Min(day, horizon) : 0;
-        return new(DefectPrefix + defect.Id, $"{defect.PlaceName}: {defect.Words}", new(DefectPrefix + defect.Id, day, early, 0, VisitCandidate.NeverDays, 0, IntervalBasis.Fixed), new(0, 0, 0, 0), null);
+        return new(
+            DefectPrefix + defect.Id,
+            $"{defect.PlaceName}: {defect.Words}",
+            new(DefectPrefix + defect.Id, day, early, 0, VisitCandidate.NeverDays, 0, IntervalBasis.Fixed),
+            new(0, 0, 0, 0),
+            null
+        );
     }
 
     private sealed record CarriedItem(int MachineId, string Item);
@@ -182,10 +283,33 @@ public sealed class VisitProposals(NippersDb db, WorkshopService shop, TimeProvi
     /// <summary>Items left undone at the last closed visit of a machine, and not done since.</summary>
     private async Task<List<CarriedItem>> Carried(List<int> machineIds, CancellationToken ct)
     {
-        var left = await db.VisitItems.Where(x => x.State == VisitItemState.Left)
-            .Join(db.Visits.Where(v => v.State == VisitState.Closed && machineIds.Contains(v.MachineId)), x => x.VisitId, v => v.Id, (x, v) => new { v.MachineId, v.LifeTenths, v.On, x.ItemCode })
-            .Where(x => !db.Completions.Any(c => c.MachineId == x.MachineId && c.ItemCode == x.ItemCode && c.VoidedMs == null && (c.LifeTenths > x.LifeTenths || c.DoneOn > x.On))
-                && !db.VisitItems.Any(i => i.ItemCode == x.ItemCode && db.Visits.Any(v => v.Id == i.VisitId && v.MachineId == x.MachineId && v.State == VisitState.Closed && v.On > x.On)))
+        var left = await db
+            .VisitItems.Where(x => x.State == VisitItemState.Left)
+            .Join(
+                db.Visits.Where(v => v.State == VisitState.Closed && machineIds.Contains(v.MachineId)),
+                x => x.VisitId,
+                v => v.Id,
+                (x, v) =>
+                    new
+                    {
+                        v.MachineId,
+                        v.LifeTenths,
+                        v.On,
+                        x.ItemCode,
+                    }
+            )
+            .Where(x =>
+                !db.Completions.Any(c =>
+                    c.MachineId == x.MachineId
+                    && c.ItemCode == x.ItemCode
+                    && c.VoidedMs == null
+                    && (c.LifeTenths > x.LifeTenths || c.DoneOn > x.On)
+                )
+                && !db.VisitItems.Any(i =>
+                    i.ItemCode == x.ItemCode
+                    && db.Visits.Any(v => v.Id == i.VisitId && v.MachineId == x.MachineId && v.State == VisitState.Closed && v.On > x.On)
+                )
+            )
             .ToListAsync(ct);
         return [.. left.Select(x => new CarriedItem(x.MachineId, x.ItemCode)).Distinct()];
     }

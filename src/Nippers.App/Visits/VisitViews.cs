@@ -18,13 +18,31 @@ public sealed record VisitLine(VisitRow Visit, string Unit, string Site, int Ite
 public sealed record ProposedLine(string Unit, string Site, ProposedVisit Visit);
 
 /// <summary>The visits of the fleet: what is open and planned, what is proposed, what was closed.</summary>
-public sealed record VisitList(IReadOnlyList<VisitLine> Lines, IReadOnlyList<ProposedLine> Proposed, int Matching, int Pages, VisitFilter Filter, IReadOnlyList<string> Sites, DateOnly Today, string Currency);
+public sealed record VisitList(
+    IReadOnlyList<VisitLine> Lines,
+    IReadOnlyList<ProposedLine> Proposed,
+    int Matching,
+    int Pages,
+    VisitFilter Filter,
+    IReadOnlyList<string> Sites,
+    DateOnly Today,
+    string Currency
+);
 
 /// <summary>A planned visit with all that belongs to it.</summary>
 public sealed record PlannedVisitPage(VisitRow Visit, VisitDraft Draft, bool Missed);
 
 /// <summary>What a closed visit came to.</summary>
-public sealed record ClosedVisitPage(JobContext Job, IReadOnlyList<FilterLogRow> Filters, IReadOnlyList<WasteRow> Waste, IReadOnlyList<SampleRow> Samples, IReadOnlyList<OnBoardRow> Fluids, IReadOnlyDictionary<string, string> Compartments, string Currency, TimeZoneInfo Zone);
+public sealed record ClosedVisitPage(
+    JobContext Job,
+    IReadOnlyList<FilterLogRow> Filters,
+    IReadOnlyList<WasteRow> Waste,
+    IReadOnlyList<SampleRow> Samples,
+    IReadOnlyList<OnBoardRow> Fluids,
+    IReadOnlyDictionary<string, string> Compartments,
+    string Currency,
+    TimeZoneInfo Zone
+);
 
 /// <summary>Visits of a machine with what they cost.</summary>
 /// <param name="PerHour">Money a machine hour over the visits shown; null with fewer than two.</param>
@@ -45,54 +63,118 @@ public sealed class VisitViews(NippersDb db, VisitProposals proposals, PlanVisit
     public async Task<VisitList> List(VisitFilter filter, CancellationToken ct)
     {
         var now = clock.GetUtcNow();
-        var query = db.Visits.AsNoTracking().Where(x => filter.State == null ? x.State == VisitState.Planned || x.State == VisitState.Open : x.State == filter.State);
-        if (filter.Site is { Length: > 0 } site) query = query.Where(x => x.Machine.Site.Name == site);
-        if (filter.Unit is { Length: > 0 } unit) query = query.Where(x => x.Machine.Unit == unit);
+        var query = db
+            .Visits.AsNoTracking()
+            .Where(x => filter.State == null ? x.State == VisitState.Planned || x.State == VisitState.Open : x.State == filter.State);
+        if (filter.Site is { Length: > 0 } site)
+            query = query.Where(x => x.Machine.Site.Name == site);
+        if (filter.Unit is { Length: > 0 } unit)
+            query = query.Where(x => x.Machine.Unit == unit);
         var matching = await query.CountAsync(ct);
         var pages = Math.Max(1, (matching + PageSize - 1) / PageSize);
         var page = Math.Clamp(filter.Page, 1, pages);
-        var ordered = filter.State is VisitState.Closed or VisitState.Voided ? query.OrderByDescending(x => x.On).ThenByDescending(x => x.Id) : query.OrderByDescending(x => x.State).ThenBy(x => x.On).ThenBy(x => x.Id);
-        var lines = await ordered.Skip((page - 1) * PageSize).Take(PageSize).Include(x => x.Items).Include(x => x.Machine).ThenInclude(x => x.Site).ToListAsync(ct);
+        var ordered = filter.State is VisitState.Closed or VisitState.Voided
+            ? query.OrderByDescending(x => x.On).ThenByDescending(x => x.Id)
+            : query.OrderByDescending(x => x.State).ThenBy(x => x.On).ThenBy(x => x.Id);
+        var lines = await ordered
+            .Skip((page - 1) * PageSize)
+            .Take(PageSize)
+            .Include(x => x.Items)
+            .Include(x => x.Machine)
+                .ThenInclude(x => x.Site)
+            .ToListAsync(ct);
         return new(
-            [.. lines.Select(ToLine)], filter.State is null && page == 1 ? await Proposed(filter, ct) : [], matching, pages, filter with { Page = page },
-            await db.Sites.OrderBy(x => x.Name).Select(x => x.Name).ToListAsync(ct), DateOnly.FromDateTime(now.UtcDateTime), (await shop.Load(ct)).Shop.Currency);
+            [.. lines.Select(ToLine)],
+            filter.State is null && page == 1 ? await Proposed(filter, ct) : [],
+            matching,
+            pages,
+            filter with
+            {
+                Page = page,
+            },
+            await db.Sites.OrderBy(x => x.Name).Select(x => x.Name).ToListAsync(ct),
+            DateOnly.FromDateTime(now.UtcDateTime),
+            (await shop.Load(ct)).Shop.Currency
+        );
     }
 
     /// <summary>A planned visit; null when there is none, or when it is planned no longer.</summary>
     public async Task<PlannedVisitPage?> Planned(long id, CancellationToken ct)
     {
-        var row = await db.Visits.AsNoTracking().Include(x => x.Items).Include(x => x.Machine).SingleOrDefaultAsync(x => x.Id == id && x.State == VisitState.Planned, ct);
-        if (row is null) return null;
+        var row = await db
+            .Visits.AsNoTracking()
+            .Include(x => x.Items)
+            .Include(x => x.Machine)
+            .SingleOrDefaultAsync(x => x.Id == id && x.State == VisitState.Planned, ct);
+        if (row is null)
+            return null;
         var items = await ItemsOf(row, ct);
         var on = row.On;
         var draft = await plan.Draft(new(row.Machine.Unit, null, items), ct);
         var missed = on < draft.Value!.Proposal.Now.Today;
-        if (!missed) draft = await plan.Draft(new(row.Machine.Unit, on.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture), items), ct);
+        if (!missed)
+            draft = await plan.Draft(
+                new(row.Machine.Unit, on.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture), items),
+                ct
+            );
         return new(row, draft.Value!, missed);
     }
 
     /// <summary>Items and defects of a visit, as a choice holds them.</summary>
     public async Task<List<string>> ItemsOf(VisitRow row, CancellationToken ct) =>
-        [.. row.Items.Select(x => x.ItemCode), .. (await db.VisitDefects.Where(x => x.VisitId == row.Id).Select(x => x.DefectId).ToListAsync(ct)).Select(x => VisitProposals.DefectPrefix + x)];
+        [
+            .. row.Items.Select(x => x.ItemCode),
+            .. (await db.VisitDefects.Where(x => x.VisitId == row.Id).Select(x => x.DefectId).ToListAsync(ct)).Select(x =>
+                VisitProposals.DefectPrefix + x
+            ),
+        ];
 
     /// <summary>State of a visit; null when there is none.</summary>
-    public Task<VisitRow?> Find(long id, CancellationToken ct) => db.Visits.AsNoTracking().Include(x => x.Items).Include(x => x.Machine).ThenInclude(x => x.Site).SingleOrDefaultAsync(x => x.Id == id, ct);
+    public Task<VisitRow?> Find(long id, CancellationToken ct) =>
+        db
+            .Visits.AsNoTracking()
+            .Include(x => x.Items)
+            .Include(x => x.Machine)
+                .ThenInclude(x => x.Site)
+            .SingleOrDefaultAsync(x => x.Id == id, ct);
 
     /// <summary>The step of an open card that waits for a prepared bottle; null where none does.</summary>
     public async Task<(long Visit, string Step)?> StepOf(BottleRow bottle, CancellationToken ct)
     {
-        foreach (var id in await db.Visits.Where(x => x.MachineId == bottle.MachineId && x.State == VisitState.Open).Select(x => x.Id).ToListAsync(ct))
+        foreach (
+            var id in await db
+                .Visits.Where(x => x.MachineId == bottle.MachineId && x.State == VisitState.Open)
+                .Select(x => x.Id)
+                .ToListAsync(ct)
+        )
         {
-            if (await Job(id, ct) is { } job && job.Card.Steps.FirstOrDefault(x => x.Input == InputKind.Bottle && x.Item == bottle.ItemCode && !job.State.IsDone(x) && !job.State.IsLeft(x)) is { } step) return (id, step.Code);
+            if (
+                await Job(id, ct) is { } job
+                && job.Card.Steps.FirstOrDefault(x =>
+                    x.Input == InputKind.Bottle && x.Item == bottle.ItemCode && !job.State.IsDone(x) && !job.State.IsLeft(x)
+                )
+                    is { } step
+            )
+                return (id, step.Code);
         }
 
         return null;
     }
 
     /// <summary>Code of a bottle that was prepared for a step and is empty still.</summary>
-    public Task<string?> Prepared(JobContext job, JobStep step, CancellationToken ct) => step.Input != InputKind.Bottle
-        ? Task.FromResult<string?>(null)
-        : db.Bottles.Where(x => x.MachineId == job.Row.MachineId && x.ItemCode == step.Item && x.SampleId == null && !db.Samples.Any(s => s.Bottle == x.Code)).OrderByDescending(x => x.Id).Select(x => x.Code).FirstOrDefaultAsync(ct);
+    public Task<string?> Prepared(JobContext job, JobStep step, CancellationToken ct) =>
+        step.Input != InputKind.Bottle
+            ? Task.FromResult<string?>(null)
+            : db
+                .Bottles.Where(x =>
+                    x.MachineId == job.Row.MachineId
+                    && x.ItemCode == step.Item
+                    && x.SampleId == null
+                    && !db.Samples.Any(s => s.Bottle == x.Code)
+                )
+                .OrderByDescending(x => x.Id)
+                .Select(x => x.Code)
+                .FirstOrDefaultAsync(ct);
 
     /// <summary>The card of a visit; null when it has none.</summary>
     public Task<JobContext?> Job(long id, CancellationToken ct) => JobContext.Load(db, id, ct);
@@ -101,7 +183,8 @@ public sealed class VisitViews(NippersDb db, VisitProposals proposals, PlanVisit
     public async Task<ClosedVisitPage?> Closed(long id, CancellationToken ct)
     {
         var job = await JobContext.Load(db, id, ct);
-        if (job is null) return null;
+        if (job is null)
+            return null;
         return new(
             job,
             await db.FilterLog.AsNoTracking().Where(x => x.VisitId == id).OrderBy(x => x.Id).ToListAsync(ct),
@@ -109,7 +192,9 @@ public sealed class VisitViews(NippersDb db, VisitProposals proposals, PlanVisit
             await db.Samples.AsNoTracking().Where(x => x.VisitId == id && x.VoidedMs == null).OrderBy(x => x.Id).ToListAsync(ct),
             await db.OnBoard.AsNoTracking().Where(x => x.VisitId == id && x.VoidedMs == null).OrderBy(x => x.Id).ToListAsync(ct),
             (await db.ProgramContents(job.Row.Machine.ProgramId, ct)).ToDictionary(x => x.Code, x => x.Name, StringComparer.Ordinal),
-            (await shop.Load(ct)).Shop.Currency, TimeZoneInfo.FindSystemTimeZoneById(job.Row.Machine.Site.TimeZone));
+            (await shop.Load(ct)).Shop.Currency,
+            TimeZoneInfo.FindSystemTimeZoneById(job.Row.Machine.Site.TimeZone)
+        );
     }
 
     /// <summary>Items of the machine's program that are not on a card, for adding.</summary>
@@ -124,31 +209,72 @@ public sealed class VisitViews(NippersDb db, VisitProposals proposals, PlanVisit
     public async Task<MachineVisits?> OfMachine(string unit, CancellationToken ct)
     {
         var proposal = await proposals.Of(unit, ct);
-        if (proposal is null) return null;
-        var visits = await db.Visits.AsNoTracking().Where(x => x.Machine.Unit == unit && x.State != VisitState.Voided).OrderByDescending(x => x.State == VisitState.Open).ThenByDescending(x => x.On).ThenByDescending(x => x.Id)
-            .Take(OnMachine).Include(x => x.Items).Include(x => x.Machine).ThenInclude(x => x.Site).ToListAsync(ct);
+        if (proposal is null)
+            return null;
+        var visits = await db
+            .Visits.AsNoTracking()
+            .Where(x => x.Machine.Unit == unit && x.State != VisitState.Voided)
+            .OrderByDescending(x => x.State == VisitState.Open)
+            .ThenByDescending(x => x.On)
+            .ThenByDescending(x => x.Id)
+            .Take(OnMachine)
+            .Include(x => x.Items)
+            .Include(x => x.Machine)
+                .ThenInclude(x => x.Site)
+            .ToListAsync(ct);
         var closed = visits.Where(x => x.State == VisitState.Closed).OrderBy(x => x.LifeTenths).ToList();
-        double? perHour = closed.Count > 1 && closed[^1].LifeTenths > closed[0].LifeTenths
-            ? closed.Skip(1).Sum(x => (x.RealPartsCents + x.RealFluidsCents + x.RealLabourCents ?? 0) + x.CallOutCents) / 100.0 / ((closed[^1].LifeTenths - closed[0].LifeTenths) / 10.0)
-            : null;
+        double? perHour =
+            closed.Count > 1 && closed[^1].LifeTenths > closed[0].LifeTenths
+                ? closed.Skip(1).Sum(x => (x.RealPartsCents + x.RealFluidsCents + x.RealLabourCents ?? 0) + x.CallOutCents)
+                    / 100.0
+                    / ((closed[^1].LifeTenths - closed[0].LifeTenths) / 10.0)
+                : null;
         return new(proposal, [.. visits.Select(ToLine)], perHour, proposal.Sheet.Shop.Shop.Currency);
     }
 
     /// <summary>A photo of a finding; null when there is none.</summary>
-    public Task<StepPhoto?> Photo(long visitId, long photoId, CancellationToken ct) => db.StepPhotos.AsNoTracking().SingleOrDefaultAsync(x => x.Id == photoId && x.VisitId == visitId, ct);
+    public Task<StepPhoto?> Photo(long visitId, long photoId, CancellationToken ct) =>
+        db.StepPhotos.AsNoTracking().SingleOrDefaultAsync(x => x.Id == photoId && x.VisitId == visitId, ct);
 
     private async Task<List<ProposedLine>> Proposed(VisitFilter filter, CancellationToken ct)
     {
         var now = clock.GetUtcNow();
 
         // Only machines that may need one soon are worked out: their standing row says so.
-        var ids = await db.Machines.Where(x => !x.Retired && (filter.Site == null || filter.Site == "" || x.Site.Name == filter.Site) && (filter.Unit == null || filter.Unit == "" || x.Unit == filter.Unit)
-                && !db.Visits.Any(v => v.MachineId == x.Id && (v.State == VisitState.Planned || v.State == VisitState.Open)))
-            .Join(db.Statuses.Where(s => s.Overdue + s.Due + s.Coming + s.NoRecord > 0), m => m.Id, s => s.MachineId, (m, s) => new { m.Id, s.Worst, s.Urgency })
-            .OrderByDescending(x => x.Worst).ThenBy(x => x.Urgency).Take(MostProposed).Select(x => x.Id).ToListAsync(ct);
+        var ids = await db
+            .Machines.Where(x =>
+                !x.Retired
+                && (filter.Site == null || filter.Site == "" || x.Site.Name == filter.Site)
+                && (filter.Unit == null || filter.Unit == "" || x.Unit == filter.Unit)
+                && !db.Visits.Any(v => v.MachineId == x.Id && (v.State == VisitState.Planned || v.State == VisitState.Open))
+            )
+            .Join(
+                db.Statuses.Where(s => s.Overdue + s.Due + s.Coming + s.NoRecord > 0),
+                m => m.Id,
+                s => s.MachineId,
+                (m, s) =>
+                    new
+                    {
+                        m.Id,
+                        s.Worst,
+                        s.Urgency,
+                    }
+            )
+            .OrderByDescending(x => x.Worst)
+            .ThenBy(x => x.Urgency)
+            .Take(MostProposed)
+            .Select(x => x.Id)
+            .ToListAsync(ct);
         var all = await proposals.Of(await db.FactsOf(ids, now, ct), ct);
-        return [.. all.Where(x => x.Visits.Count > 0 && x.Visits[0].Day <= Ahead).Select(x => new ProposedLine(x.Unit, x.Sheet.Facts.Machine.Site.Name, x.Visits[0])).OrderBy(x => x.Visit.On).ThenBy(x => x.Unit, StringComparer.Ordinal)];
+        return
+        [
+            .. all.Where(x => x.Visits.Count > 0 && x.Visits[0].Day <= Ahead)
+                .Select(x => new ProposedLine(x.Unit, x.Sheet.Facts.Machine.Site.Name, x.Visits[0]))
+                .OrderBy(x => x.Visit.On)
+                .ThenBy(x => x.Unit, StringComparer.Ordinal),
+        ];
     }
 
-    private static VisitLine ToLine(VisitRow x) => new(x, x.Machine.Unit, x.Machine.Site.Name, x.Items.Count, x.Items.Count(y => y.State == VisitItemState.Left));
+    private static VisitLine ToLine(VisitRow x) =>
+        new(x, x.Machine.Unit, x.Machine.Site.Name, x.Items.Count, x.Items.Count(y => y.State == VisitItemState.Left));
 }

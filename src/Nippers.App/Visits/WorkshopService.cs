@@ -44,45 +44,81 @@ public sealed class WorkshopService(NippersDb db, UnitOfWork writes)
     private const int LongestList = 4000;
     private const double MostVessel = 5000;
 
-    public async Task<ShopPage> Load(CancellationToken ct) => new(
-        await db.Shop.AsNoTracking().SingleOrDefaultAsync(ct) ?? new(),
-        await db.Fluids.AsNoTracking().OrderBy(x => x.Name).ToListAsync(ct));
+    public async Task<ShopPage> Load(CancellationToken ct) =>
+        new(
+            await db.Shop.AsNoTracking().SingleOrDefaultAsync(ct) ?? new(),
+            await db.Fluids.AsNoTracking().OrderBy(x => x.Name).ToListAsync(ct)
+        );
 
-    public Task<Outcome<Shop>> Save(ShopInput input, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var refusals = new List<Refusal>();
-            var shop = await db.Shop.SingleOrDefaultAsync(ct);
-            if ((shop?.Version ?? 0) != input.Version) return Outcome<Shop>.Refused("", "changedMeanwhile");
-            var currency = Typed.Words(input.Currency, "currency", 8, refusals);
-            var labour = Typed.Cents(input.Labour, "labour", refusals) ?? 0;
-            var callOut = Typed.Cents(input.CallOut, "callOut", refusals) ?? 0;
-            var care = Typed.Whole(input.CareHours, "careHours", 10, 200, refusals) ?? 60;
-            var horizon = Typed.Whole(input.HorizonDays, "horizonDays", 30, 400, refusals) ?? 180;
-            var pail = Typed.Whole(input.PailLitres, "pailLitres", 1, 1000, refusals) ?? 20;
-            var vessels = Typed.Words(input.Vessels, "vessels", LongestList, refusals);
-            if (ReadVessels(vessels) is null) refusals.Add(new("vessels", "vesselLines"));
-            var fluids = ReadFluids(Typed.Words(input.Fluids, "fluids", LongestList, refusals));
-            if (fluids is null) refusals.Add(new("fluids", "fluidLines"));
-            if (refusals.Count > 0) return Outcome<Shop>.Refused(refusals);
-
-            shop ??= db.Shop.Add(new()).Entity;
-            var before = new { shop.LabourCentsPerHour, shop.CallOutCents, shop.CareHours, shop.HorizonDays };
-            (shop.Currency, shop.LabourCentsPerHour, shop.CallOutCents, shop.CareHours, shop.HorizonDays, shop.PailLitres) = (currency, labour, callOut, care, horizon, pail);
-            (shop.OneAtATime, shop.DrainHot, shop.Vessels) = (input.OneAtATime, input.DrainHot, vessels);
-            shop.Version++;
-            var kept = await db.Fluids.ToDictionaryAsync(x => x.Name, StringComparer.Ordinal, ct);
-            foreach (var (name, cents) in fluids!)
+    public Task<Outcome<Shop>> Save(ShopInput input, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
             {
-                if (kept.Remove(name, out var row)) row.CentsPerLitre = cents;
-                else db.Fluids.Add(new() { Name = name, CentsPerLitre = cents });
-            }
+                var refusals = new List<Refusal>();
+                var shop = await db.Shop.SingleOrDefaultAsync(ct);
+                if ((shop?.Version ?? 0) != input.Version)
+                    return Outcome<Shop>.Refused("", "changedMeanwhile");
+                var currency = Typed.Words(input.Currency, "currency", 8, refusals);
+                var labour = Typed.Cents(input.Labour, "labour", refusals) ?? 0;
+                var callOut = Typed.Cents(input.CallOut, "callOut", refusals) ?? 0;
+                var care = Typed.Whole(input.CareHours, "careHours", 10, 200, refusals) ?? 60;
+                var horizon = Typed.Whole(input.HorizonDays, "horizonDays", 30, 400, refusals) ?? 180;
+                var pail = Typed.Whole(input.PailLitres, "pailLitres", 1, 1000, refusals) ?? 20;
+                var vessels = Typed.Words(input.Vessels, "vessels", LongestList, refusals);
+                if (ReadVessels(vessels) is null)
+                    refusals.Add(new("vessels", "vesselLines"));
+                var fluids = ReadFluids(Typed.Words(input.Fluids, "fluids", LongestList, refusals));
+                if (fluids is null)
+                    refusals.Add(new("fluids", "fluidLines"));
+                if (refusals.Count > 0)
+                    return Outcome<Shop>.Refused(refusals);
 
-            db.Fluids.RemoveRange(kept.Values);
-            writes.Audit(actor, "shop.save", "", null, before, new { shop.LabourCentsPerHour, shop.CallOutCents, shop.CareHours, shop.HorizonDays });
-            return Outcome<Shop>.Of(shop);
-        },
-        ct);
+                shop ??= db.Shop.Add(new()).Entity;
+                var before = new
+                {
+                    shop.LabourCentsPerHour,
+                    shop.CallOutCents,
+                    shop.CareHours,
+                    shop.HorizonDays,
+                };
+                (shop.Currency, shop.LabourCentsPerHour, shop.CallOutCents, shop.CareHours, shop.HorizonDays, shop.PailLitres) = (
+                    currency,
+                    labour,
+                    callOut,
+                    care,
+                    horizon,
+                    pail
+                );
+                (shop.OneAtATime, shop.DrainHot, shop.Vessels) = (input.OneAtATime, input.DrainHot, vessels);
+                shop.Version++;
+                var kept = await db.Fluids.ToDictionaryAsync(x => x.Name, StringComparer.Ordinal, ct);
+                foreach (var (name, cents) in fluids!)
+                {
+                    if (kept.Remove(name, out var row))
+                        row.CentsPerLitre = cents;
+                    else
+                        db.Fluids.Add(new() { Name = name, CentsPerLitre = cents });
+                }
+
+                db.Fluids.RemoveRange(kept.Values);
+                writes.Audit(
+                    actor,
+                    "shop.save",
+                    "",
+                    null,
+                    before,
+                    new
+                    {
+                        shop.LabourCentsPerHour,
+                        shop.CallOutCents,
+                        shop.CareHours,
+                        shop.HorizonDays,
+                    }
+                );
+                return Outcome<Shop>.Of(shop);
+            },
+            ct
+        );
 
     /// <summary>Vessels of the lines; null when one can't be read.</summary>
     internal static ImmutableArray<Vessel>? ReadVessels(string lines)
@@ -90,7 +126,14 @@ public sealed class WorkshopService(NippersDb db, UnitOfWork writes)
         var vessels = ImmutableArray.CreateBuilder<Vessel>();
         foreach (var cells in Lines(lines, 3))
         {
-            if (cells is null || Typed.Cell(cells[1], MostVessel) is not { } litres || litres <= 0 || !Streams.Contains(cells[2]) || vessels.Any(x => x.Name == cells[0])) return null;
+            if (
+                cells is null
+                || Typed.Cell(cells[1], MostVessel) is not { } litres
+                || litres <= 0
+                || !Streams.Contains(cells[2])
+                || vessels.Any(x => x.Name == cells[0])
+            )
+                return null;
             vessels.Add(new(cells[0], litres, cells[2]));
         }
 
@@ -102,15 +145,16 @@ public sealed class WorkshopService(NippersDb db, UnitOfWork writes)
         var fluids = new Dictionary<string, int>(StringComparer.Ordinal);
         foreach (var cells in Lines(lines, 2))
         {
-            if (cells is null || Typed.Cell(cells[1], 10_000) is not { } price || !fluids.TryAdd(cells[0], (int)Math.Round(price * 100))) return null;
+            if (cells is null || Typed.Cell(cells[1], 10_000) is not { } price || !fluids.TryAdd(cells[0], (int)Math.Round(price * 100)))
+                return null;
         }
 
         return fluids;
     }
 
     /// <summary>Cells of each line; null for a line that has not so many.</summary>
-    private static IEnumerable<string[]?> Lines(string text, int cells) => text
-        .Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries)
-        .Select(line => line.Split(';', StringSplitOptions.TrimEntries))
-        .Select(line => line.Length == cells && line.All(x => x.Length > 0) ? line : null);
+    private static IEnumerable<string[]?> Lines(string text, int cells) =>
+        text.Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries)
+            .Select(line => line.Split(';', StringSplitOptions.TrimEntries))
+            .Select(line => line.Length == cells && line.All(x => x.Length > 0) ? line : null);
 }

@@ -63,111 +63,241 @@ public sealed partial class ChangeWalkList(NippersDb db, UnitOfWork writes)
 
     public async Task<IReadOnlyList<WalkListLine>> All(CancellationToken ct)
     {
-        var rows = await db.WalkLists.AsNoTracking().OrderBy(x => x.Starter).ThenBy(x => x.Name)
-            .Select(x => new { List = x, db.WalkListVersions.Single(v => v.ListId == x.Id && v.Version == x.Version).Body, Machines = db.Machines.Count(m => !m.Retired && (m.WalkListId == x.Id || (m.WalkListId == null && m.Kind == x.Kind))) }).ToListAsync(ct);
-        return [.. rows.Select(x => new WalkListLine(x.List.Code, x.List.Name, x.List.Kind, x.List.Starter, ListJson.Read(x.Body).Checks.Length, x.Machines))];
+        var rows = await db
+            .WalkLists.AsNoTracking()
+            .OrderBy(x => x.Starter)
+            .ThenBy(x => x.Name)
+            .Select(x => new
+            {
+                List = x,
+                db.WalkListVersions.Single(v => v.ListId == x.Id && v.Version == x.Version).Body,
+                Machines = db.Machines.Count(m => !m.Retired && (m.WalkListId == x.Id || (m.WalkListId == null && m.Kind == x.Kind))),
+            })
+            .ToListAsync(ct);
+        return
+        [
+            .. rows.Select(x => new WalkListLine(
+                x.List.Code,
+                x.List.Name,
+                x.List.Kind,
+                x.List.Starter,
+                ListJson.Read(x.Body).Checks.Length,
+                x.Machines
+            )),
+        ];
     }
 
     public async Task<WalkListPage?> One(string code, CancellationToken ct)
     {
-        var found = await db.WalkLists.AsNoTracking().Where(x => x.Code == code).Select(x => new { List = x, db.WalkListVersions.Single(v => v.ListId == x.Id && v.Version == x.Version).Body }).SingleOrDefaultAsync(ct);
+        var found = await db
+            .WalkLists.AsNoTracking()
+            .Where(x => x.Code == code)
+            .Select(x => new { List = x, db.WalkListVersions.Single(v => v.ListId == x.Id && v.Version == x.Version).Body })
+            .SingleOrDefaultAsync(ct);
         return found is null ? null : new(found.List, ListJson.Read(found.Body));
     }
 
     /// <summary>Changes, adds or takes out one check.</summary>
-    public Task<Outcome<WalkList>> SaveCheck(string list, int version, WalkCheckInput input, Actor actor, CancellationToken ct) => Change(
-        list, version, actor,
-        (body, refusals) =>
-        {
-            var old = input.OldCode is { } was ? body.Checks.FirstOrDefault(x => x.Code == was) : null;
-            if (input.OldCode is not null && old is null) refusals.Add(new("code", "noSuchCheck", input.OldCode));
-            if (input.Remove && old is not null) return body with { Checks = body.Checks.Remove(old) };
-            var check = Read(body, old, input, refusals);
-            var at = Typed.Optional(input.Position, "position", 1, body.Checks.Length + 1, refusals);
-            if (refusals.Count > 0) return body;
-            var checks = old is null ? body.Checks : body.Checks.Remove(old);
-            var place = at is { } p ? (int)p - 1 : old is null ? checks.Length : body.Checks.IndexOf(old);
-            return body with { Checks = checks.Insert(Math.Clamp(place, 0, checks.Length), check) };
-        },
-        ct);
+    public Task<Outcome<WalkList>> SaveCheck(string list, int version, WalkCheckInput input, Actor actor, CancellationToken ct) =>
+        Change(
+            list,
+            version,
+            actor,
+            (body, refusals) =>
+            {
+                var old = input.OldCode is { } was ? body.Checks.FirstOrDefault(x => x.Code == was) : null;
+                if (input.OldCode is not null && old is null)
+                    refusals.Add(new("code", "noSuchCheck", input.OldCode));
+                if (input.Remove && old is not null)
+                    return body with { Checks = body.Checks.Remove(old) };
+                var check = Read(body, old, input, refusals);
+                var at = Typed.Optional(input.Position, "position", 1, body.Checks.Length + 1, refusals);
+                if (refusals.Count > 0)
+                    return body;
+                var checks = old is null ? body.Checks : body.Checks.Remove(old);
+                var place =
+                    at is { } p ? (int)p - 1
+                    : old is null ? checks.Length
+                    : body.Checks.IndexOf(old);
+                return body with { Checks = checks.Insert(Math.Clamp(place, 0, checks.Length), check) };
+            },
+            ct
+        );
 
     /// <summary>Changes stations, postures and plan, each given as lines of text.</summary>
-    public Task<Outcome<WalkList>> SavePlan(string list, int version, string? name, string? stations, string? parts, Actor actor, CancellationToken ct) => Change(
-        list, version, actor,
-        (body, refusals) =>
-        {
-            var read = ReadStations(stations, refusals);
-            var shapes = ReadParts(parts, refusals);
-            if (string.IsNullOrWhiteSpace(name)) refusals.Add(new("name", "needed"));
-            foreach (var orphan in body.Checks.Select(x => x.Station).Distinct().Where(code => read.All(x => x.Code != code)).Take(1)) refusals.Add(new("stations", "stationInUse", orphan));
-            return body with { Stations = read, Parts = shapes };
-        },
-        ct, name);
+    public Task<Outcome<WalkList>> SavePlan(
+        string list,
+        int version,
+        string? name,
+        string? stations,
+        string? parts,
+        Actor actor,
+        CancellationToken ct
+    ) =>
+        Change(
+            list,
+            version,
+            actor,
+            (body, refusals) =>
+            {
+                var read = ReadStations(stations, refusals);
+                var shapes = ReadParts(parts, refusals);
+                if (string.IsNullOrWhiteSpace(name))
+                    refusals.Add(new("name", "needed"));
+                foreach (var orphan in body.Checks.Select(x => x.Station).Distinct().Where(code => read.All(x => x.Code != code)).Take(1))
+                    refusals.Add(new("stations", "stationInUse", orphan));
+                return body with { Stations = read, Parts = shapes };
+            },
+            ct,
+            name
+        );
 
     /// <summary>Makes an own list from another, for the same kind or a kind that the planner adds.</summary>
-    public Task<Outcome<WalkList>> Copy(string from, string? newCode, string? newName, bool otherKind, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var source = await One(from, ct);
-            if (source is null) return Outcome<WalkList>.Refused("", "noSuchWalkList");
-            var code = (newCode ?? "").Trim();
-            var refusals = new List<Refusal>();
-            if (!CodeShape().IsMatch(code)) refusals.Add(new("code", "codeShape"));
-            else if (await db.WalkLists.AnyAsync(x => x.Code == code, ct)) refusals.Add(new("code", "codeTaken", code));
-            if (string.IsNullOrWhiteSpace(newName)) refusals.Add(new("name", "needed"));
-            if (refusals.Count > 0) return Outcome<WalkList>.Refused(refusals);
-            var list = new WalkList { Code = code, Name = newName!.Trim(), Kind = otherKind ? MachineKind.Other : source.List.Kind, Version = 1 };
-            db.WalkListVersions.Add(new() { List = list, Version = 1, AtMs = writes.NowMs, By = actor.Name, Body = ListJson.Write(source.Body) });
-            writes.Audit(actor, "walkList.copy", code, null, new { from }, new { code, list.Name, list.Kind });
-            return Outcome<WalkList>.Of(list);
-        },
-        ct);
+    public Task<Outcome<WalkList>> Copy(string from, string? newCode, string? newName, bool otherKind, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                var source = await One(from, ct);
+                if (source is null)
+                    return Outcome<WalkList>.Refused("", "noSuchWalkList");
+                var code = (newCode ?? "").Trim();
+                var refusals = new List<Refusal>();
+                if (!CodeShape().IsMatch(code))
+                    refusals.Add(new("code", "codeShape"));
+                else if (await db.WalkLists.AnyAsync(x => x.Code == code, ct))
+                    refusals.Add(new("code", "codeTaken", code));
+                if (string.IsNullOrWhiteSpace(newName))
+                    refusals.Add(new("name", "needed"));
+                if (refusals.Count > 0)
+                    return Outcome<WalkList>.Refused(refusals);
+                var list = new WalkList
+                {
+                    Code = code,
+                    Name = newName!.Trim(),
+                    Kind = otherKind ? MachineKind.Other : source.List.Kind,
+                    Version = 1,
+                };
+                db.WalkListVersions.Add(
+                    new()
+                    {
+                        List = list,
+                        Version = 1,
+                        AtMs = writes.NowMs,
+                        By = actor.Name,
+                        Body = ListJson.Write(source.Body),
+                    }
+                );
+                writes.Audit(
+                    actor,
+                    "walkList.copy",
+                    code,
+                    null,
+                    new { from },
+                    new
+                    {
+                        code,
+                        list.Name,
+                        list.Kind,
+                    }
+                );
+                return Outcome<WalkList>.Of(list);
+            },
+            ct
+        );
 
-    private Task<Outcome<WalkList>> Change(string code, int version, Actor actor, Func<CheckList, List<Refusal>, CheckList> change, CancellationToken ct, string? name = null) => writes.Run(
-        async () =>
-        {
-            var list = await db.WalkLists.SingleOrDefaultAsync(x => x.Code == code, ct);
-            if (list is null) return Outcome<WalkList>.Refused("", "noSuchWalkList");
-            if (list.Version != version) return Outcome<WalkList>.Refused("", "changedMeanwhile");
-            var body = await db.WalkListVersions.Where(x => x.ListId == list.Id && x.Version == version).Select(x => x.Body).SingleAsync(ct);
-            var refusals = new List<Refusal>();
-            var changed = change(ListJson.Read(body), refusals);
-            if (refusals.Count > 0) return Outcome<WalkList>.Refused(refusals);
-            list.Version++;
-            if (name is not null) list.Name = name.Trim();
-            db.WalkListVersions.Add(new() { ListId = list.Id, Version = list.Version, AtMs = writes.NowMs, By = actor.Name, Body = ListJson.Write(changed) });
-            writes.Audit(actor, "walkList.change", code, null, new { version }, new { list.Version, checks = changed.Checks.Length });
-            return Outcome<WalkList>.Of(list);
-        },
-        ct);
+    private Task<Outcome<WalkList>> Change(
+        string code,
+        int version,
+        Actor actor,
+        Func<CheckList, List<Refusal>, CheckList> change,
+        CancellationToken ct,
+        string? name = null
+    ) =>
+        writes.Run(
+            async () =>
+            {
+                var list = await db.WalkLists.SingleOrDefaultAsync(x => x.Code == code, ct);
+                if (list is null)
+                    return Outcome<WalkList>.Refused("", "noSuchWalkList");
+                if (list.Version != version)
+                    return Outcome<WalkList>.Refused("", "changedMeanwhile");
+                var body = await db
+                    .WalkListVersions.Where(x => x.ListId == list.Id && x.Version == version)
+                    .Select(x => x.Body)
+                    .SingleAsync(ct);
+                var refusals = new List<Refusal>();
+                var changed = change(ListJson.Read(body), refusals);
+                if (refusals.Count > 0)
+                    return Outcome<WalkList>.Refused(refusals);
+                list.Version++;
+                if (name is not null)
+                    list.Name = name.Trim();
+                db.WalkListVersions.Add(
+                    new()
+                    {
+                        ListId = list.Id,
+                        Version = list.Version,
+                        AtMs = writes.NowMs,
+                        By = actor.Name,
+                        Body = ListJson.Write(changed),
+                    }
+                );
+                writes.Audit(actor, "walkList.change", code, null, new { version }, new { list.Version, checks = changed.Checks.Length });
+                return Outcome<WalkList>.Of(list);
+            },
+            ct
+        );
 
     private static WalkCheck Read(CheckList body, WalkCheck? old, WalkCheckInput input, List<Refusal> refusals)
     {
         var code = (input.Code ?? "").Trim();
-        if (!CodeShape().IsMatch(code)) refusals.Add(new("code", "codeShape"));
-        else if (old is not null && code != old.Code) refusals.Add(new("code", "codeFixed"));
-        else if (old is null && body.Checks.Any(x => x.Code == code)) refusals.Add(new("code", "codeTaken", code));
-        if (string.IsNullOrWhiteSpace(input.Name)) refusals.Add(new("name", "needed"));
-        else if (input.Name.Length > LongestText) refusals.Add(new("name", "tooLong", LongestText));
-        if (body.Stations.All(x => x.Code != input.Station)) refusals.Add(new("station", "noSuchPlace"));
-        if (input.Posture is { Length: > 0 } posture && body.Postures.All(x => x.Code != posture)) refusals.Add(new("posture", "noSuchPlace"));
+        if (!CodeShape().IsMatch(code))
+            refusals.Add(new("code", "codeShape"));
+        else if (old is not null && code != old.Code)
+            refusals.Add(new("code", "codeFixed"));
+        else if (old is null && body.Checks.Any(x => x.Code == code))
+            refusals.Add(new("code", "codeTaken", code));
+        if (string.IsNullOrWhiteSpace(input.Name))
+            refusals.Add(new("name", "needed"));
+        else if (input.Name.Length > LongestText)
+            refusals.Add(new("name", "tooLong", LongestText));
+        if (body.Stations.All(x => x.Code != input.Station))
+            refusals.Add(new("station", "noSuchPlace"));
+        if (input.Posture is { Length: > 0 } posture && body.Postures.All(x => x.Code != posture))
+            refusals.Add(new("posture", "noSuchPlace"));
         foreach (var word in (input.Needs ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries))
         {
-            if (!MachineOptions.Knows(word.TrimStart('!'))) refusals.Add(new("needs", "noSuchOption", word));
+            if (!MachineOptions.Knows(word.TrimStart('!')))
+                refusals.Add(new("needs", "noSuchOption", word));
         }
 
         foreach (var (field, text) in new[] { ("truth", input.Truth), ("caution", input.Caution) })
         {
-            if (text?.Length > LongestText) refusals.Add(new(field, "tooLong", LongestText));
+            if (text?.Length > LongestText)
+                refusals.Add(new(field, "tooLong", LongestText));
         }
 
         var points = (input.Points ?? "").Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
-        if (input.Kind is CheckKind.Count or CheckKind.Grease && points.Length is 0 or > MostPoints) refusals.Add(new("points", "pointsBetween", MostPoints));
-        var (low, watch, high) = (Typed.Optional(input.Low, "low", 0, 10_000, refusals), Typed.Optional(input.WatchBelow, "watchBelow", 0, 10_000, refusals), Typed.Optional(input.High, "high", 0, 10_000, refusals));
-        if (low > high) refusals.Add(new("high", "highBelowLow"));
+        if (input.Kind is CheckKind.Count or CheckKind.Grease && points.Length is 0 or > MostPoints)
+            refusals.Add(new("points", "pointsBetween", MostPoints));
+        var (low, watch, high) = (
+            Typed.Optional(input.Low, "low", 0, 10_000, refusals),
+            Typed.Optional(input.WatchBelow, "watchBelow", 0, 10_000, refusals),
+            Typed.Optional(input.High, "high", 0, 10_000, refusals)
+        );
+        if (low > high)
+            refusals.Add(new("high", "highBelowLow"));
         var figures = Typed.Optional(input.Figures, "figures", 1, MostFigures, refusals);
         var wait = Typed.Optional(input.WaitMinutes, "waitMinutes", 0, 240, refusals);
-        return (old ?? new WalkCheck { Code = code, Name = "", Station = "" }) with
+        return (
+            old
+            ?? new WalkCheck
+            {
+                Code = code,
+                Name = "",
+                Station = "",
+            }
+        ) with
         {
             Name = input.Name?.Trim() ?? "",
             Station = input.Station ?? "",
@@ -198,11 +328,22 @@ public sealed partial class ChangeWalkList(NippersDb db, UnitOfWork writes)
         foreach (var line in Lines(text))
         {
             var cells = line.Split(';', StringSplitOptions.TrimEntries);
-            if (cells.Length == 5 && CodeShape().IsMatch(cells[0]) && cells[1].Length > 0 && Typed.Cell(cells[2], Wide) is { } x && Typed.Cell(cells[3], High) is { } y && Word<StationHeight>(cells[4]) is { } height && stations.All(s => s.Code != cells[0])) stations.Add(new(cells[0], cells[1], x, y, height));
-            else refusals.Add(new("stations", "stationLine", line));
+            if (
+                cells.Length == 5
+                && CodeShape().IsMatch(cells[0])
+                && cells[1].Length > 0
+                && Typed.Cell(cells[2], Wide) is { } x
+                && Typed.Cell(cells[3], High) is { } y
+                && Word<StationHeight>(cells[4]) is { } height
+                && stations.All(s => s.Code != cells[0])
+            )
+                stations.Add(new(cells[0], cells[1], x, y, height));
+            else
+                refusals.Add(new("stations", "stationLine", line));
         }
 
-        if (Lines(text).Length is 0 or > MostStations) refusals.Add(new("stations", "linesBetween", MostStations));
+        if (Lines(text).Length is 0 or > MostStations)
+            refusals.Add(new("stations", "linesBetween", MostStations));
         return stations.ToImmutable();
     }
 
@@ -212,19 +353,31 @@ public sealed partial class ChangeWalkList(NippersDb db, UnitOfWork writes)
         foreach (var line in Lines(text))
         {
             var cells = line.Split(';', StringSplitOptions.TrimEntries);
-            if (cells.Length is 5 or 6 && Word<PlanShape>(cells[0]) is { } shape && Typed.Cell(cells[1], Wide) is { } x && Typed.Cell(cells[2], High) is { } y && Typed.Cell(cells[3], Wide) is { } w and > 0 && Typed.Cell(cells[4], High) is { } h and > 0
-                && (cells.Length == 5 || Typed.Cell(cells[5], 359) is not null)) parts.Add(new(shape, x, y, w, h, cells.Length == 6 ? Typed.Cell(cells[5], 359)!.Value : 0));
-            else refusals.Add(new("parts", "partLine", line));
+            if (
+                cells.Length is 5 or 6
+                && Word<PlanShape>(cells[0]) is { } shape
+                && Typed.Cell(cells[1], Wide) is { } x
+                && Typed.Cell(cells[2], High) is { } y
+                && Typed.Cell(cells[3], Wide) is { } w and > 0
+                && Typed.Cell(cells[4], High) is { } h and > 0
+                && (cells.Length == 5 || Typed.Cell(cells[5], 359) is not null)
+            )
+                parts.Add(new(shape, x, y, w, h, cells.Length == 6 ? Typed.Cell(cells[5], 359)!.Value : 0));
+            else
+                refusals.Add(new("parts", "partLine", line));
         }
 
-        if (Lines(text).Length is 0 or > MostParts) refusals.Add(new("parts", "linesBetween", MostParts));
+        if (Lines(text).Length is 0 or > MostParts)
+            refusals.Add(new("parts", "linesBetween", MostParts));
         return parts.ToImmutable();
     }
 
-    private static string[] Lines(string? text) => (text ?? "").Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
+    private static string[] Lines(string? text) =>
+        (text ?? "").Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
 
     private static T? Word<T>(string text)
-        where T : struct, Enum => char.IsAsciiLetter(text.FirstOrDefault()) && Enum.TryParse<T>(text, ignoreCase: true, out var value) ? value : null;
+        where T : struct, Enum =>
+        char.IsAsciiLetter(text.FirstOrDefault()) && Enum.TryParse<T>(text, ignoreCase: true, out var value) ? value : null;
 
     [GeneratedRegex("^[a-z0-9]+(-[a-z0-9]+)*$")]
     private static partial Regex CodeShape();

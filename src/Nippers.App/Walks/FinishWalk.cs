@@ -13,40 +13,59 @@ namespace Nippers.App.Walks;
 /// <param name="Note">Words for the record.</param>
 public sealed record FinishInput(string? LeftOut, string? Note);
 
-/// <summary>Signs a walk off: answers packed, measures and top-ups kept, service items that it did completed, and one plain answer.</summary>
+/// <summary>
+/// Signs a walk off: answers packed, measures and top-ups kept, service items that it did completed, and one plain answer.
+/// </summary>
 public sealed class FinishWalk(NippersDb db, UnitOfWork writes, StatusKeeper keeper)
 {
     private const int LongestNote = 1000;
 
-    public Task<Outcome<WalkRow>> Run(long walkId, FinishInput input, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var walk = await WalkContext.Load(db, walkId, ct);
-            return walk is null ? Outcome<WalkRow>.Refused("", "noSuchWalk") : await Finish(walk, input, actor, ct);
-        },
-        ct);
+    public Task<Outcome<WalkRow>> Run(long walkId, FinishInput input, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                var walk = await WalkContext.Load(db, walkId, ct);
+                return walk is null ? Outcome<WalkRow>.Refused("", "noSuchWalk") : await Finish(walk, input, actor, ct);
+            },
+            ct
+        );
 
     /// <summary>The same inside the caller's transaction.</summary>
     internal async Task<Outcome<WalkRow>> Finish(WalkContext walk, FinishInput input, Actor actor, CancellationToken ct)
     {
         var row = walk.Row;
-        if (row.State == WalkState.Finished) return Outcome<WalkRow>.Refused("", "walkFinished", row.FinishedBy);
-        if (row.State != WalkState.Open) return Outcome<WalkRow>.Refused("", "walkNotOpen");
+        if (row.State == WalkState.Finished)
+            return Outcome<WalkRow>.Refused("", "walkFinished", row.FinishedBy);
+        if (row.State != WalkState.Open)
+            return Outcome<WalkRow>.Refused("", "walkNotOpen");
         var refusals = new List<Refusal>();
-        if (input.Note?.Length > LongestNote) refusals.Add(new("note", "tooLong", LongestNote));
-        if (walk.FaultsWithoutDefect.ToList() is { Count: > 0 } unwritten) refusals.Add(new("", "faultsUnwritten", unwritten.Select(x => x.Name).ToList()));
+        if (input.Note?.Length > LongestNote)
+            refusals.Add(new("note", "tooLong", LongestNote));
+        if (walk.FaultsWithoutDefect.ToList() is { Count: > 0 } unwritten)
+            refusals.Add(new("", "faultsUnwritten", unwritten.Select(x => x.Name).ToList()));
         var answers = new Dictionary<string, CheckAnswer>(walk.Answers, StringComparer.Ordinal);
         var open = walk.Checks.Where(x => !walk.IsDone(x)).ToList();
-        if (open.Count > 0 && string.IsNullOrWhiteSpace(input.LeftOut)) refusals.Add(new("leftOut", "leftOutNeeded", open.Count));
-        if (refusals.Count > 0) return Outcome<WalkRow>.Refused(refusals);
+        if (open.Count > 0 && string.IsNullOrWhiteSpace(input.LeftOut))
+            refusals.Add(new("leftOut", "leftOutNeeded", open.Count));
+        if (refusals.Count > 0)
+            return Outcome<WalkRow>.Refused(refusals);
 
         // A check that was begun keeps what was found; the reason says why the rest of it is missing.
         foreach (var check in open)
         {
-            answers[check.Code] = answers.TryGetValue(check.Code, out var begun) ? begun with { Note = input.LeftOut!.Trim() } : new() { LeftOut = input.LeftOut!.Trim() };
+            answers[check.Code] = answers.TryGetValue(check.Code, out var begun)
+                ? begun with
+                {
+                    Note = input.LeftOut!.Trim(),
+                }
+                : new() { LeftOut = input.LeftOut!.Trim() };
         }
 
-        var results = walk.Checks.ToDictionary(x => x.Code, x => CheckJudge.Judge(x, answers[x.Code], walk.KnownCodes, walk.Explained(x)), StringComparer.Ordinal);
+        var results = walk.Checks.ToDictionary(
+            x => x.Code,
+            x => CheckJudge.Judge(x, answers[x.Code], walk.KnownCodes, walk.Explained(x)),
+            StringComparer.Ordinal
+        );
         row.State = WalkState.Finished;
         row.FinishedMs = writes.NowMs;
         row.FinishedBy = actor.Name;
@@ -60,7 +79,22 @@ public sealed class FinishWalk(NippersDb db, UnitOfWork writes, StatusKeeper kee
         Keep(walk, answers, results, actor);
         await db.WalkAnswers.Where(x => x.WalkId == row.Id).ExecuteDeleteAsync(ct);
         var done = await CompleteItems(walk, results, actor, ct);
-        writes.Audit(actor, "walk.finish", row.Machine.Unit, row.MachineId, null, new { row.Id, row.On, row.Answered, row.LeftOut, row.Faults, items = done });
+        writes.Audit(
+            actor,
+            "walk.finish",
+            row.Machine.Unit,
+            row.MachineId,
+            null,
+            new
+            {
+                row.Id,
+                row.On,
+                row.Answered,
+                row.LeftOut,
+                row.Faults,
+                items = done,
+            }
+        );
         await db.SaveChangesAsync(ct);
         await keeper.RaisePassed(writes.Now, ct);
         var answer = Core.Defects.RunAnswer.Of((await db.OpenDefects(row.MachineId, ct)).Select(x => x.Clock));
@@ -76,78 +110,144 @@ public sealed class FinishWalk(NippersDb db, UnitOfWork writes, StatusKeeper kee
         foreach (var check in walk.Checks)
         {
             var (answer, result) = (answers[check.Code], results[check.Code]);
-            if (answer.LeftOut is not null) continue;
+            if (answer.LeftOut is not null)
+                continue;
             if (check.Kind is CheckKind.Measure or CheckKind.Drain && result.Value is { } value)
             {
-                db.Measures.Add(new() { MachineId = row.MachineId, CheckCode = check.Code, Value = value, AtMs = row.StartedMs, On = row.On, LifeTenths = row.LifeTenths, WalkId = row.Id, Used = result.Outcome != CheckOutcome.NotUsed });
+                db.Measures.Add(
+                    new()
+                    {
+                        MachineId = row.MachineId,
+                        CheckCode = check.Code,
+                        Value = value,
+                        AtMs = row.StartedMs,
+                        On = row.On,
+                        LifeTenths = row.LifeTenths,
+                        WalkId = row.Id,
+                        Used = result.Outcome != CheckOutcome.NotUsed,
+                    }
+                );
             }
 
             if (check.Kind == CheckKind.Level && answer.Added is { } litres && check.Compartment.Length > 0)
             {
-                db.TopUps.Add(new() { MachineId = row.MachineId, Compartment = check.Compartment, Litres = litres, AtMs = row.StartedMs, LifeTenths = row.LifeTenths, WalkId = row.Id, By = actor.Name });
+                db.TopUps.Add(
+                    new()
+                    {
+                        MachineId = row.MachineId,
+                        Compartment = check.Compartment,
+                        Litres = litres,
+                        AtMs = row.StartedMs,
+                        LifeTenths = row.LifeTenths,
+                        WalkId = row.Id,
+                        By = actor.Name,
+                    }
+                );
             }
 
-            if (WalkRoute.IntervalHours(check.Cadence) is not null && result.Outcome is not (CheckOutcome.Unfinished or CheckOutcome.NotUsed))
+            if (
+                WalkRoute.IntervalHours(check.Cadence) is not null
+                && result.Outcome is not (CheckOutcome.Unfinished or CheckOutcome.NotUsed)
+            )
             {
-                db.ChecksDone.Add(new() { WalkId = row.Id, CheckCode = check.Code, MachineId = row.MachineId, LifeTenths = row.LifeTenths });
+                db.ChecksDone.Add(
+                    new()
+                    {
+                        WalkId = row.Id,
+                        CheckCode = check.Code,
+                        MachineId = row.MachineId,
+                        LifeTenths = row.LifeTenths,
+                    }
+                );
             }
         }
     }
 
-    /// <summary>Completes the service items that the walk did: every check that carries the item was made, and none of them failed.</summary>
-    private async Task<List<string>> CompleteItems(WalkContext walk, Dictionary<string, CheckResult> results, Actor actor, CancellationToken ct)
+    /// <summary>
+    /// Completes the service items that the walk did: every check that carries the item was made, and none of them failed.
+    /// </summary>
+    private async Task<List<string>> CompleteItems(
+        WalkContext walk,
+        Dictionary<string, CheckResult> results,
+        Actor actor,
+        CancellationToken ct
+    )
     {
         var row = walk.Row;
         var facts = (await db.FactsOf(row.Machine.Unit, writes.Now, ct))!;
         var known = facts.Items.Select(x => x.Code).ToHashSet(StringComparer.Ordinal);
-        var done = walk.Checks.Where(x => x.Item.Length > 0 && known.Contains(x.Item)).GroupBy(x => x.Item)
-            .Where(g => g.All(x => results[x.Code].Outcome is CheckOutcome.Ok or CheckOutcome.Watch or CheckOutcome.NotJudged)).Select(g => g.Key).ToList();
+        var done = walk
+            .Checks.Where(x => x.Item.Length > 0 && known.Contains(x.Item))
+            .GroupBy(x => x.Item)
+            .Where(g => g.All(x => results[x.Code].Outcome is CheckOutcome.Ok or CheckOutcome.Watch or CheckOutcome.NotJudged))
+            .Select(g => g.Key)
+            .ToList();
         foreach (var item in done)
         {
-            db.Completions.Add(new()
-            {
-                MachineId = row.MachineId,
-                ItemCode = item,
-                Kind = CompletionKind.Work,
-                DoneOn = row.On,
-                LifeTenths = row.LifeTenths,
-                ShownTenths = row.ShownTenths,
-                By = actor.Name,
-                EnteredMs = writes.NowMs,
-                Batch = row.Batch,
-            });
+            db.Completions.Add(
+                new()
+                {
+                    MachineId = row.MachineId,
+                    ItemCode = item,
+                    Kind = CompletionKind.Work,
+                    DoneOn = row.On,
+                    LifeTenths = row.LifeTenths,
+                    ShownTenths = row.ShownTenths,
+                    By = actor.Name,
+                    EnteredMs = writes.NowMs,
+                    Batch = row.Batch,
+                }
+            );
         }
 
         return done;
     }
 }
 
-/// <summary>Takes a walk back, with a reason: its measures, top-ups and completions with it. Its defects stay: they are on the machine.</summary>
+/// <summary>
+/// Takes a walk back, with a reason: its measures, top-ups and completions with it. Its defects stay: they are on the machine.
+/// </summary>
 public sealed class VoidWalk(NippersDb db, UnitOfWork writes)
 {
-    public Task<Outcome<WalkRow>> Run(long walkId, string? reason, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var walk = await db.Walks.Include(x => x.Machine).SingleOrDefaultAsync(x => x.Id == walkId, ct);
-            if (walk is null) return Outcome<WalkRow>.Refused("", "noSuchWalk");
-            if (walk.State == WalkState.Voided) return Outcome<WalkRow>.Refused("", "walkNotOpen");
-            if (string.IsNullOrWhiteSpace(reason)) return Outcome<WalkRow>.Refused("reason", "reasonNeeded");
-            if (actor.Role == Roles.Operator && walk.StartedBy != actor.Name && walk.FinishedBy != actor.Name) return Outcome<WalkRow>.Refused("", "technicianNeeded");
+    public Task<Outcome<WalkRow>> Run(long walkId, string? reason, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                var walk = await db.Walks.Include(x => x.Machine).SingleOrDefaultAsync(x => x.Id == walkId, ct);
+                if (walk is null)
+                    return Outcome<WalkRow>.Refused("", "noSuchWalk");
+                if (walk.State == WalkState.Voided)
+                    return Outcome<WalkRow>.Refused("", "walkNotOpen");
+                if (string.IsNullOrWhiteSpace(reason))
+                    return Outcome<WalkRow>.Refused("reason", "reasonNeeded");
+                if (actor.Role == Roles.Operator && walk.StartedBy != actor.Name && walk.FinishedBy != actor.Name)
+                    return Outcome<WalkRow>.Refused("", "technicianNeeded");
 
-            if (walk.State == WalkState.Open) await Pack(walk, ct);
-            walk.State = WalkState.Voided;
-            (walk.VoidedMs, walk.VoidedBy, walk.VoidReason) = (writes.NowMs, actor.Name, reason.Trim());
-            var now = writes.NowMs;
-            await db.Measures.Where(x => x.WalkId == walkId).ExecuteUpdateAsync(x => x.SetProperty(m => m.Used, false), ct);
-            await db.TopUps.Where(x => x.WalkId == walkId).ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedMs, now).SetProperty(m => m.VoidedBy, actor.Name), ct);
-            await db.ChecksDone.Where(x => x.WalkId == walkId).ExecuteUpdateAsync(x => x.SetProperty(m => m.Voided, true), ct);
-            await db.Completions.Where(x => x.MachineId == walk.MachineId && x.Batch == walk.Batch && x.VoidedMs == null)
-                .ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedMs, now).SetProperty(m => m.VoidedBy, actor.Name).SetProperty(m => m.VoidReason, reason.Trim()), ct);
-            writes.Audit(actor, "walk.void", walk.Machine.Unit, walk.MachineId, new { walk.Id, walk.On }, new { reason });
-            await writes.RefreshStatus([walk.MachineId], ct);
-            return Outcome<WalkRow>.Of(walk);
-        },
-        ct);
+                if (walk.State == WalkState.Open)
+                    await Pack(walk, ct);
+                walk.State = WalkState.Voided;
+                (walk.VoidedMs, walk.VoidedBy, walk.VoidReason) = (writes.NowMs, actor.Name, reason.Trim());
+                var now = writes.NowMs;
+                await db.Measures.Where(x => x.WalkId == walkId).ExecuteUpdateAsync(x => x.SetProperty(m => m.Used, false), ct);
+                await db
+                    .TopUps.Where(x => x.WalkId == walkId)
+                    .ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedMs, now).SetProperty(m => m.VoidedBy, actor.Name), ct);
+                await db.ChecksDone.Where(x => x.WalkId == walkId).ExecuteUpdateAsync(x => x.SetProperty(m => m.Voided, true), ct);
+                await db
+                    .Completions.Where(x => x.MachineId == walk.MachineId && x.Batch == walk.Batch && x.VoidedMs == null)
+                    .ExecuteUpdateAsync(
+                        x =>
+                            x.SetProperty(m => m.VoidedMs, now)
+                                .SetProperty(m => m.VoidedBy, actor.Name)
+                                .SetProperty(m => m.VoidReason, reason.Trim()),
+                        ct
+                    );
+                writes.Audit(actor, "walk.void", walk.Machine.Unit, walk.MachineId, new { walk.Id, walk.On }, new { reason });
+                await writes.RefreshStatus([walk.MachineId], ct);
+                return Outcome<WalkRow>.Of(walk);
+            },
+            ct
+        );
 
     /// <summary>What was answered until then stays on record.</summary>
     private async Task Pack(WalkRow walk, CancellationToken ct)

@@ -10,7 +10,12 @@ using Nippers.Data.Walks;
 namespace Nippers.App.Walks;
 
 /// <summary>A top-up as it was understood.</summary>
-public sealed record ValidatedTopUp(ProgramCompartment? Compartment, double Litres, IReadOnlyList<string> Near, IReadOnlyList<Refusal> Refusals);
+public sealed record ValidatedTopUp(
+    ProgramCompartment? Compartment,
+    double Litres,
+    IReadOnlyList<string> Near,
+    IReadOnlyList<Refusal> Refusals
+);
 
 /// <summary>A top-up that was kept.</summary>
 public sealed record LoggedTopUp(long Id, string Compartment, double Litres);
@@ -29,59 +34,109 @@ public sealed class LogTopUp(NippersDb db, UnitOfWork writes, Defects.ReportDefe
         var refusals = new List<Refusal>();
         var litres = Typed.Number(litresText, "litres", Least, Most, refusals) ?? 0;
         var machine = await db.Machines.AsNoTracking().SingleOrDefaultAsync(x => x.Unit == unit, ct);
-        if (machine is null) return new(null, litres, [], [new("unit", "noSuchUnit", unit, Array.Empty<string>())]);
+        if (machine is null)
+            return new(null, litres, [], [new("unit", "noSuchUnit", unit, Array.Empty<string>())]);
         var places = (await db.ProgramContents(machine.ProgramId, ct)).Where(x => OptionRule.Holds(x.Needs, machine.OptionWords)).ToList();
         var typed = (compartment ?? "").Trim();
-        var found = places.Find(x => x.Code.Equals(typed, StringComparison.OrdinalIgnoreCase) || x.Name.Equals(typed, StringComparison.OrdinalIgnoreCase))
-            ?? (places.Where(x => x.Name.StartsWith(typed, StringComparison.OrdinalIgnoreCase) || x.Code.StartsWith(typed, StringComparison.OrdinalIgnoreCase)).ToList() is [var only] ? only : null);
+        var found = places.Find(x =>
+            x.Code.Equals(typed, StringComparison.OrdinalIgnoreCase) || x.Name.Equals(typed, StringComparison.OrdinalIgnoreCase)
+        )
+            ?? (
+                places
+                    .Where(x =>
+                        x.Name.StartsWith(typed, StringComparison.OrdinalIgnoreCase)
+                        || x.Code.StartsWith(typed, StringComparison.OrdinalIgnoreCase)
+                    )
+                    .ToList()
+                    is [var only]
+                    ? only
+                    : null
+            );
         var near = found is null ? NearestNames.Of(typed, places.Select(x => x.Code)).ToList() : [];
-        if (found is null) refusals.Add(new("compartment", near.Count > 0 ? "noSuchCompartmentNear" : "noSuchCompartmentHere", typed, near));
+        if (found is null)
+            refusals.Add(new("compartment", near.Count > 0 ? "noSuchCompartmentNear" : "noSuchCompartmentHere", typed, near));
         return new(found, litres, near, refusals);
     }
 
     /// <summary>Keeps a top-up.</summary>
-    public Task<Outcome<LoggedTopUp>> Run(string unit, string? litresText, string? compartment, string? key, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var validated = await Validate(unit, litresText, compartment, ct);
-            if (validated.Refusals.Count > 0) return Outcome<LoggedTopUp>.Refused(validated.Refusals);
-            if (await writes.Earlier(actor, key, ct) is { } earlier) return Outcome<LoggedTopUp>.Of(new(long.Parse(earlier, CultureInfo.InvariantCulture), validated.Compartment!.Name, validated.Litres));
-            var facts = (await db.FactsOf(unit, writes.Now, ct))!;
-            var row = new TopUpRow
+    public Task<Outcome<LoggedTopUp>> Run(
+        string unit,
+        string? litresText,
+        string? compartment,
+        string? key,
+        Actor actor,
+        CancellationToken ct
+    ) =>
+        writes.Run(
+            async () =>
             {
-                MachineId = facts.Machine.Id,
-                Compartment = validated.Compartment!.Code,
-                Litres = validated.Litres,
-                AtMs = writes.NowMs,
-                LifeTenths = Defects.DefectService.LastHours(facts).Tenths,
-                By = actor.Name,
-            };
-            db.TopUps.Add(row);
-            await db.SaveChangesAsync(ct);
-            if ((await db.ListOf(facts.Machine, ct))?.ToList().Checks.FirstOrDefault(x => x.Sealed && x.Compartment == row.Compartment) is { } sealedCheck)
-            {
-                // A sealed drive that needed oil leaks: rules 6.
-                var leak = await report.Add(
-                    new() { Unit = unit, Check = sealedCheck.Code, Words = string.Create(CultureInfo.InvariantCulture, $"+{row.Litres:0.##} L {validated.Compartment.Name}"), LimitHours = LeakHours, LimitDays = LeakDays }, actor, ct);
-                if (!leak.Done) return Outcome<LoggedTopUp>.Refused(leak.Refusals);
-            }
+                var validated = await Validate(unit, litresText, compartment, ct);
+                if (validated.Refusals.Count > 0)
+                    return Outcome<LoggedTopUp>.Refused(validated.Refusals);
+                if (await writes.Earlier(actor, key, ct) is { } earlier)
+                    return Outcome<LoggedTopUp>.Of(
+                        new(long.Parse(earlier, CultureInfo.InvariantCulture), validated.Compartment!.Name, validated.Litres)
+                    );
+                var facts = (await db.FactsOf(unit, writes.Now, ct))!;
+                var row = new TopUpRow
+                {
+                    MachineId = facts.Machine.Id,
+                    Compartment = validated.Compartment!.Code,
+                    Litres = validated.Litres,
+                    AtMs = writes.NowMs,
+                    LifeTenths = Defects.DefectService.LastHours(facts).Tenths,
+                    By = actor.Name,
+                };
+                db.TopUps.Add(row);
+                await db.SaveChangesAsync(ct);
+                if (
+                    (await db.ListOf(facts.Machine, ct))
+                        ?.ToList()
+                        .Checks.FirstOrDefault(x => x.Sealed && x.Compartment == row.Compartment) is
+                    { } sealedCheck
+                )
+                {
+                    // A sealed drive that needed oil leaks: rules 6.
+                    var leak = await report.Add(
+                        new()
+                        {
+                            Unit = unit,
+                            Check = sealedCheck.Code,
+                            Words = string.Create(CultureInfo.InvariantCulture, $"+{row.Litres:0.##} L {validated.Compartment.Name}"),
+                            LimitHours = LeakHours,
+                            LimitDays = LeakDays,
+                        },
+                        actor,
+                        ct
+                    );
+                    if (!leak.Done)
+                        return Outcome<LoggedTopUp>.Refused(leak.Refusals);
+                }
 
-            writes.Remember(actor, key, row.Id.ToString(CultureInfo.InvariantCulture));
-            writes.Audit(actor, "topUp.log", unit, row.MachineId, null, new { row.Compartment, row.Litres });
-            return Outcome<LoggedTopUp>.Of(new(row.Id, validated.Compartment.Name, row.Litres));
-        },
-        ct);
+                writes.Remember(actor, key, row.Id.ToString(CultureInfo.InvariantCulture));
+                writes.Audit(actor, "topUp.log", unit, row.MachineId, null, new { row.Compartment, row.Litres });
+                return Outcome<LoggedTopUp>.Of(new(row.Id, validated.Compartment.Name, row.Litres));
+            },
+            ct
+        );
 
     /// <summary>Takes a top-up back.</summary>
-    public Task<Outcome<Nothing>> Void(string unit, long id, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            var row = await db.TopUps.SingleOrDefaultAsync(x => x.Id == id && db.Machines.Any(m => m.Id == x.MachineId && m.Unit == unit), ct);
-            if (row is null || row.VoidedMs is not null) return Outcome<Nothing>.Refused("", "topUpGone");
-            if (actor.Role == Roles.Operator && row.By != actor.Name) return Outcome<Nothing>.Refused("", "technicianNeeded");
-            (row.VoidedMs, row.VoidedBy) = (writes.NowMs, actor.Name);
-            writes.Audit(actor, "topUp.void", unit, row.MachineId, new { row.Compartment, row.Litres }, null);
-            return Outcome<Nothing>.Of(Nothing.Special);
-        },
-        ct);
+    public Task<Outcome<Nothing>> Void(string unit, long id, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                var row = await db.TopUps.SingleOrDefaultAsync(
+                    x => x.Id == id && db.Machines.Any(m => m.Id == x.MachineId && m.Unit == unit),
+                    ct
+                );
+                if (row is null || row.VoidedMs is not null)
+                    return Outcome<Nothing>.Refused("", "topUpGone");
+                if (actor.Role == Roles.Operator && row.By != actor.Name)
+                    return Outcome<Nothing>.Refused("", "technicianNeeded");
+                (row.VoidedMs, row.VoidedBy) = (writes.NowMs, actor.Name);
+                writes.Audit(actor, "topUp.void", unit, row.MachineId, new { row.Compartment, row.Litres }, null);
+                return Outcome<Nothing>.Of(Nothing.Special);
+            },
+            ct
+        );
 }

@@ -11,7 +11,17 @@ namespace Nippers.App.Walks;
 public sealed record LimitLine(WalkCheck Check, MachineCheck? Own, int OffsetTenths);
 
 /// <summary>Limits of one check, as entered.</summary>
-public sealed record LimitInput(string Check, string? Low, string? WatchBelow, string? High, string? New, string? NewAt, string? MarkLitres, SagMethod? Method, string? Note);
+public sealed record LimitInput(
+    string Check,
+    string? Low,
+    string? WatchBelow,
+    string? High,
+    string? New,
+    string? NewAt,
+    string? MarkLitres,
+    SagMethod? Method,
+    string? Note
+);
 
 /// <summary>What a machine's own manual, tyres or setup say of its checks.</summary>
 public sealed class MachineLimits(NippersDb db, UnitOfWork writes)
@@ -23,46 +33,76 @@ public sealed class MachineLimits(NippersDb db, UnitOfWork writes)
     public async Task<IReadOnlyList<LimitLine>?> Run(string unit, CancellationToken ct)
     {
         var facts = await db.FactsOf(unit, writes.Now, ct);
-        if (facts is null) return null;
+        if (facts is null)
+            return null;
         var own = await db.ChecksOf(facts.Machine.Id, ct);
         var offset = facts.Offsets.TenthsAt(writes.NowMs);
-        return (await db.ListOf(facts.Machine, ct))?.ToList().Checks
-            .Where(x => x.Kind is CheckKind.Measure or CheckKind.Level && OptionRule.Holds(x.Needs, facts.Machine.OptionWords))
-            .Select(x => new LimitLine(x, own.GetValueOrDefault(x.Code), offset)).ToList() ?? [];
+        return (await db.ListOf(facts.Machine, ct))
+            ?.ToList()
+            .Checks.Where(x => x.Kind is CheckKind.Measure or CheckKind.Level && OptionRule.Holds(x.Needs, facts.Machine.OptionWords))
+            .Select(x => new LimitLine(x, own.GetValueOrDefault(x.Code), offset))
+            .ToList()
+            ?? [];
     }
 
     /// <summary>Keeps the limits of one check.</summary>
-    public Task<Outcome<MachineCheck>> Save(string unit, LimitInput input, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
+    public Task<Outcome<MachineCheck>> Save(string unit, LimitInput input, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                var facts = await db.FactsOf(unit, writes.Now, ct);
+                if (facts is null)
+                    return Outcome<MachineCheck>.Refused("unit", "noSuchUnit", unit, Array.Empty<string>());
+                var check = (await db.ListOf(facts.Machine, ct))?.ToList().Checks.FirstOrDefault(x => x.Code == input.Check);
+                if (check is null)
+                    return Outcome<MachineCheck>.Refused("", "noSuchCheck", input.Check);
+                var refusals = new List<Refusal>();
+                double? Number(string field, string? text) => Typed.Optional(text, field, 0, Most, refusals);
+                var (low, watch, high) = (Number("low", input.Low), Number("watchBelow", input.WatchBelow), Number("high", input.High));
+                var (asNew, marks) = (Number("new", input.New), Number("markLitres", input.MarkLitres));
+                var newAt = Typed.Hours(input.NewAt, "newAt", refusals)?.Tenths + facts.Offsets.TenthsAt(writes.NowMs);
+
+                if (low > high)
+                    refusals.Add(new("high", "highBelowLow"));
+                if (marks is 0)
+                    refusals.Add(new("markLitres", "aboveZero"));
+                if (asNew is not null && !check.Wear)
+                    refusals.Add(new("new", "notAWearPart"));
+                if (asNew is not null && low is null && high is null)
+                    refusals.Add(new("low", "wearNeedsLimit"));
+                if (asNew is not null && (asNew == low || asNew == high))
+                    refusals.Add(new("new", "newIsLimit"));
+                if (input.Note?.Length > LongestNote)
+                    refusals.Add(new("note", "tooLong", LongestNote));
+                if (refusals.Count > 0)
+                    return Outcome<MachineCheck>.Refused(refusals);
+
+                var row = await db.MachineChecks.SingleOrDefaultAsync(
+                    x => x.MachineId == facts.Machine.Id && x.CheckCode == check.Code,
+                    ct
+                );
+                var before = row is null ? null : Describe(row);
+                row ??= db.MachineChecks.Add(new() { MachineId = facts.Machine.Id, CheckCode = check.Code }).Entity;
+                (row.Name, row.Low, row.WatchBelow, row.High, row.New, row.NewAtTenths) = (check.Name, low, watch, high, asNew, newAt);
+                (row.MarkLitres, row.Method, row.Note) = (marks, check.Sag ? input.Method : null, input.Note?.Trim() ?? "");
+                writes.Audit(actor, "limits.save", unit, facts.Machine.Id, before, Describe(row));
+                await writes.RefreshStatus([facts.Machine.Id], ct);
+                return Outcome<MachineCheck>.Of(row);
+            },
+            ct
+        );
+
+    private static object Describe(MachineCheck x) =>
+        new
         {
-            var facts = await db.FactsOf(unit, writes.Now, ct);
-            if (facts is null) return Outcome<MachineCheck>.Refused("unit", "noSuchUnit", unit, Array.Empty<string>());
-            var check = (await db.ListOf(facts.Machine, ct))?.ToList().Checks.FirstOrDefault(x => x.Code == input.Check);
-            if (check is null) return Outcome<MachineCheck>.Refused("", "noSuchCheck", input.Check);
-            var refusals = new List<Refusal>();
-            double? Number(string field, string? text) => Typed.Optional(text, field, 0, Most, refusals);
-            var (low, watch, high) = (Number("low", input.Low), Number("watchBelow", input.WatchBelow), Number("high", input.High));
-            var (asNew, marks) = (Number("new", input.New), Number("markLitres", input.MarkLitres));
-            var newAt = Typed.Hours(input.NewAt, "newAt", refusals)?.Tenths + facts.Offsets.TenthsAt(writes.NowMs);
-
-            if (low > high) refusals.Add(new("high", "highBelowLow"));
-            if (marks is 0) refusals.Add(new("markLitres", "aboveZero"));
-            if (asNew is not null && !check.Wear) refusals.Add(new("new", "notAWearPart"));
-            if (asNew is not null && low is null && high is null) refusals.Add(new("low", "wearNeedsLimit"));
-            if (asNew is not null && (asNew == low || asNew == high)) refusals.Add(new("new", "newIsLimit"));
-            if (input.Note?.Length > LongestNote) refusals.Add(new("note", "tooLong", LongestNote));
-            if (refusals.Count > 0) return Outcome<MachineCheck>.Refused(refusals);
-
-            var row = await db.MachineChecks.SingleOrDefaultAsync(x => x.MachineId == facts.Machine.Id && x.CheckCode == check.Code, ct);
-            var before = row is null ? null : Describe(row);
-            row ??= db.MachineChecks.Add(new() { MachineId = facts.Machine.Id, CheckCode = check.Code }).Entity;
-            (row.Name, row.Low, row.WatchBelow, row.High, row.New, row.NewAtTenths) = (check.Name, low, watch, high, asNew, newAt);
-            (row.MarkLitres, row.Method, row.Note) = (marks, check.Sag ? input.Method : null, input.Note?.Trim() ?? "");
-            writes.Audit(actor, "limits.save", unit, facts.Machine.Id, before, Describe(row));
-            await writes.RefreshStatus([facts.Machine.Id], ct);
-            return Outcome<MachineCheck>.Of(row);
-        },
-        ct);
-
-    private static object Describe(MachineCheck x) => new { x.CheckCode, x.Low, x.WatchBelow, x.High, x.New, x.NewAtTenths, x.MarkLitres, x.Method, x.Note };
+            x.CheckCode,
+            x.Low,
+            x.WatchBelow,
+            x.High,
+            x.New,
+            x.NewAtTenths,
+            x.MarkLitres,
+            x.Method,
+            x.Note,
+        };
 }

@@ -17,8 +17,13 @@ public static class PackedAnswers
     /// <param name="answers">The answers.</param>
     public static string Pack(IReadOnlyList<string> codes, IReadOnlyDictionary<string, CheckAnswer> answers)
     {
-        var plain = Ranges.Write(Enumerable.Range(0, codes.Count).Where(i => answers.TryGetValue(codes[i], out var answer) && answer == CheckAnswer.Plain));
-        var others = answers.Where(x => x.Value != CheckAnswer.Plain).OrderBy(x => x.Key, StringComparer.Ordinal).ToDictionary(x => x.Key, x => x.Value);
+        var plain = Ranges.Write(
+            Enumerable.Range(0, codes.Count).Where(i => answers.TryGetValue(codes[i], out var answer) && answer == CheckAnswer.Plain)
+        );
+        var others = answers
+            .Where(x => x.Value != CheckAnswer.Plain)
+            .OrderBy(x => x.Key, StringComparer.Ordinal)
+            .ToDictionary(x => x.Key, x => x.Value);
         return JsonSerializer.Serialize(new Packed(plain.Length > 0 ? plain : null, others.Count > 0 ? others : null), ListJson.Options);
     }
 
@@ -27,10 +32,13 @@ public static class PackedAnswers
     public static Dictionary<string, CheckAnswer> Unpack(IReadOnlyList<string> codes, string text)
     {
         var answers = new Dictionary<string, CheckAnswer>(StringComparer.Ordinal);
-        if (text.Length == 0) return answers;
+        if (text.Length == 0)
+            return answers;
         var packed = JsonSerializer.Deserialize<Packed>(text, ListJson.Options) ?? throw new JsonException("empty");
-        foreach (var at in Ranges.Read(packed.S ?? "", codes.Count)) answers[codes[at]] = CheckAnswer.Plain;
-        foreach (var (code, answer) in packed.A ?? []) answers[code] = answer;
+        foreach (var at in Ranges.Read(packed.S ?? "", codes.Count))
+            answers[codes[at]] = CheckAnswer.Plain;
+        foreach (var (code, answer) in packed.A ?? [])
+            answers[code] = answer;
         return answers;
     }
 }

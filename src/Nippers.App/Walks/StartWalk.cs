@@ -40,51 +40,66 @@ public sealed class StartWalk(NippersDb db, UnitOfWork writes, LogReading log)
 {
     private const int LatestDays = 30;
 
-    public Task<Outcome<StartedWalk>> Run(StartWalkInput input, Actor actor, CancellationToken ct) => writes.Run(() => Begin(input, actor, ct), ct);
+    public Task<Outcome<StartedWalk>> Run(StartWalkInput input, Actor actor, CancellationToken ct) =>
+        writes.Run(() => Begin(input, actor, ct), ct);
 
     /// <summary>The same inside the caller's transaction.</summary>
     internal async Task<Outcome<StartedWalk>> Begin(StartWalkInput input, Actor actor, CancellationToken ct)
     {
         var facts = await db.FactsOf(input.Unit, writes.Now, ct);
-        if (facts is null) return Outcome<StartedWalk>.Refused("unit", "noSuchUnit", input.Unit, Array.Empty<string>());
+        if (facts is null)
+            return Outcome<StartedWalk>.Refused("unit", "noSuchUnit", input.Unit, Array.Empty<string>());
         var machine = facts.Machine;
-        if (machine.Retired) return Outcome<StartedWalk>.Refused("", "machineRetired");
+        if (machine.Retired)
+            return Outcome<StartedWalk>.Refused("", "machineRetired");
         var late = !string.IsNullOrWhiteSpace(input.LateOn);
-        if (!late && await db.OpenWalk(machine.Id, input.Round, ct) is { Late: false } open) return Outcome<StartedWalk>.Of(new(open.Id, null, Resumed: true));
-        if (await db.OpenWalk(machine.Id, input.Round, ct) is not null) return Outcome<StartedWalk>.Refused("", "walkOpen");
+        if (!late && await db.OpenWalk(machine.Id, input.Round, ct) is { Late: false } open)
+            return Outcome<StartedWalk>.Of(new(open.Id, null, Resumed: true));
+        if (await db.OpenWalk(machine.Id, input.Round, ct) is not null)
+            return Outcome<StartedWalk>.Refused("", "walkOpen");
 
         var refusals = new List<Refusal>();
         var today = LocalDay.Of(writes.Now, facts.Zone);
         var on = today;
         if (late)
         {
-            if (LocalTime.ParseDate(input.LateOn) is not { } day) refusals.Add(new("lateOn", "notADate"));
-            else if (day >= today) refusals.Add(new("lateOn", "lateNotPast"));
-            else if (day < today.AddDays(-LatestDays)) refusals.Add(new("lateOn", "lateTooLong", LatestDays));
-            else if (day < machine.CommissionedOn) refusals.Add(new("lateOn", "beforeCommissioning", machine.CommissionedOn));
-            else on = day;
+            if (LocalTime.ParseDate(input.LateOn) is not { } day)
+                refusals.Add(new("lateOn", "notADate"));
+            else if (day >= today)
+                refusals.Add(new("lateOn", "lateNotPast"));
+            else if (day < today.AddDays(-LatestDays))
+                refusals.Add(new("lateOn", "lateTooLong", LatestDays));
+            else if (day < machine.CommissionedOn)
+                refusals.Add(new("lateOn", "beforeCommissioning", machine.CommissionedOn));
+            else
+                on = day;
         }
 
         var version = await db.ListOf(machine, ct);
-        if (version is null) refusals.Add(new("", "noWalkList"));
+        if (version is null)
+            refusals.Add(new("", "noWalkList"));
         var stopped = RunAnswer.Of((await db.OpenDefects(machine.Id, ct)).Select(x => x.Clock)).RunStatus == RunStatus.OutOfService;
-        if (stopped && !late && !input.KnowsStopped) refusals.Add(new("knowsStopped", "outOfService", machine.Unit));
+        if (stopped && !late && !input.KnowsStopped)
+            refusals.Add(new("knowsStopped", "outOfService", machine.Unit));
 
         // A late sheet's figure belongs to the shift's start on its day.
         DateTimeOffset? at = late && on != today ? LocalTime.StartOf(on, facts.Zone).AddMinutes(machine.Site.ShiftFrom) : null;
         var reading = new LogReadingInput(input.Unit, input.Hours, Source: ReadingSource.Walk, At: at);
         var validated = await log.Validate(reading, ct);
         refusals.AddRange(validated.Refusals);
-        if (refusals.Count > 0) return new(new StartedWalk(0, validated.Judgement, false), refusals);
+        if (refusals.Count > 0)
+            return new(new StartedWalk(0, validated.Judgement, false), refusals);
 
         var row = await log.Keep(validated, reading, actor, ct);
         var life = validated.Shown.Tenths + validated.OffsetTenths;
         var list = version!.ToList();
-        var due = WalkRoute.Due(list, machine.OptionWords, input.Round, await db.ChecksLastDone(machine.Id, ct), new(life))
+        var due = WalkRoute
+            .Due(list, machine.OptionWords, input.Round, await db.ChecksLastDone(machine.Id, ct), new(life))
             .Concat(list.Checks.Where(x => x.Cadence == Cadence.OnSign && input.OnSign.Contains(x.Code)))
             .Where(x => !stopped || late || x.Engine == EngineState.Off);
         var checks = WalkRoute.Steps(list, due).SelectMany(x => x.Checks).Select(x => x.Code).ToList();
-        if (checks.Count == 0) return Outcome<StartedWalk>.Refused("", "walkEmpty");
+        if (checks.Count == 0)
+            return Outcome<StartedWalk>.Refused("", "walkEmpty");
         var walk = new WalkRow
         {
             MachineId = machine.Id,
@@ -105,7 +120,21 @@ public sealed class StartWalk(NippersDb db, UnitOfWork writes, LogReading log)
         };
         db.Walks.Add(walk);
         await db.SaveChangesAsync(ct);
-        writes.Audit(actor, "walk.start", machine.Unit, machine.Id, null, new { walk.Id, walk.On, walk.Round, walk.Late, hours = validated.Shown.Value });
+        writes.Audit(
+            actor,
+            "walk.start",
+            machine.Unit,
+            machine.Id,
+            null,
+            new
+            {
+                walk.Id,
+                walk.On,
+                walk.Round,
+                walk.Late,
+                hours = validated.Shown.Value,
+            }
+        );
         return Outcome<StartedWalk>.Of(new(walk.Id, validated.Judgement, false));
     }
 }

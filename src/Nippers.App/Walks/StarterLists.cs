@@ -27,8 +27,26 @@ public static class StarterLists
     ];
 
     private sealed record CheckLine(
-        string Code, string Name, string Kinds, string Station, CheckKind Kind, Cadence Cadence, EngineState Engine, string Posture, DefectGrade Grade, string Safety, string Needs,
-        string Compartment, string Item, string Truth, string Tick, string Wait, string Caution, string Figure, string Points);
+        string Code,
+        string Name,
+        string Kinds,
+        string Station,
+        CheckKind Kind,
+        Cadence Cadence,
+        EngineState Engine,
+        string Posture,
+        DefectGrade Grade,
+        string Safety,
+        string Needs,
+        string Compartment,
+        string Item,
+        string Truth,
+        string Tick,
+        string Wait,
+        string Caution,
+        string Figure,
+        string Points
+    );
 
     private sealed record WordLine(string Code, string Text);
 
@@ -46,37 +64,61 @@ public static class StarterLists
     public static (double X, double Y)? PlaceOf(MachineKind kind, string compartment)
     {
         var letter = Kinds.First(x => x.Kind == kind).Letter;
-        return Places.Value.Find(x => x.Compartment == compartment && x.Kinds.Contains(letter, StringComparison.Ordinal)) is { } place ? (place.X, place.Y) : null;
+        return Places.Value.Find(x => x.Compartment == compartment && x.Kinds.Contains(letter, StringComparison.Ordinal)) is { } place
+            ? (place.X, place.Y)
+            : null;
     }
 
     /// <summary>All of them.</summary>
     public static IReadOnlyList<StarterList> All()
     {
         var words = Tables.Read<WordLine>("Walks.words").ToDictionary(x => x.Code, x => x.Text, StringComparer.Ordinal);
-        var (checks, postures, stations, parts) = (Tables.Read<CheckLine>("Walks.checks"), Tables.Read<PostureLine>("Walks.postures"), Tables.Read<StationLine>("Walks.stations"), Tables.Read<PartLine>("Walks.parts"));
+        var (checks, postures, stations, parts) = (
+            Tables.Read<CheckLine>("Walks.checks"),
+            Tables.Read<PostureLine>("Walks.postures"),
+            Tables.Read<StationLine>("Walks.stations"),
+            Tables.Read<PartLine>("Walks.parts")
+        );
         return
         [
             .. Kinds.Select(kind =>
             {
                 bool Has(string kinds) => kinds.Contains(kind.Letter, StringComparison.Ordinal);
-                return new StarterList(kind.Code, kind.Name, kind.Kind, new(
-                    [.. stations.Where(x => Has(x.Kinds)).Select(x => new Station(x.Code, x.Name, x.X, x.Y, x.Height))],
-                    [.. postures.Where(x => Has(x.Kinds)).Select(x => new Posture(x.Code, x.Name, x.Words))],
-                    [.. parts.Where(x => Has(x.Kinds)).Select(x => new PlanPart(x.Shape, x.X, x.Y, x.Width, x.Height, x.Angle))],
-                    [.. checks.Where(x => Has(x.Kinds)).Select(x => ToCheck(x, words))]));
+                return new StarterList(
+                    kind.Code,
+                    kind.Name,
+                    kind.Kind,
+                    new(
+                        [.. stations.Where(x => Has(x.Kinds)).Select(x => new Station(x.Code, x.Name, x.X, x.Y, x.Height))],
+                        [.. postures.Where(x => Has(x.Kinds)).Select(x => new Posture(x.Code, x.Name, x.Words))],
+                        [.. parts.Where(x => Has(x.Kinds)).Select(x => new PlanPart(x.Shape, x.X, x.Y, x.Width, x.Height, x.Angle))],
+                        [.. checks.Where(x => Has(x.Kinds)).Select(x => ToCheck(x, words))]
+                    )
+                );
             }),
         ];
     }
 
-    /// <summary>Rows of all of them for an empty database; the same wherever they are made, so that a fleet file that carries them fits.</summary>
-    public static IEnumerable<WalkListVersion> Rows() => All().Select(x => new WalkListVersion
-    {
-        List = new WalkList { Code = x.Code, Name = x.Name, Kind = x.Kind, Starter = true, Version = 1 },
-        Version = 1,
-        AtMs = 0,
-        By = "Nippers",
-        Body = ListJson.Write(x.Body),
-    });
+    /// <summary>
+    /// Rows of all of them for an empty database; the same wherever they are made, so that a fleet file that carries them fits.
+    /// </summary>
+    public static IEnumerable<WalkListVersion> Rows() =>
+        All()
+            .Select(x => new WalkListVersion
+            {
+                List = new WalkList
+                {
+                    Code = x.Code,
+                    Name = x.Name,
+                    Kind = x.Kind,
+                    Starter = true,
+                    Version = 1,
+                },
+                Version = 1,
+                AtMs = 0,
+                By = "Nippers",
+                Body = ListJson.Write(x.Body),
+            });
 
     private static WalkCheck ToCheck(CheckLine line, Dictionary<string, string> words)
     {

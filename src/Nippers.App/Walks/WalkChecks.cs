@@ -17,11 +17,15 @@ public static class WalkChecks
     /// <param name="list">The list at the walk's version.</param>
     public static IReadOnlyList<string> Codes(WalkRow row, CheckList list)
     {
-        if (!row.Checks.StartsWith(Packed)) return row.Checks.Split(' ', StringSplitOptions.RemoveEmptyEntries);
+        if (!row.Checks.StartsWith(Packed))
+            return row.Checks.Split(' ', StringSplitOptions.RemoveEmptyEntries);
         return InOrder(list, Ranges.Read(row.Checks[1..], list.Checks.Length).Select(at => list.Checks[at]));
     }
 
-    /// <summary>The short form of some checks of a list; their names where one of them is not in it, or where they stand in another order than the walk's.</summary>
+    /// <summary>
+    /// The short form of some checks of a list; their names where one of them is not in it, or where they stand in another order
+    /// than the walk's.
+    /// </summary>
     public static string Pack(IReadOnlyList<string> codes, CheckList list)
     {
         var places = list.Checks.Select((check, at) => (check.Code, at)).ToDictionary(x => x.Code, x => x.at, StringComparer.Ordinal);
@@ -30,7 +34,8 @@ public static class WalkChecks
             : string.Join(' ', codes);
     }
 
-    private static List<string> InOrder(CheckList list, IEnumerable<WalkCheck> checks) => [.. WalkRoute.Steps(list, checks).SelectMany(x => x.Checks).Select(x => x.Code)];
+    private static List<string> InOrder(CheckList list, IEnumerable<WalkCheck> checks) =>
+        [.. WalkRoute.Steps(list, checks).SelectMany(x => x.Checks).Select(x => x.Code)];
 }
 
 /// <summary>Whole numbers as ranges: <c>0-3,7</c>.</summary>
@@ -41,8 +46,10 @@ internal static class Ranges
         var ranges = new List<(int From, int To)>();
         foreach (var number in ordered)
         {
-            if (ranges.Count > 0 && ranges[^1].To + 1 == number) ranges[^1] = (ranges[^1].From, number);
-            else ranges.Add((number, number));
+            if (ranges.Count > 0 && ranges[^1].To + 1 == number)
+                ranges[^1] = (ranges[^1].From, number);
+            else
+                ranges.Add((number, number));
         }
 
         return string.Join(',', ranges.Select(x => x.From == x.To ? Text(x.From) : $"{Text(x.From)}-{Text(x.To)}"));
@@ -54,12 +61,18 @@ internal static class Ranges
         foreach (var range in text.Split(',', StringSplitOptions.RemoveEmptyEntries))
         {
             var ends = range.Split('-');
-            if (ends.Length > 2 || !int.TryParse(ends[0], NumberStyles.None, CultureInfo.InvariantCulture, out var from) || !int.TryParse(ends[^1], NumberStyles.None, CultureInfo.InvariantCulture, out var to) || to >= count)
+            if (
+                ends.Length > 2
+                || !int.TryParse(ends[0], NumberStyles.None, CultureInfo.InvariantCulture, out var from)
+                || !int.TryParse(ends[^1], NumberStyles.None, CultureInfo.InvariantCulture, out var to)
+                || to >= count
+            )
             {
                 throw new System.Text.Json.JsonException($"range {range}");
             }
 
-            for (var at = from; at <= to; at++) yield return at;
+            for (var at = from; at <= to; at++)
+                yield return at;
         }
     }
 

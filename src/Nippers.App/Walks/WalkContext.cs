@@ -73,26 +73,60 @@ public sealed class WalkContext
     public required IReadOnlyList<DefectRow> Found { get; init; }
 
     /// <summary>Checks that fail and have no defect written for them yet.</summary>
-    public IEnumerable<WalkCheck> FaultsWithoutDefect => Checks.Where(x =>
-        ResultOf(x) is { Outcome: CheckOutcome.Fault } && !FoundAt(x).Any(d => d.State != DefectState.Voided) && !Defects.Any(d => d.CheckCode == x.Code));
+    public IEnumerable<WalkCheck> FaultsWithoutDefect =>
+        Checks.Where(x =>
+            ResultOf(x) is { Outcome: CheckOutcome.Fault }
+            && !FoundAt(x).Any(d => d.State != DefectState.Voided)
+            && !Defects.Any(d => d.CheckCode == x.Code)
+        );
 
     /// <summary>Loads a walk; null when there is none.</summary>
     public static async Task<WalkContext?> Load(NippersDb db, long id, CancellationToken ct)
     {
-        var row = await db.Walks.Include(x => x.Machine).ThenInclude(x => x.Site).Include(x => x.Version).ThenInclude(x => x.List).SingleOrDefaultAsync(x => x.Id == id, ct);
-        if (row is null) return null;
+        var row = await db
+            .Walks.Include(x => x.Machine)
+                .ThenInclude(x => x.Site)
+            .Include(x => x.Version)
+                .ThenInclude(x => x.List)
+            .SingleOrDefaultAsync(x => x.Id == id, ct);
+        if (row is null)
+            return null;
         var list = row.Version.ToList();
         var own = await db.ChecksOf(row.MachineId, ct);
         var byCode = list.Checks.ToDictionary(x => x.Code, StringComparer.Ordinal);
-        ImmutableArray<WalkCheck> checks = [.. WalkChecks.Codes(row, list).Where(byCode.ContainsKey).Select(x => CheckLimits.Apply(byCode[x], own.GetValueOrDefault(x)?.ToLimits()))];
-        var rows = row.State == WalkState.Open ? await db.WalkAnswers.AsNoTracking().Where(x => x.WalkId == id).ToDictionaryAsync(x => x.Code, StringComparer.Ordinal, ct) : [];
-        var answers = row.State == WalkState.Open || row.Answers.Length == 0
-            ? rows.Where(x => !x.Key.StartsWith(SaveAnswer.StepPrefix, StringComparison.Ordinal)).ToDictionary(x => x.Key, x => JsonSerializer.Deserialize<CheckAnswer>(x.Value.Answer, ListJson.Options)!, StringComparer.Ordinal)
-            : PackedAnswers.Unpack(WalkChecks.Codes(row, list), row.Answers);
+        ImmutableArray<WalkCheck> checks =
+        [
+            .. WalkChecks
+                .Codes(row, list)
+                .Where(byCode.ContainsKey)
+                .Select(x => CheckLimits.Apply(byCode[x], own.GetValueOrDefault(x)?.ToLimits())),
+        ];
+        var rows =
+            row.State == WalkState.Open
+                ? await db.WalkAnswers.AsNoTracking().Where(x => x.WalkId == id).ToDictionaryAsync(x => x.Code, StringComparer.Ordinal, ct)
+                : [];
+        var answers =
+            row.State == WalkState.Open || row.Answers.Length == 0
+                ? rows.Where(x => !x.Key.StartsWith(SaveAnswer.StepPrefix, StringComparison.Ordinal))
+                    .ToDictionary(
+                        x => x.Key,
+                        x => JsonSerializer.Deserialize<CheckAnswer>(x.Value.Answer, ListJson.Options)!,
+                        StringComparer.Ordinal
+                    )
+                : PackedAnswers.Unpack(WalkChecks.Codes(row, list), row.Answers);
         var since = row.LifeTenths - ExplainTenths;
-        var filled = await db.TopUps.Where(x => x.MachineId == row.MachineId && x.LifeTenths >= since && x.VoidedMs == null).Select(x => x.Compartment)
-            .Union(db.Completions.Where(x => x.MachineId == row.MachineId && x.LifeTenths >= since && x.VoidedMs == null)
-                .Join(db.ProgramItems.Where(i => i.ProgramId == row.Machine.ProgramId && i.EveryTenths > 500), c => c.ItemCode, i => i.Code, (c, i) => i.Compartment))
+        var filled = await db
+            .TopUps.Where(x => x.MachineId == row.MachineId && x.LifeTenths >= since && x.VoidedMs == null)
+            .Select(x => x.Compartment)
+            .Union(
+                db.Completions.Where(x => x.MachineId == row.MachineId && x.LifeTenths >= since && x.VoidedMs == null)
+                    .Join(
+                        db.ProgramItems.Where(i => i.ProgramId == row.Machine.ProgramId && i.EveryTenths > 500),
+                        c => c.ItemCode,
+                        i => i.Code,
+                        (c, i) => i.Compartment
+                    )
+            )
             .ToListAsync(ct);
         return new(row, list, checks)
         {
@@ -101,7 +135,11 @@ public sealed class WalkContext
             Answers = answers,
             Defects = await db.OpenDefects(row.MachineId, ct),
             LookAgain = await db.LookAgain(row.MachineId, row.LifeTenths, ct),
-            Found = await db.Defects.AsNoTracking().Where(x => x.WalkId == id && x.State != DefectState.Voided).OrderBy(x => x.Id).ToListAsync(ct),
+            Found = await db
+                .Defects.AsNoTracking()
+                .Where(x => x.WalkId == id && x.State != DefectState.Voided)
+                .OrderBy(x => x.Id)
+                .ToListAsync(ct),
             Filled = filled.ToHashSet(StringComparer.Ordinal),
         };
     }

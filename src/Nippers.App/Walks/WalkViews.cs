@@ -17,11 +17,31 @@ namespace Nippers.App.Walks;
 
 /// <summary>What the start of a walk shows.</summary>
 public sealed record WalkStart(
-    Machine Machine, WalkRow? Open, RunAnswer Answer, IReadOnlyList<DefectRow> Defects, MeterHours LastShown, DateTimeOffset? LastAt, double HoursNow,
-    IReadOnlyList<WalkCheck> OnSign, int Due, int DueSecond, int LookAgain, DateOnly? WalkedOn, DateOnly Today, TimeZoneInfo Zone);
+    Machine Machine,
+    WalkRow? Open,
+    RunAnswer Answer,
+    IReadOnlyList<DefectRow> Defects,
+    MeterHours LastShown,
+    DateTimeOffset? LastAt,
+    double HoursNow,
+    IReadOnlyList<WalkCheck> OnSign,
+    int Due,
+    int DueSecond,
+    int LookAgain,
+    DateOnly? WalkedOn,
+    DateOnly Today,
+    TimeZoneInfo Zone
+);
 
 /// <summary>A walk on paper.</summary>
-public sealed record WalkSheet(Machine Machine, string ListName, CheckList List, ImmutableArray<WalkStep> Steps, IReadOnlyList<DefectRow> Defects, DateOnly Today);
+public sealed record WalkSheet(
+    Machine Machine,
+    string ListName,
+    CheckList List,
+    ImmutableArray<WalkStep> Steps,
+    IReadOnlyList<DefectRow> Defects,
+    DateOnly Today
+);
 
 /// <summary>One day of a machine's strip.</summary>
 public enum WalkDayState
@@ -40,10 +60,29 @@ public enum WalkDayState
 public sealed record WalkDay(DateOnly On, WalkDayState State, long? WalkId, int Faults);
 
 /// <summary>A machine on the overview of walks.</summary>
-public sealed record WalkLine(string Unit, MachineKind Kind, string Site, long? OpenWalk, int OpenAnswered, int OpenDue, IReadOnlyList<WalkDay> Days, RunAnswer Answer, int OffsetTenths, bool WalkedToday, string? KindName);
+public sealed record WalkLine(
+    string Unit,
+    MachineKind Kind,
+    string Site,
+    long? OpenWalk,
+    int OpenAnswered,
+    int OpenDue,
+    IReadOnlyList<WalkDay> Days,
+    RunAnswer Answer,
+    int OffsetTenths,
+    bool WalkedToday,
+    string? KindName
+);
 
 /// <summary>The overview of walks.</summary>
-public sealed record WalksOverview(IReadOnlyList<WalkLine> Lines, IReadOnlyList<string> Sites, string? Site, int Page, int Pages, DateOnly Today);
+public sealed record WalksOverview(
+    IReadOnlyList<WalkLine> Lines,
+    IReadOnlyList<string> Sites,
+    string? Site,
+    int Page,
+    int Pages,
+    DateOnly Today
+);
 
 /// <summary>One measure over time.</summary>
 public sealed record MeasureSeries(WalkCheck Check, IReadOnlyList<MeasureRow> Points);
@@ -53,8 +92,20 @@ public sealed record CompartmentUse(ProgramCompartment Compartment, Consumption 
 
 /// <summary>Looking back on a machine's walks.</summary>
 public sealed record MachineWalks(
-    Machine Machine, IReadOnlyList<WalkRow> Walks, long? NextBefore, IReadOnlyList<WalkDay> Days, IReadOnlyList<MeasureSeries> Measures, IReadOnlyList<WornPart> Worn,
-    IReadOnlyList<CompartmentUse> Use, int WaterDrained, bool WaterPointsAtSupply, IReadOnlyList<Availability> Availability, MachineNow Now, int OffsetTenths, TimeZoneInfo Zone);
+    Machine Machine,
+    IReadOnlyList<WalkRow> Walks,
+    long? NextBefore,
+    IReadOnlyList<WalkDay> Days,
+    IReadOnlyList<MeasureSeries> Measures,
+    IReadOnlyList<WornPart> Worn,
+    IReadOnlyList<CompartmentUse> Use,
+    int WaterDrained,
+    bool WaterPointsAtSupply,
+    IReadOnlyList<Availability> Availability,
+    MachineNow Now,
+    int OffsetTenths,
+    TimeZoneInfo Zone
+);
 
 /// <summary>Reads walks for pages.</summary>
 public sealed class WalkViews(NippersDb db, StatusKeeper keeper, TimeProvider clock)
@@ -72,7 +123,8 @@ public sealed class WalkViews(NippersDb db, StatusKeeper keeper, TimeProvider cl
         var now = clock.GetUtcNow();
         await keeper.RaisePassed(now, ct);
         var facts = await db.FactsOf(unit, now, ct);
-        if (facts is null) return null;
+        if (facts is null)
+            return null;
         var machine = facts.Machine;
         var use = UsePerDay.Estimate(facts.Record, now);
         var list = (await db.ListOf(machine, ct))?.ToList();
@@ -80,14 +132,25 @@ public sealed class WalkViews(NippersDb db, StatusKeeper keeper, TimeProvider cl
         var offset = facts.Offsets.TenthsAt(now.ToUnixTimeMilliseconds());
         var life = MeterHours.Of(Math.Clamp(use.HoursNow(now), 0, MeterHours.Max.Value));
         var last = list is null ? [] : await db.ChecksLastDone(machine.Id, ct);
-        var walked = await db.Walks.Where(x => x.MachineId == machine.Id && x.State == WalkState.Finished).MaxAsync(x => (DateOnly?)x.On, ct);
+        var walked = await db
+            .Walks.Where(x => x.MachineId == machine.Id && x.State == WalkState.Finished)
+            .MaxAsync(x => (DateOnly?)x.On, ct);
         return new(
-            machine, await db.OpenWalk(machine.Id, WalkRound.Whole, ct) ?? await db.OpenWalk(machine.Id, WalkRound.Second, ct), RunAnswer.Of(defects.Select(x => x.Clock)), defects,
-            new(Math.Max(0, use.Last.Hours.Tenths - offset)), use.HasReading ? use.Last.At : null, use.HoursNow(now) - offset / 10.0,
+            machine,
+            await db.OpenWalk(machine.Id, WalkRound.Whole, ct) ?? await db.OpenWalk(machine.Id, WalkRound.Second, ct),
+            RunAnswer.Of(defects.Select(x => x.Clock)),
+            defects,
+            new(Math.Max(0, use.Last.Hours.Tenths - offset)),
+            use.HasReading ? use.Last.At : null,
+            use.HoursNow(now) - offset / 10.0,
             list is null ? [] : [.. list.Checks.Where(x => x.Cadence == Cadence.OnSign && OptionRule.Holds(x.Needs, machine.OptionWords))],
             list is null ? 0 : WalkRoute.Due(list, machine.OptionWords, WalkRound.Whole, last, life).Length,
             list is null ? 0 : WalkRoute.Due(list, machine.OptionWords, WalkRound.Second, last, life).Length,
-            (await db.LookAgain(machine.Id, life.Tenths, ct)).Count, walked, LocalDay.Of(now, facts.Zone), facts.Zone);
+            (await db.LookAgain(machine.Id, life.Tenths, ct)).Count,
+            walked,
+            LocalDay.Of(now, facts.Zone),
+            facts.Zone
+        );
     }
 
     /// <summary>What a walk on a machine would ask now, for a sheet of paper; null for an unknown unit or one without a list.</summary>
@@ -95,11 +158,19 @@ public sealed class WalkViews(NippersDb db, StatusKeeper keeper, TimeProvider cl
     {
         var now = clock.GetUtcNow();
         var facts = await db.FactsOf(unit, now, ct);
-        if (facts is null || await db.ListOf(facts.Machine, ct) is not { } version) return null;
+        if (facts is null || await db.ListOf(facts.Machine, ct) is not { } version)
+            return null;
         var list = version.ToList();
         var life = MeterHours.Of(Math.Clamp(UsePerDay.Estimate(facts.Record, now).HoursNow(now), 0, MeterHours.Max.Value));
         var due = WalkRoute.Due(list, facts.Machine.OptionWords, WalkRound.Whole, await db.ChecksLastDone(facts.Machine.Id, ct), life);
-        return new(facts.Machine, version.List.Name, list, WalkRoute.Steps(list, due), await db.OpenDefects(facts.Machine.Id, ct), LocalDay.Of(now, facts.Zone));
+        return new(
+            facts.Machine,
+            version.List.Name,
+            list,
+            WalkRoute.Steps(list, due),
+            await db.OpenDefects(facts.Machine.Id, ct),
+            LocalDay.Of(now, facts.Zone)
+        );
     }
 
     /// <summary>A walk, open or over.</summary>
@@ -110,7 +181,8 @@ public sealed class WalkViews(NippersDb db, StatusKeeper keeper, TimeProvider cl
     }
 
     /// <summary>The unit of a walk; null when there is none.</summary>
-    public Task<string?> UnitOf(long walkId, CancellationToken ct) => db.Walks.Where(x => x.Id == walkId).Select(x => x.Machine.Unit).SingleOrDefaultAsync(ct);
+    public Task<string?> UnitOf(long walkId, CancellationToken ct) =>
+        db.Walks.Where(x => x.Id == walkId).Select(x => x.Machine.Unit).SingleOrDefaultAsync(ct);
 
     /// <summary>Machines and their last two weeks of walks.</summary>
     public async Task<WalksOverview> Overview(string? site, int page, CancellationToken ct)
@@ -121,14 +193,38 @@ public sealed class WalkViews(NippersDb db, StatusKeeper keeper, TimeProvider cl
         var count = await machines.CountAsync(ct);
         var pages = Math.Max(1, (count + PageSize - 1) / PageSize);
         page = Math.Clamp(page, 1, pages);
-        var rows = await machines.OrderBy(x => x.Machine.Site.Name).ThenBy(x => x.Machine.Unit).Skip((page - 1) * PageSize).Take(PageSize)
-            .Select(x => new { Row = x, x.Machine.Unit, x.Machine.Kind, x.Machine.Site }).ToListAsync(ct);
+        var rows = await machines
+            .OrderBy(x => x.Machine.Site.Name)
+            .ThenBy(x => x.Machine.Unit)
+            .Skip((page - 1) * PageSize)
+            .Take(PageSize)
+            .Select(x => new
+            {
+                Row = x,
+                x.Machine.Unit,
+                x.Machine.Kind,
+                x.Machine.Site,
+            })
+            .ToListAsync(ct);
         var ids = rows.Select(x => x.Row.MachineId).ToList();
         var facts = (await db.FactsOf(ids, now, ct)).ToDictionary(x => x.Machine.Id);
         var since = DateOnly.FromDateTime(now.UtcDateTime).AddDays(-StripDays - 1);
-        var walks = (await db.Walks.AsNoTracking().Where(x => ids.Contains(x.MachineId) && x.On >= since && x.State != WalkState.Voided && x.Round == WalkRound.Whole).ToListAsync(ct)).ToLookup(x => x.MachineId);
-        var open = await db.Walks.Where(x => ids.Contains(x.MachineId) && x.State == WalkState.Open)
-            .Select(x => new { x.Id, x.MachineId, x.Due, Answered = db.WalkAnswers.Count(a => a.WalkId == x.Id && !a.Code.StartsWith(SaveAnswer.StepPrefix)) }).ToListAsync(ct);
+        var walks = (
+            await db
+                .Walks.AsNoTracking()
+                .Where(x => ids.Contains(x.MachineId) && x.On >= since && x.State != WalkState.Voided && x.Round == WalkRound.Whole)
+                .ToListAsync(ct)
+        ).ToLookup(x => x.MachineId);
+        var open = await db
+            .Walks.Where(x => ids.Contains(x.MachineId) && x.State == WalkState.Open)
+            .Select(x => new
+            {
+                x.Id,
+                x.MachineId,
+                x.Due,
+                Answered = db.WalkAnswers.Count(a => a.WalkId == x.Id && !a.Code.StartsWith(SaveAnswer.StepPrefix)),
+            })
+            .ToListAsync(ct);
         var sites = await db.Sites.OrderBy(x => x.Name).Select(x => x.Name).ToListAsync(ct);
         return new(
             [
@@ -138,10 +234,27 @@ public sealed class WalkViews(NippersDb db, StatusKeeper keeper, TimeProvider cl
                     var today = LocalDay.Of(now, mine.Zone);
                     var days = Strip(mine, [.. walks[x.Row.MachineId]], today, StripDays);
                     var going = open.Find(o => o.MachineId == x.Row.MachineId);
-                    return new WalkLine(x.Unit, x.Kind, x.Site.Name, going?.Id, going?.Answered ?? 0, going?.Due ?? 0, days, x.Row.Answer, x.Row.OffsetTenths, days[^1].State is WalkDayState.Done or WalkDayState.TooQuick or WalkDayState.Late, mine.Machine.WalkList?.Name);
+                    return new WalkLine(
+                        x.Unit,
+                        x.Kind,
+                        x.Site.Name,
+                        going?.Id,
+                        going?.Answered ?? 0,
+                        going?.Due ?? 0,
+                        days,
+                        x.Row.Answer,
+                        x.Row.OffsetTenths,
+                        days[^1].State is WalkDayState.Done or WalkDayState.TooQuick or WalkDayState.Late,
+                        mine.Machine.WalkList?.Name
+                    );
                 }),
             ],
-            sites, site, page, pages, DateOnly.FromDateTime(now.UtcDateTime));
+            sites,
+            site,
+            page,
+            pages,
+            DateOnly.FromDateTime(now.UtcDateTime)
+        );
     }
 
     /// <summary>Everything a machine's walks left behind.</summary>
@@ -149,52 +262,116 @@ public sealed class WalkViews(NippersDb db, StatusKeeper keeper, TimeProvider cl
     {
         var now = clock.GetUtcNow();
         var facts = await db.FactsOf(unit, now, ct);
-        if (facts is null) return null;
+        if (facts is null)
+            return null;
         var machine = facts.Machine;
         var today = LocalDay.Of(now, facts.Zone);
-        var walks = await db.Walks.AsNoTracking().Where(x => x.MachineId == machine.Id && (before == null || x.Id < before)).OrderByDescending(x => x.On).ThenByDescending(x => x.Id).Take(WalksPage).ToListAsync(ct);
+        var walks = await db
+            .Walks.AsNoTracking()
+            .Where(x => x.MachineId == machine.Id && (before == null || x.Id < before))
+            .OrderByDescending(x => x.On)
+            .ThenByDescending(x => x.Id)
+            .Take(WalksPage)
+            .ToListAsync(ct);
         var since = today.AddDays(-MachineStripDays);
-        var strip = await db.Walks.AsNoTracking().Where(x => x.MachineId == machine.Id && x.On >= since && x.State != WalkState.Voided && x.Round == WalkRound.Whole).ToListAsync(ct);
+        var strip = await db
+            .Walks.AsNoTracking()
+            .Where(x => x.MachineId == machine.Id && x.On >= since && x.State != WalkState.Voided && x.Round == WalkRound.Whole)
+            .ToListAsync(ct);
         var list = (await db.ListOf(machine, ct))?.ToList();
         var own = await db.ChecksOf(machine.Id, ct);
-        var measured = list?.Checks.Where(x => x.Kind is CheckKind.Measure).Select(x => CheckLimits.Apply(x, own.GetValueOrDefault(x.Code)?.ToLimits())).ToList() ?? [];
+        var measured = list?.Checks.Where(x => x.Kind is CheckKind.Measure)
+            .Select(x => CheckLimits.Apply(x, own.GetValueOrDefault(x.Code)?.ToLimits()))
+            .ToList()
+            ?? [];
         var points = (await db.MeasuresOf(machine.Id, [.. measured.Select(x => x.Code)], ct)).ToLookup(x => x.CheckCode);
         var bowls = list?.Checks.Where(x => x.Kind == CheckKind.Drain).Select(x => x.Code).ToList() ?? [];
         var water = (await db.MeasuresOf(machine.Id, bowls, ct)).Where(x => x.Value > 0).Select(x => x.On).ToList();
         var at = new MachineNow(UsePerDay.Estimate(facts.Record, now), now, facts.Zone);
         return new(
-            machine, walks, walks.Count == WalksPage ? walks[^1].Id : null, Strip(facts, strip, today, MachineStripDays),
+            machine,
+            walks,
+            walks.Count == WalksPage ? walks[^1].Id : null,
+            Strip(facts, strip, today, MachineStripDays),
             [.. measured.Where(x => points[x.Code].Any()).Select(x => new MeasureSeries(x, [.. points[x.Code].TakeLast(MostPoints)]))],
-            [.. (await db.WornParts([machine.Id], ct))[machine.Id]], await Use(facts, at, ct),
-            FuelWater.Count(water, today), FuelWater.PointsAtSupply(water, today), await Availabilities(facts, now, ct), at, facts.Offsets.TenthsAt(now.ToUnixTimeMilliseconds()), facts.Zone);
+            [.. (await db.WornParts([machine.Id], ct))[machine.Id]],
+            await Use(facts, at, ct),
+            FuelWater.Count(water, today),
+            FuelWater.PointsAtSupply(water, today),
+            await Availabilities(facts, now, ct),
+            at,
+            facts.Offsets.TenthsAt(now.ToUnixTimeMilliseconds()),
+            facts.Zone
+        );
     }
 
     private async Task<List<Availability>> Availabilities(MachineFacts facts, DateTimeOffset now, CancellationToken ct)
     {
         DateTime Local(long ms) => TimeZoneInfo.ConvertTime(DateTimeOffset.FromUnixTimeMilliseconds(ms), facts.Zone).DateTime;
-        var spans = (await db.Stoppages.AsNoTracking().Where(x => x.MachineId == facts.Machine.Id).ToListAsync(ct)).Select(x => (Local(x.FromMs), x.ToMs is { } to ? Local(to) : (DateTime?)null)).ToList();
+        var spans = (await db.Stoppages.AsNoTracking().Where(x => x.MachineId == facts.Machine.Id).ToListAsync(ct))
+            .Select(x => (Local(x.FromMs), x.ToMs is { } to ? Local(to) : (DateTime?)null))
+            .ToList();
         var today = LocalDay.Of(now, facts.Zone);
         return
         [
-            .. Enumerable.Range(0, Months).Select(back => Core.Defects.Availability.Of(
-                today.AddMonths(-back), spans, facts.Machine.PlannedHoursPerDay, facts.Machine.Site.Working, facts.Machine.CommissionedOn, Local(now.ToUnixTimeMilliseconds()))).Where(x => x.ScheduledHours > 0),
+            .. Enumerable
+                .Range(0, Months)
+                .Select(back =>
+                    Core.Defects.Availability.Of(
+                        today.AddMonths(-back),
+                        spans,
+                        facts.Machine.PlannedHoursPerDay,
+                        facts.Machine.Site.Working,
+                        facts.Machine.CommissionedOn,
+                        Local(now.ToUnixTimeMilliseconds())
+                    )
+                )
+                .Where(x => x.ScheduledHours > 0),
         ];
     }
 
     private async Task<List<CompartmentUse>> Use(MachineFacts facts, MachineNow at, CancellationToken ct)
     {
         var machine = facts.Machine;
-        var rows = (await db.TopUps.AsNoTracking().Where(x => x.MachineId == machine.Id && x.VoidedMs == null).OrderBy(x => x.LifeTenths).ToListAsync(ct)).ToLookup(x => x.Compartment);
-        var capacities = await db.MachineCompartments.AsNoTracking().Where(x => x.MachineId == machine.Id).ToDictionaryAsync(x => x.Code, x => x.CapacityLitres, ct);
-        var from = await db.Walks.Where(x => x.MachineId == machine.Id && x.State == WalkState.Finished).MinAsync(x => (int?)x.LifeTenths, ct) ?? 0;
+        var rows = (
+            await db
+                .TopUps.AsNoTracking()
+                .Where(x => x.MachineId == machine.Id && x.VoidedMs == null)
+                .OrderBy(x => x.LifeTenths)
+                .ToListAsync(ct)
+        ).ToLookup(x => x.Compartment);
+        var capacities = await db
+            .MachineCompartments.AsNoTracking()
+            .Where(x => x.MachineId == machine.Id)
+            .ToDictionaryAsync(x => x.Code, x => x.CapacityLitres, ct);
+        var from = await db
+            .Walks.Where(x => x.MachineId == machine.Id && x.State == WalkState.Finished)
+            .MinAsync(x => (int?)x.LifeTenths, ct)
+            ?? 0;
         return
         [
-            .. machine.Program.Compartments.Where(x => rows[x.Code].Any()).Select(compartment =>
-            {
-                var changes = machine.Program.Items.Where(x => x.Compartment == compartment.Code && IsChange(x.Code)).Select(x => facts.LastDone.GetValueOrDefault(x.Code)?.Hours.Tenths ?? 0).DefaultIfEmpty(0).Max();
-                var tops = rows[compartment.Code].ToList();
-                return new CompartmentUse(compartment, Consumption.Of([.. tops.Select(x => new TopUp(new(x.LifeTenths), x.Litres))], new(changes), new(Math.Min(from, tops[0].LifeTenths)), at.Hours, capacities.GetValueOrDefault(compartment.Code)), tops);
-            }),
+            .. machine
+                .Program.Compartments.Where(x => rows[x.Code].Any())
+                .Select(compartment =>
+                {
+                    var changes = machine
+                        .Program.Items.Where(x => x.Compartment == compartment.Code && IsChange(x.Code))
+                        .Select(x => facts.LastDone.GetValueOrDefault(x.Code)?.Hours.Tenths ?? 0)
+                        .DefaultIfEmpty(0)
+                        .Max();
+                    var tops = rows[compartment.Code].ToList();
+                    return new CompartmentUse(
+                        compartment,
+                        Consumption.Of(
+                            [.. tops.Select(x => new TopUp(new(x.LifeTenths), x.Litres))],
+                            new(changes),
+                            new(Math.Min(from, tops[0].LifeTenths)),
+                            at.Hours,
+                            capacities.GetValueOrDefault(compartment.Code)
+                        ),
+                        tops
+                    );
+                }),
         ];
     }
 
@@ -203,17 +380,27 @@ public sealed class WalkViews(NippersDb db, StatusKeeper keeper, TimeProvider cl
 
     private static List<WalkDay> Strip(MachineFacts facts, List<WalkRow> walks, DateOnly today, int days)
     {
-        var byDay = walks.GroupBy(x => x.On).ToDictionary(g => g.Key, g => g.OrderByDescending(x => x.State == WalkState.Finished).ThenByDescending(x => x.Id).First());
+        var byDay = walks
+            .GroupBy(x => x.On)
+            .ToDictionary(g => g.Key, g => g.OrderByDescending(x => x.State == WalkState.Finished).ThenByDescending(x => x.Id).First());
         var finished = byDay.Where(x => x.Value.State == WalkState.Finished).Select(x => x.Key).ToHashSet();
         var missed = StatusKeeper.Missed(facts, finished, today, days).ToHashSet();
         return
         [
-            .. Enumerable.Range(0, days).Select(back => today.AddDays(back - days + 1)).Select(day =>
-            {
-                if (!byDay.TryGetValue(day, out var walk)) return new WalkDay(day, missed.Contains(day) ? WalkDayState.Missed : WalkDayState.Idle, null, 0);
-                var state = walk.State != WalkState.Finished ? WalkDayState.Unfinished : walk.Late ? WalkDayState.Late : walk.TooQuick ? WalkDayState.TooQuick : WalkDayState.Done;
-                return new WalkDay(day, state, walk.Id, walk.Faults);
-            }),
+            .. Enumerable
+                .Range(0, days)
+                .Select(back => today.AddDays(back - days + 1))
+                .Select(day =>
+                {
+                    if (!byDay.TryGetValue(day, out var walk))
+                        return new WalkDay(day, missed.Contains(day) ? WalkDayState.Missed : WalkDayState.Idle, null, 0);
+                    var state =
+                        walk.State != WalkState.Finished ? WalkDayState.Unfinished
+                        : walk.Late ? WalkDayState.Late
+                        : walk.TooQuick ? WalkDayState.TooQuick
+                        : WalkDayState.Done;
+                    return new WalkDay(day, state, walk.Id, walk.Faults);
+                }),
         ];
     }
 }

@@ -15,7 +15,14 @@ namespace Nippers.App.Walks;
 /// <param name="Limit">Its limit.</param>
 /// <param name="Measures">Measures since it was new, oldest first.</param>
 /// <param name="LimitAt">Life hours at which it reaches its limit; null when it cannot be said.</param>
-public sealed record WornPart(string CheckCode, string Name, double New, double Limit, ImmutableArray<WearMeasure> Measures, double? LimitAt)
+public sealed record WornPart(
+    string CheckCode,
+    string Name,
+    double New,
+    double Limit,
+    ImmutableArray<WearMeasure> Measures,
+    double? LimitAt
+)
 {
     /// <summary>Worn share by the last measure.</summary>
     public double? Share => Measures.Length > 0 ? WearPart.Share(New, Measures[^1].Value, Limit) : null;
@@ -34,33 +41,70 @@ public static class WearPoints
     /// <summary>Wear parts of some machines, by what was entered of them as new and as limit; two queries however many.</summary>
     public static async Task<ILookup<int, WornPart>> WornParts(this NippersDb db, IReadOnlyCollection<int> machineIds, CancellationToken ct)
     {
-        var own = await db.MachineChecks.AsNoTracking().Where(x => machineIds.Contains(x.MachineId) && x.New != null && (x.Low != null || x.High != null)).OrderBy(x => x.CheckCode).ToListAsync(ct);
-        if (own.Count == 0) return Array.Empty<(int Id, WornPart Part)>().ToLookup(x => x.Id, x => x.Part);
+        var own = await db
+            .MachineChecks.AsNoTracking()
+            .Where(x => machineIds.Contains(x.MachineId) && x.New != null && (x.Low != null || x.High != null))
+            .OrderBy(x => x.CheckCode)
+            .ToListAsync(ct);
+        if (own.Count == 0)
+            return Array.Empty<(int Id, WornPart Part)>().ToLookup(x => x.Id, x => x.Part);
         var codes = own.Select(x => x.CheckCode).Distinct().ToList();
-        var points = (await db.Measures.AsNoTracking().Where(x => machineIds.Contains(x.MachineId) && x.Used && codes.Contains(x.CheckCode))
-            .OrderBy(x => x.AtMs).Select(x => new Point(x.MachineId, x.CheckCode, x.LifeTenths, x.Value)).ToListAsync(ct)).ToLookup(x => (x.MachineId, x.CheckCode));
+        var points = (
+            await db
+                .Measures.AsNoTracking()
+                .Where(x => machineIds.Contains(x.MachineId) && x.Used && codes.Contains(x.CheckCode))
+                .OrderBy(x => x.AtMs)
+                .Select(x => new Point(x.MachineId, x.CheckCode, x.LifeTenths, x.Value))
+                .ToListAsync(ct)
+        ).ToLookup(x => (x.MachineId, x.CheckCode));
         return own.Select(mine =>
-        {
-            ImmutableArray<WearMeasure> measures = [.. points[(mine.MachineId, mine.CheckCode)].Where(x => x.LifeTenths >= (mine.NewAtTenths ?? 0)).Select(x => new WearMeasure(new(x.LifeTenths), x.Value))];
-            var limit = (mine.Low ?? mine.High)!.Value;
-            return (mine.MachineId, Part: new WornPart(mine.CheckCode, mine.Name, mine.New!.Value, limit, measures, WearPart.LimitAt(measures, limit)));
-        }).ToLookup(x => x.MachineId, x => x.Part);
+            {
+                ImmutableArray<WearMeasure> measures =
+                [
+                    .. points[(mine.MachineId, mine.CheckCode)]
+                        .Where(x => x.LifeTenths >= (mine.NewAtTenths ?? 0))
+                        .Select(x => new WearMeasure(new(x.LifeTenths), x.Value)),
+                ];
+                var limit = (mine.Low ?? mine.High)!.Value;
+                return (
+                    mine.MachineId,
+                    Part: new WornPart(mine.CheckCode, mine.Name, mine.New!.Value, limit, measures, WearPart.LimitAt(measures, limit))
+                );
+            })
+            .ToLookup(x => x.MachineId, x => x.Part);
     }
 
     /// <summary>Names of wear parts as they stand on due lists, per machine.</summary>
-    public static async Task<ILookup<int, (string Code, string Name)>> WearNames(this NippersDb db, IReadOnlyCollection<int> machineIds, CancellationToken ct) =>
-        (await db.MachineChecks.AsNoTracking().Where(x => machineIds.Contains(x.MachineId) && x.New != null).Select(x => new { x.MachineId, x.CheckCode, x.Name }).ToListAsync(ct))
-            .ToLookup(x => x.MachineId, x => (Prefix + x.CheckCode, x.Name));
+    public static async Task<ILookup<int, (string Code, string Name)>> WearNames(
+        this NippersDb db,
+        IReadOnlyCollection<int> machineIds,
+        CancellationToken ct
+    ) =>
+        (
+            await db
+                .MachineChecks.AsNoTracking()
+                .Where(x => machineIds.Contains(x.MachineId) && x.New != null)
+                .Select(x => new
+                {
+                    x.MachineId,
+                    x.CheckCode,
+                    x.Name,
+                })
+                .ToListAsync(ct)
+        ).ToLookup(x => x.MachineId, x => (Prefix + x.CheckCode, x.Name));
 
     /// <summary>A worn part as a point of the due list; null when its limit cannot be projected.</summary>
-    public static DuePoint? ToPoint(WornPart part, MachineFacts facts) => part.LimitAt is not { } at || at > MeterHours.Max.Value ? null : new DuePoint
-    {
-        ItemCode = Prefix + part.CheckCode,
-        Basis = DueBasis.Wear,
-        IntervalBasis = IntervalBasis.Floating,
-        DueHours = Math.Round(at, 1),
-        BaseHours = part.Measures[0].Hours.Value,
-        BaseOn = facts.Machine.CommissionedOn,
-        WindowHours = Window,
-    };
+    public static DuePoint? ToPoint(WornPart part, MachineFacts facts) =>
+        part.LimitAt is not { } at || at > MeterHours.Max.Value
+            ? null
+            : new DuePoint
+            {
+                ItemCode = Prefix + part.CheckCode,
+                Basis = DueBasis.Wear,
+                IntervalBasis = IntervalBasis.Floating,
+                DueHours = Math.Round(at, 1),
+                BaseHours = part.Measures[0].Hours.Value,
+                BaseOn = facts.Machine.CommissionedOn,
+                WindowHours = Window,
+            };
 }

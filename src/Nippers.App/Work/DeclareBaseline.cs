@@ -14,58 +14,95 @@ namespace Nippers.App.Work;
 /// <param name="SaidBy">Who says so.</param>
 /// <param name="Note">Words.</param>
 /// <param name="Key">Makes a repeat harmless.</param>
-public sealed record BaselineInput(string Unit, IReadOnlyCollection<string> Items, string? HoursText, string? DateText, string? SaidBy, string? Note, string? Key = null);
+public sealed record BaselineInput(
+    string Unit,
+    IReadOnlyCollection<string> Items,
+    string? HoursText,
+    string? DateText,
+    string? SaidBy,
+    string? Note,
+    string? Key = null
+);
 
 /// <summary>Declares a baseline: it counts as a completion, and says on whose word.</summary>
 public sealed class DeclareBaseline(NippersDb db, UnitOfWork writes)
 {
-    public Task<Outcome<Nothing>> Run(BaselineInput input, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            if (await writes.Earlier(actor, input.Key, ct) is not null) return Outcome<Nothing>.Of(Nothing.Special);
-            var facts = await db.FactsOf(input.Unit, writes.Now, ct);
-            if (facts is null) return Outcome<Nothing>.Refused("unit", "noSuchUnit", input.Unit, Array.Empty<string>());
-
-            var refusals = new List<Refusal>();
-            var fault = HoursInput.Read("hours", input.HoursText, out var shown);
-            if (fault is not null) refusals.Add(fault);
-            var on = LocalTime.ParseDate(input.DateText);
-            if (on is null) refusals.Add(new("on", "notADate"));
-            else if (on > LocalDay.Of(writes.Now, facts.Zone)) refusals.Add(new("on", "dateInFuture"));
-            if (string.IsNullOrWhiteSpace(input.SaidBy)) refusals.Add(new("saidBy", "saidByNeeded"));
-            if (input.Items.Count == 0) refusals.Add(new("items", "noItems"));
-            var known = facts.Items.Select(x => x.Code).ToHashSet(StringComparer.Ordinal);
-            if (input.Items.FirstOrDefault(x => !known.Contains(x)) is { } stranger) refusals.Add(new("items", "noSuchItem", stranger));
-
-            var offset = on is { } day ? facts.Offsets.TenthsAt(LocalTime.StartOf(day.AddDays(1), facts.Zone).ToUnixTimeMilliseconds()) : 0;
-            var life = shown.Tenths + offset;
-            var now = UsePerDay.Estimate(facts.Record, writes.Now).HoursNow(writes.Now);
-            if (fault is null && (life < 0 || life / 10.0 > now + 1)) refusals.Add(new("hours", "baselineAhead", shown, MeterHours.Of(Math.Max(0, now - offset / 10.0))));
-            if (refusals.Count > 0) return Outcome<Nothing>.Refused(refusals);
-
-            var batch = Guid.NewGuid().ToString("N");
-            foreach (var code in input.Items.Distinct(StringComparer.Ordinal))
+    public Task<Outcome<Nothing>> Run(BaselineInput input, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
             {
-                db.Completions.Add(new CompletionRow
-                {
-                    MachineId = facts.Machine.Id,
-                    ItemCode = code,
-                    Kind = CompletionKind.Baseline,
-                    DoneOn = on!.Value,
-                    LifeTenths = life,
-                    ShownTenths = shown.Tenths,
-                    Note = input.Note?.Trim() ?? "",
-                    By = actor.Name,
-                    SaidBy = input.SaidBy!.Trim(),
-                    EnteredMs = writes.NowMs,
-                    Batch = batch,
-                });
-            }
+                if (await writes.Earlier(actor, input.Key, ct) is not null)
+                    return Outcome<Nothing>.Of(Nothing.Special);
+                var facts = await db.FactsOf(input.Unit, writes.Now, ct);
+                if (facts is null)
+                    return Outcome<Nothing>.Refused("unit", "noSuchUnit", input.Unit, Array.Empty<string>());
 
-            writes.Audit(actor, "baseline.declare", input.Unit, facts.Machine.Id, null, new { on, hours = shown.Value, items = input.Items, input.SaidBy });
-            writes.Remember(actor, input.Key, batch);
-            await writes.RefreshStatus([facts.Machine.Id], ct);
-            return Outcome<Nothing>.Of(Nothing.Special);
-        },
-        ct);
+                var refusals = new List<Refusal>();
+                var fault = HoursInput.Read("hours", input.HoursText, out var shown);
+                if (fault is not null)
+                    refusals.Add(fault);
+                var on = LocalTime.ParseDate(input.DateText);
+                if (on is null)
+                    refusals.Add(new("on", "notADate"));
+                else if (on > LocalDay.Of(writes.Now, facts.Zone))
+                    refusals.Add(new("on", "dateInFuture"));
+                if (string.IsNullOrWhiteSpace(input.SaidBy))
+                    refusals.Add(new("saidBy", "saidByNeeded"));
+                if (input.Items.Count == 0)
+                    refusals.Add(new("items", "noItems"));
+                var known = facts.Items.Select(x => x.Code).ToHashSet(StringComparer.Ordinal);
+                if (input.Items.FirstOrDefault(x => !known.Contains(x)) is { } stranger)
+                    refusals.Add(new("items", "noSuchItem", stranger));
+
+                var offset = on is { } day
+                    ? facts.Offsets.TenthsAt(LocalTime.StartOf(day.AddDays(1), facts.Zone).ToUnixTimeMilliseconds())
+                    : 0;
+                var life = shown.Tenths + offset;
+                var now = UsePerDay.Estimate(facts.Record, writes.Now).HoursNow(writes.Now);
+                if (fault is null && (life < 0 || life / 10.0 > now + 1))
+                    refusals.Add(new("hours", "baselineAhead", shown, MeterHours.Of(Math.Max(0, now - offset / 10.0))));
+                if (refusals.Count > 0)
+                    return Outcome<Nothing>.Refused(refusals);
+
+                var batch = Guid.NewGuid().ToString("N");
+                foreach (var code in input.Items.Distinct(StringComparer.Ordinal))
+                {
+                    db.Completions.Add(
+                        new CompletionRow
+                        {
+                            MachineId = facts.Machine.Id,
+                            ItemCode = code,
+                            Kind = CompletionKind.Baseline,
+                            DoneOn = on!.Value,
+                            LifeTenths = life,
+                            ShownTenths = shown.Tenths,
+                            Note = input.Note?.Trim() ?? "",
+                            By = actor.Name,
+                            SaidBy = input.SaidBy!.Trim(),
+                            EnteredMs = writes.NowMs,
+                            Batch = batch,
+                        }
+                    );
+                }
+
+                writes.Audit(
+                    actor,
+                    "baseline.declare",
+                    input.Unit,
+                    facts.Machine.Id,
+                    null,
+                    new
+                    {
+                        on,
+                        hours = shown.Value,
+                        items = input.Items,
+                        input.SaidBy,
+                    }
+                );
+                writes.Remember(actor, input.Key, batch);
+                await writes.RefreshStatus([facts.Machine.Id], ct);
+                return Outcome<Nothing>.Of(Nothing.Special);
+            },
+            ct
+        );
 }

@@ -14,7 +14,8 @@ namespace Nippers.App.Work;
 /// <param name="HoursText">What the meter showed then.</param>
 /// <param name="DateText">Date at the site; empty: today.</param>
 /// <param name="Note">Words.</param>
-/// <param name="SeenUpTo">Newest completion the person had on the screen; work recorded since by others on the same item stops this.</param>
+/// <param name="SeenUpTo">Newest completion the person had on the screen; work recorded since by others on the same item stops
+/// this.</param>
 /// <param name="OfferedHours">What the form had filled in; hours changed by hand are taken as a meter reading too.</param>
 /// <param name="Confirmed">The person says that unusual hours are right.</param>
 /// <param name="Key">Makes a repeat harmless.</param>
@@ -27,7 +28,8 @@ public sealed record RecordWorkInput(
     long SeenUpTo = long.MaxValue,
     string? OfferedHours = null,
     bool Confirmed = false,
-    string? Key = null);
+    string? Key = null
+);
 
 /// <summary>How one item's due point moved.</summary>
 public sealed record MovedDue(string ItemCode, string ItemName, DuePoint Before, DuePoint After);
@@ -43,56 +45,89 @@ public sealed class RecordWork(NippersDb db, UnitOfWork writes, LogReading log)
 {
     private const int LongestNote = 2000;
 
-    public Task<Outcome<RecordedWork>> Run(RecordWorkInput input, Actor actor, CancellationToken ct) => writes.Run(() => Do(input, actor, ct), ct);
+    public Task<Outcome<RecordedWork>> Run(RecordWorkInput input, Actor actor, CancellationToken ct) =>
+        writes.Run(() => Do(input, actor, ct), ct);
 
     /// <summary>The same inside the caller's transaction.</summary>
     internal async Task<Outcome<RecordedWork>> Do(RecordWorkInput input, Actor actor, CancellationToken ct)
     {
-        if (await writes.Earlier(actor, input.Key, ct) is { } batch) return Outcome<RecordedWork>.Of(new(batch, [], null));
+        if (await writes.Earlier(actor, input.Key, ct) is { } batch)
+            return Outcome<RecordedWork>.Of(new(batch, [], null));
 
         var now = writes.Now;
         var refusals = new List<Refusal>();
         var first = await db.FactsOf(input.Unit, now, ct);
-        if (first is null) return Outcome<RecordedWork>.Refused("unit", "noSuchUnit", input.Unit, Array.Empty<string>());
+        if (first is null)
+            return Outcome<RecordedWork>.Refused("unit", "noSuchUnit", input.Unit, Array.Empty<string>());
 
         var today = LocalDay.Of(now, first.Zone);
         var on = string.IsNullOrWhiteSpace(input.DateText) ? today : LocalTime.ParseDate(input.DateText);
-        if (on is null) refusals.Add(new("on", "notADate"));
-        else if (on > today) refusals.Add(new("on", "dateInFuture"));
-        else if (on < first.Machine.CommissionedOn) refusals.Add(new("on", "beforeCommissioning", first.Machine.CommissionedOn));
-        if (HoursInput.Read("hours", input.HoursText, out var shown) is { } fault) refusals.Add(fault);
-        if (input.Items.Count == 0) refusals.Add(new("items", "noItems"));
-        if (input.Note?.Length > LongestNote) refusals.Add(new("note", "tooLong", LongestNote));
+        if (on is null)
+            refusals.Add(new("on", "notADate"));
+        else if (on > today)
+            refusals.Add(new("on", "dateInFuture"));
+        else if (on < first.Machine.CommissionedOn)
+            refusals.Add(new("on", "beforeCommissioning", first.Machine.CommissionedOn));
+        if (HoursInput.Read("hours", input.HoursText, out var shown) is { } fault)
+            refusals.Add(fault);
+        if (input.Items.Count == 0)
+            refusals.Add(new("items", "noItems"));
+        if (input.Note?.Length > LongestNote)
+            refusals.Add(new("note", "tooLong", LongestNote));
 
         var known = first.Items.ToDictionary(x => x.Code, StringComparer.Ordinal);
         var strangers = input.Items.Where(code => !known.ContainsKey(code)).ToList();
-        if (strangers.Count > 0) refusals.Add(new("items", "noSuchItem", string.Join(", ", strangers)));
-        if (refusals.Count > 0) return Outcome<RecordedWork>.Refused(refusals);
+        if (strangers.Count > 0)
+            refusals.Add(new("items", "noSuchItem", string.Join(", ", strangers)));
+        if (refusals.Count > 0)
+            return Outcome<RecordedWork>.Refused(refusals);
 
-        if (await DoneMeanwhile(first.Machine.Id, input, ct) is { } taken) return Outcome<RecordedWork>.Refused(taken);
+        if (await DoneMeanwhile(first.Machine.Id, input, ct) is { } taken)
+            return Outcome<RecordedWork>.Refused(taken);
 
         var (hours, judgement, wrong) = await JudgeHours(input, first, on!.Value, today, shown, actor, ct);
-        if (wrong is not null) return new(new RecordedWork("", [], judgement), [wrong]);
+        if (wrong is not null)
+            return new(new RecordedWork("", [], judgement), [wrong]);
 
         var recorded = Add(input, first, on.Value, hours, shown, actor);
         writes.Remember(actor, input.Key, recorded);
         var moves = first.Items.Where(x => input.Items.Contains(x.Code)).Select(item => (item, Before: first.Due(item))).ToList();
         await writes.RefreshStatus([first.Machine.Id], ct);
         var after = (await db.FactsOf(input.Unit, now, ct))!;
-        return Outcome<RecordedWork>.Of(new(recorded, [.. moves.Select(x => new MovedDue(x.item.Code, x.item.Name, x.Before, after.Due(x.item)))], judgement));
+        return Outcome<RecordedWork>.Of(
+            new(recorded, [.. moves.Select(x => new MovedDue(x.item.Code, x.item.Name, x.Before, after.Due(x.item)))], judgement)
+        );
     }
 
     private async Task<Refusal?> DoneMeanwhile(int machineId, RecordWorkInput input, CancellationToken ct)
     {
-        var meanwhile = await db.Completions
-            .Where(x => x.MachineId == machineId && x.Id > input.SeenUpTo && x.VoidedMs == null && input.Items.Contains(x.ItemCode))
-            .OrderByDescending(x => x.Id).Select(x => new { x.By, x.ItemCode, x.EnteredMs }).FirstOrDefaultAsync(ct);
-        return meanwhile is null ? null : new("items", "doneMeanwhile", meanwhile.ItemCode, meanwhile.By, DateTimeOffset.FromUnixTimeMilliseconds(meanwhile.EnteredMs));
+        var meanwhile = await db
+            .Completions.Where(x =>
+                x.MachineId == machineId && x.Id > input.SeenUpTo && x.VoidedMs == null && input.Items.Contains(x.ItemCode)
+            )
+            .OrderByDescending(x => x.Id)
+            .Select(x => new
+            {
+                x.By,
+                x.ItemCode,
+                x.EnteredMs,
+            })
+            .FirstOrDefaultAsync(ct);
+        return meanwhile is null
+            ? null
+            : new("items", "doneMeanwhile", meanwhile.ItemCode, meanwhile.By, DateTimeOffset.FromUnixTimeMilliseconds(meanwhile.EnteredMs));
     }
 
     /// <summary>Hours typed for today are a reading; others must fit between the readings around that day.</summary>
     private async Task<(MeterHours Life, Judgement? Judgement, Refusal? Refusal)> JudgeHours(
-        RecordWorkInput input, MachineFacts facts, DateOnly on, DateOnly today, MeterHours shown, Actor actor, CancellationToken ct)
+        RecordWorkInput input,
+        MachineFacts facts,
+        DateOnly on,
+        DateOnly today,
+        MeterHours shown,
+        Actor actor,
+        CancellationToken ct
+    )
     {
         var start = LocalTime.StartOf(on, facts.Zone).ToUnixTimeMilliseconds();
         var end = Math.Min(LocalTime.StartOf(on.AddDays(1), facts.Zone).ToUnixTimeMilliseconds(), writes.NowMs);
@@ -103,10 +138,15 @@ public sealed class RecordWork(NippersDb db, UnitOfWork writes, LogReading log)
         {
             var entered = new LogReadingInput(input.Unit, input.HoursText, Source: ReadingSource.Work);
             var validated = await log.Validate(entered, ct);
-            if (validated.Refusals.Count > 0) return (life, validated.Judgement, validated.Refusals[0]);
+            if (validated.Refusals.Count > 0)
+                return (life, validated.Judgement, validated.Refusals[0]);
             if (validated.Judgement!.Code == ReadingCode.Check && !input.Confirmed)
             {
-                return (life, validated.Judgement, new("hours", "unusualHours", shown, new MeterHours((int)Math.Round(validated.Judgement.Expected!.Value * 10) - offset)));
+                return (
+                    life,
+                    validated.Judgement,
+                    new("hours", "unusualHours", shown, new MeterHours((int)Math.Round(validated.Judgement.Expected!.Value * 10) - offset))
+                );
             }
 
             await log.Keep(validated, entered, actor, ct, confirmed: input.Confirmed);
@@ -118,7 +158,18 @@ public sealed class RecordWork(NippersDb db, UnitOfWork writes, LogReading log)
         var range = HoursOnDay.Range(around.Record, start, end);
         return range.Holds(life)
             ? (life, null, null)
-            : (life, null, new("hours", range.Most is null ? "belowDay" : "outsideDay", shown, on, Shows(range.Least, offset), range.Most is { } most ? Shows(most, offset) : null));
+            : (
+                life,
+                null,
+                new(
+                    "hours",
+                    range.Most is null ? "belowDay" : "outsideDay",
+                    shown,
+                    on,
+                    Shows(range.Least, offset),
+                    range.Most is { } most ? Shows(most, offset) : null
+                )
+            );
     }
 
     private static MeterHours Shows(MeterHours life, int offset) => new(Math.Clamp(life.Tenths - offset, 0, MeterHours.Max.Tenths));
@@ -128,22 +179,37 @@ public sealed class RecordWork(NippersDb db, UnitOfWork writes, LogReading log)
         var batch = Guid.NewGuid().ToString("N");
         foreach (var item in facts.Items.Where(x => input.Items.Contains(x.Code)))
         {
-            db.Completions.Add(new CompletionRow
-            {
-                MachineId = facts.Machine.Id,
-                ItemCode = item.Code,
-                Kind = CompletionKind.Work,
-                DoneOn = on,
-                LifeTenths = life.Tenths,
-                ShownTenths = shown.Tenths,
-                Note = input.Note?.Trim() ?? "",
-                By = actor.Name,
-                EnteredMs = writes.NowMs,
-                Batch = batch,
-            });
+            db.Completions.Add(
+                new CompletionRow
+                {
+                    MachineId = facts.Machine.Id,
+                    ItemCode = item.Code,
+                    Kind = CompletionKind.Work,
+                    DoneOn = on,
+                    LifeTenths = life.Tenths,
+                    ShownTenths = shown.Tenths,
+                    Note = input.Note?.Trim() ?? "",
+                    By = actor.Name,
+                    EnteredMs = writes.NowMs,
+                    Batch = batch,
+                }
+            );
         }
 
-        writes.Audit(actor, "work.record", input.Unit, facts.Machine.Id, null, new { on, hours = shown.Value, items = input.Items, input.Note });
+        writes.Audit(
+            actor,
+            "work.record",
+            input.Unit,
+            facts.Machine.Id,
+            null,
+            new
+            {
+                on,
+                hours = shown.Value,
+                items = input.Items,
+                input.Note,
+            }
+        );
         return batch;
     }
 }

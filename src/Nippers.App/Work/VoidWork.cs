@@ -9,33 +9,61 @@ namespace Nippers.App.Work;
 public sealed class VoidWork(NippersDb db, UnitOfWork writes, TakeSample take)
 {
     /// <summary>Voids a whole batch, or one item of it.</summary>
-    public Task<Outcome<Nothing>> Run(string unit, string batch, string? itemCode, string? reason, Actor actor, CancellationToken ct) => writes.Run(
-        async () =>
-        {
-            if (string.IsNullOrWhiteSpace(reason)) return Outcome<Nothing>.Refused("reason", "reasonNeeded");
-            var rows = await db.Completions
-                .Where(x => x.Batch == batch && x.VoidedMs == null && (itemCode == null || x.ItemCode == itemCode))
-                .Where(x => db.Machines.Any(m => m.Id == x.MachineId && m.Unit == unit)).ToListAsync(ct);
-            if (rows.Count == 0) return Outcome<Nothing>.Refused("", "workGone");
-
-            foreach (var row in rows)
+    public Task<Outcome<Nothing>> Run(string unit, string batch, string? itemCode, string? reason, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
             {
-                row.VoidedMs = writes.NowMs;
-                row.VoidedBy = actor.Name;
-                row.VoidReason = reason.Trim();
-            }
+                if (string.IsNullOrWhiteSpace(reason))
+                    return Outcome<Nothing>.Refused("reason", "reasonNeeded");
+                var rows = await db
+                    .Completions.Where(x => x.Batch == batch && x.VoidedMs == null && (itemCode == null || x.ItemCode == itemCode))
+                    .Where(x => db.Machines.Any(m => m.Id == x.MachineId && m.Unit == unit))
+                    .ToListAsync(ct);
+                if (rows.Count == 0)
+                    return Outcome<Nothing>.Refused("", "workGone");
 
-            // A sample that was recorded with it was not taken either, and a coolant not tested.
-            await take.Withdraw(db.Samples.Where(x => x.Batch == batch && x.VoidedMs == null && x.SignedAs == null && (itemCode == null || x.ItemCode == itemCode)), actor.Name, reason.Trim(), ct);
-            var codes = rows.Select(x => x.ItemCode).ToList();
-            if (await db.ProgramItems.AnyAsync(x => x.Work == ItemWork.Coolant && codes.Contains(x.Code) && db.Machines.Any(m => m.Id == rows[0].MachineId && m.ProgramId == x.ProgramId), ct))
-            {
-                foreach (var test in await db.CoolantTests.Where(x => x.Batch == batch && x.VoidedMs == null).ToListAsync(ct)) (test.VoidedMs, test.VoidedBy) = (writes.NowMs, actor.Name);
-            }
+                foreach (var row in rows)
+                {
+                    row.VoidedMs = writes.NowMs;
+                    row.VoidedBy = actor.Name;
+                    row.VoidReason = reason.Trim();
+                }
 
-            writes.Audit(actor, "work.void", unit, rows[0].MachineId, new { items = rows.Select(x => x.ItemCode), hours = rows[0].ShownTenths / 10.0 }, new { reason });
-            await writes.RefreshStatus([rows[0].MachineId], ct);
-            return Outcome<Nothing>.Of(Nothing.Special);
-        },
-        ct);
+                // A sample that was recorded with it was not taken either, and a coolant not tested.
+                await take.Withdraw(
+                    db.Samples.Where(x =>
+                        x.Batch == batch && x.VoidedMs == null && x.SignedAs == null && (itemCode == null || x.ItemCode == itemCode)
+                    ),
+                    actor.Name,
+                    reason.Trim(),
+                    ct
+                );
+                var codes = rows.Select(x => x.ItemCode).ToList();
+                if (
+                    await db.ProgramItems.AnyAsync(
+                        x =>
+                            x.Work == ItemWork.Coolant
+                            && codes.Contains(x.Code)
+                            && db.Machines.Any(m => m.Id == rows[0].MachineId && m.ProgramId == x.ProgramId),
+                        ct
+                    )
+                )
+                {
+                    foreach (var test in await db.CoolantTests.Where(x => x.Batch == batch && x.VoidedMs == null).ToListAsync(ct))
+                        (test.VoidedMs, test.VoidedBy) = (writes.NowMs, actor.Name);
+                }
+
+                writes.Audit(
+                    actor,
+                    "work.void",
+                    unit,
+                    rows[0].MachineId,
+                    new { items = rows.Select(x => x.ItemCode), hours = rows[0].ShownTenths / 10.0 },
+                    new { reason }
+                );
+                await writes.RefreshStatus([rows[0].MachineId], ct);
+                return Outcome<Nothing>.Of(Nothing.Special);
+            },
+            ct
+        );
 }

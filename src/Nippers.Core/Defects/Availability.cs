@@ -7,7 +7,20 @@ namespace Nippers.Core.Defects;
 public sealed record WorkingTime(IReadOnlySet<DayOfWeek> Days, TimeOnly From, TimeOnly To)
 {
     /// <summary>Monday to Saturday, seven to five.</summary>
-    public static WorkingTime Usual { get; } = new(new HashSet<DayOfWeek> { DayOfWeek.Monday, DayOfWeek.Tuesday, DayOfWeek.Wednesday, DayOfWeek.Thursday, DayOfWeek.Friday, DayOfWeek.Saturday }, new(7, 0), new(17, 0));
+    public static WorkingTime Usual { get; } =
+        new(
+            new HashSet<DayOfWeek>
+            {
+                DayOfWeek.Monday,
+                DayOfWeek.Tuesday,
+                DayOfWeek.Wednesday,
+                DayOfWeek.Thursday,
+                DayOfWeek.Friday,
+                DayOfWeek.Saturday,
+            },
+            new(7, 0),
+            new(17, 0)
+        );
 
     /// <summary>Whether people work on a date.</summary>
     public bool Works(DateOnly date) => Days.Contains(date.DayOfWeek);
@@ -30,19 +43,30 @@ public sealed record Availability(DateOnly Month, double ScheduledHours, double 
     /// <param name="work">Working time of the site.</param>
     /// <param name="from">First day that counts, for example when the machine came.</param>
     /// <param name="now">Now, local.</param>
-    public static Availability Of(DateOnly month, IReadOnlyCollection<(DateTime From, DateTime? To)> stopped, double hoursPerDay, WorkingTime work, DateOnly from, DateTime now)
+    public static Availability Of(
+        DateOnly month,
+        IReadOnlyCollection<(DateTime From, DateTime? To)> stopped,
+        double hoursPerDay,
+        WorkingTime work,
+        DateOnly from,
+        DateTime now
+    )
     {
         var first = new DateOnly(month.Year, month.Month, 1);
 
         // Planned use counts calendar days; on working days it is that much denser.
         var scheduledADay = hoursPerDay * 7 / Math.Max(1, work.Days.Count);
-        double scheduled = 0, lost = 0;
+        double scheduled = 0,
+            lost = 0;
         for (var day = first; day.Month == first.Month; day = day.AddDays(1))
         {
-            if (day < from || !work.Works(day)) continue;
+            if (day < from || !work.Works(day))
+                continue;
             var (start, end) = (day.ToDateTime(work.From), day.ToDateTime(work.To));
-            if (start >= now) break;
-            if (end > now) end = now;
+            if (start >= now)
+                break;
+            if (end > now)
+                end = now;
             var whole = (work.To - work.From).TotalHours;
             scheduled += scheduledADay * (end - start).TotalHours / whole;
             lost += scheduledADay * Covered(start, end, stopped).TotalHours / whole;
@@ -60,7 +84,8 @@ public sealed record Availability(DateOnly Month, double ScheduledHours, double 
         {
             var begins = from > at ? from : at;
             var ends = to is { } t && t < end ? t : end;
-            if (ends <= begins) continue;
+            if (ends <= begins)
+                continue;
             covered += ends - begins;
             at = ends;
         }

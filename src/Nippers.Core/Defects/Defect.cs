@@ -76,14 +76,20 @@ public sealed record DefectClock(DefectGrade Grade, MeterHours? LimitHours = nul
     /// <param name="today">The date where the machine stands.</param>
     /// <param name="visitSince">A service visit has been since it was found or raised.</param>
     public bool Passed(MeterHours lifeHours, DateOnly today, bool visitSince) =>
-        Grade != DefectGrade.Stop && (lifeHours > LimitHours || today > LimitOn || (Grade == DefectGrade.NextService && LimitHours is null && LimitOn is null && visitSince));
+        Grade != DefectGrade.Stop
+        && (
+            lifeHours > LimitHours
+            || today > LimitOn
+            || (Grade == DefectGrade.NextService && LimitHours is null && LimitOn is null && visitSince)
+        );
 
     /// <summary>The clock after its limit has passed: one grade up, and a limit of 50 h or 14 days unless it stops now.</summary>
-    public DefectClock Raised(MeterHours lifeHours, DateOnly today) => Grade switch
-    {
-        DefectGrade.Limit or DefectGrade.Stop => new(DefectGrade.Stop),
-        _ => new(Grade + 1, new(lifeHours.Tenths + RaisedHours * 10), today.AddDays(RaisedDays)),
-    };
+    public DefectClock Raised(MeterHours lifeHours, DateOnly today) =>
+        Grade switch
+        {
+            DefectGrade.Limit or DefectGrade.Stop => new(DefectGrade.Stop),
+            _ => new(Grade + 1, new(lifeHours.Tenths + RaisedHours * 10), today.AddDays(RaisedDays)),
+        };
 }
 
 /// <summary>Who may grade, defer and release what.</summary>
@@ -104,7 +110,8 @@ public static class DefectRules
         safety is not (SafetyPart.Brakes or SafetyPart.Steering or SafetyPart.Structure or SafetyPart.RollOverFrame or SafetyPart.SeatBelt);
 
     /// <summary>Whether somebody may return a machine to service after a repair: never who repaired it.</summary>
-    public static bool MayReturn(string repairedBy, string who) => !string.Equals(repairedBy.Trim(), who.Trim(), StringComparison.OrdinalIgnoreCase);
+    public static bool MayReturn(string repairedBy, string who) =>
+        !string.Equals(repairedBy.Trim(), who.Trim(), StringComparison.OrdinalIgnoreCase);
 
     /// <summary>Whether a defect is a repeat of an earlier one at the same place.</summary>
     /// <param name="earlierHours">Life hours of the earlier one's repair, or of its finding while open.</param>
@@ -128,10 +135,14 @@ public sealed record RunAnswer(RunStatus RunStatus, MeterHours? UntilHours = nul
         DateOnly? on = null;
         foreach (var clock in open)
         {
-            if (clock.Grade == DefectGrade.Stop) return new(RunStatus.OutOfService);
-            if (clock.Grade != DefectGrade.Limit) continue;
-            if (clock.LimitHours is { } h && (hours is null || h < hours)) hours = h;
-            if (clock.LimitOn is { } d && (on is null || d < on)) on = d;
+            if (clock.Grade == DefectGrade.Stop)
+                return new(RunStatus.OutOfService);
+            if (clock.Grade != DefectGrade.Limit)
+                continue;
+            if (clock.LimitHours is { } h && (hours is null || h < hours))
+                hours = h;
+            if (clock.LimitOn is { } d && (on is null || d < on))
+                on = d;
         }
 
         return hours is null && on is null ? new(RunStatus.NoStopFound) : new(RunStatus.RunUntil, hours, on);

@@ -15,7 +15,14 @@ public readonly record struct TopUp(MeterHours Hours, double Litres);
 /// <param name="OwnMedian">Median of the earlier stretches of 100 h, litres; null with fewer than three.</param>
 /// <param name="Sign">Why it is flagged.</param>
 /// <remarks>Rules 6. Fills and top-ups of a service do not count.</remarks>
-public sealed record Consumption(double SinceHours, double Litres, double? LitresPer100Hours, double? SumpShare, double? OwnMedian, ConsumptionSign Sign)
+public sealed record Consumption(
+    double SinceHours,
+    double Litres,
+    double? LitresPer100Hours,
+    double? SumpShare,
+    double? OwnMedian,
+    ConsumptionSign Sign
+)
 {
     /// <summary>Too few hours make any top-up look like a flood.</summary>
     public const double LeastHours = 25;
@@ -31,7 +38,13 @@ public sealed record Consumption(double SinceHours, double Litres, double? Litre
     /// <param name="recordsFrom">Life hours from which top-ups were recorded at all.</param>
     /// <param name="now">Life hours now.</param>
     /// <param name="sumpLitres">Capacity, litres; null when not entered.</param>
-    public static Consumption Of(IReadOnlyCollection<TopUp> topUps, MeterHours changedAt, MeterHours recordsFrom, double now, double? sumpLitres)
+    public static Consumption Of(
+        IReadOnlyCollection<TopUp> topUps,
+        MeterHours changedAt,
+        MeterHours recordsFrom,
+        double now,
+        double? sumpLitres
+    )
     {
         var from = Math.Max(changedAt.Value, recordsFrom.Value);
         var hours = Math.Max(0, now - from);
@@ -47,7 +60,8 @@ public sealed record Consumption(double SinceHours, double Litres, double? Litre
         }
 
         double? median = earlier.Count >= FewestStretches ? Median(earlier) : null;
-        var flag = share > MostOfSump ? ConsumptionSign.TenthOfSump
+        var flag =
+            share > MostOfSump ? ConsumptionSign.TenthOfSump
             : rate > 0 && median > 0 && rate >= MostOfMedian * median ? ConsumptionSign.TwiceOwnMedian
             : ConsumptionSign.None;
         return new(hours, litres, rate, share, median, flag);
@@ -82,7 +96,8 @@ public static class FuelWater
     private const int Times = 3;
 
     /// <summary>How often water was drained in the 30 days that end today.</summary>
-    public static int Count(IEnumerable<DateOnly> drained, DateOnly today) => drained.Count(x => x <= today && x.DayNumber > today.DayNumber - Days);
+    public static int Count(IEnumerable<DateOnly> drained, DateOnly today) =>
+        drained.Count(x => x <= today && x.DayNumber > today.DayNumber - Days);
 
     /// <summary>Whether that points at the fuel supply.</summary>
     public static bool PointsAtSupply(IEnumerable<DateOnly> drained, DateOnly today) => Count(drained, today) >= Times;

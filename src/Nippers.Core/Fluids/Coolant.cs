@@ -17,8 +17,10 @@ public static class Coolant
     public static double? Replace(double volumeLitres, double share, double wanted, double refill)
     {
         ArgumentOutOfRangeException.ThrowIfNegativeOrZero(volumeLitres);
-        if (share == wanted) return 0;
-        if (refill == share) return null;
+        if (share == wanted)
+            return 0;
+        if (refill == share)
+            return null;
         var litres = volumeLitres * (wanted - share) / (refill - share);
         return litres >= 0 && litres <= volumeLitres * (1 + Rounding) ? Math.Min(litres, volumeLitres) : null;
     }
@@ -28,9 +30,11 @@ public static class Coolant
     /// <returns>Degrees Celsius; null outside 0 to 60 percent.</returns>
     public static double? FreezePoint(double percent)
     {
-        if (double.IsNaN(percent) || percent < 0 || percent > Freezes[^1].Percent) return null;
+        if (double.IsNaN(percent) || percent < 0 || percent > Freezes[^1].Percent)
+            return null;
         var above = Array.FindIndex(Freezes, x => x.Percent >= percent);
-        if (above == 0) return Freezes[0].Celsius;
+        if (above == 0)
+            return Freezes[0].Celsius;
         var (low, high) = (Freezes[above - 1], Freezes[above]);
         return low.Celsius + (high.Celsius - low.Celsius) * (percent - low.Percent) / (high.Percent - low.Percent);
     }

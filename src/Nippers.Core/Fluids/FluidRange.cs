@@ -22,16 +22,20 @@ public sealed record FluidRange(string Fluid, int FromC, int ToC)
         foreach (var part in text.Split(';', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries))
         {
             var colon = part.LastIndexOf(':');
-            if (colon <= 0) return null;
+            if (colon <= 0)
+                return null;
             var ends = part[(colon + 1)..].Split("..", StringSplitOptions.TrimEntries);
-            if (ends.Length != 2 || !Degrees(ends[0], out var from) || !Degrees(ends[1], out var to) || from >= to) return null;
+            if (ends.Length != 2 || !Degrees(ends[0], out var from) || !Degrees(ends[1], out var to) || from >= to)
+                return null;
             ranges.Add(new(part[..colon].Trim(), from, to));
         }
 
         return ranges.ToImmutable();
     }
 
-    private static bool Degrees(string text, out int degrees) => int.TryParse(text, NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out degrees) && degrees is >= Coldest and <= Warmest;
+    private static bool Degrees(string text, out int degrees) =>
+        int.TryParse(text, NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out degrees)
+        && degrees is >= Coldest and <= Warmest;
 }
 
 /// <summary>Which fluid goes in.</summary>
@@ -47,10 +51,16 @@ public sealed record FluidChoice(string Take, bool Covers, bool InLeaves)
     /// <param name="highC">Expected high.</param>
     public static FluidChoice Of(ImmutableArray<FluidRange> ranges, string inIt, int? lowC, int? highC)
     {
-        if (ranges.IsEmpty) return new(inIt, true, false);
-        if (lowC is not { } low || highC is not { } high) return new(ranges.FirstOrDefault(x => x.Fluid == inIt)?.Fluid ?? ranges[0].Fluid, true, false);
+        if (ranges.IsEmpty)
+            return new(inIt, true, false);
+        if (lowC is not { } low || highC is not { } high)
+            return new(ranges.FirstOrDefault(x => x.Fluid == inIt)?.Fluid ?? ranges[0].Fluid, true, false);
         bool Holds(FluidRange x) => x.FromC <= low && x.ToC >= high;
-        var take = ranges.OrderByDescending(x => x.FromC <= low).ThenByDescending(x => x.ToC >= high).ThenByDescending(x => x.FromC <= low ? x.FromC : -x.FromC).First();
+        var take = ranges
+            .OrderByDescending(x => x.FromC <= low)
+            .ThenByDescending(x => x.ToC >= high)
+            .ThenByDescending(x => x.FromC <= low ? x.FromC : -x.FromC)
+            .First();
         var now = ranges.FirstOrDefault(x => x.Fluid == inIt);
         return new(take.Fluid, Holds(take), now is not null && !Holds(now));
     }

@@ -21,11 +21,15 @@ public static class HoursOnDay
     /// <param name="toMs">End of the day, or now if that is sooner.</param>
     public static HoursRange Range(MeterRecord record, long fromMs, long toMs)
     {
-        Reading? before = null, latest = null, after = null;
+        Reading? before = null,
+            latest = null,
+            after = null;
         foreach (var reading in record.Readings)
         {
-            if (reading.AtMs <= fromMs) before = reading;
-            if (reading.AtMs <= toMs) latest = reading;
+            if (reading.AtMs <= fromMs)
+                before = reading;
+            if (reading.AtMs <= toMs)
+                latest = reading;
             if (reading.AtMs >= toMs)
             {
                 after = reading;
@@ -38,13 +42,16 @@ public static class HoursOnDay
         if (latest is { } l)
         {
             var byClock = l.Hours.Value + Span.Days(toMs - l.AtMs) * 24 + Grace;
-            if (most is null || byClock < most.Value.Value) most = MeterHours.Of(Math.Min(byClock, MeterHours.Max.Value));
+            if (most is null || byClock < most.Value.Value)
+                most = MeterHours.Of(Math.Min(byClock, MeterHours.Max.Value));
         }
 
         return new(least, most);
     }
 
-    /// <summary>Hours worked in a stretch of time, the time between two readings spread evenly; 0 where no two readings reach over it.</summary>
+    /// <summary>
+    /// Hours worked in a stretch of time, the time between two readings spread evenly; 0 where no two readings reach over it.
+    /// </summary>
     /// <param name="record">Accepted readings, oldest first.</param>
     /// <param name="fromMs">Start of the stretch.</param>
     /// <param name="toMs">End of the stretch.</param>
@@ -55,7 +62,8 @@ public static class HoursOnDay
         {
             var (a, b) = (record.Readings[i - 1], record.Readings[i]);
             var shared = Math.Min(toMs, b.AtMs) - Math.Max(fromMs, a.AtMs);
-            if (shared > 0) worked += (b.Hours.Value - a.Hours.Value) * shared / (b.AtMs - a.AtMs);
+            if (shared > 0)
+                worked += (b.Hours.Value - a.Hours.Value) * shared / (b.AtMs - a.AtMs);
         }
 
         return worked;

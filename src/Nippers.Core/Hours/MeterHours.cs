@@ -43,20 +43,28 @@ public readonly record struct MeterHours(int Tenths) : IComparable<MeterHours>
     /// <param name="hours">Hours, 0 to 999 999.9.</param>
     /// <exception cref="ArgumentOutOfRangeException">Not a number, negative, or too large.</exception>
     public static MeterHours Of(double hours) =>
-        TryOf(hours, out var value) == HoursFault.None ? value : throw new ArgumentOutOfRangeException(nameof(hours), hours, "Not a number of meter hours.");
+        TryOf(hours, out var value) == HoursFault.None
+            ? value
+            : throw new ArgumentOutOfRangeException(nameof(hours), hours, "Not a number of meter hours.");
 
     /// <summary>The nearest tenth to a number of hours, or why there is none.</summary>
     public static HoursFault TryOf(double hours, out MeterHours value)
     {
         value = default;
-        if (double.IsNaN(hours)) return HoursFault.NotANumber;
-        if (hours < 0) return HoursFault.Negative;
-        if (hours > MaxTenths / 10.0) return HoursFault.TooLarge;
+        if (double.IsNaN(hours))
+            return HoursFault.NotANumber;
+        if (hours < 0)
+            return HoursFault.Negative;
+        if (hours > MaxTenths / 10.0)
+            return HoursFault.TooLarge;
         value = new((int)Math.Round(hours * 10, MidpointRounding.AwayFromZero));
         return HoursFault.None;
     }
 
-    /// <summary>Reads what a person typed: digits, and one decimal after a dot or a comma. Blanks around it are forgiven, thousands that are parted, and an <c>h</c> after it.</summary>
+    /// <summary>
+    /// Reads what a person typed: digits, and one decimal after a dot or a comma. Blanks around it are forgiven, thousands that
+    /// are parted, and an <c>h</c> after it.
+    /// </summary>
     /// <param name="text">The text, possibly null.</param>
     /// <param name="value">The hours, or zero when there is a fault.</param>
     /// <returns><see cref="HoursFault.None"/> when <paramref name="value"/> holds the hours.</returns>
@@ -64,16 +72,21 @@ public readonly record struct MeterHours(int Tenths) : IComparable<MeterHours>
     {
         value = default;
         var digits = (text ?? "").Trim();
-        if (digits.EndsWith('h') || digits.EndsWith('H')) digits = digits[..^1].TrimEnd();
-        if (digits.Length == 0) return HoursFault.Empty;
+        if (digits.EndsWith('h') || digits.EndsWith('H'))
+            digits = digits[..^1].TrimEnd();
+        if (digits.Length == 0)
+            return HoursFault.Empty;
         if (TypedNumber.TryParse(digits, Decimals, out var number) != NumberFault.None)
         {
             return digits.All(char.IsAsciiDigit) ? HoursFault.TooLarge : HoursFault.NotANumber;
         }
 
-        if (number < 0) return HoursFault.Negative;
-        if (number > MaxTenths / 10m) return HoursFault.TooLarge;
-        if (number * 10 % 1 != 0) return HoursFault.TooFine;
+        if (number < 0)
+            return HoursFault.Negative;
+        if (number > MaxTenths / 10m)
+            return HoursFault.TooLarge;
+        if (number * 10 % 1 != 0)
+            return HoursFault.TooFine;
         value = new((int)(number * 10));
         return HoursFault.None;
     }

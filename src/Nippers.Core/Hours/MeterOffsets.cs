@@ -17,13 +17,16 @@ public sealed class MeterOffsets
     /// <summary>Offsets from the swaps of a machine, in any order.</summary>
     public MeterOffsets(IEnumerable<MeterSwap> swaps) => _swaps = [.. swaps.OrderBy(swap => swap.AtMs)];
 
-    /// <summary>Offset in tenths at an instant; a swap counts from its own instant on. Negative when a meter with more hours was fitted.</summary>
+    /// <summary>
+    /// Offset in tenths at an instant; a swap counts from its own instant on. Negative when a meter with more hours was fitted.
+    /// </summary>
     public int TenthsAt(long ms)
     {
         var offset = 0;
         foreach (var swap in _swaps)
         {
-            if (swap.AtMs > ms) break;
+            if (swap.AtMs > ms)
+                break;
             offset += swap.OldFinal.Tenths - swap.NewStart.Tenths;
         }
 

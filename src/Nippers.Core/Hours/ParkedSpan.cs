@@ -10,21 +10,26 @@ public readonly record struct ParkedSpan(long FromMs, long? ToMs = null)
     public bool Holds(long ms) => ms >= FromMs && (ToMs is not { } to || ms < to);
 
     /// <summary>Milliseconds of this span within a stretch of time.</summary>
-    public long Overlap(long fromMs, long toMs) =>
-        Math.Max(0, Math.Min(ToMs ?? long.MaxValue, toMs) - Math.Max(FromMs, fromMs));
+    public long Overlap(long fromMs, long toMs) => Math.Max(0, Math.Min(ToMs ?? long.MaxValue, toMs) - Math.Max(FromMs, fromMs));
 
-    /// <summary>Ends an open span at the first later reading that shows more hours than before the span; a span with an end stays as it is.</summary>
+    /// <summary>
+    /// Ends an open span at the first later reading that shows more hours than before the span; a span with an end stays as it
+    /// is.
+    /// </summary>
     /// <param name="readings">Accepted readings, oldest first.</param>
     /// <param name="before">Hours to take as "before" when no reading stands at or before the start.</param>
     public ParkedSpan Resolve(ReadOnlySpan<Reading> readings, MeterHours before)
     {
-        if (ToMs is not null) return this;
+        if (ToMs is not null)
+            return this;
 
         var standing = before;
         foreach (var reading in readings)
         {
-            if (reading.AtMs <= FromMs) standing = reading.Hours;
-            else if (reading.Hours > standing) return this with { ToMs = reading.AtMs };
+            if (reading.AtMs <= FromMs)
+                standing = reading.Hours;
+            else if (reading.Hours > standing)
+                return this with { ToMs = reading.AtMs };
         }
 
         return this;

@@ -41,7 +41,8 @@ public sealed record Judgement(
     Reading? After,
     double? Expected,
     double? Tolerance,
-    ImmutableArray<MeterHours> DidYouMean)
+    ImmutableArray<MeterHours> DidYouMean
+)
 {
     /// <summary>Whether the reading must not be kept.</summary>
     public bool IsRefused => Code is ReadingCode.Future or ReadingCode.Backward or ReadingCode.TooFast or ReadingCode.BeyondNext;
@@ -63,13 +64,22 @@ public static class ReadingJudge
     /// <param name="at">When the meter was read.</param>
     /// <param name="shown">What the meter showed.</param>
     /// <param name="now">Now.</param>
-    /// <param name="offsetTenths">Life hours less meter hours at that instant, in tenths; may be negative, as a used meter may be fitted.</param>
+    /// <param name="offsetTenths">Life hours less meter hours at that instant, in tenths; may be negative, as a used meter may be
+    /// fitted.</param>
     /// <param name="settings">Numbers of the use per day; the rules' own when null.</param>
-    public static Judgement Judge(MeterRecord record, DateTimeOffset at, MeterHours shown, DateTimeOffset now, int offsetTenths = 0, UseSettings? settings = null)
+    public static Judgement Judge(
+        MeterRecord record,
+        DateTimeOffset at,
+        MeterHours shown,
+        DateTimeOffset now,
+        int offsetTenths = 0,
+        UseSettings? settings = null
+    )
     {
         var atMs = at.ToUnixTimeMilliseconds();
         var (before, after) = Neighbours(record.Readings.AsSpan(), atMs);
-        double? expected = null, tolerance = null;
+        double? expected = null,
+            tolerance = null;
         if (before is { } last)
         {
             // Use as of t, from readings up to the one before it.
@@ -94,39 +104,47 @@ public static class ReadingJudge
         while (low < high)
         {
             var middle = (low + high) / 2;
-            if (readings[middle].AtMs <= atMs) low = middle + 1;
-            else high = middle;
+            if (readings[middle].AtMs <= atMs)
+                low = middle + 1;
+            else
+                high = middle;
         }
 
         return (low > 0 ? readings[low - 1] : null, low < readings.Length ? readings[low] : null);
     }
 
     private static ImmutableArray<MeterHours> Corrections(MeterHours shown, int offsetTenths, Scale scale) =>
-    [
-        .. Slips.Of(shown)
-            .Where(slip => scale.Validate(slip.Value + offsetTenths) == ReadingCode.Ok)
-            .OrderBy(slip => slip.Kind)
-            .ThenBy(slip => scale.Expected is { } expected ? Math.Abs((slip.Value + offsetTenths) / 10.0 - expected) : 0)
-            .ThenBy(slip => slip.Value)
-            .DistinctBy(slip => slip.Value)
-            .Take(3)
-            .Select(slip => new MeterHours(slip.Value)),
-    ];
+        [
+            .. Slips
+                .Of(shown)
+                .Where(slip => scale.Validate(slip.Value + offsetTenths) == ReadingCode.Ok)
+                .OrderBy(slip => slip.Kind)
+                .ThenBy(slip => scale.Expected is { } expected ? Math.Abs((slip.Value + offsetTenths) / 10.0 - expected) : 0)
+                .ThenBy(slip => slip.Value)
+                .DistinctBy(slip => slip.Value)
+                .Take(3)
+                .Select(slip => new MeterHours(slip.Value)),
+        ];
 
     /// <summary>The rules for one instant, ready to weigh many values.</summary>
     private readonly record struct Scale(long AtMs, long NowMs, Reading? Before, Reading? After, double? Expected, double? Tolerance)
     {
         public ReadingCode Validate(int tenths)
         {
-            if (AtMs > NowMs + FutureGraceMs) return ReadingCode.Future;
+            if (AtMs > NowMs + FutureGraceMs)
+                return ReadingCode.Future;
             if (Before is { } before)
             {
-                if (tenths < before.Hours.Tenths) return ReadingCode.Backward;
-                if (Exceeds(tenths - before.Hours.Tenths, AtMs - before.AtMs)) return ReadingCode.TooFast;
+                if (tenths < before.Hours.Tenths)
+                    return ReadingCode.Backward;
+                if (Exceeds(tenths - before.Hours.Tenths, AtMs - before.AtMs))
+                    return ReadingCode.TooFast;
             }
 
-            if (After is { } after && (tenths > after.Hours.Tenths || Exceeds(after.Hours.Tenths - tenths, after.AtMs - AtMs))) return ReadingCode.BeyondNext;
-            if (Before is { } same && same.AtMs == AtMs && same.Hours.Tenths == tenths) return ReadingCode.Duplicate;
+            if (After is { } after && (tenths > after.Hours.Tenths || Exceeds(after.Hours.Tenths - tenths, after.AtMs - AtMs)))
+                return ReadingCode.BeyondNext;
+            if (Before is { } same && same.AtMs == AtMs && same.Hours.Tenths == tenths)
+                return ReadingCode.Duplicate;
             return tenths / 10.0 > Expected + Tolerance ? ReadingCode.Check : ReadingCode.Ok;
         }
 
@@ -153,7 +171,9 @@ internal static class Slips
         var digits = shown.Tenths.ToString(CultureInfo.InvariantCulture);
         return Texts(digits, shown.Tenths)
             .Where(text => text.Text.Length > 0 && text.Text[0] != '0' && text.Text != digits)
-            .Select(text => (text.Kind, Parsed: int.TryParse(text.Text, NumberStyles.None, CultureInfo.InvariantCulture, out var value) ? value : -1))
+            .Select(text =>
+                (text.Kind, Parsed: int.TryParse(text.Text, NumberStyles.None, CultureInfo.InvariantCulture, out var value) ? value : -1)
+            )
             .Where(text => text.Parsed >= 0 && text.Parsed <= MeterHours.Max.Tenths)
             .Select(text => (text.Kind, text.Parsed));
     }
@@ -166,20 +186,24 @@ internal static class Slips
         }
 
         yield return (Kind.DecimalSlip, digits + "0");
-        if (tenths % 10 == 0) yield return (Kind.DecimalSlip, digits[..^1]);
+        if (tenths % 10 == 0)
+            yield return (Kind.DecimalSlip, digits[..^1]);
 
         for (var i = 0; i <= digits.Length; i++)
         {
-            for (var digit = '0'; digit <= '9'; digit++) yield return (Kind.Inserted, digits.Insert(i, digit.ToString()));
+            for (var digit = '0'; digit <= '9'; digit++)
+                yield return (Kind.Inserted, digits.Insert(i, digit.ToString()));
         }
 
-        for (var i = 0; i < digits.Length; i++) yield return (Kind.Removed, digits.Remove(i, 1));
+        for (var i = 0; i < digits.Length; i++)
+            yield return (Kind.Removed, digits.Remove(i, 1));
 
         for (var i = 0; i < digits.Length; i++)
         {
             for (var digit = '0'; digit <= '9'; digit++)
             {
-                if (digit != digits[i]) yield return (Kind.Changed, $"{digits[..i]}{digit}{digits[(i + 1)..]}");
+                if (digit != digits[i])
+                    yield return (Kind.Changed, $"{digits[..i]}{digit}{digits[(i + 1)..]}");
             }
         }
     }

@@ -38,7 +38,8 @@ public sealed record UseSettings(
     double RegimeBlocks = 2,
     double StaleDays = 14,
     double LeastHoursPerDay = 0.05,
-    double EstimateAfterHours = 24)
+    double EstimateAfterHours = 24
+)
 {
     /// <summary>The rules' own numbers.</summary>
     public static UseSettings Default { get; } = new();
@@ -64,7 +65,8 @@ public sealed record MeterRecord(
     ImmutableArray<ParkedSpan> Parked,
     double PlannedHoursPerDay,
     DateOnly CommissionedOn,
-    MeterHours CommissionedHours);
+    MeterHours CommissionedHours
+);
 
 /// <summary>Early, typical and late date at which some hours are reached.</summary>
 /// <param name="Early">One in ten machines is there by this date (p10).</param>
@@ -124,7 +126,11 @@ public sealed record UsePerDay
         var readings = UpTo(record.Readings.AsSpan(), asOfMs);
         var parked = Resolve(record, readings);
 
-        double wd = 0, wdr = 0, w = 0, w2d = 0, covered = 0;
+        double wd = 0,
+            wdr = 0,
+            w = 0,
+            w2d = 0,
+            covered = 0;
         var visitor = new IntervalWalk(readings, parked, asOfMs, settings);
         while (visitor.Next(out var x))
         {
@@ -159,7 +165,10 @@ public sealed record UsePerDay
             HoursPerDay = u,
             Sigma = Math.Sqrt(variance),
             RateSigma = Math.Sqrt(variance / n + regime),
-            Basis = covered <= 0 ? UseBasis.Planned : k > 0 ? UseBasis.Blend : UseBasis.Readings,
+            Basis =
+                covered <= 0 ? UseBasis.Planned
+                : k > 0 ? UseBasis.Blend
+                : UseBasis.Readings,
             CoveredDays = covered,
             Last = last,
             HasReading = readings.Length > 0,
@@ -177,7 +186,8 @@ public sealed record UsePerDay
         var readings = UpTo(record.Readings.AsSpan(), asOfMs);
         var found = ImmutableArray.CreateBuilder<UseInterval>();
         var visitor = new IntervalWalk(readings, Resolve(record, readings), asOfMs, settings ?? UseSettings.Default);
-        while (visitor.Next(out var x)) found.Add(x);
+        while (visitor.Next(out var x))
+            found.Add(x);
         found.Reverse();
         return found.ToImmutable();
     }
@@ -187,7 +197,8 @@ public sealed record UsePerDay
     {
         settings ??= UseSettings.Default;
         var blocks = new BlockSums(asOf.ToUnixTimeMilliseconds(), settings);
-        foreach (var interval in Evidence(record, asOf, settings)) blocks.Add(interval);
+        foreach (var interval in Evidence(record, asOf, settings))
+            blocks.Add(interval);
         return blocks.Means();
     }
 
@@ -197,7 +208,8 @@ public sealed record UsePerDay
         var ms = at.ToUnixTimeMilliseconds();
         foreach (var span in Parked)
         {
-            if (span.Holds(ms)) return true;
+            if (span.Holds(ms))
+                return true;
         }
 
         return false;
@@ -211,8 +223,7 @@ public sealed record UsePerDay
     public double HoursToShow(DateTimeOffset now) => HasReading && !IsEstimate(now) ? Last.Hours.Value : HoursNow(now);
 
     /// <summary>Whether <see cref="HoursNow"/> is far enough from a reading to be called an estimate.</summary>
-    public bool IsEstimate(DateTimeOffset now) =>
-        now.ToUnixTimeMilliseconds() - Last.AtMs > Settings.EstimateAfterHours * Span.HourMs;
+    public bool IsEstimate(DateTimeOffset now) => now.ToUnixTimeMilliseconds() - Last.AtMs > Settings.EstimateAfterHours * Span.HourMs;
 
     /// <summary>When some life hours are reached.</summary>
     /// <param name="lifeHours">The hours, unrounded.</param>
@@ -221,7 +232,8 @@ public sealed record UsePerDay
     /// <returns>Null while parked, below the least use, or when the typical date lies beyond 100 years.</returns>
     public ProjectedDates? Project(double lifeHours, DateTimeOffset now, TimeZoneInfo? zone = null)
     {
-        if (ParkedAt(now)) return null;
+        if (ParkedAt(now))
+            return null;
 
         var rest = lifeHours - Last.Hours.Value;
         if (rest <= 0)
@@ -230,9 +242,11 @@ public sealed record UsePerDay
             return new(reached, reached, reached);
         }
 
-        if (HoursPerDay < Settings.LeastHoursPerDay) return null;
+        if (HoursPerDay < Settings.LeastHoursPerDay)
+            return null;
         var typical = rest / HoursPerDay;
-        if (typical > HundredYears) return null;
+        if (typical > HundredYears)
+            return null;
 
         var z2 = Z * Z;
         var a = HoursPerDay * HoursPerDay - z2 * RateSigma * RateSigma;
@@ -240,7 +254,8 @@ public sealed record UsePerDay
         var root = Math.Sqrt(Math.Max(0, b * b - 4 * a * rest * rest));
         var early = 2 * rest * rest / (b + root);
         double? late = a <= 1e-9 ? null : (b + root) / (2 * a);
-        if (late > HundredYears) late = null;
+        if (late > HundredYears)
+            late = null;
 
         var shift = ParkedDays(now);
         return new(DateAt(early + shift, zone), DateAt(typical + shift, zone), late is { } days ? DateAt(days + shift, zone) : null);
@@ -250,14 +265,18 @@ public sealed record UsePerDay
     {
         var nowMs = now.ToUnixTimeMilliseconds();
         long sum = 0;
-        foreach (var span in Parked) sum += span.Overlap(Last.AtMs, nowMs);
+        foreach (var span in Parked)
+            sum += span.Overlap(Last.AtMs, nowMs);
         return Span.Days(sum);
     }
 
     private DateOnly DateAt(double daysAfterLast, TimeZoneInfo? zone) =>
         LocalDay.Of((long)Math.Round((Last.AtMs + daysAfterLast * Span.DayMs) / SecondMs) * SecondMs, zone);
 
-    /// <summary>Variance of the rate between blocks of weeks, beyond what single days explain; held to an expectation while blocks are few.</summary>
+    /// <summary>
+    /// Variance of the rate between blocks of weeks, beyond what single days explain; held to an expectation while blocks are
+    /// few.
+    /// </summary>
     private static double Regime(ImmutableArray<double> means, double u, double variance, UseSettings settings)
     {
         double between = 0;
@@ -275,20 +294,26 @@ public sealed record UsePerDay
     private static double Square(double x) => x * x;
 
     private static Reading Commissioning(MeterRecord record) =>
-        new(new DateTimeOffset(record.CommissionedOn.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero).ToUnixTimeMilliseconds(), record.CommissionedHours);
+        new(
+            new DateTimeOffset(record.CommissionedOn.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero).ToUnixTimeMilliseconds(),
+            record.CommissionedHours
+        );
 
     private static ReadOnlySpan<Reading> UpTo(ReadOnlySpan<Reading> readings, long ms)
     {
         var end = readings.Length;
-        while (end > 0 && readings[end - 1].AtMs > ms) end--;
+        while (end > 0 && readings[end - 1].AtMs > ms)
+            end--;
         return readings[..end];
     }
 
     private static ImmutableArray<ParkedSpan> Resolve(MeterRecord record, ReadOnlySpan<Reading> readings)
     {
-        if (record.Parked.IsDefaultOrEmpty) return [];
+        if (record.Parked.IsDefaultOrEmpty)
+            return [];
         var resolved = ImmutableArray.CreateBuilder<ParkedSpan>(record.Parked.Length);
-        foreach (var span in record.Parked) resolved.Add(span.Resolve(readings, record.CommissionedHours));
+        foreach (var span in record.Parked)
+            resolved.Add(span.Resolve(readings, record.CommissionedHours));
         return resolved.MoveToImmutable();
     }
 
@@ -305,7 +330,8 @@ public sealed record UsePerDay
             {
                 var end = asOfMs - block * _blockMs;
                 var cut = Math.Min(interval.ToMs, end) - Math.Max(interval.FromMs, end - _blockMs);
-                if (cut <= 0) continue;
+                if (cut <= 0)
+                    continue;
                 _days[block] += Span.Days(cut);
                 _hours[block] += Span.Days(cut) * interval.Rate;
             }
@@ -317,7 +343,8 @@ public sealed record UsePerDay
             for (var block = 0; block < _days.Length; block++)
             {
                 // Sums of days in binary may miss the border by a hair.
-                if (_days[block] >= settings.LeastBlockDays - 1e-9) means.Add(_hours[block] / _days[block]);
+                if (_days[block] >= settings.LeastBlockDays - 1e-9)
+                    means.Add(_hours[block] / _days[block]);
             }
 
             return means.ToImmutable();
@@ -336,14 +363,22 @@ public sealed record UsePerDay
             for (; _at > 0; _at--)
             {
                 var (first, second) = (_readings[_at - 1], _readings[_at]);
-                if (second.AtMs <= _from) break;
-                if (second.AtMs <= first.AtMs || Touches(first.AtMs, second.AtMs)) continue;
+                if (second.AtMs <= _from)
+                    break;
+                if (second.AtMs <= first.AtMs || Touches(first.AtMs, second.AtMs))
+                    continue;
 
                 var start = Math.Max(first.AtMs, _from);
                 var hours = (second.Hours.Tenths - first.Hours.Tenths) / 10.0;
                 var age = Span.Days(asOfMs - start) / 2 + Span.Days(asOfMs - second.AtMs) / 2;
-                interval = new(first.AtMs, second.AtMs, hours, hours / Span.Days(second.AtMs - first.AtMs),
-                    Span.Days(second.AtMs - start), Math.Pow(0.5, age / settings.HalfLifeDays));
+                interval = new(
+                    first.AtMs,
+                    second.AtMs,
+                    hours,
+                    hours / Span.Days(second.AtMs - first.AtMs),
+                    Span.Days(second.AtMs - start),
+                    Math.Pow(0.5, age / settings.HalfLifeDays)
+                );
                 _at--;
                 return true;
             }
@@ -356,7 +391,8 @@ public sealed record UsePerDay
         {
             foreach (var span in parked)
             {
-                if (span.Overlap(from, to) > 0) return true;
+                if (span.Overlap(from, to) > 0)
+                    return true;
             }
 
             return false;

@@ -14,7 +14,17 @@ namespace Nippers.Core.Jobs;
 /// <param name="Qualified">Only by people qualified for it.</param>
 /// <param name="Caution">Its caution.</param>
 public sealed record JobItem(
-    string Code, string Name, ItemWork Work, string Compartment, double Minutes, int Points = 0, string Access = "", string Posture = "", bool Qualified = false, string Caution = "");
+    string Code,
+    string Name,
+    ItemWork Work,
+    string Compartment,
+    double Minutes,
+    int Points = 0,
+    string Access = "",
+    string Posture = "",
+    bool Qualified = false,
+    string Caution = ""
+);
 
 /// <summary>A compartment of the machine, as its data say.</summary>
 /// <param name="Code">Its code.</param>
@@ -63,7 +73,17 @@ public sealed record JobPlace(string Code, string Name, string Kind)
 }
 
 /// <summary>A filter position that an item changes.</summary>
-public sealed record JobFilter(string Code, string Name, string Item, string Part, ImmutableArray<string> Alternates, Parts.FilterSize Size, Parts.PrefillRule Prefill, Parts.TurnRule Turn, double Litres = 0);
+public sealed record JobFilter(
+    string Code,
+    string Name,
+    string Item,
+    string Part,
+    ImmutableArray<string> Alternates,
+    Parts.FilterSize Size,
+    Parts.PrefillRule Prefill,
+    Parts.TurnRule Turn,
+    double Litres = 0
+);
 
 /// <summary>A vessel to drain into.</summary>
 /// <param name="Name">Its name.</param>
@@ -90,7 +110,15 @@ public sealed record JobDefect(long Id, string Words, string Compartment, string
 /// <param name="ShutMinutes">Minutes to shut.</param>
 /// <param name="BeforeStart">Shut before the engine starts: someone sits in it, or it would fall.</param>
 /// <param name="Caution">The caution that belongs to it.</param>
-public sealed record AccessRule(string Code, string Open, string Shut, double OpenMinutes, double ShutMinutes, bool BeforeStart, string Caution);
+public sealed record AccessRule(
+    string Code,
+    string Open,
+    string Shut,
+    double OpenMinutes,
+    double ShutMinutes,
+    bool BeforeStart,
+    string Caution
+);
 
 /// <summary>A line of the table that steps are made from.</summary>
 /// <param name="Work">Kind of work that brings it; <c>card</c> for the card's own.</param>
@@ -107,7 +135,20 @@ public sealed record AccessRule(string Code, string Open, string Shut, double Op
 /// <param name="Caution">Its caution; empty: that of the item.</param>
 /// <param name="Why">Words under it.</param>
 public sealed record StepTemplate(
-    string Work, string Key, JobPhase Phase, InputKind Input, string Words, string Minutes, string Wait, string After, Walk.EngineState Engine, string Touches, string When, string Caution, string Why);
+    string Work,
+    string Key,
+    JobPhase Phase,
+    InputKind Input,
+    string Words,
+    string Minutes,
+    string Wait,
+    string After,
+    Walk.EngineState Engine,
+    string Touches,
+    string When,
+    string Caution,
+    string Why
+);
 
 /// <summary>What a card is made from.</summary>
 public sealed record JobInput
@@ -166,7 +207,12 @@ public static class JobCardMaker
     public static JobCard Make(JobInput input)
     {
         var steps = Assign(Link(Steps(input)), input.Vessels);
-        var shared = steps.Where(x => x.Vessel.Length > 0).GroupBy(x => x.Vessel).Where(x => x.Count() > 1).Select(x => x.Key).ToHashSet(StringComparer.Ordinal);
+        var shared = steps
+            .Where(x => x.Vessel.Length > 0)
+            .GroupBy(x => x.Vessel)
+            .Where(x => x.Count() > 1)
+            .Select(x => x.Key)
+            .ToHashSet(StringComparer.Ordinal);
         var order = JobOrder.Of([.. steps.Select(x => x.ForOrder(shared.Contains(x.Vessel)))], input.OneAtATime);
         var byCode = steps.ToDictionary(x => x.Code, StringComparer.Ordinal);
         return new([.. order.Order.Select(x => byCode[x.Code])], order);
@@ -186,7 +232,8 @@ public static class JobCardMaker
             if (turning.Count > 0)
             {
                 // Hub after hub: the machine can stand at one mark at a time.
-                if (round is not null) own[own.IndexOf(turning[0])] = turning[0] with { After = turning[0].After.Add(round) };
+                if (round is not null)
+                    own[own.IndexOf(turning[0])] = turning[0] with { After = turning[0].After.Add(round) };
                 round = turning[^1].Code;
             }
 
@@ -195,21 +242,27 @@ public static class JobCardMaker
 
         foreach (var defect in input.Defects)
         {
-            steps.Add(new()
-            {
-                Code = $"{Defect}-{defect.Id}.repair",
-                Phase = JobPhase.Meanwhile,
-                Input = InputKind.Look,
-                Words = defect.Words,
-                Minutes = DefectMinutes,
-                Compartment = defect.Compartment,
-                Caution = defect.Caution,
-                Defect = defect.Id,
-            });
+            steps.Add(
+                new()
+                {
+                    Code = $"{Defect}-{defect.Id}.repair",
+                    Phase = JobPhase.Meanwhile,
+                    Input = InputKind.Look,
+                    Words = defect.Words,
+                    Minutes = DefectMinutes,
+                    Compartment = defect.Compartment,
+                    Caution = defect.Caution,
+                    Defect = defect.Id,
+                }
+            );
         }
 
         var words = CardWords(input, steps);
-        steps.AddRange(input.Templates.Where(x => x.Work == Card && Service.OptionRule.Holds(x.When, words)).Select(x => Fill(x, Card, null, null, null, input)));
+        steps.AddRange(
+            input
+                .Templates.Where(x => x.Work == Card && Service.OptionRule.Holds(x.When, words))
+                .Select(x => Fill(x, Card, null, null, null, input))
+        );
         AddAccess(input, steps);
         return steps;
     }
@@ -221,15 +274,22 @@ public static class JobCardMaker
         {
             words.Add(place.Kind);
             words.UnionWith(place.Traits);
-            if (place.Capacity is not null) words.Add("capacity");
-            if (place.SettleMinutes > 0) words.Add("settles");
-            if (place.BetweenMarks is not null) words.Add("stick");
+            if (place.Capacity is not null)
+                words.Add("capacity");
+            if (place.SettleMinutes > 0)
+                words.Add("settles");
+            if (place.BetweenMarks is not null)
+                words.Add("stick");
         }
 
-        if (input.Items.Any(x => x.Compartment == item.Compartment && x.Work == ItemWork.Fluid)) words.Add("withfluid");
-        if (input.Filters.Any(x => x.Item == item.Code)) words.Add("filters");
-        if (item.Points > 0) words.Add("points");
-        if (input.Bleed is not null) words.Add("bleed");
+        if (input.Items.Any(x => x.Compartment == item.Compartment && x.Work == ItemWork.Fluid))
+            words.Add("withfluid");
+        if (input.Filters.Any(x => x.Item == item.Code))
+            words.Add("filters");
+        if (item.Points > 0)
+            words.Add("points");
+        if (input.Bleed is not null)
+            words.Add("bleed");
         return words;
     }
 
@@ -239,17 +299,28 @@ public static class JobCardMaker
         bool Any(Func<JobStep, bool> what) => steps.Exists(x => what(x));
         var drains = Any(x => x.Input == InputKind.Drained);
         var opens = drains || Any(x => x.Input is InputKind.Filter or InputKind.Magnet);
-        if (Any(x => x.Phase == JobPhase.Run) || drains && input.DrainHot) words.Add("runs");
-        if (drains && input.DrainHot) words.Add("hot");
-        if (opens) words.Add("opens");
-        if (opens || Any(x => x.Touches.Length > 0)) words.Add("starts");
-        if (Any(x => x.Input is InputKind.Drained or InputKind.Filter && Kind(input, x) == "engine")) words.Add("engineopen");
-        if (Any(x => x.Input is InputKind.Drained or InputKind.Filter && Kind(input, x) == "hydraulic")) words.Add("hydraulicopen");
-        if (Any(x => x.Input == InputKind.Filter && Kind(input, x) == "fuel")) words.Add("fuelopen");
-        if (drains || Any(x => x.Input == InputKind.Filter)) words.Add("waste");
-        if (Any(x => x.Input == InputKind.Filter)) words.Add("filters");
-        if (Any(x => x.Input == InputKind.Plug)) words.Add("plugs");
-        if (input.Bleed is not null) words.Add("bleed");
+        if (Any(x => x.Phase == JobPhase.Run) || drains && input.DrainHot)
+            words.Add("runs");
+        if (drains && input.DrainHot)
+            words.Add("hot");
+        if (opens)
+            words.Add("opens");
+        if (opens || Any(x => x.Touches.Length > 0))
+            words.Add("starts");
+        if (Any(x => x.Input is InputKind.Drained or InputKind.Filter && Kind(input, x) == "engine"))
+            words.Add("engineopen");
+        if (Any(x => x.Input is InputKind.Drained or InputKind.Filter && Kind(input, x) == "hydraulic"))
+            words.Add("hydraulicopen");
+        if (Any(x => x.Input == InputKind.Filter && Kind(input, x) == "fuel"))
+            words.Add("fuelopen");
+        if (drains || Any(x => x.Input == InputKind.Filter))
+            words.Add("waste");
+        if (Any(x => x.Input == InputKind.Filter))
+            words.Add("filters");
+        if (Any(x => x.Input == InputKind.Plug))
+            words.Add("plugs");
+        if (input.Bleed is not null)
+            words.Add("bleed");
         return words;
     }
 
@@ -262,7 +333,8 @@ public static class JobCardMaker
         {
             if (line.Input == InputKind.Filter)
             {
-                foreach (var filter in input.Filters.Where(x => x.Item == item.Code)) yield return Fill(line, item.Code, item, place, filter, input);
+                foreach (var filter in input.Filters.Where(x => x.Item == item.Code))
+                    yield return Fill(line, item.Code, item, place, filter, input);
             }
             else
             {
@@ -283,26 +355,43 @@ public static class JobCardMaker
             InputKind.Tick when line.Key is "drain" or "lower" => place?.Capacity,
             _ => null,
         };
-        string Put(string words) => words
-            .Replace("{item}", item?.Name, StringComparison.Ordinal)
-            .Replace("{place}", place?.Name ?? item?.Name, StringComparison.Ordinal)
-            .Replace("{filter}", filter?.Name, StringComparison.Ordinal)
-            .Replace("{bleed}", input.Bleed is { } bleed ? $"{bleed.Method}: {bleed.Points}" : "", StringComparison.Ordinal)
-            .Replace("{crank}", input.Bleed?.CrankSeconds.ToString(System.Globalization.CultureInfo.InvariantCulture), StringComparison.Ordinal)
-            .Replace("{rest}", input.Bleed?.RestSeconds.ToString(System.Globalization.CultureInfo.InvariantCulture), StringComparison.Ordinal)
-            .Replace("{repeats}", input.Bleed?.Repeats.ToString(System.Globalization.CultureInfo.InvariantCulture), StringComparison.Ordinal);
-        double Minutes(string text) => text switch
-        {
-            "" => 0,
-            "{minutes}" => item?.Minutes ?? 0,
-            "{drain}" => place?.DrainMinutes ?? 0,
-            "{settle}" => place?.SettleMinutes ?? 0,
-            _ => double.Parse(text, System.Globalization.CultureInfo.InvariantCulture),
-        };
+        string Put(string words) =>
+            words
+                .Replace("{item}", item?.Name, StringComparison.Ordinal)
+                .Replace("{place}", place?.Name ?? item?.Name, StringComparison.Ordinal)
+                .Replace("{filter}", filter?.Name, StringComparison.Ordinal)
+                .Replace("{bleed}", input.Bleed is { } bleed ? $"{bleed.Method}: {bleed.Points}" : "", StringComparison.Ordinal)
+                .Replace(
+                    "{crank}",
+                    input.Bleed?.CrankSeconds.ToString(System.Globalization.CultureInfo.InvariantCulture),
+                    StringComparison.Ordinal
+                )
+                .Replace(
+                    "{rest}",
+                    input.Bleed?.RestSeconds.ToString(System.Globalization.CultureInfo.InvariantCulture),
+                    StringComparison.Ordinal
+                )
+                .Replace(
+                    "{repeats}",
+                    input.Bleed?.Repeats.ToString(System.Globalization.CultureInfo.InvariantCulture),
+                    StringComparison.Ordinal
+                );
+        double Minutes(string text) =>
+            text switch
+            {
+                "" => 0,
+                "{minutes}" => item?.Minutes ?? 0,
+                "{drain}" => place?.DrainMinutes ?? 0,
+                "{settle}" => place?.SettleMinutes ?? 0,
+                _ => double.Parse(text, System.Globalization.CultureInfo.InvariantCulture),
+            };
         var drains = line.Key == "drain";
         return new()
         {
-            Code = owner == Card ? $"{Card}.{line.Key}" : filter is null ? $"{owner}.{line.Key}" : $"{owner}.{line.Key}-{filter.Code}",
+            Code =
+                owner == Card ? $"{Card}.{line.Key}"
+                : filter is null ? $"{owner}.{line.Key}"
+                : $"{owner}.{line.Key}-{filter.Code}",
             Phase = line.Phase,
             Input = line.Input,
             Words = Put(line.Words),
@@ -310,7 +399,12 @@ public static class JobCardMaker
             Compartment = item?.Compartment ?? "",
             Minutes = Minutes(line.Minutes),
             Wait = Minutes(line.Wait),
-            After = [.. line.After.Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(x => x.Contains('.', StringComparison.Ordinal) ? x : $"{owner}.{x}")],
+            After =
+            [
+                .. line
+                    .After.Split(' ', StringSplitOptions.RemoveEmptyEntries)
+                    .Select(x => x.Contains('.', StringComparison.Ordinal) ? x : $"{owner}.{x}"),
+            ],
             Access = line.Phase is JobPhase.Settle or JobPhase.Close ? "" : item?.Access ?? "",
             Posture = item?.Posture ?? "",
             Engine = line.Engine,
@@ -322,10 +416,16 @@ public static class JobCardMaker
             ToppedUp = place?.ToppedUp ?? 0,
             Fluid = line.Input is InputKind.Fill or InputKind.Level ? place?.Fluid ?? "" : "",
             Stream = drains || line.Input == InputKind.Drained ? place?.Stream ?? "" : "",
-            Points = line.Input switch { InputKind.Plug => place?.DrainPoints ?? 1, InputKind.Count or InputKind.Volts => item?.Points ?? 0, _ => 0 },
+            Points = line.Input switch
+            {
+                InputKind.Plug => place?.DrainPoints ?? 1,
+                InputKind.Count or InputKind.Volts => item?.Points ?? 0,
+                _ => 0,
+            },
             BetweenMarks = line.Input == InputKind.Level ? place?.BetweenMarks : null,
             Torque = line.Input == InputKind.Plug ? place?.PlugTorque ?? "" : "",
-            Seconds = line.Input == InputKind.Pressure ? input.Places.Values.FirstOrDefault(x => x.Kind == "engine")?.PressureSeconds : null,
+            Seconds =
+                line.Input == InputKind.Pressure ? input.Places.Values.FirstOrDefault(x => x.Kind == "engine")?.PressureSeconds : null,
             Position = filter?.Code ?? "",
             Size = filter?.Size ?? new(),
             Part = filter?.Part ?? "",
@@ -334,7 +434,10 @@ public static class JobCardMaker
             Turn = filter?.Turn ?? Parts.TurnRule.None,
             Hub = drains || line.Key == "mark" || line.Key == "fill" ? place?.Hub ?? "" : "",
             Why = Put(line.Why),
-            MetalStops = line.Input is InputKind.Magnet or InputKind.Filter or InputKind.Drained && place is { } p && (p.Kind == "engine" || p.Traits.Contains("round")),
+            MetalStops =
+                line.Input is InputKind.Magnet or InputKind.Filter or InputKind.Drained
+                && place is { } p
+                && (p.Kind == "engine" || p.Traits.Contains("round")),
         };
     }
 
@@ -350,36 +453,53 @@ public static class JobCardMaker
 
             // What is tilted or raised is shut before anyone starts; the rest stays open for the look after the start, and is
             // shut then when the machine is driven afterwards.
-            var shut = rule.BeforeStart ? JobPhase.Refill : drives ? JobPhase.Start : JobPhase.Close;
+            var shut =
+                rule.BeforeStart ? JobPhase.Refill
+                : drives ? JobPhase.Start
+                : JobPhase.Close;
             var early = users.Where(x => x.Phase <= shut).Select(x => x.Code).ToHashSet(StringComparer.Ordinal);
             for (var i = 0; i < steps.Count; i++)
             {
-                if (steps[i].Access != access) continue;
-                steps[i] = early.Contains(steps[i].Code) ? steps[i] with { After = steps[i].After.Add(open) } : steps[i] with { Access = "" };
+                if (steps[i].Access != access)
+                    continue;
+                steps[i] = early.Contains(steps[i].Code)
+                    ? steps[i] with
+                    {
+                        After = steps[i].After.Add(open),
+                    }
+                    : steps[i] with
+                    {
+                        Access = "",
+                    };
             }
 
-            if (early.Count == 0) continue;
-            steps.Add(new()
-            {
-                Code = open,
-                Phase = users.Min(x => x.Phase),
-                Input = InputKind.Tick,
-                Words = rule.Open,
-                Minutes = rule.OpenMinutes,
-                Access = access,
-                Caution = rule.Caution,
-            });
-            steps.Add(new()
-            {
-                Code = $"{Card}.shut-{access}",
-                Phase = shut,
-                Input = InputKind.Tick,
-                Words = rule.Shut,
-                Minutes = rule.ShutMinutes,
-                Access = access,
-                After = shut == JobPhase.Start ? [.. early, LastStop] : [.. early],
-                Caution = rule.Caution,
-            });
+            if (early.Count == 0)
+                continue;
+            steps.Add(
+                new()
+                {
+                    Code = open,
+                    Phase = users.Min(x => x.Phase),
+                    Input = InputKind.Tick,
+                    Words = rule.Open,
+                    Minutes = rule.OpenMinutes,
+                    Access = access,
+                    Caution = rule.Caution,
+                }
+            );
+            steps.Add(
+                new()
+                {
+                    Code = $"{Card}.shut-{access}",
+                    Phase = shut,
+                    Input = InputKind.Tick,
+                    Words = rule.Shut,
+                    Minutes = rule.ShutMinutes,
+                    Access = access,
+                    After = shut == JobPhase.Start ? [.. early, LastStop] : [.. early],
+                    Caution = rule.Caution,
+                }
+            );
         }
     }
 
@@ -389,31 +509,46 @@ public static class JobCardMaker
         var codes = steps.Select(x => x.Code).ToHashSet(StringComparer.Ordinal);
         return
         [
-            .. steps.Select(step => step with
-            {
-                After =
-                [
-                    .. step.After.SelectMany(code => code.EndsWith(".filter", StringComparison.Ordinal)
-                            ? codes.Where(x => x.StartsWith(code + "-", StringComparison.Ordinal)).Order(StringComparer.Ordinal)
-                            : codes.Contains(code) ? [code] : Enumerable.Empty<string>())
-                        .Where(code => code != step.Code).Distinct(StringComparer.Ordinal),
-                ],
-            }),
+            .. steps.Select(step =>
+                step with
+                {
+                    After =
+                    [
+                        .. step
+                            .After.SelectMany(code =>
+                                code.EndsWith(".filter", StringComparison.Ordinal)
+                                    ? codes.Where(x => x.StartsWith(code + "-", StringComparison.Ordinal)).Order(StringComparer.Ordinal)
+                                : codes.Contains(code) ? [code]
+                                : Enumerable.Empty<string>()
+                            )
+                            .Where(code => code != step.Code)
+                            .Distinct(StringComparer.Ordinal),
+                    ],
+                }
+            ),
         ];
     }
 
-    /// <summary>Gives every drain its vessel: the smallest free one of its stream that may be left alone, else the largest, in turn.</summary>
+    /// <summary>
+    /// Gives every drain its vessel: the smallest free one of its stream that may be left alone, else the largest, in turn.
+    /// </summary>
     private static List<JobStep> Assign(List<JobStep> steps, ImmutableArray<Vessel> vessels)
     {
         var free = vessels.ToList();
-        foreach (var i in Enumerable.Range(0, steps.Count).Where(i => steps[i].Input == InputKind.Tick && steps[i].Stream.Length > 0).OrderByDescending(i => steps[i].Litres ?? 0))
+        foreach (
+            var i in Enumerable
+                .Range(0, steps.Count)
+                .Where(i => steps[i].Input == InputKind.Tick && steps[i].Stream.Length > 0)
+                .OrderByDescending(i => steps[i].Litres ?? 0)
+        )
         {
             var step = steps[i];
             var needed = (step.Litres ?? 0) * OrderStep.VesselReserve;
             var vessel = free.Where(x => x.Stream == step.Stream && x.Litres >= needed).MinBy(x => x.Litres)
                 ?? vessels.Where(x => x.Stream == step.Stream && x.Litres >= needed).MinBy(x => x.Litres)
                 ?? vessels.Where(x => x.Stream == step.Stream).MaxBy(x => x.Litres);
-            if (vessel is null) continue;
+            if (vessel is null)
+                continue;
             free.Remove(vessel);
             steps[i] = step with { Vessel = vessel.Name, VesselLitres = vessel.Litres };
         }

@@ -64,7 +64,8 @@ public sealed record OrderStep(
     string Posture = "",
     double? VesselLitres = null,
     double DrainLitres = 0,
-    string Vessel = "")
+    string Vessel = ""
+)
 {
     /// <summary>What a vessel must hold more than what is drained, before anyone may walk away from it.</summary>
     public const double VesselReserve = 1.1;
@@ -90,17 +91,18 @@ public sealed record OrderedStep(string Code, double Start, double End);
 public sealed record JobOrder(ImmutableArray<OrderedStep> Order, double HandsOnMinutes, double ElapsedMinutes, double SerialMinutes)
 {
     // Hands go through these blocks one after another. Within a block, what is ready goes on while something runs or settles.
-    private static int Block(JobPhase phase) => phase switch
-    {
-        JobPhase.Arrive or JobPhase.Cold => 0,
-        JobPhase.Run => 1,
-        JobPhase.Stop => 2,
-        JobPhase.Sample => 3,
-        JobPhase.Drain or JobPhase.Meanwhile or JobPhase.Refill => 4,
-        JobPhase.Start => 5,
-        JobPhase.Rounds => 6,
-        _ => 7,
-    };
+    private static int Block(JobPhase phase) =>
+        phase switch
+        {
+            JobPhase.Arrive or JobPhase.Cold => 0,
+            JobPhase.Run => 1,
+            JobPhase.Stop => 2,
+            JobPhase.Sample => 3,
+            JobPhase.Drain or JobPhase.Meanwhile or JobPhase.Refill => 4,
+            JobPhase.Start => 5,
+            JobPhase.Rounds => 6,
+            _ => 7,
+        };
 
     /// <summary>Nothing may still be open when the engine starts or the machine moves.</summary>
     private static bool NeedsAllOver(JobPhase phase) => phase is JobPhase.Run or JobPhase.Start or JobPhase.Rounds;
@@ -108,20 +110,29 @@ public sealed record JobOrder(ImmutableArray<OrderedStep> Order, double HandsOnM
     /// <summary>Orders steps.</summary>
     /// <param name="steps">Steps, their codes unique, none after itself by whatever way.</param>
     /// <param name="oneAtATime">Never two waits at once: one compartment, one filter at a time.</param>
-    /// <exception cref="ArgumentException">A code is there twice, a step waits for one that is not there, or they wait for each other.</exception>
+    /// <exception cref="ArgumentException">A code is there twice, a step waits for one that is not there, or they wait for each
+    /// other.</exception>
     public static JobOrder Of(IReadOnlyList<OrderStep> steps, bool oneAtATime)
     {
         var byCode = new Dictionary<string, int>(steps.Count, StringComparer.Ordinal);
         for (var i = 0; i < steps.Count; i++)
         {
-            if (!byCode.TryAdd(steps[i].Code, i)) throw new ArgumentException($"{steps[i].Code} is there twice.", nameof(steps));
+            if (!byCode.TryAdd(steps[i].Code, i))
+                throw new ArgumentException($"{steps[i].Code} is there twice.", nameof(steps));
         }
 
         var before = new int[steps.Count][];
         for (var i = 0; i < steps.Count; i++)
         {
             var step = steps[i];
-            before[i] = [.. step.After.Select(code => byCode.TryGetValue(code, out var at) ? at : throw new ArgumentException($"{step.Code} comes after {code}, which is not there.", nameof(steps)))];
+            before[i] =
+            [
+                .. step.After.Select(code =>
+                    byCode.TryGetValue(code, out var at)
+                        ? at
+                        : throw new ArgumentException($"{step.Code} comes after {code}, which is not there.", nameof(steps))
+                ),
+            ];
         }
 
         return new Hands(steps, before, oneAtATime).Run();
@@ -144,11 +155,16 @@ public sealed record JobOrder(ImmutableArray<OrderedStep> Order, double HandsOnM
             foreach (var block in Enumerable.Range(0, steps.Count).GroupBy(i => Block(steps[i].Phase)).OrderBy(x => x.Key))
             {
                 var left = block.ToList();
-                if (left.Exists(i => NeedsAllOver(steps[i].Phase))) _now = Math.Max(_now, _lastEnd);
+                if (left.Exists(i => NeedsAllOver(steps[i].Phase)))
+                    _now = Math.Max(_now, _lastEnd);
                 while (left.Count > 0)
                 {
                     var next = Next(left, longest);
-                    if (next < 0) throw new ArgumentException($"{steps[left[0]].Code} waits for a step that waits for it, or for one of a later phase.", nameof(steps));
+                    if (next < 0)
+                        throw new ArgumentException(
+                            $"{steps[left[0]].Code} waits for a step that waits for it, or for one of a later phase.",
+                            nameof(steps)
+                        );
                     Do(next);
                     left.Remove(next);
                 }
@@ -159,19 +175,26 @@ public sealed record JobOrder(ImmutableArray<OrderedStep> Order, double HandsOnM
 
         /// <summary>The longest wait within what shares phase, access and posture: that group goes first.</summary>
         private Dictionary<(JobPhase, string, string), double> LongestOfGroups() =>
-            steps.Select((x, i) => (Group: _group[i], x.WaitMinutes)).GroupBy(x => x.Group).ToDictionary(x => x.Key, x => x.Max(y => y.WaitMinutes));
+            steps
+                .Select((x, i) => (Group: _group[i], x.WaitMinutes))
+                .GroupBy(x => x.Group)
+                .ToDictionary(x => x.Key, x => x.Max(y => y.WaitMinutes));
 
-        /// <summary>The next step: what is ready soonest; of those, by phase, what stays at the open access, then longest wait first.</summary>
+        /// <summary>
+        /// The next step: what is ready soonest; of those, by phase, what stays at the open access, then longest wait first.
+        /// </summary>
         private int Next(List<int> left, Dictionary<(JobPhase, string, string), double> longest)
         {
             var (best, rank) = (-1, default((double, int, int, double, double, int)));
             foreach (var i in left)
             {
-                if (ReadyAt(i) is not { } ready) continue;
+                if (ReadyAt(i) is not { } ready)
+                    continue;
                 var step = steps[i];
                 var stays = _last >= 0 && _group[_last] == _group[i] ? 0 : 1;
                 var its = (Math.Max(ready, _now), (int)step.Phase, stays, -longest[_group[i]], -step.WaitMinutes, i);
-                if (best < 0 || its.CompareTo(rank) < 0) (best, rank) = (i, its);
+                if (best < 0 || its.CompareTo(rank) < 0)
+                    (best, rank) = (i, its);
             }
 
             return best;
@@ -182,17 +205,20 @@ public sealed record JobOrder(ImmutableArray<OrderedStep> Order, double HandsOnM
             var ready = 0.0;
             foreach (var b in before[i])
             {
-                if (_ends[b] is not { } end) return null;
+                if (_ends[b] is not { } end)
+                    return null;
                 ready = Math.Max(ready, end);
             }
 
             var step = steps[i];
-            if (oneAtATime && step.WaitMinutes > 0) ready = Math.Max(ready, _lastWait);
+            if (oneAtATime && step.WaitMinutes > 0)
+                ready = Math.Max(ready, _lastWait);
             if (step.Vessel.Length > 0)
             {
                 for (var j = 0; j < steps.Count; j++)
                 {
-                    if (j != i && steps[j].Vessel == step.Vessel && _ends[j] is { } end) ready = Math.Max(ready, end);
+                    if (j != i && steps[j].Vessel == step.Vessel && _ends[j] is { } end)
+                        ready = Math.Max(ready, end);
                 }
             }
 
@@ -206,7 +232,8 @@ public sealed record JobOrder(ImmutableArray<OrderedStep> Order, double HandsOnM
             var end = start + step.Whole;
             _now = start + step.Held;
             _ends[i] = end;
-            if (step.WaitMinutes > 0) _lastWait = Math.Max(_lastWait, end);
+            if (step.WaitMinutes > 0)
+                _lastWait = Math.Max(_lastWait, end);
             _lastEnd = Math.Max(_lastEnd, end);
             _last = i;
             _order.Add(new(step.Code, start, end));

@@ -57,12 +57,23 @@ public sealed class JobState
     /// <param name="answers">Answers by step code.</param>
     /// <param name="at">When each was given, ms since 1970 UTC.</param>
     /// <param name="left">Items left undone.</param>
-    public JobState(ImmutableArray<JobStep> steps, IReadOnlyDictionary<string, StepAnswer> answers, IReadOnlyDictionary<string, long> at, IReadOnlySet<string> left)
+    public JobState(
+        ImmutableArray<JobStep> steps,
+        IReadOnlyDictionary<string, StepAnswer> answers,
+        IReadOnlyDictionary<string, long> at,
+        IReadOnlySet<string> left
+    )
     {
         (Steps, _answers, _at, _left) = (steps, answers, at, left);
         foreach (var step in steps)
         {
-            if (answers.TryGetValue(step.Code, out var answer)) _results[step.Code] = StepJudge.Judge(step, answer, step.Input == InputKind.Touched ? TouchedBefore(step) : null, FilledBefore(step));
+            if (answers.TryGetValue(step.Code, out var answer))
+                _results[step.Code] = StepJudge.Judge(
+                    step,
+                    answer,
+                    step.Input == InputKind.Touched ? TouchedBefore(step) : null,
+                    FilledBefore(step)
+                );
         }
     }
 
@@ -90,19 +101,28 @@ public sealed class JobState
         var before = Steps.Where(x => step.After.Contains(x.Code) && !IsDone(x) && !IsLeft(x));
 
         // Before any start: what was opened is filled, whatever the card's own order says.
-        if (step.Input == InputKind.Touched) before = before.Concat(Unfilled.Concat(OpenDrains.Select(x => x.Step)).Where(x => Steps.IndexOf(x) < Steps.IndexOf(step)));
+        if (step.Input == InputKind.Touched)
+            before = before.Concat(Unfilled.Concat(OpenDrains.Select(x => x.Step)).Where(x => Steps.IndexOf(x) < Steps.IndexOf(step)));
         return [.. before.Distinct()];
     }
 
     /// <summary>Drains that are open: begun, and their plugs not home.</summary>
-    public IEnumerable<RunningClock> OpenDrains => Steps.Where(x => IsDrain(x) && IsDone(x) && !PlugOf(x, IsDone)).Select(x => new RunningClock(x, _at.GetValueOrDefault(x.Code)));
+    public IEnumerable<RunningClock> OpenDrains =>
+        Steps.Where(x => IsDrain(x) && IsDone(x) && !PlugOf(x, IsDone)).Select(x => new RunningClock(x, _at.GetValueOrDefault(x.Code)));
 
     /// <summary>Settlings that run: begun, and nobody looked again.</summary>
-    public IEnumerable<RunningClock> Settling => Steps.Where(x => x.Wait > 0 && !IsDrain(x) && IsDone(x) && Steps.Any(y => y.After.Contains(x.Code) && !IsDone(y) && !IsLeft(y)))
-        .Select(x => new RunningClock(x, _at.GetValueOrDefault(x.Code)));
+    public IEnumerable<RunningClock> Settling =>
+        Steps
+            .Where(x => x.Wait > 0 && !IsDrain(x) && IsDone(x) && Steps.Any(y => y.After.Contains(x.Code) && !IsDone(y) && !IsLeft(y)))
+            .Select(x => new RunningClock(x, _at.GetValueOrDefault(x.Code)));
 
     /// <summary>Fills that are owed: the drain was opened, and nothing is recorded in.</summary>
-    public IEnumerable<JobStep> Unfilled => Steps.Where(x => x.Input == InputKind.Fill && !IsDone(x) && Steps.Any(y => y.Item == x.Item && (IsDrain(y) || y.Input == InputKind.Drained) && IsDone(y)));
+    public IEnumerable<JobStep> Unfilled =>
+        Steps.Where(x =>
+            x.Input == InputKind.Fill
+            && !IsDone(x)
+            && Steps.Any(y => y.Item == x.Item && (IsDrain(y) || y.Input == InputKind.Drained) && IsDone(y))
+        );
 
     /// <summary>Whether an item may still be left: nothing of it stands open.</summary>
     public bool CanLeave(string item) => !OpenDrains.Any(x => x.Step.Item == item) && !Unfilled.Any(x => x.Item == item);
@@ -110,7 +130,8 @@ public sealed class JobState
     /// <summary>What came of an item.</summary>
     public ItemOutcome OutcomeOf(string item)
     {
-        if (_left.Contains(item)) return ItemOutcome.Left;
+        if (_left.Contains(item))
+            return ItemOutcome.Left;
         return Steps.Where(x => x.Item == item).All(IsDone) ? ItemOutcome.Done : ItemOutcome.Open;
     }
 
@@ -119,10 +140,14 @@ public sealed class JobState
     {
         get
         {
-            foreach (var drain in OpenDrains) yield return (CloseFault.OpenDrain, drain.Step);
-            foreach (var fill in Unfilled) yield return (CloseFault.Unfilled, fill);
-            foreach (var step in Steps.Where(x => x.Item.Length == 0 && x.Defect is null && !IsDone(x))) yield return (step.Input == InputKind.Touched ? CloseFault.NotHome : CloseFault.CardStep, step);
-            foreach (var step in Steps.Where(x => x.Item.Length > 0 && OutcomeOf(x.Item) == ItemOutcome.Open && !IsDone(x))) yield return (CloseFault.OpenItem, step);
+            foreach (var drain in OpenDrains)
+                yield return (CloseFault.OpenDrain, drain.Step);
+            foreach (var fill in Unfilled)
+                yield return (CloseFault.Unfilled, fill);
+            foreach (var step in Steps.Where(x => x.Item.Length == 0 && x.Defect is null && !IsDone(x)))
+                yield return (step.Input == InputKind.Touched ? CloseFault.NotHome : CloseFault.CardStep, step);
+            foreach (var step in Steps.Where(x => x.Item.Length > 0 && OutcomeOf(x.Item) == ItemOutcome.Open && !IsDone(x)))
+                yield return (CloseFault.OpenItem, step);
         }
     }
 
@@ -131,17 +156,32 @@ public sealed class JobState
     {
         var at = Steps.IndexOf(start);
         var from = at - 1;
-        while (from >= 0 && Steps[from].Input != InputKind.Touched) from--;
-        return [.. Steps.Skip(from + 1).Take(at - from - 1).Where(x => x.Touches.Length > 0 && IsDone(x)).SelectMany(x => x.Touches.Split(", ")).Distinct(StringComparer.Ordinal)];
+        while (from >= 0 && Steps[from].Input != InputKind.Touched)
+            from--;
+        return
+        [
+            .. Steps
+                .Skip(from + 1)
+                .Take(at - from - 1)
+                .Where(x => x.Touches.Length > 0 && IsDone(x))
+                .SelectMany(x => x.Touches.Split(", "))
+                .Distinct(StringComparer.Ordinal),
+        ];
     }
 
     /// <summary>Litres recorded into an item's compartment before a step.</summary>
     public double FilledBefore(JobStep step) =>
-        step.Input != InputKind.Level ? 0 : Steps.Take(Steps.IndexOf(step)).Where(x => x.Item == step.Item && x.Input == InputKind.Fill).Sum(x => _answers.GetValueOrDefault(x.Code)?.Litres ?? 0);
+        step.Input != InputKind.Level
+            ? 0
+            : Steps
+                .Take(Steps.IndexOf(step))
+                .Where(x => x.Item == step.Item && x.Input == InputKind.Fill)
+                .Sum(x => _answers.GetValueOrDefault(x.Code)?.Litres ?? 0);
 
     private bool IsDone(string code) => _results.TryGetValue(code, out var result) && result.Accepted;
 
     private static bool IsDrain(JobStep step) => step.Input == InputKind.Tick && step.Stream.Length > 0;
 
-    private bool PlugOf(JobStep drain, Func<JobStep, bool> done) => Steps.Where(x => x.Item == drain.Item && x.Input == InputKind.Plug).All(done);
+    private bool PlugOf(JobStep drain, Func<JobStep, bool> done) =>
+        Steps.Where(x => x.Item == drain.Item && x.Input == InputKind.Plug).All(done);
 }

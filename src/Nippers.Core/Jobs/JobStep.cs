@@ -1,5 +1,5 @@
-using System.Text.Json.Serialization;
 using System.Collections.Immutable;
+using System.Text.Json.Serialization;
 using Nippers.Core.Parts;
 using Nippers.Core.Walk;
 
@@ -222,5 +222,17 @@ public sealed record JobStep
     public long? Defect { get; init; }
 
     /// <summary>For the order.</summary>
-    public OrderStep ForOrder(bool sharesVessel) => new(Code, Phase, Minutes, Wait, After, Access, Posture, VesselLitres, Input == InputKind.Tick && Stream.Length > 0 ? Litres ?? 0 : 0, sharesVessel ? Vessel : "");
+    public OrderStep ForOrder(bool sharesVessel) =>
+        new(
+            Code,
+            Phase,
+            Minutes,
+            Wait,
+            After,
+            Access,
+            Posture,
+            VesselLitres,
+            Input == InputKind.Tick && Stream.Length > 0 ? Litres ?? 0 : 0,
+            sharesVessel ? Vessel : ""
+        );
 }

@@ -6,7 +6,9 @@ using Nippers.Core.Walk;
 namespace Nippers.Core.Jobs;
 
 /// <summary>Metal on a magnet or in a used filter.</summary>
-/// <remarks>Rules 10: fine paste is normal; flakes or chunks are looked into by a named person. A low laboratory figure never clears them.</remarks>
+/// <remarks>
+/// Rules 10: fine paste is normal; flakes or chunks are looked into by a named person. A low laboratory figure never clears them.
+/// </remarks>
 public enum MetalFinding
 {
     /// <summary>Nothing.</summary>
@@ -168,7 +170,18 @@ public enum StepRemark
 public sealed record StepResult(bool Accepted, ImmutableArray<StepRemark> Remarks)
 {
     /// <summary>What makes a defect.</summary>
-    public bool MakesDefect => Accepted && Remarks.Any(x => x is StepRemark.Leak or StepRemark.BadLook or StepRemark.Metal or StepRemark.PressureLate or StepRemark.VoltsLow or StepRemark.Fault or StepRemark.Water);
+    public bool MakesDefect =>
+        Accepted
+        && Remarks.Any(x =>
+            x
+                is StepRemark.Leak
+                    or StepRemark.BadLook
+                    or StepRemark.Metal
+                    or StepRemark.PressureLate
+                    or StepRemark.VoltsLow
+                    or StepRemark.Fault
+                    or StepRemark.Water
+        );
 }
 
 /// <summary>Judges answers to steps.</summary>
@@ -197,14 +210,17 @@ public static class StepJudge
     {
         var refuse = ImmutableArray.CreateBuilder<StepRemark>();
         var remarks = ImmutableArray.CreateBuilder<StepRemark>();
-        if (step.Qualified && string.IsNullOrWhiteSpace(answer.Name)) refuse.Add(StepRemark.NameNeeded);
+        if (step.Qualified && string.IsNullOrWhiteSpace(answer.Name))
+            refuse.Add(StepRemark.NameNeeded);
         switch (step.Input)
         {
             case InputKind.Tick:
-                if (!answer.Done) refuse.Add(StepRemark.Missing);
+                if (!answer.Done)
+                    refuse.Add(StepRemark.Missing);
                 break;
             case InputKind.Look:
-                if (!answer.Done && string.IsNullOrWhiteSpace(answer.Fault)) refuse.Add(StepRemark.Missing);
+                if (!answer.Done && string.IsNullOrWhiteSpace(answer.Fault))
+                    refuse.Add(StepRemark.Missing);
                 break;
             case InputKind.Level:
                 Level(step, answer, filled, refuse, remarks);
@@ -213,11 +229,13 @@ public static class StepJudge
                 Drained(step, answer, refuse, remarks);
                 break;
             case InputKind.Magnet:
-                if (answer.Metal is null) refuse.Add(StepRemark.Missing);
+                if (answer.Metal is null)
+                    refuse.Add(StepRemark.Missing);
                 break;
             case InputKind.Plug:
                 Counted(step, answer, refuse);
-                if (!answer.SealNew || !answer.Turned) refuse.Add(StepRemark.Missing);
+                if (!answer.SealNew || !answer.Turned)
+                    refuse.Add(StepRemark.Missing);
                 break;
             case InputKind.Filter:
                 Filter(step, answer, refuse, remarks);
@@ -226,50 +244,71 @@ public static class StepJudge
                 Filled(step, answer, refuse);
                 break;
             case InputKind.Pressure:
-                if (answer.Figures is not { Length: 1 } seconds) refuse.Add(StepRemark.Missing);
-                else if (seconds[0] > step.Seconds) remarks.Add(StepRemark.PressureLate);
+                if (answer.Figures is not { Length: 1 } seconds)
+                    refuse.Add(StepRemark.Missing);
+                else if (seconds[0] > step.Seconds)
+                    remarks.Add(StepRemark.PressureLate);
                 break;
             case InputKind.Count:
                 Counted(step, answer, refuse, remarks);
                 break;
             case InputKind.BeforeAfter:
-                if (answer.Figures is not { Length: > 0 }) refuse.Add(StepRemark.Missing);
+                if (answer.Figures is not { Length: > 0 })
+                    refuse.Add(StepRemark.Missing);
                 break;
             case InputKind.Volts:
-                if (answer.Figures is not { Length: > 0 } volts || volts.Length < step.Points) refuse.Add(StepRemark.Missing);
-                else if (volts.Any(x => x < BatteryFault)) remarks.Add(StepRemark.VoltsLow);
+                if (answer.Figures is not { Length: > 0 } volts || volts.Length < step.Points)
+                    refuse.Add(StepRemark.Missing);
+                else if (volts.Any(x => x < BatteryFault))
+                    remarks.Add(StepRemark.VoltsLow);
                 break;
             case InputKind.Coolant:
-                if (answer.Figures is not { Length: > 0 }) refuse.Add(StepRemark.Missing);
+                if (answer.Figures is not { Length: > 0 })
+                    refuse.Add(StepRemark.Missing);
                 break;
             case InputKind.Water:
-                if (answer.Water is null) refuse.Add(StepRemark.Missing);
-                else if (answer.Water == DrainAmount.Lot) remarks.Add(StepRemark.Water);
+                if (answer.Water is null)
+                    refuse.Add(StepRemark.Missing);
+                else if (answer.Water == DrainAmount.Lot)
+                    remarks.Add(StepRemark.Water);
                 break;
             case InputKind.Bottle:
-                if (string.IsNullOrWhiteSpace(answer.Mark)) refuse.Add(StepRemark.Missing);
+                if (string.IsNullOrWhiteSpace(answer.Mark))
+                    refuse.Add(StepRemark.Missing);
                 break;
             case InputKind.Touched:
-                if (touched is not null && touched.Any(x => !answer.Home.Contains(x))) refuse.Add(StepRemark.NotHome);
+                if (touched is not null && touched.Any(x => !answer.Home.Contains(x)))
+                    refuse.Add(StepRemark.NotHome);
                 break;
             case InputKind.Waste:
-                if (string.IsNullOrWhiteSpace(answer.Mark)) refuse.Add(StepRemark.Missing);
+                if (string.IsNullOrWhiteSpace(answer.Mark))
+                    refuse.Add(StepRemark.Missing);
                 break;
         }
 
-        if (answer.Metal is MetalFinding.Flakes or MetalFinding.Chunks) remarks.Add(StepRemark.Metal);
-        if (answer.Look is FluidLook.Milky or FluidLook.Gritty) remarks.Add(StepRemark.BadLook);
-        if (!string.IsNullOrWhiteSpace(answer.Fault)) remarks.Add(StepRemark.Fault);
+        if (answer.Metal is MetalFinding.Flakes or MetalFinding.Chunks)
+            remarks.Add(StepRemark.Metal);
+        if (answer.Look is FluidLook.Milky or FluidLook.Gritty)
+            remarks.Add(StepRemark.BadLook);
+        if (!string.IsNullOrWhiteSpace(answer.Fault))
+            remarks.Add(StepRemark.Fault);
         return refuse.Count > 0 ? new(false, refuse.ToImmutable()) : new(true, remarks.ToImmutable());
     }
 
     /// <summary>What a level answers in litres; null when the stick's litres are not on record.</summary>
-    public static Dipstick? Stick(JobStep step, double level) => step.BetweenMarks is { } litres and > 0 ? Dipstick.Of(level, 1, litres) : null;
+    public static Dipstick? Stick(JobStep step, double level) =>
+        step.BetweenMarks is { } litres and > 0 ? Dipstick.Of(level, 1, litres) : null;
 
     /// <summary>The share by which litres are off what was expected, negative when short; null when nothing was.</summary>
     public static double? Off(JobStep step, double litres) => step.Litres is { } expected and > 0 ? (litres - expected) / expected : null;
 
-    private static void Level(JobStep step, StepAnswer answer, double filled, ImmutableArray<StepRemark>.Builder refuse, ImmutableArray<StepRemark>.Builder remarks)
+    private static void Level(
+        JobStep step,
+        StepAnswer answer,
+        double filled,
+        ImmutableArray<StepRemark>.Builder refuse,
+        ImmutableArray<StepRemark>.Builder remarks
+    )
     {
         if (answer.Level is not { } level)
         {
@@ -277,16 +316,28 @@ public static class StepJudge
             return;
         }
 
-        if (TooMuch(step, answer.Litres)) refuse.Add(StepRemark.TooMuch);
-        else if (filled > 0 && step.Capacity is { } capacity and > 0 && Math.Abs(filled + (answer.Litres ?? 0) - capacity) > capacity * LitresShare + Tolerance && string.IsNullOrWhiteSpace(answer.Reason))
+        if (TooMuch(step, answer.Litres))
+            refuse.Add(StepRemark.TooMuch);
+        else if (
+            filled > 0
+            && step.Capacity is { } capacity and > 0
+            && Math.Abs(filled + (answer.Litres ?? 0) - capacity) > capacity * LitresShare + Tolerance
+            && string.IsNullOrWhiteSpace(answer.Reason)
+        )
         {
             refuse.Add(StepRemark.AsksWhy);
         }
 
-        if (level > 1 + Tolerance) remarks.Add(StepRemark.AboveHigh);
+        if (level > 1 + Tolerance)
+            remarks.Add(StepRemark.AboveHigh);
     }
 
-    private static void Drained(JobStep step, StepAnswer answer, ImmutableArray<StepRemark>.Builder refuse, ImmutableArray<StepRemark>.Builder remarks)
+    private static void Drained(
+        JobStep step,
+        StepAnswer answer,
+        ImmutableArray<StepRemark>.Builder refuse,
+        ImmutableArray<StepRemark>.Builder remarks
+    )
     {
         if (answer.Litres is not { } litres)
         {
@@ -294,47 +345,87 @@ public static class StepJudge
             return;
         }
 
-        if (TooMuch(step, litres)) refuse.Add(StepRemark.TooMuch);
+        if (TooMuch(step, litres))
+            refuse.Add(StepRemark.TooMuch);
         else if (Off(step, litres) is { } off)
         {
             // A known top-up says that it was low before: what is missing has its explanation.
-            if (off < -LitresShare - Tolerance && step.ToppedUp <= 0) remarks.Add(StepRemark.Leak);
-            else if (Math.Abs(off) > LitresShare + Tolerance && string.IsNullOrWhiteSpace(answer.Reason)) refuse.Add(StepRemark.AsksWhy);
+            if (off < -LitresShare - Tolerance && step.ToppedUp <= 0)
+                remarks.Add(StepRemark.Leak);
+            else if (Math.Abs(off) > LitresShare + Tolerance && string.IsNullOrWhiteSpace(answer.Reason))
+                refuse.Add(StepRemark.AsksWhy);
         }
     }
 
     private static void Filled(JobStep step, StepAnswer answer, ImmutableArray<StepRemark>.Builder refuse)
     {
-        if (answer.Litres is not { } litres) refuse.Add(StepRemark.Missing);
-        else if (litres <= 0) refuse.Add(StepRemark.Missing);
-        else if (TooMuch(step, litres)) refuse.Add(StepRemark.TooMuch);
-        else if (Off(step, litres) is { } off && Math.Abs(off) > LitresShare + Tolerance && string.IsNullOrWhiteSpace(answer.Reason)) refuse.Add(StepRemark.AsksWhy);
+        if (answer.Litres is not { } litres)
+            refuse.Add(StepRemark.Missing);
+        else if (litres <= 0)
+            refuse.Add(StepRemark.Missing);
+        else if (TooMuch(step, litres))
+            refuse.Add(StepRemark.TooMuch);
+        else if (Off(step, litres) is { } off && Math.Abs(off) > LitresShare + Tolerance && string.IsNullOrWhiteSpace(answer.Reason))
+            refuse.Add(StepRemark.AsksWhy);
     }
 
-    private static void Filter(JobStep step, StepAnswer answer, ImmutableArray<StepRemark>.Builder refuse, ImmutableArray<StepRemark>.Builder remarks)
+    private static void Filter(
+        JobStep step,
+        StepAnswer answer,
+        ImmutableArray<StepRemark>.Builder refuse,
+        ImmutableArray<StepRemark>.Builder remarks
+    )
     {
-        if (!answer.SealOff || !answer.SeatWiped) refuse.Add(StepRemark.SealOrSeat);
+        if (!answer.SealOff || !answer.SeatWiped)
+            refuse.Add(StepRemark.SealOrSeat);
         var size = answer.Size ?? new();
         foreach (var fault in FitCheck.Of(step.Size, size))
         {
-            refuse.Add(fault switch { FitFault.Length => StepRemark.FitLength, FitFault.Outer => StepRemark.FitOuter, FitFault.Seal => StepRemark.FitSeal, _ => StepRemark.FitThread });
+            refuse.Add(
+                fault switch
+                {
+                    FitFault.Length => StepRemark.FitLength,
+                    FitFault.Outer => StepRemark.FitOuter,
+                    FitFault.Seal => StepRemark.FitSeal,
+                    _ => StepRemark.FitThread,
+                }
+            );
         }
 
-        if (string.IsNullOrWhiteSpace(answer.Part) || answer.Metal is null || !answer.SealNew || !answer.Turned || !answer.Written || !FitCheck.IsComplete(step.Size, size)) refuse.Add(StepRemark.Missing);
-        if (answer.Prefilled && step.Prefill == PrefillRule.Dry) remarks.Add(StepRemark.FilledThoughDry);
+        if (
+            string.IsNullOrWhiteSpace(answer.Part)
+            || answer.Metal is null
+            || !answer.SealNew
+            || !answer.Turned
+            || !answer.Written
+            || !FitCheck.IsComplete(step.Size, size)
+        )
+            refuse.Add(StepRemark.Missing);
+        if (answer.Prefilled && step.Prefill == PrefillRule.Dry)
+            remarks.Add(StepRemark.FilledThoughDry);
     }
 
-    private static void Counted(JobStep step, StepAnswer answer, ImmutableArray<StepRemark>.Builder refuse, ImmutableArray<StepRemark>.Builder? remarks = null)
+    private static void Counted(
+        JobStep step,
+        StepAnswer answer,
+        ImmutableArray<StepRemark>.Builder refuse,
+        ImmutableArray<StepRemark>.Builder? remarks = null
+    )
     {
-        if (answer.Count is not { } count) refuse.Add(StepRemark.Missing);
-        else if (count > step.Points) refuse.Add(StepRemark.TooMuch);
+        if (answer.Count is not { } count)
+            refuse.Add(StepRemark.Missing);
+        else if (count > step.Points)
+            refuse.Add(StepRemark.TooMuch);
         else if (count < step.Points)
         {
             // A fitting that takes no grease is a fault to write down; a plug that is not home is an open drain.
-            if (remarks is null) refuse.Add(StepRemark.PointsMissing);
-            else if (string.IsNullOrWhiteSpace(answer.Fault)) refuse.Add(StepRemark.PointsMissing);
+            if (remarks is null)
+                refuse.Add(StepRemark.PointsMissing);
+            else if (string.IsNullOrWhiteSpace(answer.Fault))
+                refuse.Add(StepRemark.PointsMissing);
         }
     }
 
-    private static bool TooMuch(JobStep step, double? litres) => litres > (step.Capacity is { } capacity and > 0 ? capacity * TooMuchTimes : MostLitres) + Tolerance || litres < 0;
+    private static bool TooMuch(JobStep step, double? litres) =>
+        litres > (step.Capacity is { } capacity and > 0 ? capacity * TooMuchTimes : MostLitres) + Tolerance || litres < 0;
 }

@@ -42,13 +42,16 @@ public static class BottleCode
         return Write(values);
     }
 
-    /// <summary>Reads a code as typed or scanned: capitals or not, with blanks or dashes, and with one <c>?</c> for what can't be read.</summary>
+    /// <summary>
+    /// Reads a code as typed or scanned: capitals or not, with blanks or dashes, and with one <c>?</c> for what can't be read.
+    /// </summary>
     /// <param name="text">The text.</param>
     /// <returns>The code as it is printed; null when it is none, or when a character is wrong.</returns>
     public static string? Read(string? text)
     {
         var signs = (text ?? "").ToUpperInvariant().Where(x => !char.IsWhiteSpace(x) && x != '-').ToArray();
-        if (signs.Length != Length || signs.Count(x => x == Smudge) > 1) return null;
+        if (signs.Length != Length || signs.Count(x => x == Smudge) > 1)
+            return null;
         var values = new int[Length];
         var lost = -1;
         for (var i = 0; i < Length; i++)
@@ -60,7 +63,8 @@ public static class BottleCode
             }
 
             values[i] = Alphabet.IndexOf(signs[i], StringComparison.Ordinal);
-            if (values[i] < 0) return null;
+            if (values[i] < 0)
+                return null;
         }
 
         if (lost >= 0)
@@ -78,21 +82,27 @@ public static class BottleCode
     {
         var typed = (text ?? "").Trim();
         var at = typed.LastIndexOf(InAddress, StringComparison.OrdinalIgnoreCase);
-        if (at >= 0) typed = typed[(at + InAddress.Length)..];
+        if (at >= 0)
+            typed = typed[(at + InAddress.Length)..];
         return typed.Length == 0 ? null : typed.ToUpperInvariant();
     }
 
-    /// <summary>Whether a text has the shape of a code, right or wrong: then a wrong one is a slip and not another laboratory's bottle.</summary>
+    /// <summary>
+    /// Whether a text has the shape of a code, right or wrong: then a wrong one is a slip and not another laboratory's bottle.
+    /// </summary>
     public static bool HasShape(string? text)
     {
         var signs = (text ?? "").Trim();
-        return signs.Length == Length + 1 && signs[3] == '-' && signs.Where(x => x != '-').All(x => char.IsAsciiLetterOrDigit(x) || x == Smudge);
+        return signs.Length == Length + 1
+            && signs[3] == '-'
+            && signs.Where(x => x != '-').All(x => char.IsAsciiLetterOrDigit(x) || x == Smudge);
     }
 
     private static int Sum(int[] values)
     {
         var sum = 0;
-        for (var i = 0; i < Length; i++) sum += (i + 1) * values[i];
+        for (var i = 0; i < Length; i++)
+            sum += (i + 1) * values[i];
         return sum % Alphabet.Length;
     }
 

@@ -66,17 +66,31 @@ public static class DrainAdvice
     /// <param name="sinceCurrent">Signed samples since this interval began, oldest first; the last one is the reason to ask.</param>
     /// <param name="approved">The fluid is approved for it and nothing else was topped up.</param>
     /// <param name="newTbn">Base number of new oil; needed for an engine.</param>
-    public static DrainStep After(DrainRule rule, double currentHours, OilKind kind, IReadOnlyList<DrainSample> sinceCurrent, bool approved, double? newTbn)
+    public static DrainStep After(
+        DrainRule rule,
+        double currentHours,
+        OilKind kind,
+        IReadOnlyList<DrainSample> sinceCurrent,
+        bool approved,
+        double? newTbn
+    )
     {
-        if (sinceCurrent.Count > 0 && sinceCurrent[^1].Assessment >= Assessment.Act) return new(rule.BaseHours, DrainReason.BadSample);
-        if (sinceCurrent.Count < Needed) return new(currentHours, DrainReason.TooFew);
+        if (sinceCurrent.Count > 0 && sinceCurrent[^1].Assessment >= Assessment.Act)
+            return new(rule.BaseHours, DrainReason.BadSample);
+        if (sinceCurrent.Count < Needed)
+            return new(currentHours, DrainReason.TooFew);
         var last = sinceCurrent.TakeLast(Needed).ToList();
-        if (last.Exists(x => x.Assessment != Assessment.Normal)) return new(currentHours, DrainReason.NotSteady);
-        if (last.Exists(x => x.Late)) return new(currentHours, DrainReason.LateSample);
-        if (!approved) return new(currentHours, DrainReason.NotApproved);
-        if (currentHours >= rule.CapHours) return new(currentHours, DrainReason.AtCap);
+        if (last.Exists(x => x.Assessment != Assessment.Normal))
+            return new(currentHours, DrainReason.NotSteady);
+        if (last.Exists(x => x.Late))
+            return new(currentHours, DrainReason.LateSample);
+        if (!approved)
+            return new(currentHours, DrainReason.NotApproved);
+        if (currentHours >= rule.CapHours)
+            return new(currentHours, DrainReason.AtCap);
         var next = Math.Min(currentHours + rule.StepHours, rule.CapHours);
-        if (kind == OilKind.Engine && !(ProjectedTbn(last[^1], newTbn, next) > LeastTbnShare * newTbn)) return new(currentHours, DrainReason.BaseNumber);
+        if (kind == OilKind.Engine && !(ProjectedTbn(last[^1], newTbn, next) > LeastTbnShare * newTbn))
+            return new(currentHours, DrainReason.BaseNumber);
         return new(next, DrainReason.Earned);
     }
 

@@ -42,16 +42,22 @@ public static class Drawing
     /// <param name="livePort">It has a live port.</param>
     /// <param name="drainsToday">Its oil is drained in the same visit.</param>
     public static DrawMethod MethodOf(OilKind kind, bool livePort, bool drainsToday) =>
-        livePort ? DrawMethod.LivePort : kind == OilKind.Gear && drainsToday ? DrawMethod.DrainStream : DrawMethod.Tube;
+        livePort ? DrawMethod.LivePort
+        : kind == OilKind.Gear && drainsToday ? DrawMethod.DrainStream
+        : DrawMethod.Tube;
 
-    /// <summary>Those that need the machine running first, before it cools; then with the tube; the drain stream last, when the plug comes out.</summary>
+    /// <summary>
+    /// Those that need the machine running first, before it cools; then with the tube; the drain stream last, when the plug comes
+    /// out.
+    /// </summary>
     public static ImmutableArray<Draw> Order(IEnumerable<Draw> draws) => [.. draws.OrderBy(x => x.Method)];
 
     /// <summary>Whether the state of the machine suits the method.</summary>
-    public static bool Suits(DrawMethod method, DrawState state) => state switch
-    {
-        DrawState.Running => method == DrawMethod.LivePort,
-        DrawState.Warm => method != DrawMethod.LivePort,
-        _ => false,
-    };
+    public static bool Suits(DrawMethod method, DrawState state) =>
+        state switch
+        {
+            DrawState.Running => method == DrawMethod.LivePort,
+            DrawState.Warm => method != DrawMethod.LivePort,
+            _ => false,
+        };
 }

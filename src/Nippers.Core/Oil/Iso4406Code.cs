@@ -13,8 +13,34 @@ public readonly record struct Iso4406Code(int At4, int At6, int At14)
     /// <summary>Upper edges, particles per ml, of scale numbers 1 to 28: "more than the one before, up to and including".</summary>
     private static readonly ImmutableArray<double> UpperEdges =
     [
-        0.02, 0.04, 0.08, 0.16, 0.32, 0.64, 1.3, 2.5, 5, 10, 20, 40, 80, 160, 320, 640, 1_300, 2_500, 5_000,
-        10_000, 20_000, 40_000, 80_000, 160_000, 320_000, 640_000, 1_300_000, 2_500_000,
+        0.02,
+        0.04,
+        0.08,
+        0.16,
+        0.32,
+        0.64,
+        1.3,
+        2.5,
+        5,
+        10,
+        20,
+        40,
+        80,
+        160,
+        320,
+        640,
+        1_300,
+        2_500,
+        5_000,
+        10_000,
+        20_000,
+        40_000,
+        80_000,
+        160_000,
+        320_000,
+        640_000,
+        1_300_000,
+        2_500_000,
     ];
 
     private const double Clean = 0.01;
@@ -31,11 +57,13 @@ public readonly record struct Iso4406Code(int At4, int At6, int At14)
     public static Iso4406Code? Parse(string? text)
     {
         var parts = (text ?? "").Split('/', StringSplitOptions.TrimEntries);
-        if (parts.Length != 3) return null;
+        if (parts.Length != 3)
+            return null;
         var numbers = new int[3];
         for (var i = 0; i < 3; i++)
         {
-            if (!int.TryParse(parts[i], NumberStyles.None, CultureInfo.InvariantCulture, out numbers[i]) || numbers[i] > Worst) return null;
+            if (!int.TryParse(parts[i], NumberStyles.None, CultureInfo.InvariantCulture, out numbers[i]) || numbers[i] > Worst)
+                return null;
         }
 
         return new(numbers[0], numbers[1], numbers[2]);
@@ -47,17 +75,18 @@ public readonly record struct Iso4406Code(int At4, int At6, int At14)
     /// <exception cref="ArgumentOutOfRangeException"><paramref name="perMl"/> is negative or not a number.</exception>
     public static int ScaleNumber(double perMl)
     {
-        if (double.IsNaN(perMl)) throw new ArgumentOutOfRangeException(nameof(perMl), "A count must be a number.");
+        if (double.IsNaN(perMl))
+            throw new ArgumentOutOfRangeException(nameof(perMl), "A count must be a number.");
         ArgumentOutOfRangeException.ThrowIfNegative(perMl);
-        if (perMl <= Clean) return 0;
+        if (perMl <= Clean)
+            return 0;
 
         var at = UpperEdges.BinarySearch(perMl);
         return (at >= 0 ? at : ~at) + 1;
     }
 
     /// <summary>How far this oil is above a target at its worst size; zero or less means on target.</summary>
-    public int Above(Iso4406Code target) =>
-        Math.Max(At4 - target.At4, Math.Max(At6 - target.At6, At14 - target.At14));
+    public int Above(Iso4406Code target) => Math.Max(At4 - target.At4, Math.Max(At6 - target.At6, At14 - target.At14));
 
     /// <summary>The code as laboratories write it, for example <c>18/16/13</c>.</summary>
     public override string ToString() => $"{At4}/{At6}/{At14}";

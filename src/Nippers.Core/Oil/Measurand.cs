@@ -103,15 +103,20 @@ public enum Measurand
 /// <summary>Names and groups of measurands.</summary>
 public static class Measurands
 {
-    private static readonly string[] CodeOf = [.. Enum.GetNames<Measurand>().Select(x => x is "Pq" || x.Length > 2 ? char.ToLowerInvariant(x[0]) + x[1..] : x)];
+    private static readonly string[] CodeOf =
+    [
+        .. Enum.GetNames<Measurand>().Select(x => x is "Pq" || x.Length > 2 ? char.ToLowerInvariant(x[0]) + x[1..] : x),
+    ];
 
-    private static readonly Dictionary<string, Measurand> ByCode = Enum.GetValues<Measurand>().ToDictionary(x => CodeOf[(int)x], StringComparer.Ordinal);
+    private static readonly Dictionary<string, Measurand> ByCode = Enum.GetValues<Measurand>()
+        .ToDictionary(x => CodeOf[(int)x], StringComparer.Ordinal);
 
     /// <summary>How many there are.</summary>
     public static int Count { get; } = CodeOf.Length;
 
     /// <summary>Metals that wear leaves in the oil; they are diluted by top-ups and grow with the oil's hours.</summary>
-    public static ImmutableArray<Measurand> Wear { get; } = [Measurand.Fe, Measurand.Cu, Measurand.Pb, Measurand.Al, Measurand.Cr, Measurand.Sn, Measurand.Ni];
+    public static ImmutableArray<Measurand> Wear { get; } =
+    [Measurand.Fe, Measurand.Cu, Measurand.Pb, Measurand.Al, Measurand.Cr, Measurand.Sn, Measurand.Ni];
 
     /// <summary>What trend and step look at.</summary>
     public static ImmutableArray<Measurand> Followed { get; } = [.. Wear, Measurand.Si, Measurand.Na, Measurand.K];
@@ -119,17 +124,38 @@ public static class Measurands
     /// <summary>What a limit of two numbers judges.</summary>
     public static ImmutableArray<Measurand> Limited { get; } =
     [
-        .. Followed, Measurand.Water, Measurand.Fuel, Measurand.Soot, Measurand.Oxidation, Measurand.Nitration, Measurand.Pq, Measurand.TanRise,
+        .. Followed,
+        Measurand.Water,
+        Measurand.Fuel,
+        Measurand.Soot,
+        Measurand.Oxidation,
+        Measurand.Nitration,
+        Measurand.Pq,
+        Measurand.TanRise,
     ];
 
     /// <summary>What additives leave: they tell one oil from another.</summary>
-    public static ImmutableArray<Measurand> Additives { get; } = [Measurand.Ca, Measurand.Zn, Measurand.P, Measurand.Mg, Measurand.B, Measurand.Mo, Measurand.Ba];
+    public static ImmutableArray<Measurand> Additives { get; } =
+    [Measurand.Ca, Measurand.Zn, Measurand.P, Measurand.Mg, Measurand.B, Measurand.Mo, Measurand.Ba];
 
     /// <summary>What a laboratory can report, in the order of a form.</summary>
     public static ImmutableArray<Measurand> Reported { get; } =
     [
-        .. Wear, Measurand.Pq, Measurand.Si, Measurand.Na, Measurand.K, Measurand.Water, Measurand.Fuel, Measurand.Soot, Measurand.Oxidation,
-        Measurand.Nitration, Measurand.Tan, Measurand.Tbn, Measurand.V40, Measurand.V100, .. Additives,
+        .. Wear,
+        Measurand.Pq,
+        Measurand.Si,
+        Measurand.Na,
+        Measurand.K,
+        Measurand.Water,
+        Measurand.Fuel,
+        Measurand.Soot,
+        Measurand.Oxidation,
+        Measurand.Nitration,
+        Measurand.Tan,
+        Measurand.Tbn,
+        Measurand.V40,
+        Measurand.V100,
+        .. Additives,
     ];
 
     /// <summary>Short name in files, for example <c>Fe</c>, <c>water</c>, <c>tanRise</c>.</summary>
@@ -162,7 +188,8 @@ public sealed class Measures
         {
             for (var i = 0; i < _values.Length; i++)
             {
-                if (!double.IsNaN(_values[i])) yield return ((Measurand)i, _values[i]);
+                if (!double.IsNaN(_values[i]))
+                    yield return ((Measurand)i, _values[i]);
             }
         }
     }
@@ -172,7 +199,8 @@ public sealed class Measures
     {
         var all = new double[Measurands.Count];
         Array.Fill(all, double.NaN);
-        foreach (var (measurand, value) in values) all[(int)measurand] = value;
+        foreach (var (measurand, value) in values)
+            all[(int)measurand] = value;
         return new(all);
     }
 

@@ -40,7 +40,10 @@ public enum LimitSource
 public sealed record OilLimit(double Watch, double Act, LimitSource Source = LimitSource.Starting, int Values = 0)
 {
     /// <summary>0, 1 watch or 2 act.</summary>
-    public int Grade(double value) => value >= Act ? 2 : value >= Watch ? 1 : 0;
+    public int Grade(double value) =>
+        value >= Act ? 2
+        : value >= Watch ? 1
+        : 0;
 }
 
 /// <summary>The limits that judge one sample.</summary>
@@ -59,19 +62,28 @@ public sealed class LimitSet
     public OilLimit? this[Measurand measurand] => _limits.GetValueOrDefault(measurand);
 
     /// <summary>All limits there are, in the order of the measurands.</summary>
-    public IEnumerable<(Measurand Measurand, OilLimit Limit)> All => Enum.GetValues<Measurand>().Where(_limits.ContainsKey).Select(x => (x, _limits[x]));
+    public IEnumerable<(Measurand Measurand, OilLimit Limit)> All =>
+        Enum.GetValues<Measurand>().Where(_limits.ContainsKey).Select(x => (x, _limits[x]));
 
     /// <summary>A set of given limits, for example those that judged an earlier sample.</summary>
-    public static LimitSet Of(IEnumerable<KeyValuePair<Measurand, OilLimit>> limits, Iso4406Code? target) => new(limits.ToImmutableDictionary(), target);
+    public static LimitSet Of(IEnumerable<KeyValuePair<Measurand, OilLimit>> limits, Iso4406Code? target) =>
+        new(limits.ToImmutableDictionary(), target);
 
     /// <summary>The values that ship.</summary>
     public static LimitSet Starting(OilKind kind) => new(Shipped[(int)kind], kind == OilKind.Hydraulic ? new(18, 16, 13) : null);
 
     /// <summary>Hours of oil at which values compare.</summary>
-    public static double ReferenceHours(OilKind kind) => kind switch { OilKind.Engine => 250, OilKind.Gear => 1000, _ => 500 };
+    public static double ReferenceHours(OilKind kind) =>
+        kind switch
+        {
+            OilKind.Engine => 250,
+            OilKind.Gear => 1000,
+            _ => 500,
+        };
 
     /// <summary>The same with some limits replaced. Those of measurands that the kind does not know are taken in too.</summary>
-    public LimitSet With(IEnumerable<KeyValuePair<Measurand, OilLimit>> limits, Iso4406Code? target = null) => new(_limits.SetItems(limits), target ?? Target);
+    public LimitSet With(IEnumerable<KeyValuePair<Measurand, OilLimit>> limits, Iso4406Code? target = null) =>
+        new(_limits.SetItems(limits), target ?? Target);
 
     /// <summary>Limits from the fleet's own values.</summary>
     /// <param name="values">Earlier values of the same kind of compartment and fluid family, flagged samples left out; any order.</param>
@@ -79,7 +91,8 @@ public sealed class LimitSet
     /// <returns>Null with fewer than <see cref="FewestValues"/>.</returns>
     public static OilLimit? OwnFleet(IReadOnlyCollection<double> values, OilLimit starting)
     {
-        if (values.Count < FewestValues) return null;
+        if (values.Count < FewestValues)
+            return null;
         var sorted = values.Order().ToArray();
         var watch = Math.Clamp(Percentile(sorted, 0.90), LeastShare * starting.Watch, MostShare * starting.Watch);
         var act = Math.Clamp(Percentile(sorted, 0.98), LeastShare * starting.Act, MostShare * starting.Act);
@@ -111,7 +124,8 @@ public sealed class LimitSet
         {
             for (var i = 0; i < kinds.Length; i++)
             {
-                if (cells[i + 1].Length == 0) continue;
+                if (cells[i + 1].Length == 0)
+                    continue;
                 var pair = cells[i + 1].Split('/');
                 kinds[i].Add(Measurands.Parse(cells[0])!.Value, new(Number(pair[0]), Number(pair[1])));
             }
@@ -133,7 +147,8 @@ internal static class CoreTables
         reader.ReadLine();
         while (reader.ReadLine() is { } line)
         {
-            if (line.Length > 0) yield return line.Split(';');
+            if (line.Length > 0)
+                yield return line.Split(';');
         }
     }
 }

@@ -6,7 +6,8 @@ namespace Nippers.Core.Oil;
 /// <remarks>
 /// Rules 10. A condition reads: <c>Fe>=1</c> a limit grade, <c>Fe=0</c> or <c>Fe=2</c> exactly, <c>Fe>=half</c> and <c>Fe&lt;half</c>
 /// against half the watch limit, <c>viscosity&lt;band</c> and <c>viscosity>band</c>, <c>fuel=none</c> not measured, <c>glycol</c> found,
-/// <c>additives</c> wrong, <c>engine</c> a kind of place, <c>!coolant</c> another pattern above it does not hold. What was not measured satisfies none of them.
+/// <c>additives</c> wrong, <c>engine</c> a kind of place, <c>!coolant</c> another pattern above it does not hold. What was not
+/// measured satisfies none of them.
 /// </remarks>
 public static class OilPatterns
 {
@@ -16,7 +17,14 @@ public static class OilPatterns
     public static IEnumerable<string> Codes => Table.Select(x => x.Code);
 
     /// <summary>What a condition is held against.</summary>
-    internal sealed record Facts(OilKind Kind, Measures Values, ImmutableArray<int?> Grades, LimitSet Limits, int ViscositySide, ImmutableArray<Measurand> WrongAdditives);
+    internal sealed record Facts(
+        OilKind Kind,
+        Measures Values,
+        ImmutableArray<int?> Grades,
+        LimitSet Limits,
+        int ViscositySide,
+        ImmutableArray<Measurand> WrongAdditives
+    );
 
     internal static ImmutableArray<OilPattern> Of(Facts facts, ImmutableArray<OilFinding> findings)
     {
@@ -25,7 +33,8 @@ public static class OilPatterns
         foreach (var (code, sure, when) in Table)
         {
             var evidence = new List<Measurand>();
-            if (!when.Holds(facts, holds, evidence)) continue;
+            if (!when.Holds(facts, holds, evidence))
+                continue;
             holds.Add(code);
             var distinct = evidence.Distinct().ToImmutableArray();
             found.Add(new(code, distinct, Raised(sure, distinct, facts, findings)));
@@ -37,7 +46,9 @@ public static class OilPatterns
     /// <summary>Two figures at the act limit, or one that also leapt, make it one step surer.</summary>
     private static Sureness Raised(Sureness sure, ImmutableArray<Measurand> evidence, Facts facts, ImmutableArray<OilFinding> findings)
     {
-        var strong = evidence.Count(x => facts.Grades[(int)x] == 2) >= 2 || evidence.Contains(Measurand.Glycol)
+        var strong =
+            evidence.Count(x => facts.Grades[(int)x] == 2) >= 2
+            || evidence.Contains(Measurand.Glycol)
             || evidence.Any(x => facts.Grades[(int)x] >= 1 && findings.Any(y => y.Kind == FindingKind.Step && y.Measurand == x));
         return strong && sure < Sureness.Sure ? sure + 1 : sure;
     }
@@ -61,7 +72,8 @@ public static class OilPatterns
             var own = new List<Measurand>();
             foreach (var part in Parts)
             {
-                if (!part.Holds(facts, patterns, own)) return false;
+                if (!part.Holds(facts, patterns, own))
+                    return false;
             }
 
             evidence.AddRange(own);
@@ -75,7 +87,8 @@ public static class OilPatterns
         public override bool Holds(Facts facts, IReadOnlySet<string> patterns, List<Measurand> evidence)
         {
             var held = false;
-            foreach (var part in Parts) held |= part.Holds(facts, patterns, evidence);
+            foreach (var part in Parts)
+                held |= part.Holds(facts, patterns, evidence);
             return held;
         }
     }
@@ -84,8 +97,10 @@ public static class OilPatterns
     {
         public override bool Holds(Facts facts, IReadOnlySet<string> patterns, List<Measurand> evidence)
         {
-            if (!Of(facts, patterns)) return false;
-            if (Evidence is { } measurand) evidence.Add(measurand);
+            if (!Of(facts, patterns))
+                return false;
+            if (Evidence is { } measurand)
+                evidence.Add(measurand);
             return true;
         }
     }
@@ -116,7 +131,8 @@ public static class OilPatterns
         private Node Joined(char sign, Func<Node> part, Func<ImmutableArray<Node>, Node> join)
         {
             var parts = ImmutableArray.Create(part());
-            while (Next(sign)) parts = parts.Add(part());
+            while (Next(sign))
+                parts = parts.Add(part());
             return parts.Length == 1 ? parts[0] : join(parts);
         }
 
@@ -133,15 +149,19 @@ public static class OilPatterns
 
         private Test Absent(string word)
         {
-            if (!patterns.Contains(word)) throw Wrong();
+            if (!patterns.Contains(word))
+                throw Wrong();
             return new(null, (_, held) => !held.Contains(word));
         }
 
         private Node Condition(string word)
         {
-            if (word == "additives") return new WrongAdditive();
-            if (word == "glycol") return new Test(Measurand.Glycol, (facts, _) => facts.Values[Measurand.Glycol] > 0);
-            if (Enum.TryParse<OilKind>(word, ignoreCase: true, out var kind)) return new Test(null, (facts, _) => facts.Kind == kind);
+            if (word == "additives")
+                return new WrongAdditive();
+            if (word == "glycol")
+                return new Test(Measurand.Glycol, (facts, _) => facts.Values[Measurand.Glycol] > 0);
+            if (Enum.TryParse<OilKind>(word, ignoreCase: true, out var kind))
+                return new Test(null, (facts, _) => facts.Kind == kind);
             var measurand = Measurands.Parse(word) ?? throw Wrong();
             var sign = Sign();
             var against = Word();
@@ -162,7 +182,8 @@ public static class OilPatterns
         private bool Next(char sign)
         {
             Blanks();
-            if (_at >= text.Length || text[_at] != sign) return false;
+            if (_at >= text.Length || text[_at] != sign)
+                return false;
             _at++;
             return true;
         }
@@ -175,13 +196,15 @@ public static class OilPatterns
         {
             Blanks();
             var from = _at;
-            while (_at < text.Length && belongs(text[_at])) _at++;
+            while (_at < text.Length && belongs(text[_at]))
+                _at++;
             return _at > from ? text[from.._at] : throw Wrong();
         }
 
         private void Blanks()
         {
-            while (_at < text.Length && text[_at] == ' ') _at++;
+            while (_at < text.Length && text[_at] == ' ')
+                _at++;
         }
 
         private InvalidDataException Wrong() => new($"Pattern '{text}' can't be read at {_at}.");

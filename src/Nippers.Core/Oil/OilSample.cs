@@ -1,5 +1,5 @@
-using System.Text.Json.Serialization;
 using System.Collections.Immutable;
+using System.Text.Json.Serialization;
 
 namespace Nippers.Core.Oil;
 
@@ -47,7 +47,13 @@ public sealed record OilSample
 /// <param name="Tan">mg KOH/g.</param>
 /// <param name="Oxidation">A/cm.</param>
 /// <param name="Additives">ppm.</param>
-public sealed record NewOil(double? Viscosity = null, double? Tbn = null, double? Tan = null, double? Oxidation = null, Measures? Additives = null)
+public sealed record NewOil(
+    double? Viscosity = null,
+    double? Tbn = null,
+    double? Tan = null,
+    double? Oxidation = null,
+    Measures? Additives = null
+)
 {
     /// <summary>Nothing is known of it.</summary>
     public static NewOil Unknown { get; } = new();
@@ -191,18 +197,24 @@ public sealed record OilJudgement
     /// <summary>Borders of the viscosity; null when there are none.</summary>
     public ViscosityBars? Viscosity { get; init; }
 
-    /// <summary>How far a measurand reaches: 1 at its watch border, 2 at its act border, growing in between; null when not judged.</summary>
-    public double? Reach(Measurand measurand) => LimitGrades[(int)measurand] is not null && Values[measurand] is { } value ? Reach(measurand, value) : null;
+    /// <summary>
+    /// How far a measurand reaches: 1 at its watch border, 2 at its act border, growing in between; null when not judged.
+    /// </summary>
+    public double? Reach(Measurand measurand) =>
+        LimitGrades[(int)measurand] is not null && Values[measurand] is { } value ? Reach(measurand, value) : null;
 
     /// <summary>How far another value of it, an earlier one, would reach against the same borders; null when there are none.</summary>
-    public double? Reach(Measurand measurand, double value) => measurand switch
-    {
-        Measurand.Tbn => Tbn?.Reach(value),
-        Measurand.Viscosity => Viscosity?.Reach(value),
-        Measurand.Iso => Math.Max(0, value),
-        Measurand.Glycol => value > 0 ? 2 : 0,
-        _ => Limits[measurand] is not { } limit ? null : value < limit.Watch ? Math.Max(0, value / limit.Watch) : 1 + (value - limit.Watch) / Math.Max(limit.Act - limit.Watch, 1e-9),
-    };
+    public double? Reach(Measurand measurand, double value) =>
+        measurand switch
+        {
+            Measurand.Tbn => Tbn?.Reach(value),
+            Measurand.Viscosity => Viscosity?.Reach(value),
+            Measurand.Iso => Math.Max(0, value),
+            Measurand.Glycol => value > 0 ? 2 : 0,
+            _ => Limits[measurand] is not { } limit ? null
+            : value < limit.Watch ? Math.Max(0, value / limit.Watch)
+            : 1 + (value - limit.Watch) / Math.Max(limit.Act - limit.Watch, 1e-9),
+        };
 }
 
 /// <summary>Base number at or below which it is watched or acted on.</summary>
@@ -213,14 +225,18 @@ public sealed record OilJudgement
 public sealed record TbnBars(double? New, double? Watch, double Act, double? Tan)
 {
     /// <summary>0, 1 or 2.</summary>
-    public int Grade(double tbn) => tbn < Act || tbn <= Tan ? 2 : tbn < Watch ? 1 : 0;
+    public int Grade(double tbn) =>
+        tbn < Act || tbn <= Tan ? 2
+        : tbn < Watch ? 1
+        : 0;
 
     internal double Reach(double tbn)
     {
         var act = Math.Max(Act, Tan ?? 0);
         var full = New ?? 4 * act;
         var watch = Math.Max(Watch ?? 1.5 * act, act);
-        if (tbn >= watch) return Math.Clamp((full - tbn) / Math.Max(full - watch, 1e-9), 0, 1);
+        if (tbn >= watch)
+            return Math.Clamp((full - tbn) / Math.Max(full - watch, 1e-9), 0, 1);
         return watch > act ? 1 + (watch - tbn) / (watch - act) : 2 + (act - tbn) / act;
     }
 }

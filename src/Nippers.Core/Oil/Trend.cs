@@ -24,7 +24,8 @@ public static class Trend
         {
             for (var j = i + 1; j < points.Count; j++)
             {
-                if (points[j].Hours != points[i].Hours) slopes.Add((points[j].Value - points[i].Value) / (points[j].Hours - points[i].Hours));
+                if (points[j].Hours != points[i].Hours)
+                    slopes.Add((points[j].Value - points[i].Value) / (points[j].Hours - points[i].Hours));
             }
         }
 
@@ -42,24 +43,34 @@ public static class Trend
     }
 
     internal static ImmutableArray<OilFinding> Findings(
-        OilSample sample, Measures values, LimitSet limits, ImmutableArray<int?> grades, IReadOnlyList<EarlierSample> earlier, SampleDoubts flags)
+        OilSample sample,
+        Measures values,
+        LimitSet limits,
+        ImmutableArray<int?> grades,
+        IReadOnlyList<EarlierSample> earlier,
+        SampleDoubts flags
+    )
     {
         var found = ImmutableArray.CreateBuilder<OilFinding>();
         var wear = (flags & (SampleDoubts.TooEarly | SampleDoubts.NoOilHours)) == 0;
         foreach (var measurand in Measurands.Followed)
         {
-            if (values[measurand] is not { } value || limits[measurand] is not { } limit || (measurand.IsWear() && !wear)) continue;
+            if (values[measurand] is not { } value || limits[measurand] is not { } limit || (measurand.IsWear() && !wear))
+                continue;
             var before = Before(earlier, measurand);
             if (before.Count >= Fewest - 1 && grades[(int)measurand] < 2)
             {
                 var slope = Slope([.. before.TakeLast(MostInTrend - 1), (sample.MachineHours, value)]);
                 var next = value + slope * sample.IntervalHours;
-                if (next >= limit.Act) found.Add(new(FindingKind.Heading, measurand, next.Value, limit.Act, slope!.Value));
+                if (next >= limit.Act)
+                    found.Add(new(FindingKind.Heading, measurand, next.Value, limit.Act, slope!.Value));
             }
 
-            if (before.Count < Fewest) continue;
+            if (before.Count < Fewest)
+                continue;
             var bar = StepBar([.. before.TakeLast(MostBefore).Select(x => x.Value)], limit.Watch);
-            if (value > bar && value >= LeastValue * limit.Watch) found.Add(new(FindingKind.Step, measurand, value, bar, 0));
+            if (value > bar && value >= LeastValue * limit.Watch)
+                found.Add(new(FindingKind.Step, measurand, value, bar, 0));
         }
 
         return found.ToImmutable();
@@ -71,7 +82,8 @@ public static class Trend
         var before = new List<(double, double)>(MostInTrend);
         for (var i = earlier.Count - 1; i >= 0 && before.Count < MostInTrend; i--)
         {
-            if (earlier[i].Values[measurand] is { } value) before.Add((earlier[i].MachineHours, value));
+            if (earlier[i].Values[measurand] is { } value)
+                before.Add((earlier[i].MachineHours, value));
         }
 
         before.Reverse();

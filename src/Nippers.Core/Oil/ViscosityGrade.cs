@@ -10,7 +10,10 @@ namespace Nippers.Core.Oil;
 public sealed record ViscosityBand(double Low, double High, bool HighIn)
 {
     /// <summary>-1 below, 0 in, 1 above.</summary>
-    public int Side(double viscosity) => viscosity < Low ? -1 : viscosity > High || (viscosity == High && !HighIn) ? 1 : 0;
+    public int Side(double viscosity) =>
+        viscosity < Low ? -1
+        : viscosity > High || (viscosity == High && !HighIn) ? 1
+        : 0;
 }
 
 /// <summary>A viscosity grade, with the temperature at which it is measured and its band.</summary>
@@ -53,7 +56,11 @@ public sealed partial record ViscosityGrade(string Text, int TemperatureC, Visco
 
         var gear = written.StartsWith("GEAR", StringComparison.OrdinalIgnoreCase);
         var bands = gear ? Gear : Engine;
-        var hot = Hot().Match(written) is { Success: true } found && int.TryParse(found.Groups[1].Value, CultureInfo.InvariantCulture, out var number) ? number : 0;
+        var hot =
+            Hot().Match(written) is { Success: true } found
+            && int.TryParse(found.Groups[1].Value, CultureInfo.InvariantCulture, out var number)
+                ? number
+                : 0;
         return new(written, 100, bands.TryGetValue(hot, out var band) ? new(band.Low, band.High, HighIn: false) : null);
     }
 
@@ -62,9 +69,11 @@ public sealed partial record ViscosityGrade(string Text, int TemperatureC, Visco
     /// <param name="kind">Where it works.</param>
     public static string? Guess(string fluid, OilKind kind)
     {
-        if (AnyGrade().Match(fluid) is not { Success: true } found) return null;
+        if (AnyGrade().Match(fluid) is not { Success: true } found)
+            return null;
         var number = found.Value.ToUpperInvariant();
-        if (kind == OilKind.Gear) return "GEAR " + number;
+        if (kind == OilKind.Gear)
+            return "GEAR " + number;
         return kind == OilKind.Hydraulic && !number.Contains('W', StringComparison.Ordinal) ? "ISO VG " + number : "SAE " + number;
     }
 

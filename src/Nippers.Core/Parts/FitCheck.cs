@@ -79,20 +79,29 @@ public static class FitCheck
     public static ImmutableArray<FitFault> Of(FilterSize place, FilterSize filter)
     {
         var faults = ImmutableArray.CreateBuilder<FitFault>();
-        if (Off(place.LengthMm, filter.LengthMm) > place.LengthMm * LengthShare + Tolerance) faults.Add(FitFault.Length);
-        if (Off(place.OuterMm, filter.OuterMm) > place.OuterMm * OuterShare + Tolerance) faults.Add(FitFault.Outer);
-        if (Off(place.SealMm, filter.SealMm) > SealMm + Tolerance) faults.Add(FitFault.Seal);
-        if (place.Thread.Length > 0 && filter.Thread.Length > 0 && Plain(place.Thread) != Plain(filter.Thread)) faults.Add(FitFault.Thread);
+        if (Off(place.LengthMm, filter.LengthMm) > place.LengthMm * LengthShare + Tolerance)
+            faults.Add(FitFault.Length);
+        if (Off(place.OuterMm, filter.OuterMm) > place.OuterMm * OuterShare + Tolerance)
+            faults.Add(FitFault.Outer);
+        if (Off(place.SealMm, filter.SealMm) > SealMm + Tolerance)
+            faults.Add(FitFault.Seal);
+        if (place.Thread.Length > 0 && filter.Thread.Length > 0 && Plain(place.Thread) != Plain(filter.Thread))
+            faults.Add(FitFault.Thread);
         return faults.ToImmutable();
     }
 
     /// <summary>What the place asks for and the filter does not say: it has to be measured.</summary>
     public static bool IsComplete(FilterSize place, FilterSize filter) =>
-        !(place.LengthMm is not null && filter.LengthMm is null || place.OuterMm is not null && filter.OuterMm is null
-          || place.SealMm is not null && filter.SealMm is null || place.Thread.Length > 0 && filter.Thread.Length == 0);
+        !(
+            place.LengthMm is not null && filter.LengthMm is null
+            || place.OuterMm is not null && filter.OuterMm is null
+            || place.SealMm is not null && filter.SealMm is null
+            || place.Thread.Length > 0 && filter.Thread.Length == 0
+        );
 
     private static double? Off(double? place, double? filter) => place is { } p && filter is { } f ? Math.Abs(p - f) : null;
 
     /// <summary>Threads are written in many ways: M24x1.5, m24 X 1,5.</summary>
-    private static string Plain(string thread) => thread.Replace(" ", "", StringComparison.Ordinal).Replace(',', '.').ToUpperInvariant().Replace('×', 'X');
+    private static string Plain(string thread) =>
+        thread.Replace(" ", "", StringComparison.Ordinal).Replace(',', '.').ToUpperInvariant().Replace('×', 'X');
 }

@@ -13,7 +13,8 @@ public static class NearestNames
         var wanted = Bare(typed);
         return
         [
-            .. names.Select(name => (Name: name, Distance: Distance(wanted, Bare(name)), Longest: Math.Max(wanted.Length, Bare(name).Length)))
+            .. names
+                .Select(name => (Name: name, Distance: Distance(wanted, Bare(name)), Longest: Math.Max(wanted.Length, Bare(name).Length)))
                 .Where(x => x.Distance * 2 <= x.Longest)
                 .OrderBy(x => x.Distance)
                 .ThenBy(x => x.Name, StringComparer.Ordinal)
@@ -29,14 +30,17 @@ public static class NearestNames
     private static int Distance(string a, string b)
     {
         var edits = new int[a.Length + 1, b.Length + 1];
-        for (var i = 0; i <= a.Length; i++) edits[i, 0] = i;
-        for (var j = 0; j <= b.Length; j++) edits[0, j] = j;
+        for (var i = 0; i <= a.Length; i++)
+            edits[i, 0] = i;
+        for (var j = 0; j <= b.Length; j++)
+            edits[0, j] = j;
         for (var i = 1; i <= a.Length; i++)
         {
             for (var j = 1; j <= b.Length; j++)
             {
                 var least = Math.Min(Math.Min(edits[i - 1, j], edits[i, j - 1]) + 1, edits[i - 1, j - 1] + (a[i - 1] == b[j - 1] ? 0 : 1));
-                if (i > 1 && j > 1 && a[i - 1] == b[j - 2] && a[i - 2] == b[j - 1]) least = Math.Min(least, edits[i - 2, j - 2] + 1);
+                if (i > 1 && j > 1 && a[i - 1] == b[j - 2] && a[i - 2] == b[j - 1])
+                    least = Math.Min(least, edits[i - 2, j - 2] + 1);
                 edits[i, j] = least;
             }
         }

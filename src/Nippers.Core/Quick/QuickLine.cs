@@ -6,9 +6,7 @@ namespace Nippers.Core.Quick;
 /// <summary>What a line typed in a hurry was understood as.</summary>
 public abstract record QuickCommand
 {
-    private QuickCommand()
-    {
-    }
+    private QuickCommand() { }
 
     /// <summary>Nothing was typed.</summary>
     public sealed record Blank : QuickCommand;
@@ -44,7 +42,10 @@ public abstract record QuickCommand
     public sealed record NotUnderstood(string Text) : QuickCommand;
 }
 
-/// <summary>The grammar of the quick line: <c>EX-04 5412.6</c>, <c>EX-04 +1.5 L engine</c>, <c>EX-04 defect left guard loose</c>, <c>EX-04</c>, <c>K7M-4PX</c>, <c>due</c>.</summary>
+/// <summary>
+/// The grammar of the quick line: <c>EX-04 5412.6</c>, <c>EX-04 +1.5 L engine</c>, <c>EX-04 defect left guard loose</c>,
+/// <c>EX-04</c>, <c>K7M-4PX</c>, <c>due</c>.
+/// </summary>
 /// <remarks>The rule pages call it the quick line; units are matched without regard to case, dashes, blanks and leading zeros.</remarks>
 public static partial class QuickLine
 {
@@ -57,32 +58,40 @@ public static partial class QuickLine
     public static QuickCommand Parse(string? line, IEnumerable<string> units)
     {
         var text = (line ?? "").Trim();
-        if (text.Length == 0) return new QuickCommand.Blank();
-        if (text.Equals(DueWord, StringComparison.OrdinalIgnoreCase)) return new QuickCommand.OpenDue();
+        if (text.Length == 0)
+            return new QuickCommand.Blank();
+        if (text.Equals(DueWord, StringComparison.OrdinalIgnoreCase))
+            return new QuickCommand.OpenDue();
 
         var words = text.Split((char[])[' ', '\t'], StringSplitOptions.RemoveEmptyEntries);
         var known = units as IReadOnlyCollection<string> ?? [.. units];
-        if (Match(text, known) is { } whole) return new QuickCommand.OpenMachine(whole);
+        if (Match(text, known) is { } whole)
+            return new QuickCommand.OpenMachine(whole);
 
         // What looks like a code may still be a unit with a slip; then the unit is asked about.
         if (BottleCode.Scanned(text) is { } code)
         {
-            if (BottleCode.Read(code) is { } printed) return new QuickCommand.OpenBottle(printed, false);
-            if (BottleCode.HasShape(code) && NearestNames.Of(code, known).Count == 0) return new QuickCommand.OpenBottle(code, true);
+            if (BottleCode.Read(code) is { } printed)
+                return new QuickCommand.OpenBottle(printed, false);
+            if (BottleCode.HasShape(code) && NearestNames.Of(code, known).Count == 0)
+                return new QuickCommand.OpenBottle(code, true);
         }
 
         for (var at = 1; at < words.Length - 1; at++)
         {
             var unit = string.Join(' ', words[..at]);
-            if (words[at].Equals(DefectWord, StringComparison.OrdinalIgnoreCase)) return new QuickCommand.ReportDefect(Match(unit, known) ?? unit, string.Join(' ', words[(at + 1)..]));
-            if (LitresAt().Match(string.Join(' ', words[at..])) is { Success: true } litres) return new QuickCommand.TopUp(Match(unit, known) ?? unit, litres.Groups[1].Value, litres.Groups[2].Value.Trim());
+            if (words[at].Equals(DefectWord, StringComparison.OrdinalIgnoreCase))
+                return new QuickCommand.ReportDefect(Match(unit, known) ?? unit, string.Join(' ', words[(at + 1)..]));
+            if (LitresAt().Match(string.Join(' ', words[at..])) is { Success: true } litres)
+                return new QuickCommand.TopUp(Match(unit, known) ?? unit, litres.Groups[1].Value, litres.Groups[2].Value.Trim());
         }
 
         // The last word, or two when someone wrote "5412.6 h", may be the hours.
         for (var tail = 1; tail <= 2 && tail < words.Length; tail++)
         {
             var hours = string.Join(' ', words[^tail..]);
-            if (!LooksLikeHours().IsMatch(hours)) continue;
+            if (!LooksLikeHours().IsMatch(hours))
+                continue;
             var unit = string.Join(' ', words[..^tail]);
             return new QuickCommand.LogHours(Match(unit, known) ?? unit, hours);
         }
@@ -97,7 +106,8 @@ public static partial class QuickLine
         return key.Length == 0 ? null : units.FirstOrDefault(unit => Key(unit) == key);
     }
 
-    private static string Key(string unit) => LeadingZeros().Replace(string.Concat(unit.Where(char.IsLetterOrDigit)).ToUpperInvariant(), "");
+    private static string Key(string unit) =>
+        LeadingZeros().Replace(string.Concat(unit.Where(char.IsLetterOrDigit)).ToUpperInvariant(), "");
 
     [GeneratedRegex(@"^-?\d[\d.,]*([eE]\d+)?\s*[hH]?$")]
     private static partial Regex LooksLikeHours();

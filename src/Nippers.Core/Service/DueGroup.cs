@@ -26,7 +26,8 @@ public sealed record DueGroup(ImmutableArray<ItemStatus> Items)
     /// Longest interval among them in hours; null when none has hours. A break-in counts as the hours it came after, not
     /// as the interval that follows: the first 50 h service is no 250 h service.
     /// </summary>
-    public double? LongestInterval { get; } = Items.Max(item => item.Point.Basis == DueBasis.BreakIn ? item.Point.DueHours - item.Point.BaseHours : item.Point.IntervalHours);
+    public double? LongestInterval { get; } =
+        Items.Max(item => item.Point.Basis == DueBasis.BreakIn ? item.Point.DueHours - item.Point.BaseHours : item.Point.IntervalHours);
 
     /// <summary>Whether all of them are first services after commissioning, at their break-in hours.</summary>
     public bool IsBreakIn => Items.All(item => item.Point.Basis == DueBasis.BreakIn);
@@ -36,17 +37,23 @@ public sealed record DueGroup(ImmutableArray<ItemStatus> Items)
 
     /// <summary>Days until it presses, by use per day or by calendar: what groups and machines are sorted by.</summary>
     /// <param name="hoursPerDay">Use per day; an idle machine counts as running half an hour.</param>
-    public double Urgency(double hoursPerDay) => NoRecord
-        ? 0
-        : Items.Min(item => Math.Min(item.HoursLeft / Math.Max(hoursPerDay, 0.5) ?? double.MaxValue, item.DaysLeft ?? double.MaxValue));
+    public double Urgency(double hoursPerDay) =>
+        NoRecord
+            ? 0
+            : Items.Min(item => Math.Min(item.HoursLeft / Math.Max(hoursPerDay, 0.5) ?? double.MaxValue, item.DaysLeft ?? double.MaxValue));
 
     /// <summary>Groups standings: those without a record, those by hours, and those by date alone. Finished ones are left out.</summary>
     public static ImmutableArray<DueGroup> Of(IEnumerable<ItemStatus> items) =>
-    [
-        .. items.Where(item => item.Status != DueStatus.Finished)
-            .GroupBy(item => item.NoRecord ? (0, 0d) : item.DueHours is { } hours ? (1, hours) : (2, item.DueOn?.DayNumber ?? 0))
-            .Select(group => new DueGroup([.. group])),
-    ];
+        [
+            .. items
+                .Where(item => item.Status != DueStatus.Finished)
+                .GroupBy(item =>
+                    item.NoRecord ? (0, 0d)
+                    : item.DueHours is { } hours ? (1, hours)
+                    : (2, item.DueOn?.DayNumber ?? 0)
+                )
+                .Select(group => new DueGroup([.. group])),
+        ];
 }
 
 /// <summary>What falls due after the next time, if each next time is kept.</summary>
@@ -55,12 +62,14 @@ public static class Repeats
     /// <summary>Later due hours of an item after its next, up to some hours.</summary>
     public static IEnumerable<double> Of(DuePoint point, double upTo)
     {
-        if (point is not { DueHours: { } due, IntervalHours: { } interval } || point.Basis is DueBasis.Finished or DueBasis.NoRecord) yield break;
+        if (point is not { DueHours: { } due, IntervalHours: { } interval } || point.Basis is DueBasis.Finished or DueBasis.NoRecord)
+            yield break;
 
         // After a break-in on the grid the item joins the multiples.
         var next = point is { IntervalBasis: IntervalBasis.Fixed, Basis: DueBasis.BreakIn }
             ? Math.Floor(due / interval + 0.1 + 1e-9) * interval + interval
             : due + interval;
-        for (; next <= upTo; next += interval) yield return next;
+        for (; next <= upTo; next += interval)
+            yield return next;
     }
 }

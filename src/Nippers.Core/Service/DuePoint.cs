@@ -35,7 +35,9 @@ public enum DueBasis
 public sealed record DueMachine(History History, DateOnly CommissionedOn, MeterHours CommissionedHours, Duty Duty = Duty.Normal);
 
 /// <summary>When an item falls due and from what: fixed until work is recorded or the program changes. It knows no "now".</summary>
-/// <remarks>Rules 3. Hours here are doubles because an interval halved twice need not be whole tenths; they are exact all the same.</remarks>
+/// <remarks>
+/// Rules 3. Hours here are doubles because an interval halved twice need not be whole tenths; they are exact all the same.
+/// </remarks>
 public sealed record DuePoint
 {
     /// <summary>The item.</summary>
@@ -80,7 +82,8 @@ public sealed record DuePoint
     /// <summary>Computes the due point of one item.</summary>
     /// <param name="item">The item.</param>
     /// <param name="machine">History, commissioning, duty.</param>
-    /// <param name="last">The last completion or baseline that counts, see <see cref="Completion.CountsBefore"/>; null when never done.</param>
+    /// <param name="last">The last completion or baseline that counts, see <see cref="Completion.CountsBefore"/>; null when never
+    /// done.</param>
     /// <param name="settings">Interval basis, credit and windows of the program.</param>
     public static DuePoint Of(ServiceItem item, DueMachine machine, Completion? last, DueSettings settings)
     {
@@ -95,8 +98,10 @@ public sealed record DuePoint
             IntervalMonths = item.EveryMonths,
             Strict = item.Strict,
         };
-        if (last is not null && item.Once) return bare with { Basis = DueBasis.Finished, BaseHours = last.Hours.Value, BaseOn = last.On };
-        if (last is null && machine.History == History.Unknown) return bare;
+        if (last is not null && item.Once)
+            return bare with { Basis = DueBasis.Finished, BaseHours = last.Hours.Value, BaseOn = last.On };
+        if (last is null && machine.History == History.Unknown)
+            return bare;
 
         var (baseHours, baseOn) = last is null ? (machine.CommissionedHours, machine.CommissionedOn) : (last.Hours, last.On);
         var first = last is null ? item.FirstAtHours : null;
@@ -116,14 +121,20 @@ public sealed record DuePoint
         var dueOn = item.EveryMonths is { } months ? baseOn.AddMonths(months) : (DateOnly?)null;
         return bare with
         {
-            Basis = last is not null ? DueBasis.Completion : first is not null ? DueBasis.BreakIn : DueBasis.Commissioning,
+            Basis =
+                last is not null ? DueBasis.Completion
+                : first is not null ? DueBasis.BreakIn
+                : DueBasis.Commissioning,
             DueHours = due / 1000.0,
             DueOn = dueOn,
             BaseHours = baseHours.Value,
             BaseOn = baseOn,
             WindowHours = due is null ? 0 : Math.Max(settings.LeastWindowHours, windowOf * settings.WindowPercent / 100_000.0),
             WindowDays = dueOn is { } on ? (on.DayNumber - baseOn.DayNumber) * settings.WindowPercent / 100 : 0,
-            TooEarlyBy = last is not null && first is null && school == IntervalBasis.Fixed && interval is { } grid ? EarlyBy(due!.Value, baseHours, grid) : null,
+            TooEarlyBy =
+                last is not null && first is null && school == IntervalBasis.Fixed && interval is { } grid
+                    ? EarlyBy(due!.Value, baseHours, grid)
+                    : null,
         };
     }
 
@@ -132,7 +143,15 @@ public sealed record DuePoint
     /// <param name="settings">The program's numbers.</param>
     /// <remarks>Rules 10.</remarks>
     public DuePoint Called(MeterHours hours, DueSettings settings) =>
-        Basis == DueBasis.NoRecord || DueHours <= hours.Value ? this : this with { Basis = DueBasis.Called, DueHours = hours.Value, WindowHours = settings.LeastWindowHours, TooEarlyBy = null };
+        Basis == DueBasis.NoRecord || DueHours <= hours.Value
+            ? this
+            : this with
+            {
+                Basis = DueBasis.Called,
+                DueHours = hours.Value,
+                WindowHours = settings.LeastWindowHours,
+                TooEarlyBy = null,
+            };
 
     private static long NextMultiple(MeterHours done, long interval, int creditPercent)
     {

@@ -1,5 +1,5 @@
-using System.Text.Json.Serialization;
 using System.Collections.Immutable;
+using System.Text.Json.Serialization;
 using Nippers.Core.Hours;
 
 namespace Nippers.Core.Service;
@@ -41,7 +41,8 @@ public sealed record ItemStatus(
     double? Used,
     ProjectedDates? Projected,
     double? HoursLeft,
-    int? DaysLeft)
+    int? DaysLeft
+)
 {
     /// <summary>Whether it stands so because nothing is known of it.</summary>
     public bool NoRecord => Point.Basis == DueBasis.NoRecord;
@@ -75,23 +76,37 @@ public sealed record MachineNow(UsePerDay Use, DateTimeOffset Now, TimeZoneInfo?
     /// <param name="comingDays">Days ahead that count as coming.</param>
     public ItemStatus Stand(DuePoint point, int comingDays = 30)
     {
-        if (point.Basis == DueBasis.Finished) return new(point, DueStatus.Finished, null, null, null, null, null, null);
-        if (point.Basis == DueBasis.NoRecord) return new(point, DueStatus.Due, Hours, Today, null, null, 0, 0);
+        if (point.Basis == DueBasis.Finished)
+            return new(point, DueStatus.Finished, null, null, null, null, null, null);
+        if (point.Basis == DueBasis.NoRecord)
+            return new(point, DueStatus.Due, Hours, Today, null, null, 0, 0);
 
         var projected = point.DueHours is { } target ? Use.Project(target, Now, Zone) : null;
         var hoursLeft = point.DueHours - Hours;
         var daysLeft = point.DueOn?.DayNumber - Today.DayNumber;
-        return new(point, Judge(point, projected, hoursLeft, daysLeft, comingDays), point.DueHours, point.DueOn, UsedShare(point), projected, hoursLeft, daysLeft);
+        return new(
+            point,
+            Judge(point, projected, hoursLeft, daysLeft, comingDays),
+            point.DueHours,
+            point.DueOn,
+            UsedShare(point),
+            projected,
+            hoursLeft,
+            daysLeft
+        );
     }
 
     /// <summary>Holds many due points against now.</summary>
-    public ImmutableArray<ItemStatus> Stand(IEnumerable<DuePoint> points, int comingDays = 30) => [.. points.Select(point => Stand(point, comingDays))];
+    public ImmutableArray<ItemStatus> Stand(IEnumerable<DuePoint> points, int comingDays = 30) =>
+        [.. points.Select(point => Stand(point, comingDays))];
 
     private DueStatus Judge(DuePoint point, ProjectedDates? projected, double? hoursLeft, int? daysLeft, int comingDays)
     {
         var late = point.Strict ? 0 : 1;
-        if (Hours > point.DueHours + late * point.WindowHours || daysLeft < -late * point.WindowDays) return DueStatus.Overdue;
-        if (Hours >= point.DueHours - point.WindowHours || daysLeft <= point.WindowDays) return DueStatus.Due;
+        if (Hours > point.DueHours + late * point.WindowHours || daysLeft < -late * point.WindowDays)
+            return DueStatus.Overdue;
+        if (Hours >= point.DueHours - point.WindowHours || daysLeft <= point.WindowDays)
+            return DueStatus.Due;
         var byHours = projected is not null && projected.Typical.DayNumber <= Today.DayNumber + comingDays;
         return byHours || daysLeft <= comingDays ? DueStatus.Coming : DueStatus.NotDue;
     }
@@ -99,9 +114,10 @@ public sealed record MachineNow(UsePerDay Use, DateTimeOffset Now, TimeZoneInfo?
     private double? UsedShare(DuePoint point)
     {
         double? byHours = point.DueHours is { } due && due > point.BaseHours ? (Hours - point.BaseHours) / (due - point.BaseHours) : null;
-        double? byDays = point.DueOn is { } on && on > point.BaseOn
-            ? (Today.DayNumber - point.BaseOn.DayNumber) / (double)(on.DayNumber - point.BaseOn.DayNumber)
-            : null;
+        double? byDays =
+            point.DueOn is { } on && on > point.BaseOn
+                ? (Today.DayNumber - point.BaseOn.DayNumber) / (double)(on.DayNumber - point.BaseOn.DayNumber)
+                : null;
         return byHours is { } h && byDays is { } d ? Math.Max(h, d) : byHours ?? byDays;
     }
 }
@@ -115,7 +131,8 @@ public static class LastDone
         var last = new Dictionary<string, Completion>(StringComparer.Ordinal);
         foreach (var completion in completions)
         {
-            if (completion.CountsBefore(last.GetValueOrDefault(completion.ItemCode))) last[completion.ItemCode] = completion;
+            if (completion.CountsBefore(last.GetValueOrDefault(completion.ItemCode)))
+                last[completion.ItemCode] = completion;
         }
 
         return last;

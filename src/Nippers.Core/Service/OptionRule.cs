@@ -15,7 +15,8 @@ public static class OptionRule
         foreach (var word in (rule ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries))
         {
             var wanted = word[0] != '!';
-            if (options.Contains(wanted ? word : word[1..]) != wanted) return false;
+            if (options.Contains(wanted ? word : word[1..]) != wanted)
+                return false;
         }
 
         return true;

@@ -65,15 +65,25 @@ public sealed record ServiceItem(
     bool Once = false,
     DutyFactor DutyFactor = DutyFactor.Whole,
     bool Strict = false,
-    IntervalBasis? IntervalBasis = null)
+    IntervalBasis? IntervalBasis = null
+)
 {
     /// <summary>The interval in thousandths of an hour, which keeps a quarter of a tenth exact; null without one.</summary>
     public long? IntervalMilli(Duty duty) =>
         EveryHours is { Tenths: > 0 } every ? every.Tenths * 100L / (duty == Duty.Severe ? (int)DutyFactor : 1) : null;
 
-    /// <summary>The same at an interval that analysis earned. It counts from the last change: a longer interval has no place on the grid of the shorter ones.</summary>
+    /// <summary>
+    /// The same at an interval that analysis earned. It counts from the last change: a longer interval has no place on the grid
+    /// of the shorter ones.
+    /// </summary>
     /// <remarks>Rules 10.</remarks>
-    public ServiceItem Earned(MeterHours interval) => this with { EveryHours = interval, IntervalBasis = Service.IntervalBasis.Floating, DutyFactor = DutyFactor.Whole };
+    public ServiceItem Earned(MeterHours interval) =>
+        this with
+        {
+            EveryHours = interval,
+            IntervalBasis = Service.IntervalBasis.Floating,
+            DutyFactor = DutyFactor.Whole,
+        };
 
     /// <summary>The interval in hours under a duty; null without one.</summary>
     public double? Interval(Duty duty) => IntervalMilli(duty) / 1000.0;
@@ -86,8 +96,7 @@ public sealed record ServiceItem(
 public sealed record Completion(string ItemCode, DateOnly On, MeterHours Hours)
 {
     /// <summary>Whether this one counts before another: higher hours, then the later date.</summary>
-    public bool CountsBefore(Completion? other) =>
-        other is null || Hours > other.Hours || (Hours == other.Hours && On > other.On);
+    public bool CountsBefore(Completion? other) => other is null || Hours > other.Hours || (Hours == other.Hours && On > other.On);
 }
 
 /// <summary>The numbers of a program that decide windows and credit.</summary>
@@ -102,4 +111,5 @@ public sealed record DueSettings(
     int CreditPercent = 10,
     int WindowPercent = 10,
     double LeastWindowHours = 5,
-    int ComingDays = 30);
+    int ComingDays = 30
+);

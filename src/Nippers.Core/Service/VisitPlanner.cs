@@ -11,7 +11,15 @@ namespace Nippers.Core.Service;
 /// <param name="Cost">What doing it costs: parts, fluids and minutes, in money; 0 or more.</param>
 /// <param name="IntervalBasis">Fixed hours: due again a whole interval after the due day; floating: after the day of the visit.</param>
 /// <remarks>Rules 4.</remarks>
-public sealed record VisitItem(string Code, int DueDay, int EarlyDays, int LateDays, int EveryDays, double Cost, IntervalBasis IntervalBasis);
+public sealed record VisitItem(
+    string Code,
+    int DueDay,
+    int EarlyDays,
+    int LateDays,
+    int EveryDays,
+    double Cost,
+    IntervalBasis IntervalBasis
+);
 
 /// <summary>An item at a visit.</summary>
 /// <param name="Code">The item.</param>
@@ -67,7 +75,9 @@ public static class VisitPlanner
         return PlanOf(items, search.Best(), horizonDays, callOut)!;
     }
 
-    /// <summary>The plan when going on every day on which anything falls due, and doing then what has come, nothing before its day.</summary>
+    /// <summary>
+    /// The plan when going on every day on which anything falls due, and doing then what has come, nothing before its day.
+    /// </summary>
     public static VisitPlan Naive(IReadOnlyList<VisitItem> items, int horizonDays, double callOut)
     {
         Check(items, horizonDays, callOut);
@@ -75,7 +85,9 @@ public static class VisitPlanner
         return PlanOf([.. items.Select(item => item with { EarlyDays = 0 })], days, horizonDays, callOut)!;
     }
 
-    /// <summary>The cheapest use of given days; null when something would come too late. Days on which nothing is to do are left out.</summary>
+    /// <summary>
+    /// The cheapest use of given days; null when something would come too late. Days on which nothing is to do are left out.
+    /// </summary>
     /// <param name="items">Items with what is due first.</param>
     /// <param name="days">Days of visits, rising.</param>
     /// <param name="horizonDays">Last day that is planned.</param>
@@ -84,21 +96,31 @@ public static class VisitPlanner
     {
         var at = days as int[] ?? [.. days];
         var done = at.Select(_ => ImmutableArray.CreateBuilder<VisitedItem>()).ToArray();
-        double waste = 0, late = 0;
+        double waste = 0,
+            late = 0;
         foreach (var item in items)
         {
             var steps = new List<(int Visit, int Due)>();
-            if (double.IsPositiveInfinity(new Chain(item, at, horizonDays).Cost(steps))) return null;
+            if (double.IsPositiveInfinity(new Chain(item, at, horizonDays).Cost(steps)))
+                return null;
             foreach (var (visit, due) in steps)
             {
-                var visited = new VisitedItem(item.Code, due, Math.Max(0, due - at[visit]) * item.Cost / item.EveryDays, Math.Max(0, at[visit] - due) * item.Cost * LateWeight / item.EveryDays);
+                var visited = new VisitedItem(
+                    item.Code,
+                    due,
+                    Math.Max(0, due - at[visit]) * item.Cost / item.EveryDays,
+                    Math.Max(0, at[visit] - due) * item.Cost * LateWeight / item.EveryDays
+                );
                 waste += visited.Waste;
                 late += visited.Lateness;
                 done[visit].Add(visited);
             }
         }
 
-        ImmutableArray<PlannedVisit> visits = [.. at.Select((day, i) => new PlannedVisit(day, done[i].ToImmutable())).Where(x => x.Items.Length > 0)];
+        ImmutableArray<PlannedVisit> visits =
+        [
+            .. at.Select((day, i) => new PlannedVisit(day, done[i].ToImmutable())).Where(x => x.Items.Length > 0),
+        ];
         return new(visits, visits.Length * callOut, waste, late);
     }
 
@@ -118,7 +140,8 @@ public static class VisitPlanner
 
     private static IEnumerable<int> NaiveDays(VisitItem item, int horizonDays)
     {
-        for (var due = item.DueDay; due + item.LateDays <= horizonDays; due += item.EveryDays) yield return due;
+        for (var due = item.DueDay; due + item.LateDays <= horizonDays; due += item.EveryDays)
+            yield return due;
     }
 
     /// <summary>One item's best use of given days.</summary>
@@ -144,7 +167,8 @@ public static class VisitPlanner
         }
 
         /// <summary>Waste and lateness; infinite when it comes too late.</summary>
-        public double Cost(List<(int Visit, int Due)>? steps = null) => _item.IntervalBasis == IntervalBasis.Fixed ? Grid(steps) : Floating(steps);
+        public double Cost(List<(int Visit, int Due)>? steps = null) =>
+            _item.IntervalBasis == IntervalBasis.Fixed ? Grid(steps) : Floating(steps);
 
         private double Rate => _item.Cost / _item.EveryDays;
 
@@ -159,15 +183,23 @@ public static class VisitPlanner
             var first = 0;
             for (var due = _item.DueDay; due <= _horizon; due += _item.EveryDays)
             {
-                while (first < _days.Length && _days[first] < due) first++;
+                while (first < _days.Length && _days[first] < due)
+                    first++;
                 var early = first > 0 && _days[first - 1] >= due - _early ? (due - _days[first - 1]) * Rate : double.PositiveInfinity;
 
                 // Leaving it is free when its time ends beyond the horizon and nobody goes there after it fell due.
-                var late = first == _days.Length
-                    ? due + _late > _horizon ? 0 : double.PositiveInfinity
-                    : InTime(first, due) ? LateCost(first, due) : double.PositiveInfinity;
-                if (early < late - Gain) steps?.Add((first - 1, due));
-                else if (first < _days.Length) steps?.Add((first, due));
+                var late =
+                    first == _days.Length
+                        ? due + _late > _horizon
+                            ? 0
+                            : double.PositiveInfinity
+                        : InTime(first, due)
+                            ? LateCost(first, due)
+                            : double.PositiveInfinity;
+                if (early < late - Gain)
+                    steps?.Add((first - 1, due));
+                else if (first < _days.Length)
+                    steps?.Add((first, due));
                 cost += Math.Min(early, late);
             }
 
@@ -178,7 +210,8 @@ public static class VisitPlanner
         private double Floating(List<(int Visit, int Due)>? steps)
         {
             Span<double> after = _days.Length <= Most ? stackalloc double[_days.Length] : new double[_days.Length];
-            for (var visit = _days.Length - 1; visit >= 0; visit--) after[visit] = Cheapest(_days[visit] + _item.EveryDays, visit, after, out _);
+            for (var visit = _days.Length - 1; visit >= 0; visit--)
+                after[visit] = Cheapest(_days[visit] + _item.EveryDays, visit, after, out _);
             var cost = Cheapest(_item.DueDay, NotDone, after, out var chosen);
             for (var due = _item.DueDay; steps is not null && chosen != NotDone;)
             {
@@ -194,13 +227,16 @@ public static class VisitPlanner
         {
             chosen = NotDone;
             var first = last + 1;
-            while (first < _days.Length && _days[first] < due) first++;
+            while (first < _days.Length && _days[first] < due)
+                first++;
             var best = first == _days.Length && due + _late > _horizon ? 0 : double.PositiveInfinity;
-            if (first < _days.Length && InTime(first, due)) (best, chosen) = (LateCost(first, due) + after[first], first);
+            if (first < _days.Length && InTime(first, due))
+                (best, chosen) = (LateCost(first, due) + after[first], first);
             for (var early = first - 1; early > last && _days[early] >= due - _early; early--)
             {
                 var cost = (due - _days[early]) * Rate + after[early];
-                if (cost < best - Gain) (best, chosen) = (cost, early);
+                if (cost < best - Gain)
+                    (best, chosen) = (cost, early);
             }
 
             return best;
@@ -220,7 +256,8 @@ public static class VisitPlanner
             (_horizon, _callOut) = (horizon, callOut);
             _kinds =
             [
-                .. items.Where(x => x.DueDay <= horizon)
+                .. items
+                    .Where(x => x.DueDay <= horizon)
                     .GroupBy(x => (x.DueDay, x.EarlyDays, x.LateDays, x.EveryDays, x.IntervalBasis))
                     .Select(x => x.First() with { Cost = x.Sum(item => item.Cost) }),
             ];
@@ -234,7 +271,8 @@ public static class VisitPlanner
             foreach (var start in Starts())
             {
                 var (days, its) = Improve(start);
-                if (its < cost - Gain) (best, cost) = (days, its);
+                if (its < cost - Gain)
+                    (best, cost) = (days, its);
             }
 
             // A quick look at many items may end above going each time; then that is the place to begin.
@@ -245,8 +283,10 @@ public static class VisitPlanner
 
         private IEnumerable<int[]> Starts()
         {
-            foreach (var found in Forward()) yield return found;
-            if (_kinds.Length <= FewKinds) yield return EachTime;
+            foreach (var found in Forward())
+                yield return found;
+            if (_kinds.Length <= FewKinds)
+                yield return EachTime;
         }
 
         private double CostOf(ReadOnlySpan<int> days, double atMost = double.PositiveInfinity)
@@ -255,7 +295,8 @@ public static class VisitPlanner
             foreach (var kind in _kinds)
             {
                 cost += new Chain(kind, days, _horizon).Cost();
-                if (cost >= atMost) return double.PositiveInfinity;
+                if (cost >= atMost)
+                    return double.PositiveInfinity;
             }
 
             return cost;
@@ -270,7 +311,8 @@ public static class VisitPlanner
                 foreach (var next in Neighbours(days))
                 {
                     var its = CostOf(next, cost);
-                    if (its >= cost - Gain) continue;
+                    if (its >= cost - Gain)
+                        continue;
                     (days, cost, better) = (next.ToArray(), its, true);
                     break;
                 }
@@ -282,13 +324,15 @@ public static class VisitPlanner
         /// <summary>Days with one taken out, one moved, two made one, and one more. Each is good until the next is asked for.</summary>
         private IEnumerable<int[]> Neighbours(int[] days)
         {
-            for (var i = 0; i < days.Length; i++) yield return Without(days, i, 1);
+            for (var i = 0; i < days.Length; i++)
+                yield return Without(days, i, 1);
             for (var i = 0; i < days.Length; i++)
             {
                 var (from, to) = (i == 0 ? 0 : days[i - 1] + 1, i == days.Length - 1 ? _horizon : days[i + 1] - 1);
                 for (var day = from; day <= to; day++)
                 {
-                    if (day == days[i]) continue;
+                    if (day == days[i])
+                        continue;
                     var moved = (int[])days.Clone();
                     moved[i] = day;
                     yield return moved;
@@ -305,11 +349,13 @@ public static class VisitPlanner
                 }
             }
 
-            if (_kinds.Length > FewKinds) yield break;
+            if (_kinds.Length > FewKinds)
+                yield break;
             for (var day = 0; day <= _horizon; day++)
             {
                 var at = Array.BinarySearch(days, day);
-                if (at < 0) yield return [.. days[..~at], day, .. days[~at..]];
+                if (at < 0)
+                    yield return [.. days[..~at], day, .. days[~at..]];
             }
         }
 
@@ -321,13 +367,15 @@ public static class VisitPlanner
         private IEnumerable<int[]> Forward()
         {
             var ways = new List<Way>[_horizon + 1];
-            for (var day = 0; day <= _horizon; day++) ways[day] = [];
+            for (var day = 0; day <= _horizon; day++)
+                ways[day] = [];
             var start = new Way(0, -1, [.. _kinds.Select(x => x.DueDay)], null);
             var ends = new List<Way>();
             Spread(start, ways, ends);
             for (var day = 0; day <= _horizon; day++)
             {
-                foreach (var way in ways[day]) Spread(way, ways, ends);
+                foreach (var way in ways[day])
+                    Spread(way, ways, ends);
             }
 
             return ends.OrderBy(x => x.Cost).Take(MostStarts).Select(DaysOf);
@@ -336,25 +384,31 @@ public static class VisitPlanner
         private static int[] DaysOf(Way end)
         {
             var days = new List<int>();
-            for (var way = end; way is { Day: >= 0 }; way = way.Before) days.Add(way.Day);
+            for (var way = end; way is { Day: >= 0 }; way = way.Before)
+                days.Add(way.Day);
             days.Reverse();
             return [.. days];
         }
 
         private void Spread(Way way, List<Way>[] ways, List<Way> ends)
         {
-            if (Ends(way) is { } rest) ends.Add(way with { Cost = way.Cost + rest });
+            if (Ends(way) is { } rest)
+                ends.Add(way with { Cost = way.Cost + rest });
             var due = new int[_kinds.Length];
             for (var day = way.Day + 1; day <= _horizon; day++)
             {
-                if (!Go(way, day, due, out var cost)) return;
+                if (!Go(way, day, due, out var cost))
+                    return;
                 var total = way.Cost + _callOut + cost;
-                if (double.IsPositiveInfinity(total)) continue;
+                if (double.IsPositiveInfinity(total))
+                    continue;
                 var here = ways[day];
-                if (here.Count == _beam && here[^1].Cost <= total) continue;
+                if (here.Count == _beam && here[^1].Cost <= total)
+                    continue;
                 var at = here.FindIndex(x => x.Cost > total);
                 here.Insert(at < 0 ? here.Count : at, new(total, day, (int[])due.Clone(), way));
-                if (here.Count > _beam) here.RemoveAt(_beam);
+                if (here.Count > _beam)
+                    here.RemoveAt(_beam);
             }
         }
 
@@ -366,7 +420,8 @@ public static class VisitPlanner
             {
                 var (kind, due) = (_kinds[i], from.Due[i]);
                 next[i] = due;
-                if (due > day) continue;
+                if (due > day)
+                    continue;
                 var rate = kind.Cost / kind.EveryDays;
                 var inTime = day <= due + kind.LateDays || due + kind.LateDays > _horizon;
                 var late = inTime ? (day - due) * LateWeight * rate : double.PositiveInfinity;
@@ -382,7 +437,8 @@ public static class VisitPlanner
                     }
                 }
 
-                if (!inTime) return false;
+                if (!inTime)
+                    return false;
                 cost += late;
                 next[i] = (kind.IntervalBasis == IntervalBasis.Fixed ? due : day) + kind.EveryDays;
             }
@@ -390,16 +446,21 @@ public static class VisitPlanner
             return true;
         }
 
-        /// <summary>What ending here costs: nothing left to do, or left that the last visit can still take; null when it can't end.</summary>
+        /// <summary>
+        /// What ending here costs: nothing left to do, or left that the last visit can still take; null when it can't end.
+        /// </summary>
         private double? Ends(Way way)
         {
             double cost = 0;
             for (var i = 0; i < _kinds.Length; i++)
             {
                 var (kind, due) = (_kinds[i], way.Due[i]);
-                if (due + kind.LateDays > _horizon) continue;
-                if (way.Day < 0 || way.Day < due - kind.EarlyDays) return null;
-                if ((kind.IntervalBasis == IntervalBasis.Fixed ? due : way.Day) + kind.EveryDays + kind.LateDays <= _horizon) return null;
+                if (due + kind.LateDays > _horizon)
+                    continue;
+                if (way.Day < 0 || way.Day < due - kind.EarlyDays)
+                    return null;
+                if ((kind.IntervalBasis == IntervalBasis.Fixed ? due : way.Day) + kind.EveryDays + kind.LateDays <= _horizon)
+                    return null;
                 cost += (due - way.Day) * kind.Cost / kind.EveryDays;
             }
 

@@ -1,5 +1,5 @@
-using System.Text.Json.Serialization;
 using System.Collections.Immutable;
+using System.Text.Json.Serialization;
 using Nippers.Core.Defects;
 using Nippers.Core.Fluids;
 
@@ -215,7 +215,14 @@ public enum SagAdvice
 /// <param name="Value">The figure: mean of those entered, count, or level.</param>
 /// <param name="AddLitres">Level: litres to add to high; null without marks.</param>
 /// <param name="Advice">Track sag: what to do.</param>
-public sealed record CheckResult(CheckOutcome Outcome, CheckReason Reason, DefectGrade? Grade = null, double? Value = null, double? AddLitres = null, SagAdvice Advice = SagAdvice.None);
+public sealed record CheckResult(
+    CheckOutcome Outcome,
+    CheckReason Reason,
+    DefectGrade? Grade = null,
+    double? Value = null,
+    double? AddLitres = null,
+    SagAdvice Advice = SagAdvice.None
+);
 
 /// <summary>Judges answers.</summary>
 /// <remarks>Rules 7.</remarks>
@@ -229,7 +236,8 @@ public static class CheckJudge
     /// <exception cref="ArgumentException">The answer does not fit the check's kind.</exception>
     public static CheckResult Judge(WalkCheck check, CheckAnswer answer, IReadOnlySet<FaultCode>? knownCodes = null, bool explained = false)
     {
-        if (answer.LeftOut is not null) return new(CheckOutcome.LeftOut, CheckReason.LeftOut);
+        if (answer.LeftOut is not null)
+            return new(CheckOutcome.LeftOut, CheckReason.LeftOut);
         var result = check.Kind switch
         {
             CheckKind.Level when answer.Level is { } level => Level(check, answer, level, explained),
@@ -242,10 +250,16 @@ public static class CheckJudge
                 _ => new CheckResult(CheckOutcome.Fault, CheckReason.WaterLot, check.Grade, 2),
             },
             CheckKind.Code when answer.Codes is { Length: > 0 } codes => Codes(check, codes, knownCodes),
-            _ when answer.Ok is { } sound => sound ? new(CheckOutcome.Ok, CheckReason.Ok) : new(CheckOutcome.Fault, CheckReason.Faulty, check.Grade),
+            _ when answer.Ok is { } sound => sound
+                ? new(CheckOutcome.Ok, CheckReason.Ok)
+                : new(CheckOutcome.Fault, CheckReason.Faulty, check.Grade),
             _ => throw new ArgumentException($"The answer does not fit a check of kind {check.Kind}.", nameof(answer)),
         };
-        if (answer.WrongPosture && check.Kind is CheckKind.Level or CheckKind.Measure && result.Reason is not (CheckReason.Milky or CheckReason.Gritty))
+        if (
+            answer.WrongPosture
+            && check.Kind is CheckKind.Level or CheckKind.Measure
+            && result.Reason is not (CheckReason.Milky or CheckReason.Gritty)
+        )
         {
             return new(CheckOutcome.NotUsed, CheckReason.WrongPosture, Value: result.Value);
         }
@@ -258,22 +272,39 @@ public static class CheckJudge
         double? add = check.MarkLitres is { } marks ? Dipstick.Of(level, 1, marks).AddLitres : null;
         CheckResult Fault(CheckReason reason, DefectGrade grade) => new(CheckOutcome.Fault, reason, grade, level, add);
 
-        if (answer.Look == FluidLook.Milky) return Fault(CheckReason.Milky, DefectGrade.Stop);
-        if (answer.Look == FluidLook.Gritty) return Fault(CheckReason.Gritty, DefectGrade.Stop);
-        if (check.Sealed && answer.Added > 0) return Fault(CheckReason.SealedLeak, check.Grade);
-        if (level > 1) return explained || answer.Added > 0 ? Fault(CheckReason.AboveHigh, check.Grade) : Fault(CheckReason.AboveHighUnexplained, DefectGrade.Stop);
-        if (level >= 0) return new(CheckOutcome.Ok, CheckReason.WithinLimits, Value: level, AddLitres: add);
+        if (answer.Look == FluidLook.Milky)
+            return Fault(CheckReason.Milky, DefectGrade.Stop);
+        if (answer.Look == FluidLook.Gritty)
+            return Fault(CheckReason.Gritty, DefectGrade.Stop);
+        if (check.Sealed && answer.Added > 0)
+            return Fault(CheckReason.SealedLeak, check.Grade);
+        if (level > 1)
+            return explained || answer.Added > 0
+                ? Fault(CheckReason.AboveHigh, check.Grade)
+                : Fault(CheckReason.AboveHighUnexplained, DefectGrade.Stop);
+        if (level >= 0)
+            return new(CheckOutcome.Ok, CheckReason.WithinLimits, Value: level, AddLitres: add);
         var after = check.MarkLitres is { } litres && answer.Added is { } added ? level + added / litres : level;
-        return after >= 0 ? new(CheckOutcome.Watch, CheckReason.ToppedUp, Value: level, AddLitres: add) : Fault(CheckReason.BelowLow, check.Grade);
+        return after >= 0
+            ? new(CheckOutcome.Watch, CheckReason.ToppedUp, Value: level, AddLitres: add)
+            : Fault(CheckReason.BelowLow, check.Grade);
     }
 
     private static CheckResult Measure(WalkCheck check, double value)
     {
-        SagAdvice Advice(bool loose) => !check.Sag ? SagAdvice.None : loose ? SagAdvice.GreaseIn : SagAdvice.GreaseOut;
-        if (value < check.Low) return new(CheckOutcome.Fault, CheckReason.UnderLimit, check.Grade, value, Advice: Advice(loose: false));
-        if (value > check.High) return new(CheckOutcome.Fault, CheckReason.OverLimit, check.Grade, value, Advice: Advice(loose: true));
-        if (check.Low is null && check.High is null && check.WatchBelow is null) return new(CheckOutcome.NotJudged, CheckReason.NoLimit, Value: value);
-        return value < check.WatchBelow ? new(CheckOutcome.Watch, CheckReason.NearLimit, Value: value) : new(CheckOutcome.Ok, CheckReason.WithinLimits, Value: value);
+        SagAdvice Advice(bool loose) =>
+            !check.Sag ? SagAdvice.None
+            : loose ? SagAdvice.GreaseIn
+            : SagAdvice.GreaseOut;
+        if (value < check.Low)
+            return new(CheckOutcome.Fault, CheckReason.UnderLimit, check.Grade, value, Advice: Advice(loose: false));
+        if (value > check.High)
+            return new(CheckOutcome.Fault, CheckReason.OverLimit, check.Grade, value, Advice: Advice(loose: true));
+        if (check.Low is null && check.High is null && check.WatchBelow is null)
+            return new(CheckOutcome.NotJudged, CheckReason.NoLimit, Value: value);
+        return value < check.WatchBelow
+            ? new(CheckOutcome.Watch, CheckReason.NearLimit, Value: value)
+            : new(CheckOutcome.Ok, CheckReason.WithinLimits, Value: value);
     }
 
     private static CheckResult Points(WalkCheck check, ImmutableArray<PointState> points)
@@ -281,7 +312,12 @@ public static class CheckJudge
         double good = points.Count(x => x == PointState.Good);
         if (points.Any(x => x is PointState.Bad or PointState.Seized))
         {
-            return new(CheckOutcome.Fault, check.Kind == CheckKind.Grease ? CheckReason.GreaseRefused : CheckReason.PointsBad, check.Grade, good);
+            return new(
+                CheckOutcome.Fault,
+                check.Kind == CheckKind.Grease ? CheckReason.GreaseRefused : CheckReason.PointsBad,
+                check.Grade,
+                good
+            );
         }
 
         return points.Any(x => x is PointState.Open or PointState.Later)
@@ -310,11 +346,27 @@ public readonly record struct FaultCode(int Spn, int Fmi)
     /// <returns>Null when it is no code.</returns>
     public static FaultCode? Parse(string? text)
     {
-        var words = (text ?? "").ToUpperInvariant().Replace("SPN", " ", StringComparison.Ordinal).Replace("FMI", " ", StringComparison.Ordinal)
+        var words = (text ?? "")
+            .ToUpperInvariant()
+            .Replace("SPN", " ", StringComparison.Ordinal)
+            .Replace("FMI", " ", StringComparison.Ordinal)
             .Split([' ', '/', '-', ':', '.'], StringSplitOptions.RemoveEmptyEntries);
-        return words.Length == 2
-            && int.TryParse(words[0], System.Globalization.NumberStyles.None, System.Globalization.CultureInfo.InvariantCulture, out var spn) && spn <= LargestSpn
-            && int.TryParse(words[1], System.Globalization.NumberStyles.None, System.Globalization.CultureInfo.InvariantCulture, out var fmi) && fmi <= LargestFmi
+        return
+            words.Length == 2
+            && int.TryParse(
+                words[0],
+                System.Globalization.NumberStyles.None,
+                System.Globalization.CultureInfo.InvariantCulture,
+                out var spn
+            )
+            && spn <= LargestSpn
+            && int.TryParse(
+                words[1],
+                System.Globalization.NumberStyles.None,
+                System.Globalization.CultureInfo.InvariantCulture,
+                out var fmi
+            )
+            && fmi <= LargestFmi
             ? new(spn, fmi)
             : null;
     }

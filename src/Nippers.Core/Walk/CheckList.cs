@@ -228,7 +228,12 @@ public sealed record WalkCheck
 /// <param name="Postures">In the order in which they are taken.</param>
 /// <param name="Parts">The plan.</param>
 /// <param name="Checks">The checks, in the order in which they are asked at a station.</param>
-public sealed record CheckList(ImmutableArray<Station> Stations, ImmutableArray<Posture> Postures, ImmutableArray<PlanPart> Parts, ImmutableArray<WalkCheck> Checks);
+public sealed record CheckList(
+    ImmutableArray<Station> Stations,
+    ImmutableArray<Posture> Postures,
+    ImmutableArray<PlanPart> Parts,
+    ImmutableArray<WalkCheck> Checks
+);
 
 /// <summary>How a track's sag is measured.</summary>
 /// <remarks>Rules 7.</remarks>
@@ -252,15 +257,26 @@ public enum SagMethod
 /// <param name="MarkLitres">Litres between the marks.</param>
 /// <param name="Method">How the sag is measured.</param>
 /// <param name="Note">For example the tyre fitted and its ballast.</param>
-public sealed record CheckLimits(double? Low = null, double? WatchBelow = null, double? High = null, double? New = null, double? MarkLitres = null, SagMethod? Method = null, string Note = "")
+public sealed record CheckLimits(
+    double? Low = null,
+    double? WatchBelow = null,
+    double? High = null,
+    double? New = null,
+    double? MarkLitres = null,
+    SagMethod? Method = null,
+    string Note = ""
+)
 {
     /// <summary>A check with the machine's own limits in place of the list's.</summary>
-    public static WalkCheck Apply(WalkCheck check, CheckLimits? own) => own is null ? check : check with
-    {
-        Low = own.Low ?? check.Low,
-        WatchBelow = own.WatchBelow ?? check.WatchBelow,
-        High = own.High ?? check.High,
-        MarkLitres = own.MarkLitres ?? check.MarkLitres,
-        Figures = check.Sag && own.Method is { } method && method != SagMethod.Dips ? 1 : check.Figures,
-    };
+    public static WalkCheck Apply(WalkCheck check, CheckLimits? own) =>
+        own is null
+            ? check
+            : check with
+            {
+                Low = own.Low ?? check.Low,
+                WatchBelow = own.WatchBelow ?? check.WatchBelow,
+                High = own.High ?? check.High,
+                MarkLitres = own.MarkLitres ?? check.MarkLitres,
+                Figures = check.Sag && own.Method is { } method && method != SagMethod.Dips ? 1 : check.Figures,
+            };
 }

@@ -37,7 +37,14 @@ public enum StepKind
 /// <param name="Posture">Posture code; empty for any.</param>
 /// <param name="Station">The station; null for steps between.</param>
 /// <param name="Checks">Its checks.</param>
-public sealed record WalkStep(string Code, StepKind Kind, EngineState Engine, string Posture, Station? Station, ImmutableArray<WalkCheck> Checks);
+public sealed record WalkStep(
+    string Code,
+    StepKind Kind,
+    EngineState Engine,
+    string Posture,
+    Station? Station,
+    ImmutableArray<WalkCheck> Checks
+);
 
 /// <summary>Which checks a walk holds, and in which order.</summary>
 /// <remarks>Rules 7.</remarks>
@@ -47,63 +54,104 @@ public static class WalkRoute
     private const double EarlyShare = 0.9;
 
     /// <summary>Hours of a check's interval; null for those of every walk.</summary>
-    public static int? IntervalHours(Cadence cadence) => cadence switch { Cadence.Every50Hours => 50, Cadence.Every250Hours => 250, _ => null };
+    public static int? IntervalHours(Cadence cadence) =>
+        cadence switch
+        {
+            Cadence.Every50Hours => 50,
+            Cadence.Every250Hours => 250,
+            _ => null,
+        };
 
     /// <summary>Whether a check is due on a walk.</summary>
     /// <param name="check">The check.</param>
     /// <param name="round">What the walk is for.</param>
     /// <param name="lastDone">Life hours at which it was last made; null when never.</param>
     /// <param name="now">Life hours now.</param>
-    public static bool IsDue(WalkCheck check, WalkRound round, MeterHours? lastDone, MeterHours now) => check.Cadence switch
-    {
-        Cadence.OnSign => false,
-        Cadence.TwiceAShift => true,
-        _ when round == WalkRound.Second => false,
-        Cadence.EveryWalk => true,
-        var other => lastDone is not { } last || now.Value - last.Value >= IntervalHours(other) * EarlyShare,
-    };
+    public static bool IsDue(WalkCheck check, WalkRound round, MeterHours? lastDone, MeterHours now) =>
+        check.Cadence switch
+        {
+            Cadence.OnSign => false,
+            Cadence.TwiceAShift => true,
+            _ when round == WalkRound.Second => false,
+            Cadence.EveryWalk => true,
+            var other => lastDone is not { } last || now.Value - last.Value >= IntervalHours(other) * EarlyShare,
+        };
 
     /// <summary>The checks of a list that belong on a machine and are due.</summary>
-    public static ImmutableArray<WalkCheck> Due(CheckList list, IReadOnlySet<string> options, WalkRound round, IReadOnlyDictionary<string, MeterHours> lastDone, MeterHours now) =>
-    [
-        .. list.Checks.Where(check => OptionRule.Holds(check.Needs, options)
-            && IsDue(check, round, lastDone.TryGetValue(check.Code, out var last) ? last : null, now)),
-    ];
+    public static ImmutableArray<WalkCheck> Due(
+        CheckList list,
+        IReadOnlySet<string> options,
+        WalkRound round,
+        IReadOnlyDictionary<string, MeterHours> lastDone,
+        MeterHours now
+    ) =>
+        [
+            .. list.Checks.Where(check =>
+                OptionRule.Holds(check.Needs, options)
+                && IsDue(check, round, lastDone.TryGetValue(check.Code, out var last) ? last : null, now)
+            ),
+        ];
 
-    /// <summary>Puts checks in the order of the walk: by engine state, by posture, from the ground before climbing, and one way round.</summary>
+    /// <summary>
+    /// Puts checks in the order of the walk: by engine state, by posture, from the ground before climbing, and one way round.
+    /// </summary>
     /// <param name="list">The list they are from.</param>
     /// <param name="checks">The checks.</param>
     public static ImmutableArray<WalkStep> Steps(CheckList list, IEnumerable<WalkCheck> checks)
     {
         var stations = list.Stations.Select((station, at) => (station, at)).ToDictionary(x => x.station.Code, StringComparer.Ordinal);
-        var postures = list.Postures.Select((posture, at) => (posture.Code, at)).ToDictionary(x => x.Code, x => x.at, StringComparer.Ordinal);
+        var postures = list
+            .Postures.Select((posture, at) => (posture.Code, at))
+            .ToDictionary(x => x.Code, x => x.at, StringComparer.Ordinal);
         var order = list.Checks.Select((check, at) => (check.Code, at)).ToDictionary(x => x.Code, x => x.at, StringComparer.Ordinal);
         int PostureOf(WalkCheck check) => postures.GetValueOrDefault(check.Posture, 0);
 
-        var groups = checks.Where(check => stations.ContainsKey(check.Station))
+        var groups = checks
+            .Where(check => stations.ContainsKey(check.Station))
             .GroupBy(check => (check.Engine, Posture: PostureOf(check), check.Station))
-            .OrderBy(x => x.Key.Engine).ThenBy(x => x.Key.Posture)
-            .ThenBy(x => Climbs(stations[x.Key.Station].station)).ThenBy(x => stations[x.Key.Station].at);
+            .OrderBy(x => x.Key.Engine)
+            .ThenBy(x => x.Key.Posture)
+            .ThenBy(x => Climbs(stations[x.Key.Station].station))
+            .ThenBy(x => stations[x.Key.Station].at);
         var steps = ImmutableArray.CreateBuilder<WalkStep>();
         (EngineState Engine, int Posture)? before = null;
         foreach (var group in groups)
         {
             var (engine, posture, _) = group.Key;
             var code = posture < list.Postures.Length ? list.Postures[posture].Code : "";
-            if (engine == EngineState.Off && before is null) steps.Add(new("isolate", StepKind.Isolate, engine, code, null, []));
-            if (before?.Engine == EngineState.Off && engine != EngineState.Off) steps.Add(new("release", StepKind.Release, engine, code, null, []));
-            if (before is { } was && was.Posture != posture && was.Engine == engine) steps.Add(new($"move-{Word(engine)}-{code}", StepKind.Move, engine, code, null, []));
-            steps.Add(new($"{Word(engine)}-{(posture == 0 ? "" : code + "-")}{group.Key.Station}", StepKind.Station, engine, code, stations[group.Key.Station].station, [.. group.OrderBy(x => order.GetValueOrDefault(x.Code, int.MaxValue))]));
+            if (engine == EngineState.Off && before is null)
+                steps.Add(new("isolate", StepKind.Isolate, engine, code, null, []));
+            if (before?.Engine == EngineState.Off && engine != EngineState.Off)
+                steps.Add(new("release", StepKind.Release, engine, code, null, []));
+            if (before is { } was && was.Posture != posture && was.Engine == engine)
+                steps.Add(new($"move-{Word(engine)}-{code}", StepKind.Move, engine, code, null, []));
+            steps.Add(
+                new(
+                    $"{Word(engine)}-{(posture == 0 ? "" : code + "-")}{group.Key.Station}",
+                    StepKind.Station,
+                    engine,
+                    code,
+                    stations[group.Key.Station].station,
+                    [.. group.OrderBy(x => order.GetValueOrDefault(x.Code, int.MaxValue))]
+                )
+            );
             before = (engine, posture);
         }
 
-        if (before?.Engine == EngineState.Off) steps.Add(new("release", StepKind.Release, EngineState.Off, "", null, []));
+        if (before?.Engine == EngineState.Off)
+            steps.Add(new("release", StepKind.Release, EngineState.Off, "", null, []));
         return steps.ToImmutable();
     }
 
     private static bool Climbs(Station station) => station.Height is StationHeight.OnTop or StationHeight.Cab;
 
-    private static string Word(EngineState engine) => engine switch { EngineState.Off => "off", EngineState.KeyOn => "key", _ => "run" };
+    private static string Word(EngineState engine) =>
+        engine switch
+        {
+            EngineState.Off => "off",
+            EngineState.KeyOn => "key",
+            _ => "run",
+        };
 }
 
 /// <summary>How fast a walk went.</summary>

@@ -16,7 +16,8 @@ public static class WearPart
 
     /// <summary>Worn share: 0 when new, 1 at the limit, more beyond.</summary>
     /// <returns>Null when new and limit are the same.</returns>
-    public static double? Share(double asNew, double measured, double limit) => asNew == limit ? null : (asNew - measured) / (asNew - limit);
+    public static double? Share(double asNew, double measured, double limit) =>
+        asNew == limit ? null : (asNew - measured) / (asNew - limit);
 
     /// <summary>Life hours at which the limit is reached, from a least-squares line.</summary>
     /// <param name="measures">Measures since the part was new, in any order.</param>
@@ -24,10 +25,14 @@ public static class WearPart
     /// <returns>Null with fewer than two measures 25 h apart, or when the line does not lead to the limit.</returns>
     public static double? LimitAt(IReadOnlyCollection<WearMeasure> measures, double limit)
     {
-        if (measures.Count < 2 || measures.Max(x => x.Hours.Value) - measures.Min(x => x.Hours.Value) < LeastApart) return null;
+        if (measures.Count < 2 || measures.Max(x => x.Hours.Value) - measures.Min(x => x.Hours.Value) < LeastApart)
+            return null;
         var (meanHours, meanValue) = (measures.Average(x => x.Hours.Value), measures.Average(x => x.Value));
-        var slope = measures.Sum(x => (x.Hours.Value - meanHours) * (x.Value - meanValue)) / measures.Sum(x => Math.Pow(x.Hours.Value - meanHours, 2));
-        if (slope == 0) return null;
+        var slope =
+            measures.Sum(x => (x.Hours.Value - meanHours) * (x.Value - meanValue))
+            / measures.Sum(x => Math.Pow(x.Hours.Value - meanHours, 2));
+        if (slope == 0)
+            return null;
         var at = meanHours + (limit - meanValue) / slope;
 
         // A line that leads away from the limit met it before the first measure.
@@ -45,6 +50,9 @@ public static class MissedWalks
     /// <param name="days">Days to look at.</param>
     /// <param name="walked">Days with a finished walk.</param>
     /// <param name="workedHours">Hours worked on a day.</param>
-    public static IReadOnlyList<DateOnly> Of(IEnumerable<DateOnly> days, IReadOnlySet<DateOnly> walked, Func<DateOnly, double> workedHours) =>
-        [.. days.Where(day => !walked.Contains(day) && workedHours(day) >= LeastWork).Order()];
+    public static IReadOnlyList<DateOnly> Of(
+        IEnumerable<DateOnly> days,
+        IReadOnlySet<DateOnly> walked,
+        Func<DateOnly, double> workedHours
+    ) => [.. days.Where(day => !walked.Contains(day) && workedHours(day) >= LeastWork).Order()];
 }

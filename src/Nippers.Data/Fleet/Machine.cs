@@ -35,6 +35,7 @@ public sealed class Machine
     public Site Site { get; set; } = null!;
     public int ProgramId { get; set; }
     public ServiceProgram Program { get; set; } = null!;
+
     /// <summary>The walk list it is walked by; null: that of its kind.</summary>
     public int? WalkListId { get; set; }
     public Walks.WalkList? WalkList { get; set; }

@@ -54,7 +54,8 @@ public sealed class MachineStatusRow
     public DateOnly? DefectLimitOn { get; set; }
 
     /// <summary>May it run, in life hours.</summary>
-    public RunAnswer Answer => OutOfService ? new(RunStatus.OutOfService)
+    public RunAnswer Answer =>
+        OutOfService ? new(RunStatus.OutOfService)
         : DefectLimitTenths is null && DefectLimitOn is null ? new(RunStatus.NoStopFound)
         : new(RunStatus.RunUntil, DefectLimitTenths is { } tenths ? new(tenths) : null, DefectLimitOn);
 

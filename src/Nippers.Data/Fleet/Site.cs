@@ -24,9 +24,12 @@ public sealed class Site
     public int? LowC { get; set; }
     public int? HighC { get; set; }
 
-    public WorkingTime Working => new(
-        Enum.GetValues<DayOfWeek>().Where(day => (WorkDays & (1 << (int)day)) != 0).ToHashSet(),
-        new(ShiftFrom / 60, ShiftFrom % 60), new(ShiftTo / 60, ShiftTo % 60));
+    public WorkingTime Working =>
+        new(
+            Enum.GetValues<DayOfWeek>().Where(day => (WorkDays & (1 << (int)day)) != 0).ToHashSet(),
+            new(ShiftFrom / 60, ShiftFrom % 60),
+            new(ShiftTo / 60, ShiftTo % 60)
+        );
 }
 
 internal sealed class SiteMap : IEntityTypeConfiguration<Site>

@@ -146,7 +146,15 @@ internal sealed class LimitRowMap : IEntityTypeConfiguration<LimitRow>
     {
         builder.ToTable("OilLimits");
         builder.HasOne<Machine>().WithMany().HasForeignKey(x => x.MachineId);
-        builder.HasIndex(x => new { x.MachineId, x.Compartment, x.Kind, x.Measurand }).IsUnique();
+        builder
+            .HasIndex(x => new
+            {
+                x.MachineId,
+                x.Compartment,
+                x.Kind,
+                x.Measurand,
+            })
+            .IsUnique();
     }
 }
 
@@ -155,7 +163,12 @@ internal sealed class FleetLimitRowMap : IEntityTypeConfiguration<FleetLimitRow>
     public void Configure(EntityTypeBuilder<FleetLimitRow> builder)
     {
         builder.ToTable("FleetLimits");
-        builder.HasKey(x => new { x.Kind, x.Family, x.Measurand });
+        builder.HasKey(x => new
+        {
+            x.Kind,
+            x.Family,
+            x.Measurand,
+        });
     }
 }
 

@@ -152,7 +152,12 @@ internal sealed class SampleRowMap : IEntityTypeConfiguration<SampleRow>
     {
         builder.ToTable("Samples");
         builder.HasOne(x => x.Machine).WithMany().HasForeignKey(x => x.MachineId);
-        builder.HasIndex(x => new { x.MachineId, x.Compartment, x.LifeTenths });
+        builder.HasIndex(x => new
+        {
+            x.MachineId,
+            x.Compartment,
+            x.LifeTenths,
+        });
         builder.HasIndex(x => x.Bottle);
         builder.HasIndex(x => new { x.State, x.TakenMs });
         builder.HasIndex(x => x.ConsignmentId);

@@ -217,7 +217,12 @@ internal sealed class FilterLogMap : IEntityTypeConfiguration<FilterLogRow>
     {
         builder.ToTable("FilterLog");
         builder.HasOne<Machine>().WithMany().HasForeignKey(x => x.MachineId);
-        builder.HasIndex(x => new { x.MachineId, x.Position, x.LifeTenths });
+        builder.HasIndex(x => new
+        {
+            x.MachineId,
+            x.Position,
+            x.LifeTenths,
+        });
         builder.HasIndex(x => x.Batch);
     }
 }
@@ -229,7 +234,12 @@ internal sealed class StockMoveMap : IEntityTypeConfiguration<StockMove>
         builder.ToTable("StockMoves");
         builder.HasOne<PartRow>().WithMany().HasForeignKey(x => x.PartId);
         builder.HasOne<Site>().WithMany().HasForeignKey(x => x.SiteId).OnDelete(DeleteBehavior.Restrict);
-        builder.HasIndex(x => new { x.PartId, x.SiteId, x.Quantity });
+        builder.HasIndex(x => new
+        {
+            x.PartId,
+            x.SiteId,
+            x.Quantity,
+        });
         builder.HasIndex(x => x.VisitId);
     }
 }
@@ -250,7 +260,12 @@ internal sealed class OnBoardRowMap : IEntityTypeConfiguration<OnBoardRow>
     {
         builder.ToTable("OnBoard");
         builder.HasOne<Machine>().WithMany().HasForeignKey(x => x.MachineId);
-        builder.HasIndex(x => new { x.MachineId, x.Compartment, x.LifeTenths });
+        builder.HasIndex(x => new
+        {
+            x.MachineId,
+            x.Compartment,
+            x.LifeTenths,
+        });
     }
 }
 

@@ -73,7 +73,9 @@ public sealed class ProgramCompartment
     /// <summary>Fluids by outside temperature; see FluidRange in Core.</summary>
     public string Fluids { get; set; } = "";
 
-    /// <summary>By how much analysis may lengthen the interval between oil changes at a time, and up to where, tenths; null: it may not.</summary>
+    /// <summary>
+    /// By how much analysis may lengthen the interval between oil changes at a time, and up to where, tenths; null: it may not.
+    /// </summary>
     public int? DrainStepTenths { get; set; }
     public int? DrainCapTenths { get; set; }
 
@@ -130,15 +132,17 @@ public sealed class ProgramItem
     /// <summary>Part of daily care: ten hours or less.</summary>
     public bool IsDaily => EveryTenths is > 0 and <= 100;
 
-    public ServiceItem ForDue() => new(
-        Code,
-        EveryTenths is { } every ? new MeterHours(every) : null,
-        EveryMonths,
-        FirstAtTenths is { } first ? new MeterHours(first) : null,
-        Once,
-        DutyFactor,
-        Strict,
-        IntervalBasis);
+    public ServiceItem ForDue() =>
+        new(
+            Code,
+            EveryTenths is { } every ? new MeterHours(every) : null,
+            EveryMonths,
+            FirstAtTenths is { } first ? new MeterHours(first) : null,
+            Once,
+            DutyFactor,
+            Strict,
+            IntervalBasis
+        );
 }
 
 internal sealed class ServiceProgramMap : IEntityTypeConfiguration<ServiceProgram>

@@ -21,7 +21,8 @@ public sealed record MachineFacts(
     MeterOffsets Offsets,
     IReadOnlyDictionary<string, Completion> LastDone,
     IReadOnlyDictionary<string, ItemOrder> Orders,
-    int Unconfirmed)
+    int Unconfirmed
+)
 {
     /// <summary>The zone of the machine's site.</summary>
     public TimeZoneInfo Zone { get; } = TimeZoneInfo.FindSystemTimeZoneById(Machine.Site.TimeZone);
@@ -68,32 +69,64 @@ public static class MachineFactsQueries
     /// <param name="ids">Machine ids.</param>
     /// <param name="asOf">Now.</param>
     /// <param name="ct">Cancels.</param>
-    public static async Task<IReadOnlyList<MachineFacts>> FactsOf(this NippersDb db, IReadOnlyCollection<int> ids, DateTimeOffset asOf, CancellationToken ct)
+    public static async Task<IReadOnlyList<MachineFacts>> FactsOf(
+        this NippersDb db,
+        IReadOnlyCollection<int> ids,
+        DateTimeOffset asOf,
+        CancellationToken ct
+    )
     {
-        var machines = await db.Machines.AsNoTracking().Where(x => ids.Contains(x.Id)).Include(x => x.Site).Include(x => x.WalkList).ToListAsync(ct);
+        var machines = await db
+            .Machines.AsNoTracking()
+            .Where(x => ids.Contains(x.Id))
+            .Include(x => x.Site)
+            .Include(x => x.WalkList)
+            .ToListAsync(ct);
         var programs = await db.ProgramsWithItems(machines.Select(x => x.ProgramId).Distinct().ToList(), ct);
-        var parked = (await db.Parked.AsNoTracking().Where(x => ids.Contains(x.MachineId)).ToListAsync(ct)).ToLookup(x => x.MachineId, x => x.ToSpan());
-        var swaps = (await db.MeterChanges.AsNoTracking().Where(x => ids.Contains(x.MachineId) && x.VoidedMs == null).ToListAsync(ct))
-            .ToLookup(x => x.MachineId, x => new MeterSwap(x.AtMs, new(x.OldFinalTenths), new(x.NewStartTenths)));
+        var parked = (await db.Parked.AsNoTracking().Where(x => ids.Contains(x.MachineId)).ToListAsync(ct)).ToLookup(
+            x => x.MachineId,
+            x => x.ToSpan()
+        );
+        var swaps = (
+            await db.MeterChanges.AsNoTracking().Where(x => ids.Contains(x.MachineId) && x.VoidedMs == null).ToListAsync(ct)
+        ).ToLookup(x => x.MachineId, x => new MeterSwap(x.AtMs, new(x.OldFinalTenths), new(x.NewStartTenths)));
 
         var list = JsonSerializer.Serialize(ids);
-        var readings = (await db.RecentReadings(list, asOf - Reach, ct)).ToLookup(x => x.MachineId, x => new Reading(x.AtMs, new(x.LifeTenths)));
-        var done = (await db.LastCompletions(list, ct)).ToLookup(x => x.MachineId, x => new Completion(x.ItemCode, x.DoneOn, new(x.LifeTenths)));
+        var readings = (await db.RecentReadings(list, asOf - Reach, ct)).ToLookup(
+            x => x.MachineId,
+            x => new Reading(x.AtMs, new(x.LifeTenths))
+        );
+        var done = (await db.LastCompletions(list, ct)).ToLookup(
+            x => x.MachineId,
+            x => new Completion(x.ItemCode, x.DoneOn, new(x.LifeTenths))
+        );
         var orders = (await db.ItemOrders(list, ct)).ToLookup(x => x.MachineId);
-        var unconfirmed = await db.Readings.Where(x => ids.Contains(x.MachineId) && x.State == ReadingState.Unconfirmed)
-            .GroupBy(x => x.MachineId).Select(g => new UnconfirmedCount(g.Key, g.Count())).ToDictionaryAsync(x => x.MachineId, x => x.Count, ct);
+        var unconfirmed = await db
+            .Readings.Where(x => ids.Contains(x.MachineId) && x.State == ReadingState.Unconfirmed)
+            .GroupBy(x => x.MachineId)
+            .Select(g => new UnconfirmedCount(g.Key, g.Count()))
+            .ToDictionaryAsync(x => x.MachineId, x => x.Count, ct);
 
         var facts = new List<MachineFacts>(machines.Count);
         foreach (var machine in machines)
         {
             machine.Program = programs[machine.ProgramId];
-            facts.Add(new(
-                machine,
-                new MeterRecord([.. readings[machine.Id]], [.. parked[machine.Id]], machine.PlannedHoursPerDay, machine.CommissionedOn, new(machine.CommissionedTenths)),
-                new MeterOffsets(swaps[machine.Id]),
-                LastDone.Of(done[machine.Id]),
-                ToOrders(orders[machine.Id]),
-                unconfirmed.GetValueOrDefault(machine.Id)));
+            facts.Add(
+                new(
+                    machine,
+                    new MeterRecord(
+                        [.. readings[machine.Id]],
+                        [.. parked[machine.Id]],
+                        machine.PlannedHoursPerDay,
+                        machine.CommissionedOn,
+                        new(machine.CommissionedTenths)
+                    ),
+                    new MeterOffsets(swaps[machine.Id]),
+                    LastDone.Of(done[machine.Id]),
+                    ToOrders(orders[machine.Id]),
+                    unconfirmed.GetValueOrDefault(machine.Id)
+                )
+            );
         }
 
         return facts;
@@ -107,11 +140,18 @@ public static class MachineFactsQueries
     }
 
     /// <summary>Programs with all that belongs to them, by id.</summary>
-    public static async Task<Dictionary<int, ServiceProgram>> ProgramsWithItems(this NippersDb db, IReadOnlyCollection<int> ids, CancellationToken ct) =>
-        await db.Programs.AsNoTracking().AsSplitQuery()
+    public static async Task<Dictionary<int, ServiceProgram>> ProgramsWithItems(
+        this NippersDb db,
+        IReadOnlyCollection<int> ids,
+        CancellationToken ct
+    ) =>
+        await db
+            .Programs.AsNoTracking()
+            .AsSplitQuery()
             .Include(x => x.Items.OrderBy(i => i.Position))
             .Include(x => x.Compartments.OrderBy(c => c.Position))
-            .Where(x => ids.Contains(x.Id)).ToDictionaryAsync(x => x.Id, ct);
+            .Where(x => ids.Contains(x.Id))
+            .ToDictionaryAsync(x => x.Id, ct);
 
     /// <summary>
     /// Accepted readings since an instant and the one before it. Reaches further back for a machine whose open parked
@@ -120,46 +160,63 @@ public static class MachineFactsQueries
     private static async Task<List<ReadingPoint>> RecentReadings(this NippersDb db, string ids, DateTimeOffset since, CancellationToken ct)
     {
         var sinceMs = since.ToUnixTimeMilliseconds();
-        return await db.Database.SqlQuery<ReadingPoint>($"""
-            WITH Wanted AS (
-                SELECT m.value AS Id,
-                       MIN({sinceMs}, COALESCE((SELECT MIN(p.FromMs) FROM Parked p WHERE p.MachineId = m.value AND p.ToMs IS NULL), {sinceMs})) AS SinceMs
-                FROM json_each({ids}) m),
-            Start AS (
-                SELECT w.Id, COALESCE((SELECT MAX(b.AtMs) FROM Readings b WHERE b.MachineId = w.Id AND b.State = 0 AND b.AtMs <= w.SinceMs), 0) AS FromMs
-                FROM Wanted w)
-            SELECT r.MachineId, r.AtMs, r.LifeTenths
-            FROM Start s JOIN Readings r ON r.MachineId = s.Id AND r.State = 0 AND r.AtMs >= s.FromMs
-            ORDER BY r.MachineId, r.AtMs, r.LifeTenths
-            """).ToListAsync(ct);
+        return await db
+            .Database.SqlQuery<ReadingPoint>(
+                $"""
+                WITH Wanted AS (
+                    SELECT m.value AS Id,
+                           MIN({sinceMs}, COALESCE((SELECT MIN(p.FromMs) FROM Parked p WHERE p.MachineId = m.value AND p.ToMs IS NULL), {sinceMs})) AS SinceMs
+                    FROM json_each({ids}) m),
+                Start AS (
+                    SELECT w.Id, COALESCE((SELECT MAX(b.AtMs) FROM Readings b WHERE b.MachineId = w.Id AND b.State = 0 AND b.AtMs <= w.SinceMs), 0) AS FromMs
+                    FROM Wanted w)
+                SELECT r.MachineId, r.AtMs, r.LifeTenths
+                FROM Start s JOIN Readings r ON r.MachineId = s.Id AND r.State = 0 AND r.AtMs >= s.FromMs
+                ORDER BY r.MachineId, r.AtMs, r.LifeTenths
+                """
+            )
+            .ToListAsync(ct);
     }
 
-    private static Dictionary<string, ItemOrder> ToOrders(IEnumerable<OrderPoint> points) => points.GroupBy(x => x.ItemCode).ToDictionary(
-        x => x.Key,
-        x => new ItemOrder(
-            x.Where(y => y.Earned).Select(y => (MeterHours?)new MeterHours(y.Tenths)).FirstOrDefault(),
-            x.Where(y => !y.Earned).Select(y => (MeterHours?)new MeterHours(y.Tenths)).Min()),
-        StringComparer.Ordinal);
+    private static Dictionary<string, ItemOrder> ToOrders(IEnumerable<OrderPoint> points) =>
+        points
+            .GroupBy(x => x.ItemCode)
+            .ToDictionary(
+                x => x.Key,
+                x => new ItemOrder(
+                    x.Where(y => y.Earned).Select(y => (MeterHours?)new MeterHours(y.Tenths)).FirstOrDefault(),
+                    x.Where(y => !y.Earned).Select(y => (MeterHours?)new MeterHours(y.Tenths)).Min()
+                ),
+                StringComparer.Ordinal
+            );
 
     /// <summary>WorkRequests that no work has answered yet, and intervals that analysis earned.</summary>
     private static async Task<List<OrderPoint>> ItemOrders(this NippersDb db, string ids, CancellationToken ct) =>
-        await db.Database.SqlQuery<OrderPoint>($"""
-            SELECT c.MachineId, c.ItemCode, c.DueTenths AS Tenths, 0 AS Earned
-            FROM json_each({ids}) m JOIN WorkRequests c ON c.MachineId = m.value AND c.VoidedMs IS NULL AND c.DueTenths IS NOT NULL
-            WHERE NOT EXISTS (SELECT 1 FROM Completions d
-                WHERE d.MachineId = c.MachineId AND d.ItemCode = c.ItemCode AND d.VoidedMs IS NULL AND d.EnteredMs > c.AtMs AND d.DoneOn >= c."On")
-            UNION ALL
-            SELECT k.MachineId, i.Code, k.DrainTenths, 1
-            FROM json_each({ids}) m JOIN MachineCompartments k ON k.MachineId = m.value AND k.DrainTenths IS NOT NULL
-                JOIN Machines x ON x.Id = k.MachineId JOIN ProgramItems i ON i.ProgramId = x.ProgramId AND i.Compartment = k.Code AND i.Work = 'Fluid'
-            """).ToListAsync(ct);
+        await db
+            .Database.SqlQuery<OrderPoint>(
+                $"""
+                SELECT c.MachineId, c.ItemCode, c.DueTenths AS Tenths, 0 AS Earned
+                FROM json_each({ids}) m JOIN WorkRequests c ON c.MachineId = m.value AND c.VoidedMs IS NULL AND c.DueTenths IS NOT NULL
+                WHERE NOT EXISTS (SELECT 1 FROM Completions d
+                    WHERE d.MachineId = c.MachineId AND d.ItemCode = c.ItemCode AND d.VoidedMs IS NULL AND d.EnteredMs > c.AtMs AND d.DoneOn >= c."On")
+                UNION ALL
+                SELECT k.MachineId, i.Code, k.DrainTenths, 1
+                FROM json_each({ids}) m JOIN MachineCompartments k ON k.MachineId = m.value AND k.DrainTenths IS NOT NULL
+                    JOIN Machines x ON x.Id = k.MachineId JOIN ProgramItems i ON i.ProgramId = x.ProgramId AND i.Compartment = k.Code AND i.Work = 'Fluid'
+                """
+            )
+            .ToListAsync(ct);
 
     private static async Task<List<DonePoint>> LastCompletions(this NippersDb db, string ids, CancellationToken ct) =>
-        await db.Database.SqlQuery<DonePoint>($"""
-            SELECT MachineId, ItemCode, DoneOn, LifeTenths FROM (
-                SELECT c.MachineId, c.ItemCode, c.DoneOn, c.LifeTenths,
-                       ROW_NUMBER() OVER (PARTITION BY c.MachineId, c.ItemCode ORDER BY c.LifeTenths DESC, c.DoneOn DESC) AS Place
-                FROM json_each({ids}) m JOIN Completions c ON c.MachineId = m.value AND c.VoidedMs IS NULL)
-            WHERE Place = 1
-            """).ToListAsync(ct);
+        await db
+            .Database.SqlQuery<DonePoint>(
+                $"""
+                SELECT MachineId, ItemCode, DoneOn, LifeTenths FROM (
+                    SELECT c.MachineId, c.ItemCode, c.DoneOn, c.LifeTenths,
+                           ROW_NUMBER() OVER (PARTITION BY c.MachineId, c.ItemCode ORDER BY c.LifeTenths DESC, c.DoneOn DESC) AS Place
+                    FROM json_each({ids}) m JOIN Completions c ON c.MachineId = m.value AND c.VoidedMs IS NULL)
+                WHERE Place = 1
+                """
+            )
+            .ToListAsync(ct);
 }

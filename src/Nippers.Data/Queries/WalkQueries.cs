@@ -17,32 +17,62 @@ public static class WalkQueries
         var lists = machine.WalkListId is { } own
             ? db.WalkLists.Where(x => x.Id == own)
             : db.WalkLists.Where(x => x.Kind == machine.Kind).OrderBy(x => x.Starter).ThenBy(x => x.Id).Take(1);
-        return lists.Join(db.WalkListVersions, x => new { x.Id, x.Version }, x => new { Id = x.ListId, x.Version }, (l, v) => v)
-            .Include(x => x.List).AsNoTracking().FirstOrDefaultAsync(ct);
+        return lists
+            .Join(db.WalkListVersions, x => new { x.Id, x.Version }, x => new { Id = x.ListId, x.Version }, (l, v) => v)
+            .Include(x => x.List)
+            .AsNoTracking()
+            .FirstOrDefaultAsync(ct);
     }
 
     /// <summary>What a machine's own manual says of checks, by check code.</summary>
     public static async Task<Dictionary<string, MachineCheck>> ChecksOf(this NippersDb db, int machineId, CancellationToken ct) =>
-        await db.MachineChecks.AsNoTracking().Where(x => x.MachineId == machineId).ToDictionaryAsync(x => x.CheckCode, StringComparer.Ordinal, ct);
+        await db
+            .MachineChecks.AsNoTracking()
+            .Where(x => x.MachineId == machineId)
+            .ToDictionaryAsync(x => x.CheckCode, StringComparer.Ordinal, ct);
 
     /// <summary>Life hours at which the checks of longer cadences were last made, by check code.</summary>
     public static async Task<Dictionary<string, MeterHours>> ChecksLastDone(this NippersDb db, int machineId, CancellationToken ct) =>
-        (await db.ChecksDone.Where(x => x.MachineId == machineId && !x.Voided).GroupBy(x => x.CheckCode).Select(g => new { g.Key, Last = g.Max(x => x.LifeTenths) }).ToListAsync(ct))
-            .ToDictionary(x => x.Key, x => new MeterHours(x.Last), StringComparer.Ordinal);
+        (
+            await db
+                .ChecksDone.Where(x => x.MachineId == machineId && !x.Voided)
+                .GroupBy(x => x.CheckCode)
+                .Select(g => new { g.Key, Last = g.Max(x => x.LifeTenths) })
+                .ToListAsync(ct)
+        ).ToDictionary(x => x.Key, x => new MeterHours(x.Last), StringComparer.Ordinal);
 
     /// <summary>Defects that stand against a machine, the gravest first.</summary>
     public static Task<List<DefectRow>> OpenDefects(this NippersDb db, int machineId, CancellationToken ct) =>
-        db.Defects.AsNoTracking().Where(x => x.MachineId == machineId && (x.State == DefectState.Open || x.State == DefectState.Repaired))
-            .OrderByDescending(x => x.Grade).ThenBy(x => x.LimitTenths).ThenBy(x => x.Id).ToListAsync(ct);
+        db
+            .Defects.AsNoTracking()
+            .Where(x => x.MachineId == machineId && (x.State == DefectState.Open || x.State == DefectState.Repaired))
+            .OrderByDescending(x => x.Grade)
+            .ThenBy(x => x.LimitTenths)
+            .ThenBy(x => x.Id)
+            .ToListAsync(ct);
 
     /// <summary>Fixed on the spot and to be looked at again by now.</summary>
     public static Task<List<DefectRow>> LookAgain(this NippersDb db, int machineId, int lifeTenths, CancellationToken ct) =>
-        db.Defects.AsNoTracking().Where(x => x.MachineId == machineId && x.LookAgainTenths != null && x.LookAgainTenths <= lifeTenths && x.State == DefectState.Closed)
-            .OrderBy(x => x.Id).ToListAsync(ct);
+        db
+            .Defects.AsNoTracking()
+            .Where(x =>
+                x.MachineId == machineId && x.LookAgainTenths != null && x.LookAgainTenths <= lifeTenths && x.State == DefectState.Closed
+            )
+            .OrderBy(x => x.Id)
+            .ToListAsync(ct);
 
     /// <summary>Measures of some checks that count, oldest first.</summary>
-    public static Task<List<MeasureRow>> MeasuresOf(this NippersDb db, int machineId, IReadOnlyCollection<string> checkCodes, CancellationToken ct) =>
-        db.Measures.AsNoTracking().Where(x => x.MachineId == machineId && x.Used && checkCodes.Contains(x.CheckCode)).OrderBy(x => x.AtMs).ToListAsync(ct);
+    public static Task<List<MeasureRow>> MeasuresOf(
+        this NippersDb db,
+        int machineId,
+        IReadOnlyCollection<string> checkCodes,
+        CancellationToken ct
+    ) =>
+        db
+            .Measures.AsNoTracking()
+            .Where(x => x.MachineId == machineId && x.Used && checkCodes.Contains(x.CheckCode))
+            .OrderBy(x => x.AtMs)
+            .ToListAsync(ct);
 
     /// <summary>Compartments of a program, in order.</summary>
     public static Task<List<ProgramCompartment>> ProgramContents(this NippersDb db, int programId, CancellationToken ct) =>

@@ -48,7 +48,15 @@ internal sealed class CompletionRowMap : IEntityTypeConfiguration<CompletionRow>
     {
         builder.ToTable("Completions");
         builder.HasOne<Machine>().WithMany().HasForeignKey(x => x.MachineId);
-        builder.HasIndex(x => new { x.MachineId, x.ItemCode, x.LifeTenths, x.DoneOn }).HasFilter("VoidedMs IS NULL");
+        builder
+            .HasIndex(x => new
+            {
+                x.MachineId,
+                x.ItemCode,
+                x.LifeTenths,
+                x.DoneOn,
+            })
+            .HasFilter("VoidedMs IS NULL");
         builder.HasIndex(x => new { x.MachineId, x.EnteredMs });
         builder.HasIndex(x => x.Batch);
     }

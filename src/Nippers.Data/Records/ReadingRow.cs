@@ -61,6 +61,12 @@ internal sealed class ReadingRowMap : IEntityTypeConfiguration<ReadingRow>
         builder.HasOne<Machine>().WithMany().HasForeignKey(x => x.MachineId);
 
         // Covers the use per day and the judge without touching the table.
-        builder.HasIndex(x => new { x.MachineId, x.State, x.AtMs, x.LifeTenths });
+        builder.HasIndex(x => new
+        {
+            x.MachineId,
+            x.State,
+            x.AtMs,
+            x.LifeTenths,
+        });
     }
 }

@@ -176,7 +176,12 @@ internal sealed class MeasureRowMap : IEntityTypeConfiguration<MeasureRow>
     public void Configure(EntityTypeBuilder<MeasureRow> builder)
     {
         builder.ToTable("Measures");
-        builder.HasIndex(x => new { x.MachineId, x.CheckCode, x.AtMs });
+        builder.HasIndex(x => new
+        {
+            x.MachineId,
+            x.CheckCode,
+            x.AtMs,
+        });
         builder.HasIndex(x => x.WalkId);
         builder.HasOne<Machine>().WithMany().HasForeignKey(x => x.MachineId);
     }
@@ -187,7 +192,12 @@ internal sealed class TopUpRowMap : IEntityTypeConfiguration<TopUpRow>
     public void Configure(EntityTypeBuilder<TopUpRow> builder)
     {
         builder.ToTable("TopUps");
-        builder.HasIndex(x => new { x.MachineId, x.Compartment, x.LifeTenths });
+        builder.HasIndex(x => new
+        {
+            x.MachineId,
+            x.Compartment,
+            x.LifeTenths,
+        });
         builder.HasIndex(x => x.WalkId);
         builder.HasOne<Machine>().WithMany().HasForeignKey(x => x.MachineId);
     }
@@ -199,7 +209,12 @@ internal sealed class CheckDoneRowMap : IEntityTypeConfiguration<CheckDoneRow>
     {
         builder.ToTable("ChecksDone");
         builder.HasKey(x => new { x.WalkId, x.CheckCode });
-        builder.HasIndex(x => new { x.MachineId, x.CheckCode, x.LifeTenths });
+        builder.HasIndex(x => new
+        {
+            x.MachineId,
+            x.CheckCode,
+            x.LifeTenths,
+        });
         builder.HasOne<WalkRow>().WithMany().HasForeignKey(x => x.WalkId);
     }
 }

@@ -25,22 +25,28 @@ public static class ReadingsCsv
     /// <summary>Reads a file's text. A byte order mark, any line ends and quotes are fine; columns may stand in any order.</summary>
     public static ReadingsCsvFile Read(string text)
     {
-        using var csv = new CsvReader(new StringReader(text.TrimStart('\uFEFF')), new CsvConfiguration(CultureInfo.InvariantCulture)
-        {
-            TrimOptions = TrimOptions.Trim,
-            DetectColumnCountChanges = false,
-            MissingFieldFound = null,
-            BadDataFound = args => throw new BadDataException(args.Field, args.RawRecord, args.Context),
-        });
+        using var csv = new CsvReader(
+            new StringReader(text.TrimStart('\uFEFF')),
+            new CsvConfiguration(CultureInfo.InvariantCulture)
+            {
+                TrimOptions = TrimOptions.Trim,
+                DetectColumnCountChanges = false,
+                MissingFieldFound = null,
+                BadDataFound = args => throw new BadDataException(args.Field, args.RawRecord, args.Context),
+            }
+        );
         try
         {
-            if (!csv.Read() || !csv.ReadHeader()) return new([], "csvEmpty", null);
+            if (!csv.Read() || !csv.ReadHeader())
+                return new([], "csvEmpty", null);
             var header = csv.HeaderRecord!.Select(x => x.ToLowerInvariant()).ToList();
             var at = Columns.Select(column => header.IndexOf(column)).ToArray();
-            if (at.Any(i => i < 0)) return new([], "csvHeader", string.Join(",", csv.HeaderRecord!.Take(8)));
+            if (at.Any(i => i < 0))
+                return new([], "csvHeader", string.Join(",", csv.HeaderRecord!.Take(8)));
 
             var rows = new List<ReadingsCsvRow>();
-            while (csv.Read()) rows.Add(new(csv.Parser.RawRow, csv.GetField(at[0]) ?? "", csv.GetField(at[1]) ?? "", csv.GetField(at[2]) ?? ""));
+            while (csv.Read())
+                rows.Add(new(csv.Parser.RawRow, csv.GetField(at[0]) ?? "", csv.GetField(at[1]) ?? "", csv.GetField(at[2]) ?? ""));
             return rows.Count == 0 ? new([], "csvEmpty", null) : new(rows, null, null);
         }
         catch (BadDataException)
@@ -52,8 +58,13 @@ public static class ReadingsCsv
     /// <summary>Writes readings. Texts that a spreadsheet would take for a formula are defused.</summary>
     public static async Task Write(TextWriter to, IAsyncEnumerable<(string Unit, long AtMs, double Hours)> readings)
     {
-        await using var csv = new CsvWriter(to, new CsvConfiguration(CultureInfo.InvariantCulture) { InjectionOptions = InjectionOptions.Escape, NewLine = "\r\n" }, leaveOpen: true);
-        foreach (var column in Columns) csv.WriteField(column);
+        await using var csv = new CsvWriter(
+            to,
+            new CsvConfiguration(CultureInfo.InvariantCulture) { InjectionOptions = InjectionOptions.Escape, NewLine = "\r\n" },
+            leaveOpen: true
+        );
+        foreach (var column in Columns)
+            csv.WriteField(column);
         await csv.NextRecordAsync();
         await foreach (var (unit, atMs, hours) in readings)
         {

@@ -2,10 +2,38 @@ namespace Nippers.Formats.Csv;
 
 /// <summary>A visit as a line of CSV; see docs/formats/csv.md. Money has two decimals.</summary>
 public sealed record VisitCsvRow(
-    string Unit, long Number, string On, string State, int NameHours, double? Hours, int Items, int Left, int PlannedMinutes, int? RealMinutes, double CallOut, double? Parts, double? Fluids, double? Labour, double? Quote, string ClosedBy);
+    string Unit,
+    long Number,
+    string On,
+    string State,
+    int NameHours,
+    double? Hours,
+    int Items,
+    int Left,
+    int PlannedMinutes,
+    int? RealMinutes,
+    double CallOut,
+    double? Parts,
+    double? Fluids,
+    double? Labour,
+    double? Quote,
+    string ClosedBy
+);
 
 /// <summary>A line of the filter log as CSV.</summary>
-public sealed record FilterCsvRow(string Unit, string Position, string State, string Part, string Make, string On, double LifeHours, string OldHeld, string Words, string By, bool Voided);
+public sealed record FilterCsvRow(
+    string Unit,
+    string Position,
+    string State,
+    string Part,
+    string Make,
+    string On,
+    double LifeHours,
+    string OldHeld,
+    string Words,
+    string By,
+    bool Voided
+);
 
 /// <summary>What is on a shelf, as CSV.</summary>
 public sealed record StockCsvRow(string Part, string Name, string Make, string Site, int Pieces, double Price);

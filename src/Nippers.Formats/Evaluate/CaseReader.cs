@@ -35,26 +35,39 @@ internal sealed class CaseReader
     public double Number(string field, double from, double to)
     {
         var number = Value<double>(field, "a number");
-        return number >= from && number <= to ? number : throw Fault(field, string.Create(CultureInfo.InvariantCulture, $"must lie between {from} and {to}"));
+        return number >= from && number <= to
+            ? number
+            : throw Fault(field, string.Create(CultureInfo.InvariantCulture, $"must lie between {from} and {to}"));
     }
 
     public IReadOnlyList<double> Numbers(string field, double from, double to)
     {
         var list = _object[field] as JsonArray ?? throw Fault(field, Has(field) ? "must be a list of numbers" : "is missing");
-        return [.. list.Select(x => x is JsonValue value && value.TryGetValue<double>(out var number) && number >= from && number <= to
-            ? number
-            : throw Fault(field, string.Create(CultureInfo.InvariantCulture, $"must hold numbers from {from} to {to}")))];
+        return
+        [
+            .. list.Select(x =>
+                x is JsonValue value && value.TryGetValue<double>(out var number) && number >= from && number <= to
+                    ? number
+                    : throw Fault(field, string.Create(CultureInfo.InvariantCulture, $"must hold numbers from {from} to {to}"))
+            ),
+        ];
     }
 
     public IReadOnlyList<string> Texts(string field)
     {
         var list = _object[field] as JsonArray ?? throw Fault(field, "must be a list of texts");
-        return [.. list.Select(x => x is JsonValue value && value.TryGetValue<string>(out var text) ? text : throw Fault(field, "must hold texts"))];
+        return
+        [
+            .. list.Select(x =>
+                x is JsonValue value && value.TryGetValue<string>(out var text) ? text : throw Fault(field, "must hold texts")
+            ),
+        ];
     }
 
     public int? Whole(string field, int from, int to)
     {
-        if (!Has(field)) return null;
+        if (!Has(field))
+            return null;
         var number = Number(field, from, to);
         return number == Math.Truncate(number) ? (int)number : throw Fault(field, "must be a whole number");
     }
@@ -62,7 +75,9 @@ internal sealed class CaseReader
     public MeterHours Hours(string field)
     {
         var number = Value<double>(field, "a number of hours");
-        return MeterHours.TryOf(number, out var hours) == HoursFault.None ? hours : throw Fault(field, $"must be hours from 0 to {MeterHours.Max}");
+        return MeterHours.TryOf(number, out var hours) == HoursFault.None
+            ? hours
+            : throw Fault(field, $"must be hours from 0 to {MeterHours.Max}");
     }
 
     public MeterHours? OptionalHours(string field) => Has(field) ? Hours(field) : null;
@@ -81,16 +96,19 @@ internal sealed class CaseReader
 
     public IEnumerable<CaseReader> List(string field)
     {
-        if (!Has(field)) yield break;
+        if (!Has(field))
+            yield break;
         var list = _object[field] as JsonArray ?? throw Fault(field, "must be a list");
-        for (var i = 0; i < list.Count; i++) yield return new(list[i], $"{_at}, {field}[{i}]");
+        for (var i = 0; i < list.Count; i++)
+            yield return new(list[i], $"{_at}, {field}[{i}]");
     }
 
     public CaseFaultException Fault(string field, string what) => new($"{_at}: {field} {what}.");
 
     private T Value<T>(string field, string kind)
     {
-        if (_object[field] is not { } node) throw Fault(field, "is missing");
+        if (_object[field] is not { } node)
+            throw Fault(field, "is missing");
         try
         {
             return node.GetValue<T>();

@@ -10,7 +10,11 @@ public sealed record EvaluateOutcome(string? Json, string? Fault);
 /// <summary>Runs a rule over a JSON array of cases; the format is in docs/formats/evaluate.md.</summary>
 public static class Evaluator
 {
-    private static readonly JsonSerializerOptions Readable = new() { WriteIndented = true, Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
+    private static readonly JsonSerializerOptions Readable = new()
+    {
+        WriteIndented = true,
+        Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
+    };
 
     private static readonly Dictionary<string, Func<CaseReader, JsonNode?>> Rules = new(StringComparer.Ordinal)
     {
@@ -32,7 +36,8 @@ public static class Evaluator
     /// <param name="json">The file's text.</param>
     public static EvaluateOutcome Run(string rule, string json)
     {
-        if (!Rules.TryGetValue(rule, out var evaluate)) return new(null, $"There is no rule '{rule}'. Known: {string.Join(", ", Rules.Keys)}.");
+        if (!Rules.TryGetValue(rule, out var evaluate))
+            return new(null, $"There is no rule '{rule}'. Known: {string.Join(", ", Rules.Keys)}.");
 
         JsonNode? root;
         try
@@ -44,7 +49,8 @@ public static class Evaluator
             return new(null, $"The file is not JSON: {fault.Message}");
         }
 
-        if (root is not JsonArray cases) return new(null, "The file must be a JSON array of cases.");
+        if (root is not JsonArray cases)
+            return new(null, "The file must be a JSON array of cases.");
         var results = new JsonArray();
         for (var i = 0; i < cases.Count; i++)
         {

@@ -1,7 +1,7 @@
-using Nippers.Core;
 using System.Collections.Immutable;
 using System.Globalization;
 using System.Text.Json.Nodes;
+using Nippers.Core;
 using Nippers.Core.Hours;
 
 namespace Nippers.Formats.Evaluate;
@@ -16,7 +16,14 @@ internal static class HoursCases
         new(Readings(from), [], from.Number("plannedHoursPerDay", 0, 24), DateOnly.FromDateTime(DateTime.UnixEpoch), default);
 
     public static JsonNode? Dates(ProjectedDates? dates) =>
-        dates is null ? null : new JsonObject { ["p10"] = Iso(dates.Early), ["p50"] = Iso(dates.Typical), ["p90"] = Iso(dates.Late) };
+        dates is null
+            ? null
+            : new JsonObject
+            {
+                ["p10"] = Iso(dates.Early),
+                ["p50"] = Iso(dates.Typical),
+                ["p90"] = Iso(dates.Late),
+            };
 
     public static string? Iso(DateOnly? date) => date?.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
 
@@ -44,16 +51,16 @@ internal static class UseCases
     public static JsonNode Evaluate(CaseReader given)
     {
         var record = HoursCases.Record(given);
-        if (record.Readings.Length == 0) throw given.Fault("readings", "must hold at least one reading");
+        if (record.Readings.Length == 0)
+            throw given.Fault("readings", "must hold at least one reading");
         var asOf = given.Instant("asOf");
         var use = UsePerDay.Estimate(record, asOf);
         var result = new JsonObject();
         HoursCases.Write(result, use, asOf);
-        result["projections"] = new JsonArray([.. Targets(given, use).Select(hours => (JsonNode)new JsonObject
-        {
-            ["hours"] = hours,
-            ["dates"] = HoursCases.Dates(use.Project(hours, asOf)),
-        })]);
+        result["projections"] = new JsonArray([
+            .. Targets(given, use)
+                .Select(hours => (JsonNode)new JsonObject { ["hours"] = hours, ["dates"] = HoursCases.Dates(use.Project(hours, asOf)) }),
+        ]);
         return result;
     }
 

@@ -1,5 +1,5 @@
-using Nippers.Core;
 using System.Text.Json.Nodes;
+using Nippers.Core;
 using Nippers.Core.Oil;
 
 namespace Nippers.Formats.Evaluate;
@@ -14,7 +14,10 @@ internal static class OilCases
 
     private static readonly (SampleDoubts Flag, string Name)[] FlagNames =
     [
-        (SampleDoubts.TooEarly, "tooEarly"), (SampleDoubts.NoOilHours, "noOilHours"), (SampleDoubts.WetCounts, "wetCounts"), (SampleDoubts.NoBand, "noBand"),
+        (SampleDoubts.TooEarly, "tooEarly"),
+        (SampleDoubts.NoOilHours, "noOilHours"),
+        (SampleDoubts.WetCounts, "wetCounts"),
+        (SampleDoubts.NoBand, "noBand"),
     ];
 
     public static JsonNode? Evaluate(CaseReader from)
@@ -31,27 +34,46 @@ internal static class OilCases
             MachineHours = drawn.Number("machineHours", 0, Most),
             OilHours = Optional(drawn, "oilHours"),
             AddedLitres = drawn.Number("addedLitres", 0, Most),
-            Results = Read(results, Plain).With(Measurand.Glycol, results.Has("glycol") ? results.Flag("glycol") ? 1 : 0 : null),
+            Results = Read(results, Plain)
+                .With(
+                    Measurand.Glycol,
+                    results.Has("glycol")
+                        ? results.Flag("glycol")
+                            ? 1
+                            : 0
+                        : null
+                ),
             Iso = results.Has("particles") ? Code(results) : null,
             New = new(
-                Optional(from, "newViscosity"), Optional(from, "newTbn"), Optional(from, "newTan"), Optional(from, "newOxidation"),
-                from.Has("referenceAdditives") ? Read(from.Object("referenceAdditives"), Measurands.Additives) : null),
+                Optional(from, "newViscosity"),
+                Optional(from, "newTbn"),
+                Optional(from, "newTan"),
+                Optional(from, "newOxidation"),
+                from.Has("referenceAdditives") ? Read(from.Object("referenceAdditives"), Measurands.Additives) : null
+            ),
         };
         var judgement = OilJudge.Judge(
-            sample, Limits(from, kind),
-            [.. from.List("earlier").Select(x => new EarlierSample(x.Number("machineHours", -Most, Most), Read(x.Object("values"), Measurands.Limited)))]);
+            sample,
+            Limits(from, kind),
+            [
+                .. from.List("earlier")
+                    .Select(x => new EarlierSample(x.Number("machineHours", -Most, Most), Read(x.Object("values"), Measurands.Limited))),
+            ]
+        );
         return Write(judgement);
     }
 
     private static LimitSet Limits(CaseReader from, OilKind kind)
     {
         var limits = LimitSet.Starting(kind);
-        if (!from.Has("population")) return limits;
+        if (!from.Has("population"))
+            return limits;
         var population = from.Object("population");
         var own = new Dictionary<Measurand, OilLimit>();
         foreach (var measurand in Measurands.Limited.Where(x => population.Has(x.Code()) && limits[x] is not null))
         {
-            if (LimitSet.OwnFleet(population.Numbers(measurand.Code(), -Most, Most).ToList(), limits[measurand]!) is { } limit) own[measurand] = limit;
+            if (LimitSet.OwnFleet(population.Numbers(measurand.Code(), -Most, Most).ToList(), limits[measurand]!) is { } limit)
+                own[measurand] = limit;
         }
 
         return limits.With(own);
@@ -62,14 +84,16 @@ internal static class OilCases
         var (values, limits, grades) = (new JsonObject(), new JsonObject(), new JsonObject());
         foreach (var measurand in Measurands.Limited)
         {
-            if (judgement.Values[measurand] is not { } value || judgement.Limits[measurand] is not { } limit) continue;
+            if (judgement.Values[measurand] is not { } value || judgement.Limits[measurand] is not { } limit)
+                continue;
             values[measurand.Code()] = value;
             limits[measurand.Code()] = new JsonArray(limit.Watch, limit.Act);
         }
 
         for (var i = 0; i < judgement.Grades.Length; i++)
         {
-            if (judgement.Grades[i] is { } grade) grades[((Measurand)i).Code()] = grade;
+            if (judgement.Grades[i] is { } grade)
+                grades[((Measurand)i).Code()] = grade;
         }
 
         return new()
@@ -86,14 +110,20 @@ internal static class OilCases
     }
 
     private static Measures Read(CaseReader from, IEnumerable<Measurand> which) =>
-        Measures.Of(which.Where(x => from.Has(x.Code())).Select(x => KeyValuePair.Create(x, from.Number(x.Code(), x == Measurand.TanRise ? -Most : 0, Most))));
+        Measures.Of(
+            which
+                .Where(x => from.Has(x.Code()))
+                .Select(x => KeyValuePair.Create(x, from.Number(x.Code(), x == Measurand.TanRise ? -Most : 0, Most)))
+        );
 
     private static double? Optional(CaseReader from, string field) => from.Has(field) ? from.Number(field, 0, Most) : null;
 
     private static Iso4406Code Code(CaseReader results)
     {
         var counts = results.Numbers("particles", 0, Most);
-        return counts.Count == 3 ? Iso4406Code.OfCounts(counts[0], counts[1], counts[2]) : throw results.Fault("particles", "must hold three counts, of 4, 6 and 14 um");
+        return counts.Count == 3
+            ? Iso4406Code.OfCounts(counts[0], counts[1], counts[2])
+            : throw results.Fault("particles", "must hold three counts, of 4, 6 and 14 um");
     }
 }
 

@@ -36,7 +36,8 @@ public sealed class FleetReader(Stream stream)
 
     /// <summary>The next record.</summary>
     /// <returns>False at the end of a whole file.</returns>
-    /// <exception cref="FleetFaultException">Not JSON, cut short, not a fleet file, newer than this program, or a record that is not as documented.</exception>
+    /// <exception cref="FleetFaultException">Not JSON, cut short, not a fleet file, newer than this program, or a record that is
+    /// not as documented.</exception>
     public bool TryRead([NotNullWhen(true)] out FleetRecord? record)
     {
         record = null;
@@ -44,7 +45,8 @@ public sealed class FleetReader(Stream stream)
         {
             try
             {
-                if (Step(out record)) return true;
+                if (Step(out record))
+                    return true;
             }
             catch (JsonException)
             {
@@ -53,7 +55,8 @@ public sealed class FleetReader(Stream stream)
             }
         }
 
-        if (!_formatSeen || !_versionSeen) throw new FleetFaultException("fleetNotFleet");
+        if (!_formatSeen || !_versionSeen)
+            throw new FleetFaultException("fleetNotFleet");
         return false;
     }
 
@@ -64,7 +67,8 @@ public sealed class FleetReader(Stream stream)
         var reader = new Utf8JsonReader(_buffer.AsSpan(_start, _end - _start), _final, _state);
         if (!reader.Read())
         {
-            if (_final) throw new FleetFaultException("fleetCut", BytesRead);
+            if (_final)
+                throw new FleetFaultException("fleetCut", BytesRead);
             Fill();
             return false;
         }
@@ -99,8 +103,10 @@ public sealed class FleetReader(Stream stream)
                 _formatSeen = reader.GetString() == FleetSections.Format ? true : throw new FleetFaultException("fleetNotFleet");
                 break;
             case JsonTokenType.Number when reader.CurrentDepth == 1 && _property == "version":
-                if (!reader.TryGetInt32(out var version) || version < 1) throw new FleetFaultException("fleetNotFleet");
-                if (version > FleetSections.Version) throw new FleetFaultException("fleetNewer", version, FleetSections.Version);
+                if (!reader.TryGetInt32(out var version) || version < 1)
+                    throw new FleetFaultException("fleetNotFleet");
+                if (version > FleetSections.Version)
+                    throw new FleetFaultException("fleetNewer", version, FleetSections.Version);
                 _versionSeen = true;
                 break;
             case JsonTokenType.StartArray when reader.CurrentDepth == 1:
@@ -121,10 +127,13 @@ public sealed class FleetReader(Stream stream)
 
     private void Open()
     {
-        if (!_formatSeen || !_versionSeen) throw new FleetFaultException("fleetNotFleet");
+        if (!_formatSeen || !_versionSeen)
+            throw new FleetFaultException("fleetNotFleet");
         var section = Array.IndexOf(FleetSections.Order, _property);
-        if (section < 0) throw new FleetFaultException("fleetUnknownSection", _property);
-        if (section <= _section) throw new FleetFaultException("fleetOrder", _property);
+        if (section < 0)
+            throw new FleetFaultException("fleetUnknownSection", _property);
+        if (section <= _section)
+            throw new FleetFaultException("fleetOrder", _property);
         _section = section;
         _index = 0;
     }
@@ -159,7 +168,8 @@ public sealed class FleetReader(Stream stream)
 
         if (_end == _buffer.Length)
         {
-            if (_buffer.Length >= LargestRecord) throw new FleetFaultException("fleetBadRecord", Place, "too large");
+            if (_buffer.Length >= LargestRecord)
+                throw new FleetFaultException("fleetBadRecord", Place, "too large");
             Array.Resize(ref _buffer, _buffer.Length * 2);
         }
 
@@ -169,6 +179,7 @@ public sealed class FleetReader(Stream stream)
         BytesRead += read;
 
         // A byte order mark is forgiven.
-        if (BytesRead == read && _buffer.AsSpan(0, _end).StartsWith("\uFEFF"u8)) _start = 3;
+        if (BytesRead == read && _buffer.AsSpan(0, _end).StartsWith("\uFEFF"u8))
+            _start = 3;
     }
 }

@@ -25,12 +25,14 @@ public sealed class FleetWriter : IAsyncDisposable
     public async ValueTask Write(FleetRecord record)
     {
         var section = FleetSections.IndexOf(record);
-        if (section < _section) throw new InvalidOperationException($"{FleetSections.Order[section]} must come before {FleetSections.Order[_section]}.");
+        if (section < _section)
+            throw new InvalidOperationException($"{FleetSections.Order[section]} must come before {FleetSections.Order[_section]}.");
         OpenUpTo(section);
         Raw(_first ? "\n" : ",\n");
         _first = false;
         _buffer.Write(JsonSerializer.SerializeToUtf8Bytes(record, record.GetType(), FleetJson.Plain));
-        if (_buffer.Length >= Chunk) await Flush();
+        if (_buffer.Length >= Chunk)
+            await Flush();
     }
 
     /// <summary>Closes all sections and the file; the stream stays open.</summary>
@@ -46,7 +48,8 @@ public sealed class FleetWriter : IAsyncDisposable
     {
         while (_section < section)
         {
-            if (_section >= 0) Raw("\n]");
+            if (_section >= 0)
+                Raw("\n]");
             _section++;
             Raw($",\n\"{FleetSections.Order[_section]}\":[");
             _first = true;

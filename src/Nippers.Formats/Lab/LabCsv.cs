@@ -25,7 +25,13 @@ public sealed record LabCsvRow(int Line, LabResult Result, string? Fault, string
 /// <param name="Fault">Code of what is wrong with the whole file; null when it can be read.</param>
 /// <param name="Detail">Where.</param>
 /// <param name="DecimalCommas">Its numbers are written with decimal commas.</param>
-public sealed record LabCsvFile(IReadOnlyList<string> Header, IReadOnlyList<(int Line, string[] Cells)> Rows, string? Fault, string Detail = "", bool DecimalCommas = false);
+public sealed record LabCsvFile(
+    IReadOnlyList<string> Header,
+    IReadOnlyList<(int Line, string[] Cells)> Rows,
+    string? Fault,
+    string Detail = "",
+    bool DecimalCommas = false
+);
 
 /// <summary>Files of laboratories: any headings, mapped once per laboratory.</summary>
 public static partial class LabCsv
@@ -35,7 +41,7 @@ public static partial class LabCsv
 
     /// <summary>What a column can be besides a measurand.</summary>
     public static IReadOnlyList<string> Fields { get; } =
-        ["bottle", "unit", "compartment", "machineHours", "oilHours", "labNumber", "comment", "glycol", "iso", "p4", "p6", "p14"];
+    ["bottle", "unit", "compartment", "machineHours", "oilHours", "labNumber", "comment", "glycol", "iso", "p4", "p6", "p14"];
 
     private static readonly string[] Counts = ["p4", "p6", "p14"];
 
@@ -83,13 +89,18 @@ public static partial class LabCsv
         "p4: 4um p4",
         "p6: 6um p6",
         "p14: 14um p14",
-    }.Select(x => x.Split(": ")).SelectMany(x => x[1].Split(' '), (x, name) => (Field: x[0], Name: name)).ToDictionary(x => x.Name, x => x.Field, StringComparer.Ordinal);
+    }
+        .Select(x => x.Split(": "))
+        .SelectMany(x => x[1].Split(' '), (x, name) => (Field: x[0], Name: name))
+        .ToDictionary(x => x.Name, x => x.Field, StringComparer.Ordinal);
 
     /// <summary>Units that a field may come in, the first being its own.</summary>
     public static IReadOnlyList<string> UnitsOf(string field)
     {
-        if (Counts.Contains(field)) return ["per ml", "per 100 ml"];
-        if (Measurands.Parse(field) is not { } measurand || !Measurands.Reported.Contains(measurand)) return [];
+        if (Counts.Contains(field))
+            return ["per ml", "per 100 ml"];
+        if (Measurands.Parse(field) is not { } measurand || !Measurands.Reported.Contains(measurand))
+            return [];
         return measurand switch
         {
             Measurand.Water or Measurand.Fuel or Measurand.Soot => ["%", "ppm", "mg/kg"],
@@ -104,22 +115,29 @@ public static partial class LabCsv
     /// <summary>Cuts a file into cells. Commas, semicolons and tabs are fine, and a byte order mark.</summary>
     public static LabCsvFile Cut(string text)
     {
-        using var csv = new CsvReader(new StringReader(text.TrimStart('\uFEFF')), new CsvConfiguration(CultureInfo.InvariantCulture)
-        {
-            TrimOptions = TrimOptions.Trim,
-            DetectDelimiter = true,
-            DetectDelimiterValues = [",", ";", "\t"],
-            DetectColumnCountChanges = false,
-            MissingFieldFound = null,
-            BadDataFound = args => throw new BadDataException(args.Field, args.RawRecord, args.Context),
-        });
+        using var csv = new CsvReader(
+            new StringReader(text.TrimStart('\uFEFF')),
+            new CsvConfiguration(CultureInfo.InvariantCulture)
+            {
+                TrimOptions = TrimOptions.Trim,
+                DetectDelimiter = true,
+                DetectDelimiterValues = [",", ";", "\t"],
+                DetectColumnCountChanges = false,
+                MissingFieldFound = null,
+                BadDataFound = args => throw new BadDataException(args.Field, args.RawRecord, args.Context),
+            }
+        );
         try
         {
-            if (!csv.Read() || !csv.ReadHeader()) return new([], [], "csvEmpty");
+            if (!csv.Read() || !csv.ReadHeader())
+                return new([], [], "csvEmpty");
             var header = csv.HeaderRecord!.ToList();
             var rows = new List<(int, string[])>();
-            while (csv.Read()) rows.Add((csv.Parser.RawRow, [.. Enumerable.Range(0, header.Count).Select(x => csv.GetField(x) ?? "")]));
-            return rows.Count == 0 ? new(header, [], "csvEmpty") : new(header, rows, null, DecimalCommas: csv.Parser.Delimiter != "," && WritesDecimalCommas(rows));
+            while (csv.Read())
+                rows.Add((csv.Parser.RawRow, [.. Enumerable.Range(0, header.Count).Select(x => csv.GetField(x) ?? "")]));
+            return rows.Count == 0
+                ? new(header, [], "csvEmpty")
+                : new(header, rows, null, DecimalCommas: csv.Parser.Delimiter != "," && WritesDecimalCommas(rows));
         }
         catch (BadDataException)
         {
@@ -141,24 +159,37 @@ public static partial class LabCsv
     public static IReadOnlyList<LabColumn> Guess(IReadOnlyList<string> header)
     {
         var taken = new HashSet<string>(StringComparer.Ordinal);
-        return [.. header.Select(x =>
-        {
-            var (field, unit) = GuessOne(x);
-            return field.Length > 0 && taken.Add(field) ? new LabColumn(x, field, unit) : new LabColumn(x, "", "");
-        })];
+        return
+        [
+            .. header.Select(x =>
+            {
+                var (field, unit) = GuessOne(x);
+                return field.Length > 0 && taken.Add(field) ? new LabColumn(x, field, unit) : new LabColumn(x, "", "");
+            }),
+        ];
     }
 
     private static (string Field, string Unit) GuessOne(string heading)
     {
-        var lower = heading.Trim().ToLowerInvariant().Replace("mm²/s", "mm2/s", StringComparison.Ordinal).Replace('µ', 'u').Replace('μ', 'u');
+        var lower = heading
+            .Trim()
+            .ToLowerInvariant()
+            .Replace("mm²/s", "mm2/s", StringComparison.Ordinal)
+            .Replace('µ', 'u')
+            .Replace('μ', 'u');
         string[] units = ["mg/kg", "mm2/s", "mg koh/g", "per 100 ml", "per ml", "ppm", "cst", "a/cm", "%"];
         var unit = Array.Find(units, x => lower.Contains(x, StringComparison.Ordinal)) ?? "";
         var bare = unit.Length > 0 ? lower.Replace(unit, "", StringComparison.Ordinal) : lower;
         var name = NotLetters().Replace(bare, "");
-        var field = Names.GetValueOrDefault(name) ?? Measurands.Reported.Select(x => x.Code()).FirstOrDefault(x => string.Equals(x, name, StringComparison.OrdinalIgnoreCase))
-            ?? (name.EndsWith('c') ? Names.GetValueOrDefault(name[..^1]) : null) ?? "";
+        var field = Names.GetValueOrDefault(name)
+            ?? Measurands.Reported.Select(x => x.Code()).FirstOrDefault(x => string.Equals(x, name, StringComparison.OrdinalIgnoreCase))
+            ?? (name.EndsWith('c') ? Names.GetValueOrDefault(name[..^1]) : null)
+            ?? "";
         var own = UnitsOf(field);
-        return (field, own.FirstOrDefault(x => string.Equals(x, unit, StringComparison.OrdinalIgnoreCase)) ?? (own.Count > 0 ? own[0] : ""));
+        return (
+            field,
+            own.FirstOrDefault(x => string.Equals(x, unit, StringComparison.OrdinalIgnoreCase)) ?? (own.Count > 0 ? own[0] : "")
+        );
     }
 
     /// <summary>Reads the rows by a mapping.</summary>
@@ -166,9 +197,16 @@ public static partial class LabCsv
     /// <param name="columns">How its columns are read; headings that it does not have are ignored.</param>
     public static IReadOnlyList<LabCsvRow> Read(LabCsvFile file, IReadOnlyList<LabColumn> columns)
     {
-        var mapped = columns.Where(x => x.Field.Length > 0).Select(x => (Column: x, At: file.Header.ToList().IndexOf(x.Header))).Where(x => x.At >= 0).ToList();
+        var mapped = columns
+            .Where(x => x.Field.Length > 0)
+            .Select(x => (Column: x, At: file.Header.ToList().IndexOf(x.Header)))
+            .Where(x => x.At >= 0)
+            .ToList();
         string Cell(LabColumn column, string cell) => file.DecimalCommas && !Worded.Contains(column.Field) ? cell.Replace(',', '.') : cell;
-        return [.. file.Rows.Select(row => ReadRow(row.Line, mapped.Select(x => (x.Column, Cell: Cell(x.Column, row.Cells[x.At]))).ToList()))];
+        return
+        [
+            .. file.Rows.Select(row => ReadRow(row.Line, mapped.Select(x => (x.Column, Cell: Cell(x.Column, row.Cells[x.At]))).ToList())),
+        ];
     }
 
     private static LabCsvRow ReadRow(int line, List<(LabColumn Column, string Cell)> cells)
@@ -176,43 +214,65 @@ public static partial class LabCsv
         var figures = new Dictionary<string, string>(StringComparer.Ordinal);
         var counts = new double?[Counts.Length];
         string Text(string field) => cells.Find(x => x.Column.Field == field).Cell?.Trim() ?? "";
-        var result = new LabResult(Text("bottle"), figures) { Unit = Text("unit"), Compartment = Text("compartment"), LabNumber = Text("labNumber"), Comment = Text("comment") };
+        var result = new LabResult(Text("bottle"), figures)
+        {
+            Unit = Text("unit"),
+            Compartment = Text("compartment"),
+            LabNumber = Text("labNumber"),
+            Comment = Text("comment"),
+        };
         foreach (var (column, cell) in cells)
         {
             if (column.Field is "machineHours" or "oilHours")
             {
-                if (cell.Length == 0) continue;
-                if (!double.TryParse(cell, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var hours)) return new(line, result, "notANumber", column.Header);
+                if (cell.Length == 0)
+                    continue;
+                if (!double.TryParse(cell, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var hours))
+                    return new(line, result, "notANumber", column.Header);
                 result = column.Field == "machineHours" ? result with { MachineHours = hours } : result with { OilHours = hours };
                 continue;
             }
 
             if (column.Field == "iso")
             {
-                if (cell.Length == 0) continue;
-                if (Iso4406Code.Parse(cell) is not { } code) return new(line, result, "labIso", column.Header);
+                if (cell.Length == 0)
+                    continue;
+                if (Iso4406Code.Parse(cell) is not { } code)
+                    return new(line, result, "labIso", column.Header);
                 result = result with { Iso = code.ToString() };
                 continue;
             }
 
             var count = Array.IndexOf(Counts, column.Field);
-            if (count < 0 && Measurands.Parse(column.Field) is null) continue;
+            if (count < 0 && Measurands.Parse(column.Field) is null)
+                continue;
             var (figure, fault) = LabFigure.Read(cell, count < 0 ? Measurands.Parse(column.Field)!.Value : Measurand.Fe, Factor(column));
-            if (fault is not null) return new(line, result, fault, column.Header);
-            if (figure is null) continue;
-            if (count >= 0) counts[count] = figure.Below ? 0 : figure.Value;
-            else figures[column.Field] = figure.ToString();
+            if (fault is not null)
+                return new(line, result, fault, column.Header);
+            if (figure is null)
+                continue;
+            if (count >= 0)
+                counts[count] = figure.Below ? 0 : figure.Value;
+            else
+                figures[column.Field] = figure.ToString();
         }
 
-        if (result.Iso.Length == 0 && counts.All(x => x is not null)) result = result with { Iso = Iso4406Code.OfCounts(counts[0]!.Value, counts[1]!.Value, counts[2]!.Value).ToString() };
+        if (result.Iso.Length == 0 && counts.All(x => x is not null))
+            result = result with { Iso = Iso4406Code.OfCounts(counts[0]!.Value, counts[1]!.Value, counts[2]!.Value).ToString() };
         return new(line, result, result.Fault, "");
     }
 
     private static double Factor(LabColumn column)
     {
-        if (Counts.Contains(column.Field)) return column.Unit == "per 100 ml" ? 1 / MlInHundred : 1;
+        if (Counts.Contains(column.Field))
+            return column.Unit == "per 100 ml" ? 1 / MlInHundred : 1;
         var inPercent = UnitsOf(column.Field) is { Count: > 0 } units && units[0] == "%";
-        return (inPercent, column.Unit) switch { (true, "ppm" or "mg/kg") => 1 / PpmInPercent, (false, "%") => PpmInPercent, _ => 1 };
+        return (inPercent, column.Unit) switch
+        {
+            (true, "ppm" or "mg/kg") => 1 / PpmInPercent,
+            (false, "%") => PpmInPercent,
+            _ => 1,
+        };
     }
 
     [GeneratedRegex(@"^<?\s*-?[0-9]+\.[0-9]+$")]

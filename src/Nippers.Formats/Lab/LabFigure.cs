@@ -22,19 +22,38 @@ public sealed record LabFigure(double Value, bool Below)
     {
         var given = (text ?? "").Trim();
         var word = given.ToLowerInvariant();
-        if (Blank.Contains(word)) return (null, null);
-        if (NotFound.Contains(word)) return (new(0, measurand != Measurand.Glycol), null);
-        if (measurand == Measurand.Glycol && Found.Contains(word)) return (new(1, false), null);
+        if (Blank.Contains(word))
+            return (null, null);
+        if (NotFound.Contains(word))
+            return (new(0, measurand != Measurand.Glycol), null);
+        if (measurand == Measurand.Glycol && Found.Contains(word))
+            return (new(1, false), null);
         var below = given.StartsWith('<');
-        if (below) given = given[1..].Trim();
-        if (given.Contains(',', StringComparison.Ordinal)) return (null, "decimalComma");
-        if (!double.TryParse(given, NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint | NumberStyles.AllowExponent, CultureInfo.InvariantCulture, out var number) || !double.IsFinite(number)) return (null, "notANumber");
-        if (number < 0) return (null, "labNegative");
-        if (number * factor > Most) return (null, "labTooLarge");
-        if (measurand == Measurand.Glycol) return (new(number > 0 && !below ? 1 : 0, false), null);
+        if (below)
+            given = given[1..].Trim();
+        if (given.Contains(',', StringComparison.Ordinal))
+            return (null, "decimalComma");
+        if (
+            !double.TryParse(
+                given,
+                NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint | NumberStyles.AllowExponent,
+                CultureInfo.InvariantCulture,
+                out var number
+            ) || !double.IsFinite(number)
+        )
+            return (null, "notANumber");
+        if (number < 0)
+            return (null, "labNegative");
+        if (number * factor > Most)
+            return (null, "labTooLarge");
+        if (measurand == Measurand.Glycol)
+            return (new(number > 0 && !below ? 1 : 0, false), null);
 
         // Twelve digits: a converted unit must not leave a tail of nines.
-        return (new(double.Parse((number * factor).ToString("G12", CultureInfo.InvariantCulture), CultureInfo.InvariantCulture), below), null);
+        return (
+            new(double.Parse((number * factor).ToString("G12", CultureInfo.InvariantCulture), CultureInfo.InvariantCulture), below),
+            null
+        );
     }
 
     /// <summary>As it is kept: <c>45</c> or <c>&lt;1</c>.</summary>
@@ -69,5 +88,9 @@ public sealed record LabResult(string Bottle, IReadOnlyDictionary<string, string
 
     /// <summary>What is wrong with it as a whole: a code; null when nothing is.</summary>
     /// <remarks>Hours on the oil that are more than those of the machine belong to another bottle or to a slip.</remarks>
-    public string? Fault => Bottle.Length == 0 ? "labNoBottle" : Figures.Count == 0 && Iso.Length == 0 ? "labNothing" : OilHours > MachineHours ? "labOilHours" : null;
+    public string? Fault =>
+        Bottle.Length == 0 ? "labNoBottle"
+        : Figures.Count == 0 && Iso.Length == 0 ? "labNothing"
+        : OilHours > MachineHours ? "labOilHours"
+        : null;
 }

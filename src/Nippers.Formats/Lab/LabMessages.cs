@@ -6,7 +6,18 @@ namespace Nippers.Formats.Lab;
 
 /// <summary>A bottle on a list that goes to a laboratory.</summary>
 public sealed record LabOrderLine(
-    string Bottle, string Unit, string Compartment, string Kind, string SampledOn, double MachineHours, double? OilHours, double AddedLitres, double? SumpLitres, string Fluid, string Grade);
+    string Bottle,
+    string Unit,
+    string Compartment,
+    string Kind,
+    string SampledOn,
+    double MachineHours,
+    double? OilHours,
+    double AddedLitres,
+    double? SumpLitres,
+    string Fluid,
+    string Grade
+);
 
 /// <summary>A list of bottles that goes to a laboratory.</summary>
 /// <param name="Reference">The sender's number; the same one twice is the same list.</param>
@@ -18,7 +29,12 @@ public sealed record LabOrder(string Reference, IReadOnlyList<LabOrderLine> Samp
 /// <param name="Broken">Bottles whose result can't be read, with the code of why and the place.</param>
 /// <param name="Cursor">Where the laboratory says that the next question should begin.</param>
 /// <param name="Fault">Code of what is wrong with the whole answer; null when it can be read.</param>
-public sealed record LabAnswer(IReadOnlyList<LabResult> Results, IReadOnlyList<(string Bottle, string Fault, string Detail)> Broken, long Cursor, string? Fault);
+public sealed record LabAnswer(
+    IReadOnlyList<LabResult> Results,
+    IReadOnlyList<(string Bottle, string Fault, string Detail)> Broken,
+    long Cursor,
+    string? Fault
+);
 
 /// <summary>What is said between Nippers and a laboratory's interface; see docs/formats/laboratory.md.</summary>
 public static class LabMessages
@@ -48,15 +64,24 @@ public static class LabMessages
         {
             using var document = JsonDocument.Parse(text);
             var root = document.RootElement;
-            if (root.ValueKind != JsonValueKind.Object || !root.TryGetProperty("results", out var list) || list.ValueKind != JsonValueKind.Array
-                || !root.TryGetProperty("cursor", out var cursor) || !cursor.TryGetInt64(out var next)) return new([], [], 0, "labShape");
+            if (
+                root.ValueKind != JsonValueKind.Object
+                || !root.TryGetProperty("results", out var list)
+                || list.ValueKind != JsonValueKind.Array
+                || !root.TryGetProperty("cursor", out var cursor)
+                || !cursor.TryGetInt64(out var next)
+            )
+                return new([], [], 0, "labShape");
             var (results, broken) = (new List<LabResult>(), new List<(string, string, string)>());
             foreach (var item in list.EnumerateArray())
             {
-                if (item.ValueKind != JsonValueKind.Object) return new([], [], 0, "labShape");
+                if (item.ValueKind != JsonValueKind.Object)
+                    return new([], [], 0, "labShape");
                 var (result, fault, detail) = Read(item);
-                if (fault is null) results.Add(result);
-                else broken.Add((result.Bottle, fault, detail));
+                if (fault is null)
+                    results.Add(result);
+                else
+                    broken.Add((result.Bottle, fault, detail));
             }
 
             return new(results, broken, next, null);
@@ -80,23 +105,39 @@ public static class LabMessages
             Iso = Iso4406Code.Parse(Text(item, "iso"))?.ToString() ?? "",
             Comment = Text(item, "comment"),
         };
-        if (Text(item, "iso").Length > 0 && result.Iso.Length == 0) return (result, "labIso", Text(item, "iso"));
+        if (Text(item, "iso").Length > 0 && result.Iso.Length == 0)
+            return (result, "labIso", Text(item, "iso"));
         if (item.TryGetProperty("figures", out var given) && given.ValueKind == JsonValueKind.Object)
         {
             foreach (var figure in given.EnumerateObject())
             {
-                if (Measurands.Parse(figure.Name) is not { } measurand || (measurand != Measurand.Glycol && !Measurands.Reported.Contains(measurand))) continue;
-                var (read, fault) = LabFigure.Read(figure.Value.ValueKind == JsonValueKind.String ? figure.Value.GetString() : figure.Value.ToString(), measurand);
-                if (fault is not null) return (result, fault, figure.Name);
-                if (read is not null) figures[figure.Name] = read.ToString();
+                if (
+                    Measurands.Parse(figure.Name) is not { } measurand
+                    || (measurand != Measurand.Glycol && !Measurands.Reported.Contains(measurand))
+                )
+                    continue;
+                var (read, fault) = LabFigure.Read(
+                    figure.Value.ValueKind == JsonValueKind.String ? figure.Value.GetString() : figure.Value.ToString(),
+                    measurand
+                );
+                if (fault is not null)
+                    return (result, fault, figure.Name);
+                if (read is not null)
+                    figures[figure.Name] = read.ToString();
             }
         }
 
         return (result, result.Fault, "");
     }
 
-    private static string Text(JsonElement item, string name) => item.TryGetProperty(name, out var value) && value.ValueKind == JsonValueKind.String ? value.GetString()!.Trim() : "";
+    private static string Text(JsonElement item, string name) =>
+        item.TryGetProperty(name, out var value) && value.ValueKind == JsonValueKind.String ? value.GetString()!.Trim() : "";
 
     private static double? Number(JsonElement item, string name) =>
-        item.TryGetProperty(name, out var value) && double.TryParse(value.ToString(), NumberStyles.Float, CultureInfo.InvariantCulture, out var number) && double.IsFinite(number) && number >= 0 ? number : null;
+        item.TryGetProperty(name, out var value)
+        && double.TryParse(value.ToString(), NumberStyles.Float, CultureInfo.InvariantCulture, out var number)
+        && double.IsFinite(number)
+        && number >= 0
+            ? number
+            : null;
 }

@@ -11,18 +11,52 @@ namespace Nippers.Web.Api;
 /// <summary>A sample. Hours are life hours.</summary>
 /// <param name="Figures">As reported: short name of the measurand to a number or, below detection, a text such as &lt;1.</param>
 public sealed record ApiSample(
-    string Bottle, string Unit, string Compartment, string Item, OilKind Kind, SampleState State, DateOnly On, double MachineHours, double? OilHours, double AddedLitres, string Fluid, string Grade,
-    Assessment? Advised, [property: JsonPropertyName("verdict")] Assessment? Assessment, string? SignedBy, IReadOnlyDictionary<string, string>? Figures = null, string? Iso = null);
+    string Bottle,
+    string Unit,
+    string Compartment,
+    string Item,
+    OilKind Kind,
+    SampleState State,
+    DateOnly On,
+    double MachineHours,
+    double? OilHours,
+    double AddedLitres,
+    string Fluid,
+    string Grade,
+    Assessment? Advised,
+    [property: JsonPropertyName("verdict")] Assessment? Assessment,
+    string? SignedBy,
+    IReadOnlyDictionary<string, string>? Figures = null,
+    string? Iso = null
+);
 
 /// <summary>A judged sample: grades, findings and patterns with their evidence.</summary>
-public sealed record ApiJudgement(ApiSample Sample, IReadOnlyDictionary<string, double> Values, IReadOnlyDictionary<string, int> Grades, IReadOnlyList<string> Findings, IReadOnlyList<ApiPattern> Patterns, SampleDoubts Doubts);
+public sealed record ApiJudgement(
+    ApiSample Sample,
+    IReadOnlyDictionary<string, double> Values,
+    IReadOnlyDictionary<string, int> Grades,
+    IReadOnlyList<string> Findings,
+    IReadOnlyList<ApiPattern> Patterns,
+    SampleDoubts Doubts
+);
 
 /// <summary>A pattern that holds.</summary>
 public sealed record ApiPattern(string Code, IReadOnlyList<string> Evidence, Sureness Sure);
 
 /// <summary>A sample to keep.</summary>
 /// <param name="Bottle">Empty: a new code is given out.</param>
-public sealed record ApiTakeSample(string Unit, string Item, double Hours, DrawMethod Method, DrawState Engine, string? Bottle = null, double? AddedLitres = null, bool DrawnWrong = false, string? Note = null, DateOnly? On = null);
+public sealed record ApiTakeSample(
+    string Unit,
+    string Item,
+    double Hours,
+    DrawMethod Method,
+    DrawState Engine,
+    string? Bottle = null,
+    double? AddedLitres = null,
+    bool DrawnWrong = false,
+    string? Note = null,
+    DateOnly? On = null
+);
 
 /// <summary>A limit that counts.</summary>
 public sealed record ApiLimit(string Measurand, double Watch, double Act, LimitSource Source, int Values);
@@ -34,18 +68,38 @@ public static class ApiSamples
 
     public static void MapSamples(RouteGroupBuilder api)
     {
-        api.MapGet("/samples", List).WithName("samples").WithSummary("Samples, the newest first, at most 500; of one unit, or of one state.");
-        api.MapGet("/samples/{bottle}", One).WithName("sample").WithSummary("One sample with its judgement.").ProducesProblem(StatusCodes.Status404NotFound);
-        api.MapGet("/oil-limits", Limits).WithName("oilLimits").WithSummary("Limits that count: of a kind of place, or of a compartment of a machine.").ProducesProblem(StatusCodes.Status404NotFound);
-        api.MapPost("/samples", Take).RequireAuthorization(Policies.ApiLog).WithName("takeSample").WithSummary("Keeps a sample that was taken. Needs a technician's token.").ProducesProblem(StatusCodes.Status403Forbidden).ProducesProblem(StatusCodes.Status422UnprocessableEntity);
+        api.MapGet("/samples", List)
+            .WithName("samples")
+            .WithSummary("Samples, the newest first, at most 500; of one unit, or of one state.");
+        api.MapGet("/samples/{bottle}", One)
+            .WithName("sample")
+            .WithSummary("One sample with its judgement.")
+            .ProducesProblem(StatusCodes.Status404NotFound);
+        api.MapGet("/oil-limits", Limits)
+            .WithName("oilLimits")
+            .WithSummary("Limits that count: of a kind of place, or of a compartment of a machine.")
+            .ProducesProblem(StatusCodes.Status404NotFound);
+        api.MapPost("/samples", Take)
+            .RequireAuthorization(Policies.ApiLog)
+            .WithName("takeSample")
+            .WithSummary("Keeps a sample that was taken. Needs a technician's token.")
+            .ProducesProblem(StatusCodes.Status403Forbidden)
+            .ProducesProblem(StatusCodes.Status422UnprocessableEntity);
     }
 
-    private static async Task<IResult> List(SampleQueues tray, Words words, [FromQuery] string? unit, [FromQuery] string? state, CancellationToken ct)
+    private static async Task<IResult> List(
+        SampleQueues tray,
+        Words words,
+        [FromQuery] string? unit,
+        [FromQuery] string? state,
+        CancellationToken ct
+    )
     {
         SampleState? wanted = null;
         if (state is not null)
         {
-            if (!Enum.TryParse<SampleState>(state, ignoreCase: true, out var parsed)) return ApiV1.Problem(words, StatusCodes.Status400BadRequest, new("state", "noSuchState", state));
+            if (!Enum.TryParse<SampleState>(state, ignoreCase: true, out var parsed))
+                return ApiV1.Problem(words, StatusCodes.Status400BadRequest, new("state", "noSuchState", state));
             wanted = parsed;
         }
 
@@ -55,29 +109,49 @@ public static class ApiSamples
     private static async Task<IResult> One(string bottle, SampleQueues tray, SampleViews views, Words words, CancellationToken ct)
     {
         var (sample, _, _) = await tray.Find(bottle, ct);
-        if (sample is null || await views.One(sample.Id, ct) is not { } page) return ApiV1.Problem(words, StatusCodes.Status404NotFound, new("bottle", "bottleUnknown", bottle));
+        if (sample is null || await views.One(sample.Id, ct) is not { } page)
+            return ApiV1.Problem(words, StatusCodes.Status404NotFound, new("bottle", "bottleUnknown", bottle));
         var judgement = page.Judgement;
-        return TypedResults.Ok(new ApiJudgement(
-            ToSample(page.Sample, page.Machine.Unit, page.Report),
-            judgement?.Values.All.ToDictionary(x => x.Measurand.Code(), x => x.Value) ?? [],
-            judgement?.Grades.Select((x, i) => (Code: ((Measurand)i).Code(), Grade: x)).Where(x => x.Grade is not null).ToDictionary(x => x.Code, x => x.Grade!.Value) ?? [],
-            judgement?.Findings.Select(x => x.ToString()).ToList() ?? [],
-            judgement?.Patterns.Select(x => new ApiPattern(x.Code, [.. x.Evidence.Select(e => e.Code())], x.Sure)).ToList() ?? [],
-            judgement?.Doubts ?? SampleDoubts.None));
+        return TypedResults.Ok(
+            new ApiJudgement(
+                ToSample(page.Sample, page.Machine.Unit, page.Report),
+                judgement?.Values.All.ToDictionary(x => x.Measurand.Code(), x => x.Value) ?? [],
+                judgement
+                    ?.Grades.Select((x, i) => (Code: ((Measurand)i).Code(), Grade: x))
+                    .Where(x => x.Grade is not null)
+                    .ToDictionary(x => x.Code, x => x.Grade!.Value)
+                    ?? [],
+                judgement?.Findings.Select(x => x.ToString()).ToList() ?? [],
+                judgement?.Patterns.Select(x => new ApiPattern(x.Code, [.. x.Evidence.Select(e => e.Code())], x.Sure)).ToList() ?? [],
+                judgement?.Doubts ?? SampleDoubts.None
+            )
+        );
     }
 
-    private static async Task<IResult> Limits(OilLimits limits, Words words, [FromQuery] string? kind, [FromQuery] string? unit, [FromQuery] string? compartment, CancellationToken ct)
+    private static async Task<IResult> Limits(
+        OilLimits limits,
+        Words words,
+        [FromQuery] string? kind,
+        [FromQuery] string? unit,
+        [FromQuery] string? compartment,
+        CancellationToken ct
+    )
     {
         var wanted = OilKind.Engine;
-        if (kind is not null && !Enum.TryParse(kind, ignoreCase: true, out wanted)) return ApiV1.Problem(words, StatusCodes.Status400BadRequest, new("kind", "noSuchKind", kind));
+        if (kind is not null && !Enum.TryParse(kind, ignoreCase: true, out wanted))
+            return ApiV1.Problem(words, StatusCodes.Status400BadRequest, new("kind", "noSuchKind", kind));
         return await limits.Page(wanted, unit, compartment, ct) is { } page
-            ? TypedResults.Ok(page.Set.All.Select(x => new ApiLimit(x.Measurand.Code(), x.Limit.Watch, x.Limit.Act, x.Limit.Source, x.Limit.Values)).ToList())
+            ? TypedResults.Ok(
+                page.Set.All.Select(x => new ApiLimit(x.Measurand.Code(), x.Limit.Watch, x.Limit.Act, x.Limit.Source, x.Limit.Values))
+                    .ToList()
+            )
             : ApiV1.Problem(words, StatusCodes.Status404NotFound, new("compartment", "noSuchCompartment"));
     }
 
     private static async Task<IResult> Take(ApiTakeSample body, TakeSample take, HttpContext http, Words words, CancellationToken ct)
     {
-        if (!http.User.MayWork()) return ApiV1.Problem(words, StatusCodes.Status403Forbidden, new("", "technicianNeeded"));
+        if (!http.User.MayWork())
+            return ApiV1.Problem(words, StatusCodes.Status403Forbidden, new("", "technicianNeeded"));
         static string? Text(double? number) => number?.ToString(System.Globalization.CultureInfo.InvariantCulture);
         var outcome = await take.Run(
             new()
@@ -94,11 +168,32 @@ public static class ApiSamples
                 Note = body.Note,
                 Key = http.Request.Headers["Idempotency-Key"],
             },
-            http.User.Actor(), ct);
-        return outcome.Done ? TypedResults.Ok(ToSample(outcome.Value!, body.Unit, null)) : ApiV1.Problem(words, StatusCodes.Status422UnprocessableEntity, outcome.Refusals[0]);
+            http.User.Actor(),
+            ct
+        );
+        return outcome.Done
+            ? TypedResults.Ok(ToSample(outcome.Value!, body.Unit, null))
+            : ApiV1.Problem(words, StatusCodes.Status422UnprocessableEntity, outcome.Refusals[0]);
     }
 
-    private static ApiSample ToSample(SampleRow x, string unit, ReportRow? report) => new(
-        x.Bottle, unit, x.Compartment, x.ItemCode, x.Kind, x.State, x.On, x.LifeTenths / 10.0, x.OilTenths / 10.0, x.AddedLitres, x.Fluid, x.Grade, x.Advised, x.SignedAs, x.SignedBy,
-        report is null ? null : OilCase.ReadFigures(report.Figures), report is { Iso.Length: > 0 } ? report.Iso : null);
+    private static ApiSample ToSample(SampleRow x, string unit, ReportRow? report) =>
+        new(
+            x.Bottle,
+            unit,
+            x.Compartment,
+            x.ItemCode,
+            x.Kind,
+            x.State,
+            x.On,
+            x.LifeTenths / 10.0,
+            x.OilTenths / 10.0,
+            x.AddedLitres,
+            x.Fluid,
+            x.Grade,
+            x.Advised,
+            x.SignedAs,
+            x.SignedBy,
+            report is null ? null : OilCase.ReadFigures(report.Figures),
+            report is { Iso.Length: > 0 } ? report.Iso : null
+        );
 }

@@ -1,4 +1,3 @@
-using Nippers.Core;
 using System.Text.Json.Serialization;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.EntityFrameworkCore;
@@ -7,6 +6,7 @@ using Nippers.App;
 using Nippers.App.Machines;
 using Nippers.App.Readings;
 using Nippers.App.Today;
+using Nippers.Core;
 using Nippers.Core.Hours;
 using Nippers.Core.Service;
 using Nippers.Data;
@@ -17,10 +17,39 @@ using Nippers.Web.Text;
 namespace Nippers.Web.Api;
 
 /// <summary>A machine.</summary>
-public sealed record ApiMachine(string Unit, string Kind, string Make, string Model, string Serial, string Site, double LifeHoursNow, double MeterHoursNow, bool Estimate, double HoursPerDay, bool Parked, [property: JsonPropertyName("standing")] string Status, int Unconfirmed);
+public sealed record ApiMachine(
+    string Unit,
+    string Kind,
+    string Make,
+    string Model,
+    string Serial,
+    string Site,
+    double LifeHoursNow,
+    double MeterHoursNow,
+    bool Estimate,
+    double HoursPerDay,
+    bool Parked,
+    [property: JsonPropertyName("standing")] string Status,
+    int Unconfirmed
+);
 
 /// <summary>An item and how it stands. Hours are life hours.</summary>
-public sealed record ApiDue(string Item, string Name, string Compartment, [property: JsonPropertyName("standing")] string Status, string? Reason, double? DueHours, DateOnly? DueOn, DateOnly? Early, DateOnly? Typical, DateOnly? Late, double? HoursLeft, int? DaysLeft, double? Used, [property: JsonPropertyName("school")] string IntervalBasis);
+public sealed record ApiDue(
+    string Item,
+    string Name,
+    string Compartment,
+    [property: JsonPropertyName("standing")] string Status,
+    string? Reason,
+    double? DueHours,
+    DateOnly? DueOn,
+    DateOnly? Early,
+    DateOnly? Typical,
+    DateOnly? Late,
+    double? HoursLeft,
+    int? DaysLeft,
+    double? Used,
+    [property: JsonPropertyName("school")] string IntervalBasis
+);
 
 /// <summary>A machine's due list.</summary>
 public sealed record ApiDueList(string Unit, double LifeHoursNow, IReadOnlyList<ApiDue> Items);
@@ -51,97 +80,235 @@ public static class ApiV1
             x.SerializerOptions.DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull;
             x.SerializerOptions.NumberHandling = JsonNumberHandling.Strict;
         });
-        services.AddOpenApi("v1", options => options.AddDocumentTransformer((document, _, _) =>
-        {
-            document.Info.Title = "Nippers";
-            document.Info.Version = "v1";
-            document.Info.Description = "Machines, what is due on them, meter readings, walks and defects. Hours are service-meter hours with one decimal; life hours go on when a meter is replaced.";
-            document.Servers = [];
-            document.Components ??= new();
-            document.Components.SecuritySchemes = new Dictionary<string, IOpenApiSecurityScheme>
-            {
-                ["token"] = new OpenApiSecurityScheme { Type = SecuritySchemeType.Http, Scheme = "bearer", Description = "A token made in Settings." },
-            };
-            document.Security = [new OpenApiSecurityRequirement { [new OpenApiSecuritySchemeReference("token", document)] = [] }];
-            return Task.CompletedTask;
-        }));
+        services.AddOpenApi("v1", options => options.AddDocumentTransformer(
+                (document, _, _) =>
+                {
+                    document.Info.Title = "Nippers";
+                    document.Info.Version = "v1";
+                    document.Info.Description =
+                        "Machines, what is due on them, meter readings, walks and defects. Hours are service-meter hours with one decimal; life hours go on when a meter is replaced.";
+                    document.Servers = [];
+                    document.Components ??= new();
+                    document.Components.SecuritySchemes = new Dictionary<string, IOpenApiSecurityScheme>
+                    {
+                        ["token"] = new OpenApiSecurityScheme
+                        {
+                            Type = SecuritySchemeType.Http,
+                            Scheme = "bearer",
+                            Description = "A token made in Settings.",
+                        },
+                    };
+                    document.Security = [new OpenApiSecurityRequirement { [new OpenApiSecuritySchemeReference("token", document)] = [] }];
+                    return Task.CompletedTask;
+                }
+            ));
     }
 
     public static void MapNippersApi(this WebApplication app)
     {
         app.MapOpenApi().RequireAuthorization(Policies.Log);
-        var api = app.MapGroup("/api/v1").WithTags("v1").RequireAuthorization(Policies.ApiRead).DisableAntiforgery()
-            .ProducesProblem(StatusCodes.Status401Unauthorized).ProducesProblem(StatusCodes.Status429TooManyRequests);
+        var api = app.MapGroup("/api/v1")
+            .WithTags("v1")
+            .RequireAuthorization(Policies.ApiRead)
+            .DisableAntiforgery()
+            .ProducesProblem(StatusCodes.Status401Unauthorized)
+            .ProducesProblem(StatusCodes.Status429TooManyRequests);
         api.MapGet("/machines", Machines).WithName("machines").WithSummary("Machines of the fleet, the most pressing first.");
-        api.MapGet("/machines/{unit}", Machine).WithName("machine").WithSummary("One machine.").ProducesProblem(StatusCodes.Status404NotFound);
-        api.MapGet("/machines/{unit}/due", Due).WithName("due").WithSummary("What is due on a machine, the most pressing first.").ProducesProblem(StatusCodes.Status404NotFound);
-        api.MapGet("/machines/{unit}/readings", Readings).WithName("readings").WithSummary("Readings, newest first.").ProducesProblem(StatusCodes.Status404NotFound);
+        api.MapGet("/machines/{unit}", Machine)
+            .WithName("machine")
+            .WithSummary("One machine.")
+            .ProducesProblem(StatusCodes.Status404NotFound);
+        api.MapGet("/machines/{unit}/due", Due)
+            .WithName("due")
+            .WithSummary("What is due on a machine, the most pressing first.")
+            .ProducesProblem(StatusCodes.Status404NotFound);
+        api.MapGet("/machines/{unit}/readings", Readings)
+            .WithName("readings")
+            .WithSummary("Readings, newest first.")
+            .ProducesProblem(StatusCodes.Status404NotFound);
         ApiWalks.MapWalks(api);
         ApiVisits.MapVisits(api);
         ApiSamples.MapSamples(api);
-        api.MapPost("/machines/{unit}/readings", Log).RequireAuthorization(Policies.ApiLog).WithName("logReading")
+        api.MapPost("/machines/{unit}/readings", Log)
+            .RequireAuthorization(Policies.ApiLog)
+            .WithName("logReading")
             .WithSummary("Logs a reading. An Idempotency-Key header makes a repeat harmless.")
-            .ProducesProblem(StatusCodes.Status404NotFound).ProducesProblem(StatusCodes.Status422UnprocessableEntity);
+            .ProducesProblem(StatusCodes.Status404NotFound)
+            .ProducesProblem(StatusCodes.Status422UnprocessableEntity);
     }
 
-    private static async Task<IResult> Machines(TodayView view, Words words, [FromQuery] string? site, [FromQuery] string? standing, [FromQuery] int? page, CancellationToken ct)
+    private static async Task<IResult> Machines(
+        TodayView view,
+        Words words,
+        [FromQuery] string? site,
+        [FromQuery] string? standing,
+        [FromQuery] int? page,
+        CancellationToken ct
+    )
     {
         DueStatus? wanted = null;
         if (standing is not null)
         {
-            if (WireName.Parse<DueStatus>(standing) is not { } parsed) return Problem(words, StatusCodes.Status400BadRequest, new("standing", "noSuchStanding", standing));
+            if (WireName.Parse<DueStatus>(standing) is not { } parsed)
+                return Problem(words, StatusCodes.Status400BadRequest, new("standing", "noSuchStanding", standing));
             wanted = parsed;
         }
 
         var found = await view.Run(new(site, Status: wanted, Page: page ?? 1), ct);
-        return TypedResults.Ok(found.Machines.Take(MostMachines).Select(x => Of(x.Unit, x.Kind.ToString(), x.Make, x.Model, "", x.Site, x.Now, x.OffsetTenths, x.Status, x.Unconfirmed)).ToList());
+        return TypedResults.Ok(
+            found
+                .Machines.Take(MostMachines)
+                .Select(x => Of(x.Unit, x.Kind.ToString(), x.Make, x.Model, "", x.Site, x.Now, x.OffsetTenths, x.Status, x.Unconfirmed))
+                .ToList()
+        );
     }
 
     private static async Task<IResult> Machine(string unit, MachineView view, NippersDb db, Words words, CancellationToken ct)
     {
-        if (await view.Run(unit, ct) is not { } x) return await NoUnit(unit, db, words, ct);
-        return TypedResults.Ok(Of(x.Machine.Unit, x.Machine.Kind.ToString(), x.Machine.Make, x.Machine.Model, x.Machine.Serial, x.Machine.Site.Name, x.Now, x.OffsetTenths, x.Groups.FirstOrDefault()?.Status ?? DueStatus.NotDue, x.Readings.Count(r => r.State == ReadingState.Unconfirmed)));
+        if (await view.Run(unit, ct) is not { } x)
+            return await NoUnit(unit, db, words, ct);
+        return TypedResults.Ok(
+            Of(
+                x.Machine.Unit,
+                x.Machine.Kind.ToString(),
+                x.Machine.Make,
+                x.Machine.Model,
+                x.Machine.Serial,
+                x.Machine.Site.Name,
+                x.Now,
+                x.OffsetTenths,
+                x.Groups.FirstOrDefault()?.Status ?? DueStatus.NotDue,
+                x.Readings.Count(r => r.State == ReadingState.Unconfirmed)
+            )
+        );
     }
 
     private static async Task<IResult> Due(string unit, MachineView view, NippersDb db, Words words, CancellationToken ct)
     {
-        if (await view.Run(unit, ct) is not { } machine) return await NoUnit(unit, db, words, ct);
-        return TypedResults.Ok(new ApiDueList(machine.Machine.Unit, Math.Round(machine.Now.Hours, 2), [.. machine.Items.Concat(machine.Daily).Select(x => new ApiDue(
-            x.Item.Code, x.Item.Name, x.Item.Compartment, WireName.Of(x.Status.Status), x.Status.NoRecord ? "noRecord" : null,
-            x.Status.DueHours, x.Status.DueOn, x.Status.Projected?.Early, x.Status.Projected?.Typical, x.Status.Projected?.Late,
-            x.Status.HoursLeft, x.Status.DaysLeft, x.Status.Used, WireName.Of(x.Status.Point.IntervalBasis)))]));
+        if (await view.Run(unit, ct) is not { } machine)
+            return await NoUnit(unit, db, words, ct);
+        return TypedResults.Ok(
+            new ApiDueList(
+                machine.Machine.Unit,
+                Math.Round(machine.Now.Hours, 2),
+                [
+                    .. machine
+                        .Items.Concat(machine.Daily)
+                        .Select(x => new ApiDue(
+                            x.Item.Code,
+                            x.Item.Name,
+                            x.Item.Compartment,
+                            WireName.Of(x.Status.Status),
+                            x.Status.NoRecord ? "noRecord" : null,
+                            x.Status.DueHours,
+                            x.Status.DueOn,
+                            x.Status.Projected?.Early,
+                            x.Status.Projected?.Typical,
+                            x.Status.Projected?.Late,
+                            x.Status.HoursLeft,
+                            x.Status.DaysLeft,
+                            x.Status.Used,
+                            WireName.Of(x.Status.Point.IntervalBasis)
+                        )),
+                ]
+            )
+        );
     }
 
     private static async Task<IResult> Readings(string unit, NippersDb db, Words words, [FromQuery] long? before, CancellationToken ct)
     {
         var id = await db.Machines.Where(x => x.Unit == unit).Select(x => (int?)x.Id).SingleOrDefaultAsync(ct);
-        if (id is null) return await NoUnit(unit, db, words, ct);
-        var rows = await db.Readings.AsNoTracking().Where(x => x.MachineId == id && (before == null || x.AtMs < before))
-            .OrderByDescending(x => x.AtMs).ThenByDescending(x => x.LifeTenths).Take(MostReadings).ToListAsync(ct);
-        return TypedResults.Ok(new ApiReadings(
-            [.. rows.Select(x => new ApiReading(x.Id, DateTimeOffset.FromUnixTimeMilliseconds(x.AtMs), x.ShownTenths / 10.0, x.LifeTenths / 10.0, WireName.Of(x.State), x.By))],
-            rows.Count == MostReadings ? rows[^1].AtMs : null));
+        if (id is null)
+            return await NoUnit(unit, db, words, ct);
+        var rows = await db
+            .Readings.AsNoTracking()
+            .Where(x => x.MachineId == id && (before == null || x.AtMs < before))
+            .OrderByDescending(x => x.AtMs)
+            .ThenByDescending(x => x.LifeTenths)
+            .Take(MostReadings)
+            .ToListAsync(ct);
+        return TypedResults.Ok(
+            new ApiReadings(
+                [
+                    .. rows.Select(x => new ApiReading(
+                        x.Id,
+                        DateTimeOffset.FromUnixTimeMilliseconds(x.AtMs),
+                        x.ShownTenths / 10.0,
+                        x.LifeTenths / 10.0,
+                        WireName.Of(x.State),
+                        x.By
+                    )),
+                ],
+                rows.Count == MostReadings ? rows[^1].AtMs : null
+            )
+        );
     }
 
-    private static async Task<IResult> Log(string unit, ApiLogReading body, LogReading log, NippersDb db, Words words, HttpContext context, CancellationToken ct)
+    private static async Task<IResult> Log(
+        string unit,
+        ApiLogReading body,
+        LogReading log,
+        NippersDb db,
+        Words words,
+        HttpContext context,
+        CancellationToken ct
+    )
     {
-        if (MeterHours.TryOf(body.Hours ?? -1, out var hours) is var fault && fault != HoursFault.None) return Problem(words, StatusCodes.Status422UnprocessableEntity, new("hours", "hours" + fault, MeterHours.Max));
+        if (MeterHours.TryOf(body.Hours ?? -1, out var hours) is var fault && fault != HoursFault.None)
+            return Problem(words, StatusCodes.Status422UnprocessableEntity, new("hours", "hours" + fault, MeterHours.Max));
         var key = context.Request.Headers["Idempotency-Key"].ToString();
-        var outcome = await log.Run(new(unit, hours.ToString(), Source: ReadingSource.Api, Key: key.Length is > 0 and <= 100 ? key : null, At: body.At), context.User.Actor(), ct);
-        if (outcome.Refusals.Any(x => x.Field == "unit")) return await NoUnit(unit, db, words, ct);
-        if (!outcome.Done) return Problem(words, StatusCodes.Status422UnprocessableEntity, outcome.Refusals[0], outcome.Value?.Judgement);
+        var outcome = await log.Run(
+            new(unit, hours.ToString(), Source: ReadingSource.Api, Key: key.Length is > 0 and <= 100 ? key : null, At: body.At),
+            context.User.Actor(),
+            ct
+        );
+        if (outcome.Refusals.Any(x => x.Field == "unit"))
+            return await NoUnit(unit, db, words, ct);
+        if (!outcome.Done)
+            return Problem(words, StatusCodes.Status422UnprocessableEntity, outcome.Refusals[0], outcome.Value?.Judgement);
 
         var id = outcome.Value!.ReadingId;
         var state = id is null ? "unchanged" : WireName.Of(await db.Readings.Where(x => x.Id == id).Select(x => x.State).SingleAsync(ct));
-        var logged = new ApiLogged(id, state, WireName.Of(outcome.Value.Judgement?.Code ?? ReadingCode.Duplicate), Offers(outcome.Value.Judgement));
-        return outcome.Value.Repeat || id is null ? TypedResults.Ok(logged) : TypedResults.Created($"/api/v1/machines/{Uri.EscapeDataString(unit)}/readings", logged);
+        var logged = new ApiLogged(
+            id,
+            state,
+            WireName.Of(outcome.Value.Judgement?.Code ?? ReadingCode.Duplicate),
+            Offers(outcome.Value.Judgement)
+        );
+        return outcome.Value.Repeat || id is null
+            ? TypedResults.Ok(logged)
+            : TypedResults.Created($"/api/v1/machines/{Uri.EscapeDataString(unit)}/readings", logged);
     }
 
     private static List<double> Offers(Judgement? judgement) => judgement is null ? [] : [.. judgement.DidYouMean.Select(x => x.Value)];
 
-    private static ApiMachine Of(string unit, string kind, string make, string model, string serial, string site, MachineNow now, int offset, DueStatus standing, int unconfirmed) => new(
-        unit, char.ToLowerInvariant(kind[0]) + kind[1..], make, model, serial, site, Math.Round(now.Hours, 2), Math.Round(now.Hours - offset / 10.0, 2), now.Use.IsEstimate(now.Now),
-        Math.Round(now.Use.HoursPerDay, 3), now.Use.ParkedAt(now.Now), WireName.Of(standing), unconfirmed);
+    private static ApiMachine Of(
+        string unit,
+        string kind,
+        string make,
+        string model,
+        string serial,
+        string site,
+        MachineNow now,
+        int offset,
+        DueStatus standing,
+        int unconfirmed
+    ) =>
+        new(
+            unit,
+            char.ToLowerInvariant(kind[0]) + kind[1..],
+            make,
+            model,
+            serial,
+            site,
+            Math.Round(now.Hours, 2),
+            Math.Round(now.Hours - offset / 10.0, 2),
+            now.Use.IsEstimate(now.Now),
+            Math.Round(now.Use.HoursPerDay, 3),
+            now.Use.ParkedAt(now.Now),
+            WireName.Of(standing),
+            unconfirmed
+        );
 
     private static async Task<IResult> NoUnit(string unit, NippersDb db, Words words, CancellationToken ct)
     {
@@ -149,10 +316,16 @@ public static class ApiV1
         return Problem(words, StatusCodes.Status404NotFound, new("unit", near.Count > 0 ? "noSuchUnitNear" : "noSuchUnit", unit, near));
     }
 
-    internal static Microsoft.AspNetCore.Http.HttpResults.ProblemHttpResult Problem(Words words, int status, Refusal refusal, Judgement? judgement = null)
+    internal static Microsoft.AspNetCore.Http.HttpResults.ProblemHttpResult Problem(
+        Words words,
+        int status,
+        Refusal refusal,
+        Judgement? judgement = null
+    )
     {
         var more = new Dictionary<string, object?> { ["code"] = refusal.Code, ["field"] = refusal.Field };
-        if (judgement is { DidYouMean.Length: > 0 }) more["didYouMean"] = Offers(judgement);
+        if (judgement is { DidYouMean.Length: > 0 })
+            more["didYouMean"] = Offers(judgement);
         return TypedResults.Problem(words.Refused(refusal), statusCode: status, title: words["Api.Refused"], extensions: more);
     }
 }

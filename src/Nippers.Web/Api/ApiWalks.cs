@@ -1,9 +1,9 @@
-using Nippers.Core;
 using System.Globalization;
 using System.Text.Json.Serialization;
 using Microsoft.AspNetCore.Mvc;
 using Nippers.App.Defects;
 using Nippers.App.Walks;
+using Nippers.Core;
 using Nippers.Core.Defects;
 using Nippers.Core.Walk;
 using Nippers.Data.Defects;
@@ -40,22 +40,27 @@ public sealed record ApiAnswer
     public string? LeftOut { get; init; }
     public string? Note { get; init; }
 
-    internal AnswerInput ToInput() => new()
-    {
-        Check = Check,
-        Seen = Ok is { } sound ? sound ? "sound" : "fault" : null,
-        Level = Text(Level * 100),
-        Added = Text(AddedLitres),
-        Look = Look,
-        Figures = [.. (Figures ?? []).Select(x => Text(x))],
-        Points = [.. Points ?? []],
-        Drained = Drained,
-        Codes = Codes is null ? null : string.Join(',', Codes),
-        WrongPosture = WrongPosture,
-        Ticked = Ticked,
-        LeftOut = LeftOut,
-        Note = Note,
-    };
+    internal AnswerInput ToInput() =>
+        new()
+        {
+            Check = Check,
+            Seen = Ok is { } sound
+                ? sound
+                    ? "sound"
+                    : "fault"
+                : null,
+            Level = Text(Level * 100),
+            Added = Text(AddedLitres),
+            Look = Look,
+            Figures = [.. (Figures ?? []).Select(x => Text(x))],
+            Points = [.. Points ?? []],
+            Drained = Drained,
+            Codes = Codes is null ? null : string.Join(',', Codes),
+            WrongPosture = WrongPosture,
+            Ticked = Ticked,
+            LeftOut = LeftOut,
+            Note = Note,
+        };
 
     private static string? Text(double? value) => value?.ToString(CultureInfo.InvariantCulture);
 }
@@ -75,21 +80,22 @@ public sealed record ApiNewDefect
     public int? Minutes { get; init; }
     public double? LookAgainHours { get; init; }
 
-    internal DefectInput ToInput(string unit, string? key) => new()
-    {
-        Unit = unit,
-        Words = Words,
-        Check = Check,
-        Place = Place,
-        Part = Part,
-        Grade = Grade,
-        LimitHours = LimitHours?.ToString(CultureInfo.InvariantCulture),
-        LimitDays = LimitDays?.ToString(CultureInfo.InvariantCulture),
-        Fixed = Fixed,
-        Minutes = Minutes?.ToString(CultureInfo.InvariantCulture),
-        LookAgainHours = LookAgainHours?.ToString(CultureInfo.InvariantCulture),
-        Key = key,
-    };
+    internal DefectInput ToInput(string unit, string? key) =>
+        new()
+        {
+            Unit = unit,
+            Words = Words,
+            Check = Check,
+            Place = Place,
+            Part = Part,
+            Grade = Grade,
+            LimitHours = LimitHours?.ToString(CultureInfo.InvariantCulture),
+            LimitDays = LimitDays?.ToString(CultureInfo.InvariantCulture),
+            Fixed = Fixed,
+            Minutes = Minutes?.ToString(CultureInfo.InvariantCulture),
+            LookAgainHours = LookAgainHours?.ToString(CultureInfo.InvariantCulture),
+            Key = key,
+        };
 }
 
 /// <summary>A whole walk to take in.</summary>
@@ -113,28 +119,77 @@ public sealed record ApiNewWalk
 }
 
 /// <summary>A walk that was kept. Hours are what the meter showed.</summary>
-public sealed record ApiWalk(long Id, DateOnly On, string State, string Round, string StartedBy, double Hours, int Checks, int Answered, int Faults, int LeftOut, double? SecondsACheck, bool TooQuick, [property: JsonPropertyName("verdict")] string? RunStatus, double? UntilLifeHours, DateOnly? UntilOn);
+public sealed record ApiWalk(
+    long Id,
+    DateOnly On,
+    string State,
+    string Round,
+    string StartedBy,
+    double Hours,
+    int Checks,
+    int Answered,
+    int Faults,
+    int LeftOut,
+    double? SecondsACheck,
+    bool TooQuick,
+    [property: JsonPropertyName("verdict")] string? RunStatus,
+    double? UntilLifeHours,
+    DateOnly? UntilOn
+);
 
 /// <summary>A defect. Hours are life hours.</summary>
-public sealed record ApiDefect(long Id, string Unit, string Place, string Words, string Grade, string State, string By, DateOnly On, double LifeHours, double? LimitLifeHours, DateOnly? LimitOn, long? RepeatOf);
+public sealed record ApiDefect(
+    long Id,
+    string Unit,
+    string Place,
+    string Words,
+    string Grade,
+    string State,
+    string By,
+    DateOnly On,
+    double LifeHours,
+    double? LimitLifeHours,
+    DateOnly? LimitOn,
+    long? RepeatOf
+);
 
 /// <summary>Walks and defects in the HTTP API.</summary>
 public static class ApiWalks
 {
     public static void MapWalks(RouteGroupBuilder api)
     {
-        api.MapGet("/machines/{unit}/walks", Walks).WithName("walks").WithSummary("Walks of a machine, newest first.").ProducesProblem(StatusCodes.Status404NotFound);
-        api.MapPost("/machines/{unit}/walks", Submit).RequireAuthorization(Policies.ApiLog).WithName("submitWalk")
-            .WithSummary("Takes a whole walk in, all of it or nothing. An Idempotency-Key header makes a repeat harmless.").ProducesProblem(StatusCodes.Status422UnprocessableEntity);
-        api.MapGet("/defects", Defects).WithName("defects").WithSummary("Open defects, the gravest and soonest first; closed=true for closed ones.");
-        api.MapPost("/machines/{unit}/defects", Report).RequireAuthorization(Policies.ApiLog).WithName("reportDefect")
-            .WithSummary("Reports a defect. An Idempotency-Key header makes a repeat harmless.").ProducesProblem(StatusCodes.Status422UnprocessableEntity);
+        api.MapGet("/machines/{unit}/walks", Walks)
+            .WithName("walks")
+            .WithSummary("Walks of a machine, newest first.")
+            .ProducesProblem(StatusCodes.Status404NotFound);
+        api.MapPost("/machines/{unit}/walks", Submit)
+            .RequireAuthorization(Policies.ApiLog)
+            .WithName("submitWalk")
+            .WithSummary("Takes a whole walk in, all of it or nothing. An Idempotency-Key header makes a repeat harmless.")
+            .ProducesProblem(StatusCodes.Status422UnprocessableEntity);
+        api.MapGet("/defects", Defects)
+            .WithName("defects")
+            .WithSummary("Open defects, the gravest and soonest first; closed=true for closed ones.");
+        api.MapPost("/machines/{unit}/defects", Report)
+            .RequireAuthorization(Policies.ApiLog)
+            .WithName("reportDefect")
+            .WithSummary("Reports a defect. An Idempotency-Key header makes a repeat harmless.")
+            .ProducesProblem(StatusCodes.Status422UnprocessableEntity);
     }
 
     private static async Task<IResult> Walks(string unit, WalkFeed feed, Words words, [FromQuery] long? before, CancellationToken ct) =>
-        await feed.Run(unit, before, ct) is { } rows ? TypedResults.Ok(rows.Select(Of).ToList()) : ApiV1.Problem(words, StatusCodes.Status404NotFound, new("unit", "noSuchUnit", unit));
+        await feed.Run(unit, before, ct) is { } rows
+            ? TypedResults.Ok(rows.Select(Of).ToList())
+            : ApiV1.Problem(words, StatusCodes.Status404NotFound, new("unit", "noSuchUnit", unit));
 
-    private static async Task<IResult> Submit(string unit, ApiNewWalk body, SubmitWalk submit, Words words, HttpContext context, CancellationToken ct)
+    private static async Task<IResult> Submit(
+        string unit,
+        ApiNewWalk body,
+        SubmitWalk submit,
+        Words words,
+        HttpContext context,
+        CancellationToken ct
+    )
     {
         var outcome = await submit.Run(
             new(
@@ -149,31 +204,89 @@ public static class ApiWalks
                     KnowsStopped = body.KnowsStopped,
                     Key = Key(context),
                 },
-                [.. body.Answers.Select(x => x.ToInput())], [.. body.Defects.Select(x => x.ToInput(unit, null))], new(body.LeftOut, body.Note)),
-            context.User.Actor(), ct);
-        if (!outcome.Done) return ApiV1.Problem(words, outcome.Refusals[0].Code == "noSuchUnit" ? StatusCodes.Status404NotFound : StatusCodes.Status422UnprocessableEntity, outcome.Refusals[0]);
+                [.. body.Answers.Select(x => x.ToInput())],
+                [.. body.Defects.Select(x => x.ToInput(unit, null))],
+                new(body.LeftOut, body.Note)
+            ),
+            context.User.Actor(),
+            ct
+        );
+        if (!outcome.Done)
+            return ApiV1.Problem(
+                words,
+                outcome.Refusals[0].Code == "noSuchUnit" ? StatusCodes.Status404NotFound : StatusCodes.Status422UnprocessableEntity,
+                outcome.Refusals[0]
+            );
         return TypedResults.Created($"/walks/{outcome.Value!.Id}", Of(outcome.Value));
     }
 
-    private static async Task<IResult> Defects(DefectViews views, [FromQuery] string? unit, [FromQuery] string? site, [FromQuery] bool? closed, [FromQuery] int? page, CancellationToken ct)
+    private static async Task<IResult> Defects(
+        DefectViews views,
+        [FromQuery] string? unit,
+        [FromQuery] string? site,
+        [FromQuery] bool? closed,
+        [FromQuery] int? page,
+        CancellationToken ct
+    )
     {
         var list = await views.List(new(site, null, unit, null, closed ?? false, page ?? 1), ct);
         return TypedResults.Ok(list.Lines.Select(x => Of(x.Defect, x.Unit)).ToList());
     }
 
-    private static async Task<IResult> Report(string unit, ApiNewDefect body, ReportDefect report, Words words, HttpContext context, CancellationToken ct)
+    private static async Task<IResult> Report(
+        string unit,
+        ApiNewDefect body,
+        ReportDefect report,
+        Words words,
+        HttpContext context,
+        CancellationToken ct
+    )
     {
         var outcome = await report.Run(body.ToInput(unit, Key(context)), context.User.Actor(), ct);
-        if (!outcome.Done) return ApiV1.Problem(words, outcome.Refusals[0].Code == "noSuchUnit" ? StatusCodes.Status404NotFound : StatusCodes.Status422UnprocessableEntity, outcome.Refusals[0]);
+        if (!outcome.Done)
+            return ApiV1.Problem(
+                words,
+                outcome.Refusals[0].Code == "noSuchUnit" ? StatusCodes.Status404NotFound : StatusCodes.Status422UnprocessableEntity,
+                outcome.Refusals[0]
+            );
         return TypedResults.Created($"/defects/{outcome.Value!.Id}", Of(outcome.Value, unit));
     }
 
-    private static string? Key(HttpContext context) => context.Request.Headers["Idempotency-Key"].ToString() is { Length: > 0 and <= 100 } key ? key : null;
+    private static string? Key(HttpContext context) =>
+        context.Request.Headers["Idempotency-Key"].ToString() is { Length: > 0 and <= 100 } key ? key : null;
 
-    private static ApiWalk Of(WalkRow x) => new(
-        x.Id, x.On, WireName.Of(x.State), WireName.Of(x.Round), x.StartedBy, x.ShownTenths / 10.0, x.Due, x.Answered, x.Faults, x.LeftOut,
-        x.Took is { } took && Pace.SecondsACheck(took, x.Answered) is { } pace ? Math.Round(pace, 1) : null, x.TooQuick, x.RunStatus is { } verdict ? WireName.Of(verdict) : null, x.UntilTenths / 10.0, x.UntilOn);
+    private static ApiWalk Of(WalkRow x) =>
+        new(
+            x.Id,
+            x.On,
+            WireName.Of(x.State),
+            WireName.Of(x.Round),
+            x.StartedBy,
+            x.ShownTenths / 10.0,
+            x.Due,
+            x.Answered,
+            x.Faults,
+            x.LeftOut,
+            x.Took is { } took && Pace.SecondsACheck(took, x.Answered) is { } pace ? Math.Round(pace, 1) : null,
+            x.TooQuick,
+            x.RunStatus is { } verdict ? WireName.Of(verdict) : null,
+            x.UntilTenths / 10.0,
+            x.UntilOn
+        );
 
-    private static ApiDefect Of(DefectRow x, string unit) => new(
-        x.Id, unit, x.PlaceName, x.Words, WireName.Of(x.Grade), WireName.Of(x.State), x.By, x.On, x.LifeTenths / 10.0, x.LimitTenths / 10.0, x.LimitOn, x.RepeatOf);
+    private static ApiDefect Of(DefectRow x, string unit) =>
+        new(
+            x.Id,
+            unit,
+            x.PlaceName,
+            x.Words,
+            WireName.Of(x.Grade),
+            WireName.Of(x.State),
+            x.By,
+            x.On,
+            x.LifeTenths / 10.0,
+            x.LimitTenths / 10.0,
+            x.LimitOn,
+            x.RepeatOf
+        );
 }

@@ -26,15 +26,19 @@ public static class FileCommands
         var rule = new Argument<string>("rule") { Description = $"One of {string.Join(", ", Evaluator.RuleNames)}." };
         var file = new Argument<FileInfo>("file") { Description = "JSON array of cases; see docs/formats/evaluate.md." };
         var command = new Command("evaluate", "Runs a rule over cases and prints a JSON array of results.") { rule, file };
-        command.SetAction(async (given, ct) =>
-        {
-            var path = given.GetValue(file)!;
-            if (!path.Exists) return await Say(BadInput, $"There is no file {path}.");
-            var outcome = Evaluator.Run(given.GetValue(rule)!, await File.ReadAllTextAsync(path.FullName, ct));
-            if (outcome.Fault is { } fault) return await Say(BadInput, fault);
-            await Console.Out.WriteLineAsync(outcome.Json);
-            return 0;
-        });
+        command.SetAction(
+            async (given, ct) =>
+            {
+                var path = given.GetValue(file)!;
+                if (!path.Exists)
+                    return await Say(BadInput, $"There is no file {path}.");
+                var outcome = Evaluator.Run(given.GetValue(rule)!, await File.ReadAllTextAsync(path.FullName, ct));
+                if (outcome.Fault is { } fault)
+                    return await Say(BadInput, fault);
+                await Console.Out.WriteLineAsync(outcome.Json);
+                return 0;
+            }
+        );
         return command;
     }
 
@@ -43,13 +47,18 @@ public static class FileCommands
         var db = Db();
         var to = new Argument<FileInfo>("out") { Description = "Fleet file to write, *.nippers.json." };
         var command = new Command("export", "Writes a fleet file.") { db, to };
-        command.SetAction(async (given, ct) =>
-        {
-            if (given.GetValue(db) is not { Exists: true } file) return await Say(BadInput, $"There is no database {given.GetValue(db)}.");
-            await using var services = Services(file.FullName);
-            await using var scope = services.CreateAsyncScope();
-            return await WriteWhole(given.GetValue(to)!, stream => scope.ServiceProvider.GetRequiredService<ExportFleet>().Run(stream, new Told(), ct));
-        });
+        command.SetAction(
+            async (given, ct) =>
+            {
+                if (given.GetValue(db) is not { Exists: true } file)
+                    return await Say(BadInput, $"There is no database {given.GetValue(db)}.");
+                await using var services = Services(file.FullName);
+                await using var scope = services.CreateAsyncScope();
+                return await WriteWhole(given.GetValue(to)!, stream =>
+                    scope.ServiceProvider.GetRequiredService<ExportFleet>().Run(stream, new Told(), ct)
+                );
+            }
+        );
         return command;
     }
 
@@ -57,7 +66,8 @@ public static class FileCommands
     public static async Task<int> WriteWhole(FileInfo to, Func<Stream, Task> write)
     {
         var half = to.FullName + ".part";
-        await using (var stream = File.Create(half)) await write(stream);
+        await using (var stream = File.Create(half))
+            await write(stream);
         File.Move(half, to.FullName, overwrite: true);
         return await Say(0, $"Written: {to.FullName}");
     }
@@ -65,13 +75,17 @@ public static class FileCommands
     public static Command Schema()
     {
         var command = new Command("schema", "Prints the tables as SQL; docs/schema.sql holds them.");
-        command.SetAction(async (_, _) =>
-        {
-            await using var services = Services(":memory:");
-            await using var scope = services.CreateAsyncScope();
-            await Console.Out.WriteAsync(scope.ServiceProvider.GetRequiredService<NippersDb>().Database.GenerateCreateScript().ReplaceLineEndings("\n"));
-            return 0;
-        });
+        command.SetAction(
+            async (_, _) =>
+            {
+                await using var services = Services(":memory:");
+                await using var scope = services.CreateAsyncScope();
+                await Console.Out.WriteAsync(
+                    scope.ServiceProvider.GetRequiredService<NippersDb>().Database.GenerateCreateScript().ReplaceLineEndings("\n")
+                );
+                return 0;
+            }
+        );
         return command;
     }
 
@@ -80,18 +94,22 @@ public static class FileCommands
         var db = Db();
         var from = new Argument<FileInfo>("in") { Description = "Fleet file to read." };
         var command = new Command("import", "Brings a fleet file in: all of it or nothing.") { db, from };
-        command.SetAction(async (given, ct) =>
-        {
-            if (given.GetValue(from) is not { Exists: true } path) return await Say(BadInput, $"There is no file {given.GetValue(from)}.");
-            await using var services = Services(given.GetValue(db)!.FullName);
-            await using var scope = services.CreateAsyncScope();
-            await scope.ServiceProvider.GetRequiredService<Setup>().Migrate(ct);
-            await using var stream = path.OpenRead();
-            var outcome = await scope.ServiceProvider.GetRequiredService<ImportFleet>().Run(stream, CommandLine, new Told(), ct);
-            if (!outcome.Done) return await Say(Failed, scope.ServiceProvider.GetRequiredService<Words>().Refused(outcome.Refusals[0]));
-            var x = outcome.Value!;
-            return await Say(0, $"Imported: {x.Machines} machines, {x.Readings} readings, {x.Completions} completions.");
-        });
+        command.SetAction(
+            async (given, ct) =>
+            {
+                if (given.GetValue(from) is not { Exists: true } path)
+                    return await Say(BadInput, $"There is no file {given.GetValue(from)}.");
+                await using var services = Services(given.GetValue(db)!.FullName);
+                await using var scope = services.CreateAsyncScope();
+                await scope.ServiceProvider.GetRequiredService<Setup>().Migrate(ct);
+                await using var stream = path.OpenRead();
+                var outcome = await scope.ServiceProvider.GetRequiredService<ImportFleet>().Run(stream, CommandLine, new Told(), ct);
+                if (!outcome.Done)
+                    return await Say(Failed, scope.ServiceProvider.GetRequiredService<Words>().Refused(outcome.Refusals[0]));
+                var x = outcome.Value!;
+                return await Say(0, $"Imported: {x.Machines} machines, {x.Readings} readings, {x.Completions} completions.");
+            }
+        );
         return command;
     }
 
@@ -100,15 +118,19 @@ public static class FileCommands
         var db = Db();
         var to = new Argument<FileInfo>("out") { Description = "File to write." };
         var command = new Command("backup", "Copies a database while it is in use.") { db, to };
-        command.SetAction(async (given, ct) =>
-        {
-            if (given.GetValue(db) is not { Exists: true } file) return await Say(BadInput, $"There is no database {given.GetValue(db)}.");
-            if (given.GetValue(to)!.Exists) return await Say(BadInput, $"{given.GetValue(to)} stands already.");
-            await using var services = Services(file.FullName);
-            await using var scope = services.CreateAsyncScope();
-            await scope.ServiceProvider.GetRequiredService<NippersDb>().BackUp(given.GetValue(to)!.FullName, ct);
-            return await Say(0, $"Written: {given.GetValue(to)}");
-        });
+        command.SetAction(
+            async (given, ct) =>
+            {
+                if (given.GetValue(db) is not { Exists: true } file)
+                    return await Say(BadInput, $"There is no database {given.GetValue(db)}.");
+                if (given.GetValue(to)!.Exists)
+                    return await Say(BadInput, $"{given.GetValue(to)} stands already.");
+                await using var services = Services(file.FullName);
+                await using var scope = services.CreateAsyncScope();
+                await scope.ServiceProvider.GetRequiredService<NippersDb>().BackUp(given.GetValue(to)!.FullName, ct);
+                return await Say(0, $"Written: {given.GetValue(to)}");
+            }
+        );
         return command;
     }
 
@@ -117,31 +139,37 @@ public static class FileCommands
         var db = Db();
         var from = new Argument<FileInfo>("in") { Description = "Backup to take." };
         var command = new Command("restore", "Makes a database from a backup; one that stands is kept beside it.") { db, from };
-        command.SetAction(async (given, ct) =>
-        {
-            if (given.GetValue(from) is not { Exists: true } copy) return await Say(BadInput, $"There is no file {given.GetValue(from)}.");
-            if (!await IsOk(copy.FullName, ct)) return await Say(Failed, $"{copy} is not a whole database; nothing was changed.");
-            var file = given.GetValue(db)!.FullName;
-            if (File.Exists(file))
+        command.SetAction(
+            async (given, ct) =>
             {
-                // What stands in the write-ahead log belongs to the old database.
-                await using (var services = Services(file))
+                if (given.GetValue(from) is not { Exists: true } copy)
+                    return await Say(BadInput, $"There is no file {given.GetValue(from)}.");
+                if (!await IsOk(copy.FullName, ct))
+                    return await Say(Failed, $"{copy} is not a whole database; nothing was changed.");
+                var file = given.GetValue(db)!.FullName;
+                if (File.Exists(file))
                 {
-                    await using var scope = services.CreateAsyncScope();
-                    await scope.ServiceProvider.GetRequiredService<NippersDb>().Database.ExecuteSqlAsync($"PRAGMA wal_checkpoint(TRUNCATE)", ct);
+                    // What stands in the write-ahead log belongs to the old database.
+                    await using (var services = Services(file))
+                    {
+                        await using var scope = services.CreateAsyncScope();
+                        await scope
+                            .ServiceProvider.GetRequiredService<NippersDb>()
+                            .Database.ExecuteSqlAsync($"PRAGMA wal_checkpoint(TRUNCATE)", ct);
+                    }
+
+                    SqliteConnection.ClearAllPools();
+                    var kept = $"{file}.{DateTime.UtcNow:yyyyMMdd-HHmmss}.old";
+                    File.Move(file, kept);
+                    await Say(0, $"The old database is at {kept}.");
                 }
 
-                SqliteConnection.ClearAllPools();
-                var kept = $"{file}.{DateTime.UtcNow:yyyyMMdd-HHmmss}.old";
-                File.Move(file, kept);
-                await Say(0, $"The old database is at {kept}.");
+                File.Delete(file + "-wal");
+                File.Delete(file + "-shm");
+                copy.CopyTo(file);
+                return await Say(0, $"Restored: {file}");
             }
-
-            File.Delete(file + "-wal");
-            File.Delete(file + "-shm");
-            copy.CopyTo(file);
-            return await Say(0, $"Restored: {file}");
-        });
+        );
         return command;
     }
 
@@ -149,16 +177,19 @@ public static class FileCommands
     {
         var db = Db();
         var command = new Command("rebuild", "Derives every machine's standing row anew.") { db };
-        command.SetAction(async (given, ct) =>
-        {
-            if (given.GetValue(db) is not { Exists: true } file) return await Say(BadInput, $"There is no database {given.GetValue(db)}.");
-            await using var services = Services(file.FullName);
-            await using var scope = services.CreateAsyncScope();
-            await scope.ServiceProvider.GetRequiredService<Setup>().Migrate(ct);
-            var count = await scope.ServiceProvider.GetRequiredService<StatusKeeper>().Rebuild(TimeProvider.System.GetUtcNow(), ct);
-            await scope.ServiceProvider.GetRequiredService<FleetLimits>().Derive(ct);
-            return await Say(0, $"Derived anew: {count} machines, and the fleet's own oil limits.");
-        });
+        command.SetAction(
+            async (given, ct) =>
+            {
+                if (given.GetValue(db) is not { Exists: true } file)
+                    return await Say(BadInput, $"There is no database {given.GetValue(db)}.");
+                await using var services = Services(file.FullName);
+                await using var scope = services.CreateAsyncScope();
+                await scope.ServiceProvider.GetRequiredService<Setup>().Migrate(ct);
+                var count = await scope.ServiceProvider.GetRequiredService<StatusKeeper>().Rebuild(TimeProvider.System.GetUtcNow(), ct);
+                await scope.ServiceProvider.GetRequiredService<FleetLimits>().Derive(ct);
+                return await Say(0, $"Derived anew: {count} machines, and the fleet's own oil limits.");
+            }
+        );
         return command;
     }
 
@@ -166,10 +197,18 @@ public static class FileCommands
     {
         try
         {
-            await using var connection = new SqliteConnection(new SqliteConnectionStringBuilder { DataSource = file, Mode = SqliteOpenMode.ReadOnly, Pooling = false }.ToString());
+            await using var connection = new SqliteConnection(
+                new SqliteConnectionStringBuilder
+                {
+                    DataSource = file,
+                    Mode = SqliteOpenMode.ReadOnly,
+                    Pooling = false,
+                }.ToString()
+            );
             await connection.OpenAsync(ct);
             await using var command = connection.CreateCommand();
-            command.CommandText = "SELECT (SELECT integrity_check FROM pragma_integrity_check LIMIT 1) = 'ok' AND EXISTS(SELECT 1 FROM sqlite_master WHERE name = 'Machines')";
+            command.CommandText =
+                "SELECT (SELECT integrity_check FROM pragma_integrity_check LIMIT 1) = 'ok' AND EXISTS(SELECT 1 FROM sqlite_master WHERE name = 'Machines')";
             return await command.ExecuteScalarAsync(ct) is 1L;
         }
         catch (SqliteException)

@@ -17,7 +17,9 @@ public static class ServeCommands
         var db = new Option<FileInfo>("--db") { Description = "Database file; made when it is missing.", Required = true };
         var port = Port();
         var command = new Command("serve", "Serves a fleet. The first visit asks for the first planner.") { db, port };
-        command.SetAction((given, ct) => Run(new(given.GetValue(db)!.FullName, given.GetValue(port), Demo: false, TimeProvider.System), null, ct));
+        command.SetAction(
+            (given, ct) => Run(new(given.GetValue(db)!.FullName, given.GetValue(port), Demo: false, TimeProvider.System), null, ct)
+        );
         return command;
     }
 
@@ -29,9 +31,12 @@ public static class ServeCommands
     {
         await using var app = NippersHost.Create(settings);
         await Startup.Prepare(app.Services, settings, ct);
-        if (fill is not null) await fill(app.Services);
+        if (fill is not null)
+            await fill(app.Services);
         await app.StartAsync(ct);
-        await Console.Error.WriteLineAsync($"Nippers is at http://localhost:{new Uri(app.Urls.First().Replace("[::]", "localhost", StringComparison.Ordinal)).Port}/ (Ctrl+C stops it)");
+        await Console.Error.WriteLineAsync(
+            $"Nippers is at http://localhost:{new Uri(app.Urls.First().Replace("[::]", "localhost", StringComparison.Ordinal)).Port}/ (Ctrl+C stops it)"
+        );
         await app.WaitForShutdownAsync(ct);
         return 0;
     }
@@ -45,9 +50,12 @@ public static class Startup
     {
         await using var scope = services.CreateAsyncScope();
         var setup = scope.ServiceProvider.GetRequiredService<Setup>();
-        if (await setup.Migrate(ct) is { } copy) await Console.Error.WriteLineAsync($"The database was brought up to date; the old one is at {copy}.");
+        if (await setup.Migrate(ct) is { } copy)
+            await Console.Error.WriteLineAsync($"The database was brought up to date; the old one is at {copy}.");
         await People.AddRoles(scope.ServiceProvider);
-        if (settings.Demo) await People.AddDemo(scope.ServiceProvider);
-        else await setup.AddStarters(ct);
+        if (settings.Demo)
+            await People.AddDemo(scope.ServiceProvider);
+        else
+            await setup.AddStarters(ct);
     }
 }

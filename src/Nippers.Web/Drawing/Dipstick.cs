@@ -27,10 +27,12 @@ public static class DipstickMarks
         foreach (var percent in Places)
         {
             var add = markLitres is { } marks ? Core.Fluids.Dipstick.Of(percent / 100.0, 1, marks).AddLitres : (double?)null;
-            var answers = percent > 100 ? words["Stick.TooMuch"]
+            var answers =
+                percent > 100 ? words["Stick.TooMuch"]
                 : percent == 100 ? words["Stick.Full"]
                 : add is { } litres ? words["Stick.Add", litres.ToString("0.0", CultureInfo.CurrentCulture)]
-                : percent < 0 ? words["Stick.AddUnknown"] : "";
+                : percent < 0 ? words["Stick.AddUnknown"]
+                : "";
             yield return new(percent, words[$"Stick.At.{percent.ToString(CultureInfo.InvariantCulture)}"], answers);
         }
     }

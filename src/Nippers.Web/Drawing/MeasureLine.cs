@@ -16,28 +16,48 @@ public static class MeasureLine
     public static IHtmlContent Draw(MeasureSeries series, Words words)
     {
         var points = series.Points;
-        if (points.Count < 2) return HtmlString.Empty;
+        if (points.Count < 2)
+            return HtmlString.Empty;
         var check = series.Check;
         var values = points.Select(x => x.Value).Concat(new[] { check.Low, check.High }.OfType<double>()).ToList();
         var (least, most) = (values.Min(), values.Max());
         var room = Math.Max((most - least) * 0.12, 0.5);
         (least, most) = (least - room, most + room);
-        double first = points[0].LifeTenths, last = Math.Max(first + 1, points[^1].LifeTenths);
+        double first = points[0].LifeTenths,
+            last = Math.Max(first + 1, points[^1].LifeTenths);
         double X(int tenths) => Edge + (Width - 2 * Edge) * (tenths - first) / (last - first);
         double Y(double value) => Height - Edge - (Height - 2 * Edge) * (value - least) / (most - least);
 
         var svg = new StringBuilder(2048);
-        var label = words["Measure.Label", check.Name, Words.Whole(Math.Round(points[0].Value, 1)), Words.Whole(Math.Round(points[^1].Value, 1)), check.Unit, points.Count];
-        svg.Append(CultureInfo.InvariantCulture, $"""<svg class="line" viewBox="0 0 {N(Width)} {N(Height)}" role="img" aria-label="{System.Net.WebUtility.HtmlEncode(label)}">""");
+        var label = words[
+            "Measure.Label",
+            check.Name,
+            Words.Whole(Math.Round(points[0].Value, 1)),
+            Words.Whole(Math.Round(points[^1].Value, 1)),
+            check.Unit,
+            points.Count
+        ];
+        svg.Append(
+            CultureInfo.InvariantCulture,
+            $"""<svg class="line" viewBox="0 0 {N(Width)} {N(Height)}" role="img" aria-label="{System.Net.WebUtility.HtmlEncode(label)}">"""
+        );
         foreach (var limit in new[] { check.Low, check.High }.OfType<double>())
         {
-            svg.Append(CultureInfo.InvariantCulture, $"""<path class="line-limit" d="M{N(Edge)} {N(Y(limit))} H{N(Width - Edge)}"/><text class="line-text" x="{N(Width - Edge)}" y="{N(Y(limit) - 4)}" text-anchor="end">{Words.Whole(limit)}</text>""");
+            svg.Append(
+                CultureInfo.InvariantCulture,
+                $"""<path class="line-limit" d="M{N(Edge)} {N(Y(limit))} H{N(Width - Edge)}"/><text class="line-text" x="{N(Width - Edge)}" y="{N(Y(limit) - 4)}" text-anchor="end">{Words.Whole(limit)}</text>"""
+            );
         }
 
         svg.Append("<polyline class=\"line-run\" points=\"");
-        foreach (var point in points) svg.Append(CultureInfo.InvariantCulture, $"{N(X(point.LifeTenths))},{N(Y(point.Value))} ");
+        foreach (var point in points)
+            svg.Append(CultureInfo.InvariantCulture, $"{N(X(point.LifeTenths))},{N(Y(point.Value))} ");
         svg.Append("\"/>");
-        foreach (var point in points) svg.Append(CultureInfo.InvariantCulture, $"""<circle class="line-dot" cx="{N(X(point.LifeTenths))}" cy="{N(Y(point.Value))}" r="3"/>""");
+        foreach (var point in points)
+            svg.Append(
+                CultureInfo.InvariantCulture,
+                $"""<circle class="line-dot" cx="{N(X(point.LifeTenths))}" cy="{N(Y(point.Value))}" r="3"/>"""
+            );
         svg.Append("</svg>");
         return new HtmlString(svg.ToString());
     }

@@ -25,51 +25,101 @@ public static class OilTrend
     /// <param name="chosen">The sample that is looked at.</param>
     /// <param name="heading">Where it is heading: hours and value; null when nowhere.</param>
     /// <param name="words">The words.</param>
-    public static IHtmlContent Draw(Measurand measurand, IReadOnlyList<SamplePoint> points, IReadOnlyList<OilEvent> events, OilLimit? limit, long? chosen, (double Hours, double Value)? heading, Words words)
+    public static IHtmlContent Draw(
+        Measurand measurand,
+        IReadOnlyList<SamplePoint> points,
+        IReadOnlyList<OilEvent> events,
+        OilLimit? limit,
+        long? chosen,
+        (double Hours, double Value)? heading,
+        Words words
+    )
     {
         var shown = points.Where(x => x.Values[measurand] is not null).ToList();
-        if (shown.Count == 0) return HtmlString.Empty;
+        if (shown.Count == 0)
+            return HtmlString.Empty;
         var first = shown[0].Hours;
         var last = Math.Max(Math.Max(shown[^1].Hours, heading?.Hours ?? 0), first + 1);
         var most = Math.Max(shown.Max(x => x.Values[measurand]!.Value), Math.Max(heading?.Value ?? 0, limit?.Watch * 1.15 ?? 0));
-        if (limit is not null && most > limit.Watch) most = Math.Max(most, limit.Act * 1.1);
+        if (limit is not null && most > limit.Watch)
+            most = Math.Max(most, limit.Act * 1.1);
         var least = Math.Min(0, shown.Min(x => x.Values[measurand]!.Value));
-        if (limit is null) (least, most) = (shown.Min(x => x.Values[measurand]!.Value) * 0.9, most * 1.05);
-        if (most <= least) most = least + 1;
+        if (limit is null)
+            (least, most) = (shown.Min(x => x.Values[measurand]!.Value) * 0.9, most * 1.05);
+        if (most <= least)
+            most = least + 1;
         double X(double hours) => Left + (Width - Left - Right) * (hours - first) / (last - first);
         double Y(double value) => Height - Bottom - (Height - Top - Bottom) * (value - least) / (most - least);
 
         var svg = new StringBuilder(4096);
-        svg.Append(CultureInfo.InvariantCulture, $"""<svg class="oil-line" viewBox="0 0 {N(Width)} {N(Height)}" role="img" aria-label="{Text(words["Trend.Label", words["Measurand." + measurand], shown.Count, SampleWords.Figure(shown[^1].Values[measurand]!.Value)])}">""");
-        svg.Append(CultureInfo.InvariantCulture, $"""<path class="ol-axis" d="M{N(Left)} {N(Top)} V{N(Height - Bottom)} H{N(Width - Right)}"/>""");
-        foreach (var value in Ticks(least, most)) svg.Append(CultureInfo.InvariantCulture, $"""<text class="ol-text" x="{N(Left - 6)}" y="{N(Y(value) + 4)}" text-anchor="end">{Text(SampleWords.Figure(value))}</text>""");
-        foreach (var hours in Ticks(first, last, 6)) svg.Append(CultureInfo.InvariantCulture, $"""<path class="ol-axis" d="M{N(X(hours))} {N(Height - Bottom)} v5"/><text class="ol-text" x="{N(X(hours))}" y="{N(Height - Bottom + 18)}" text-anchor="middle">{Text(Words.Whole(hours))}</text>""");
+        svg.Append(
+            CultureInfo.InvariantCulture,
+            $"""<svg class="oil-line" viewBox="0 0 {N(Width)} {N(Height)}" role="img" aria-label="{Text(words["Trend.Label", words["Measurand." + measurand], shown.Count, SampleWords.Figure(shown[^1].Values[measurand]!.Value)])}">"""
+        );
+        svg.Append(
+            CultureInfo.InvariantCulture,
+            $"""<path class="ol-axis" d="M{N(Left)} {N(Top)} V{N(Height - Bottom)} H{N(Width - Right)}"/>"""
+        );
+        foreach (var value in Ticks(least, most))
+            svg.Append(
+                CultureInfo.InvariantCulture,
+                $"""<text class="ol-text" x="{N(Left - 6)}" y="{N(Y(value) + 4)}" text-anchor="end">{Text(SampleWords.Figure(value))}</text>"""
+            );
+        foreach (var hours in Ticks(first, last, 6))
+            svg.Append(
+                CultureInfo.InvariantCulture,
+                $"""<path class="ol-axis" d="M{N(X(hours))} {N(Height - Bottom)} v5"/><text class="ol-text" x="{N(X(hours))}" y="{N(Height - Bottom + 18)}" text-anchor="middle">{Text(Words.Whole(hours))}</text>"""
+            );
         if (limit is not null)
         {
             foreach (var (value, css, key) in new[] { (limit.Watch, "watch", "Rake.Watch"), (limit.Act, "act", "Rake.Act") })
             {
-                if (value > most) continue;
-                svg.Append(CultureInfo.InvariantCulture, $"""<path class="rake-{css}" d="M{N(Left)} {N(Y(value))} H{N(Width - Right)}"/><text class="rake-border rake-border-{css}" x="{N(Left + 6)}" y="{N(Y(value) - 5)}">{Text(words[key])} {Text(SampleWords.Figure(value))}</text>""");
+                if (value > most)
+                    continue;
+                svg.Append(
+                    CultureInfo.InvariantCulture,
+                    $"""<path class="rake-{css}" d="M{N(Left)} {N(Y(value))} H{N(Width - Right)}"/><text class="rake-border rake-border-{css}" x="{N(Left + 6)}" y="{N(Y(value) - 5)}">{Text(words[key])} {Text(SampleWords.Figure(value))}</text>"""
+                );
             }
         }
 
         foreach (var change in events.Where(x => x.Hours >= first && x.Hours <= last))
         {
-            if (change.Kind == OilEventKind.Change) svg.Append(CultureInfo.InvariantCulture, $"""<path class="ol-change" d="M{N(X(change.Hours))} {N(Top)} V{N(Height - Bottom)}"/>""");
-            else if (change.Kind == OilEventKind.TopUp) svg.Append(CultureInfo.InvariantCulture, $"""<path class="ol-topup" d="M{N(X(change.Hours))} {N(Height - Bottom - 10)} v10 m-4 -5 h8"/>""");
+            if (change.Kind == OilEventKind.Change)
+                svg.Append(
+                    CultureInfo.InvariantCulture,
+                    $"""<path class="ol-change" d="M{N(X(change.Hours))} {N(Top)} V{N(Height - Bottom)}"/>"""
+                );
+            else if (change.Kind == OilEventKind.TopUp)
+                svg.Append(
+                    CultureInfo.InvariantCulture,
+                    $"""<path class="ol-topup" d="M{N(X(change.Hours))} {N(Height - Bottom - 10)} v10 m-4 -5 h8"/>"""
+                );
         }
 
         svg.Append("<polyline class=\"ol-run\" points=\"");
-        foreach (var point in shown) svg.Append(CultureInfo.InvariantCulture, $"{N(X(point.Hours))},{N(Y(point.Values[measurand]!.Value))} ");
+        foreach (var point in shown)
+            svg.Append(CultureInfo.InvariantCulture, $"{N(X(point.Hours))},{N(Y(point.Values[measurand]!.Value))} ");
         svg.Append("\"/>");
-        if (heading is { } goal) svg.Append(CultureInfo.InvariantCulture, $"""<path class="ol-heading" d="M{N(X(shown[^1].Hours))} {N(Y(shown[^1].Values[measurand]!.Value))} L{N(X(goal.Hours))} {N(Y(goal.Value))}"/>""");
+        if (heading is { } goal)
+            svg.Append(
+                CultureInfo.InvariantCulture,
+                $"""<path class="ol-heading" d="M{N(X(shown[^1].Hours))} {N(Y(shown[^1].Values[measurand]!.Value))} L{N(X(goal.Hours))} {N(Y(goal.Value))}"/>"""
+            );
         foreach (var point in shown)
         {
-            if (point.Id == chosen) svg.Append(CultureInfo.InvariantCulture, $"""<circle class="ol-here" cx="{N(X(point.Hours))}" cy="{N(Y(point.Values[measurand]!.Value))}" r="14"/>""");
+            if (point.Id == chosen)
+                svg.Append(
+                    CultureInfo.InvariantCulture,
+                    $"""<circle class="ol-here" cx="{N(X(point.Hours))}" cy="{N(Y(point.Values[measurand]!.Value))}" r="14"/>"""
+                );
             svg.Append(Drop.Shape(X(point.Hours), Y(point.Values[measurand]!.Value), point.Assessment, point.NotTrue));
         }
 
-        svg.Append(CultureInfo.InvariantCulture, $"""<text class="ol-text" x="{N(Width - Right)}" y="{N(Height - 6)}" text-anchor="end">{Text(words["Trend.Axis"])}</text></svg>""");
+        svg.Append(
+            CultureInfo.InvariantCulture,
+            $"""<text class="ol-text" x="{N(Width - Right)}" y="{N(Height - 6)}" text-anchor="end">{Text(words["Trend.Axis"])}</text></svg>"""
+        );
         return new HtmlString(svg.ToString());
     }
 
@@ -77,10 +127,12 @@ public static class OilTrend
     internal static IEnumerable<double> Ticks(double from, double to, int about = 4)
     {
         var raw = (to - from) / about;
-        if (!(raw > 0)) yield break;
+        if (!(raw > 0))
+            yield break;
         var power = Math.Pow(10, Math.Floor(Math.Log10(raw)));
         var step = new[] { 1, 2, 2.5, 5, 10 }.Select(x => x * power).First(x => x >= raw * 0.999);
-        for (var at = Math.Ceiling(from / step) * step; at <= to + step * 1e-6; at += step) yield return Math.Round(at, 6);
+        for (var at = Math.Ceiling(from / step) * step; at <= to + step * 1e-6; at += step)
+            yield return Math.Round(at, 6);
     }
 
     private static string N(double value) => value.ToString("0.#", CultureInfo.InvariantCulture);
@@ -108,44 +160,68 @@ public static class OilTimeline
     /// <summary>Draws the line.</summary>
     public static IHtmlContent Draw(IReadOnlyList<SamplePoint> samples, IReadOnlyList<OilEvent> events, double hoursNow, Words words)
     {
-        if (samples.Count == 0 && events.Count == 0) return HtmlString.Empty;
-        var first = samples.Select(x => x.Hours).Concat(events.Where(x => x.Kind == OilEventKind.Change).Select(x => x.Hours)).DefaultIfEmpty(hoursNow).Min();
+        if (samples.Count == 0 && events.Count == 0)
+            return HtmlString.Empty;
+        var first = samples
+            .Select(x => x.Hours)
+            .Concat(events.Where(x => x.Kind == OilEventKind.Change).Select(x => x.Hours))
+            .DefaultIfEmpty(hoursNow)
+            .Min();
         first = Math.Min(first, hoursNow - 1);
         double X(double hours) => Left + (Width - Left - Right) * (Math.Clamp(hours, first, hoursNow) - first) / (hoursNow - first);
         var lanes = Lanes.Where(x => events.Any(y => x.Kinds.Contains(y.Kind) && y.Hours >= first)).ToList();
         var height = Top + Lane * (lanes.Count + 1) + 34;
         var svg = new StringBuilder(4096);
-        svg.Append(CultureInfo.InvariantCulture, $"""<svg class="oil-line oil-time" viewBox="0 0 {N(Width)} {N(height)}" role="img" aria-label="{Text(words["Timeline.Label", samples.Count, events.Count(x => x.Kind == OilEventKind.Change)])}">""");
+        svg.Append(
+            CultureInfo.InvariantCulture,
+            $"""<svg class="oil-line oil-time" viewBox="0 0 {N(Width)} {N(height)}" role="img" aria-label="{Text(words["Timeline.Label", samples.Count, events.Count(x => x.Kind == OilEventKind.Change)])}">"""
+        );
         Row(svg, Top, words["Timeline.Samples"]);
-        foreach (var point in samples) svg.Append(Drop.Shape(X(point.Hours), Top + Lane / 2, point.Assessment, point.NotTrue));
+        foreach (var point in samples)
+            svg.Append(Drop.Shape(X(point.Hours), Top + Lane / 2, point.Assessment, point.NotTrue));
         for (var i = 0; i < lanes.Count; i++)
         {
             var y = Top + Lane * (i + 1);
             Row(svg, y, words["Timeline." + lanes[i].Key]);
-            foreach (var at in events.Where(x => lanes[i].Kinds.Contains(x.Kind) && x.Hours >= first)) Mark(svg, X(at.Hours), y + Lane / 2, at);
+            foreach (var at in events.Where(x => lanes[i].Kinds.Contains(x.Kind) && x.Hours >= first))
+                Mark(svg, X(at.Hours), y + Lane / 2, at);
         }
 
         var foot = Top + Lane * (lanes.Count + 1);
-        foreach (var change in events.Where(x => x.Kind == OilEventKind.Change && x.Hours >= first)) svg.Append(CultureInfo.InvariantCulture, $"""<path class="ol-change" d="M{N(X(change.Hours))} {N(Top)} V{N(foot)}"/>""");
-        foreach (var hours in OilTrend.Ticks(first, hoursNow, 7)) svg.Append(CultureInfo.InvariantCulture, $"""<path class="ol-axis" d="M{N(X(hours))} {N(foot)} v5"/><text class="ol-text" x="{N(X(hours))}" y="{N(foot + 18)}" text-anchor="middle">{Text(Words.Whole(hours))}</text>""");
-        svg.Append(CultureInfo.InvariantCulture, $"""<path class="tape-now" d="M{N(X(hoursNow) - 9)} {N(Top - 8)} q9 2 9 12 q0 -10 9 -12 z M{N(X(hoursNow))} {N(Top + 4)} V{N(foot)}"/></svg>""");
+        foreach (var change in events.Where(x => x.Kind == OilEventKind.Change && x.Hours >= first))
+            svg.Append(CultureInfo.InvariantCulture, $"""<path class="ol-change" d="M{N(X(change.Hours))} {N(Top)} V{N(foot)}"/>""");
+        foreach (var hours in OilTrend.Ticks(first, hoursNow, 7))
+            svg.Append(
+                CultureInfo.InvariantCulture,
+                $"""<path class="ol-axis" d="M{N(X(hours))} {N(foot)} v5"/><text class="ol-text" x="{N(X(hours))}" y="{N(foot + 18)}" text-anchor="middle">{Text(Words.Whole(hours))}</text>"""
+            );
+        svg.Append(
+            CultureInfo.InvariantCulture,
+            $"""<path class="tape-now" d="M{N(X(hoursNow) - 9)} {N(Top - 8)} q9 2 9 12 q0 -10 9 -12 z M{N(X(hoursNow))} {N(Top + 4)} V{N(foot)}"/></svg>"""
+        );
         return new HtmlString(svg.ToString());
     }
 
     private static void Row(StringBuilder svg, double y, string name) =>
-        svg.Append(CultureInfo.InvariantCulture, $"""<path class="ol-lane" d="M{N(Left)} {N(y + Lane)} H{N(Width - Right)}"/><text class="ol-name" x="0" y="{N(y + Lane / 2 + 5)}">{Text(name)}</text>""");
+        svg.Append(
+            CultureInfo.InvariantCulture,
+            $"""<path class="ol-lane" d="M{N(Left)} {N(y + Lane)} H{N(Width - Right)}"/><text class="ol-name" x="0" y="{N(y + Lane / 2 + 5)}">{Text(name)}</text>"""
+        );
 
     private static void Mark(StringBuilder svg, double x, double y, OilEvent at)
     {
-        svg.Append(at.Kind switch
-        {
-            OilEventKind.Change => Path("ol-changed", $"M{N(x - 7)} {N(y - 6)} h14 l-7 12 z"),
-            OilEventKind.TopUp => Path("ol-topup", $"M{N(x)} {N(y - 7)} v14 m-7 -7 h14"),
-            OilEventKind.Defect => Path("plan-fault", $"M{N(x - 7)} {N(y + 6)} l7 -13 l7 13 z"),
-            OilEventKind.Repair => Path("ol-repair", $"M{N(x - 6)} {N(y)} l4 5 l8 -10"),
-            OilEventKind.Metal => Path("ol-metal", $"M{N(x - 6)} {N(y - 5)} h12 v10 h-12 z M{N(x - 2)} {N(y - 5)} v10"),
-            _ => $"""<text class="ol-interval" x="{N(x)}" y="{N(y + 5)}" text-anchor="middle">{Text(Words.Whole(at.Figure ?? 0))}</text>""",
-        });
+        svg.Append(
+            at.Kind switch
+            {
+                OilEventKind.Change => Path("ol-changed", $"M{N(x - 7)} {N(y - 6)} h14 l-7 12 z"),
+                OilEventKind.TopUp => Path("ol-topup", $"M{N(x)} {N(y - 7)} v14 m-7 -7 h14"),
+                OilEventKind.Defect => Path("plan-fault", $"M{N(x - 7)} {N(y + 6)} l7 -13 l7 13 z"),
+                OilEventKind.Repair => Path("ol-repair", $"M{N(x - 6)} {N(y)} l4 5 l8 -10"),
+                OilEventKind.Metal => Path("ol-metal", $"M{N(x - 6)} {N(y - 5)} h12 v10 h-12 z M{N(x - 2)} {N(y - 5)} v10"),
+                _ =>
+                    $"""<text class="ol-interval" x="{N(x)}" y="{N(y + 5)}" text-anchor="middle">{Text(Words.Whole(at.Figure ?? 0))}</text>""",
+            }
+        );
     }
 
     private static string Path(string css, string d) => $"""<path class="{css}" d="{d}"/>""";
@@ -170,11 +246,22 @@ public static class FleetSpread
     {
         double X(double value) => 4 + (Width - 16) * Math.Clamp(value / most, 0, 1);
         var svg = new StringBuilder(512);
-        svg.Append(CultureInfo.InvariantCulture, $"""<svg class="spread" viewBox="0 0 {N(Width)} {N(Height)}" role="img" aria-label="{System.Net.WebUtility.HtmlEncode(label)}"><path class="ol-lane" d="M4 {N(Height / 2)} H{N(Width - 12)}"/>""");
-        if (limit is not null) svg.Append(CultureInfo.InvariantCulture, $"""<path class="rake-watch" d="M{N(X(limit.Watch))} 0 V{N(Height)}"/><path class="rake-act" d="M{N(X(limit.Act))} 0 V{N(Height)}"/>""");
-        foreach (var (_, _, value) in place.Values.SkipLast(1)) svg.Append(CultureInfo.InvariantCulture, $"""<path class="ghost" d="M{N(X(value))} {N(Height / 2 - 8)} v16"/>""");
+        svg.Append(
+            CultureInfo.InvariantCulture,
+            $"""<svg class="spread" viewBox="0 0 {N(Width)} {N(Height)}" role="img" aria-label="{System.Net.WebUtility.HtmlEncode(label)}"><path class="ol-lane" d="M4 {N(Height / 2)} H{N(Width - 12)}"/>"""
+        );
+        if (limit is not null)
+            svg.Append(
+                CultureInfo.InvariantCulture,
+                $"""<path class="rake-watch" d="M{N(X(limit.Watch))} 0 V{N(Height)}"/><path class="rake-act" d="M{N(X(limit.Act))} 0 V{N(Height)}"/>"""
+            );
+        foreach (var (_, _, value) in place.Values.SkipLast(1))
+            svg.Append(CultureInfo.InvariantCulture, $"""<path class="ghost" d="M{N(X(value))} {N(Height / 2 - 8)} v16"/>""");
         var grade = limit?.Grade(place.Last) ?? 0;
-        svg.Append(CultureInfo.InvariantCulture, $"""<circle class="tine tine-{grade}" cx="{N(X(place.Last))}" cy="{N(Height / 2)}" r="{(grade == 0 ? 6 : 8)}"/></svg>""");
+        svg.Append(
+            CultureInfo.InvariantCulture,
+            $"""<circle class="tine tine-{grade}" cx="{N(X(place.Last))}" cy="{N(Height / 2)}" r="{(grade == 0 ? 6 : 8)}"/></svg>"""
+        );
         return new HtmlString(svg.ToString());
     }
 

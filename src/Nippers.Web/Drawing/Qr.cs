@@ -17,10 +17,13 @@ public static class Qr
         {
             for (var x = 0; x < modules[y].Count; x++)
             {
-                if (modules[y][x]) path.Append(System.Globalization.CultureInfo.InvariantCulture, $"M{x} {y}h1v1h-1z");
+                if (modules[y][x])
+                    path.Append(System.Globalization.CultureInfo.InvariantCulture, $"M{x} {y}h1v1h-1z");
             }
         }
 
-        return new HtmlString($"""<svg class="qr-code" viewBox="0 0 {modules.Count} {modules.Count}" role="img" aria-label="{System.Net.WebUtility.HtmlEncode(address)}" shape-rendering="crispEdges"><path d="{path}"/></svg>""");
+        return new HtmlString(
+            $"""<svg class="qr-code" viewBox="0 0 {modules.Count} {modules.Count}" role="img" aria-label="{System.Net.WebUtility.HtmlEncode(address)}" shape-rendering="crispEdges"><path d="{path}"/></svg>"""
+        );
     }
 }

@@ -31,9 +31,11 @@ public static class Policies
 public static class ActorOf
 {
     /// <summary>The actor of a signed-in person or token.</summary>
-    public static Actor Actor(this ClaimsPrincipal user) => new(
-        user.FindFirstValue(ClaimTypes.GivenName) ?? user.Identity?.Name ?? "?",
-        Roles.All.LastOrDefault(user.IsInRole) ?? Roles.Operator);
+    public static Actor Actor(this ClaimsPrincipal user) =>
+        new(
+            user.FindFirstValue(ClaimTypes.GivenName) ?? user.Identity?.Name ?? "?",
+            Roles.All.LastOrDefault(user.IsInRole) ?? Roles.Operator
+        );
 
     public static bool MayWork(this ClaimsPrincipal user) => user.IsInRole(Roles.Technician) || user.IsInRole(Roles.Planner);
 
@@ -53,18 +55,27 @@ public sealed class NamedPrincipals(UserManager<NippersUser> users, RoleManager<
 }
 
 /// <summary>Bearer tokens of the API.</summary>
-public sealed class TokenHandler(IOptionsMonitor<AuthenticationSchemeOptions> options, ILoggerFactory log, UrlEncoder encoder, ApiTokens tokens)
-    : AuthenticationHandler<AuthenticationSchemeOptions>(options, log, encoder)
+public sealed class TokenHandler(
+    IOptionsMonitor<AuthenticationSchemeOptions> options,
+    ILoggerFactory log,
+    UrlEncoder encoder,
+    ApiTokens tokens
+) : AuthenticationHandler<AuthenticationSchemeOptions>(options, log, encoder)
 {
     public new const string Scheme = "Bearer";
 
     protected override async Task<AuthenticateResult> HandleAuthenticateAsync()
     {
         var header = Request.Headers.Authorization.ToString();
-        if (!header.StartsWith("Bearer ", StringComparison.OrdinalIgnoreCase)) return AuthenticateResult.NoResult();
+        if (!header.StartsWith("Bearer ", StringComparison.OrdinalIgnoreCase))
+            return AuthenticateResult.NoResult();
         var actor = await tokens.Find(header["Bearer ".Length..].Trim(), Context.RequestAborted);
-        if (actor is null) return AuthenticateResult.Fail("unknown token");
-        var identity = new ClaimsIdentity([new(ClaimTypes.GivenName, actor.Name), new(ClaimTypes.Name, actor.Name), new(ClaimTypes.Role, actor.Role)], Scheme);
+        if (actor is null)
+            return AuthenticateResult.Fail("unknown token");
+        var identity = new ClaimsIdentity(
+            [new(ClaimTypes.GivenName, actor.Name), new(ClaimTypes.Name, actor.Name), new(ClaimTypes.Role, actor.Role)],
+            Scheme
+        );
         return AuthenticateResult.Success(new(new ClaimsPrincipal(identity), Scheme));
     }
 }
@@ -78,8 +89,13 @@ public sealed class FirstRun(RequestDelegate next)
     public async Task InvokeAsync(HttpContext context, NippersDb db)
     {
         _somebody = _somebody || await db.Users.AnyAsync(context.RequestAborted);
-        var open = context.Request.Path.StartsWithSegments(Setup) || context.Request.Path.StartsWithSegments("/theme") || context.Request.Path.StartsWithSegments("/error");
-        if (_somebody || open || context.Request.Path.StartsWithSegments("/api")) await next(context);
-        else context.Response.Redirect(Setup);
+        var open =
+            context.Request.Path.StartsWithSegments(Setup)
+            || context.Request.Path.StartsWithSegments("/theme")
+            || context.Request.Path.StartsWithSegments("/error");
+        if (_somebody || open || context.Request.Path.StartsWithSegments("/api"))
+            await next(context);
+        else
+            context.Response.Redirect(Setup);
     }
 }

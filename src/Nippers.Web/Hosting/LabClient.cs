@@ -14,20 +14,43 @@ public sealed class LabClient(HttpClient http) : ILabClient
     /// <summary>Largest answer that is read, bytes.</summary>
     public const int LargestAnswer = 16 << 20;
 
-    public Task<LabReply> Send(LabRow lab, string order, CancellationToken ct) => Ask(
-        lab, () => new HttpRequestMessage(HttpMethod.Post, lab.Url + "/lab/v1/orders") { Content = new StringContent(order, Encoding.UTF8, "application/json") }, ct);
+    public Task<LabReply> Send(LabRow lab, string order, CancellationToken ct) =>
+        Ask(
+            lab,
+            () =>
+                new HttpRequestMessage(HttpMethod.Post, lab.Url + "/lab/v1/orders")
+                {
+                    Content = new StringContent(order, Encoding.UTF8, "application/json"),
+                },
+            ct
+        );
 
     public Task<LabReply> Ask(LabRow lab, long cursor, CancellationToken ct) =>
-        Ask(lab, () => new HttpRequestMessage(HttpMethod.Get, $"{lab.Url}/lab/v1/results?after={cursor.ToString(System.Globalization.CultureInfo.InvariantCulture)}"), ct);
+        Ask(
+            lab,
+            () =>
+                new HttpRequestMessage(
+                    HttpMethod.Get,
+                    $"{lab.Url}/lab/v1/results?after={cursor.ToString(System.Globalization.CultureInfo.InvariantCulture)}"
+                ),
+            ct
+        );
 
     private async Task<LabReply> Ask(LabRow lab, Func<HttpRequestMessage> make, CancellationToken ct)
     {
         try
         {
             using var request = make();
-            if (lab.Token.Length > 0) request.Headers.Authorization = new AuthenticationHeaderValue("Bearer", lab.Token);
+            if (lab.Token.Length > 0)
+                request.Headers.Authorization = new AuthenticationHeaderValue("Bearer", lab.Token);
             using var response = await http.SendAsync(request, ct);
-            if (!response.IsSuccessStatusCode) return new(null, response.StatusCode is System.Net.HttpStatusCode.Unauthorized or System.Net.HttpStatusCode.Forbidden ? "labNoEntry" : "labDown");
+            if (!response.IsSuccessStatusCode)
+                return new(
+                    null,
+                    response.StatusCode is System.Net.HttpStatusCode.Unauthorized or System.Net.HttpStatusCode.Forbidden
+                        ? "labNoEntry"
+                        : "labDown"
+                );
             return new(await response.Content.ReadAsStringAsync(ct), null);
         }
         catch (OperationCanceledException) when (!ct.IsCancellationRequested)
@@ -42,7 +65,8 @@ public sealed class LabClient(HttpClient http) : ILabClient
 }
 
 /// <summary>Sends the courier round, and derives the fleet's own limits now and then.</summary>
-public sealed class LabWorker(IServiceScopeFactory scopes, WebSettings settings, TimeProvider clock, ILogger<LabWorker> log) : BackgroundService
+public sealed class LabWorker(IServiceScopeFactory scopes, WebSettings settings, TimeProvider clock, ILogger<LabWorker> log)
+    : BackgroundService
 {
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
@@ -54,14 +78,14 @@ public sealed class LabWorker(IServiceScopeFactory scopes, WebSettings settings,
                 await using var scope = scopes.CreateAsyncScope();
                 await scope.ServiceProvider.GetRequiredService<FleetLimits>().RefreshStale(stoppingToken);
                 var count = await scope.ServiceProvider.GetRequiredService<LabOutbox>().Round(atOnce: false, stoppingToken);
-                if (count > 0) log.LogInformation("{Count} results came in", count);
+                if (count > 0)
+                    log.LogInformation("{Count} results came in", count);
             }
             catch (Exception fault) when (fault is not OperationCanceledException)
             {
                 // Whatever it was, what is under way lies in the database; the next round tries again.
                 log.LogWarning(fault, "A round to the laboratories failed");
             }
-        }
-        while (await timer.WaitForNextTickAsync(stoppingToken));
+        } while (await timer.WaitForNextTickAsync(stoppingToken));
     }
 }

@@ -25,42 +25,85 @@ public static class NippersHost
     private const long LargestUpload = 512L << 20;
 
     private static readonly string[] WorkPages =
-        ["/Machines/Edit", "/Machines/New", "/Machines/Work", "/Machines/Baseline", "/Machines/Meter", "/Machines/Park", "/Machines/VoidWork", "/Machines/Limits", "/Exchange/Readings",
-            "/Visits/Plan", "/Visits/Step", "/Visits/End", "/Machines/Data", "/Machines/Position", "/Parts/New", "/Parts/Edit", "/Machines/Take", "/Samples/Import", "/Samples/Results"];
+    [
+        "/Machines/Edit",
+        "/Machines/New",
+        "/Machines/Work",
+        "/Machines/Baseline",
+        "/Machines/Meter",
+        "/Machines/Park",
+        "/Machines/VoidWork",
+        "/Machines/Limits",
+        "/Exchange/Readings",
+        "/Visits/Plan",
+        "/Visits/Step",
+        "/Visits/End",
+        "/Machines/Data",
+        "/Machines/Position",
+        "/Parts/New",
+        "/Parts/Edit",
+        "/Machines/Take",
+        "/Samples/Import",
+        "/Samples/Results",
+    ];
 
-    private static readonly string[] PlanPages = ["/Programs/Item", "/Programs/Settings", "/Programs/Copy", "/Exchange/ImportFleet", "/Exchange/ExportFleet", "/WalkLists/Check", "/WalkLists/Plan", "/WalkLists/Copy", "/Programs/Compartment", "/Samples/Fluid"];
+    private static readonly string[] PlanPages =
+    [
+        "/Programs/Item",
+        "/Programs/Settings",
+        "/Programs/Copy",
+        "/Exchange/ImportFleet",
+        "/Exchange/ExportFleet",
+        "/WalkLists/Check",
+        "/WalkLists/Plan",
+        "/WalkLists/Copy",
+        "/Programs/Compartment",
+        "/Samples/Fluid",
+    ];
 
     public static WebApplication Create(WebSettings settings)
     {
-        var builder = WebApplication.CreateBuilder(new WebApplicationOptions
-        {
-            ApplicationName = typeof(NippersHost).Assembly.GetName().Name,
-            ContentRootPath = AppContext.BaseDirectory,
-            EnvironmentName = Environments.Production,
-        });
+        var builder = WebApplication.CreateBuilder(
+            new WebApplicationOptions
+            {
+                ApplicationName = typeof(NippersHost).Assembly.GetName().Name,
+                ContentRootPath = AppContext.BaseDirectory,
+                EnvironmentName = Environments.Production,
+            }
+        );
         builder.WebHost.UseStaticWebAssets();
         builder.WebHost.ConfigureKestrel(kestrel =>
         {
             kestrel.AddServerHeader = false;
             kestrel.Limits.MaxRequestBodySize = LargestUpload;
-            if (settings.LocalOnly) kestrel.Listen(System.Net.IPAddress.Loopback, settings.Port);
-            else kestrel.ListenAnyIP(settings.Port);
+            if (settings.LocalOnly)
+                kestrel.Listen(System.Net.IPAddress.Loopback, settings.Port);
+            else
+                kestrel.ListenAnyIP(settings.Port);
         });
-        builder.Host.UseSerilog((_, log) =>
-        {
-            // SQLite rebuilds tables outside of a transaction; whoever starts a new database can do nothing about that warning.
-            log.MinimumLevel.Warning().MinimumLevel.Override("Nippers", LogEventLevel.Information).MinimumLevel.Override("Microsoft.EntityFrameworkCore.Migrations", LogEventLevel.Error);
-            if (!settings.Quiet) log.WriteTo.Console(standardErrorFromLevel: LogEventLevel.Verbose, formatProvider: CultureInfo.InvariantCulture);
-        });
+        builder.Host.UseSerilog(
+            (_, log) =>
+            {
+                // SQLite rebuilds tables outside of a transaction; whoever starts a new database can do nothing about that warning.
+                log.MinimumLevel.Warning()
+                    .MinimumLevel.Override("Nippers", LogEventLevel.Information)
+                    .MinimumLevel.Override("Microsoft.EntityFrameworkCore.Migrations", LogEventLevel.Error);
+                if (!settings.Quiet)
+                    log.WriteTo.Console(standardErrorFromLevel: LogEventLevel.Verbose, formatProvider: CultureInfo.InvariantCulture);
+            }
+        );
 
         var services = builder.Services;
         services.AddSingleton(settings);
         services.AddSingleton(settings.Clock);
         services.AddNippers(settings.DatabaseFile);
         services.AddHostedService<StatusRefresher>();
-        services.AddHttpClient<ILabClient, LabClient>(http => (http.Timeout, http.MaxResponseContentBufferSize) = (LabClient.Patience, LabClient.LargestAnswer));
+        services.AddHttpClient<ILabClient, LabClient>(http =>
+            (http.Timeout, http.MaxResponseContentBufferSize) = (LabClient.Patience, LabClient.LargestAnswer)
+        );
         services.AddHostedService<LabWorker>();
-        services.AddDataProtection()
+        services
+            .AddDataProtection()
             .SetApplicationName("Nippers")
             .PersistKeysToFileSystem(Directory.CreateDirectory(settings.DatabaseFile + ".keys"));
         AddPeople(services);
@@ -76,10 +119,15 @@ public static class NippersHost
         app.UseWhen(IsApi, api => api.UseExceptionHandler().UseStatusCodePages());
         app.UseSecurityHeaders(Headers());
         app.UseRequestLocalization();
-        app.UseStaticFiles(new StaticFileOptions
-        {
-            OnPrepareResponse = x => x.Context.Response.Headers.CacheControl = x.Context.Request.Query.ContainsKey("v") ? "public,max-age=31536000,immutable" : "public,max-age=3600",
-        });
+        app.UseStaticFiles(
+            new StaticFileOptions
+            {
+                OnPrepareResponse = x =>
+                    x.Context.Response.Headers.CacheControl = x.Context.Request.Query.ContainsKey("v")
+                        ? "public,max-age=31536000,immutable"
+                        : "public,max-age=3600",
+            }
+        );
         app.UseRouting();
         app.UseRateLimiter();
         app.UseAuthentication();
@@ -95,10 +143,15 @@ public static class NippersHost
 
     private static void AddPeople(IServiceCollection services)
     {
-        services.AddIdentity<NippersUser, IdentityRole>(options =>
+        services
+            .AddIdentity<NippersUser, IdentityRole>(options =>
             {
                 options.Password.RequiredLength = 10;
-                options.Password.RequireDigit = options.Password.RequireLowercase = options.Password.RequireUppercase = options.Password.RequireNonAlphanumeric = false;
+                options.Password.RequireDigit =
+                    options.Password.RequireLowercase =
+                    options.Password.RequireUppercase =
+                    options.Password.RequireNonAlphanumeric =
+                        false;
                 options.Lockout.MaxFailedAccessAttempts = 8;
                 options.Lockout.DefaultLockoutTimeSpan = TimeSpan.FromMinutes(10);
                 options.User.RequireUniqueEmail = false;
@@ -115,18 +168,23 @@ public static class NippersHost
             cookie.Cookie.SameSite = SameSiteMode.Lax;
             cookie.ExpireTimeSpan = SignedInFor;
 
-            // A browser counts an age by its own clock from when it gets it; a date would end the session at once on a phone whose clock is ahead.
+            // A browser counts an age by its own clock from when it gets it; a date would end the session at once on a phone
+            // whose clock is ahead.
             cookie.Cookie.MaxAge = SignedInFor;
             var toPage = cookie.Events.OnRedirectToLogin;
             cookie.Events.OnRedirectToLogin = x =>
             {
-                if (!IsApi(x.HttpContext)) return toPage(x);
+                if (!IsApi(x.HttpContext))
+                    return toPage(x);
                 x.Response.StatusCode = StatusCodes.Status401Unauthorized;
                 return Task.CompletedTask;
             };
         });
-        services.AddAuthentication().AddScheme<Microsoft.AspNetCore.Authentication.AuthenticationSchemeOptions, TokenHandler>(TokenHandler.Scheme, null);
-        services.AddAuthorizationBuilder()
+        services
+            .AddAuthentication()
+            .AddScheme<Microsoft.AspNetCore.Authentication.AuthenticationSchemeOptions, TokenHandler>(TokenHandler.Scheme, null);
+        services
+            .AddAuthorizationBuilder()
             .SetFallbackPolicy(new AuthorizationPolicyBuilder().RequireAuthenticatedUser().Build())
             .AddPolicy(Policies.Log, x => x.RequireRole([.. Roles.All]))
             .AddPolicy(Policies.Work, x => x.RequireRole(Roles.Technician, Roles.Planner))
@@ -149,45 +207,58 @@ public static class NippersHost
         {
             var to = options.Conventions;
             to.AuthorizeFolder("/", Policies.Log);
-            to.AllowAnonymousToPage("/Account/SignIn").AllowAnonymousToPage("/Account/Setup").AllowAnonymousToPage("/Account/Theme").AllowAnonymousToPage("/Error");
-            foreach (var page in WorkPages) to.AuthorizePage(page, Policies.Work);
-            foreach (var page in PlanPages) to.AuthorizePage(page, Policies.Plan);
+            to.AllowAnonymousToPage("/Account/SignIn")
+                .AllowAnonymousToPage("/Account/Setup")
+                .AllowAnonymousToPage("/Account/Theme")
+                .AllowAnonymousToPage("/Error");
+            foreach (var page in WorkPages)
+                to.AuthorizePage(page, Policies.Work);
+            foreach (var page in PlanPages)
+                to.AuthorizePage(page, Policies.Plan);
             to.AuthorizeFolder("/Settings", Policies.Plan);
         });
         services.Configure<RouteOptions>(x => x.LowercaseUrls = true);
     }
 
-    private static void AddLimits(IServiceCollection services, WebSettings settings) => services.AddRateLimiter(options =>
-    {
-        options.RejectionStatusCode = StatusCodes.Status429TooManyRequests;
-        options.GlobalLimiter = PartitionedRateLimiter.Create<HttpContext, string>(context =>
+    private static void AddLimits(IServiceCollection services, WebSettings settings) =>
+        services.AddRateLimiter(options =>
         {
-            var path = context.Request.Path;
-            if (HttpMethods.IsPost(context.Request.Method) && path.StartsWithSegments("/sign-in")) return PerMinute("sign-in", context.Connection.RemoteIpAddress?.ToString(), settings.SignInsPerMinute);
-            if (path.StartsWithSegments("/api")) return PerMinute("api", context.Request.Headers.Authorization.ToString(), settings.ApiCallsPerMinute);
-            return RateLimitPartition.GetNoLimiter("");
+            options.RejectionStatusCode = StatusCodes.Status429TooManyRequests;
+            options.GlobalLimiter = PartitionedRateLimiter.Create<HttpContext, string>(context =>
+            {
+                var path = context.Request.Path;
+                if (HttpMethods.IsPost(context.Request.Method) && path.StartsWithSegments("/sign-in"))
+                    return PerMinute("sign-in", context.Connection.RemoteIpAddress?.ToString(), settings.SignInsPerMinute);
+                if (path.StartsWithSegments("/api"))
+                    return PerMinute("api", context.Request.Headers.Authorization.ToString(), settings.ApiCallsPerMinute);
+                return RateLimitPartition.GetNoLimiter("");
+            });
+
+            static RateLimitPartition<string> PerMinute(string what, string? who, int limit) =>
+                RateLimitPartition.GetFixedWindowLimiter($"{what}:{who}", _ => new FixedWindowRateLimiterOptions
+                {
+                    PermitLimit = limit,
+                    Window = TimeSpan.FromMinutes(1),
+                });
         });
 
-        static RateLimitPartition<string> PerMinute(string what, string? who, int limit) =>
-            RateLimitPartition.GetFixedWindowLimiter($"{what}:{who}", _ => new FixedWindowRateLimiterOptions { PermitLimit = limit, Window = TimeSpan.FromMinutes(1) });
-    });
-
-    private static HeaderPolicyCollection Headers() => new HeaderPolicyCollection()
-        .AddFrameOptionsDeny()
-        .AddContentTypeOptionsNoSniff()
-        .AddReferrerPolicySameOrigin()
-        .AddCrossOriginOpenerPolicy(x => x.SameOrigin())
-        .AddCrossOriginResourcePolicy(x => x.SameOrigin())
-        .AddContentSecurityPolicy(csp =>
-        {
-            csp.AddDefaultSrc().None();
-            csp.AddScriptSrc().Self();
-            csp.AddStyleSrc().Self();
-            csp.AddFontSrc().Self();
-            csp.AddImgSrc().Self().Data();
-            csp.AddConnectSrc().Self();
-            csp.AddFormAction().Self();
-            csp.AddBaseUri().None();
-            csp.AddFrameAncestors().None();
-        });
+    private static HeaderPolicyCollection Headers() =>
+        new HeaderPolicyCollection()
+            .AddFrameOptionsDeny()
+            .AddContentTypeOptionsNoSniff()
+            .AddReferrerPolicySameOrigin()
+            .AddCrossOriginOpenerPolicy(x => x.SameOrigin())
+            .AddCrossOriginResourcePolicy(x => x.SameOrigin())
+            .AddContentSecurityPolicy(csp =>
+            {
+                csp.AddDefaultSrc().None();
+                csp.AddScriptSrc().Self();
+                csp.AddStyleSrc().Self();
+                csp.AddFontSrc().Self();
+                csp.AddImgSrc().Self().Data();
+                csp.AddConnectSrc().Self();
+                csp.AddFormAction().Self();
+                csp.AddBaseUri().None();
+                csp.AddFrameAncestors().None();
+            });
 }

@@ -31,13 +31,15 @@ public abstract class NippersPage : PageModel
 
     public override void OnPageHandlerExecuting(PageHandlerExecutingContext context)
     {
-        if (ChangesNeedWork && HttpMethods.IsPost(Request.Method) && !User.MayWork()) context.Result = Forbid();
+        if (ChangesNeedWork && HttpMethods.IsPost(Request.Method) && !User.MayWork())
+            context.Result = Forbid();
         base.OnPageHandlerExecuting(context);
     }
 
     public override void OnPageHandlerExecuted(PageHandlerExecutedContext context)
     {
-        if (!ViewData.ContainsKey(Refused.Key)) ViewData[Refused.Key] = new Refused(Refusals, null);
+        if (!ViewData.ContainsKey(Refused.Key))
+            ViewData[Refused.Key] = new Refused(Refusals, null);
         base.OnPageHandlerExecuted(context);
     }
 
@@ -46,27 +48,31 @@ public abstract class NippersPage : PageModel
     {
         Refusals = refusals;
         ViewData[Refused.Key] = new Refused(refusals, zone);
-        if (refusals.Count > 0) Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
+        if (refusals.Count > 0)
+            Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
     }
 
     /// <summary>Goes to a page with a word on what was done, and perhaps its undo.</summary>
     protected IActionResult Done(string url, string flash, string? undo = null)
     {
         TempData[FlashKey] = flash;
-        if (undo is not null) TempData[UndoKey] = undo;
-        if (!IsHtmx) return LocalRedirect(url);
+        if (undo is not null)
+            TempData[UndoKey] = undo;
+        if (!IsHtmx)
+            return LocalRedirect(url);
         Response.Headers["HX-Redirect"] = url;
         return new EmptyResult();
     }
 
     /// <summary>A part of a page, with the page's refusals.</summary>
-    protected PartialViewResult Part<T>(string name, T model) => new()
-    {
-        ViewName = name,
-        ViewData = new ViewDataDictionary<T>(ViewData, model),
-        TempData = TempData,
-        StatusCode = Response.StatusCode,
-    };
+    protected PartialViewResult Part<T>(string name, T model) =>
+        new()
+        {
+            ViewName = name,
+            ViewData = new ViewDataDictionary<T>(ViewData, model),
+            TempData = TempData,
+            StatusCode = Response.StatusCode,
+        };
 
     /// <summary>A CSV file, written as it is read.</summary>
     protected async Task<IActionResult> Csv(string fileName, Func<TextWriter, Task> write)
@@ -86,7 +92,15 @@ public abstract class NippersPage : PageModel
     {
         if (file is null || file.Length == 0 || file.Length > largest)
         {
-            Refuse([new("file", file is null ? "fileNeeded" : file.Length == 0 ? "csvEmpty" : "fileTooLarge", largest >> 20)]);
+            Refuse([
+                new(
+                    "file",
+                    file is null ? "fileNeeded"
+                        : file.Length == 0 ? "csvEmpty"
+                        : "fileTooLarge",
+                    largest >> 20
+                ),
+            ]);
             return null;
         }
 

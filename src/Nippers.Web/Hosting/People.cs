@@ -14,11 +14,7 @@ public static class People
     public const string DemoPassword = "spring tide";
 
     public static IReadOnlyList<DemoAccount> DemoAccounts { get; } =
-    [
-        new("mara", "Mara Quill", Roles.Planner),
-        new("tam", "Tam Ollery", Roles.Technician),
-        new("ines", "Ines Varrow", Roles.Operator),
-    ];
+    [new("mara", "Mara Quill", Roles.Planner), new("tam", "Tam Ollery", Roles.Technician), new("ines", "Ines Varrow", Roles.Operator)];
 
     /// <summary>Makes the roles that are missing.</summary>
     public static async Task AddRoles(IServiceProvider services)
@@ -26,12 +22,19 @@ public static class People
         var roles = services.GetRequiredService<RoleManager<IdentityRole>>();
         foreach (var role in Roles.All)
         {
-            if (!await roles.RoleExistsAsync(role)) await roles.CreateAsync(new(role));
+            if (!await roles.RoleExistsAsync(role))
+                await roles.CreateAsync(new(role));
         }
     }
 
     /// <summary>Makes one account.</summary>
-    public static async Task<IdentityResult> Add(UserManager<NippersUser> users, string userName, string fullName, string role, string password)
+    public static async Task<IdentityResult> Add(
+        UserManager<NippersUser> users,
+        string userName,
+        string fullName,
+        string role,
+        string password
+    )
     {
         var user = new NippersUser { UserName = userName, FullName = fullName };
         var made = await users.CreateAsync(user, password);
@@ -44,7 +47,8 @@ public static class People
         var users = services.GetRequiredService<UserManager<NippersUser>>();
         foreach (var account in DemoAccounts)
         {
-            if (await users.FindByNameAsync(account.UserName) is null) await Add(users, account.UserName, account.FullName, account.Role, DemoPassword);
+            if (await users.FindByNameAsync(account.UserName) is null)
+                await Add(users, account.UserName, account.FullName, account.Role, DemoPassword);
         }
     }
 }

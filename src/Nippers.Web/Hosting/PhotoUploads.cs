@@ -11,7 +11,8 @@ public static class PhotoUploads
         var read = new List<byte[]>();
         foreach (var file in files ?? [])
         {
-            if (file.Length == 0) continue;
+            if (file.Length == 0)
+                continue;
             var bytes = new byte[Math.Min(file.Length, Photos.LargestBytes + 1)];
             await using var stream = file.OpenReadStream();
             await stream.ReadExactlyAsync(bytes, ct);

@@ -16,14 +16,14 @@ public sealed class StatusRefresher(IServiceScopeFactory scopes, TimeProvider cl
             {
                 await using var scope = scopes.CreateAsyncScope();
                 var count = await scope.ServiceProvider.GetRequiredService<StatusKeeper>().RefreshStale(clock.GetUtcNow(), stoppingToken);
-                if (count > 0) log.LogInformation("Status of {Count} machines derived anew", count);
+                if (count > 0)
+                    log.LogInformation("Status of {Count} machines derived anew", count);
             }
             catch (Exception fault) when (fault is not OperationCanceledException)
             {
                 // A busy database now is a fresh try in ten minutes; Today derives what it shows by itself.
                 log.LogWarning(fault, "Status rows could not be derived");
             }
-        }
-        while (await timer.WaitForNextTickAsync(stoppingToken));
+        } while (await timer.WaitForNextTickAsync(stoppingToken));
     }
 }

@@ -29,11 +29,14 @@ public sealed class FieldTag : TagHelper
     public override void Process(TagHelperContext context, TagHelperOutput output)
     {
         output.Attributes.RemoveAll("nip-field");
-        if (!output.Attributes.ContainsName("id")) output.Attributes.SetAttribute("id", Field);
-        if (!output.Attributes.ContainsName("name")) output.Attributes.SetAttribute("name", Field);
+        if (!output.Attributes.ContainsName("id"))
+            output.Attributes.SetAttribute("id", Field);
+        if (!output.Attributes.ContainsName("name"))
+            output.Attributes.SetAttribute("name", Field);
         var css = output.Attributes["class"]?.Value?.ToString();
         output.Attributes.SetAttribute("class", string.IsNullOrEmpty(css) ? "input" : "input " + css);
-        if (!Refused.In(ViewContext).All.Any(x => x.Field == Field)) return;
+        if (!Refused.In(ViewContext).All.Any(x => x.Field == Field))
+            return;
         output.Attributes.SetAttribute("aria-invalid", "true");
         output.Attributes.SetAttribute("aria-describedby", Field + "-wrong");
     }

@@ -10,13 +10,12 @@ public static class Reasons
     {
         var point = stand.Point;
         var program = machine.Program;
-        if (point.Basis == DueBasis.Finished) return words["Why.Finished", Words.Hours(point.BaseHours)];
-        if (point.Basis == DueBasis.NoRecord) return words["Why.NoRecord"];
+        if (point.Basis == DueBasis.Finished)
+            return words["Why.Finished", Words.Hours(point.BaseHours)];
+        if (point.Basis == DueBasis.NoRecord)
+            return words["Why.NoRecord"];
 
-        var said = new List<string>
-        {
-            words["Why.Base." + point.Basis, Words.Hours(point.BaseHours), words.Date(point.BaseOn)],
-        };
+        var said = new List<string> { words["Why.Base." + point.Basis, Words.Hours(point.BaseHours), words.Date(point.BaseOn)] };
         if (point.DueHours is { } due)
         {
             var rule = point.Basis is DueBasis.BreakIn or DueBasis.Called ? point.Basis.ToString() : point.IntervalBasis.ToString();
@@ -24,9 +23,17 @@ public static class Reasons
             said.Add(words["Why.Now", Words.Hours(now.Hours), Words.Whole(point.WindowHours)]);
         }
 
-        if (point.DueOn is { } on) said.Add(words["Why.Calendar", point.IntervalMonths, words.Date(on), point.WindowDays]);
+        if (point.DueOn is { } on)
+            said.Add(words["Why.Calendar", point.IntervalMonths, words.Date(on), point.WindowDays]);
         said.Add(words["Why.Status." + stand.Status, program.ComingDays]);
-        if (stand.Projected is not null) said.Add(words["Why.Dates", now.Use.HoursPerDay.ToString("0.00", System.Globalization.CultureInfo.CurrentCulture), now.Use.Sigma.ToString("0.0", System.Globalization.CultureInfo.CurrentCulture)]);
+        if (stand.Projected is not null)
+            said.Add(
+                words[
+                    "Why.Dates",
+                    now.Use.HoursPerDay.ToString("0.00", System.Globalization.CultureInfo.CurrentCulture),
+                    now.Use.Sigma.ToString("0.0", System.Globalization.CultureInfo.CurrentCulture)
+                ]
+            );
         return string.Join(' ', said);
     }
 }

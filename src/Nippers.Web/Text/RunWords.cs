@@ -12,29 +12,53 @@ public static class RunWords
     /// <param name="offsetTenths">Life hours less what the meter shows.</param>
     /// <param name="words">The words.</param>
     /// <param name="today">Today, for leaving out this year.</param>
-    public static string Say(RunAnswer answer, int offsetTenths, Words words, DateOnly? today = null) => answer switch
-    {
-        { RunStatus: RunStatus.OutOfService } => words["Run.Not"],
-        { RunStatus: RunStatus.NoStopFound } => words["Run.May"],
-        { UntilHours: { } hours, UntilOn: { } on } => words["Run.UntilBoth", Words.Hours(Shown(hours, offsetTenths)), words.Date(on, today)],
-        { UntilHours: { } hours } => words["Run.UntilHours", Words.Hours(Shown(hours, offsetTenths))],
-        _ => words["Run.UntilDate", words.Date(answer.UntilOn!.Value, today)],
-    };
+    public static string Say(RunAnswer answer, int offsetTenths, Words words, DateOnly? today = null) =>
+        answer switch
+        {
+            { RunStatus: RunStatus.OutOfService } => words["Run.Not"],
+            { RunStatus: RunStatus.NoStopFound } => words["Run.May"],
+            { UntilHours: { } hours, UntilOn: { } on } => words[
+                "Run.UntilBoth",
+                Words.Hours(Shown(hours, offsetTenths)),
+                words.Date(on, today)
+            ],
+            { UntilHours: { } hours } => words["Run.UntilHours", Words.Hours(Shown(hours, offsetTenths))],
+            _ => words["Run.UntilDate", words.Date(answer.UntilOn!.Value, today)],
+        };
 
     /// <summary>The tone of an answer.</summary>
-    public static string Css(RunStatus verdict) => verdict switch { RunStatus.OutOfService => "is-overdue", RunStatus.RunUntil => "is-due", _ => "is-notdue" };
+    public static string Css(RunStatus verdict) =>
+        verdict switch
+        {
+            RunStatus.OutOfService => "is-overdue",
+            RunStatus.RunUntil => "is-due",
+            _ => "is-notdue",
+        };
 
     /// <summary>The tone of a grade.</summary>
-    public static string Css(DefectGrade grade) => grade switch { DefectGrade.Stop => "is-overdue", DefectGrade.Limit => "is-due", DefectGrade.NextService => "is-coming", _ => "is-notdue" };
+    public static string Css(DefectGrade grade) =>
+        grade switch
+        {
+            DefectGrade.Stop => "is-overdue",
+            DefectGrade.Limit => "is-due",
+            DefectGrade.NextService => "is-coming",
+            _ => "is-notdue",
+        };
 
     /// <summary>What a defect's clock says: "18 h left, to 4 Dec", "at the next service".</summary>
     public static string Clock(DefectLine line, Words words)
     {
         var defect = line.Defect;
-        if (defect.State == Data.Defects.DefectState.Repaired) return words["Clock.WaitsReturn"];
-        if (defect.Grade == DefectGrade.Stop) return words["Clock.Stop"];
+        if (defect.State == Data.Defects.DefectState.Repaired)
+            return words["Clock.WaitsReturn"];
+        if (defect.Grade == DefectGrade.Stop)
+            return words["Clock.Stop"];
         var hours = line.HoursLeft is { } left ? words[left < 0 ? "Left.HoursPast" : "Left.Hours", Words.Distance(left)] : null;
-        var days = line.DaysLeft is { } d ? d == 0 ? words["Clock.Today"] : words.Plural("Left.Days", d) : null;
+        var days = line.DaysLeft is { } d
+            ? d == 0
+                ? words["Clock.Today"]
+                : words.Plural("Left.Days", d)
+            : null;
         return (hours, days) switch
         {
             ({ } h, { } dd) => words["Clock.Both", h, dd],

@@ -7,14 +7,15 @@ namespace Nippers.Web.Text;
 public static class StepWords
 {
     /// <summary>What a step is called.</summary>
-    public static string Name(WalkStep step, WalkContext walk, Words words) => step.Kind switch
-    {
-        StepKind.Station => step.Posture.Length > 0 && step.Posture != walk.List.Postures.FirstOrDefault()?.Code
-            ? words["Step.StationPosture", step.Station!.Name, walk.List.Postures.First(x => x.Code == step.Posture).Name]
-            : step.Station!.Name,
-        StepKind.Move => words["Step.Move", walk.List.Postures.FirstOrDefault(x => x.Code == step.Posture)?.Name],
-        _ => words["Step." + step.Kind],
-    };
+    public static string Name(WalkStep step, WalkContext walk, Words words) =>
+        step.Kind switch
+        {
+            StepKind.Station => step.Posture.Length > 0 && step.Posture != walk.List.Postures.FirstOrDefault()?.Code
+                ? words["Step.StationPosture", step.Station!.Name, walk.List.Postures.First(x => x.Code == step.Posture).Name]
+                : step.Station!.Name,
+            StepKind.Move => words["Step.Move", walk.List.Postures.FirstOrDefault(x => x.Code == step.Posture)?.Name],
+            _ => words["Step." + step.Kind],
+        };
 
     /// <summary>What a step between stations asks for, line by line.</summary>
     public static IEnumerable<string> Lines(WalkStep step, WalkContext walk, Words words)
@@ -24,9 +25,11 @@ public static class StepWords
         {
             case StepKind.Isolate:
                 yield return walk.List.Postures.FirstOrDefault()?.Words ?? words["Isolate.Park"];
-                if (options.Contains("aftertreatment=def") || options.Contains("aftertreatment=dpf")) yield return words["Isolate.Purge"];
+                if (options.Contains("aftertreatment=def") || options.Contains("aftertreatment=dpf"))
+                    yield return words["Isolate.Purge"];
                 yield return words["Isolate.Switch"];
-                if (options.Contains("drive=electric")) yield return words["Isolate.HighVoltage"];
+                if (options.Contains("drive=electric"))
+                    yield return words["Isolate.HighVoltage"];
                 yield return words["Isolate.Tag"];
                 break;
             case StepKind.Move:
@@ -35,7 +38,8 @@ public static class StepWords
             default:
                 yield return words["Release.Clear"];
                 yield return words["Release.Tag"];
-                if (options.Contains("drive=electric")) yield return words["Release.HighVoltage"];
+                if (options.Contains("drive=electric"))
+                    yield return words["Release.HighVoltage"];
                 yield return words["Release.Switch"];
                 break;
         }
@@ -53,7 +57,11 @@ public static class StepWords
             CheckReason.Ok when check.Kind == CheckKind.Code => words["Result.NoCodes"],
             CheckReason.Ok when check.Points.Length > 0 => words["Result.AllOf", check.Points.Length],
             CheckReason.WithinLimits when check.Kind == CheckKind.Level => words["Result.LevelOk"],
-            CheckReason.PointsBad or CheckReason.GreaseRefused or CheckReason.PointsLeft => words["Result." + result.Reason, value, check.Points.Length],
+            CheckReason.PointsBad or CheckReason.GreaseRefused or CheckReason.PointsLeft => words[
+                "Result." + result.Reason,
+                value,
+                check.Points.Length
+            ],
             CheckReason.CodesShown or CheckReason.CodesKnown => words["Result." + result.Reason, string.Join(", ", answer.Codes ?? [])],
             CheckReason.LeftOut => words["Result.LeftOut", answer.LeftOut],
             CheckReason.UnderLimit => words["Result.UnderLimit", value, check.Unit, Words.Whole(check.Low ?? 0)],

@@ -17,22 +17,28 @@ public sealed class Words(IStringLocalizer<Words> texts)
     public string this[string key, params object?[] args] => Fill(key, null, args);
 
     /// <summary>The words for a count: <c>key.one</c> or <c>key.other</c>; place 0 is the count.</summary>
-    public string Plural(string key, int count, params object?[] args) => this[count == 1 ? key + ".one" : key + ".other", [count, .. args]];
+    public string Plural(string key, int count, params object?[] args) =>
+        this[count == 1 ? key + ".one" : key + ".other", [count, .. args]];
 
     /// <summary>The words of a refusal, its times as they are at the site.</summary>
     public string Refused(Refusal refusal, TimeZoneInfo? zone = null) => Fill("Refused." + refusal.Code, zone, [.. refusal.Args]);
 
     /// <summary>Life or meter hours with one decimal: <c>5,412.6</c>.</summary>
-    public static string Hours(double hours) => (Math.Round(hours * 10, MidpointRounding.AwayFromZero) / 10).ToString("N1", CultureInfo.CurrentCulture);
+    public static string Hours(double hours) =>
+        (Math.Round(hours * 10, MidpointRounding.AwayFromZero) / 10).ToString("N1", CultureInfo.CurrentCulture);
 
     /// <summary>Hours without decimals where they are whole: tiers, intervals, distances.</summary>
     public static string Whole(double hours) => hours.ToString("#,0.##", CultureInfo.CurrentCulture);
 
     /// <summary>A distance in hours for reading at a glance: tenths below ten, whole hours above.</summary>
-    public static string Distance(double hours) => Math.Abs(hours) < 9.95 ? Math.Abs(hours).ToString("0.0", CultureInfo.CurrentCulture) : Math.Abs(hours).ToString("#,0", CultureInfo.CurrentCulture);
+    public static string Distance(double hours) =>
+        Math.Abs(hours) < 9.95
+            ? Math.Abs(hours).ToString("0.0", CultureInfo.CurrentCulture)
+            : Math.Abs(hours).ToString("#,0", CultureInfo.CurrentCulture);
 
     /// <summary>Day and month; the year where it is not this one.</summary>
-    public string Date(DateOnly date, DateOnly? today = null) => date.ToString(this[today?.Year == date.Year ? "Format.Day" : "Format.DayYear"], CultureInfo.CurrentCulture);
+    public string Date(DateOnly date, DateOnly? today = null) =>
+        date.ToString(this[today?.Year == date.Year ? "Format.Day" : "Format.DayYear"], CultureInfo.CurrentCulture);
 
     /// <summary>Date and time at a site.</summary>
     public string Time(DateTimeOffset at, TimeZoneInfo? zone = null) =>
@@ -46,7 +52,8 @@ public sealed class Words(IStringLocalizer<Words> texts)
         where T : struct, Enum => this[$"{typeof(T).Name}.{value}"];
 
     /// <summary>What kind a machine is: a kind that was added has the name of its walk list.</summary>
-    public string Kind(Data.Fleet.MachineKind kind, string? listName) => kind == Data.Fleet.MachineKind.Other && listName is not null ? listName : Of(kind);
+    public string Kind(Data.Fleet.MachineKind kind, string? listName) =>
+        kind == Data.Fleet.MachineKind.Other && listName is not null ? listName : Of(kind);
 
     private string Fill(string key, TimeZoneInfo? zone, object?[] args)
     {
@@ -54,20 +61,22 @@ public sealed class Words(IStringLocalizer<Words> texts)
         if (!Found.TryGetValue((CultureInfo.CurrentUICulture.Name, key), out var text))
         {
             var found = texts[key];
-            if (found.ResourceNotFound) return key;
+            if (found.ResourceNotFound)
+                return key;
             text = Found.GetOrAdd((CultureInfo.CurrentUICulture.Name, key), found.Value);
         }
 
         return args.Length == 0 ? text : string.Format(CultureInfo.CurrentCulture, text, [.. args.Select(arg => Show(arg, zone))]);
     }
 
-    private object? Show(object? arg, TimeZoneInfo? zone) => arg switch
-    {
-        MeterHours hours => Hours(hours.Value),
-        DateOnly date => Date(date),
-        DateTimeOffset at => Time(at, zone),
-        string text => text,
-        IEnumerable many => string.Join(this["Format.Comma"], many.Cast<object?>()),
-        _ => arg,
-    };
+    private object? Show(object? arg, TimeZoneInfo? zone) =>
+        arg switch
+        {
+            MeterHours hours => Hours(hours.Value),
+            DateOnly date => Date(date),
+            DateTimeOffset at => Time(at, zone),
+            string text => text,
+            IEnumerable many => string.Join(this["Format.Comma"], many.Cast<object?>()),
+            _ => arg,
+        };
 }

@@ -19,18 +19,30 @@ public sealed class SetupModel(UserManager<NippersUser> users, SignInManager<Nip
 
     public string? Zone { get; private set; } = TimeZoneInfo.Local.Id;
 
-    public static IEnumerable<string> Zones => TimeZoneInfo.GetSystemTimeZones().Select(x => x.Id).Where(x => x.Contains('/', StringComparison.Ordinal));
+    public static IEnumerable<string> Zones =>
+        TimeZoneInfo.GetSystemTimeZones().Select(x => x.Id).Where(x => x.Contains('/', StringComparison.Ordinal));
 
     public async Task<IActionResult> OnGet(CancellationToken ct) => await users.Users.AnyAsync(ct) ? NotFound() : Page();
 
-    public async Task<IActionResult> OnPost(string? fullName, string? userName, string? password, string? site, string? zone, CancellationToken ct)
+    public async Task<IActionResult> OnPost(
+        string? fullName,
+        string? userName,
+        string? password,
+        string? site,
+        string? zone,
+        CancellationToken ct
+    )
     {
-        if (await users.Users.AnyAsync(ct)) return NotFound();
+        if (await users.Users.AnyAsync(ct))
+            return NotFound();
         (FullName, UserName, Site, Zone) = (fullName, userName, site, zone);
         var refusals = new List<Refusal>();
-        if (string.IsNullOrWhiteSpace(fullName)) refusals.Add(new("fullName", "needed"));
-        if (string.IsNullOrWhiteSpace(site)) refusals.Add(new("site", "needed"));
-        if (!TimeZoneInfo.TryFindSystemTimeZoneById(zone ?? "", out _)) refusals.Add(new("zone", "noSuchZone"));
+        if (string.IsNullOrWhiteSpace(fullName))
+            refusals.Add(new("fullName", "needed"));
+        if (string.IsNullOrWhiteSpace(site))
+            refusals.Add(new("site", "needed"));
+        if (!TimeZoneInfo.TryFindSystemTimeZoneById(zone ?? "", out _))
+            refusals.Add(new("zone", "noSuchZone"));
         if (refusals.Count == 0)
         {
             var made = await Hosting.People.Add(users, userName?.Trim() ?? "", fullName!.Trim(), Roles.Planner, password ?? "");
@@ -52,11 +64,16 @@ public sealed class SetupModel(UserManager<NippersUser> users, SignInManager<Nip
 /// <summary>What Identity says of an account, as refusals beside their fields.</summary>
 public static class PersonRefusals
 {
-    public static IEnumerable<Refusal> Of(IdentityResult result) => result.Errors.Select(x => x.Code switch
-    {
-        "DuplicateUserName" => new Refusal("userName", "userNameTaken"),
-        "InvalidUserName" => new("userName", "userNameShape"),
-        "PasswordMismatch" => new("current", "passwordMismatch"),
-        _ => new("password", "passwordShort"),
-    }).DistinctBy(x => x.Code);
+    public static IEnumerable<Refusal> Of(IdentityResult result) =>
+        result
+            .Errors.Select(x =>
+                x.Code switch
+                {
+                    "DuplicateUserName" => new Refusal("userName", "userNameTaken"),
+                    "InvalidUserName" => new("userName", "userNameShape"),
+                    "PasswordMismatch" => new("current", "passwordMismatch"),
+                    _ => new("password", "passwordShort"),
+                }
+            )
+            .DistinctBy(x => x.Code);
 }

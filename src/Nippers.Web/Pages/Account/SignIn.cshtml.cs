@@ -21,7 +21,8 @@ public sealed class SignInModel(SignInManager<NippersUser> people, WebSettings s
     {
         UserName = userName;
         var signedIn = await people.PasswordSignInAsync(userName ?? "", password ?? "", isPersistent: true, lockoutOnFailure: true);
-        if (signedIn.Succeeded) return LocalRedirect(Back(ReturnUrl, "/"));
+        if (signedIn.Succeeded)
+            return LocalRedirect(Back(ReturnUrl, "/"));
         Refuse([new("", signedIn.IsLockedOut ? "lockedOut" : "signIn")]);
         return Page();
     }

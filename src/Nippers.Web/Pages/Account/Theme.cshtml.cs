@@ -10,7 +10,17 @@ public sealed class ThemeModel : NippersPage
 
     public IActionResult OnPost(string? to, string? back)
     {
-        Response.Cookies.Append("nippers-theme", to == "night" ? "night" : "day", new() { MaxAge = TimeSpan.FromDays(400), SameSite = SameSiteMode.Lax, HttpOnly = true, IsEssential = true });
+        Response.Cookies.Append(
+            "nippers-theme",
+            to == "night" ? "night" : "day",
+            new()
+            {
+                MaxAge = TimeSpan.FromDays(400),
+                SameSite = SameSiteMode.Lax,
+                HttpOnly = true,
+                IsEssential = true,
+            }
+        );
         return LocalRedirect(Back(back, "/"));
     }
 }

@@ -16,10 +16,20 @@ public sealed class NewModel(DefectViews views, MachineList machines, ReportDefe
 
     public IReadOnlyList<string> Units { get; private set; } = [];
 
-    public Task OnGet([FromQuery] string? unit, [FromQuery(Name = "words")] string? said, CancellationToken ct) => Show(new() { Unit = unit ?? "", Words = said }, ct);
+    public Task OnGet([FromQuery] string? unit, [FromQuery(Name = "words")] string? said, CancellationToken ct) =>
+        Show(new() { Unit = unit ?? "", Words = said }, ct);
 
     public async Task<IActionResult> OnPost(
-        string? unit, string? place, string? part, [FromForm(Name = "words")] string? said, DefectGrade? grade, string? limitHours, string? limitDays, List<IFormFile>? photo, CancellationToken ct)
+        string? unit,
+        string? place,
+        string? part,
+        [FromForm(Name = "words")] string? said,
+        DefectGrade? grade,
+        string? limitHours,
+        string? limitDays,
+        List<IFormFile>? photo,
+        CancellationToken ct
+    )
     {
         var input = new DefectInput
         {
@@ -34,7 +44,8 @@ public sealed class NewModel(DefectViews views, MachineList machines, ReportDefe
             Key = Key,
         };
         var outcome = await report.Run(input, Actor, ct);
-        if (outcome.Done) return Done($"/defects/{outcome.Value!.Id}", words["Defect.Reported", unit]);
+        if (outcome.Done)
+            return Done($"/defects/{outcome.Value!.Id}", words["Defect.Reported", unit]);
         await Show(input, ct);
         Refuse(outcome.Refusals);
         return Page();

@@ -18,34 +18,63 @@ public sealed class OneModel(DefectViews views, GradeDefect grades, RepairDefect
 
     public async Task<IActionResult> OnGet(long id, CancellationToken ct)
     {
-        if (await views.One(id, ct) is not { } defect) return NotFound();
+        if (await views.One(id, ct) is not { } defect)
+            return NotFound();
         Defect = defect;
         return Page();
     }
 
-    public Task<IActionResult> OnPostRepair(long id, [FromForm(Name = "words")] string? said, string? hours, string? minutes, string? parts, string? lookAgainHours, CancellationToken ct) =>
-        Act("repair", id, repairs.Repair(id, new(said, hours, minutes, parts, lookAgainHours), Actor, ct), ct);
+    public Task<IActionResult> OnPostRepair(
+        long id,
+        [FromForm(Name = "words")] string? said,
+        string? hours,
+        string? minutes,
+        string? parts,
+        string? lookAgainHours,
+        CancellationToken ct
+    ) => Act("repair", id, repairs.Repair(id, new(said, hours, minutes, parts, lookAgainHours), Actor, ct), ct);
 
-    public Task<IActionResult> OnPostReturn(long id, string? returnWords, bool returned, CancellationToken ct) => Act("return", id, repairs.Release(id, returned, returnWords, Actor, ct), ct);
+    public Task<IActionResult> OnPostReturn(long id, string? returnWords, bool returned, CancellationToken ct) =>
+        Act("return", id, repairs.Release(id, returned, returnWords, Actor, ct), ct);
 
-    public Task<IActionResult> OnPostGrade(long id, DefectGrade grade, string? reason, string? limitHours, string? limitDays, CancellationToken ct) =>
-        Act("grade", id, grades.Set(id, grade, reason, limitHours, limitDays, Actor, ct), ct);
+    public Task<IActionResult> OnPostGrade(
+        long id,
+        DefectGrade grade,
+        string? reason,
+        string? limitHours,
+        string? limitDays,
+        CancellationToken ct
+    ) => Act("grade", id, grades.Set(id, grade, reason, limitHours, limitDays, Actor, ct), ct);
 
-    public Task<IActionResult> OnPostAskDown(long id, DefectGrade grade, string? reason, CancellationToken ct) => Act("askDown", id, grades.AskDown(id, grade, reason, Actor, ct), ct);
+    public Task<IActionResult> OnPostAskDown(long id, DefectGrade grade, string? reason, CancellationToken ct) =>
+        Act("askDown", id, grades.AskDown(id, grade, reason, Actor, ct), ct);
 
-    public Task<IActionResult> OnPostDecideDown(long id, bool agreed, string? reason, string? limitHours, string? limitDays, CancellationToken ct) =>
-        Act("decideDown", id, grades.DecideDown(id, agreed, reason, limitHours, limitDays, Actor, ct), ct);
+    public Task<IActionResult> OnPostDecideDown(
+        long id,
+        bool agreed,
+        string? reason,
+        string? limitHours,
+        string? limitDays,
+        CancellationToken ct
+    ) => Act("decideDown", id, grades.DecideDown(id, agreed, reason, limitHours, limitDays, Actor, ct), ct);
 
-    public Task<IActionResult> OnPostDefer(long id, string? reason, string? limitHours, string? limitDays, CancellationToken ct) => Act("defer", id, grades.Defer(id, reason, limitHours, limitDays, Actor, ct), ct);
+    public Task<IActionResult> OnPostDefer(long id, string? reason, string? limitHours, string? limitDays, CancellationToken ct) =>
+        Act("defer", id, grades.Defer(id, reason, limitHours, limitDays, Actor, ct), ct);
 
-    public async Task<IActionResult> OnPostAdd(long id, [FromForm(Name = "said")] string? said, List<IFormFile>? photo, CancellationToken ct) =>
-        await Act("add", id, notes.Add(id, said, await PhotoUploads.Read(photo, ct), Actor, ct), ct);
+    public async Task<IActionResult> OnPostAdd(
+        long id,
+        [FromForm(Name = "said")] string? said,
+        List<IFormFile>? photo,
+        CancellationToken ct
+    ) => await Act("add", id, notes.Add(id, said, await PhotoUploads.Read(photo, ct), Actor, ct), ct);
 
-    public Task<IActionResult> OnPostVoid(long id, string? reason, CancellationToken ct) => Act("void", id, notes.Void(id, reason, Actor, ct), ct);
+    public Task<IActionResult> OnPostVoid(long id, string? reason, CancellationToken ct) =>
+        Act("void", id, notes.Void(id, reason, Actor, ct), ct);
 
     public async Task<IActionResult> OnGetPhoto(long id, long photo, bool small, CancellationToken ct)
     {
-        if (await views.Photo(id, photo, small, ct) is not { } bytes) return NotFound();
+        if (await views.Photo(id, photo, small, ct) is not { } bytes)
+            return NotFound();
         Response.Headers.CacheControl = "private,max-age=31536000,immutable";
         return File(bytes, "image/jpeg");
     }
@@ -53,8 +82,10 @@ public sealed class OneModel(DefectViews views, GradeDefect grades, RepairDefect
     private async Task<IActionResult> Act(string what, long id, Task<Outcome<DefectRow>> act, CancellationToken ct)
     {
         var outcome = await act;
-        if (outcome.Done) return Done($"/defects/{id}", words["Defect.Did." + what]);
-        if (await views.One(id, ct) is not { } defect) return NotFound();
+        if (outcome.Done)
+            return Done($"/defects/{id}", words["Defect.Did." + what]);
+        if (await views.One(id, ct) is not { } defect)
+            return NotFound();
         (Defect, Acted) = (defect, what);
         Refuse(outcome.Refusals);
         return Page();

@@ -13,7 +13,8 @@ public sealed class TagModel(DefectViews views) : NippersPage
 
     public async Task<IActionResult> OnGet(long id, CancellationToken ct)
     {
-        if (await views.One(id, ct) is not { } defect) return NotFound();
+        if (await views.One(id, ct) is not { } defect)
+            return NotFound();
         Defect = defect;
         return Page();
     }

@@ -10,6 +10,8 @@ public sealed class ExportServiceModel(ExportVisits export, OilExport samples) :
     private const string Samples = "samples";
 
     public async Task<IActionResult> OnGet(string what, [FromQuery] string? unit, CancellationToken ct) =>
-        what == Samples ? await Csv("samples.csv", to => samples.SamplesCsv(to, string.IsNullOrEmpty(unit) ? null : unit, ct)) :
-        ExportVisits.Names.Contains(what) ? await Csv($"{what}.csv", to => export.Csv(what, to, string.IsNullOrEmpty(unit) ? null : unit, ct)) : NotFound();
+        what == Samples ? await Csv("samples.csv", to => samples.SamplesCsv(to, string.IsNullOrEmpty(unit) ? null : unit, ct))
+        : ExportVisits.Names.Contains(what)
+            ? await Csv($"{what}.csv", to => export.Csv(what, to, string.IsNullOrEmpty(unit) ? null : unit, ct))
+        : NotFound();
 }

@@ -25,18 +25,22 @@ public sealed class ReadingsModel(ReadingsImport import, Words words) : NippersP
 
     public async Task<IActionResult> OnPost(IFormFile? file, CancellationToken ct)
     {
-        if (await ReadText(file, ReadingsImport.LargestFile, ct) is not { } text) return Page();
+        if (await ReadText(file, ReadingsImport.LargestFile, ct) is not { } text)
+            return Page();
         FileName = Path.GetFileName(file!.FileName);
         Preview = await import.Preview(text, ct);
-        if (Preview.CanApply) DraftId = await import.SaveDraft(FileName, text, Actor, ct);
-        else Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
+        if (Preview.CanApply)
+            DraftId = await import.SaveDraft(FileName, text, Actor, ct);
+        else
+            Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
         return Page();
     }
 
     public async Task<IActionResult> OnPostApply(string draft, CancellationToken ct)
     {
         var outcome = await import.Apply(draft, Actor, ct);
-        if (outcome.Done) return Done("/exchange", words["Import.Done", outcome.Value!.Accepted, outcome.Value.Unconfirmed, outcome.Value.Unchanged]);
+        if (outcome.Done)
+            return Done("/exchange", words["Import.Done", outcome.Value!.Accepted, outcome.Value.Unconfirmed, outcome.Value.Unchanged]);
         Refuse(outcome.Refusals);
         return Page();
     }

@@ -26,17 +26,28 @@ public sealed class BaselineModel(DeclareBaseline declare, MachineView view, Wor
 
     public async Task<IActionResult> OnGet(string unit, [FromQuery] string[] item, CancellationToken ct)
     {
-        if (await view.Run(unit, ct) is not { } machine) return NotFound();
+        if (await view.Run(unit, ct) is not { } machine)
+            return NotFound();
         Machine = machine;
         Items = item.ToHashSet(StringComparer.Ordinal);
         return Page();
     }
 
-    public async Task<IActionResult> OnPost(string unit, string[] items, string? hours, string? on, string? saidBy, string? note, CancellationToken ct)
+    public async Task<IActionResult> OnPost(
+        string unit,
+        string[] items,
+        string? hours,
+        string? on,
+        string? saidBy,
+        string? note,
+        CancellationToken ct
+    )
     {
         var outcome = await declare.Run(new(unit, items, hours, on, saidBy, note, Key), Actor, ct);
-        if (outcome.Done) return Done(MachineUrls.One(unit), words.Plural("Baseline.Done", items.Length, unit));
-        if (await view.Run(unit, ct) is not { } machine) return NotFound();
+        if (outcome.Done)
+            return Done(MachineUrls.One(unit), words.Plural("Baseline.Done", items.Length, unit));
+        if (await view.Run(unit, ct) is not { } machine)
+            return NotFound();
         (Machine, Hours, On, SaidBy, Note) = (machine, hours, on, saidBy, note);
         Items = items.ToHashSet(StringComparer.Ordinal);
         Refuse(outcome.Refusals, machine.Zone);

@@ -39,10 +39,14 @@ public sealed class CompartmentPost
         };
     }
 
-    public CompartmentInput ToInput() => new(Code, Capacity, Fluid, FilterLitres, DrainPoints, PlugTorque, PlugSeal, Socket, PressureSeconds, Hub);
+    public CompartmentInput ToInput() =>
+        new(Code, Capacity, Fluid, FilterLitres, DrainPoints, PlugTorque, PlugSeal, Socket, PressureSeconds, Hub);
 }
 
-/// <summary>What a machine's own manual says for its service: capacities, fluids, plugs, bleeding. Nippers shows no figure that is not entered here.</summary>
+/// <summary>
+/// What a machine's own manual says for its service: capacities, fluids, plugs, bleeding. Nippers shows no figure that is not
+/// entered here.
+/// </summary>
 public sealed class DataModel(MachineData data, Words words) : NippersPage
 {
     public MachineDataPage Data { get; private set; } = null!;
@@ -61,22 +65,51 @@ public sealed class DataModel(MachineData data, Words words) : NippersPage
 
     public async Task<IActionResult> OnGet(string unit, CancellationToken ct)
     {
-        if (await data.Page(unit, ct) is not { } page) return NotFound();
+        if (await data.Page(unit, ct) is not { } page)
+            return NotFound();
         Data = page;
         Posts = [.. page.Compartments.Select(CompartmentPost.Of)];
         var m = page.Machine;
         string? Text(int value) => value == 0 ? null : value.ToString(CultureInfo.InvariantCulture);
-        (BleedMethod, BleedPoints, CrankSeconds, RestSeconds, CrankRepeats) = (m.BleedMethod, m.BleedPoints, Text(m.CrankSeconds), Text(m.RestSeconds), Text(m.CrankRepeats));
+        (BleedMethod, BleedPoints, CrankSeconds, RestSeconds, CrankRepeats) = (
+            m.BleedMethod,
+            m.BleedPoints,
+            Text(m.CrankSeconds),
+            Text(m.RestSeconds),
+            Text(m.CrankRepeats)
+        );
         return Page();
     }
 
-    public async Task<IActionResult> OnPost([FromRoute] string unit, List<CompartmentPost> c, string? bleedMethod, string? bleedPoints, string? crankSeconds, string? restSeconds, string? crankRepeats, CancellationToken ct)
+    public async Task<IActionResult> OnPost(
+        [FromRoute] string unit,
+        List<CompartmentPost> c,
+        string? bleedMethod,
+        string? bleedPoints,
+        string? crankSeconds,
+        string? restSeconds,
+        string? crankRepeats,
+        CancellationToken ct
+    )
     {
-        var outcome = await data.Save(unit, new([.. c.Select(x => x.ToInput())], bleedMethod, bleedPoints, crankSeconds, restSeconds, crankRepeats), Actor, ct);
-        if (outcome.Done) return Done(MachineUrls.One(unit, "data"), words["Data.Saved", unit]);
-        if (await data.Page(unit, ct) is not { } page) return NotFound();
+        var outcome = await data.Save(
+            unit,
+            new([.. c.Select(x => x.ToInput())], bleedMethod, bleedPoints, crankSeconds, restSeconds, crankRepeats),
+            Actor,
+            ct
+        );
+        if (outcome.Done)
+            return Done(MachineUrls.One(unit, "data"), words["Data.Saved", unit]);
+        if (await data.Page(unit, ct) is not { } page)
+            return NotFound();
         (Data, Posts) = (page, c);
-        (BleedMethod, BleedPoints, CrankSeconds, RestSeconds, CrankRepeats) = (bleedMethod, bleedPoints, crankSeconds, restSeconds, crankRepeats);
+        (BleedMethod, BleedPoints, CrankSeconds, RestSeconds, CrankRepeats) = (
+            bleedMethod,
+            bleedPoints,
+            crankSeconds,
+            restSeconds,
+            crankRepeats
+        );
         Refuse(outcome.Refusals);
         return Page();
     }

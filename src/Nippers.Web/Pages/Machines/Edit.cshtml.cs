@@ -11,10 +11,12 @@ public sealed class EditModel(MachineList list, SaveMachine save, Words words) :
 
     public async Task<IActionResult> OnGet([FromRoute(Name = "unit")] string oldUnit, CancellationToken ct)
     {
-        if (await _list.ForEdit(oldUnit, ct) is not { } found) return NotFound();
+        if (await _list.ForEdit(oldUnit, ct) is not { } found)
+            return NotFound();
         await Show(found.Input, ct);
         return Page();
     }
 
-    public Task<IActionResult> OnPost([FromRoute(Name = "unit")] string oldUnit, [FromForm] MachinePost post, CancellationToken ct) => Save(post.ToInput(oldUnit), ct);
+    public Task<IActionResult> OnPost([FromRoute(Name = "unit")] string oldUnit, [FromForm] MachinePost post, CancellationToken ct) =>
+        Save(post.ToInput(oldUnit), ct);
 }

@@ -11,7 +11,8 @@ public sealed class FiltersModel(PartViews views) : NippersPage
 
     public async Task<IActionResult> OnGet(string unit, [FromQuery(Name = "p")] int page, CancellationToken ct)
     {
-        if (await views.Filters(unit, Math.Max(1, page), ct) is not { } sheet) return NotFound();
+        if (await views.Filters(unit, Math.Max(1, page), ct) is not { } sheet)
+            return NotFound();
         Sheet = sheet;
         return Page();
     }

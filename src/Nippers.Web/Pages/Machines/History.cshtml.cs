@@ -14,7 +14,8 @@ public sealed class HistoryModel(MachineHistory history) : NippersPage
     public async Task<IActionResult> OnGet(string unit, [FromQuery] long? before, CancellationToken ct)
     {
         Unit = unit;
-        if (await history.Run(unit, before, ct) is not { } found) return NotFound();
+        if (await history.Run(unit, before, ct) is not { } found)
+            return NotFound();
         History = found;
         return Page();
     }

@@ -28,11 +28,14 @@ public sealed class HoursModel(LogReading log, MachineView view, Words words) : 
     public async Task<IActionResult> OnGet(string unit, [FromQuery] string? from, [FromQuery] long? replaces, CancellationToken ct)
     {
         (From, Replaces) = (from, replaces);
-        if (!await Load(unit, ct)) return NotFound();
+        if (!await Load(unit, ct))
+            return NotFound();
         if (Machine!.Readings.FirstOrDefault(x => x.Id == replaces) is { } wrong)
         {
             Hours = new MeterHours(wrong.ShownTenths).ToString();
-            At = TimeZoneInfo.ConvertTime(DateTimeOffset.FromUnixTimeMilliseconds(wrong.AtMs), Machine.Zone).ToString("yyyy-MM-ddTHH:mm", System.Globalization.CultureInfo.InvariantCulture);
+            At = TimeZoneInfo
+                .ConvertTime(DateTimeOffset.FromUnixTimeMilliseconds(wrong.AtMs), Machine.Zone)
+                .ToString("yyyy-MM-ddTHH:mm", System.Globalization.CultureInfo.InvariantCulture);
             var validated = await log.Validate(new(unit, Hours, At: DateTimeOffset.FromUnixTimeMilliseconds(wrong.AtMs)), ct);
             DidYouMean = validated.Judgement?.DidYouMean ?? [];
         }
@@ -50,7 +53,8 @@ public sealed class HoursModel(LogReading log, MachineView view, Words words) : 
             return Done(back, LoggedWords.Of(outcome.Value!, unit, words), LoggedWords.Undo(outcome.Value!, unit));
         }
 
-        if (!await Load(unit, ct)) return NotFound();
+        if (!await Load(unit, ct))
+            return NotFound();
         DidYouMean = outcome.Value?.Judgement?.DidYouMean ?? [];
         Refuse(outcome.Refusals, Machine!.Zone);
         return IsHtmx ? Part("_LogHours", this) : Page();

@@ -14,7 +14,8 @@ public sealed class LabelModel(WalkViews views) : NippersPage
 
     public async Task<IActionResult> OnGet(string unit, CancellationToken ct)
     {
-        if (await views.Start(unit, ct) is not { } machine) return NotFound();
+        if (await views.Start(unit, ct) is not { } machine)
+            return NotFound();
         Machine = machine;
         return Page();
     }

@@ -31,27 +31,28 @@ public sealed class MachinePost
     public int Version { get; set; }
     public string? WalkList { get; set; }
 
-    public MachineInput ToInput(string? oldUnit) => new()
-    {
-        OldUnit = oldUnit,
-        Version = Version,
-        Unit = Unit,
-        Kind = Kind,
-        Make = Make,
-        Model = Model,
-        Serial = Serial,
-        Note = Note,
-        Site = Site,
-        Program = Program,
-        History = History,
-        CommissionedOn = CommissionedOn,
-        CommissionedHours = CommissionedHours,
-        Duty = Duty,
-        PlannedHoursPerDay = PlannedHoursPerDay,
-        Options = Options,
-        Retired = Retired,
-        WalkList = WalkList,
-    };
+    public MachineInput ToInput(string? oldUnit) =>
+        new()
+        {
+            OldUnit = oldUnit,
+            Version = Version,
+            Unit = Unit,
+            Kind = Kind,
+            Make = Make,
+            Model = Model,
+            Serial = Serial,
+            Note = Note,
+            Site = Site,
+            Program = Program,
+            History = History,
+            CommissionedOn = CommissionedOn,
+            CommissionedHours = CommissionedHours,
+            Duty = Duty,
+            PlannedHoursPerDay = PlannedHoursPerDay,
+            Options = Options,
+            Retired = Retired,
+            WalkList = WalkList,
+        };
 }
 
 /// <summary>New machines and changed ones share their form.</summary>
@@ -64,7 +65,8 @@ public abstract class MachineFormPage(MachineList list, SaveMachine save, Words 
     protected async Task<IActionResult> Save(MachineInput input, CancellationToken ct)
     {
         var outcome = await save.Run(input, Actor, ct);
-        if (outcome.Done) return Done(MachineUrls.One(outcome.Value!.Unit), words["Machine.Saved", outcome.Value.Unit]);
+        if (outcome.Done)
+            return Done(MachineUrls.One(outcome.Value!.Unit), words["Machine.Saved", outcome.Value.Unit]);
         await Show(input, ct);
         Refuse(outcome.Refusals);
         return Page();

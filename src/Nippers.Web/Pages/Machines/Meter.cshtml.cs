@@ -29,8 +29,18 @@ public sealed class MeterModel(ReplaceMeter replace, MachineView view, Words wor
     {
         (Unit, OldFinal, NewStart, At, Note) = (unit, oldFinal, newStart, at, note);
         var outcome = await replace.Run(new(unit, oldFinal, newStart, at, note, Key), Actor, ct);
-        if (outcome.Done) return Done(MachineUrls.One(unit), words["Meter.Done", unit, Words.Hours(outcome.Value!.NewStartTenths / 10.0), Words.Hours(outcome.Value.OldFinalTenths / 10.0)]);
-        if (await view.Run(unit, ct) is not { } machine) return NotFound();
+        if (outcome.Done)
+            return Done(
+                MachineUrls.One(unit),
+                words[
+                    "Meter.Done",
+                    unit,
+                    Words.Hours(outcome.Value!.NewStartTenths / 10.0),
+                    Words.Hours(outcome.Value.OldFinalTenths / 10.0)
+                ]
+            );
+        if (await view.Run(unit, ct) is not { } machine)
+            return NotFound();
         Refuse(outcome.Refusals, machine.Zone);
         return Page();
     }

@@ -19,14 +19,22 @@ public sealed class OilModel(SampleViews views) : NippersPage
     /// <summary>Measurands that there are values of.</summary>
     public IReadOnlyList<Measurand> Tines { get; private set; } = [];
 
-    public IEnumerable<Row> Rows => Oil.Samples.Select(x => new Row(x.Hours, x.On, x, null)).Concat(Oil.Events.Select(x => new Row(x.Hours, x.On, null, x))).OrderByDescending(x => x.Hours);
+    public IEnumerable<Row> Rows =>
+        Oil
+            .Samples.Select(x => new Row(x.Hours, x.On, x, null))
+            .Concat(Oil.Events.Select(x => new Row(x.Hours, x.On, null, x)))
+            .OrderByDescending(x => x.Hours);
 
     public async Task<IActionResult> OnGet(string unit, [FromQuery] string? c, [FromQuery] string? tine, CancellationToken ct)
     {
-        if (c is null || await views.Compartment(unit, c, ct) is not { } page) return NotFound();
+        if (c is null || await views.Compartment(unit, c, ct) is not { } page)
+            return NotFound();
         Oil = page;
         Tines = [.. Rake.Order.Where(x => x != Measurand.Glycol && page.Samples.Any(s => s.Values[x] is not null))];
-        Tine = Measurands.Parse(tine) is { } known && Tines.Contains(known) ? known : Tines.Count > 0 ? Tines[0] : Measurand.Fe;
+        Tine =
+            Measurands.Parse(tine) is { } known && Tines.Contains(known) ? known
+            : Tines.Count > 0 ? Tines[0]
+            : Measurand.Fe;
         return Page();
     }
 }

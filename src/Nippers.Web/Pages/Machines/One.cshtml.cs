@@ -16,9 +16,11 @@ public sealed class OneModel(MachineView view) : NippersPage
 
     public async Task<IActionResult> OnGet(string unit, [FromQuery] int? ahead, CancellationToken ct)
     {
-        if (ahead is { } hours && Aheads.Contains(hours)) Ahead = hours;
+        if (ahead is { } hours && Aheads.Contains(hours))
+            Ahead = hours;
         var machine = await view.Run(unit, ct);
-        if (machine is null) return NotFound();
+        if (machine is null)
+            return NotFound();
         Machine = machine;
         return Page();
     }

@@ -16,7 +16,8 @@ public sealed class ParkModel(ParkMachine park, Words words) : NippersPage
     {
         Unit = unit;
         var outcome = to == "work" ? await park.Unpark(unit, Actor, ct) : await park.Park(unit, null, reason, Actor, ct);
-        if (outcome.Done) return Done(MachineUrls.One(unit), words[to == "work" ? "Park.IsBack" : "Park.IsParked", unit]);
+        if (outcome.Done)
+            return Done(MachineUrls.One(unit), words[to == "work" ? "Park.IsBack" : "Park.IsParked", unit]);
         Refuse(outcome.Refusals);
         return Page();
     }

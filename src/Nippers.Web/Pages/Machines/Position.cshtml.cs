@@ -34,10 +34,13 @@ public sealed class PositionModel(PartViews views, PartCatalog book, Words words
 
     public async Task<IActionResult> OnGet(string unit, [FromQuery] string? code, CancellationToken ct)
     {
-        if (await views.Filters(unit, 1, ct) is not { } sheet) return NotFound();
+        if (await views.Filters(unit, 1, ct) is not { } sheet)
+            return NotFound();
         Sheet = sheet;
-        if (code is null) return Page();
-        if (sheet.Positions.FirstOrDefault(x => x.Position.Code == code)?.Position is not { } p) return NotFound();
+        if (code is null)
+            return Page();
+        if (sheet.Positions.FirstOrDefault(x => x.Position.Code == code)?.Position is not { } p)
+            return NotFound();
         OldCode = code;
         string? Text(double? value) => value?.ToString(CultureInfo.InvariantCulture);
         Post = new()
@@ -57,7 +60,12 @@ public sealed class PositionModel(PartViews views, PartCatalog book, Words words
         return Page();
     }
 
-    public async Task<IActionResult> OnPost([FromRoute] string unit, [FromForm(Name = "post")] PositionPost post, string? oldCode, CancellationToken ct)
+    public async Task<IActionResult> OnPost(
+        [FromRoute] string unit,
+        [FromForm(Name = "post")] PositionPost post,
+        string? oldCode,
+        CancellationToken ct
+    )
     {
         (Post, OldCode) = (post, string.IsNullOrEmpty(oldCode) ? null : oldCode);
         var outcome = await book.SavePosition(
@@ -77,9 +85,13 @@ public sealed class PositionModel(PartViews views, PartCatalog book, Words words
                 Prefill = post.Prefill,
                 Turn = post.Turn,
             },
-            Actor, ct);
-        if (outcome.Done) return Done(MachineUrls.One(unit, "filters"), words["Filters.PositionSaved", outcome.Value!.Name]);
-        if (await views.Filters(unit, 1, ct) is not { } sheet) return NotFound();
+            Actor,
+            ct
+        );
+        if (outcome.Done)
+            return Done(MachineUrls.One(unit, "filters"), words["Filters.PositionSaved", outcome.Value!.Name]);
+        if (await views.Filters(unit, 1, ct) is not { } sheet)
+            return NotFound();
         Sheet = sheet;
         Refuse(outcome.Refusals);
         return Page();

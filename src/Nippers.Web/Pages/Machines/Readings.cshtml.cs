@@ -18,9 +18,14 @@ public sealed class ReadingsModel(DecideReading decide, Words words) : NippersPa
     {
         Unit = unit;
         var confirm = act == "confirm";
-        if (!confirm && !User.MayWork() && !await decide.EnteredBy(id, Actor, ct)) return Forbid();
+        if (!confirm && !User.MayWork() && !await decide.EnteredBy(id, Actor, ct))
+            return Forbid();
         Outcome<ReadingRow> outcome = confirm ? await decide.Confirm(unit, id, Actor, ct) : await decide.Void(unit, id, reason, Actor, ct);
-        if (outcome.Done) return Done(MachineUrls.One(unit), words[confirm ? "Reading.Confirmed" : "Reading.Voided", Words.Hours(outcome.Value!.ShownTenths / 10.0), unit]);
+        if (outcome.Done)
+            return Done(
+                MachineUrls.One(unit),
+                words[confirm ? "Reading.Confirmed" : "Reading.Voided", Words.Hours(outcome.Value!.ShownTenths / 10.0), unit]
+            );
         Refuse(outcome.Refusals);
         return Page();
     }

@@ -11,7 +11,8 @@ public sealed class SamplesModel(SampleViews views) : NippersPage
 
     public async Task<IActionResult> OnGet(string unit, CancellationToken ct)
     {
-        if (await views.Draws(unit, ct) is not { } draws) return NotFound();
+        if (await views.Draws(unit, ct) is not { } draws)
+            return NotFound();
         Draws = draws;
         return Page();
     }

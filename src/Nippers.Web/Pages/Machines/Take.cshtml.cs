@@ -40,7 +40,8 @@ public sealed class TakeModel(SampleViews views, TakeSample take, Words words) :
 
     public async Task<IActionResult> OnGet(string unit, [FromQuery] string? item, [FromQuery] string? bottle, CancellationToken ct)
     {
-        if (!await Load(unit, item, ct)) return NotFound();
+        if (!await Load(unit, item, ct))
+            return NotFound();
         Bottle = bottle ?? Line.Bottle;
         Hours = Offered = MeterHours.Of(Draws.HoursShown).ToString();
         On = Draws.Today.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
@@ -49,13 +50,59 @@ public sealed class TakeModel(SampleViews views, TakeSample take, Words words) :
     }
 
     public async Task<IActionResult> OnPost(
-        string unit, [FromQuery] string? item, string? bottle, string? hours, string? offered, string? on, bool confirmed, DrawMethod? method, DrawState? engine, string? addedLitres, bool drawnWrong, string? note, CancellationToken ct)
+        string unit,
+        [FromQuery] string? item,
+        string? bottle,
+        string? hours,
+        string? offered,
+        string? on,
+        bool confirmed,
+        DrawMethod? method,
+        DrawState? engine,
+        string? addedLitres,
+        bool drawnWrong,
+        string? note,
+        CancellationToken ct
+    )
     {
-        if (!await Load(unit, item, ct)) return NotFound();
+        if (!await Load(unit, item, ct))
+            return NotFound();
         var outcome = await take.Run(
-            new() { Unit = unit, Item = item!, Hours = hours, OfferedHours = offered, DateText = on, Confirmed = confirmed, Bottle = bottle, Method = method, Engine = engine, AddedLitres = addedLitres, DrawnWrong = drawnWrong, Note = note, Key = Key }, Actor, ct);
-        if (outcome.Done) return Done(SampleWords.One(outcome.Value!.Id), words["Draw.Taken", outcome.Value.Bottle, Words.Hours(outcome.Value.LifeTenths / 10.0)]);
-        (Bottle, Hours, Offered, On, Method, Engine, AddedLitres, DrawnWrong, Note) = (bottle, hours, offered, on, method, engine, addedLitres, drawnWrong, note);
+            new()
+            {
+                Unit = unit,
+                Item = item!,
+                Hours = hours,
+                OfferedHours = offered,
+                DateText = on,
+                Confirmed = confirmed,
+                Bottle = bottle,
+                Method = method,
+                Engine = engine,
+                AddedLitres = addedLitres,
+                DrawnWrong = drawnWrong,
+                Note = note,
+                Key = Key,
+            },
+            Actor,
+            ct
+        );
+        if (outcome.Done)
+            return Done(
+                SampleWords.One(outcome.Value!.Id),
+                words["Draw.Taken", outcome.Value.Bottle, Words.Hours(outcome.Value.LifeTenths / 10.0)]
+            );
+        (Bottle, Hours, Offered, On, Method, Engine, AddedLitres, DrawnWrong, Note) = (
+            bottle,
+            hours,
+            offered,
+            on,
+            method,
+            engine,
+            addedLitres,
+            drawnWrong,
+            note
+        );
         AskConfirm = outcome.Refusals.Any(x => x.Code == "unusualHours");
         Refuse(outcome.Refusals);
         return Page();
@@ -63,7 +110,8 @@ public sealed class TakeModel(SampleViews views, TakeSample take, Words words) :
 
     private async Task<bool> Load(string unit, string? item, CancellationToken ct)
     {
-        if (await views.Draws(unit, ct) is not { } draws || draws.Lines.FirstOrDefault(x => x.Place.Item.Code == item) is not { } line) return false;
+        if (await views.Draws(unit, ct) is not { } draws || draws.Lines.FirstOrDefault(x => x.Place.Item.Code == item) is not { } line)
+            return false;
         (Draws, Line) = (draws, line);
         return true;
     }

@@ -11,7 +11,8 @@ public sealed class VisitsModel(VisitViews views) : NippersPage
 
     public async Task<IActionResult> OnGet(string unit, CancellationToken ct)
     {
-        if (await views.OfMachine(unit, ct) is not { } visits) return NotFound();
+        if (await views.OfMachine(unit, ct) is not { } visits)
+            return NotFound();
         Visits = visits;
         return Page();
     }

@@ -16,7 +16,8 @@ public sealed class VoidTopUpModel(LogTopUp topUps, Words words) : NippersPage
     {
         Unit = unit;
         var outcome = await topUps.Void(unit, id, Actor, ct);
-        if (outcome.Done) return Done(MachineUrls.One(unit), words["TopUp.Voided", unit]);
+        if (outcome.Done)
+            return Done(MachineUrls.One(unit), words["TopUp.Voided", unit]);
         Refuse(outcome.Refusals);
         return Page();
     }

@@ -16,7 +16,8 @@ public sealed class VoidWorkModel(VoidWork work, Words words) : NippersPage
     {
         Unit = unit;
         var outcome = await work.Run(unit, batch, item, reason, Actor, ct);
-        if (outcome.Done) return Done(MachineUrls.One(unit), words["Batch.Undone", unit]);
+        if (outcome.Done)
+            return Done(MachineUrls.One(unit), words["Batch.Undone", unit]);
         Refuse(outcome.Refusals);
         return Page();
     }

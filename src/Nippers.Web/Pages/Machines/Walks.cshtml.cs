@@ -11,7 +11,8 @@ public sealed class WalksModel(WalkViews views) : NippersPage
 
     public async Task<IActionResult> OnGet(string unit, [FromQuery] long? before, CancellationToken ct)
     {
-        if (await views.OfMachine(unit, before, ct) is not { } walks) return NotFound();
+        if (await views.OfMachine(unit, before, ct) is not { } walks)
+            return NotFound();
         Walks = walks;
         return Page();
     }

@@ -32,7 +32,8 @@ public sealed class WorkModel(RecordWork record, MachineView view, Words words) 
 
     public async Task<IActionResult> OnGet(string unit, [FromQuery] string[] item, CancellationToken ct)
     {
-        if (await view.Run(unit, ct) is not { } machine) return NotFound();
+        if (await view.Run(unit, ct) is not { } machine)
+            return NotFound();
         Machine = machine;
         Items = item.ToHashSet(StringComparer.Ordinal);
         Hours = Offered = MeterHours.Of(Math.Max(0, machine.Shows(machine.Now.Hours))).ToString();
@@ -41,7 +42,17 @@ public sealed class WorkModel(RecordWork record, MachineView view, Words words) 
         return Page();
     }
 
-    public async Task<IActionResult> OnPost(string unit, string[] items, string? hours, string? on, string? note, string? offered, long seen, bool confirmed, CancellationToken ct)
+    public async Task<IActionResult> OnPost(
+        string unit,
+        string[] items,
+        string? hours,
+        string? on,
+        string? note,
+        string? offered,
+        long seen,
+        bool confirmed,
+        CancellationToken ct
+    )
     {
         var outcome = await record.Run(new(unit, items, hours, on, note, seen, offered, confirmed, Key), Actor, ct);
         if (outcome.Done)
@@ -49,11 +60,17 @@ public sealed class WorkModel(RecordWork record, MachineView view, Words words) 
             var early = outcome.Value!.Moves.FirstOrDefault(x => x.After.TooEarlyBy is not null && x.After.DueHours == x.Before.DueHours);
             var said = early is null
                 ? words.Plural("Work.Done", items.Length, unit)
-                : words["Work.TooEarly", early.ItemName, Words.Distance(early.After.TooEarlyBy!.Value), Words.Whole(early.After.DueHours!.Value)];
+                : words[
+                    "Work.TooEarly",
+                    early.ItemName,
+                    Words.Distance(early.After.TooEarlyBy!.Value),
+                    Words.Whole(early.After.DueHours!.Value)
+                ];
             return Done(MachineUrls.One(unit), said, MachineUrls.One(unit, "void-work") + "?batch=" + outcome.Value.Batch);
         }
 
-        if (await view.Run(unit, ct) is not { } machine) return NotFound();
+        if (await view.Run(unit, ct) is not { } machine)
+            return NotFound();
         (Machine, Hours, On, Note, Offered, Seen) = (machine, hours, on, note, offered, seen);
         Items = items.ToHashSet(StringComparer.Ordinal);
         DidYouMean = outcome.Value?.Judgement?.DidYouMean ?? [];
@@ -61,7 +78,8 @@ public sealed class WorkModel(RecordWork record, MachineView view, Words words) 
         Refuse(outcome.Refusals, machine.Zone);
 
         // Somebody was quicker: what they did is on the page now, and may be recorded again on purpose.
-        if (outcome.Refusals.Any(x => x.Code == "doneMeanwhile")) Seen = machine.NewestCompletion;
+        if (outcome.Refusals.Any(x => x.Code == "doneMeanwhile"))
+            Seen = machine.NewestCompletion;
         return Page();
     }
 }

@@ -9,5 +9,10 @@ public sealed class IndexModel(PartViews views) : NippersPage
 {
     public PartList List { get; private set; } = null!;
 
-    public async Task OnGet([FromQuery] string? q, [FromQuery(Name = "short")] bool onlyShort, [FromQuery(Name = "p")] int page, CancellationToken ct) => List = await views.List(q, onlyShort, Math.Max(1, page), ct);
+    public async Task OnGet(
+        [FromQuery] string? q,
+        [FromQuery(Name = "short")] bool onlyShort,
+        [FromQuery(Name = "p")] int page,
+        CancellationToken ct
+    ) => List = await views.List(q, onlyShort, Math.Max(1, page), ct);
 }

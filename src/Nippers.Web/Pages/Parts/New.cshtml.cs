@@ -15,7 +15,8 @@ public sealed class NewModel(PartCatalog book, Words words) : NippersPage
     public async Task<IActionResult> OnPost([FromForm(Name = "post")] PartPost post, CancellationToken ct)
     {
         var outcome = await book.Save(post.ToInput(null), Actor, ct);
-        if (outcome.Done) return Done($"/parts/{Uri.EscapeDataString(outcome.Value!.Number)}", words["Part.Saved", outcome.Value.Number]);
+        if (outcome.Done)
+            return Done($"/parts/{Uri.EscapeDataString(outcome.Value!.Number)}", words["Part.Saved", outcome.Value.Number]);
         Post = post;
         Refuse(outcome.Refusals);
         return Page();
@@ -31,7 +32,8 @@ public sealed class EditModel(PartCatalog book, PartViews views, Words words) : 
 
     public async Task<IActionResult> OnGet(string number, CancellationToken ct)
     {
-        if (await views.Part(number, ct) is not { } part) return NotFound();
+        if (await views.Part(number, ct) is not { } part)
+            return NotFound();
         (Number, Post) = (number, PartPost.Of(part.Line.Part));
         return Page();
     }
@@ -39,7 +41,8 @@ public sealed class EditModel(PartCatalog book, PartViews views, Words words) : 
     public async Task<IActionResult> OnPost([FromRoute] string number, [FromForm(Name = "post")] PartPost post, CancellationToken ct)
     {
         var outcome = await book.Save(post.ToInput(number), Actor, ct);
-        if (outcome.Done) return Done($"/parts/{Uri.EscapeDataString(number)}", words["Part.Saved", number]);
+        if (outcome.Done)
+            return Done($"/parts/{Uri.EscapeDataString(number)}", words["Part.Saved", number]);
         (Number, Post) = (number, post);
         Refuse(outcome.Refusals);
         return Page();

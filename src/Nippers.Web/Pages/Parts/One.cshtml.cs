@@ -16,14 +16,23 @@ public sealed class OneModel(PartViews views, PartCatalog book, Words words) : N
 
     public async Task<IActionResult> OnGet(string number, CancellationToken ct)
     {
-        if (await views.Part(number, ct) is not { } part) return NotFound();
+        if (await views.Part(number, ct) is not { } part)
+            return NotFound();
         Part = part;
         return Page();
     }
 
-    public async Task<IActionResult> OnPostMove([FromRoute] string number, string? site, StockMoveKind kind, string? quantity, string? note, CancellationToken ct)
+    public async Task<IActionResult> OnPostMove(
+        [FromRoute] string number,
+        string? site,
+        StockMoveKind kind,
+        string? quantity,
+        string? note,
+        CancellationToken ct
+    )
     {
-        if (!ModelState.IsValid) return BadRequest();
+        if (!ModelState.IsValid)
+            return BadRequest();
         return await Act(number, await book.Move(number, site, kind, quantity, note, Actor, ct), "Part.Moved", ct);
     }
 
@@ -36,8 +45,10 @@ public sealed class OneModel(PartViews views, PartCatalog book, Words words) : N
     private async Task<IActionResult> Act<T>(string number, Outcome<T> outcome, string said, CancellationToken ct)
         where T : class
     {
-        if (outcome.Done) return Done($"/parts/{Uri.EscapeDataString(number)}", words[said]);
-        if (await views.Part(number, ct) is not { } part) return NotFound();
+        if (outcome.Done)
+            return Done($"/parts/{Uri.EscapeDataString(number)}", words[said]);
+        if (await views.Part(number, ct) is not { } part)
+            return NotFound();
         Part = part;
         Refuse(outcome.Refusals);
         return Page();

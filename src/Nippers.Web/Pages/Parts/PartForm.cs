@@ -18,32 +18,34 @@ public sealed class PartPost
     public string? Thread { get; set; }
     public string? Price { get; set; }
 
-    public static PartPost Of(PartRow part) => new()
-    {
-        Version = part.Version,
-        Number = part.Number,
-        Name = part.Name,
-        Make = part.Make,
-        Kind = part.Kind,
-        LengthMm = part.LengthMm?.ToString(CultureInfo.InvariantCulture),
-        OuterMm = part.OuterMm?.ToString(CultureInfo.InvariantCulture),
-        SealMm = part.SealMm?.ToString(CultureInfo.InvariantCulture),
-        Thread = part.Thread,
-        Price = (part.PriceCents / 100.0).ToString("0.00", CultureInfo.InvariantCulture),
-    };
+    public static PartPost Of(PartRow part) =>
+        new()
+        {
+            Version = part.Version,
+            Number = part.Number,
+            Name = part.Name,
+            Make = part.Make,
+            Kind = part.Kind,
+            LengthMm = part.LengthMm?.ToString(CultureInfo.InvariantCulture),
+            OuterMm = part.OuterMm?.ToString(CultureInfo.InvariantCulture),
+            SealMm = part.SealMm?.ToString(CultureInfo.InvariantCulture),
+            Thread = part.Thread,
+            Price = (part.PriceCents / 100.0).ToString("0.00", CultureInfo.InvariantCulture),
+        };
 
-    public PartInput ToInput(string? oldNumber) => new()
-    {
-        OldNumber = oldNumber,
-        Version = Version,
-        Number = Number,
-        Name = Name,
-        Make = Make,
-        Kind = Kind,
-        LengthMm = LengthMm,
-        OuterMm = OuterMm,
-        SealMm = SealMm,
-        Thread = Thread,
-        Price = Price,
-    };
+    public PartInput ToInput(string? oldNumber) =>
+        new()
+        {
+            OldNumber = oldNumber,
+            Version = Version,
+            Number = Number,
+            Name = Name,
+            Make = Make,
+            Kind = Kind,
+            LengthMm = LengthMm,
+            OuterMm = OuterMm,
+            SealMm = SealMm,
+            Thread = Thread,
+            Price = Price,
+        };
 }

@@ -17,7 +17,8 @@ public sealed class WasteModel(PartViews views, PartCatalog book, Words words) :
     public async Task<IActionResult> OnPost(string? stream, string? amount, string? place, string? on, CancellationToken ct)
     {
         var outcome = await book.LogWaste(stream, amount, place, on, Actor, ct);
-        if (outcome.Done) return Done("/waste", words["Waste.Kept"]);
+        if (outcome.Done)
+            return Done("/waste", words["Waste.Kept"]);
         Log = await views.Waste(ct);
         Refuse(outcome.Refusals);
         return Page();

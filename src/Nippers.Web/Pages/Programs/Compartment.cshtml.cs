@@ -32,21 +32,53 @@ public sealed class CompartmentModel(ChangeProgram change, ProgramViews views, W
 
     public async Task<IActionResult> OnGet(string code, [FromQuery] string c, CancellationToken ct)
     {
-        if (!await Load(code, c, ct)) return NotFound();
+        if (!await Load(code, c, ct))
+            return NotFound();
         Version = Program.Version;
-        (DrainMinutes, SettleMinutes, Fluids) = (Compartment.DrainMinutes.ToString(CultureInfo.InvariantCulture), Compartment.SettleMinutes.ToString(CultureInfo.InvariantCulture), Compartment.Fluids);
-        (DrainStep, DrainCap, DrainFluids) = (Hours(Compartment.DrainStepTenths), Hours(Compartment.DrainCapTenths), Compartment.DrainFluids);
+        (DrainMinutes, SettleMinutes, Fluids) = (
+            Compartment.DrainMinutes.ToString(CultureInfo.InvariantCulture),
+            Compartment.SettleMinutes.ToString(CultureInfo.InvariantCulture),
+            Compartment.Fluids
+        );
+        (DrainStep, DrainCap, DrainFluids) = (
+            Hours(Compartment.DrainStepTenths),
+            Hours(Compartment.DrainCapTenths),
+            Compartment.DrainFluids
+        );
         Traits = Compartment.Traits.Split(' ', StringSplitOptions.RemoveEmptyEntries);
         return Page();
     }
 
-    public async Task<IActionResult> OnPost([FromRoute] string code, [FromQuery] string c, string? drainMinutes, string? settleMinutes, string? fluids, string? drainStep, string? drainCap, string? drainFluids, string[] traits, int version, CancellationToken ct)
+    public async Task<IActionResult> OnPost(
+        [FromRoute] string code,
+        [FromQuery] string c,
+        string? drainMinutes,
+        string? settleMinutes,
+        string? fluids,
+        string? drainStep,
+        string? drainCap,
+        string? drainFluids,
+        string[] traits,
+        int version,
+        CancellationToken ct
+    )
     {
-        if (!await Load(code, c, ct)) return NotFound();
+        if (!await Load(code, c, ct))
+            return NotFound();
         (DrainMinutes, SettleMinutes, Fluids, Traits, Version) = (drainMinutes, settleMinutes, fluids, traits, version);
         (DrainStep, DrainCap, DrainFluids) = (drainStep, drainCap, drainFluids);
-        var outcome = await change.SaveCompartment(new(code, version, c, drainMinutes, settleMinutes, fluids, traits) { DrainStep = drainStep, DrainCap = drainCap, DrainFluids = drainFluids }, Actor, ct);
-        if (outcome.Done) return Done($"/programs/{code}", words["Compartment.Saved", Compartment.Name]);
+        var outcome = await change.SaveCompartment(
+            new(code, version, c, drainMinutes, settleMinutes, fluids, traits)
+            {
+                DrainStep = drainStep,
+                DrainCap = drainCap,
+                DrainFluids = drainFluids,
+            },
+            Actor,
+            ct
+        );
+        if (outcome.Done)
+            return Done($"/programs/{code}", words["Compartment.Saved", Compartment.Name]);
         Refuse(outcome.Refusals);
         return Page();
     }
@@ -55,7 +87,8 @@ public sealed class CompartmentModel(ChangeProgram change, ProgramViews views, W
 
     private async Task<bool> Load(string code, string c, CancellationToken ct)
     {
-        if (await views.One(code, ct) is not { } found || found.Program.Compartments.Find(x => x.Code == c) is not { } compartment) return false;
+        if (await views.One(code, ct) is not { } found || found.Program.Compartments.Find(x => x.Code == c) is not { } compartment)
+            return false;
         (Program, Compartment) = (found.Program, compartment);
         return true;
     }

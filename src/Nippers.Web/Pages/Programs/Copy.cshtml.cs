@@ -16,7 +16,8 @@ public sealed class CopyModel(ChangeProgram change, ProgramViews views, Words wo
 
     public async Task<IActionResult> OnGet(string code, CancellationToken ct)
     {
-        if (await views.One(code, ct) is not { } found) return NotFound();
+        if (await views.One(code, ct) is not { } found)
+            return NotFound();
         Source = found.Program.Name;
         return Page();
     }
@@ -25,8 +26,10 @@ public sealed class CopyModel(ChangeProgram change, ProgramViews views, Words wo
     {
         (Name, NewCode) = (name, newCode);
         var outcome = await change.Copy(code, newCode, name, Actor, ct);
-        if (outcome.Done) return Done($"/programs/{outcome.Value!.Code}", words["Program.Copied", outcome.Value.Name]);
-        if (await views.One(code, ct) is not { } found) return NotFound();
+        if (outcome.Done)
+            return Done($"/programs/{outcome.Value!.Code}", words["Program.Copied", outcome.Value.Name]);
+        if (await views.One(code, ct) is not { } found)
+            return NotFound();
         Source = found.Program.Name;
         Refuse(outcome.Refusals);
         return Page();

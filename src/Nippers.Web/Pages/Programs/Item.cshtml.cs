@@ -36,29 +36,30 @@ public sealed class ItemPost
     public string? Covers { get; set; }
     public string? Access { get; set; }
 
-    public ProgramItemInput ToInput(string? oldCode) => new()
-    {
-        OldCode = oldCode,
-        Code = ItemCode,
-        Name = Name,
-        Compartment = Compartment,
-        EveryHours = EveryHours,
-        EveryMonths = EveryMonths,
-        FirstAtHours = FirstAtHours,
-        Once = Once,
-        DutyFactor = DutyFactor,
-        IntervalBasis = IntervalBasis,
-        Points = Points,
-        Needs = Needs,
-        Strict = Strict,
-        Qualified = Qualified,
-        Caution = Caution,
-        Off = Off,
-        Work = Work,
-        Minutes = Minutes,
-        Covers = Covers,
-        Access = Access,
-    };
+    public ProgramItemInput ToInput(string? oldCode) =>
+        new()
+        {
+            OldCode = oldCode,
+            Code = ItemCode,
+            Name = Name,
+            Compartment = Compartment,
+            EveryHours = EveryHours,
+            EveryMonths = EveryMonths,
+            FirstAtHours = FirstAtHours,
+            Once = Once,
+            DutyFactor = DutyFactor,
+            IntervalBasis = IntervalBasis,
+            Points = Points,
+            Needs = Needs,
+            Strict = Strict,
+            Qualified = Qualified,
+            Caution = Caution,
+            Off = Off,
+            Work = Work,
+            Minutes = Minutes,
+            Covers = Covers,
+            Access = Access,
+        };
 }
 
 /// <summary>Shows a program's change before it is made: what both program forms share.</summary>
@@ -76,21 +77,24 @@ public abstract class ProgramChangePage(ChangeProgram change, ProgramViews views
 
     protected async Task<bool> Load(string code, CancellationToken ct)
     {
-        if (await views.One(code, ct) is not { } found) return false;
+        if (await views.One(code, ct) is not { } found)
+            return false;
         Program = found.Program;
         return true;
     }
 
     protected async Task<IActionResult> PreviewOrSave(string code, ProgramChangeInput input, bool save, CancellationToken ct)
     {
-        if (!await Load(code, ct)) return NotFound();
+        if (!await Load(code, ct))
+            return NotFound();
 
         // Only what was shown is saved: fields changed after the preview are shown again first.
         PreviewOf = Convert.ToHexStringLower(SHA256.HashData(JsonSerializer.SerializeToUtf8Bytes(input)));
         if (save && Previewed == PreviewOf)
         {
             var saved = await change.Save(input, Actor, ct);
-            if (saved.Done) return Done($"/programs/{code}", words["Program.Saved", saved.Value!.Name]);
+            if (saved.Done)
+                return Done($"/programs/{code}", words["Program.Saved", saved.Value!.Name]);
             Refuse(saved.Refusals);
             return Page();
         }
@@ -114,10 +118,13 @@ public sealed class ItemModel(ChangeProgram change, ProgramViews views, Words wo
 
     public async Task<IActionResult> OnGet(string code, [FromQuery] string? item, CancellationToken ct)
     {
-        if (!await Load(code, ct)) return NotFound();
+        if (!await Load(code, ct))
+            return NotFound();
         Post.Version = Program.Version;
-        if (item is null) return Page();
-        if (Program.Items.Find(x => x.Code == item) is not { } found) return NotFound();
+        if (item is null)
+            return Page();
+        if (Program.Items.Find(x => x.Code == item) is not { } found)
+            return NotFound();
         OldCode = item;
         Post = new()
         {
@@ -145,9 +152,11 @@ public sealed class ItemModel(ChangeProgram change, ProgramViews views, Words wo
         return Page();
     }
 
-    public Task<IActionResult> OnPostPreview(string code, [FromForm] ItemPost post, [FromForm] string? oldCode, CancellationToken ct) => Take(code, post, oldCode, false, ct);
+    public Task<IActionResult> OnPostPreview(string code, [FromForm] ItemPost post, [FromForm] string? oldCode, CancellationToken ct) =>
+        Take(code, post, oldCode, false, ct);
 
-    public Task<IActionResult> OnPost(string code, [FromForm] ItemPost post, [FromForm] string? oldCode, CancellationToken ct) => Take(code, post, oldCode, true, ct);
+    public Task<IActionResult> OnPost(string code, [FromForm] ItemPost post, [FromForm] string? oldCode, CancellationToken ct) =>
+        Take(code, post, oldCode, true, ct);
 
     private Task<IActionResult> Take(string code, ItemPost post, string? oldCode, bool save, CancellationToken ct)
     {

@@ -11,7 +11,8 @@ public sealed class OneModel(ProgramViews views) : NippersPage
 
     public async Task<IActionResult> OnGet(string code, CancellationToken ct)
     {
-        if (await views.One(code, ct) is not { } found) return NotFound();
+        if (await views.One(code, ct) is not { } found)
+            return NotFound();
         Found = found;
         return Page();
     }

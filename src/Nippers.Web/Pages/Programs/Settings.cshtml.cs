@@ -26,7 +26,8 @@ public sealed class SettingsModel(ChangeProgram change, ProgramViews views, Word
 
     public async Task<IActionResult> OnGet(string code, CancellationToken ct)
     {
-        if (!await Load(code, ct)) return NotFound();
+        if (!await Load(code, ct))
+            return NotFound();
         Post = new()
         {
             Version = Program.Version,
@@ -40,13 +41,24 @@ public sealed class SettingsModel(ChangeProgram change, ProgramViews views, Word
         return Page();
     }
 
-    public Task<IActionResult> OnPostPreview(string code, [FromForm] SettingsPost post, CancellationToken ct) => Take(code, post, false, ct);
+    public Task<IActionResult> OnPostPreview(string code, [FromForm] SettingsPost post, CancellationToken ct) =>
+        Take(code, post, false, ct);
 
     public Task<IActionResult> OnPost(string code, [FromForm] SettingsPost post, CancellationToken ct) => Take(code, post, true, ct);
 
     private Task<IActionResult> Take(string code, SettingsPost post, bool save, CancellationToken ct)
     {
         Post = post;
-        return PreviewOrSave(code, new(code, post.Version, new(post.Name, post.IntervalBasis, post.CreditPercent, post.WindowPercent, post.LeastWindowHours, post.ComingDays), null), save, ct);
+        return PreviewOrSave(
+            code,
+            new(
+                code,
+                post.Version,
+                new(post.Name, post.IntervalBasis, post.CreditPercent, post.WindowPercent, post.LeastWindowHours, post.ComingDays),
+                null
+            ),
+            save,
+            ct
+        );
     }
 }

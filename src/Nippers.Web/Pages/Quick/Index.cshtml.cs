@@ -36,17 +36,32 @@ public sealed class IndexModel(QuickRun quick, Words words) : NippersPage
             case QuickCommand.LogHours log when Reading.UnitKnown:
                 var outcome = await quick.Log(log, Key, Actor, ct);
                 Refuse(outcome.Refusals);
-                if (outcome.Done) return Done(MachineUrls.One(log.Unit), LoggedWords.Of(outcome.Value!, log.Unit, words), LoggedWords.Undo(outcome.Value!, log.Unit));
+                if (outcome.Done)
+                    return Done(
+                        MachineUrls.One(log.Unit),
+                        LoggedWords.Of(outcome.Value!, log.Unit, words),
+                        LoggedWords.Undo(outcome.Value!, log.Unit)
+                    );
                 break;
             case QuickCommand.ReportDefect defect when Reading.UnitKnown:
                 var reported = await quick.Report(defect, Key, Actor, ct);
                 Refuse(reported.Refusals);
-                if (reported.Done) return Done($"/defects/{reported.Value!.Id}", words["Defect.Reported", defect.Unit], $"/defects/{reported.Value.Id}?handler=void");
+                if (reported.Done)
+                    return Done(
+                        $"/defects/{reported.Value!.Id}",
+                        words["Defect.Reported", defect.Unit],
+                        $"/defects/{reported.Value.Id}?handler=void"
+                    );
                 break;
             case QuickCommand.TopUp topUp when Reading.UnitKnown:
                 var kept = await quick.TopUp(topUp, Key, Actor, ct);
                 Refuse(kept.Refusals);
-                if (kept.Done) return Done(MachineUrls.One(topUp.Unit), words["Quick.ToppedUp", Words.Whole(kept.Value!.Litres), kept.Value.Compartment, topUp.Unit], MachineUrls.One(topUp.Unit, $"top-ups/{kept.Value.Id}/void"));
+                if (kept.Done)
+                    return Done(
+                        MachineUrls.One(topUp.Unit),
+                        words["Quick.ToppedUp", Words.Whole(kept.Value!.Litres), kept.Value.Compartment, topUp.Unit],
+                        MachineUrls.One(topUp.Unit, $"top-ups/{kept.Value.Id}/void")
+                    );
                 break;
         }
 

@@ -16,14 +16,20 @@ public sealed class FindModel(SampleQueues tray, VisitViews visits) : NippersPag
     public async Task<IActionResult> OnGet([FromQuery] string? code, CancellationToken ct)
     {
         Code = code;
-        if (string.IsNullOrWhiteSpace(code)) return Page();
+        if (string.IsNullOrWhiteSpace(code))
+            return Page();
         var (mark, fault) = Bottles.ReadMark(code);
         var (sample, bottle, unit) = await tray.Find(code, ct);
-        if (sample is not null) return LocalRedirect(SampleWords.One(sample.Id));
+        if (sample is not null)
+            return LocalRedirect(SampleWords.One(sample.Id));
 
         // A card that is open for it is where its sample is drawn.
-        if (bottle is not null && await visits.StepOf(bottle, ct) is { } step) return LocalRedirect($"{VisitUrls.Step(step.Visit, step.Step)}?mark={Uri.EscapeDataString(bottle.Code)}");
-        if (bottle is not null) return LocalRedirect($"{MachineUrls.One(unit, "samples/take")}?item={Uri.EscapeDataString(bottle.ItemCode)}&bottle={Uri.EscapeDataString(bottle.Code)}");
+        if (bottle is not null && await visits.StepOf(bottle, ct) is { } step)
+            return LocalRedirect($"{VisitUrls.Step(step.Visit, step.Step)}?mark={Uri.EscapeDataString(bottle.Code)}");
+        if (bottle is not null)
+            return LocalRedirect(
+                $"{MachineUrls.One(unit, "samples/take")}?item={Uri.EscapeDataString(bottle.ItemCode)}&bottle={Uri.EscapeDataString(bottle.Code)}"
+            );
         Refuse([new("code", fault ?? "bottleUnknown", mark)]);
         return Page();
     }

@@ -32,20 +32,37 @@ public sealed class ImportModel(LabImport import, Labs labs, Words words) : Nipp
     public async Task<IActionResult> OnPost(int? lab, IFormFile? file, CancellationToken ct)
     {
         (Lab, Labs) = (lab, await labs.List(ct));
-        if (await ReadText(file, LabImport.LargestFile, ct) is not { } text) return Page();
+        if (await ReadText(file, LabImport.LargestFile, ct) is not { } text)
+            return Page();
         FileName = Path.GetFileName(file!.FileName);
         Draft = await import.SaveDraft(FileName, text, Actor, ct);
         return await Show(null, ct);
     }
 
     /// <summary>Looks again with other columns.</summary>
-    public Task<IActionResult> OnPostMap(int? lab, string draft, string? fileName, string[] header, string[] field, string[] unit, CancellationToken ct)
+    public Task<IActionResult> OnPostMap(
+        int? lab,
+        string draft,
+        string? fileName,
+        string[] header,
+        string[] field,
+        string[] unit,
+        CancellationToken ct
+    )
     {
         (Lab, Draft, FileName) = (lab, draft, fileName);
         return Show(Columns(header, field, unit), ct);
     }
 
-    public async Task<IActionResult> OnPostApply(int? lab, string draft, string? fileName, string[] header, string[] field, string[] unit, CancellationToken ct)
+    public async Task<IActionResult> OnPostApply(
+        int? lab,
+        string draft,
+        string? fileName,
+        string[] header,
+        string[] field,
+        string[] unit,
+        CancellationToken ct
+    )
     {
         (Lab, Draft, FileName) = (lab, draft, fileName);
         var columns = Columns(header, field, unit);
@@ -57,10 +74,14 @@ public sealed class ImportModel(LabImport import, Labs labs, Words words) : Nipp
         }
 
         var done = outcome.Value!;
-        return Done("/samples?part=ToReview", words["LabImport.Done", done.Matched, done.Corrections, done.Unchanged, done.Unmatched, done.Unreadable]);
+        return Done(
+            "/samples?part=ToReview",
+            words["LabImport.Done", done.Matched, done.Corrections, done.Unchanged, done.Unmatched, done.Unreadable]
+        );
     }
 
-    private static List<LabColumn> Columns(string[] header, string[] field, string[] unit) => [.. header.Select((x, i) => new LabColumn(x, i < field.Length ? field[i] ?? "" : "", i < unit.Length ? unit[i] ?? "" : ""))];
+    private static List<LabColumn> Columns(string[] header, string[] field, string[] unit) =>
+        [.. header.Select((x, i) => new LabColumn(x, i < field.Length ? field[i] ?? "" : "", i < unit.Length ? unit[i] ?? "" : ""))];
 
     private async Task<IActionResult> Show(IReadOnlyList<LabColumn>? columns, CancellationToken ct)
     {
@@ -68,7 +89,8 @@ public sealed class ImportModel(LabImport import, Labs labs, Words words) : Nipp
         if (outcome.Done)
         {
             Preview = outcome.Value;
-            if (Preview!.Fault is not null) Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
+            if (Preview!.Fault is not null)
+                Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
         }
         else
         {

@@ -24,16 +24,27 @@ public sealed class LabsModel(Labs labs, Words words) : NippersPage
     public async Task<IActionResult> OnGet([FromQuery] int? edit, CancellationToken ct)
     {
         List = await labs.List(ct);
-        if (edit is null || List.FirstOrDefault(x => x.Id == edit) is not { } lab) return Page();
+        if (edit is null || List.FirstOrDefault(x => x.Id == edit) is not { } lab)
+            return Page();
         (Id, Version, Name, Address, Usual) = (lab.Id, lab.Version, lab.Name, lab.Url, lab.Usual);
         return Page();
     }
 
-    public async Task<IActionResult> OnPost(int? id, int version, string? name, string? url, string? token, bool usual, CancellationToken ct)
+    public async Task<IActionResult> OnPost(
+        int? id,
+        int version,
+        string? name,
+        string? url,
+        string? token,
+        bool usual,
+        CancellationToken ct
+    )
     {
-        if (!User.MayPlan()) return Forbid();
+        if (!User.MayPlan())
+            return Forbid();
         var outcome = await labs.Save(new(id, version, name, url, token, usual), Actor, ct);
-        if (outcome.Done) return Done("/samples/labs", words["Labs.Saved", outcome.Value!.Name]);
+        if (outcome.Done)
+            return Done("/samples/labs", words["Labs.Saved", outcome.Value!.Name]);
         (List, Id, Version, Name, Address, Usual) = (await labs.List(ct), id, version, name, url, usual);
         Refuse(outcome.Refusals);
         return Page();

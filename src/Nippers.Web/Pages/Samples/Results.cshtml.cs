@@ -23,9 +23,11 @@ public sealed class ResultsModel(SampleViews views, TakeResults results, Words w
 
     public async Task<IActionResult> OnGet(long id, CancellationToken ct)
     {
-        if (await views.One(id, ct) is not { Sample.VoidedMs: null } sample) return NotFound();
+        if (await views.One(id, ct) is not { Sample.VoidedMs: null } sample)
+            return NotFound();
         Sample = sample;
-        if (sample.Report is not { } report) return Page();
+        if (sample.Report is not { } report)
+            return Page();
         _values = OilCase.ReadFigures(report.Figures).ToDictionary(x => x.Key, x => (string?)x.Value, StringComparer.Ordinal);
         (Iso, Comment, LabNumber) = (report.Iso, report.Comment, report.LabNumber);
         return Page();
@@ -34,11 +36,15 @@ public sealed class ResultsModel(SampleViews views, TakeResults results, Words w
     public async Task<IActionResult> OnPost(long id, string? iso, string? comment, string? labNumber, CancellationToken ct)
     {
         var form = await Request.ReadFormAsync(ct);
-        _values = Measurands.Reported.Append(Measurand.Glycol).ToDictionary(x => x.Code(), x => (string?)form[x.Code()], StringComparer.Ordinal);
+        _values = Measurands
+            .Reported.Append(Measurand.Glycol)
+            .ToDictionary(x => x.Code(), x => (string?)form[x.Code()], StringComparer.Ordinal);
         (Iso, Comment, LabNumber) = (iso, comment, labNumber);
         var outcome = await results.ByHand(id, _values, iso, comment, labNumber, Actor, ct);
-        if (outcome.Done) return Done(SampleWords.One(id), words["Results.Saved", outcome.Value!.Bottle]);
-        if (await views.One(id, ct) is not { } sample) return NotFound();
+        if (outcome.Done)
+            return Done(SampleWords.One(id), words["Results.Saved", outcome.Value!.Bottle]);
+        if (await views.One(id, ct) is not { } sample)
+            return NotFound();
         Sample = sample;
         Refuse(outcome.Refusals);
         return Page();

@@ -15,7 +15,14 @@ namespace Nippers.Web.Pages.Settings;
 public sealed record Person(string UserName, string FullName, string Role, bool Off);
 
 /// <summary>People, API tokens and sites.</summary>
-public sealed class IndexModel(UserManager<NippersUser> users, ApiTokens tokens, FirstSite sites, SettingsView view, TimeProvider clock, Words words) : NippersPage
+public sealed class IndexModel(
+    UserManager<NippersUser> users,
+    ApiTokens tokens,
+    FirstSite sites,
+    SettingsView view,
+    TimeProvider clock,
+    Words words
+) : NippersPage
 {
     public IReadOnlyList<Person> People { get; private set; } = [];
 
@@ -37,9 +44,14 @@ public sealed class IndexModel(UserManager<NippersUser> users, ApiTokens tokens,
     {
         (FullName, UserName, Role) = (fullName, userName, role);
         var refusals = new List<Refusal>();
-        if (string.IsNullOrWhiteSpace(fullName)) refusals.Add(new("fullName", "needed"));
-        if (role is null || !Roles.All.Contains(role)) refusals.Add(new("role", "noSuchRole"));
-        if (refusals.Count == 0) refusals.AddRange(PersonRefusals.Of(await Hosting.People.Add(users, userName?.Trim() ?? "", fullName!.Trim(), role!, password ?? "")));
+        if (string.IsNullOrWhiteSpace(fullName))
+            refusals.Add(new("fullName", "needed"));
+        if (role is null || !Roles.All.Contains(role))
+            refusals.Add(new("role", "noSuchRole"));
+        if (refusals.Count == 0)
+            refusals.AddRange(
+                PersonRefusals.Of(await Hosting.People.Add(users, userName?.Trim() ?? "", fullName!.Trim(), role!, password ?? ""))
+            );
         if (refusals.Count == 0)
         {
             await view.Note(Actor, "person.add", userName!.Trim(), null, new { fullName, role }, ct);
@@ -51,7 +63,8 @@ public sealed class IndexModel(UserManager<NippersUser> users, ApiTokens tokens,
 
     public async Task<IActionResult> OnPostSwitch(string userName, CancellationToken ct)
     {
-        if (await users.FindByNameAsync(userName) is not { } person || person.UserName == User.Identity!.Name) return await Again([new("", "noSuchPerson")], ct);
+        if (await users.FindByNameAsync(userName) is not { } person || person.UserName == User.Identity!.Name)
+            return await Again([new("", "noSuchPerson")], ct);
         var off = person.LockoutEnd > clock.GetUtcNow().AddYears(1);
         await users.SetLockoutEndDateAsync(person, off ? null : DateTimeOffset.MaxValue);
         await users.UpdateSecurityStampAsync(person);
@@ -62,7 +75,8 @@ public sealed class IndexModel(UserManager<NippersUser> users, ApiTokens tokens,
     public async Task<IActionResult> OnPostToken(string? name, string? role, CancellationToken ct)
     {
         var made = await tokens.Make(name, role, Actor, ct);
-        if (!made.Done) return await Again(made.Refusals, ct);
+        if (!made.Done)
+            return await Again(made.Refusals, ct);
         NewToken = made.Value!.Text;
         await Load(ct);
         return Page();
@@ -94,7 +108,14 @@ public sealed class IndexModel(UserManager<NippersUser> users, ApiTokens tokens,
         var people = new List<Person>();
         foreach (var user in await users.Users.OrderBy(x => x.FullName).ToListAsync(ct))
         {
-            people.Add(new(user.UserName!, user.FullName, (await users.GetRolesAsync(user)).FirstOrDefault() ?? Roles.Operator, user.LockoutEnd > clock.GetUtcNow().AddYears(1)));
+            people.Add(
+                new(
+                    user.UserName!,
+                    user.FullName,
+                    (await users.GetRolesAsync(user)).FirstOrDefault() ?? Roles.Operator,
+                    user.LockoutEnd > clock.GetUtcNow().AddYears(1)
+                )
+            );
         }
 
         People = people;

@@ -65,8 +65,11 @@ public sealed class ShopModel(WorkshopService book, Words words) : NippersPage
                 Vessels = post.Vessels,
                 Fluids = post.Fluids,
             },
-            Actor, ct);
-        if (outcome.Done) return Done("/settings/shop", words["Shop.Saved"]);
+            Actor,
+            ct
+        );
+        if (outcome.Done)
+            return Done("/settings/shop", words["Shop.Saved"]);
         Refuse(outcome.Refusals);
         return Page();
     }

@@ -16,19 +16,37 @@ public sealed class SiteModel(FirstSite sites, Words words) : NippersPage
 
     public async Task<IActionResult> OnGet([FromQuery] string name, CancellationToken ct)
     {
-        if (await sites.Find(name, ct) is not { } site) return NotFound();
+        if (await sites.Find(name, ct) is not { } site)
+            return NotFound();
         Site = site;
-        Input = new(site.Name, site.LowC?.ToString(CultureInfo.InvariantCulture), site.HighC?.ToString(CultureInfo.InvariantCulture), [.. site.Working.Days], Clock(site.ShiftFrom), Clock(site.ShiftTo));
+        Input = new(
+            site.Name,
+            site.LowC?.ToString(CultureInfo.InvariantCulture),
+            site.HighC?.ToString(CultureInfo.InvariantCulture),
+            [.. site.Working.Days],
+            Clock(site.ShiftFrom),
+            Clock(site.ShiftTo)
+        );
         return Page();
     }
 
-    public async Task<IActionResult> OnPost([FromQuery] string name, string? lowC, string? highC, DayOfWeek[] days, string? shiftFrom, string? shiftTo, CancellationToken ct)
+    public async Task<IActionResult> OnPost(
+        [FromQuery] string name,
+        string? lowC,
+        string? highC,
+        DayOfWeek[] days,
+        string? shiftFrom,
+        string? shiftTo,
+        CancellationToken ct
+    )
     {
-        if (await sites.Find(name, ct) is not { } site) return NotFound();
+        if (await sites.Find(name, ct) is not { } site)
+            return NotFound();
         Site = site;
         Input = new(name, lowC, highC, days, shiftFrom, shiftTo);
         var outcome = await sites.Expect(Input, Actor, ct);
-        if (outcome.Done) return Done("/settings", words["Site.Saved", name]);
+        if (outcome.Done)
+            return Done("/settings", words["Site.Saved", name]);
         Refuse(outcome.Refusals);
         return Page();
     }

@@ -12,8 +12,14 @@ public sealed class IndexModel(TodayView view) : NippersPage
 {
     public TodayPage Today { get; private set; } = null!;
 
-    public async Task OnGet([FromQuery] string? site, [FromQuery] MachineKind? kind, [FromQuery] DueStatus? standing, [FromQuery] string? look, [FromQuery(Name = "page-at")] int? at, CancellationToken ct) =>
-        Today = await view.Run(new(string.IsNullOrEmpty(site) ? null : site, kind, standing, look, at ?? 1), ct);
+    public async Task OnGet(
+        [FromQuery] string? site,
+        [FromQuery] MachineKind? kind,
+        [FromQuery] DueStatus? standing,
+        [FromQuery] string? look,
+        [FromQuery(Name = "page-at")] int? at,
+        CancellationToken ct
+    ) => Today = await view.Run(new(string.IsNullOrEmpty(site) ? null : site, kind, standing, look, at ?? 1), ct);
 
     /// <summary>This list with another standing.</summary>
     public string With(DueStatus? standing, string? look) => Address(standing, look, null);
@@ -21,12 +27,16 @@ public sealed class IndexModel(TodayView view) : NippersPage
     /// <summary>Another page of this list.</summary>
     public string PageUrl(int at) => Address(Today.Filter.Status, Today.Filter.Look, at);
 
-    private string Address(DueStatus? standing, string? look, int? at) => QueryHelpers.AddQueryString("/", new Dictionary<string, string?>
-    {
-        ["site"] = Today.Filter.Site,
-        ["kind"] = Today.Filter.Kind?.ToString(),
-        ["standing"] = standing?.ToString().ToLowerInvariant(),
-        ["look"] = look,
-        ["page-at"] = at?.ToString(System.Globalization.CultureInfo.InvariantCulture),
-    }.Where(x => !string.IsNullOrEmpty(x.Value)));
+    private string Address(DueStatus? standing, string? look, int? at) =>
+        QueryHelpers.AddQueryString(
+            "/",
+            new Dictionary<string, string?>
+            {
+                ["site"] = Today.Filter.Site,
+                ["kind"] = Today.Filter.Kind?.ToString(),
+                ["standing"] = standing?.ToString().ToLowerInvariant(),
+                ["look"] = look,
+                ["page-at"] = at?.ToString(System.Globalization.CultureInfo.InvariantCulture),
+            }.Where(x => !string.IsNullOrEmpty(x.Value))
+        );
 }

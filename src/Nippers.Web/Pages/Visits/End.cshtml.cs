@@ -17,8 +17,10 @@ public sealed class EndModel(VisitViews views, CloseVisit close, Words words) : 
 
     public async Task<IActionResult> OnGet(long id, CancellationToken ct)
     {
-        if (await views.Job(id, ct) is not { } job) return NotFound();
-        if (job.Row.State != VisitState.Open) return LocalRedirect(VisitUrls.One(id));
+        if (await views.Job(id, ct) is not { } job)
+            return NotFound();
+        if (job.Row.State != VisitState.Open)
+            return LocalRedirect(VisitUrls.One(id));
         Job = job;
         Note = job.Row.Note;
         return Page();
@@ -27,8 +29,10 @@ public sealed class EndModel(VisitViews views, CloseVisit close, Words words) : 
     public async Task<IActionResult> OnPost(long id, string? minutes, string? note, int version, CancellationToken ct)
     {
         var outcome = await close.Run(id, new(minutes, note, version), Actor, ct);
-        if (outcome.Done) return Done(VisitUrls.One(id), words["Visit.WasClosed", outcome.Value!.Machine.Unit]);
-        if (await views.Job(id, ct) is not { } job) return NotFound();
+        if (outcome.Done)
+            return Done(VisitUrls.One(id), words["Visit.WasClosed", outcome.Value!.Machine.Unit]);
+        if (await views.Job(id, ct) is not { } job)
+            return NotFound();
         (Job, Minutes, Note) = (job, minutes, note);
         Refuse(outcome.Refusals);
         return Page();

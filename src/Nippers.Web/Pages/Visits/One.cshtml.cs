@@ -31,19 +31,25 @@ public sealed class OneModel(VisitViews views, PlanVisit plan, OpenCard open, Le
         return await Act(id, await open.Run(id, hours, confirmed, Actor, ct), "Visit.Opened", ct);
     }
 
-    public async Task<IActionResult> OnPostCancel(long id, string? reason, CancellationToken ct) => await Act(id, await plan.Cancel(id, reason, Actor, ct), "Visit.WasCancelled", ct);
+    public async Task<IActionResult> OnPostCancel(long id, string? reason, CancellationToken ct) =>
+        await Act(id, await plan.Cancel(id, reason, Actor, ct), "Visit.WasCancelled", ct);
 
-    public async Task<IActionResult> OnPostLeave(long id, string item, string? leaveReason, string? leaveWords, CancellationToken ct) => await Act(id, await leave.Run(id, item, leaveReason, leaveWords, Actor, ct), "Visit.ItemLeft", ct);
+    public async Task<IActionResult> OnPostLeave(long id, string item, string? leaveReason, string? leaveWords, CancellationToken ct) =>
+        await Act(id, await leave.Run(id, item, leaveReason, leaveWords, Actor, ct), "Visit.ItemLeft", ct);
 
-    public async Task<IActionResult> OnPostTakeUp(long id, string item, CancellationToken ct) => await Act(id, await leave.TakeUp(id, item, Actor, ct), "Visit.ItemTakenUp", ct);
+    public async Task<IActionResult> OnPostTakeUp(long id, string item, CancellationToken ct) =>
+        await Act(id, await leave.TakeUp(id, item, Actor, ct), "Visit.ItemTakenUp", ct);
 
-    public async Task<IActionResult> OnPostAdd(long id, string? item, CancellationToken ct) => await Act(id, await open.Add(id, item, Actor, ct), "Visit.ItemAdded", ct);
+    public async Task<IActionResult> OnPostAdd(long id, string? item, CancellationToken ct) =>
+        await Act(id, await open.Add(id, item, Actor, ct), "Visit.ItemAdded", ct);
 
-    public async Task<IActionResult> OnPostReopen(long id, string? reason, CancellationToken ct) => await Act(id, await close.Reopen(id, reason, Actor, ct), "Visit.Reopened", ct);
+    public async Task<IActionResult> OnPostReopen(long id, string? reason, CancellationToken ct) =>
+        await Act(id, await close.Reopen(id, reason, Actor, ct), "Visit.Reopened", ct);
 
     public async Task<IActionResult> OnGetPhoto(long id, long photo, bool small, CancellationToken ct)
     {
-        if (await views.Photo(id, photo, ct) is not { } found) return NotFound();
+        if (await views.Photo(id, photo, ct) is not { } found)
+            return NotFound();
         Response.Headers.CacheControl = "private,max-age=31536000,immutable";
         return File(small ? found.Small : found.Whole, "image/jpeg");
     }
@@ -51,18 +57,23 @@ public sealed class OneModel(VisitViews views, PlanVisit plan, OpenCard open, Le
     private async Task<IActionResult> Act<T>(long id, Outcome<T> outcome, string said, CancellationToken ct)
         where T : class
     {
-        if (outcome.Done) return Done(VisitUrls.One(id), words[said]);
+        if (outcome.Done)
+            return Done(VisitUrls.One(id), words[said]);
         Refuse(outcome.Refusals);
         return await Show(id, ct);
     }
 
     private async Task<IActionResult> Show(long id, CancellationToken ct)
     {
-        if (await views.Find(id, ct) is not { } visit) return NotFound();
+        if (await views.Find(id, ct) is not { } visit)
+            return NotFound();
         Visit = visit;
-        if (visit.State == VisitState.Planned) Planned = await views.Planned(id, ct);
-        if (visit.State is VisitState.Open or VisitState.Closed) Recorded = await views.Closed(id, ct);
-        if (visit.State == VisitState.Open) Addable = await views.Addable(Recorded!.Job, ct);
+        if (visit.State == VisitState.Planned)
+            Planned = await views.Planned(id, ct);
+        if (visit.State is VisitState.Open or VisitState.Closed)
+            Recorded = await views.Closed(id, ct);
+        if (visit.State == VisitState.Open)
+            Addable = await views.Addable(Recorded!.Job, ct);
         return Page();
     }
 }

@@ -11,7 +11,8 @@ public sealed class PaperModel(VisitViews views) : NippersPage
 
     public async Task<IActionResult> OnGet(long id, CancellationToken ct)
     {
-        if (await views.Job(id, ct) is not { } job) return NotFound();
+        if (await views.Job(id, ct) is not { } job)
+            return NotFound();
         Job = job;
         return Page();
     }

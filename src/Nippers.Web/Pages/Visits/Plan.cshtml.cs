@@ -25,31 +25,55 @@ public sealed class PlanModel(PlanVisit plan, VisitViews views, Words words) : N
 
     public IReadOnlyCollection<string> Chosen { get; private set; } = [];
 
-    public async Task<IActionResult> OnGet([FromRoute] string unit, [FromQuery] string? on, [FromQuery] long? visit, [FromQuery] string[] items, [FromQuery] string? note, [FromQuery] string? quote, [FromQuery] bool chosen, [FromQuery] int version, CancellationToken ct)
+    public async Task<IActionResult> OnGet(
+        [FromRoute] string unit,
+        [FromQuery] string? on,
+        [FromQuery] long? visit,
+        [FromQuery] string[] items,
+        [FromQuery] string? note,
+        [FromQuery] string? quote,
+        [FromQuery] bool chosen,
+        [FromQuery] int version,
+        CancellationToken ct
+    )
     {
         (Unit, Visit, Note, Quote, Version) = (unit, visit, note, quote, version);
         if (visit is { } id && !chosen)
         {
-            if (await views.Planned(id, ct) is not { } planned || planned.Visit.Machine.Unit != unit) return NotFound();
+            if (await views.Planned(id, ct) is not { } planned || planned.Visit.Machine.Unit != unit)
+                return NotFound();
             (items, Note, Version) = ([.. await views.ItemsOf(planned.Visit, ct)], planned.Visit.Note, planned.Visit.Version);
-            Quote = planned.Visit.QuoteCents is { } cents ? (cents / 100.0).ToString(System.Globalization.CultureInfo.InvariantCulture) : null;
+            Quote = planned.Visit.QuoteCents is { } cents
+                ? (cents / 100.0).ToString(System.Globalization.CultureInfo.InvariantCulture)
+                : null;
             on ??= planned.Missed ? null : planned.Visit.On.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture);
         }
 
         // A form with nothing ticked means nothing; a bare address means the proposal.
         var outcome = await plan.Draft(new(unit, on, chosen && items.Length == 0 ? [""] : items), ct);
-        if (!outcome.Done && outcome.Refusals[0].Field == "unit") return NotFound();
+        if (!outcome.Done && outcome.Refusals[0].Field == "unit")
+            return NotFound();
         On = on;
         Show(outcome, items);
         return IsHtmx ? Part("_VisitDraft", this) : Page();
     }
 
-    public async Task<IActionResult> OnPost([FromRoute] string unit, string? on, long? visit, string[] items, string? note, string? quote, int version, CancellationToken ct)
+    public async Task<IActionResult> OnPost(
+        [FromRoute] string unit,
+        string? on,
+        long? visit,
+        string[] items,
+        string? note,
+        string? quote,
+        int version,
+        CancellationToken ct
+    )
     {
         (Unit, Visit, On, Note, Quote, Version) = (unit, visit, on, note, quote, version);
         var input = new PlanInput(unit, on, items, note, quote, version);
         var saved = await plan.Save(visit, input, Actor, ct);
-        if (saved.Done) return Done(VisitUrls.One(saved.Value!.Id), words["Visit.Saved", unit, words.Date(saved.Value.On)]);
+        if (saved.Done)
+            return Done(VisitUrls.One(saved.Value!.Id), words["Visit.Saved", unit, words.Date(saved.Value.On)]);
         Show(await plan.Draft(input, ct), items);
         Refuse(saved.Refusals);
         return Page();
@@ -60,6 +84,7 @@ public sealed class PlanModel(PlanVisit plan, VisitViews views, Words words) : N
         Draft = outcome.Value;
         Refuse(outcome.Refusals);
         Chosen = Draft is null ? items : [.. Draft.Visit.Items.Select(x => x.Candidate.Code)];
-        if (Draft is not null) On = Draft.Visit.On.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture);
+        if (Draft is not null)
+            On = Draft.Visit.On.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture);
     }
 }

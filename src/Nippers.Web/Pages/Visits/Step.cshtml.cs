@@ -45,73 +45,75 @@ public sealed class StepPost
     public bool ToCard { get; set; }
 
     /// <summary>The form filled in from what is kept, and from what the catalogue says belongs here.</summary>
-    public static StepPost Of(JobStep step, StepAnswer? answer, int revision) => answer is null
-        ? new() { Part = step.Part, Revision = revision }
-        : new()
-        {
-            Done = answer.Done,
-            Level = Text(answer.Level * 100),
-            Litres = Text(answer.Litres),
-            Look = answer.Look,
-            Metal = answer.Metal,
-            Water = answer.Water,
-            Count = answer.Count?.ToString(System.Globalization.CultureInfo.InvariantCulture),
-            Figures = [.. answer.Figures?.Select(x => Text(x)) ?? []],
-            Part = answer.Part,
-            Make = answer.Make,
-            LengthMm = Text(answer.Size?.LengthMm),
-            OuterMm = Text(answer.Size?.OuterMm),
-            SealMm = Text(answer.Size?.SealMm),
-            Thread = answer.Size?.Thread,
-            SealOff = answer.SealOff,
-            SeatWiped = answer.SeatWiped,
-            SealNew = answer.SealNew,
-            Turned = answer.Turned,
-            Written = answer.Written,
-            Prefilled = answer.Prefilled,
-            Home = [.. answer.Home],
-            Reason = answer.Reason,
-            Fault = answer.Fault,
-            Name = answer.Name,
-            Mark = answer.Mark,
-            Note = answer.Note,
-            Revision = revision,
-        };
+    public static StepPost Of(JobStep step, StepAnswer? answer, int revision) =>
+        answer is null
+            ? new() { Part = step.Part, Revision = revision }
+            : new()
+            {
+                Done = answer.Done,
+                Level = Text(answer.Level * 100),
+                Litres = Text(answer.Litres),
+                Look = answer.Look,
+                Metal = answer.Metal,
+                Water = answer.Water,
+                Count = answer.Count?.ToString(System.Globalization.CultureInfo.InvariantCulture),
+                Figures = [.. answer.Figures?.Select(x => Text(x)) ?? []],
+                Part = answer.Part,
+                Make = answer.Make,
+                LengthMm = Text(answer.Size?.LengthMm),
+                OuterMm = Text(answer.Size?.OuterMm),
+                SealMm = Text(answer.Size?.SealMm),
+                Thread = answer.Size?.Thread,
+                SealOff = answer.SealOff,
+                SeatWiped = answer.SeatWiped,
+                SealNew = answer.SealNew,
+                Turned = answer.Turned,
+                Written = answer.Written,
+                Prefilled = answer.Prefilled,
+                Home = [.. answer.Home],
+                Reason = answer.Reason,
+                Fault = answer.Fault,
+                Name = answer.Name,
+                Mark = answer.Mark,
+                Note = answer.Note,
+                Revision = revision,
+            };
 
-    public StepInput ToInput(string code, IReadOnlyList<byte[]> photos) => new()
-    {
-        Code = code,
-        Done = Done,
-        Level = Level,
-        Litres = Litres,
-        Look = Look,
-        Metal = Metal,
-        Water = Water,
-        Count = Count,
-        Figures = Figures,
-        Part = Part,
-        Make = Make,
-        LengthMm = LengthMm,
-        OuterMm = OuterMm,
-        SealMm = SealMm,
-        Thread = Thread,
-        SealOff = SealOff,
-        SeatWiped = SeatWiped,
-        SealNew = SealNew,
-        Turned = Turned,
-        Written = Written,
-        Prefilled = Prefilled,
-        Home = Home,
-        Reason = Reason,
-        Fault = Fault,
-        FaultGrade = FaultGrade,
-        Name = Name,
-        Mark = Mark,
-        Note = Note,
-        NotInCatalogue = NotInCatalogue,
-        Photos = photos,
-        Revision = Revision,
-    };
+    public StepInput ToInput(string code, IReadOnlyList<byte[]> photos) =>
+        new()
+        {
+            Code = code,
+            Done = Done,
+            Level = Level,
+            Litres = Litres,
+            Look = Look,
+            Metal = Metal,
+            Water = Water,
+            Count = Count,
+            Figures = Figures,
+            Part = Part,
+            Make = Make,
+            LengthMm = LengthMm,
+            OuterMm = OuterMm,
+            SealMm = SealMm,
+            Thread = Thread,
+            SealOff = SealOff,
+            SeatWiped = SeatWiped,
+            SealNew = SealNew,
+            Turned = Turned,
+            Written = Written,
+            Prefilled = Prefilled,
+            Home = Home,
+            Reason = Reason,
+            Fault = Fault,
+            FaultGrade = FaultGrade,
+            Name = Name,
+            Mark = Mark,
+            Note = Note,
+            NotInCatalogue = NotInCatalogue,
+            Photos = photos,
+            Revision = Revision,
+        };
 
     private static string? Text(double? value) => value?.ToString("0.###", System.Globalization.CultureInfo.InvariantCulture);
 }
@@ -139,9 +141,11 @@ public sealed class StepModel(VisitViews views, SaveStep save, Words words) : Ni
 
     public async Task<IActionResult> OnGet(long id, string code, [FromQuery] string? mark, CancellationToken ct)
     {
-        if (!await Load(id, code, ct)) return NotFound();
+        if (!await Load(id, code, ct))
+            return NotFound();
         Post = StepPost.Of(Step, Job.State.AnswerOf(Step), Job.Rows.TryGetValue(code, out var row) ? row.Revision : 0);
-        if (Step.Input == InputKind.Bottle) Post.Mark ??= mark;
+        if (Step.Input == InputKind.Bottle)
+            Post.Mark ??= mark;
         Result = Job.State.ResultOf(Step);
         return Page();
     }
@@ -149,7 +153,8 @@ public sealed class StepModel(VisitViews views, SaveStep save, Words words) : Ni
     public async Task<IActionResult> OnPost(long id, string code, StepPost post, List<IFormFile>? photo, CancellationToken ct)
     {
         var outcome = await save.Run(id, post.ToInput(code, await PhotoUploads.Read(photo, ct)), Actor, ct);
-        if (!await Load(id, code, ct)) return NotFound();
+        if (!await Load(id, code, ct))
+            return NotFound();
         Post = post;
         if (!outcome.Done)
         {
@@ -167,16 +172,23 @@ public sealed class StepModel(VisitViews views, SaveStep save, Words words) : Ni
         }
 
         // On to the next step that can be done; what came of this one is said there.
-        if (post.ToCard) return LocalRedirect($"{VisitUrls.One(id)}#phase-{(int)Step.Phase}");
-        var to = Job.State.Next is { } next && Job.Card.Steps.Skip(At + 1).FirstOrDefault(x => !Job.State.IsDone(x) && !Job.State.IsLeft(x) && Job.State.BlockedBy(x).IsEmpty) is var after
-            ? VisitUrls.Step(id, (after ?? next).Code)
-            : VisitUrls.One(id, "end");
+        if (post.ToCard)
+            return LocalRedirect($"{VisitUrls.One(id)}#phase-{(int)Step.Phase}");
+        var to =
+            Job.State.Next is { } next
+            && Job
+                .Card.Steps.Skip(At + 1)
+                .FirstOrDefault(x => !Job.State.IsDone(x) && !Job.State.IsLeft(x) && Job.State.BlockedBy(x).IsEmpty)
+                is var after
+                ? VisitUrls.Step(id, (after ?? next).Code)
+                : VisitUrls.One(id, "end");
         return saved.DefectId is { } defect ? Done(to, words["Step.MadeDefect", defect]) : LocalRedirect(to);
     }
 
     private async Task<bool> Load(long id, string code, CancellationToken ct)
     {
-        if (await views.Job(id, ct) is not { } job || job.StepOf(code) is not { } step) return false;
+        if (await views.Job(id, ct) is not { } job || job.StepOf(code) is not { } step)
+            return false;
         (Job, Step) = (job, step);
         Prepared = await views.Prepared(job, step, ct);
         return true;

@@ -11,7 +11,8 @@ public sealed class TakeModel(VisitViews views) : NippersPage
 
     public async Task<IActionResult> OnGet(long id, CancellationToken ct)
     {
-        if (await views.Planned(id, ct) is not { } planned) return NotFound();
+        if (await views.Planned(id, ct) is not { } planned)
+            return NotFound();
         Planned = planned;
         return Page();
     }

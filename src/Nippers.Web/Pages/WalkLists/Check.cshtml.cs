@@ -35,33 +35,34 @@ public sealed class CheckPost
     public bool Remove { get; set; }
     public int Version { get; set; }
 
-    public WalkCheckInput ToInput(string? old) => new()
-    {
-        OldCode = old,
-        Code = Code,
-        Name = Name,
-        Station = Station,
-        Kind = Kind,
-        Cadence = Cadence,
-        Engine = Engine,
-        Posture = Posture,
-        Grade = Grade,
-        Safety = Safety,
-        Needs = Needs,
-        Truth = Truth,
-        AsksTick = AsksTick,
-        WaitMinutes = WaitMinutes,
-        Caution = Caution,
-        Unit = Unit,
-        Low = Low,
-        WatchBelow = WatchBelow,
-        High = High,
-        Figures = Figures,
-        Wear = Wear,
-        Points = Points,
-        Position = Position,
-        Remove = Remove,
-    };
+    public WalkCheckInput ToInput(string? old) =>
+        new()
+        {
+            OldCode = old,
+            Code = Code,
+            Name = Name,
+            Station = Station,
+            Kind = Kind,
+            Cadence = Cadence,
+            Engine = Engine,
+            Posture = Posture,
+            Grade = Grade,
+            Safety = Safety,
+            Needs = Needs,
+            Truth = Truth,
+            AsksTick = AsksTick,
+            WaitMinutes = WaitMinutes,
+            Caution = Caution,
+            Unit = Unit,
+            Low = Low,
+            WatchBelow = WatchBelow,
+            High = High,
+            Figures = Figures,
+            Wear = Wear,
+            Points = Points,
+            Position = Position,
+            Remove = Remove,
+        };
 }
 
 /// <summary>Changes one check of a walk list.</summary>
@@ -77,47 +78,52 @@ public sealed class CheckModel(ChangeWalkList lists, Words words) : NippersPage
 
     public async Task<IActionResult> OnGet(string code, [FromQuery] string? check, CancellationToken ct)
     {
-        if (await lists.One(code, ct) is not { } list) return NotFound();
+        if (await lists.One(code, ct) is not { } list)
+            return NotFound();
         (List, Old, Version) = (list, check, list.List.Version);
         var at = list.Body.Checks.ToList().FindIndex(x => x.Code == check);
-        if (check is not null && at < 0) return NotFound();
+        if (check is not null && at < 0)
+            return NotFound();
         static string? N(double? value) => value?.ToString(System.Globalization.CultureInfo.InvariantCulture);
         Input = at < 0 ? new() { Position = N(list.Body.Checks.Length + 1) } : Of(list.Body.Checks[at]) with { Position = N(at + 1) };
         return Page();
 
-        static WalkCheckInput Of(WalkCheck x) => new()
-        {
-            OldCode = x.Code,
-            Code = x.Code,
-            Name = x.Name,
-            Station = x.Station,
-            Kind = x.Kind,
-            Cadence = x.Cadence,
-            Engine = x.Engine,
-            Posture = x.Posture,
-            Grade = x.Grade,
-            Safety = x.Safety,
-            Needs = x.Needs,
-            Truth = x.Truth,
-            AsksTick = x.AsksTick,
-            WaitMinutes = N(x.WaitMinutes),
-            Caution = x.Caution,
-            Unit = x.Unit,
-            Low = N(x.Low),
-            WatchBelow = N(x.WatchBelow),
-            High = N(x.High),
-            Figures = N(x.Figures),
-            Wear = x.Wear,
-            Points = string.Join('\n', x.Points),
-        };
+        static WalkCheckInput Of(WalkCheck x) =>
+            new()
+            {
+                OldCode = x.Code,
+                Code = x.Code,
+                Name = x.Name,
+                Station = x.Station,
+                Kind = x.Kind,
+                Cadence = x.Cadence,
+                Engine = x.Engine,
+                Posture = x.Posture,
+                Grade = x.Grade,
+                Safety = x.Safety,
+                Needs = x.Needs,
+                Truth = x.Truth,
+                AsksTick = x.AsksTick,
+                WaitMinutes = N(x.WaitMinutes),
+                Caution = x.Caution,
+                Unit = x.Unit,
+                Low = N(x.Low),
+                WatchBelow = N(x.WatchBelow),
+                High = N(x.High),
+                Figures = N(x.Figures),
+                Wear = x.Wear,
+                Points = string.Join('\n', x.Points),
+            };
     }
 
     public async Task<IActionResult> OnPost([FromRoute] string code, [FromQuery] string? check, CheckPost post, CancellationToken ct)
     {
         var input = post.ToInput(check);
         var outcome = await lists.SaveCheck(code, post.Version, input, Actor, ct);
-        if (outcome.Done) return Done("/walk-lists/" + code, words[input.Remove ? "WalkLists.Removed" : "WalkLists.Saved", input.Name]);
-        if (await lists.One(code, ct) is not { } list) return NotFound();
+        if (outcome.Done)
+            return Done("/walk-lists/" + code, words[input.Remove ? "WalkLists.Removed" : "WalkLists.Saved", input.Name]);
+        if (await lists.One(code, ct) is not { } list)
+            return NotFound();
         (List, Old, Input, Version) = (list, check, input, post.Version);
         Refuse(outcome.Refusals);
         return Page();

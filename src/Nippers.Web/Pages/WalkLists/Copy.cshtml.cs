@@ -18,16 +18,25 @@ public sealed class CopyModel(ChangeWalkList lists, Words words) : NippersPage
 
     public async Task<IActionResult> OnGet(string code, CancellationToken ct)
     {
-        if (await lists.One(code, ct) is not { } list) return NotFound();
+        if (await lists.One(code, ct) is not { } list)
+            return NotFound();
         List = list;
         return Page();
     }
 
-    public async Task<IActionResult> OnPost([FromRoute] string code, [FromForm(Name = "code")] string? newCode, [FromForm(Name = "name")] string? newName, bool otherKind, CancellationToken ct)
+    public async Task<IActionResult> OnPost(
+        [FromRoute] string code,
+        [FromForm(Name = "code")] string? newCode,
+        [FromForm(Name = "name")] string? newName,
+        bool otherKind,
+        CancellationToken ct
+    )
     {
         var outcome = await lists.Copy(code, newCode, newName, otherKind, Actor, ct);
-        if (outcome.Done) return Done("/walk-lists/" + outcome.Value!.Code, words["WalkLists.Copied", newName]);
-        if (await lists.One(code, ct) is not { } list) return NotFound();
+        if (outcome.Done)
+            return Done("/walk-lists/" + outcome.Value!.Code, words["WalkLists.Copied", newName]);
+        if (await lists.One(code, ct) is not { } list)
+            return NotFound();
         (List, NewCode, NewName, OtherKind) = (list, newCode, newName, otherKind);
         Refuse(outcome.Refusals);
         return Page();

@@ -21,18 +21,36 @@ public sealed class PlanModel(ChangeWalkList lists, Words words) : NippersPage
 
     public async Task<IActionResult> OnGet(string code, CancellationToken ct)
     {
-        if (await lists.One(code, ct) is not { } list) return NotFound();
+        if (await lists.One(code, ct) is not { } list)
+            return NotFound();
         (List, Name, Version) = (list, list.List.Name, list.List.Version);
-        Stations = string.Join('\n', list.Body.Stations.Select(x => string.Create(CultureInfo.InvariantCulture, $"{x.Code};{x.Name};{x.X};{x.Y};{x.Height}")));
-        Parts = string.Join('\n', list.Body.Parts.Select(x => string.Create(CultureInfo.InvariantCulture, $"{x.Shape};{x.X};{x.Y};{x.Width};{x.Height};{x.Angle}")));
+        Stations = string.Join(
+            '\n',
+            list.Body.Stations.Select(x => string.Create(CultureInfo.InvariantCulture, $"{x.Code};{x.Name};{x.X};{x.Y};{x.Height}"))
+        );
+        Parts = string.Join(
+            '\n',
+            list.Body.Parts.Select(x =>
+                string.Create(CultureInfo.InvariantCulture, $"{x.Shape};{x.X};{x.Y};{x.Width};{x.Height};{x.Angle}")
+            )
+        );
         return Page();
     }
 
-    public async Task<IActionResult> OnPost([FromRoute] string code, string? name, string? stations, string? parts, int version, CancellationToken ct)
+    public async Task<IActionResult> OnPost(
+        [FromRoute] string code,
+        string? name,
+        string? stations,
+        string? parts,
+        int version,
+        CancellationToken ct
+    )
     {
         var outcome = await lists.SavePlan(code, version, name, stations, parts, Actor, ct);
-        if (outcome.Done) return Done("/walk-lists/" + code, words["WalkLists.PlanSaved", name]);
-        if (await lists.One(code, ct) is not { } list) return NotFound();
+        if (outcome.Done)
+            return Done("/walk-lists/" + code, words["WalkLists.PlanSaved", name]);
+        if (await lists.One(code, ct) is not { } list)
+            return NotFound();
         (List, Name, Stations, Parts, Version) = (list, name, stations, parts, version);
         Refuse(outcome.Refusals);
         return Page();

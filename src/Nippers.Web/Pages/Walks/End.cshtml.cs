@@ -17,7 +17,8 @@ public sealed class EndModel(WalkViews views, FinishWalk finish, Words words) : 
 
     public async Task<IActionResult> OnGet(long id, CancellationToken ct)
     {
-        if (await views.Walk(id, ct) is not { } walk) return NotFound();
+        if (await views.Walk(id, ct) is not { } walk)
+            return NotFound();
         Walk = walk;
         return walk.Row.State == WalkState.Open ? Page() : LocalRedirect(WalkUrls.One(id));
     }
@@ -26,8 +27,10 @@ public sealed class EndModel(WalkViews views, FinishWalk finish, Words words) : 
     {
         (LeftOut, Note) = (leftOut, note);
         var outcome = await finish.Run(id, new(leftOut, note), Actor, ct);
-        if (outcome.Done) return Done(WalkUrls.One(id), words["Walk.Finished"]);
-        if (await views.Walk(id, ct) is not { } walk) return NotFound();
+        if (outcome.Done)
+            return Done(WalkUrls.One(id), words["Walk.Finished"]);
+        if (await views.Walk(id, ct) is not { } walk)
+            return NotFound();
         Walk = walk;
         Refuse(outcome.Refusals);
         return Page();

@@ -11,7 +11,8 @@ public sealed class OneModel(WalkViews views) : NippersPage
 
     public async Task<IActionResult> OnGet(long id, CancellationToken ct)
     {
-        if (await views.Walk(id, ct) is not { } walk) return NotFound();
+        if (await views.Walk(id, ct) is not { } walk)
+            return NotFound();
         Walk = walk;
         return Page();
     }

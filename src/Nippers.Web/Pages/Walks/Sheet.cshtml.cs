@@ -11,7 +11,8 @@ public sealed class SheetModel(WalkViews views) : NippersPage
 
     public async Task<IActionResult> OnGet(string unit, CancellationToken ct)
     {
-        if (await views.Sheet(unit, ct) is not { } sheet) return NotFound();
+        if (await views.Sheet(unit, ct) is not { } sheet)
+            return NotFound();
         Sheet = sheet;
         return Page();
     }

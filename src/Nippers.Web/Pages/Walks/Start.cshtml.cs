@@ -24,18 +24,42 @@ public sealed class StartModel(WalkViews views, StartWalk start, Words words) : 
         return await Load(unit, ct) ? Page() : NotFound();
     }
 
-    public async Task<IActionResult> OnPost(string unit, string? hours, Weather weather, Ground ground, WalkRound round, string? lateOn, bool knowsStopped, List<string>? onSign, CancellationToken ct)
+    public async Task<IActionResult> OnPost(
+        string unit,
+        string? hours,
+        Weather weather,
+        Ground ground,
+        WalkRound round,
+        string? lateOn,
+        bool knowsStopped,
+        List<string>? onSign,
+        CancellationToken ct
+    )
     {
-        Input = new() { Unit = unit, Hours = hours, Weather = weather, Ground = ground, Round = round, LateOn = lateOn, KnowsStopped = knowsStopped, OnSign = onSign ?? [] };
+        Input = new()
+        {
+            Unit = unit,
+            Hours = hours,
+            Weather = weather,
+            Ground = ground,
+            Round = round,
+            LateOn = lateOn,
+            KnowsStopped = knowsStopped,
+            OnSign = onSign ?? [],
+        };
         var outcome = await start.Run(Input, Actor, ct);
         if (outcome.Done)
         {
             var walk = outcome.Value!;
-            var said = walk.Resumed ? "Walk.Resumed" : walk.Judgement?.Code == ReadingCode.Check ? "Walk.StartedUnconfirmed" : "Walk.Started";
+            var said =
+                walk.Resumed ? "Walk.Resumed"
+                : walk.Judgement?.Code == ReadingCode.Check ? "Walk.StartedUnconfirmed"
+                : "Walk.Started";
             return Done(WalkUrls.One(walk.WalkId), words[said, unit]);
         }
 
-        if (!await Load(unit, ct)) return NotFound();
+        if (!await Load(unit, ct))
+            return NotFound();
         DidYouMean = outcome.Value?.Judgement?.DidYouMean ?? [];
         Refuse(outcome.Refusals, Start.Zone);
         return Page();
@@ -43,7 +67,8 @@ public sealed class StartModel(WalkViews views, StartWalk start, Words words) : 
 
     private async Task<bool> Load(string unit, CancellationToken ct)
     {
-        if (await views.Start(unit, ct) is not { } found) return false;
+        if (await views.Start(unit, ct) is not { } found)
+            return false;
         Start = found;
         return true;
     }

@@ -28,29 +28,29 @@ public sealed class AnswerPost
     public string? Note { get; set; }
     public int Revision { get; set; }
 
-    public AnswerInput ToInput() => new()
-    {
-        Check = Check,
-        Seen = Seen,
-        Level = Level,
-        Added = Added,
-        Look = Look,
-        Figures = Figures,
-        Points = Points,
-        Drained = Drained,
-        Codes = Codes,
-        WrongPosture = WrongPosture,
-        Ticked = Ticked,
-        LeftOut = Leave ? LeftOut ?? "" : null,
-        Note = Note,
-        Revision = Revision,
-    };
+    public AnswerInput ToInput() =>
+        new()
+        {
+            Check = Check,
+            Seen = Seen,
+            Level = Level,
+            Added = Added,
+            Look = Look,
+            Figures = Figures,
+            Points = Points,
+            Drained = Drained,
+            Codes = Codes,
+            WrongPosture = WrongPosture,
+            Ticked = Ticked,
+            LeftOut = Leave ? LeftOut ?? "" : null,
+            Note = Note,
+            Revision = Revision,
+        };
 }
 
 /// <summary>One station of a walk: its checks as big buttons, each answer kept as it is given.</summary>
 public sealed class StepModel(WalkViews views, SaveAnswer save, ReportDefect report, DefectNotes notes, Words words) : NippersPage
 {
-
     public WalkContext Walk { get; private set; } = null!;
 
     public WalkStep Step { get; private set; } = null!;
@@ -69,12 +69,15 @@ public sealed class StepModel(WalkViews views, SaveAnswer save, ReportDefect rep
 
     public async Task<IActionResult> OnGet(long id, string step, [FromQuery] string? edit, CancellationToken ct)
     {
-        if (!await Load(id, step, ct)) return NotFound();
-        if (Walk.Row.State != WalkState.Open) return LocalRedirect(WalkUrls.One(id));
+        if (!await Load(id, step, ct))
+            return NotFound();
+        if (Walk.Row.State != WalkState.Open)
+            return LocalRedirect(WalkUrls.One(id));
         if (edit is not null && Step.Checks.FirstOrDefault(x => x.Code == edit) is { } check)
         {
             Card = new(Walk, step, check, Editing: true);
-            if (IsHtmx) return Part("_Check", Card);
+            if (IsHtmx)
+                return Part("_Check", Card);
         }
 
         return Page();
@@ -84,9 +87,14 @@ public sealed class StepModel(WalkViews views, SaveAnswer save, ReportDefect rep
     {
         var input = post.ToInput();
         var outcome = await save.Run(id, input, Actor, ct);
-        if (!await Load(id, step, ct)) return NotFound();
-        if (Step.Checks.FirstOrDefault(x => x.Code == input.Check) is not { } check) return NotFound();
-        if (outcome.Done) return IsHtmx ? Part("_CheckSaved", new CheckCard(Walk, step, check)) : LocalRedirect($"{WalkUrls.Step(id, step)}#check-{check.Code}");
+        if (!await Load(id, step, ct))
+            return NotFound();
+        if (Step.Checks.FirstOrDefault(x => x.Code == input.Check) is not { } check)
+            return NotFound();
+        if (outcome.Done)
+            return IsHtmx
+                ? Part("_CheckSaved", new CheckCard(Walk, step, check))
+                : LocalRedirect($"{WalkUrls.Step(id, step)}#check-{check.Code}");
 
         Refuse(outcome.Refusals);
         Card = new(Walk, step, check, input);
@@ -96,17 +104,38 @@ public sealed class StepModel(WalkViews views, SaveAnswer save, ReportDefect rep
     public async Task<IActionResult> OnPostTick(long id, string step, bool done, CancellationToken ct)
     {
         var outcome = await save.Tick(id, step, done, Actor, ct);
-        if (!await Load(id, step, ct)) return NotFound();
-        if (outcome.Done) return LocalRedirect(done && After is not null ? WalkUrls.Step(id, After.Code) : done ? WalkUrls.One(id, "end") : WalkUrls.Step(id, step));
+        if (!await Load(id, step, ct))
+            return NotFound();
+        if (outcome.Done)
+            return LocalRedirect(
+                done && After is not null ? WalkUrls.Step(id, After.Code)
+                : done ? WalkUrls.One(id, "end")
+                : WalkUrls.Step(id, step)
+            );
         Refuse(outcome.Refusals);
         return Page();
     }
 
     public async Task<IActionResult> OnPostFault(
-        long id, string step, string check, [FromForm(Name = "words")] string? said, DefectGrade? grade, string? limitHours, string? limitDays, string? fixedWords, string? minutes, string? parts, string? lookAgainHours, List<IFormFile>? photo, CancellationToken ct)
+        long id,
+        string step,
+        string check,
+        [FromForm(Name = "words")] string? said,
+        DefectGrade? grade,
+        string? limitHours,
+        string? limitDays,
+        string? fixedWords,
+        string? minutes,
+        string? parts,
+        string? lookAgainHours,
+        List<IFormFile>? photo,
+        CancellationToken ct
+    )
     {
-        if (!await Load(id, step, ct)) return NotFound();
-        if (Step.Checks.FirstOrDefault(x => x.Code == check) is not { } found) return NotFound();
+        if (!await Load(id, step, ct))
+            return NotFound();
+        if (Step.Checks.FirstOrDefault(x => x.Code == check) is not { } found)
+            return NotFound();
         var input = new DefectInput
         {
             Unit = Walk.Row.Machine.Unit,
@@ -127,7 +156,8 @@ public sealed class StepModel(WalkViews views, SaveAnswer save, ReportDefect rep
         var outcome = await report.Run(input, Actor, ct);
         await Load(id, step, ct);
         var card = new CheckCard(Walk, step, found);
-        if (outcome.Done) return IsHtmx ? Part("_CheckSaved", card) : LocalRedirect($"{WalkUrls.Step(id, step)}#check-{check}");
+        if (outcome.Done)
+            return IsHtmx ? Part("_CheckSaved", card) : LocalRedirect($"{WalkUrls.Step(id, step)}#check-{check}");
         Refuse(outcome.Refusals);
         Card = card;
         Fault = new(card, input);
@@ -138,15 +168,18 @@ public sealed class StepModel(WalkViews views, SaveAnswer save, ReportDefect rep
     public async Task<IActionResult> OnPostAgain(long id, string step, long defect, bool sound, string? note, CancellationToken ct)
     {
         var outcome = await notes.LookedAgain(defect, id, sound, note, Actor, ct);
-        if (outcome.Done) return Done(WalkUrls.Step(id, step), words[sound ? "Again.Ok" : "Again.Worse"]);
-        if (!await Load(id, step, ct)) return NotFound();
+        if (outcome.Done)
+            return Done(WalkUrls.Step(id, step), words[sound ? "Again.Ok" : "Again.Worse"]);
+        if (!await Load(id, step, ct))
+            return NotFound();
         Refuse(outcome.Refusals);
         return Page();
     }
 
     private async Task<bool> Load(long id, string step, CancellationToken ct)
     {
-        if (await views.Walk(id, ct) is not { } walk || walk.Steps.FirstOrDefault(x => x.Code == step) is not { } found) return false;
+        if (await views.Walk(id, ct) is not { } walk || walk.Steps.FirstOrDefault(x => x.Code == step) is not { } found)
+            return false;
         (Walk, Step) = (walk, found);
         return true;
     }

@@ -18,8 +18,10 @@ public sealed class VoidModel(WalkViews views, VoidWalk voids, Words words) : Ni
     public async Task<IActionResult> OnPost(long id, string? reason, CancellationToken ct)
     {
         var outcome = await voids.Run(id, reason, Actor, ct);
-        if (!await Load(id, ct)) return NotFound();
-        if (outcome.Done) return Done(MachineUrls.One(Unit, "walks"), words["Walk.Voided", Unit]);
+        if (!await Load(id, ct))
+            return NotFound();
+        if (outcome.Done)
+            return Done(MachineUrls.One(Unit, "walks"), words["Walk.Voided", Unit]);
         Refuse(outcome.Refusals);
         return Page();
     }

@@ -12,7 +12,8 @@ public static class WalkUrls
 {
     public static string Start(string unit) => $"/walk/{Uri.EscapeDataString(unit)}";
 
-    public static string One(long id, string? page = null) => string.Create(CultureInfo.InvariantCulture, $"/walks/{id}{(page is null ? "" : "/" + page)}");
+    public static string One(long id, string? page = null) =>
+        string.Create(CultureInfo.InvariantCulture, $"/walks/{id}{(page is null ? "" : "/" + page)}");
 
     public static string Step(long id, string step) => One(id, "at/" + step);
 }
@@ -27,12 +28,26 @@ public static class WalkShape
         foreach (var station in walk.List.Stations.OrderBy(x => x.Height is StationHeight.OnTop or StationHeight.Cab).ToList())
         {
             var steps = walk.Steps.Where(x => x.Station?.Code == station.Code).ToList();
-            if (steps.Count == 0) continue;
+            if (steps.Count == 0)
+                continue;
             var checks = steps.SelectMany(x => x.Checks).ToList();
             var next = steps.FirstOrDefault(x => !walk.IsDone(x)) ?? steps[0];
-            var failing = checks.Where(x => walk.ResultOf(x) is { Outcome: CheckOutcome.Fault }).Select(x => x.Code).ToHashSet(StringComparer.Ordinal);
+            var failing = checks
+                .Where(x => walk.ResultOf(x) is { Outcome: CheckOutcome.Fault })
+                .Select(x => x.Code)
+                .ToHashSet(StringComparer.Ordinal);
             var faults = failing.Count + At(walk, station.Code).Count(x => !failing.Contains(x.CheckCode));
-            stations.Add(new(station, stations.Count + 1, checks.Count(walk.IsDone), checks.Count, faults, station.Code == here, WalkUrls.Step(walk.Row.Id, next.Code)));
+            stations.Add(
+                new(
+                    station,
+                    stations.Count + 1,
+                    checks.Count(walk.IsDone),
+                    checks.Count,
+                    faults,
+                    station.Code == here,
+                    WalkUrls.Step(walk.Row.Id, next.Code)
+                )
+            );
         }
 
         return stations.ToImmutable();
@@ -50,11 +65,14 @@ public static class WalkShape
             ?? walk.List.Checks.FirstOrDefault(x => x.Compartment == at)?.Station;
     }
 
-    /// <summary>Whether a check's caution is told once at its station: the quick ones share theirs, the others keep it beside the hand.</summary>
+    /// <summary>
+    /// Whether a check's caution is told once at its station: the quick ones share theirs, the others keep it beside the hand.
+    /// </summary>
     public static bool CautionAtStation(WalkCheck check) => check.Kind is CheckKind.Look or CheckKind.Test or CheckKind.Count;
 
     /// <summary>The cautions told at a station.</summary>
-    public static IEnumerable<string> Cautions(WalkStep step) => step.Checks.Where(x => CautionAtStation(x) && x.Caution.Length > 0).Select(x => x.Caution).Distinct();
+    public static IEnumerable<string> Cautions(WalkStep step) =>
+        step.Checks.Where(x => CautionAtStation(x) && x.Caution.Length > 0).Select(x => x.Caution).Distinct();
 
     /// <summary>The first step that is not done; null when all are.</summary>
     public static WalkStep? Next(WalkContext walk, string? after = null)
