@@ -44,7 +44,8 @@ public sealed class VisitFlows(Browser browser) : IClassFixture<Browser>
             const put = (id, value) => { const x = form.querySelector('#' + id); if (x) x.value = value; };
             const figure = (text) => (text ?? '').match(/[\d.]+/)?.[0];
             pick('level', '100'); pick('look', 'Dark'); pick('metal', 'FinePaste'); pick('water', 'None');
-            for (const tick of form.querySelectorAll('input[type=checkbox]:not([name=prefilled]):not([name=notInCatalogue])')) tick.checked = true;
+            const ticks = 'input[type=checkbox]:not([name=prefilled]):not([name=notInCatalogue])';
+            for (const tick of form.querySelectorAll(ticks)) tick.checked = true;
             const litres = form.querySelector('#litres');
             if (litres) put('litres', figure(litres.parentElement.querySelector('.hint')?.textContent) ?? (ask === 'Level' ? '' : '10'));
             const count = form.querySelector('label[for=count]');

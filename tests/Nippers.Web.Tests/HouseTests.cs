@@ -21,6 +21,8 @@ public sealed class HouseTests
         ["Nippers.Demo"] = ["Nippers.App", "Nippers.Core", "Nippers.Data", "Nippers.Formats", "Nippers.StandIns", "Nippers.Web"],
     };
 
+    private static readonly string[] Rooted = ["src", "tests", "bench"];
+
     public static TheoryData<string> Rooms() => [.. Knows.Keys];
 
     [Theory]
@@ -56,7 +58,7 @@ public sealed class HouseTests
         // A text that must not be broken may run over; what stands around it may not.
         static int Bare(string line) => line.Length - Math.Max(0, line.LastIndexOf('"') - line.IndexOf('"'));
         var root = new DirectoryInfo(WordsTests.Root);
-        var sources = new[] { "src", "tests", "bench" }
+        var sources = Rooted
             .SelectMany(x => Directory.EnumerateFiles(Path.Combine(root.FullName, x), "*.cs", SearchOption.AllDirectories))
             .Where(x => !x.Contains("/obj/", StringComparison.Ordinal) && !x.Contains("/Migrations/", StringComparison.Ordinal))
             .ToList();

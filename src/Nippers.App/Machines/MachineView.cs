@@ -237,7 +237,8 @@ public sealed class MachineView(NippersDb db, StatusKeeper keeper, TimeProvider 
                     JOIN Machines m ON m.Id = x.MachineId
                     LEFT JOIN ProgramItems i ON i.ProgramId = m.ProgramId AND i.Code = x.ItemCode
                     WHERE x.MachineId = {machineId} AND x.EnteredMs >= (
-                        SELECT COALESCE(MIN(EnteredMs), 0) FROM (SELECT EnteredMs FROM Completions WHERE MachineId = {machineId} ORDER BY EnteredMs DESC LIMIT 600))
+                        SELECT COALESCE(MIN(EnteredMs), 0)
+                        FROM (SELECT EnteredMs FROM Completions WHERE MachineId = {machineId} ORDER BY EnteredMs DESC LIMIT 600))
                       AND NOT COALESCE(i.EveryTenths BETWEEN 1 AND 100, 0)
                     GROUP BY x.Batch ORDER BY Newest DESC LIMIT {Recent}) b ON b.Batch = c.Batch
                 """

@@ -209,7 +209,9 @@ public static class NameQueries
                     x.Name,
                 })
                 .ToListAsync(ct)
-        ).GroupBy(x => x.ProgramId).ToDictionary(g => g.Key, g => (IReadOnlyDictionary<string, string>)g.ToDictionary(x => x.Code, x => x.Name, StringComparer.Ordinal));
+        )
+            .GroupBy(x => x.ProgramId)
+            .ToDictionary(g => g.Key, g => (IReadOnlyDictionary<string, string>)g.ToDictionary(x => x.Code, x => x.Name, StringComparer.Ordinal));
 
     /// <summary>Units in use.</summary>
     public static Task<List<string>> Units(this NippersDb db, CancellationToken ct) =>

@@ -165,10 +165,12 @@ public static class MachineFactsQueries
                 $"""
                 WITH Wanted AS (
                     SELECT m.value AS Id,
-                           MIN({sinceMs}, COALESCE((SELECT MIN(p.FromMs) FROM Parked p WHERE p.MachineId = m.value AND p.ToMs IS NULL), {sinceMs})) AS SinceMs
+                           MIN({sinceMs}, COALESCE(
+                           (SELECT MIN(p.FromMs) FROM Parked p WHERE p.MachineId = m.value AND p.ToMs IS NULL), {sinceMs})) AS SinceMs
                     FROM json_each({ids}) m),
                 Start AS (
-                    SELECT w.Id, COALESCE((SELECT MAX(b.AtMs) FROM Readings b WHERE b.MachineId = w.Id AND b.State = 0 AND b.AtMs <= w.SinceMs), 0) AS FromMs
+                    SELECT w.Id, COALESCE((
+                        SELECT MAX(b.AtMs) FROM Readings b WHERE b.MachineId = w.Id AND b.State = 0 AND b.AtMs <= w.SinceMs), 0) AS FromMs
                     FROM Wanted w)
                 SELECT r.MachineId, r.AtMs, r.LifeTenths
                 FROM Start s JOIN Readings r ON r.MachineId = s.Id AND r.State = 0 AND r.AtMs >= s.FromMs
@@ -198,11 +200,13 @@ public static class MachineFactsQueries
                 SELECT c.MachineId, c.ItemCode, c.DueTenths AS Tenths, 0 AS Earned
                 FROM json_each({ids}) m JOIN WorkRequests c ON c.MachineId = m.value AND c.VoidedMs IS NULL AND c.DueTenths IS NOT NULL
                 WHERE NOT EXISTS (SELECT 1 FROM Completions d
-                    WHERE d.MachineId = c.MachineId AND d.ItemCode = c.ItemCode AND d.VoidedMs IS NULL AND d.EnteredMs > c.AtMs AND d.DoneOn >= c."On")
+                    WHERE d.MachineId = c.MachineId AND d.ItemCode = c.ItemCode AND d.VoidedMs IS NULL
+                        AND d.EnteredMs > c.AtMs AND d.DoneOn >= c."On")
                 UNION ALL
                 SELECT k.MachineId, i.Code, k.DrainTenths, 1
                 FROM json_each({ids}) m JOIN MachineCompartments k ON k.MachineId = m.value AND k.DrainTenths IS NOT NULL
-                    JOIN Machines x ON x.Id = k.MachineId JOIN ProgramItems i ON i.ProgramId = x.ProgramId AND i.Compartment = k.Code AND i.Work = 'Fluid'
+                    JOIN Machines x ON x.Id = k.MachineId
+                    JOIN ProgramItems i ON i.ProgramId = x.ProgramId AND i.Compartment = k.Code AND i.Work = 'Fluid'
                 """
             )
             .ToListAsync(ct);
