@@ -3,7 +3,10 @@ using Nippers.Core.Hours;
 
 namespace Nippers.Bench;
 
-/// <summary>How well the dates of rules 2 are met: made machines with rain spells, standing weeks and changes of site, looked at again and again.</summary>
+/// <summary>
+/// How well the dates of rules 2 are met: made machines with rain spells, standing weeks and changes of site, looked at again and
+/// again.
+/// </summary>
 internal static class Forecast
 {
     private const int Machines = 120;
@@ -36,7 +39,8 @@ internal static class Forecast
 
         public double P90 => _errors.Order().ElementAt(_errors.Count * 9 / 10);
 
-        public string Share => _asked == 0 ? "" : string.Create(CultureInfo.InvariantCulture, $", held by early-late {100.0 * _held / _asked:0} %");
+        public string Share =>
+            _asked == 0 ? "" : string.Create(CultureInfo.InvariantCulture, $", held by early-late {100.0 * _held / _asked:0} %");
     }
 
     public static void Run()
@@ -60,7 +64,11 @@ internal static class Forecast
                 looks++;
                 var truth = reached - (life[reached] - goal) / Math.Max(0.1, life[reached] - life[reached - 1]) - day;
                 var record = new MeterRecord(
-                    [.. Enumerable.Range(0, day + 1).Select(x => new Reading(Start.AddDays(x).ToUnixTimeMilliseconds(), MeterHours.Of(life[x])))],
+                    [
+                        .. Enumerable
+                            .Range(0, day + 1)
+                            .Select(x => new Reading(Start.AddDays(x).ToUnixTimeMilliseconds(), MeterHours.Of(life[x]))),
+                    ],
                     [],
                     planned,
                     commissioned,
@@ -73,7 +81,11 @@ internal static class Forecast
                         continue;
                     var today = DateOnly.FromDateTime(now.UtcDateTime).DayNumber;
                     Of(name).Error(dates.Typical.DayNumber - today - truth);
-                    Of(name).Held(dates.Early.DayNumber - today <= truth && (dates.Late is null || truth <= dates.Late.Value.DayNumber - today + 1));
+                    Of(name)
+                        .Held(
+                            dates.Early.DayNumber - today <= truth
+                                && (dates.Late is null || truth <= dates.Late.Value.DayNumber - today + 1)
+                        );
                 }
 
                 Of("planned use").Error(Ahead / planned - truth);
@@ -82,16 +94,23 @@ internal static class Forecast
             }
         }
 
-        Console.WriteLine($"forecast: {looks} looks at {Machines} machines, {Ahead:0} h ahead; error of the typical date in days, early-late should hold 80 %");
+        Console.WriteLine(
+            $"forecast: {looks} looks at {Machines} machines, {Ahead:0} h ahead; error of the typical date in days, early-late should hold 80 %"
+        );
         foreach (var (way, score) in scores)
         {
             Console.WriteLine(
-                string.Create(CultureInfo.InvariantCulture, $"forecast: {way, -32} median {score.Median, 5:0.0}, 9 in 10 below {score.P90, 5:0.0}{score.Share}")
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"forecast: {way, -32} median {score.Median, 5:0.0}, 9 in 10 below {score.P90, 5:0.0}{score.Share}"
+                )
             );
         }
     }
 
-    /// <summary>Life hours on each morning: weekdays, luck, spells of rain, weeks that it stands, and sites that use it otherwise.</summary>
+    /// <summary>
+    /// Life hours on each morning: weekdays, luck, spells of rain, weeks that it stands, and sites that use it otherwise.
+    /// </summary>
     private static double[] Life(Random random, double planned)
     {
         var life = new double[Days];
@@ -110,7 +129,8 @@ internal static class Forecast
                 DayOfWeek.Saturday => 0.5,
                 _ => 1.3,
             };
-            var worked = stands > 0 || (rain > 0 && random.NextDouble() < 0.7) ? 0 : planned * site * weekday * (0.7 + 0.6 * random.NextDouble());
+            var worked =
+                stands > 0 || (rain > 0 && random.NextDouble() < 0.7) ? 0 : planned * site * weekday * (0.7 + 0.6 * random.NextDouble());
             (rain, stands) = (Math.Max(0, rain - 1), Math.Max(0, stands - 1));
             life[day] = life[day - 1] + Math.Min(20, worked);
         }

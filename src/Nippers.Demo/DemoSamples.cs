@@ -1,8 +1,8 @@
 using System.Text.Json;
 using Nippers.App.Exchange;
 using Nippers.App.Oil;
-using Nippers.Core.Jobs;
 using Nippers.Core.Oil;
+using Nippers.Core.Service;
 using Nippers.Data.Oil;
 using Nippers.Data.Programs;
 using Nippers.Data.Records;
@@ -38,6 +38,7 @@ internal sealed class DemoSamples(
     private const int LateDays = 23;
 
     // Days on the tray, until the results are back, and until they are signed.
+    private const double StillAhead = 20;
     private const int TrayDays = 2;
     private const int SentDays = 8;
     private const int ReportedDays = 11;
@@ -166,18 +167,20 @@ internal sealed class DemoSamples(
             var (sample, _, verdict, signed, number) = past[^1];
             if (sample.State == "judged" && verdict == Assessment.Watch && sample.DrawnWrong is null)
             {
-                var interval = places[sample.Item].IntervalHours(cast.Duty);
-                _calls.Add(
-                    new(
-                        cast.Unit,
-                        sample.Item,
-                        "resample",
-                        At(signed),
-                        Formats.Iso.Day(DateOnly.FromDateTime(Date(signed))),
-                        Math.Round(sample.LifeHours + interval / 2, 1),
-                        number
-                    )
-                );
+                // A sample that was asked for early is still ahead, or its machine is overdue by the story anyway.
+                var early = Math.Round(sample.LifeHours + places[sample.Item].IntervalHours(cast.Duty) / 2, 1);
+                if (early >= cast.FinalHours + StillAhead || cast.Ends == DueStatus.Overdue)
+                    _calls.Add(
+                        new(
+                            cast.Unit,
+                            sample.Item,
+                            "resample",
+                            At(signed),
+                            Formats.Iso.Day(DateOnly.FromDateTime(Date(signed))),
+                            early,
+                            number
+                        )
+                    );
             }
 
             if (compartment == "hydraulic" && cast.Unit is EarnedUnit or LostUnit)
@@ -217,7 +220,7 @@ internal sealed class DemoSamples(
     private Drawn Draw(DemoMachine cast, MachineLife life, ServiceProgram program, SampledPlace place, CompletionRow row)
     {
         var compartment = place.Compartment.Code;
-        var fluidItem = program.Items.FirstOrDefault(x => x.Compartment == compartment && x.Work == ItemWork.Fluid)?.Code;
+        var fluidItem = program.Items.FirstOrDefault(x => x.Compartment == compartment && x.ChangesFluid)?.Code;
         var changed = life
             .Batches.SelectMany(x => x)
             .Where(x => x.ItemCode == fluidItem && x.Batch != row.Batch && x.LifeTenths <= row.LifeTenths)

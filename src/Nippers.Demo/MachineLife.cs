@@ -224,7 +224,7 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
             return 0;
         if (day.DayOfWeek == DayOfWeek.Sunday)
             return 0;
-        if (Chance.Of("idle", cast.Unit, day.DayNumber) < 0.06)
+        if (back > WalkedDays && Chance.Of("idle", cast.Unit, day.DayNumber) < 0.06)
             return 0;
 
         var tide = 1 + cast.Tidal * 0.5 * Math.Cos(2 * Math.PI * day.DayNumber / SpringNeapDays);

@@ -9,7 +9,9 @@ using Nippers.Formats.Lab;
 
 namespace Nippers.App.Tests;
 
-/// <summary>Files that were cut, garbled or written by something else: each is refused with words, none is half taken in, nothing throws.</summary>
+/// <summary>
+/// Files that were cut, garbled or written by something else: each is refused with words, none is half taken in, nothing throws.
+/// </summary>
 public sealed class BadFileTests
 {
     private static readonly Lazy<Task<byte[]>> Demo = new(async () =>
@@ -21,7 +23,9 @@ public sealed class BadFileTests
 
     private static CancellationToken Ct => TestContext.Current.CancellationToken;
 
-    /// <summary>Text as files hold it, with what breaks readers: quotes, separators, line ends, signs, and letters of other scripts.</summary>
+    /// <summary>
+    /// Text as files hold it, with what breaks readers: quotes, separators, line ends, signs, and letters of other scripts.
+    /// </summary>
     private static readonly Gen<string> Garbled = Gen.OneOf(
         Gen.String[Gen.Char["\",;\n\r\t 0123456789.-+eEWL{}[]:abcxyz\u00e9\u0000\ufeff"], 0, 80],
         Gen.String[0, 40]
@@ -33,17 +37,18 @@ public sealed class BadFileTests
         var whole = await Demo.Value;
         await using var fleet = await Fleet.Empty();
         var before = await fleet.Ask(db => db.Machines.CountAsync(Ct));
-        await Gen.Int[0, whole.Length - 3].SampleAsync(
-            async at =>
-            {
-                using var cut = new MemoryStream(whole, 0, at);
-                var outcome = await fleet.Do<ImportFleet, Outcome<ImportedFleet>>(x => x.Run(cut, Fleet.Tam, null, Ct));
-                Assert.False(outcome.Done);
-                Assert.Equal(before, await fleet.Ask(db => db.Machines.CountAsync(Ct)));
-            },
-            iter: 12,
-            threads: 1
-        );
+        await Gen.Int[0, whole.Length - 3]
+            .SampleAsync(
+                async at =>
+                {
+                    using var cut = new MemoryStream(whole, 0, at);
+                    var outcome = await fleet.Do<ImportFleet, Outcome<ImportedFleet>>(x => x.Run(cut, Fleet.Tam, null, Ct));
+                    Assert.False(outcome.Done);
+                    Assert.Equal(before, await fleet.Ask(db => db.Machines.CountAsync(Ct)));
+                },
+                iter: 12,
+                threads: 1
+            );
     }
 
     [Fact]
@@ -51,20 +56,21 @@ public sealed class BadFileTests
     {
         var whole = await Demo.Value;
         await using var fleet = await Fleet.Empty();
-        await Gen.Select(Gen.Int[20, 60_000], Gen.Byte).SampleAsync(
-            async change =>
-            {
-                var garbled = (byte[])whole.Clone();
-                garbled[change.Item1] = change.Item2;
-                var head = garbled.AsSpan(0, 60_000).ToArray();
-                using var file = new MemoryStream(head);
-                var outcome = await fleet.Do<ImportFleet, Outcome<ImportedFleet>>(x => x.Run(file, Fleet.Tam, null, Ct));
-                Assert.False(outcome.Done);
-                Assert.Equal(0, await fleet.Ask(db => db.Machines.CountAsync(Ct)));
-            },
-            iter: 40,
-            threads: 1
-        );
+        await Gen.Select(Gen.Int[20, 60_000], Gen.Byte)
+            .SampleAsync(
+                async change =>
+                {
+                    var garbled = (byte[])whole.Clone();
+                    garbled[change.Item1] = change.Item2;
+                    var head = garbled.AsSpan(0, 60_000).ToArray();
+                    using var file = new MemoryStream(head);
+                    var outcome = await fleet.Do<ImportFleet, Outcome<ImportedFleet>>(x => x.Run(file, Fleet.Tam, null, Ct));
+                    Assert.False(outcome.Done);
+                    Assert.Equal(0, await fleet.Ask(db => db.Machines.CountAsync(Ct)));
+                },
+                iter: 40,
+                threads: 1
+            );
     }
 
     [Fact]
@@ -120,7 +126,15 @@ public sealed class BadFileTests
     public async Task A_fleet_file_in_another_encoding_is_refused()
     {
         await using var fleet = await Fleet.Empty();
-        foreach (var bytes in new[] { Encoding.Unicode.GetBytes("{\"format\":\"nippers-fleet\"}"), Encoding.UTF8.GetBytes("[]"), [0xFF, 0xFE, 0x00], Array.Empty<byte>() })
+        foreach (
+            var bytes in new[]
+            {
+                Encoding.Unicode.GetBytes("{\"format\":\"nippers-fleet\"}"),
+                Encoding.UTF8.GetBytes("[]"),
+                [0xFF, 0xFE, 0x00],
+                Array.Empty<byte>(),
+            }
+        )
         {
             using var file = new MemoryStream(bytes);
             Assert.False((await fleet.Do<ImportFleet, Outcome<ImportedFleet>>(x => x.Run(file, Fleet.Tam, null, Ct))).Done);

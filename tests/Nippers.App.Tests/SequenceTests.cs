@@ -15,7 +15,10 @@ using Nippers.Data.Records;
 
 namespace Nippers.App.Tests;
 
-/// <summary>Whatever people do one after another, the status that is kept is the one that a rebuild derives, and a refusal changes nothing.</summary>
+/// <summary>
+/// Whatever people do one after another, the status that is kept is the one that a rebuild derives, and a refusal changes
+/// nothing.
+/// </summary>
 public sealed class SequenceTests
 {
     private static readonly string[] Items = ["engine-oil", "engine-oil-sample", "belts", "hydraulic-oil", "fuel-primary"];
@@ -31,8 +34,12 @@ public sealed class SequenceTests
 
     private const int Kinds = 12;
 
-    private static readonly Gen<Deed[]> Deeds = Gen.Select(Gen.Int[0, Kinds - 1], Gen.Int[0, 1000], Gen.Int[-40, 260], (kind, pick, hours) => new Deed(kind, pick, hours))
-        .Array[4, 14];
+    private static readonly Gen<Deed[]> Deeds = Gen.Select(
+        Gen.Int[0, Kinds - 1],
+        Gen.Int[0, 1000],
+        Gen.Int[-40, 260],
+        (kind, pick, hours) => new Deed(kind, pick, hours)
+    ).Array[4, 14];
 
     private static string Text(double hours) => hours.ToString("0.0", CultureInfo.InvariantCulture);
 
@@ -41,7 +48,9 @@ public sealed class SequenceTests
     {
         var readings = await fleet.Ask(db => db.Readings.AsNoTracking().OrderBy(x => x.Id).ToListAsync(Ct));
         var last = readings.Where(x => x.State == ReadingState.Accepted).Max(x => x.LifeTenths) / 10.0;
-        var batches = await fleet.Ask(db => db.Completions.Where(x => x.VoidedMs == null).Select(x => x.Batch).Distinct().OrderBy(x => x).ToListAsync(Ct));
+        var batches = await fleet.Ask(db =>
+            db.Completions.Where(x => x.VoidedMs == null).Select(x => x.Batch).Distinct().OrderBy(x => x).ToListAsync(Ct)
+        );
         var defects = await fleet.Ask(db => db.Defects.OrderBy(x => x.Id).Select(x => x.Id).ToListAsync(Ct));
         var topUps = await fleet.Ask(db => db.TopUps.OrderBy(x => x.Id).Select(x => x.Id).ToListAsync(Ct));
         long Of(IReadOnlyList<long> ids) => ids.Count == 0 ? 0 : ids[deed.Pick % ids.Count];
@@ -51,11 +60,23 @@ public sealed class SequenceTests
         {
             0 => (await fleet.Log("WL-01", Math.Max(0, last + deed.Hours / 20.0), now)).Done,
             1 => (await fleet.Log("WL-01", Math.Max(0, last + deed.Hours / 8.0), now)).Done,
-            2 => (await fleet.Do<DecideReading, Outcome<ReadingRow>>(x => x.Confirm("WL-01", Of([.. readings.Select(r => r.Id)]), Fleet.Bea, Ct))).Done,
-            3 => (await fleet.Do<DecideReading, Outcome<ReadingRow>>(x => x.Void("WL-01", readings[^(1 + deed.Pick % 5)].Id, "wrong dial", Fleet.Bea, Ct))).Done,
+            2 => (
+                await fleet.Do<DecideReading, Outcome<ReadingRow>>(x =>
+                    x.Confirm("WL-01", Of([.. readings.Select(r => r.Id)]), Fleet.Bea, Ct)
+                )
+            ).Done,
+            3 => (
+                await fleet.Do<DecideReading, Outcome<ReadingRow>>(x =>
+                    x.Void("WL-01", readings[^(1 + deed.Pick % 5)].Id, "wrong dial", Fleet.Bea, Ct)
+                )
+            ).Done,
             4 or 5 => (
                 await fleet.Do<RecordWork, Outcome<RecordedWork>>(x =>
-                    x.Run(new("WL-01", [item], Text(Math.Max(0, last + deed.Hours / 100.0)), null, null, Confirmed: deed.Pick % 2 == 0), Fleet.Tam, Ct)
+                    x.Run(
+                        new("WL-01", [item], Text(Math.Max(0, last + deed.Hours / 100.0)), null, null, Confirmed: deed.Pick % 2 == 0),
+                        Fleet.Tam,
+                        Ct
+                    )
                 )
             ).Done,
             6 => batches.Count > 0
@@ -66,7 +87,11 @@ public sealed class SequenceTests
                 ).Done,
             7 => (
                 await fleet.Do<DeclareBaseline, Outcome<Nothing>>(x =>
-                    x.Run(new("WL-01", [item], Text(Math.Max(0, last - 100 + deed.Hours / 10.0)), "2026-02-20", "Seller", null), Fleet.Tam, Ct)
+                    x.Run(
+                        new("WL-01", [item], Text(Math.Max(0, last - 100 + deed.Hours / 10.0)), "2026-02-20", "Seller", null),
+                        Fleet.Tam,
+                        Ct
+                    )
                 )
             ).Done,
             8 => (
@@ -85,8 +110,16 @@ public sealed class SequenceTests
                     )
                 )
             ).Done,
-            9 => (await fleet.Do<RepairDefect, Outcome<DefectRow>>(x => x.Repair(Of(defects), new("New bolt", null, "10", null, null), Fleet.Tam, Ct))).Done,
-            10 => (await fleet.Do<RepairDefect, Outcome<DefectRow>>(x => x.Release(Of(defects), deed.Pick % 2 == 0, "Looked at it", Fleet.Bea, Ct))).Done,
+            9 => (
+                await fleet.Do<RepairDefect, Outcome<DefectRow>>(x =>
+                    x.Repair(Of(defects), new("New bolt", null, "10", null, null), Fleet.Tam, Ct)
+                )
+            ).Done,
+            10 => (
+                await fleet.Do<RepairDefect, Outcome<DefectRow>>(x =>
+                    x.Release(Of(defects), deed.Pick % 2 == 0, "Looked at it", Fleet.Bea, Ct)
+                )
+            ).Done,
             _ => deed.Pick % 2 == 0
                 ? (await fleet.Do<LogTopUp, Outcome<LoggedTopUp>>(x => x.Run("WL-01", "1.5", "engine", null, Fleet.Tam, Ct))).Done
                 : (await fleet.Do<LogTopUp, Outcome<Nothing>>(x => x.Void("WL-01", Of(topUps), Fleet.Tam, Ct))).Done,
@@ -123,11 +156,17 @@ public sealed class SequenceTests
     public async Task A_deed_and_its_undoing_leave_dues_as_they_were()
     {
         await using var fleet = await Fleet.WithLoader();
-        async Task<string> Dues() => string.Join(';', (await fleet.Page("WL-01")).Items.Select(x => $"{x.Item.Code} {x.Status.DueHours} {x.Status.DueOn} {x.Status.Status}"));
+        async Task<string> Dues() =>
+            string.Join(
+                ';',
+                (await fleet.Page("WL-01")).Items.Select(x => $"{x.Item.Code} {x.Status.DueHours} {x.Status.DueOn} {x.Status.Status}")
+            );
         var before = await Dues();
         foreach (var item in Items)
         {
-            var work = (await fleet.Do<RecordWork, Outcome<RecordedWork>>(x => x.Run(new("WL-01", [item], "354", null, null), Fleet.Tam, Ct))).Value!;
+            var work = (
+                await fleet.Do<RecordWork, Outcome<RecordedWork>>(x => x.Run(new("WL-01", [item], "354", null, null), Fleet.Tam, Ct))
+            ).Value!;
             Assert.NotEqual(before, await Dues());
             Assert.True((await fleet.Do<VoidWork, Outcome<Nothing>>(x => x.Run("WL-01", work.Batch, null, "not done", Mara, Ct))).Done);
             Assert.Equal(before, await Dues());

@@ -147,7 +147,7 @@ public sealed class VisitTests
             SealNew = true,
             Turned = true,
             Written = true,
-            Home = step.Input == InputKind.Touched ? job.State.TouchedBefore(step) : [],
+            Home = step.Input == InputKind.Touched ? [.. job.State.TouchedBefore(step)] : [],
             Mark = step.Input switch
             {
                 InputKind.Bottle => "b-1",

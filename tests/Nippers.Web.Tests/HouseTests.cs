@@ -65,7 +65,9 @@ public sealed class HouseTests
         Assert.NotEmpty(sources);
         Assert.Equal(
             [],
-            sources.SelectMany(x => File.ReadLines(x).Where(line => Bare(line) > 140).Select(line => $"{Path.GetFileName(x)}: {line.Trim()}"))
+            sources.SelectMany(x =>
+                File.ReadLines(x).Where(line => Bare(line) > 140).Select(line => $"{Path.GetFileName(x)}: {line.Trim()}")
+            )
         );
     }
 

@@ -355,7 +355,8 @@ public sealed class WalkPageTests
     [Fact]
     public void May_it_run_is_said_in_meter_hours_and_dates()
     {
-        Assert.Equal("No stop found", RunWords.Say(new(RunStatus.NoStopFound), 0, Said));
+        Assert.Equal("No stop found", RunWords.Say(new(RunStatus.NoStopFound), 0, Said, looked: true));
+        Assert.Equal("No stop is open", RunWords.Say(new(RunStatus.NoStopFound), 0, Said));
         Assert.Equal("Out of service", RunWords.Say(new(RunStatus.OutOfService), 0, Said));
         Assert.Equal("Run until 802.4 h", RunWords.Say(new(RunStatus.RunUntil, new(78024)), 70000, Said));
         Assert.Equal(

@@ -3,7 +3,6 @@ using Microsoft.EntityFrameworkCore;
 using Nippers.App.Defects;
 using Nippers.Core.Defects;
 using Nippers.Core.Hours;
-using Nippers.Core.Jobs;
 using Nippers.Core.Oil;
 using Nippers.Core.Service;
 using Nippers.Data;
@@ -215,7 +214,7 @@ public sealed class ReviewSample(NippersDb db, UnitOfWork writes, ReportDefect r
     private static List<SuggestedWork> Suggested(MachineFacts facts, SampleRow sample, OilJudgement judgement)
     {
         var work = new List<SuggestedWork>();
-        var fluid = facts.Items.FirstOrDefault(x => x.Compartment == sample.Compartment && x.Work == ItemWork.Fluid);
+        var fluid = facts.Items.FirstOrDefault(x => x.Compartment == sample.Compartment && x.ChangesFluid);
         foreach (var pattern in judgement.Patterns)
         {
             if (!Lines.TryGetValue(pattern.Code, out var line))
@@ -243,7 +242,7 @@ public sealed class ReviewSample(NippersDb db, UnitOfWork writes, ReportDefect r
     internal static (DrainRule? Rule, double? CurrentHours) RuleOf(MachineFacts facts, string compartment)
     {
         var place = facts.Machine.Program.Compartments.Find(x => x.Code == compartment);
-        var item = facts.Items.FirstOrDefault(x => x.Compartment == compartment && x.Work == ItemWork.Fluid);
+        var item = facts.Items.FirstOrDefault(x => x.Compartment == compartment && x.ChangesFluid);
         if (
             place is not { DrainStepTenths: { } step, DrainCapTenths: { } cap }
             || item?.ForDue().Interval(facts.Machine.Duty) is not { } hours

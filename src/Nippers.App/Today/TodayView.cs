@@ -198,20 +198,25 @@ public static class NameQueries
         this NippersDb db,
         IReadOnlyCollection<int> programIds,
         CancellationToken ct
-    ) => (
-            await db
-                .ProgramItems.AsNoTracking()
-                .Where(x => programIds.Contains(x.ProgramId))
-                .Select(x => new
-                {
-                    x.ProgramId,
-                    x.Code,
-                    x.Name,
-                })
-                .ToListAsync(ct)
-        )
+    )
+    {
+        var items = await db
+            .ProgramItems.AsNoTracking()
+            .Where(x => programIds.Contains(x.ProgramId))
+            .Select(x => new
+            {
+                x.ProgramId,
+                x.Code,
+                x.Name,
+            })
+            .ToListAsync(ct);
+        return items
             .GroupBy(x => x.ProgramId)
-            .ToDictionary(g => g.Key, g => (IReadOnlyDictionary<string, string>)g.ToDictionary(x => x.Code, x => x.Name, StringComparer.Ordinal));
+            .ToDictionary(
+                x => x.Key,
+                IReadOnlyDictionary<string, string> (x) => x.ToDictionary(item => item.Code, item => item.Name, StringComparer.Ordinal)
+            );
+    }
 
     /// <summary>Units in use.</summary>
     public static Task<List<string>> Units(this NippersDb db, CancellationToken ct) =>

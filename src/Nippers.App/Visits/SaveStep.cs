@@ -18,7 +18,7 @@ namespace Nippers.App.Visits;
 /// <summary>An answer to a step as it was typed and tapped.</summary>
 public sealed record StepInput
 {
-    public required string Code { get; init; }
+    public string Code { get; init; } = "";
     public bool Done { get; init; }
 
     /// <summary>Level: percent of the way from low to high.</summary>
@@ -28,7 +28,7 @@ public sealed record StepInput
     public MetalFinding? Metal { get; init; }
     public DrainAmount? Water { get; init; }
     public string? Count { get; init; }
-    public IReadOnlyList<string?> Figures { get; init; } = [];
+    public List<string?> Figures { get; init; } = [];
     public string? Part { get; init; }
     public string? Make { get; init; }
     public string? LengthMm { get; init; }
@@ -41,7 +41,7 @@ public sealed record StepInput
     public bool Turned { get; init; }
     public bool Written { get; init; }
     public bool Prefilled { get; init; }
-    public IReadOnlyList<string> Home { get; init; } = [];
+    public List<string> Home { get; init; } = [];
     public string? Reason { get; init; }
     public string? Fault { get; init; }
     public DefectGrade? FaultGrade { get; init; }
@@ -55,6 +55,43 @@ public sealed record StepInput
 
     /// <summary>Revision that the person had on the screen; 0 for none.</summary>
     public int Revision { get; init; }
+
+    /// <summary>The form filled in from what is kept, and from what the catalogue says belongs here.</summary>
+    public static StepInput Of(JobStep step, StepAnswer? answer, int revision) =>
+        answer is null
+            ? new() { Part = step.Part, Revision = revision }
+            : new()
+            {
+                Done = answer.Done,
+                Level = Text(answer.Level * 100),
+                Litres = Text(answer.Litres),
+                Look = answer.Look,
+                Metal = answer.Metal,
+                Water = answer.Water,
+                Count = answer.Count?.ToString(System.Globalization.CultureInfo.InvariantCulture),
+                Figures = [.. answer.Figures?.Select(x => Text(x)) ?? []],
+                Part = answer.Part,
+                Make = answer.Make,
+                LengthMm = Text(answer.Size?.LengthMm),
+                OuterMm = Text(answer.Size?.OuterMm),
+                SealMm = Text(answer.Size?.SealMm),
+                Thread = answer.Size?.Thread,
+                SealOff = answer.SealOff,
+                SeatWiped = answer.SeatWiped,
+                SealNew = answer.SealNew,
+                Turned = answer.Turned,
+                Written = answer.Written,
+                Prefilled = answer.Prefilled,
+                Home = [.. answer.Home],
+                Reason = answer.Reason,
+                Fault = answer.Fault,
+                Name = answer.Name,
+                Mark = answer.Mark,
+                Note = answer.Note,
+                Revision = revision,
+            };
+
+    private static string? Text(double? value) => value?.ToString("0.###", CultureInfo.InvariantCulture);
 }
 
 /// <summary>An answer that was kept, and what it came to.</summary>
@@ -70,8 +107,6 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
     private const double MostLitres = 10_000;
     private const double MostFigure = 10_000;
     private const double MostShare = 100;
-    private const string LimitHours = "50";
-    private const string LimitDays = "14";
 
     private sealed record RemarkLine(StepRemark Remark, DefectGrade Grade, string Part, string Words);
 
@@ -237,8 +272,8 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
             Part = line.Part.Length > 0 ? line.Part : step.Item,
             Words = words,
             Grade = grade,
-            LimitHours = grade == DefectGrade.Limit ? LimitHours : null,
-            LimitDays = grade == DefectGrade.Limit ? LimitDays : null,
+            LimitHours = grade == DefectGrade.Limit ? UsualLimit.Hours : null,
+            LimitDays = grade == DefectGrade.Limit ? UsualLimit.Days : null,
             Encoded = photos,
         };
     }

@@ -124,9 +124,7 @@ public sealed class ServiceSheet
             return new(0, 0, 0, 0);
         var parts = Positions.Where(x => x.ItemCode == code).Sum(x => (x.Part?.PriceCents ?? 0) / 100.0);
         var fluids =
-            item.Work == ItemWork.Fluid && Fluids.TryGetValue(item.Compartment, out var need)
-                ? Shop.PriceOf(need.Choice.Take, need.Litres ?? 0)
-                : 0;
+            item.ChangesFluid && Fluids.TryGetValue(item.Compartment, out var need) ? Shop.PriceOf(need.Choice.Take, need.Litres ?? 0) : 0;
         var minutes = JobCardMaker.MinutesOf(ToJob(item), Input);
         return new(parts, fluids, minutes, Shop.Labour(minutes));
     }
@@ -179,7 +177,7 @@ public sealed class ServiceSheet
         {
             facts.Machine.Compartments = [.. compartments[facts.Machine.Id]];
             var changed = facts
-                .Machine.Program.Items.Where(x => x.Work == ItemWork.Fluid)
+                .Machine.Program.Items.Where(x => x.ChangesFluid)
                 .GroupBy(x => x.Compartment)
                 .ToDictionary(
                     x => x.Key,

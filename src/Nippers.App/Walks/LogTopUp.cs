@@ -25,8 +25,6 @@ public sealed class LogTopUp(NippersDb db, UnitOfWork writes, Defects.ReportDefe
 {
     private const double Least = 0.1;
     private const double Most = 200;
-    private const string LeakHours = "50";
-    private const string LeakDays = "14";
 
     /// <summary>What a typed top-up means; nothing is kept.</summary>
     public async Task<ValidatedTopUp> Validate(string unit, string? litresText, string? compartment, CancellationToken ct)
@@ -103,8 +101,8 @@ public sealed class LogTopUp(NippersDb db, UnitOfWork writes, Defects.ReportDefe
                             Unit = unit,
                             Check = sealedCheck.Code,
                             Words = string.Create(CultureInfo.InvariantCulture, $"+{row.Litres:0.##} L {validated.Compartment.Name}"),
-                            LimitHours = LeakHours,
-                            LimitDays = LeakDays,
+                            LimitHours = Defects.UsualLimit.Hours,
+                            LimitDays = Defects.UsualLimit.Days,
                         },
                         actor,
                         ct

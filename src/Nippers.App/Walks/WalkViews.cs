@@ -355,7 +355,7 @@ public sealed class WalkViews(NippersDb db, StatusKeeper keeper, TimeProvider cl
                 .Select(compartment =>
                 {
                     var changes = machine
-                        .Program.Items.Where(x => x.Compartment == compartment.Code && IsChange(x.Code))
+                        .Program.Items.Where(x => x.Compartment == compartment.Code && x.ChangesFluid)
                         .Select(x => facts.LastDone.GetValueOrDefault(x.Code)?.Hours.Tenths ?? 0)
                         .DefaultIfEmpty(0)
                         .Max();
@@ -374,9 +374,6 @@ public sealed class WalkViews(NippersDb db, StatusKeeper keeper, TimeProvider cl
                 }),
         ];
     }
-
-    /// <summary>Whether an item empties its compartment: from there its consumption counts anew.</summary>
-    private static bool IsChange(string itemCode) => itemCode.EndsWith("-oil", StringComparison.Ordinal) || itemCode == "coolant-change";
 
     private static List<WalkDay> Strip(MachineFacts facts, List<WalkRow> walks, DateOnly today, int days)
     {

@@ -129,6 +129,9 @@ public sealed class ProgramItem
     /// <summary>Switched off: kept for its history, not due.</summary>
     public bool Off { get; set; }
 
+    /// <summary>It empties its compartment and fills it anew: from there hours on the oil and consumption count.</summary>
+    public bool ChangesFluid => Work == ItemWork.Fluid;
+
     /// <summary>Part of daily care: ten hours or less.</summary>
     public bool IsDaily => EveryTenths is > 0 and <= 100;
 
@@ -177,5 +180,6 @@ internal sealed class ProgramItemMap : IEntityTypeConfiguration<ProgramItem>
         builder.Property(x => x.Work).HasConversion<string>().HasDefaultValue(ItemWork.Check);
         builder.Property(x => x.Minutes).HasDefaultValue(5);
         builder.Ignore(x => x.IsDaily);
+        builder.Ignore(x => x.ChangesFluid);
     }
 }

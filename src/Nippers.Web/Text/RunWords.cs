@@ -7,16 +7,17 @@ namespace Nippers.Web.Text;
 /// <summary>Says whether a machine may run, and what a defect's clock says.</summary>
 public static class RunWords
 {
-    /// <summary>"may run", "may run until 5,462.6 h or 4 Dec", "does not run".</summary>
+    /// <summary>"No stop found", "Run until 5,462.6 h or 4 Dec", "Out of service". Nothing says that a machine is fit.</summary>
     /// <param name="answer">The answer.</param>
     /// <param name="offsetTenths">Life hours less what the meter shows.</param>
     /// <param name="words">The words.</param>
     /// <param name="today">Today, for leaving out this year.</param>
-    public static string Say(RunAnswer answer, int offsetTenths, Words words, DateOnly? today = null) =>
+    /// <param name="looked">Somebody has just walked round it; otherwise only that no stop is open can be said.</param>
+    public static string Say(RunAnswer answer, int offsetTenths, Words words, DateOnly? today = null, bool looked = false) =>
         answer switch
         {
             { RunStatus: RunStatus.OutOfService } => words["Run.Not"],
-            { RunStatus: RunStatus.NoStopFound } => words["Run.May"],
+            { RunStatus: RunStatus.NoStopFound } => words[looked ? "Run.May" : "Run.NoneOpen"],
             { UntilHours: { } hours, UntilOn: { } on } => words[
                 "Run.UntilBoth",
                 Words.Hours(Shown(hours, offsetTenths)),

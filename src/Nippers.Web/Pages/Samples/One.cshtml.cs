@@ -1,4 +1,5 @@
 using Microsoft.AspNetCore.Mvc;
+using Nippers.App.Defects;
 using Nippers.App.Oil;
 using Nippers.Core.Defects;
 using Nippers.Core.Jobs;
@@ -14,9 +15,6 @@ namespace Nippers.Web.Pages.Samples;
 public sealed class OneModel(SampleViews views, ReviewSample sign, TakeSample take, SendSamples send, NewOils newOils, Words words)
     : NippersPage
 {
-    private const string UsualLimitHours = "50";
-    private const string UsualLimitDays = "14";
-
     protected override bool ChangesNeedWork => true;
 
     public SamplePage Sample { get; private set; } = null!;
@@ -55,9 +53,9 @@ public sealed class OneModel(SampleViews views, ReviewSample sign, TakeSample ta
 
     public string? DefectWords { get; private set; }
 
-    public string? LimitHours { get; private set; } = UsualLimitHours;
+    public string? LimitHours { get; private set; } = UsualLimit.Hours;
 
-    public string? LimitDays { get; private set; } = UsualLimitDays;
+    public string? LimitDays { get; private set; } = UsualLimit.Days;
 
     public bool SameFluid { get; private set; }
 

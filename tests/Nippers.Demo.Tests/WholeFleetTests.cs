@@ -1,0 +1,54 @@
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
+using Nippers.App.Statuses;
+using Nippers.Data;
+using Nippers.Web.Commands;
+using Nippers.Web.Hosting;
+
+namespace Nippers.Demo.Tests;
+
+/// <summary>What the story promises is what the application then shows, with samples, wear, defects and walks joining in.</summary>
+public sealed class WholeFleetTests
+{
+    private sealed class Morning(DateTimeOffset now) : TimeProvider
+    {
+        public override DateTimeOffset GetUtcNow() => now;
+    }
+
+    private static CancellationToken Ct => TestContext.Current.CancellationToken;
+
+    [Theory]
+    [InlineData(2026, 12, 31)] // the year's end
+    [InlineData(2027, 3, 28)] // a Sunday on which clocks go forward
+    [InlineData(2027, 8, 14)] // a Saturday in the busy month
+    [InlineData(2027, 10, 31)] // a Sunday on which clocks go back
+    [InlineData(2028, 2, 29)]
+    public async Task Machines_stand_as_the_story_says_on_any_day(int year, int month, int day)
+    {
+        var folder = Directory.CreateTempSubdirectory("nippers-story-").FullName;
+        var clock = new Morning(DemoDatabase.MorningOf(new(year, month, day)));
+        var settings = new WebSettings(Path.Combine(folder, "demo.db"), 0, Demo: true, clock, Quiet: true) { LocalOnly = true };
+        await using (var app = NippersHost.Create(settings))
+        {
+            await Startup.Prepare(app.Services, settings, Ct);
+            await DemoDatabase.Fill(app.Services, Ct);
+            await using var scope = app.Services.CreateAsyncScope();
+            await scope.ServiceProvider.GetRequiredService<StatusKeeper>().Rebuild(clock.GetUtcNow(), Ct);
+            var rows = await scope
+                .ServiceProvider.GetRequiredService<NippersDb>()
+                .Statuses.Include(x => x.Machine)
+                .AsNoTracking()
+                .ToListAsync(Ct);
+            Assert.Equal(
+                DemoCast.Machines.OrderBy(x => x.Unit, StringComparer.Ordinal).Select(x => $"{x.Unit} {x.Ends}"),
+                rows.OrderBy(x => x.Machine.Unit, StringComparer.Ordinal).Select(x => $"{x.Machine.Unit} {x.Worst}")
+            );
+            Assert.Equal(["DZ-01", "EX-05"], rows.Where(x => x.OutOfService).Select(x => x.Machine.Unit).Order(StringComparer.Ordinal));
+            Assert.Equal(["WL-03"], rows.Where(x => x.Stale && !x.Parked).Select(x => x.Machine.Unit));
+            Assert.Equal(["EX-04"], rows.Where(x => x.Unconfirmed > 0).Select(x => x.Machine.Unit));
+        }
+
+        Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
+        Directory.Delete(folder, recursive: true);
+    }
+}
