@@ -171,6 +171,7 @@ public static class NippersHost
             // A browser counts an age by its own clock from when it gets it; a date would end the session at once on a phone
             // whose clock is ahead.
             cookie.Cookie.MaxAge = SignedInFor;
+            cookie.CookieManager = new AgeOnlyCookies();
             var toPage = cookie.Events.OnRedirectToLogin;
             cookie.Events.OnRedirectToLogin = x =>
             {
