@@ -16,5 +16,10 @@ internal sealed class AgeOnlyCookies : ICookieManager
         _cookies.AppendResponseCookie(context, key, value, options);
     }
 
-    public void DeleteCookie(HttpContext context, string key, CookieOptions options) => _cookies.DeleteCookie(context, key, options);
+    public void DeleteCookie(HttpContext context, string key, CookieOptions options)
+    {
+        // An age would outweigh the date in the past that takes the cookie away.
+        options.MaxAge = null;
+        _cookies.DeleteCookie(context, key, options);
+    }
 }
