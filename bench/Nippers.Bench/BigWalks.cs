@@ -95,19 +95,13 @@ internal static class BigWalks
                     x =>
                         x.Kind switch
                         {
-                            CheckKind.Level => new CheckAnswer
+                            CheckKind.Level => new LevelAnswer(0.75, FluidLook.Clear) { Ticked = true },
+                            CheckKind.Measure => new MeasureAnswer([.. Enumerable.Repeat(30d, x.Figures)]) { Ticked = true },
+                            CheckKind.Count or CheckKind.Grease => new PointsAnswer([.. x.Points.Select(_ => PointState.Good)])
                             {
-                                Level = 0.75,
-                                Look = FluidLook.Clear,
                                 Ticked = true,
                             },
-                            CheckKind.Measure => new() { Figures = [.. Enumerable.Repeat(30d, x.Figures)], Ticked = true },
-                            CheckKind.Count or CheckKind.Grease => new()
-                            {
-                                Points = [.. x.Points.Select(_ => PointState.Good)],
-                                Ticked = true,
-                            },
-                            CheckKind.Drain => new() { Drained = DrainAmount.None },
+                            CheckKind.Drain => new DrainAnswer(DrainAmount.None),
                             _ => CheckAnswer.Plain,
                         }
                 )

@@ -2,6 +2,7 @@ using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 using Nippers.App.Defects;
 using Nippers.App.Exchange;
+using Nippers.App.Kinds;
 using Nippers.App.Machines;
 using Nippers.App.Oil;
 using Nippers.App.Parts;
@@ -52,7 +53,8 @@ public static class Services
             .AddScoped<LogTopUp>()
             .AddScoped<SubmitWalk>()
             .AddScoped<WalkFeed>()
-            .AddScoped<ChangeWalkList>();
+            .AddScoped<ChangeWalkList>()
+            .AddScoped<KindCatalog>();
         services
             .AddScoped<WorkshopService>()
             .AddScoped<VisitProposals>()

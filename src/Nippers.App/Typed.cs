@@ -19,6 +19,14 @@ internal static class Typed
         return null;
     }
 
+    /// <summary>A number that has to be there, whatever its size.</summary>
+    public static double? Number(string? text, string field, List<Refusal> refusals) =>
+        Number(text, field, double.MinValue, double.MaxValue, refusals);
+
+    /// <summary>A number of any size, or nothing.</summary>
+    public static double? Optional(string? text, string field, List<Refusal> refusals) =>
+        Optional(text, field, double.MinValue, double.MaxValue, refusals);
+
     /// <summary>A number, or nothing.</summary>
     public static double? Optional(string? text, string field, double least, double most, List<Refusal> refusals)
     {

@@ -88,6 +88,12 @@ public sealed class NippersDb(DbContextOptions<NippersDb> options) : IdentityDbC
     public static DbContextOptionsBuilder Configure(DbContextOptionsBuilder options, string file) =>
         options.UseSqlite(ConnectionString(file)).AddInterceptors(Pragmas.Instance);
 
+    protected override void ConfigureConventions(ModelConfigurationBuilder configurationBuilder)
+    {
+        base.ConfigureConventions(configurationBuilder);
+        configurationBuilder.Properties<Fleet.MachineKind>().HaveConversion<Fleet.MachineKindConverter>();
+    }
+
     protected override void OnModelCreating(ModelBuilder builder)
     {
         base.OnModelCreating(builder);

@@ -102,7 +102,7 @@ internal static class DemoCast
     [
         new(
             "EX-01",
-            MachineKind.CrawlerExcavator,
+            MachineKind.Of("crawler-excavator"),
             "Torvane",
             "T 24",
             "TV24-1187",
@@ -117,7 +117,7 @@ internal static class DemoCast
         ),
         new(
             "EX-02",
-            MachineKind.CrawlerExcavator,
+            MachineKind.Of("crawler-excavator"),
             "Torvane",
             "T 30 LR",
             "TV30-0412",
@@ -134,7 +134,7 @@ internal static class DemoCast
         ),
         new(
             "EX-03",
-            MachineKind.CrawlerExcavator,
+            MachineKind.Of("crawler-excavator"),
             "Brennock",
             "B 210",
             "BK210-7734",
@@ -151,7 +151,7 @@ internal static class DemoCast
         ),
         new(
             "EX-04",
-            MachineKind.CrawlerExcavator,
+            MachineKind.Of("crawler-excavator"),
             "Torvane",
             "T 24",
             "TV24-1203",
@@ -168,7 +168,7 @@ internal static class DemoCast
         ),
         new(
             "EX-05",
-            MachineKind.MiniExcavator,
+            MachineKind.Of("mini-excavator"),
             "Ulmar",
             "U 3",
             "UM03-2290",
@@ -184,7 +184,7 @@ internal static class DemoCast
         ),
         new(
             "DZ-01",
-            MachineKind.CrawlerDozer,
+            MachineKind.Of("crawler-dozer"),
             "Brennock",
             "BD 6",
             "BD6-0551",
@@ -198,7 +198,7 @@ internal static class DemoCast
         ),
         new(
             "DZ-02",
-            MachineKind.CrawlerDozer,
+            MachineKind.Of("crawler-dozer"),
             "Brennock",
             "BD 8",
             "BD8-0098",
@@ -217,7 +217,7 @@ internal static class DemoCast
         ),
         new(
             "DZ-03",
-            MachineKind.CrawlerDozer,
+            MachineKind.Of("crawler-dozer"),
             "Ulmar",
             "UD 5",
             "UD5-3310",
@@ -232,7 +232,7 @@ internal static class DemoCast
         ),
         new(
             "WL-01",
-            MachineKind.WheelLoader,
+            MachineKind.Of("wheel-loader"),
             "Torvane",
             "TL 15",
             "TL15-0870",
@@ -249,7 +249,7 @@ internal static class DemoCast
         ),
         new(
             "WL-02",
-            MachineKind.WheelLoader,
+            MachineKind.Of("wheel-loader"),
             "Torvane",
             "TL 15",
             "TL15-0911",
@@ -266,7 +266,7 @@ internal static class DemoCast
         ),
         new(
             "WL-03",
-            MachineKind.WheelLoader,
+            MachineKind.Of("wheel-loader"),
             "Ulmar",
             "UL 12",
             "UL12-1456",
@@ -283,7 +283,7 @@ internal static class DemoCast
         ),
         new(
             "TL-01",
-            MachineKind.CompactTrackLoader,
+            MachineKind.Of("compact-track-loader"),
             "Ulmar",
             "UT 90",
             "UT90-0733",
@@ -299,7 +299,7 @@ internal static class DemoCast
         ),
         new(
             "TL-02",
-            MachineKind.CompactTrackLoader,
+            MachineKind.Of("compact-track-loader"),
             "Ulmar",
             "UT 90",
             "UT90-0802",
@@ -315,7 +315,7 @@ internal static class DemoCast
         ),
         new(
             "BL-01",
-            MachineKind.BackhoeLoader,
+            MachineKind.Of("backhoe-loader"),
             "Brennock",
             "BB 4",
             "BB4-6120",

@@ -110,7 +110,7 @@ public static class DemoFleet
 
     private static ServiceProgram DozerProgram()
     {
-        var own = StarterPrograms.All().Single(x => x.Kind == MachineKind.CrawlerDozer);
+        var own = StarterPrograms.All().Single(x => x.Kind == MachineKind.Of("crawler-dozer"));
         own.Code = DemoCast.DozerProgram;
         own.Name = "Pellow dozers";
         own.Starter = false;

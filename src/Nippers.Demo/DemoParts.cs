@@ -1,4 +1,5 @@
 using Nippers.App.Exchange;
+using Nippers.App.Kinds;
 using Nippers.Core.Parts;
 using Nippers.Data.Fleet;
 using Nippers.Data.Parts;
@@ -22,151 +23,16 @@ internal static class DemoParts
         int Cents,
         TurnRule Turn,
         PrefillRule Prefill,
-        string Kinds,
         int Number
     );
 
     // Kinds by letter as in the starter tables; measures are those of a large machine, a small one has two thirds of them.
-    private static readonly Place[] Places =
-    [
-        new(
-            "engine-oil",
-            "Engine oil filter",
-            PartKind.Filter,
-            174,
-            93.5,
-            71,
-            "M24x1.5",
-            1.4,
-            1860,
-            TurnRule.ThreeQuarters,
-            PrefillRule.DirtySide,
-            "EMDLCB",
-            110
-        ),
-        new(
-            "fuel-primary",
-            "Fuel primary filter",
-            PartKind.Filter,
-            189,
-            93,
-            72,
-            "M30x1.5",
-            0.9,
-            2740,
-            TurnRule.ThreeQuarters,
-            PrefillRule.Dry,
-            "EMDLCB",
-            121
-        ),
-        new(
-            "fuel-secondary",
-            "Fuel secondary filter",
-            PartKind.Filter,
-            168,
-            80,
-            62,
-            "M20x1.5",
-            0.6,
-            3120,
-            TurnRule.ThreeQuarters,
-            PrefillRule.Dry,
-            "EMDLCB",
-            122
-        ),
-        new(
-            "air-primary",
-            "Air cleaner primary",
-            PartKind.Element,
-            381,
-            240,
-            130,
-            "",
-            0,
-            6450,
-            TurnRule.None,
-            PrefillRule.Dry,
-            "EMDLCB",
-            131
-        ),
-        new("air-safety", "Air cleaner safety", PartKind.Element, 352, 128, 96, "", 0, 3890, TurnRule.None, PrefillRule.Dry, "EMDLCB", 132),
-        new(
-            "hydraulic-return",
-            "Hydraulic return filter",
-            PartKind.Filter,
-            298,
-            150,
-            120,
-            "",
-            2.8,
-            8230,
-            TurnRule.ToStop,
-            PrefillRule.Dry,
-            "EMDLCB",
-            141
-        ),
-        new(
-            "hydraulic-pilot",
-            "Pilot filter",
-            PartKind.Filter,
-            94,
-            58,
-            44,
-            "M22x1.5",
-            0.2,
-            2210,
-            TurnRule.ThreeQuarters,
-            PrefillRule.Either,
-            "EMC",
-            142
-        ),
-        new(
-            "hydraulic-breather",
-            "Hydraulic tank breather",
-            PartKind.Element,
-            72,
-            96,
-            80,
-            "",
-            0,
-            1450,
-            TurnRule.None,
-            PrefillRule.Dry,
-            "EMDLCB",
-            143
-        ),
-        new(
-            "transmission-filter",
-            "Transmission filter",
-            PartKind.Filter,
-            226,
-            118,
-            98,
-            "M36x1.5",
-            1.9,
-            4980,
-            TurnRule.OneTurn,
-            PrefillRule.Either,
-            "DLB",
-            151
-        ),
-        new("cab-fresh", "Cab fresh air filter", PartKind.Element, 420, 60, 0, "", 0, 1990, TurnRule.None, PrefillRule.Dry, "EDLCB", 161),
-    ];
+    private static List<Place> Places(DemoMachine x) =>
+        KindFolders.Rows<Place>(typeof(DemoParts).Assembly, KindFolders.Find(x.Kind)!, "demo-parts");
 
     private const string QuarneList = "Quarne Filters, cross list of this spring";
 
-    public static char Letter(MachineKind kind) =>
-        kind switch
-        {
-            MachineKind.CrawlerExcavator => 'E',
-            MachineKind.MiniExcavator => 'M',
-            MachineKind.CrawlerDozer => 'D',
-            MachineKind.WheelLoader => 'L',
-            MachineKind.CompactTrackLoader => 'C',
-            _ => 'B',
-        };
-
-    private static bool IsSmall(DemoMachine x) => x.Kind is MachineKind.MiniExcavator or MachineKind.CompactTrackLoader;
+    private static bool IsSmall(DemoMachine x) => KindFolders.Find(x.Kind)!.Facts["size"] == "small";
 
     private static string Number(DemoMachine x, Place place) => $"{x.Make[..2].ToUpperInvariant()}{(IsSmall(x) ? 2 : 7)}-{place.Number}";
 
@@ -214,8 +80,7 @@ internal static class DemoParts
     /// <summary>Filter positions of a machine.</summary>
     public static List<FilterPosition> Positions(DemoMachine x) =>
         [
-            .. Places
-                .Where(p => p.Kinds.Contains(Letter(x.Kind), StringComparison.Ordinal))
+            .. Places(x)
                 .Select(p => new FilterPosition
                 {
                     Code = p.Item,
@@ -237,8 +102,7 @@ internal static class DemoParts
     [
         .. DemoCast
             .Machines.SelectMany(x =>
-                Places
-                    .Where(p => p.Kinds.Contains(Letter(x.Kind), StringComparison.Ordinal))
+                Places(x)
                     .SelectMany(p => new[] { Part(x, p), Quarne(x, p) })
             )
             .OfType<PartRow>()
@@ -250,8 +114,8 @@ internal static class DemoParts
     public static IEnumerable<FleetAlternate> Alternates(DateOnly today) =>
         DemoCast
             .Machines.SelectMany(x =>
-                Places
-                    .Where(p => p.Kinds.Contains(Letter(x.Kind), StringComparison.Ordinal) && Quarne(x, p) is not null)
+                Places(x)
+                    .Where(p => Quarne(x, p) is not null)
                     .Select(p => (Part: Number(x, p), Other: Quarne(x, p)!.Number))
             )
             .Distinct()

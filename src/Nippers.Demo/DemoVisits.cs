@@ -12,7 +12,6 @@ using Nippers.Data.Parts;
 using Nippers.Data.Programs;
 using Nippers.Data.Queries;
 using Nippers.Data.Records;
-using Nippers.Data.Walks;
 using Nippers.Formats.Fleet;
 
 namespace Nippers.Demo;
@@ -292,15 +291,9 @@ internal sealed class DemoVisits(DateOnly today)
         if (card.Steps.FirstOrDefault(x => x.Item == "fuel-secondary" && x.Input == InputKind.Filter) is { } filter)
         {
             var wrong = filter.Size with { LengthMm = Math.Round(filter.Size.LengthMm!.Value * 0.91, 1) };
-            var answer = Answer(cast, filter, 0) with
-            {
-                Part = filter.Part,
-                Make = cast.Make,
-                Size = wrong,
-                Note = "Another filter in the right box",
-            };
+            var answer = ((FilterAnswer)Answer(cast, filter, 0)) with { Size = wrong, Note = "Another filter in the right box" };
             answers.RemoveAll(x => x.Code == filter.Code);
-            answers.Add(new(filter.Code, "Tam Ollery", At(start + 95 * 60_000L), Json(JsonSerializer.Serialize(answer, ListJson.Options))));
+            answers.Add(new(filter.Code, "Tam Ollery", At(start + 95 * 60_000L), Json(JobContext.WriteAnswer(answer))));
             log.Add(
                 new(
                     cast.Unit,
@@ -398,14 +391,14 @@ internal sealed class DemoVisits(DateOnly today)
             answers[step.Code] = Answer(cast, step, codes.Count);
         var state = new JobState(card.Steps, answers, new Dictionary<string, long>(), ImmutableHashSet<string>.Empty);
         foreach (var step in card.Steps.Take(count).Where(x => x.Input == InputKind.Touched))
-            answers[step.Code] = answers[step.Code] with { Home = state.TouchedBefore(step) };
+            answers[step.Code] = new TouchedAnswer(state.TouchedBefore(step));
         return
         [
             .. answers.Select(x => new FleetStep(
                 x.Key,
                 by,
                 At(start + (long)(times[x.Key] * 60_000)),
-                Json(JsonSerializer.Serialize(x.Value, ListJson.Options))
+                Json(JobContext.WriteAnswer(x.Value))
             )),
         ];
     }
@@ -414,71 +407,55 @@ internal sealed class DemoVisits(DateOnly today)
     {
         var share = Chance.Between(0.965, 1.02, step.Code, cast.Unit, salt);
         double Litres(double usual) => Math.Round((step.Litres ?? usual) * share, 1);
-        return step.Input switch
+        StepAnswer answer = step.Input switch
         {
-            InputKind.Level => new()
+            InputKind.Tick => new TickAnswer(true),
+            InputKind.Look => new LookAnswer(true),
+            InputKind.Level => new LevelStepAnswer(
+                step.Litres is null ? 0.75 : 1,
+                FluidLook.Dark,
+                step.Litres is > 0 ? Math.Round(step.Litres.Value, 1) : null
+            ),
+            InputKind.Drained => new DrainedAnswer(Litres(10), FluidLook.Dark),
+            InputKind.Fill => new FillAnswer(Math.Round(step.Litres ?? 10, 1)),
+            InputKind.Magnet => new MagnetAnswer(MetalFinding.FinePaste),
+            InputKind.Plug => new PlugAnswer(step.Points, true, true),
+            InputKind.Filter => new FilterAnswer
             {
-                Done = true,
-                Level = step.Litres is null ? 0.75 : 1,
-                Look = FluidLook.Dark,
-                Litres = step.Litres is > 0 ? Math.Round(step.Litres.Value, 1) : null,
-            },
-            InputKind.Drained => new()
-            {
-                Done = true,
-                Litres = Litres(10),
-                Look = FluidLook.Dark,
-            },
-            InputKind.Fill => new() { Done = true, Litres = Math.Round(step.Litres ?? 10, 1) },
-            InputKind.Magnet => new() { Done = true, Metal = MetalFinding.FinePaste },
-            InputKind.Plug => new()
-            {
-                Done = true,
-                Count = step.Points,
-                SealNew = true,
-                Turned = true,
-            },
-            InputKind.Filter => new()
-            {
-                Done = true,
                 Part = step.Part,
                 Make = cast.Make,
                 Size = step.Size,
                 SealOff = true,
                 SeatWiped = true,
-                SealNew = true,
+                SealOiled = true,
                 Turned = true,
                 Written = true,
                 Metal = MetalFinding.Clean,
             },
-            InputKind.Pressure => new() { Done = true, Figures = [Math.Round(Chance.Between(2, 5, step.Code, cast.Unit, salt))] },
-            InputKind.Count => new() { Done = true, Count = step.Points },
-            InputKind.BeforeAfter => new()
-            {
-                Done = true,
-                Figures = [38, 35],
-                Note = "mm",
-            },
-            InputKind.Volts => new() { Done = true, Figures = [.. Enumerable.Repeat(12.7, Math.Max(1, step.Points))] },
-            InputKind.Coolant => new() { Done = true, Figures = [50] },
-            InputKind.Water => new() { Done = true, Water = DrainAmount.None },
-            InputKind.Bottle => new() { Done = true, Mark = BottleCode.Of(_bottle++) },
-            InputKind.Waste => new() { Done = true, Mark = WastePlace },
-            _ => new() { Done = true, Name = step.Qualified ? "Gil Rennard" : null },
+            InputKind.Pressure => new PressureAnswer(Math.Round(Chance.Between(2, 5, step.Code, cast.Unit, salt))),
+            InputKind.Count => new CountAnswer(step.Points),
+            InputKind.BeforeAfter => new BeforeAfterAnswer(38, 35) { Note = "mm" },
+            InputKind.Volts => new VoltsAnswer([.. Enumerable.Repeat(12.7, Math.Max(1, step.Points))]),
+            InputKind.Coolant => new CoolantAnswer(50),
+            InputKind.Water => new WaterAnswer(DrainAmount.None),
+            InputKind.Bottle => new BottleAnswer(BottleCode.Of(_bottle++)),
+            InputKind.Touched => new TouchedAnswer([]),
+            InputKind.Waste => new WasteAnswer(WastePlace),
         };
+        return answer with { Name = step.Qualified ? "Gil Rennard" : null };
     }
 
     /// <summary>What closing writes: waste, fluids on board, samples.</summary>
     private void Record(DemoMachine cast, JobCard card, List<FleetStep> answers, CompletionRow row, long number)
     {
-        var byCode = answers.ToDictionary(x => x.Code, x => x.Answer.Deserialize<StepAnswer>(ListJson.Options)!, StringComparer.Ordinal);
+        var byCode = answers.ToDictionary(x => x.Code, x => JobContext.ReadAnswer(x.Answer.GetRawText()), StringComparer.Ordinal);
         foreach (var stream in card.Steps.Where(x => x.Input == InputKind.Drained).GroupBy(x => x.Stream.Length > 0 ? x.Stream : "oil"))
         {
             _waste.Add(
                 new(
                     Day(row.DoneOn),
                     stream.Key,
-                    Math.Round(stream.Sum(x => byCode[x.Code].Litres ?? 0), 1),
+                    Math.Round(stream.Sum(x => (byCode[x.Code] as ILitresAnswer)?.Litres ?? 0), 1),
                     WastePlace,
                     row.By,
                     At(row.EnteredMs),
@@ -502,7 +479,7 @@ internal sealed class DemoVisits(DateOnly today)
                     cast.Unit,
                     fill.Compartment,
                     fill.Fluid,
-                    byCode[fill.Code].Litres ?? 0,
+                    (byCode[fill.Code] as FillAnswer)?.Litres ?? 0,
                     Day(row.DoneOn),
                     row.LifeTenths / 10.0,
                     row.Batch,
@@ -514,7 +491,7 @@ internal sealed class DemoVisits(DateOnly today)
         foreach (var step in card.Steps.Where(x => x.Input == InputKind.Bottle))
         {
             var taken = answers.First(x => x.Code == step.Code);
-            _bottles[(cast.Unit, step.Item, row.Batch)] = (byCode[step.Code].Mark!, number, taken.At);
+            _bottles[(cast.Unit, step.Item, row.Batch)] = (((BottleAnswer)byCode[step.Code]).Bottle!, number, taken.At);
         }
     }
 

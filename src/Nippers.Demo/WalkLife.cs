@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using Nippers.App.Exchange;
 using Nippers.App.Walks;
+using Nippers.App.Kinds;
 using Nippers.Core.Defects;
 using Nippers.Core.Hours;
 using Nippers.Core.Service;
@@ -77,7 +78,7 @@ internal sealed class WalkLife
         var batch = $"walk-{_cast.Unit}-{day:yyyyMMdd}";
         foreach (var check in open ? checks.Take(checks.Count * 2 / 5) : checks)
         {
-            var answer = found.Exists(x => x.Check == check.Code) ? new CheckAnswer { Ok = false } : Answer(check, day, life.Value);
+            var answer = found.Exists(x => x.Check == check.Code) ? new SeenAnswer(false) : Answer(check, day, life.Value);
             answers[check.Code] = answer;
             if (open)
                 continue;
@@ -100,7 +101,7 @@ internal sealed class WalkLife
                 _last[check.Code] = life;
             }
 
-            if (answer.Added is { } litres)
+            if (answer is LevelAnswer { Added: { } litres })
                 _topUps.Add(
                     (
                         new()
@@ -211,31 +212,30 @@ internal sealed class WalkLife
                     check.Code == "engine-oil-level" && _cast.Story.HasFlag(Story.ThirstyEngine) && hours > _cast.FinalHours - 120;
                 var low =
                     !check.Sealed && (thirsty ? _walks.Count % 3 == 0 : Chance.Of("low", _cast.Unit + check.Code, day.DayNumber) < 0.025);
-                return new()
+                return new LevelAnswer(
+                    low ? 0 : Math.Round(Between(0.4, 1), 2),
+                    check.Compartment == "engine" ? FluidLook.Dark : FluidLook.Clear,
+                    low && check.MarkLitres is { } marks ? Math.Round(marks * Between(0.7, 0.95) * 2) / 2 : null
+                )
                 {
-                    Level = low ? 0 : Math.Round(Between(0.4, 1), 2),
-                    Added = low && check.MarkLitres is { } marks ? Math.Round(marks * Between(0.7, 0.95) * 2) / 2 : null,
-                    Look = check.Kind == CheckKind.Level && check.Compartment == "engine" ? FluidLook.Dark : FluidLook.Clear,
                     Ticked = check.AsksTick,
                 };
             case CheckKind.Measure:
                 var value = Value(check, day, hours);
-                return new()
+                return new MeasureAnswer([
+                    .. Enumerable.Range(0, check.Figures).Select(i => Math.Round(value + (check.Figures > 1 ? (i - 1) * 2 : 0), 1)),
+                ])
                 {
-                    Figures =
-                    [
-                        .. Enumerable.Range(0, check.Figures).Select(i => Math.Round(value + (check.Figures > 1 ? (i - 1) * 2 : 0), 1)),
-                    ],
                     Ticked = check.AsksTick,
                 };
             case CheckKind.Count or CheckKind.Grease:
-                return new() { Points = [.. check.Points.Select(_ => PointState.Good)], Ticked = check.AsksTick };
+                return new PointsAnswer([.. check.Points.Select(_ => PointState.Good)]) { Ticked = check.AsksTick };
             case CheckKind.Drain:
                 var wet =
                     _cast.Story.HasFlag(Story.WaterInFuel) && _cast.FinalHours - hours < 220
                         ? _walks.Count % 3 == 0
                         : Chance.Of("bowl", _cast.Unit, day.DayNumber) < 0.02;
-                return new() { Drained = wet ? DrainAmount.Little : DrainAmount.None };
+                return new DrainAnswer(wet ? DrainAmount.Little : DrainAmount.None);
             default:
                 return CheckAnswer.Plain;
         }
@@ -269,7 +269,8 @@ internal sealed class WalkLife
 
     private IEnumerable<MachineCheck> Limits(double startHours)
     {
-        var small = _cast.Kind is MachineKind.MiniExcavator or MachineKind.CompactTrackLoader;
+        var folder = KindFolders.Find(_cast.Kind)!;
+        var small = folder.Facts["size"] == "small";
         foreach (var check in _list.Checks)
         {
             var row = new MachineCheck { CheckCode = check.Code, Name = check.Name };
@@ -290,10 +291,7 @@ internal sealed class WalkLife
             else if (check.Sag)
             {
                 (row.Low, row.High) = (20, 50);
-                row.Method =
-                    _cast.Kind == MachineKind.CrawlerDozer ? SagMethod.Dips
-                    : _cast.Kind == MachineKind.CrawlerExcavator ? SagMethod.Hang
-                    : SagMethod.Gap;
+                row.Method = Enum.Parse<SagMethod>(folder.Facts["sag"]);
             }
             else if (check.Code.StartsWith("pressure-", StringComparison.Ordinal))
             {

@@ -219,7 +219,7 @@ public sealed class AssessmentTests
         Assert.Equal(DrainReason.NotApproved, (await SteadyAt(fleet, 800, same: false)).Drain!.Reason);
         await Ok<ChangeProgram, ServiceProgram>(fleet, x => x.SaveCompartment(
                 new(
-                    StarterPrograms.CodeOf(Data.Fleet.MachineKind.WheelLoader),
+                    StarterPrograms.CodeOf(Data.Fleet.MachineKind.Of("wheel-loader")),
                     1,
                     "hydraulic",
                     "45",
@@ -264,7 +264,7 @@ public sealed class AssessmentTests
     public async Task An_interval_by_analysis_is_set_whole_or_not_at_all()
     {
         await using var fleet = await Ready();
-        var program = StarterPrograms.CodeOf(Data.Fleet.MachineKind.WheelLoader);
+        var program = StarterPrograms.CodeOf(Data.Fleet.MachineKind.Of("wheel-loader"));
         CompartmentChange Change(string? step, string? cap) =>
             new(program, 1, "hydraulic", "45", "5", "HV 46: -15..40", ["liveport"])
             {
@@ -350,7 +350,7 @@ public sealed class AssessmentTests
     {
         await using var fleet = await Ready();
         await Ok<ChangeProgram, ServiceProgram>(fleet, x => x.SaveCompartment(
-                new(StarterPrograms.CodeOf(Data.Fleet.MachineKind.WheelLoader), 1, "hydraulic", "45", "5", "HV 46: -15..40", ["liveport"])
+                new(StarterPrograms.CodeOf(Data.Fleet.MachineKind.Of("wheel-loader")), 1, "hydraulic", "45", "5", "HV 46: -15..40", ["liveport"])
                 {
                     DrainStep = "500",
                     DrainCap = "2300",
@@ -376,7 +376,7 @@ public sealed class AssessmentTests
     {
         await using var fleet = await Ready();
         await Ok<ChangeProgram, ServiceProgram>(fleet, x => x.SaveCompartment(
-                new(StarterPrograms.CodeOf(Data.Fleet.MachineKind.WheelLoader), 1, "engine", null, null, "15W-40: -15..45", ["liveport"])
+                new(StarterPrograms.CodeOf(Data.Fleet.MachineKind.Of("wheel-loader")), 1, "engine", null, null, "15W-40: -15..45", ["liveport"])
                 {
                     DrainStep = "100",
                     DrainCap = "500",

@@ -1,12 +1,16 @@
 using System.Text;
 using System.Text.Json;
+using System.Text.Json.Nodes;
 using Json.Schema;
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Exchange;
 using Nippers.App.Parts;
+using Nippers.App.Programs;
 using Nippers.App.Visits;
 using Nippers.Core.Hours;
 using Nippers.Core.Service;
+using Nippers.Core.Walk;
+using Nippers.Data.Fleet;
 using Nippers.Data.Records;
 using Nippers.Demo;
 using Nippers.Formats.Csv;
@@ -69,7 +73,7 @@ public sealed class ExchangeTests
         var result = schema.Evaluate(JsonDocument.Parse(again.ToArray()).RootElement, new() { OutputFormat = OutputFormat.Flag });
         Assert.True(result.IsValid);
         Assert.False(
-            schema.Evaluate(JsonDocument.Parse("""{"format":"nippers-fleet","version":1,"sites":[{"name":"x"}]}""").RootElement).IsValid
+            schema.Evaluate(JsonDocument.Parse("""{"format":"nippers-fleet","version":2,"sites":[{"name":"x"}]}""").RootElement).IsValid
         );
     }
 
@@ -113,6 +117,67 @@ public sealed class ExchangeTests
         Assert.True((await fleet.Do<PartViews, PartList>(x => x.List(null, true, 1, Ct))).BelowNeed > 0);
     }
 
+    [Fact]
+    public async Task A_file_of_version_1_is_read_with_all_its_answers_and_written_in_todays_shape()
+    {
+        var old = await File.ReadAllBytesAsync(Path.Combine(AppContext.BaseDirectory, "Fixtures", "fleet-version-1.json"), Ct);
+        await using var fleet = await WithDemo(old);
+
+        var open = await fleet.Ask(db => db.Visits.AsNoTracking().SingleAsync(x => x.State == Data.Visits.VisitState.Open, Ct));
+        var card = await fleet.Do<VisitViews, JobContext>(async x => (await x.Job(open.Id, Ct))!);
+        var was = JsonNode.Parse(old)!["visits"]!.AsArray().Single(x => (string)x!["state"]! == "open")!["steps"]!.AsArray();
+        Assert.Equal(was.Count, card.Card.Steps.Count(x => card.State.AnswerOf(x) is not null));
+        Assert.Equal("engine-oil.drain", Assert.Single(card.State.OpenDrains).Step.Code);
+
+        var walks = await fleet.Ask(db => db.Walks.AsNoTracking().Select(x => x.Id).ToListAsync(Ct));
+        var before = JsonNode.Parse(old)!["walks"]!.AsArray();
+        foreach (var (id, walk) in walks.Zip(before))
+        {
+            var context = await fleet.Ask(async db => (await Nippers.App.Walks.WalkContext.Load(db, id, Ct))!);
+            foreach (var (code, answer) in walk!["answers"]?["a"]?.AsObject() ?? [])
+            {
+                if (answer!["level"] is { } level)
+                    Assert.Equal((double)level, Assert.IsType<LevelAnswer>(context.Answers[code]).Level);
+                if (answer["figures"] is { } figures)
+                    Assert.Equal(
+                        figures.AsArray().Select(x => (double)x!),
+                        Assert.IsType<MeasureAnswer>(context.Answers[code]).Figures.AsEnumerable()
+                    );
+            }
+        }
+
+        var again = await Export(fleet);
+        var schema = JsonSchema.FromText(await File.ReadAllTextAsync(Path.Combine(AppContext.BaseDirectory, "fleet.schema.json"), Ct));
+        Assert.True(schema.Evaluate(JsonDocument.Parse(again).RootElement, new() { OutputFormat = OutputFormat.Flag }).IsValid);
+        await using var second = await WithDemo(again);
+        Assert.Equal(Encoding.UTF8.GetString(again), Encoding.UTF8.GetString(await Export(second)));
+    }
+
+    [Fact]
+    public async Task A_starter_worded_otherwise_gives_way_to_the_files_unless_somebody_works_by_it()
+    {
+        var file = await File.ReadAllTextAsync(Path.Combine(AppContext.BaseDirectory, "Fixtures", "fleet-version-1.json"), Ct);
+        await using var fleet = await Fleet.WithLoader();
+        var program = StarterPrograms.CodeOf(MachineKind.Of("crawler-dozer"));
+        Task<int> Reword(string name) =>
+            fleet.Ask(db =>
+                db.ProgramItems.Where(x => db.Programs.Any(p => p.Id == x.ProgramId && p.Code == program))
+                    .ExecuteUpdateAsync(x => x.SetProperty(i => i.Name, name), Ct)
+            );
+
+        await Reword("Otherwise");
+        var taken = await Import(fleet, Encoding.UTF8.GetBytes(file));
+        Assert.Equal(2, taken.Value?.Machines);
+        Assert.False(await fleet.Ask(db => db.ProgramItems.AnyAsync(x => x.Name == "Otherwise", Ct)));
+
+        await Reword("Our own words");
+        var before = await fleet.Fingerprint();
+        var others = file.Replace("DZ-02", "DZ-92", StringComparison.Ordinal).Replace("EX-02", "EX-92", StringComparison.Ordinal);
+        var refused = await Import(fleet, Encoding.UTF8.GetBytes(others));
+        Assert.Equal("fleetProgramDiffers", Assert.Single(refused.Refusals).Code);
+        Assert.Equal(before, await fleet.Fingerprint());
+    }
+
     public static TheoryData<string, string> Broken() =>
         new()
         {
@@ -144,7 +209,7 @@ public sealed class ExchangeTests
         var file = how switch
         {
             "cut" => text[..(text.Length / 2)],
-            "newer" => Once("\"version\":1", "\"version\":2"),
+            "newer" => Once("\"version\":2", "\"version\":3"),
             "compartment" => Once("\"compartment\":\"engine\"", "\"compartment\":\"boiler\""),
             "unit" => Once("{\"unit\":\"DZ-01\"", "{\"unit\":\"BL-01\""),
             "json" => Once("\"readings\":[", "\"readings\":[,"),

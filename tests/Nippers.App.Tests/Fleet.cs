@@ -96,11 +96,11 @@ public sealed class Fleet : IAsyncDisposable
                         new()
                         {
                             Unit = unit,
-                            Kind = MachineKind.WheelLoader,
+                            Kind = MachineKind.Of("wheel-loader"),
                             Make = "Ulmar",
                             Model = "UL 12",
                             Site = "Yard",
-                            Program = StarterPrograms.CodeOf(MachineKind.WheelLoader),
+                            Program = StarterPrograms.CodeOf(MachineKind.Of("wheel-loader")),
                             History = history,
                             CommissionedOn = "2026-01-15",
                             CommissionedHours = hours.ToString(System.Globalization.CultureInfo.InvariantCulture),

@@ -283,7 +283,7 @@ public sealed class OilSettingsTests
         await Ok<ChangeProgram, ServiceProgram>(fleet, x =>
             x.SaveCompartment(
                 new(
-                    StarterPrograms.CodeOf(Data.Fleet.MachineKind.WheelLoader),
+                    StarterPrograms.CodeOf(Data.Fleet.MachineKind.Of("wheel-loader")),
                     1,
                     "engine",
                     null,

@@ -1,3 +1,6 @@
+using Nippers.App.Visits;
+using Nippers.App.Walks;
+
 namespace Nippers.App.Tests;
 
 /// <summary>What tests expect of use cases.</summary>
@@ -23,5 +26,29 @@ internal static class Outcomes
         Assert.False(outcome.Done);
         Assert.Equal(before, await fleet.Fingerprint());
         return outcome.Refusals[0];
+    }
+
+    /// <summary>A check answered as it is typed.</summary>
+    public static AnswerInput Answered(string check, params (string Field, object? Value)[] fields) => new(check, Filled(fields));
+
+    /// <summary>A step answered as it is typed.</summary>
+    public static StepInput Stepped(string code, params (string Field, object? Value)[] fields) => new(code, Filled(fields));
+
+    /// <summary>Several fields of one name.</summary>
+    public static object?[] Many(params IEnumerable<object?> values) => [.. values];
+
+    /// <summary>A form filled in; points stand each in a field of its own.</summary>
+    private static TypedFields Filled((string Field, object? Value)[] fields)
+    {
+        var form = TypedFields.None;
+        foreach (var (field, value) in fields)
+        {
+            form =
+                value is not object?[] many ? form.With(field, value)
+                : field == "points" ? many.Select((x, i) => (x, i)).Aggregate(form, (f, x) => f.With(CheckForm.Point(x.i), x.x))
+                : form.WithAll(field, many.Select(x => x?.ToString()));
+        }
+
+        return form.With("leave", form["leftOut"] is not null || fields.Any(x => x.Field == "leftOut"));
     }
 }

@@ -188,47 +188,37 @@ public sealed class SampleTests
             job = await Job()
         )
         {
-            await Ok<SaveStep, SavedStep>(fleet, x => x.Run(
+            await Ok<SaveStep, SavedStep>(fleet, x =>
+                x.Run(
                     id,
-                    new()
-                    {
-                        Code = step.Code,
-                        Done = true,
-                        Mark = "TIDEWAY",
-                        Name = "Tam Ollery",
-                        Home = [.. job.State.TouchedBefore(step)],
-                        Look = Core.Walk.FluidLook.Clear,
-                        Level = "80",
-                    },
+                    Stepped(
+                        step.Code,
+                        ("done", true),
+                        ("mark", "TIDEWAY"),
+                        ("name", "Tam Ollery"),
+                        ("home", Many([.. job.State.TouchedBefore(step)])),
+                        ("look", Core.Walk.FluidLook.Clear),
+                        ("level", "80")
+                    ),
                     Fleet.Tam,
                     Ct
-                ));
+                )
+            );
         }
 
         var bottle = (await Job()).Card.Steps.Single(x => x.Input == InputKind.Bottle);
-        Assert.Equal("bottleSlip", (await Refused<SaveStep, SavedStep>(fleet, x => x.Run(
-                        id,
-                        new()
-                        {
-                            Code = bottle.Code,
-                            Done = true,
-                            Mark = code[..6] + (code[6] == '2' ? '3' : '2'),
-                        },
-                        Fleet.Tam,
-                        Ct
-                    ))).Code);
-        await Ok<SaveStep, SavedStep>(fleet, x => x.Run(
-                id,
-                new()
-                {
-                    Code = bottle.Code,
-                    Done = true,
-                    Mark = code.ToLowerInvariant(),
-                },
-                Fleet.Tam,
-                Ct
-            ));
-        Assert.Equal(code, (await Job()).State.AnswerOf(bottle)!.Mark);
+        Assert.Equal(
+            "bottleSlip",
+            (
+                await Refused<SaveStep, SavedStep>(fleet, x =>
+                    x.Run(id, Stepped(bottle.Code, ("done", true), ("mark", code[..6] + (code[6] == '2' ? '3' : '2'))), Fleet.Tam, Ct)
+                )
+            ).Code
+        );
+        await Ok<SaveStep, SavedStep>(fleet, x =>
+            x.Run(id, Stepped(bottle.Code, ("done", true), ("mark", code.ToLowerInvariant())), Fleet.Tam, Ct)
+        );
+        Assert.Equal(code, (await Job()).State.AnswerOf(bottle) is BottleAnswer { Bottle: var written } ? written : null);
 
         Task<JobContext> Job() => fleet.Do<VisitViews, JobContext>(async x => (await x.Job(id, Ct))!);
     }

@@ -72,8 +72,8 @@ public sealed class StandingTests
         Task<TodayPage> Today(TodayFilter filter) => fleet.Do<TodayView, TodayPage>(x => x.Run(filter, Ct));
         Assert.Equal(["WL-01"], (await Today(new(Status: DueStatus.Overdue))).Machines.Where(x => x.Unit == "WL-01").Select(x => x.Unit));
         Assert.Empty((await Today(new(Site: "Elsewhere"))).Machines);
-        Assert.Empty((await Today(new(Kind: MachineKind.BackhoeLoader))).Machines);
-        Assert.Equal(2, (await Today(new(Site: "Yard", Kind: MachineKind.WheelLoader))).Machines.Count);
+        Assert.Empty((await Today(new(Kind: MachineKind.Of("backhoe-loader")))).Machines);
+        Assert.Equal(2, (await Today(new(Site: "Yard", Kind: MachineKind.Of("wheel-loader")))).Machines.Count);
     }
 
     [Theory]

@@ -115,47 +115,36 @@ public sealed class VisitTests
         Ok<SaveStep, SavedStep>(fleet, x => x.Run(id, input, by ?? Fleet.Tam, Ct));
 
     /// <summary>What a calm day answers.</summary>
-    private static StepInput Calm(JobContext job, JobStep step) =>
-        new()
+    private static TypedFields Calm(JobContext job, JobStep step)
+    {
+        var form = TypedFields.None.With("done", true).With("name", step.Qualified ? "Gil Rennard" : null);
+        return step.Input switch
         {
-            Code = step.Code,
-            Done = true,
-            Level = step.Input == InputKind.Level ? "100" : null,
-            Litres = step.Input switch
-            {
-                InputKind.Drained => "24.5",
-                InputKind.Fill => "23.1",
-                InputKind.Level when step.Code.EndsWith("recheck", StringComparison.Ordinal) => "1.4",
-                _ => null,
-            },
-            Metal = step.Input is InputKind.Magnet or InputKind.Filter ? MetalFinding.FinePaste : null,
-            Water = step.Input == InputKind.Water ? DrainAmount.None : null,
-            Count = step.Input is InputKind.Plug or InputKind.Count
-                ? step.Points.ToString(System.Globalization.CultureInfo.InvariantCulture)
-                : null,
-            Figures = step.Input switch
-            {
-                InputKind.Pressure => ["4"],
-                InputKind.Volts => ["12.7", "12.7"],
-                InputKind.BeforeAfter => ["40", "35"],
-                InputKind.Coolant => ["50"],
-                _ => [],
-            },
-            Part = step.Input == InputKind.Filter ? step.Part : null,
-            SealOff = true,
-            SeatWiped = true,
-            SealNew = true,
-            Turned = true,
-            Written = true,
-            Home = step.Input == InputKind.Touched ? [.. job.State.TouchedBefore(step)] : [],
-            Mark = step.Input switch
-            {
-                InputKind.Bottle => "b-1",
-                InputKind.Waste => "Tideway",
-                _ => null,
-            },
-            Name = step.Qualified ? "Gil Rennard" : null,
+            InputKind.Tick or InputKind.Look => form,
+            InputKind.Level => form.With("level", 100)
+                .With("litres", step.Code.EndsWith("recheck", StringComparison.Ordinal) ? "1.4" : null),
+            InputKind.Drained => form.With("litres", "24.5"),
+            InputKind.Fill => form.With("litres", "23.1"),
+            InputKind.Magnet => form.With("metal", MetalFinding.FinePaste),
+            InputKind.Water => form.With("water", DrainAmount.None),
+            InputKind.Plug => form.With("count", step.Points).With("sealNew", true).With("turned", true),
+            InputKind.Count => form.With("count", step.Points),
+            InputKind.Pressure => form.WithAll("figures", ["4"]),
+            InputKind.Volts => form.WithAll("figures", ["12.7", "12.7"]),
+            InputKind.BeforeAfter => form.WithAll("figures", ["40", "35"]),
+            InputKind.Coolant => form.WithAll("figures", ["50"]),
+            InputKind.Filter => form.With("metal", MetalFinding.FinePaste)
+                .With("part", step.Part)
+                .With("sealOff", true)
+                .With("seatWiped", true)
+                .With("sealNew", true)
+                .With("turned", true)
+                .With("written", true),
+            InputKind.Bottle => form.With("mark", "b-1"),
+            InputKind.Touched => form.WithAll("home", job.State.TouchedBefore(step)),
+            InputKind.Waste => form.With("mark", "Tideway"),
         };
+    }
 
     /// <summary>Does what is left of a card, or up to a step.</summary>
     private static async Task Work(Fleet fleet, long id, string? upTo = null)
@@ -165,7 +154,7 @@ public sealed class VisitTests
             var job = await Job(fleet, id);
             if (job.State.Next is not { } next || next.Code == upTo)
                 return;
-            Assert.True((await Keep(fleet, id, Calm(job, next))).Result.Accepted, next.Code);
+            Assert.True((await Keep(fleet, id, new(next.Code, Calm(job, next)))).Result.Accepted, next.Code);
         }
     }
 
@@ -182,17 +171,7 @@ public sealed class VisitTests
         var id = await Opened(fleet, Tension);
         await Work(fleet, id, Tension + ".tension");
         var outcome = await fleet.Do<SaveStep, Outcome<SavedStep>>(x =>
-            x.Run(
-                id,
-                new()
-                {
-                    Code = Tension + ".tension",
-                    Done = true,
-                    Figures = ["", "35"],
-                },
-                Fleet.Tam,
-                Ct
-            )
+            x.Run(id, Stepped(Tension + ".tension", ("done", true), ("figures", Many("", "35"))), Fleet.Tam, Ct)
         );
         Assert.Equal(("figure1", "needed"), (Assert.Single(outcome.Refusals).Field, outcome.Refusals[0].Code));
         Assert.Null((await Job(fleet, id)).State.AnswerOf((await Job(fleet, id)).StepOf(Tension + ".tension")!));
@@ -203,17 +182,13 @@ public sealed class VisitTests
     {
         await using var fleet = await Ready();
         var id = await Opened(fleet, Tension);
-        await Work(fleet, id, Tension + ".tension");
+        var look = (await Job(fleet, id)).Card.Steps.First(x => x.Input == InputKind.Look);
+        await Work(fleet, id, look.Code);
         var saved = await Keep(
             fleet,
             id,
-            new()
+            Stepped(look.Code, ("fault", "Belt frayed"), ("faultGrade", DefectGrade.NextService)) with
             {
-                Code = Tension + ".tension",
-                Done = true,
-                Figures = ["40", "35"],
-                Fault = "Belt frayed",
-                FaultGrade = DefectGrade.NextService,
                 Photos = [DefectTests.Picture(800, 600)],
             }
         );
@@ -367,17 +342,12 @@ public sealed class VisitTests
             [.. (await fleet.Do<CoolantTests, CoolantPage?>(x => x.Page(Unit, Ct)))!.Tests.Select(x => x.Row.SharePercent)];
         var id = await Opened(fleet, "coolant-test");
         await Work(fleet, id, "coolant-test.coolant");
-        Assert.Equal("between", await Refused<SaveStep, SavedStep>(fleet, x => x.Run(
-                    id,
-                    new()
-                    {
-                        Code = "coolant-test.coolant",
-                        Done = true,
-                        Figures = ["150"],
-                    },
-                    Fleet.Tam,
-                    Ct
-                )));
+        Assert.Equal(
+            "between",
+            await Refused<SaveStep, SavedStep>(fleet, x =>
+                x.Run(id, Stepped("coolant-test.coolant", ("done", true), ("figures", Many("150"))), Fleet.Tam, Ct)
+            )
+        );
         await Work(fleet, id);
         Assert.Empty(await Shares());
         await Close(fleet, id);
@@ -424,7 +394,7 @@ public sealed class VisitTests
         Assert.Equal("itemStandsOpen", await Refused<LeaveItem, Nothing>(fleet, x => x.Run(id, Oil, "noTime", null, Fleet.Tam, Ct)));
         Assert.Equal(
             "stepBlocked",
-            await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, new() { Code = "engine-oil.fill", Litres = "23.1" }, Fleet.Tam, Ct))
+            await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, Stepped("engine-oil.fill", ("litres", "23.1")), Fleet.Tam, Ct))
         );
         Assert.Equal(before, await fleet.Fingerprint());
     }
@@ -436,11 +406,8 @@ public sealed class VisitTests
         var id = await Opened(fleet, Oil);
         await Work(fleet, id, "engine-oil.drained");
         StepInput Drained(string litres, int revision) =>
-            new()
+            Stepped("engine-oil.drained", ("litres", litres), ("look", FluidLook.Dark)) with
             {
-                Code = "engine-oil.drained",
-                Litres = litres,
-                Look = FluidLook.Dark,
                 Revision = revision,
             };
 
@@ -460,7 +427,7 @@ public sealed class VisitTests
         var id = await Opened(fleet, Oil);
         await Work(fleet, id, "engine-oil.magnet");
 
-        await Keep(fleet, id, new() { Code = "engine-oil.magnet", Metal = MetalFinding.Chunks });
+        await Keep(fleet, id, Stepped("engine-oil.magnet", ("metal", MetalFinding.Chunks)));
 
         Assert.Equal(DefectGrade.Stop, (await fleet.Ask(db => db.Defects.SingleAsync(Ct))).Grade);
         Assert.True((await fleet.Status(Unit)).OutOfService);
@@ -474,25 +441,26 @@ public sealed class VisitTests
         await Work(fleet, id, "fuel-secondary.filter-fuel-secondary");
         var job = await Job(fleet, id);
         var fit = Calm(job, job.StepOf("fuel-secondary.filter-fuel-secondary")!);
+        StepInput Fitted(TypedFields form, int revision) => new("fuel-secondary.filter-fuel-secondary", form, revision);
 
-        var wrong = await Keep(fleet, id, fit with { LengthMm = "150" });
-        var again = await Keep(fleet, id, fit with { LengthMm = "150", Revision = 1 });
+        var wrong = await Keep(fleet, id, Fitted(fit.With("lengthMm", 150), 0));
+        var again = await Keep(fleet, id, Fitted(fit.With("lengthMm", 150), 1));
 
         Assert.Equal([StepRemark.FitLength], wrong.Result.Remarks);
         Assert.False(again.Result.Accepted);
         Assert.Equal("150 / 168 mm", (await fleet.Ask(db => db.FilterLog.SingleAsync(x => x.State == FilterLogState.Refused, Ct))).Words);
         Assert.Equal(
             "partUnknown",
-            await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, fit with { Part = "XX-1", Revision = 2 }, Fleet.Tam, Ct))
+            await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, Fitted(fit.With("part", "XX-1"), 2), Fleet.Tam, Ct))
         );
         Assert.Equal(
             "partNotListed",
             await Refused<SaveStep, SavedStep>(fleet, x =>
-                x.Run(id, fit with { Part = "UM7-110", LengthMm = "168", Revision = 2 }, Fleet.Tam, Ct)
+                x.Run(id, Fitted(fit.With("part", "UM7-110").With("lengthMm", 168), 2), Fleet.Tam, Ct)
             )
         );
         await Ok<PartCatalog, PartRow>(fleet, x => x.Interchange("UM7-122", "UM7-110", "Ulmar parts desk", Fleet.Tam, Ct));
-        Assert.Equal("answeredMeanwhile", await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, fit, Fleet.Bea, Ct)));
+        Assert.Equal("answeredMeanwhile", await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, Fitted(fit, 0), Fleet.Bea, Ct)));
     }
 
     [Fact]
@@ -589,7 +557,7 @@ public sealed class VisitTests
         Assert.Equal(
             "bottleTaken",
             await Refused<SaveStep, SavedStep>(fleet, x =>
-                x.Run(second, new() { Code = job.Card.Steps.Single(s => s.Input == InputKind.Bottle).Code, Mark = "b-1" }, Fleet.Tam, Ct)
+                x.Run(second, Stepped(job.Card.Steps.Single(s => s.Input == InputKind.Bottle).Code, ("mark", "b-1")), Fleet.Tam, Ct)
             )
         );
     }

@@ -6,6 +6,7 @@ using Nippers.Core.Walk;
 using Nippers.Data.Defects;
 using Nippers.Data.Records;
 using Nippers.Data.Walks;
+using static Nippers.App.Tests.Outcomes;
 
 namespace Nippers.App.Tests;
 
@@ -52,16 +53,17 @@ public sealed class WalkTests
 
     /// <summary>What somebody would answer who finds everything as it should be.</summary>
     private static AnswerInput Good(WalkCheck check, int revision = 0) =>
-        new()
+        Answered(
+            check.Code,
+            ("seen", "sound"),
+            ("level", "75"),
+            ("look", FluidLook.Clear),
+            ("figures", Many(Enumerable.Repeat(check.Unit == "V" ? "25.2" : "3.6", check.Figures))),
+            ("points", Many(check.Points.Select(_ => (object?)PointState.Good))),
+            ("drained", DrainAmount.None),
+            ("ticked", true)
+        ) with
         {
-            Check = check.Code,
-            Seen = "sound",
-            Level = "75",
-            Look = FluidLook.Clear,
-            Figures = [.. Enumerable.Repeat(check.Unit == "V" ? "25.2" : "3.6", check.Figures)],
-            Points = [.. check.Points.Select(_ => PointState.Good)],
-            Drained = DrainAmount.None,
-            Ticked = true,
             Revision = revision,
         };
 
@@ -121,10 +123,7 @@ public sealed class WalkTests
         // What was packed is read back as it was given.
         var context = await Context(fleet, id);
         Assert.Equal(context.Checks.Length, context.Answers.Count);
-        Assert.Equal(
-            (0.75, FluidLook.Clear),
-            (context.Answers["engine-oil-level"].Level!.Value, context.Answers["engine-oil-level"].Look!.Value)
-        );
+        Assert.Equal(new LevelAnswer(0.75, FluidLook.Clear) { Ticked = true }, context.Answers["engine-oil-level"]);
         Assert.Equal("walkFinished", Code(await Finish(fleet, id)));
         Assert.Equal("walkNotOpen", Code(await Answer(fleet, id, Good(context.Checks[0]))));
 
@@ -140,33 +139,19 @@ public sealed class WalkTests
     {
         await using var fleet = await Fleet.WithLoader();
         var id = (await Start(fleet)).Value!.WalkId;
-        Assert.Equal(1, (await Answer(fleet, id, new() { Check = "horn", Seen = "sound" })).Value!.Revision);
+        Assert.Equal(1, (await Answer(fleet, id, Answered("horn", ("seen", "sound")))).Value!.Revision);
 
         // The second phone still shows it unanswered.
-        var late = await Answer(fleet, id, new() { Check = "horn", Seen = "fault" }, Fleet.Bea);
+        var late = await Answer(fleet, id, Answered("horn", ("seen", "fault")), Fleet.Bea);
         Assert.Equal(("answeredMeanwhile", 1, "Tam Ollery"), (Code(late), late.Value!.Revision, late.Value.By));
-        Assert.True((await Context(fleet, id)).Answers["horn"].Ok);
-        Assert.True((await Answer(fleet, id, new() { Check = "horn", Seen = "sound" }, Fleet.Bea)).Done, "the same answer is no conflict");
-        Assert.True(
-            (
-                await Answer(
-                    fleet,
-                    id,
-                    new()
-                    {
-                        Check = "horn",
-                        Seen = "fault",
-                        Revision = 2,
-                    },
-                    Fleet.Bea
-                )
-            ).Done
-        );
+        Assert.True(((SeenAnswer)(await Context(fleet, id)).Answers["horn"]).Ok);
+        Assert.True((await Answer(fleet, id, Answered("horn", ("seen", "sound")), Fleet.Bea)).Done, "the same answer is no conflict");
+        Assert.True((await Answer(fleet, id, Answered("horn", ("seen", "fault")) with { Revision = 2 }, Fleet.Bea)).Done);
 
         // Begun again, it is the same walk with its answers.
         var resumed = await Start(fleet, "361", actor: Ines);
         Assert.Equal((id, true), (resumed.Value!.WalkId, resumed.Value.Resumed));
-        Assert.False((await Context(fleet, id)).Answers["horn"].Ok);
+        Assert.False(((SeenAnswer)(await Context(fleet, id)).Answers["horn"]).Ok);
     }
 
     [Theory]
@@ -180,16 +165,7 @@ public sealed class WalkTests
     {
         await using var fleet = await Fleet.WithLoader();
         var id = (await Start(fleet)).Value!.WalkId;
-        var outcome = await Answer(
-            fleet,
-            id,
-            new()
-            {
-                Check = check,
-                Figures = [figure],
-                Ticked = true,
-            }
-        );
+        var outcome = await Answer(fleet, id, Answered(check, ("figures", Many(figure)), ("ticked", true)));
         Assert.Equal((code, $"figure-{check}"), (Code(outcome), outcome.Refusals[0].Field));
         Assert.Equal(0, await fleet.Ask(db => db.WalkAnswers.CountAsync(Ct)));
     }
@@ -200,55 +176,25 @@ public sealed class WalkTests
         await using var fleet = await Fleet.WithLoader();
         var id = (await Start(fleet)).Value!.WalkId;
         async Task Refused(AnswerInput input, string code) => Assert.Equal(code, Code(await Answer(fleet, id, input)));
-        await Refused(new() { Check = "nuts-left", Points = [PointState.Good, PointState.Good, PointState.Good] }, "countOver");
-        await Refused(new() { Check = "nuts-left", Points = [PointState.Open, PointState.Open] }, "pointsNeeded");
+        await Refused(new("nuts-left", new PointsAnswer([PointState.Good, PointState.Good, PointState.Good])), "countOver");
+        await Refused(Answered("nuts-left", ("points", Many(PointState.Open, PointState.Open))), "pointsNeeded");
+        await Refused(Answered("engine-oil-level", ("level", "75"), ("ticked", true)), "lookNeeded");
+        await Refused(Answered("engine-oil-level", ("level", "75"), ("look", FluidLook.Clear)), "truthNeeded");
         await Refused(
-            new()
-            {
-                Check = "engine-oil-level",
-                Level = "75",
-                Ticked = true,
-            },
-            "lookNeeded"
-        );
-        await Refused(
-            new()
-            {
-                Check = "engine-oil-level",
-                Level = "75",
-                Look = FluidLook.Clear,
-            },
-            "truthNeeded"
-        );
-        await Refused(
-            new()
-            {
-                Check = "engine-oil-level",
-                Level = "75",
-                Look = FluidLook.Clear,
-                Ticked = true,
-                Added = "five",
-            },
+            Answered("engine-oil-level", ("level", "75"), ("look", FluidLook.Clear), ("ticked", true), ("added", "five")),
             "notANumber"
         );
         await Refused(
-            new()
-            {
-                Check = "engine-oil-level",
-                Level = "75",
-                Look = FluidLook.Clear,
-                Ticked = true,
-                Added = "501",
-            },
+            Answered("engine-oil-level", ("level", "75"), ("look", FluidLook.Clear), ("ticked", true), ("added", "501")),
             "between"
         );
-        await Refused(new() { Check = "codes", Codes = "100/1, oops" }, "codeShapeSpn");
-        await Refused(new() { Check = "codes", Codes = " " }, "codesNeeded");
-        await Refused(new() { Check = "fuel-bowl" }, "drainNeeded");
-        await Refused(new() { Check = "horn" }, "seenNeeded");
-        await Refused(new() { Check = "horn", LeftOut = " " }, "reasonNeeded");
-        await Refused(new() { Check = "sag-left", Figures = ["3"] }, "noSuchCheck");
-        Assert.Equal("noSuchWalk", Code(await Answer(fleet, 999, new() { Check = "horn" })));
+        await Refused(Answered("codes", ("codes", "100/1, oops")), "codeShapeSpn");
+        await Refused(Answered("codes", ("codes", " ")), "codesNeeded");
+        await Refused(Answered("fuel-bowl"), "drainNeeded");
+        await Refused(Answered("horn"), "seenNeeded");
+        await Refused(Answered("horn", ("leftOut", " ")), "reasonNeeded");
+        await Refused(Answered("sag-left", ("figures", Many("3"))), "noSuchCheck");
+        Assert.Equal("noSuchWalk", Code(await Answer(fleet, 999, Answered("horn"))));
         Assert.Equal("noSuchStep", Code(await fleet.Do<SaveAnswer, Outcome<Nothing>>(x => x.Tick(id, "off-ground", true, Fleet.Tam, Ct))));
     }
 
@@ -257,7 +203,7 @@ public sealed class WalkTests
     {
         await using var fleet = await Fleet.WithLoader();
         var id = (await Start(fleet)).Value!.WalkId;
-        await Answer(fleet, id, new() { Check = "horn", Seen = "fault" });
+        await Answer(fleet, id, Answered("horn", ("seen", "fault")));
         Assert.Equal("faultsUnwritten,leftOutNeeded", Code(await Finish(fleet, id)));
         Assert.Equal("faultsUnwritten", Code(await Finish(fleet, id, "tide was coming")));
 
@@ -283,7 +229,7 @@ public sealed class WalkTests
             (RunStatus.RunUntil, 3800, new DateOnly(2026, 3, 19)),
             (walk.RunStatus!.Value, walk.UntilTenths!.Value, walk.UntilOn!.Value)
         );
-        Assert.Equal("tide was coming", (await Context(fleet, id)).Answers["lights"].LeftOut);
+        Assert.Equal("tide was coming", ((LeftOutAnswer)(await Context(fleet, id)).Answers["lights"]).Why);
         Assert.Empty(await fleet.Ask(db => db.Completions.Where(x => x.Batch == walk.Batch).ToListAsync(Ct)));
     }
 
@@ -353,15 +299,7 @@ public sealed class WalkTests
     {
         await using var fleet = await Fleet.WithLoader();
         var id = await Walked(fleet);
-        await Answer(
-            fleet,
-            id,
-            Good((await Context(fleet, id)).Checks.First(x => x.Code == "engine-oil-level"), 1) with
-            {
-                Level = "0",
-                Added = "2",
-            }
-        );
+        await Answer(fleet, id, new("engine-oil-level", new LevelAnswer(0, FluidLook.Clear, 2) { Ticked = true }, 1));
         await Finish(fleet, id);
         await fleet.Do<ReportDefect, Outcome<DefectRow>>(x =>
             x.Run(
@@ -405,7 +343,7 @@ public sealed class WalkTests
     {
         await using var fleet = await Fleet.WithLoader();
         var first = (await Start(fleet)).Value!.WalkId;
-        await Answer(fleet, first, new() { Check = "engine-hoses", Seen = "fault" });
+        await Answer(fleet, first, Answered("engine-hoses", ("seen", "fault")));
         var fixedHere = (
             await fleet.Do<ReportDefect, Outcome<DefectRow>>(x =>
                 x.Run(
@@ -459,16 +397,7 @@ public sealed class WalkTests
         Assert.True((await Limit(new("edge-height", "12", null, null, "32", null, null, null, null))).Done);
 
         var id = (await Start(fleet)).Value!.WalkId;
-        var low = await Answer(
-            fleet,
-            id,
-            new()
-            {
-                Check = "pressure-front-left",
-                Figures = ["3.6"],
-                Ticked = true,
-            }
-        );
+        var low = await Answer(fleet, id, Answered("pressure-front-left", ("figures", Many("3.6")), ("ticked", true)));
         Assert.Equal((CheckOutcome.Fault, CheckReason.UnderLimit), (low.Value!.Result.Outcome, low.Value.Result.Reason));
         Assert.DoesNotContain((await fleet.Page("WL-01")).Groups, x => x.Items.Any(i => i.Point.ItemCode == "wear:edge-height"));
 
@@ -614,7 +543,7 @@ public sealed class WalkTests
                     Hours = "360",
                     Key = "phone-7",
                 },
-                [new() { Check = "horn", Seen = seen }, new() { Check = "lights", Seen = "sound" }],
+                [Answered("horn", ("seen", seen)), Answered("lights", ("seen", "sound"))],
                 [
                     new()
                     {

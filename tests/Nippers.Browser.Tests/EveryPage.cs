@@ -48,6 +48,8 @@ public sealed class EveryPage(Browser browser) : IClassFixture<Browser>
             "/machines/EX-04/limits",
             "/machines/EX-04/label",
             "/walk-lists",
+            "/kinds",
+            "/kinds/wheel-loader/copy",
             "/walk-lists/walk-compactor",
             "/walk-lists/walk-compactor/check?check=drum",
             "/walk-lists/walk-compactor/plan",

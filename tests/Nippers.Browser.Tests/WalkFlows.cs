@@ -286,7 +286,7 @@ public sealed class WalkFlows(Browser browser) : IClassFixture<Browser>
                     x =>
                         x.SetProperty(a => a.Revision, 2)
                             .SetProperty(a => a.By, "Bea Lund")
-                            .SetProperty(a => a.Answer, """{"sound":true,"note":"looked twice"}"""),
+                            .SetProperty(a => a.Answer, """{"kind":"seen","ok":true,"note":"looked twice"}"""),
                     Ct
                 )
         );

@@ -65,162 +65,32 @@ public sealed class JobCardTests
     public static TheoryData<InputKind, StepAnswer, bool, string> Answers() =>
         new()
         {
-            {
-                InputKind.Tick,
-                new() { Done = true },
-                true,
-                ""
-            },
-            { InputKind.Tick, new(), false, "Missing" },
-            {
-                InputKind.Look,
-                new() { Fault = "guard bent" },
-                true,
-                "Fault"
-            },
-            {
-                InputKind.Drained,
-                new() { Litres = 24 },
-                true,
-                ""
-            },
-            {
-                InputKind.Drained,
-                new() { Litres = 22.8, Look = FluidLook.Dark },
-                true,
-                ""
-            },
-            {
-                InputKind.Drained,
-                new() { Litres = 22.7 },
-                true,
-                "Leak"
-            },
-            {
-                InputKind.Drained,
-                new() { Litres = 26 },
-                false,
-                "AsksWhy"
-            },
-            {
-                InputKind.Drained,
-                new() { Litres = 26, Reason = "overfilled last time" },
-                true,
-                ""
-            },
-            {
-                InputKind.Drained,
-                new() { Litres = 24, Look = FluidLook.Milky },
-                true,
-                "BadLook"
-            },
-            {
-                InputKind.Drained,
-                new() { Litres = 400 },
-                false,
-                "TooMuch"
-            },
-            {
-                InputKind.Fill,
-                new() { Litres = 400 },
-                false,
-                "TooMuch"
-            },
-            {
-                InputKind.Fill,
-                new() { Litres = 0 },
-                false,
-                "Missing"
-            },
-            {
-                InputKind.Fill,
-                new() { Litres = 20 },
-                false,
-                "AsksWhy"
-            },
-            {
-                InputKind.Fill,
-                new() { Litres = 23.5 },
-                true,
-                ""
-            },
-            {
-                InputKind.Magnet,
-                new() { Metal = MetalFinding.FinePaste },
-                true,
-                ""
-            },
-            {
-                InputKind.Magnet,
-                new() { Metal = MetalFinding.Chunks },
-                true,
-                "Metal"
-            },
-            {
-                InputKind.Plug,
-                new()
-                {
-                    Count = 3,
-                    SealNew = true,
-                    Turned = true,
-                },
-                true,
-                ""
-            },
-            {
-                InputKind.Plug,
-                new()
-                {
-                    Count = 2,
-                    SealNew = true,
-                    Turned = true,
-                },
-                false,
-                "PointsMissing"
-            },
-            {
-                InputKind.Plug,
-                new() { Count = 3, SealNew = true },
-                false,
-                "Missing"
-            },
-            {
-                InputKind.Count,
-                new() { Count = 2 },
-                false,
-                "PointsMissing"
-            },
-            {
-                InputKind.Count,
-                new() { Count = 2, Fault = "front pin takes none" },
-                true,
-                "Fault"
-            },
-            {
-                InputKind.Volts,
-                new() { Figures = [12.7, 12.6] },
-                false,
-                "Missing"
-            },
-            {
-                InputKind.Volts,
-                new() { Figures = [12.7, 12.6, 12.1] },
-                true,
-                "VoltsLow"
-            },
-            {
-                InputKind.Water,
-                new() { Water = DrainAmount.Lot },
-                true,
-                "Water"
-            },
-            { InputKind.Bottle, new(), false, "Missing" },
-            {
-                InputKind.Waste,
-                new() { Mark = "Tideway" },
-                true,
-                ""
-            },
+            { InputKind.Tick, new TickAnswer(true), true, "" },
+            { InputKind.Tick, new TickAnswer(false), false, "Missing" },
+            { InputKind.Look, new LookAnswer(false, "guard bent"), true, "Fault" },
+            { InputKind.Drained, new DrainedAnswer(24, null, null), true, "" },
+            { InputKind.Drained, new DrainedAnswer(22.8, FluidLook.Dark, null), true, "" },
+            { InputKind.Drained, new DrainedAnswer(22.7, null, null), true, "Leak" },
+            { InputKind.Drained, new DrainedAnswer(26, null, null), false, "AsksWhy" },
+            { InputKind.Drained, new DrainedAnswer(26, null, "overfilled last time"), true, "" },
+            { InputKind.Drained, new DrainedAnswer(24, FluidLook.Milky, null), true, "BadLook" },
+            { InputKind.Drained, new DrainedAnswer(400, null, null), false, "TooMuch" },
+            { InputKind.Fill, new FillAnswer(400, null), false, "TooMuch" },
+            { InputKind.Fill, new FillAnswer(0, null), false, "Missing" },
+            { InputKind.Fill, new FillAnswer(20, null), false, "AsksWhy" },
+            { InputKind.Fill, new FillAnswer(23.5, null), true, "" },
+            { InputKind.Magnet, new MagnetAnswer(MetalFinding.FinePaste), true, "" },
+            { InputKind.Magnet, new MagnetAnswer(MetalFinding.Chunks), true, "Metal" },
+            { InputKind.Plug, new PlugAnswer(3, true, true), true, "" },
+            { InputKind.Plug, new PlugAnswer(2, true, true), false, "PointsMissing" },
+            { InputKind.Plug, new PlugAnswer(3, true, false), false, "Missing" },
+            { InputKind.Count, new CountAnswer(2, null), false, "PointsMissing" },
+            { InputKind.Count, new CountAnswer(2, "front pin takes none"), true, "Fault" },
+            { InputKind.Volts, new VoltsAnswer([12.7, 12.6]), false, "Missing" },
+            { InputKind.Volts, new VoltsAnswer([12.7, 12.6, 12.1]), true, "VoltsLow" },
+            { InputKind.Water, new WaterAnswer(DrainAmount.Lot), true, "Water" },
+            { InputKind.Bottle, new BottleAnswer(null), false, "Missing" },
+            { InputKind.Waste, new WasteAnswer("Tideway"), true, "" },
             { InputKind.Filter, Fitted, true, "" },
             { InputKind.Filter, Fitted with { SealOff = false }, false, "SealOrSeat" },
             { InputKind.Filter, Fitted with { Written = false }, false, "Missing" },
@@ -228,14 +98,14 @@ public sealed class JobCardTests
             { InputKind.Filter, Fitted with { Prefilled = true }, true, "FilledThoughDry" },
         };
 
-    private static StepAnswer Fitted =>
+    private static FilterAnswer Fitted =>
         new()
         {
             Part = "TO7-110",
             Metal = MetalFinding.Clean,
             SealOff = true,
             SeatWiped = true,
-            SealNew = true,
+            SealOiled = true,
             Turned = true,
             Written = true,
             Size = Place,
@@ -255,8 +125,8 @@ public sealed class JobCardTests
     {
         var step = Of(InputKind.Drained, 24, 24, toppedUp: 3);
 
-        Assert.Equal([StepRemark.AsksWhy], StepJudge.Judge(step, new() { Litres = 20 }).Remarks);
-        Assert.True(StepJudge.Judge(step, new() { Litres = 20, Reason = "uses oil, known" }).Accepted);
+        Assert.Equal([StepRemark.AsksWhy], StepJudge.Judge(step, new DrainedAnswer(20)).Remarks);
+        Assert.True(StepJudge.Judge(step, new DrainedAnswer(20, Reason: "uses oil, known")).Accepted);
     }
 
     [Fact]
@@ -264,8 +134,8 @@ public sealed class JobCardTests
     {
         var step = Of(InputKind.Level, 1.4, 24.5);
 
-        Assert.True(StepJudge.Judge(step, new() { Level = 1, Litres = 1.4 }, filled: 23.1).Accepted);
-        Assert.Equal([StepRemark.AsksWhy], StepJudge.Judge(step, new() { Level = 1, Litres = 4 }, filled: 23.1).Remarks);
+        Assert.True(StepJudge.Judge(step, new LevelStepAnswer(1, Litres: 1.4), filled: 23.1).Accepted);
+        Assert.Equal([StepRemark.AsksWhy], StepJudge.Judge(step, new LevelStepAnswer(1, Litres: 4), filled: 23.1).Remarks);
     }
 
     [Fact]
@@ -273,8 +143,8 @@ public sealed class JobCardTests
     {
         var step = Of(InputKind.Pressure) with { Seconds = 8 };
 
-        Assert.Empty(StepJudge.Judge(step, new() { Figures = [8] }).Remarks);
-        Assert.Equal([StepRemark.PressureLate], StepJudge.Judge(step, new() { Figures = [9] }).Remarks);
+        Assert.Empty(StepJudge.Judge(step, new PressureAnswer(8)).Remarks);
+        Assert.Equal([StepRemark.PressureLate], StepJudge.Judge(step, new PressureAnswer(9)).Remarks);
     }
 
     // A small card: oil with its filter, by a table as short as can be.
@@ -332,20 +202,16 @@ public sealed class JobCardTests
     {
         var answers = done.ToDictionary(
             x => x,
-            x =>
+            StepAnswer (x) =>
                 card.Steps.Single(s => s.Code == x).Input switch
                 {
-                    InputKind.Plug => new()
-                    {
-                        Count = 1,
-                        SealNew = true,
-                        Turned = true,
-                    },
-                    InputKind.Drained => new() { Litres = 24.5 },
-                    InputKind.Fill => new() { Litres = 23.1 },
+                    InputKind.Plug => new PlugAnswer(1, true, true),
+                    InputKind.Drained => new DrainedAnswer(24.5, null, null),
+                    InputKind.Fill => new FillAnswer(23.1, null),
                     InputKind.Filter => Fitted,
-                    InputKind.Touched => new() { Home = ["drain plug of Engine", "funnel"] },
-                    _ => new StepAnswer { Done = true },
+                    InputKind.Touched => new TouchedAnswer(["drain plug of Engine", "funnel"]),
+                    InputKind.Look => new LookAnswer(true),
+                    _ => new TickAnswer(true),
                 }
         );
         return new(card.Steps, answers, done.ToDictionary(x => x, _ => 1000L), left.ToHashSet());

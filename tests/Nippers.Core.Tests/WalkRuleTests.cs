@@ -41,16 +41,7 @@ public sealed class WalkRuleTests
         double add
     )
     {
-        var result = CheckJudge.Judge(
-            Oil,
-            new()
-            {
-                Level = level,
-                Added = added,
-                Look = look,
-            },
-            explained: explained
-        );
+        var result = CheckJudge.Judge(Oil, new LevelAnswer(level, look, added), explained: explained);
         Assert.Equal((outcome, reason), (result.Outcome, result.Reason));
         Assert.Equal(add, result.AddLitres!.Value, 9);
     }
@@ -58,61 +49,23 @@ public sealed class WalkRuleTests
     [Fact]
     public void Oil_above_high_without_a_reason_and_milky_oil_stop_the_machine()
     {
-        Assert.Equal(DefectGrade.Stop, CheckJudge.Judge(Oil, new() { Level = 1.2, Look = FluidLook.Clear }).Grade);
-        Assert.Equal(DefectGrade.Stop, CheckJudge.Judge(Oil, new() { Level = 0.5, Look = FluidLook.Milky }).Grade);
-        Assert.Equal(DefectGrade.Limit, CheckJudge.Judge(Oil, new() { Level = -0.2, Look = FluidLook.Clear }).Grade);
+        Assert.Equal(DefectGrade.Stop, CheckJudge.Judge(Oil, new LevelAnswer(1.2, FluidLook.Clear)).Grade);
+        Assert.Equal(DefectGrade.Stop, CheckJudge.Judge(Oil, new LevelAnswer(0.5, FluidLook.Milky)).Grade);
+        Assert.Equal(DefectGrade.Limit, CheckJudge.Judge(Oil, new LevelAnswer(-0.2, FluidLook.Clear)).Grade);
     }
 
     [Fact]
     public void Any_top_up_of_a_sealed_drive_is_a_leak_and_its_marks_are_not_needed()
     {
-        var result = CheckJudge.Judge(
-            Oil with
-            {
-                Sealed = true,
-                MarkLitres = null,
-            },
-            new()
-            {
-                Level = 0.5,
-                Added = 0.2,
-                Look = FluidLook.Clear,
-            }
-        );
+        var result = CheckJudge.Judge(Oil with { Sealed = true, MarkLitres = null }, new LevelAnswer(0.5, FluidLook.Clear, 0.2));
         Assert.Equal((CheckOutcome.Fault, CheckReason.SealedLeak, null), (result.Outcome, result.Reason, result.AddLitres));
     }
 
     [Fact]
     public void A_reading_in_the_wrong_posture_is_kept_and_not_used_but_milk_stays_milk()
     {
-        Assert.Equal(
-            CheckOutcome.NotUsed,
-            CheckJudge
-                .Judge(
-                    Oil,
-                    new()
-                    {
-                        Level = -0.5,
-                        Look = FluidLook.Clear,
-                        WrongPosture = true,
-                    }
-                )
-                .Outcome
-        );
-        Assert.Equal(
-            CheckReason.Milky,
-            CheckJudge
-                .Judge(
-                    Oil,
-                    new()
-                    {
-                        Level = -0.5,
-                        Look = FluidLook.Milky,
-                        WrongPosture = true,
-                    }
-                )
-                .Reason
-        );
+        Assert.Equal(CheckOutcome.NotUsed, CheckJudge.Judge(Oil, new LevelAnswer(-0.5, FluidLook.Clear) { WrongPosture = true }).Outcome);
+        Assert.Equal(CheckReason.Milky, CheckJudge.Judge(Oil, new LevelAnswer(-0.5, FluidLook.Milky) { WrongPosture = true }).Reason);
     }
 
     // 24 V set: under 24.8 watch, under 24.4 a fault; air restriction over 6.2 kPa a fault.
@@ -140,7 +93,7 @@ public sealed class WalkRuleTests
                 WatchBelow = watch,
                 High = high,
             },
-            new() { Figures = [value] }
+            new MeasureAnswer([value])
         );
         Assert.Equal((outcome, reason, value), (result.Outcome, result.Reason, result.Value!.Value));
     }
@@ -166,7 +119,7 @@ public sealed class WalkRuleTests
                 Low = 20,
                 High = 50,
             },
-            new() { Figures = [a, b, c] }
+            new MeasureAnswer([a, b, c])
         );
         Assert.Equal((outcome, advice, mean), (result.Outcome, result.Advice, result.Value));
     }
@@ -183,7 +136,7 @@ public sealed class WalkRuleTests
             CheckJudge
                 .Judge(
                     Check("g", CheckKind.Grease),
-                    new() { Points = [.. states.Split(' ').Select(x => Enum.Parse<PointState>(x, ignoreCase: true))] }
+                    new PointsAnswer([.. states.Split(' ').Select(x => Enum.Parse<PointState>(x, ignoreCase: true))])
                 )
                 .Outcome
         );
@@ -193,8 +146,8 @@ public sealed class WalkRuleTests
     {
         var check = Check("codes", CheckKind.Code);
         var known = new HashSet<FaultCode> { new(100, 1) };
-        Assert.Equal(CheckOutcome.Watch, CheckJudge.Judge(check, new() { Codes = [new(100, 1)] }, known).Outcome);
-        Assert.Equal(CheckOutcome.Fault, CheckJudge.Judge(check, new() { Codes = [new(100, 1), new(110, 0)] }, known).Outcome);
+        Assert.Equal(CheckOutcome.Watch, CheckJudge.Judge(check, new CodesAnswer([new(100, 1)]), known).Outcome);
+        Assert.Equal(CheckOutcome.Fault, CheckJudge.Judge(check, new CodesAnswer([new(100, 1), new(110, 0)]), known).Outcome);
         Assert.Equal(CheckOutcome.Ok, CheckJudge.Judge(check, CheckAnswer.Plain, known).Outcome);
     }
 
@@ -218,9 +171,9 @@ public sealed class WalkRuleTests
     public void Safety_raises_whatever_the_list_says_and_an_answer_that_does_not_fit_is_thrown_out()
     {
         var brake = Check("b", CheckKind.Test) with { Grade = DefectGrade.Watch, Safety = SafetyPart.Brakes };
-        Assert.Equal(DefectGrade.Stop, CheckJudge.Judge(brake, new() { Ok = false }).Grade);
-        Assert.Equal(CheckOutcome.LeftOut, CheckJudge.Judge(brake, new() { LeftOut = "no room" }).Outcome);
-        Assert.Throws<ArgumentException>(() => CheckJudge.Judge(Oil, new() { Figures = [3] }));
+        Assert.Equal(DefectGrade.Stop, CheckJudge.Judge(brake, new SeenAnswer(false)).Grade);
+        Assert.Equal(CheckOutcome.LeftOut, CheckJudge.Judge(brake, new LeftOutAnswer("no room")).Outcome);
+        Assert.Throws<ArgumentException>(() => CheckJudge.Judge(Oil, new MeasureAnswer([3])));
     }
 
     [Theory]

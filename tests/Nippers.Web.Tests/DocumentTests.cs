@@ -23,8 +23,7 @@ public sealed partial class DocumentTests
         "src/Nippers.App",
         "src/Nippers.Core",
         "src/Nippers.Data",
-        "src/Nippers.App/Walks/Lists",
-        "src/Nippers.App/Programs/Starters",
+        "src/Nippers.App/Kinds/shared",
         "src/Nippers.Core/Oil/Tables",
     ];
 

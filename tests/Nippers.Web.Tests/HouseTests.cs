@@ -3,7 +3,11 @@ using System.Reflection;
 using System.Runtime.CompilerServices;
 using System.Text.Json.Nodes;
 using System.Text.RegularExpressions;
+using Nippers.Core.Jobs;
+using Nippers.Core.Walk;
 using Nippers.Web.Hosting;
+using Nippers.Web.Pages.Visits;
+using Nippers.Web.Pages.Walks;
 
 namespace Nippers.Web.Tests;
 
@@ -50,6 +54,25 @@ public sealed class HouseTests
         Assert.DoesNotContain(pages, page =>
             page.GetConstructors().SelectMany(x => x.GetParameters()).Any(x => x.ParameterType == typeof(Data.NippersDb))
         );
+    }
+
+    [Fact]
+    public void Every_kind_of_question_has_its_fields_and_no_fields_stand_without_a_kind()
+    {
+        var asked = Enum.GetValues<InputKind>()
+            .Select(StepQuestion.Partial)
+            .Concat(Enum.GetValues<CheckKind>().Select(x => CheckQuestion.Of(x).Partial))
+            .OfType<string>()
+            .Distinct()
+            .ToList();
+        string[] pieces = ["Checks/_Looks", "Checks/_Mark", "Steps/_Figure"];
+        var root = Path.Combine(WordsTests.Root, "src", "Nippers.Web", "Pages", "Shared");
+        var files = Directory
+            .GetFiles(Path.Combine(root, "Checks"))
+            .Concat(Directory.GetFiles(Path.Combine(root, "Steps")))
+            .Select(x => Path.GetRelativePath(root, x).Replace('\\', '/').Replace(".cshtml", "", StringComparison.Ordinal));
+        Assert.Equal(asked.Concat(pieces).Order(), files.Order());
+        Assert.All(Enum.GetValues<CheckKind>(), x => Assert.NotEmpty(CheckQuestion.Of(x).Buttons));
     }
 
     [Fact]

@@ -210,7 +210,7 @@ public sealed class WalkPageTests
         }
 
         const string Walk =
-            """{"hours":4466.3,"weather":"rain","answers":[{"check":"horn","sound":false},{"check":"engine-oil-level","level":0.5,"look":"dark","ticked":true}],"defects":[{"check":"horn","words":"Horn dead","limitDays":2}],"leftOut":"sent from the gate"}""";
+            """{"hours":4466.3,"weather":"rain","answers":[{"check":"horn","sound":false},{"check":"engine-oil-level","answer":{"level":0.5,"look":"dark","ticked":true,"kind":"level"}}],"defects":[{"check":"horn","words":"Horn dead","limitDays":2}],"leftOut":"sent from the gate"}""";
         Assert.Equal(
             "faultsUnwritten",
             (string)
@@ -225,6 +225,23 @@ public sealed class WalkPageTests
                     )
                 ).Body["code"]!
         );
+        foreach (
+            var (whole, broken) in new[]
+            {
+                ("\"level\":0.5,", ""),
+                ("\"kind\":\"level\"", "\"kind\":\"guess\""),
+                (",\"kind\":\"level\"", ""),
+                ("\"level\":0.5", "\"level\":50"),
+                ("\"sound\":false", "\"sound\":\"no\""),
+                ("\"sound\":false", "\"level\":0.5"),
+            }
+        )
+        {
+            Assert.Contains(whole, Walk, StringComparison.Ordinal);
+            var broke = Walk.Replace(whole, broken, StringComparison.Ordinal);
+            Assert.Equal(HttpStatusCode.UnprocessableEntity, (await Send("machines/WL-01/walks", broke)).Status);
+        }
+
         var first = await Send("machines/WL-01/walks", Walk, "w1");
         Assert.Equal(
             (HttpStatusCode.Created, "mayRunUntil", 2),

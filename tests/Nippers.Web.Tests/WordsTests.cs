@@ -75,8 +75,7 @@ public sealed partial class WordsTests
         Assert.Equal(
             [],
             Lacking(
-                Names<MachineKind>()
-                    .Concat(Names<DueStatus>())
+                Names<DueStatus>()
                     .Concat(Names<IntervalBasis>())
                     .Concat(Names<Duty>())
                     .Concat(Names<DutyFactor>())

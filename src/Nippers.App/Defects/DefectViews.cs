@@ -1,4 +1,5 @@
 using Microsoft.EntityFrameworkCore;
+using Nippers.App.Kinds;
 using Nippers.App.Statuses;
 using Nippers.Core.Defects;
 using Nippers.Core.Hours;
@@ -44,7 +45,8 @@ public sealed record DefectList(
     int Matching,
     int Pages,
     DefectFilter Filter,
-    IReadOnlyList<string> Sites
+    IReadOnlyList<string> Sites,
+    IReadOnlyList<KindChoice> Kinds
 );
 
 /// <summary>A defect with its history.</summary>
@@ -125,7 +127,8 @@ public sealed class DefectViews(NippersDb db, StatusKeeper keeper, TimeProvider 
             {
                 Page = page,
             },
-            await db.Sites.OrderBy(x => x.Name).Select(x => x.Name).ToListAsync(ct)
+            await db.Sites.OrderBy(x => x.Name).Select(x => x.Name).ToListAsync(ct),
+            await KindCatalog.Choices(db, ct)
         );
     }
 

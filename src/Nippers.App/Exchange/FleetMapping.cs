@@ -31,7 +31,7 @@ public static partial class FleetMapping
         new(
             program.Code,
             program.Name,
-            Word(program.Kind),
+            program.Kind.Wire,
             Word(program.IntervalBasis),
             program.CreditPercent,
             program.WindowPercent,
@@ -95,7 +95,7 @@ public static partial class FleetMapping
     ) =>
         new(
             machine.Unit,
-            Word(machine.Kind),
+            machine.Kind.Wire,
             machine.Make,
             machine.Model,
             site,
@@ -191,7 +191,7 @@ public static partial class FleetMapping
         {
             Code = record.Code,
             Name = record.Name,
-            Kind = Parse<MachineKind>(record.Kind, place, "kind"),
+            Kind = KindOf(record.Kind, place),
             IntervalBasis = Parse<IntervalBasis>(record.IntervalBasis, place, "school"),
             CreditPercent = Between(record.CreditPercent, 0, 50, place, "creditPercent"),
             WindowPercent = Between(record.WindowPercent, 0, 50, place, "windowPercent"),
@@ -275,7 +275,7 @@ public static partial class FleetMapping
         new()
         {
             Unit = record.Unit,
-            Kind = Parse<MachineKind>(record.Kind, place, "kind"),
+            Kind = KindOf(record.Kind, place),
             Make = record.Make,
             Model = record.Model,
             Serial = record.Serial ?? "",
@@ -342,6 +342,9 @@ public static partial class FleetMapping
             VoidedBy = record.VoidedBy,
             VoidReason = record.VoidReason,
         };
+
+    internal static MachineKind KindOf(string code, string place) =>
+        MachineKind.TryParse(code, null, out var kind) ? kind : throw Bad(place, "kind");
 
     internal static T Parse<T>(string word, string place, string field)
         where T : struct, Enum => WireName.Parse<T>(word) ?? throw Bad(place, field);

@@ -1,8 +1,10 @@
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Defects;
 using Nippers.App.Statuses;
+using Nippers.App.Visits;
 using Nippers.App.Walks;
 using Nippers.Core.Defects;
+using Nippers.Core.Jobs;
 using Nippers.Core.Walk;
 using Nippers.Data;
 using Nippers.Data.Defects;
@@ -79,6 +81,7 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
         private readonly Dictionary<string, BulkRows> _bulk = new(StringComparer.Ordinal);
         private readonly Dictionary<(int Version, string Codes), string> _packed = [];
         private long _nextWalk;
+        private bool _old;
         private long _readingCount;
         private long _completionCount;
 
@@ -105,6 +108,7 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                 while (reader.TryRead(out var record))
                 {
                     ct.ThrowIfCancellationRequested();
+                    _old = reader.Version < FleetSections.ClosedAnswers;
                     switch (record)
                     {
                         case FleetSite x:
@@ -202,15 +206,21 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                 .Include(x => x.Items)
                 .Include(x => x.Compartments)
                 .SingleOrDefaultAsync(x => x.Code == record.Code, ct);
+            if (kept is not null && !Same(kept, row))
+            {
+                // A starter that no machine follows gives way to the fleet's own wording of it.
+                if (!kept.Starter || await db.Machines.AnyAsync(x => x.ProgramId == kept.Id, ct))
+                    throw new FleetFaultException("fleetProgramDiffers", place, record.Code);
+                db.Programs.Remove(await db.Programs.SingleAsync(x => x.Id == kept.Id, ct));
+                await db.SaveChangesAsync(ct);
+                kept = null;
+            }
+
             if (kept is null)
             {
                 db.Programs.Add(row);
                 await db.SaveChangesAsync(ct);
                 kept = row;
-            }
-            else if (!Same(kept, row))
-            {
-                throw new FleetFaultException("fleetProgramDiffers", place, record.Code);
             }
 
             if (!_programs.TryAdd(record.Code, (kept.Id, row.Items.Select(x => x.Code).ToHashSet(StringComparer.Ordinal))))
@@ -352,19 +362,26 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                 .Where(x => x.List.Code == record.Code)
                 .OrderBy(x => x.Version)
                 .ToListAsync(ct);
+            var same =
+                kept.Select(x => (x.Version, x.Body)).SequenceEqual(versions.Select(x => (x.Version, x.Body)).OrderBy(x => x.Version))
+                && kept.TrueForAll(x => x.List.Name == list.Name && x.List.Kind == list.Kind);
+            if (kept.Count > 0 && !same)
+            {
+                // A starter that nobody walked by gives way to the list that the fleet's walks were walked by: Nippers may word
+                // its starters otherwise one day, and an older file is still read.
+                var id = kept[0].ListId;
+                if (!kept[0].List.Starter || await db.Walks.AnyAsync(x => x.Version.ListId == id, ct))
+                    throw new FleetFaultException("fleetListDiffers", place, record.Code);
+                await db.WalkListVersions.Where(x => x.ListId == id).ExecuteDeleteAsync(ct);
+                await db.WalkLists.Where(x => x.Id == id).ExecuteDeleteAsync(ct);
+                kept = [];
+            }
+
             if (kept.Count == 0)
             {
                 db.WalkListVersions.AddRange(versions);
                 await db.SaveChangesAsync(ct);
                 kept = versions;
-            }
-            else if (
-                !kept.Select(x => (x.Version, x.Body)).SequenceEqual(versions.Select(x => (x.Version, x.Body)).OrderBy(x => x.Version))
-                || kept[0].List.Name != list.Name
-                || kept[0].List.Kind != list.Kind
-            )
-            {
-                throw new FleetFaultException("fleetListDiffers", place, record.Code);
             }
 
             if (!_lists.TryAdd(record.Code, (kept[0].ListId, kept.ToDictionary(x => x.Version, x => (x.Id, x.ToList())))))
@@ -394,6 +411,8 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
             var answers = record.Answers?.GetRawText() ?? "";
             try
             {
+                if (_old)
+                    answers = OldAnswers.Packed(answers);
                 _ = PackedAnswers.Unpack([.. record.Checks], answers);
             }
             catch (System.Text.Json.JsonException)
@@ -479,7 +498,7 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
             foreach (var open in record.Open ?? [])
             {
                 Bulk("WalkAnswers", "WalkId", "Code", "Revision", "By", "AtMs", "Answer")
-                    .Add(id, open.Code, open.Revision, open.By, FleetMapping.Instant(open.At, place, "open.at"), open.Answer);
+                    .Add(id, open.Code, open.Revision, open.By, FleetMapping.Instant(open.At, place, "open.at"), OpenAnswer(open, place));
             }
 
             if (_walkIds.Count % ReportEvery == 0)
@@ -604,6 +623,23 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
             await db.SaveChangesAsync(ct);
         }
 
+        /// <summary>An answer of an open walk as it is kept; ticks of steps are words.</summary>
+        private string OpenAnswer(FleetOpenAnswer open, string place)
+        {
+            if (open.Code.StartsWith(SaveAnswer.StepPrefix, StringComparison.Ordinal))
+                return open.Answer;
+            try
+            {
+                var answer = _old ? OldAnswers.Check(open.Answer) : open.Answer;
+                _ = PackedAnswers.ReadOne(answer);
+                return answer;
+            }
+            catch (System.Text.Json.JsonException)
+            {
+                throw new FleetFaultException("fleetBadField", place, "open.answer");
+            }
+        }
+
         private async Task Take(FleetVisit record, string place)
         {
             var row = FleetMapping.ToRow(record, MachineOf(record.Unit, place), place);
@@ -617,9 +653,13 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                     DefectId = Number(x, _defectIds, place, "defects")!.Value,
                 })
             );
+            var asked =
+                row.Card.Length > 0
+                    ? CardMaking.Read(row.Card).Steps.ToDictionary(x => x.Code, StringComparer.Ordinal)
+                    : new Dictionary<string, JobStep>();
             foreach (var step in record.Steps ?? [])
             {
-                var answer = FleetMapping.ToRow(step, row.Id, place);
+                var answer = FleetMapping.ToRow(step, row.Id, asked.GetValueOrDefault(step.Code), _old, place);
                 answer.DefectId = Number(step.Defect, _defectIds, place, "steps.defect");
                 db.Steps.Add(answer);
                 foreach (var photo in step.Photos ?? [])

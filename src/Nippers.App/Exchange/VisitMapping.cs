@@ -250,12 +250,22 @@ public static partial class FleetMapping
         };
     }
 
-    internal static StepRow ToRow(FleetStep x, long visitId, string place)
+    /// <param name="x">The step.</param>
+    /// <param name="visitId">Its visit.</param>
+    /// <param name="step">The step of the card that it answers.</param>
+    /// <param name="old">The file is of version 1.</param>
+    /// <param name="place">Where it stands in the file.</param>
+    internal static StepRow ToRow(FleetStep x, long visitId, JobStep? step, bool old, string place)
     {
+        if (step is null)
+            throw Bad(place, "steps.code");
         var answer = JsonSerializer.Serialize(x.Answer);
         try
         {
-            JobContext.ReadAnswer(answer);
+            if (old)
+                answer = OldAnswers.Step(answer, step.Input);
+            if (JobContext.ReadAnswer(answer).To(InputKindOf.Answer) != step.Input)
+                throw Bad(place, "steps.answer");
         }
         catch (JsonException)
         {

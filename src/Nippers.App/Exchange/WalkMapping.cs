@@ -17,7 +17,7 @@ public static partial class FleetMapping
         new(
             list.Code,
             list.Name,
-            Word(list.Kind),
+            list.Kind.Wire,
             list.Starter,
             [.. versions.OrderBy(x => x.Version).Select(x => new FleetWalkListVersion(x.Version, Iso.Instant(x.AtMs), x.By, Json(x.Body)))]
         );
@@ -187,7 +187,7 @@ public static partial class FleetMapping
         {
             Code = record.Code,
             Name = record.Name,
-            Kind = Parse<MachineKind>(record.Kind, place, "kind"),
+            Kind = KindOf(record.Kind, place),
             Starter = record.Starter,
             Version = record.Versions.Max(x => x.Version),
         };

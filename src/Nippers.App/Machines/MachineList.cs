@@ -1,4 +1,5 @@
 using Microsoft.EntityFrameworkCore;
+using Nippers.App.Kinds;
 using Nippers.App.Today;
 using Nippers.Data;
 using Nippers.Data.Fleet;
@@ -23,7 +24,8 @@ public sealed record MachineLine(
 public sealed record MachineChoices(
     IReadOnlyList<string> Sites,
     IReadOnlyList<(string Code, string Name, MachineKind Kind)> Programs,
-    IReadOnlyList<(string Code, string Name)> WalkLists
+    IReadOnlyList<(string Code, string Name)> WalkLists,
+    IReadOnlyList<KindChoice> Kinds
 );
 
 /// <summary>Lists machines, and what can be chosen for one.</summary>
@@ -75,7 +77,9 @@ public sealed class MachineList(NippersDb db)
             .ThenBy(x => x.Name)
             .Select(x => new { x.Code, x.Name })
             .ToListAsync(ct);
-        return new(sites, [.. programs.Select(x => (x.Code, x.Name, x.Kind))], [.. lists.Select(x => (x.Code, x.Name))]);
+        return new(sites, [.. programs.Select(x => (x.Code, x.Name, x.Kind))], [.. lists.Select(x => (x.Code, x.Name))],
+            [.. await KindCatalog.Choices(db, ct), new(MachineKind.Other, "")]
+        );
     }
 
     /// <summary>A machine as its edit form needs it; null when there is none.</summary>

@@ -70,7 +70,8 @@ public sealed partial class SaveMachine(NippersDb db, UnitOfWork writes)
                 var list = string.IsNullOrEmpty(input.WalkList)
                     ? null
                     : await db.WalkLists.SingleOrDefaultAsync(x => x.Code == input.WalkList, ct);
-                if (list is null && (!string.IsNullOrEmpty(input.WalkList) || input.Kind == MachineKind.Other))
+                var named = !string.IsNullOrEmpty(input.WalkList);
+                if (list is null && (named || !await db.WalkLists.AnyAsync(x => x.Kind == input.Kind, ct)))
                     refusals.Add(new("walkList", "noSuchWalkList"));
                 var on = LocalTime.ParseDate(input.CommissionedOn);
                 if (on is null)

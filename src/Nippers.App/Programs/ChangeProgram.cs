@@ -6,6 +6,7 @@ using Nippers.Core.Hours;
 using Nippers.Core.Jobs;
 using Nippers.Core.Service;
 using Nippers.Data;
+using Nippers.Data.Fleet;
 using Nippers.Data.Programs;
 using Nippers.Data.Queries;
 
@@ -235,13 +236,7 @@ public sealed partial class ChangeProgram(NippersDb db, UnitOfWork writes)
         writes.Run(
             async () =>
             {
-                var source = await db
-                    .Programs.AsNoTracking()
-                    .Include(x => x.Items)
-                    .Include(x => x.Compartments)
-                    .AsSplitQuery()
-                    .SingleOrDefaultAsync(x => x.Code == from, ct);
-                if (source is null)
+                if (!await db.Programs.AnyAsync(x => x.Code == from, ct))
                     return Outcome<ServiceProgram>.Refused("", "noSuchProgram");
                 var code = (newCode ?? "").Trim();
                 var refusals = new List<Refusal>();
@@ -254,19 +249,46 @@ public sealed partial class ChangeProgram(NippersDb db, UnitOfWork writes)
                 if (refusals.Count > 0)
                     return Outcome<ServiceProgram>.Refused(refusals);
 
-                source.Id = 0;
-                source.Code = code;
-                source.Name = newName!.Trim();
-                source.Starter = false;
-                source.Version = 1;
-                source.Items.ForEach(x => (x.Id, x.ProgramId) = (0, 0));
-                source.Compartments.ForEach(x => (x.Id, x.ProgramId) = (0, 0));
+                var source = await Copied(db, from, code, newName!.Trim(), null, ct);
                 db.Programs.Add(source);
                 writes.Audit(actor, "program.copy", code, null, new { from }, Describe(source));
                 return Outcome<ServiceProgram>.Of(source);
             },
             ct
         );
+
+    /// <summary>A copy of a program, not yet kept.</summary>
+    /// <param name="db">The database.</param>
+    /// <param name="from">Code of the program that is copied.</param>
+    /// <param name="code">Code of the copy.</param>
+    /// <param name="name">Its name.</param>
+    /// <param name="kind">Its kind; null for that of the program copied.</param>
+    /// <param name="ct">Gives up.</param>
+    internal static async Task<ServiceProgram> Copied(
+        NippersDb db,
+        string from,
+        string code,
+        string name,
+        MachineKind? kind,
+        CancellationToken ct
+    )
+    {
+        var copy = await db
+            .Programs.AsNoTracking()
+            .Include(x => x.Items)
+            .Include(x => x.Compartments)
+            .AsSplitQuery()
+            .SingleAsync(x => x.Code == from, ct);
+        copy.Id = 0;
+        copy.Code = code;
+        copy.Name = name;
+        copy.Kind = kind ?? copy.Kind;
+        copy.Starter = false;
+        copy.Version = 1;
+        copy.Items.ForEach(x => (x.Id, x.ProgramId) = (0, 0));
+        copy.Compartments.ForEach(x => (x.Id, x.ProgramId) = (0, 0));
+        return copy;
+    }
 
     private static Dictionary<string, ItemStatus> Stand(MachineFacts facts, MachineNow at, ServiceProgram program)
     {

@@ -1,4 +1,5 @@
 using System.Globalization;
+using Nippers.App.Kinds;
 using Nippers.Core.Hours;
 using Nippers.Core.Jobs;
 using Nippers.Core.Service;
@@ -8,19 +9,9 @@ using Nippers.Data.Programs;
 namespace Nippers.App.Programs;
 
 /// <summary>The programs that ship: written from general trade knowledge, overridden by each machine's own manual.</summary>
-/// <remarks>The tables stand beside this file, Programs/Starters, and are embedded.</remarks>
+/// <remarks>Each stands in the folder of its kind.</remarks>
 public static class StarterPrograms
 {
-    private static readonly (MachineKind Kind, char Letter, string Code, string Name)[] Kinds =
-    [
-        (MachineKind.CrawlerExcavator, 'E', "starter-crawler-excavator", "Crawler excavator, starter"),
-        (MachineKind.MiniExcavator, 'M', "starter-mini-excavator", "Mini excavator, starter"),
-        (MachineKind.CrawlerDozer, 'D', "starter-crawler-dozer", "Crawler dozer, starter"),
-        (MachineKind.WheelLoader, 'L', "starter-wheel-loader", "Wheel loader, starter"),
-        (MachineKind.CompactTrackLoader, 'C', "starter-compact-track-loader", "Compact track loader, starter"),
-        (MachineKind.BackhoeLoader, 'B', "starter-backhoe-loader", "Backhoe loader, starter"),
-    ];
-
     private sealed record ItemLine(
         string Code,
         string Name,
@@ -36,7 +27,6 @@ public static class StarterPrograms
         string Points,
         string Qualified,
         string Caution,
-        string Kinds,
         string Work,
         string Minutes,
         string Covers,
@@ -48,7 +38,6 @@ public static class StarterPrograms
         string Name,
         CompartmentKind Kind,
         string Needs,
-        string Kinds,
         string Stream,
         string Traits,
         int Drain,
@@ -62,28 +51,26 @@ public static class StarterPrograms
     private sealed record CautionLine(string Code, string Text);
 
     /// <summary>Code of the starter program of a kind.</summary>
-    public static string CodeOf(MachineKind kind) => Kinds.Single(x => x.Kind == kind).Code;
+    public static string CodeOf(MachineKind kind) => "starter-" + kind.Code;
 
     /// <summary>All starters, new objects at each call.</summary>
     public static IReadOnlyList<ServiceProgram> All()
     {
-        var items = Tables.Read<ItemLine>("Starters.items");
-        var compartments = Tables.Read<CompartmentLine>("Starters.compartments");
-        var cautions = Tables.Read<CautionLine>("Starters.cautions").ToDictionary(x => x.Code, x => x.Text, StringComparer.Ordinal);
+        var cautions = KindFolders.SharedRows<CautionLine>("cautions").ToDictionary(x => x.Code, x => x.Text, StringComparer.Ordinal);
         return
         [
-            .. Kinds.Select(kind => new ServiceProgram
+            .. KindFolders.All.Where(x => x.HasProgram).Select(kind => new ServiceProgram
             {
-                Code = kind.Code,
-                Name = kind.Name,
+                Code = CodeOf(kind.Kind),
+                Name = kind.Name + ", starter",
                 Kind = kind.Kind,
                 IntervalBasis = IntervalBasis.Fixed,
                 Starter = true,
                 Version = 1,
                 Compartments =
                 [
-                    .. compartments
-                        .Where(x => x.Kinds.Contains(kind.Letter, StringComparison.Ordinal))
+                    .. KindFolders
+                        .Rows<CompartmentLine>(kind, "compartments")
                         .Select(
                             (x, i) =>
                                 new ProgramCompartment
@@ -106,8 +93,8 @@ public static class StarterPrograms
                 ],
                 Items =
                 [
-                    .. items
-                        .Where(x => x.Kinds.Contains(kind.Letter, StringComparison.Ordinal))
+                    .. KindFolders
+                        .Rows<ItemLine>(kind, "items")
                         .Select((x, i) => ToItem(x, i + 1, cautions)),
                 ],
             }),

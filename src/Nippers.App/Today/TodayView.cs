@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using Microsoft.EntityFrameworkCore;
+using Nippers.App.Kinds;
 using Nippers.App.Statuses;
 using Nippers.App.Walks;
 using Nippers.Core.Defects;
@@ -66,6 +67,7 @@ public sealed record TodayPage(
     IReadOnlyList<TodayMachine> Machines,
     TodayCounts Counts,
     IReadOnlyList<string> Sites,
+    IReadOnlyList<KindChoice> Kinds,
     int Matching,
     int Pages,
     TodayFilter Filter,
@@ -171,7 +173,8 @@ public sealed class TodayView(NippersDb db, StatusKeeper keeper, TimeProvider cl
         var zone = TimeZoneInfo.FindSystemTimeZoneById(
             (sites.FirstOrDefault(x => x.Name == filter.Site) ?? sites.FirstOrDefault())?.TimeZone ?? "UTC"
         );
-        return new(machines, counts, [.. sites.Select(x => x.Name)], matching, pages, filter with { Page = page }, now, zone);
+        return new(machines, counts, [.. sites.Select(x => x.Name)],
+            await KindCatalog.Choices(db, ct), matching, pages, filter with { Page = page }, now, zone);
     }
 
     private static Dictionary<string, string> Merged(

@@ -61,7 +61,9 @@ public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService 
                 var fluids = await OnBoard(job, batch, shop, ct);
                 Waste(job, batch, actor);
                 foreach (
-                    var step in job.Card.Steps.Where(x => x.Defect is not null && job.State.AnswerOf(x) is { Done: true, Fault: null })
+                    var step in job.Card.Steps.Where(x =>
+                        x.Defect is not null && job.State.AnswerOf(x) is TickAnswer { Done: true } or LookAnswer { Ok: true }
+                    )
                 )
                 {
                     if (!await db.Defects.AnyAsync(x => x.Id == step.Defect && x.State == Data.Defects.DefectState.Open, ct))
@@ -233,7 +235,7 @@ public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService 
     {
         var fitted = job
             .Card.Steps.Where(x => x.Input == InputKind.Filter && job.State.IsDone(x))
-            .Select(x => (Step: x, Answer: job.State.AnswerOf(x)!))
+            .Select(x => (Step: x, Answer: (FilterAnswer)job.State.AnswerOf(x)!))
             .ToList();
         var numbers = fitted.Select(x => x.Answer.Part!).ToHashSet(StringComparer.Ordinal);
         var parts = await db.Parts.Where(x => numbers.Contains(x.Number)).ToDictionaryAsync(x => x.Number, StringComparer.Ordinal, ct);
@@ -292,8 +294,8 @@ public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService 
         {
             var added = job
                 .Card.Steps.Where(x => x.Item == fill.Item && x.Input == InputKind.Level && job.State.IsDone(x) && x.Litres is not null)
-                .Sum(x => job.State.AnswerOf(x)?.Litres ?? 0);
-            var litres = (job.State.AnswerOf(fill)?.Litres ?? 0) + added;
+                .Sum(job.State.LitresOf);
+            var litres = job.State.LitresOf(fill) + added;
             money += shop.PriceOf(fill.Fluid, litres);
 
             // Topping up for a filter leaves the old oil in: nothing new is on board.
@@ -324,7 +326,7 @@ public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService 
     private void Waste(JobContext job, string batch, Actor actor)
     {
         var place = job.Card.Steps.Where(x => x.Input == InputKind.Waste)
-            .Select(x => job.State.AnswerOf(x)?.Mark)
+            .Select(x => (job.State.AnswerOf(x) as WasteAnswer)?.Place)
             .FirstOrDefault(x => x is not null)
             ?? "";
         void Add(string stream, double amount) =>
@@ -348,7 +350,7 @@ public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService 
                 .GroupBy(x => x.Stream.Length > 0 ? x.Stream : "oil")
         )
         {
-            if (stream.Sum(x => job.State.AnswerOf(x)?.Litres ?? 0) is > 0 and var litres)
+            if (stream.Sum(job.State.LitresOf) is > 0 and var litres)
                 Add(stream.Key, litres);
         }
 
@@ -361,14 +363,14 @@ public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService 
     {
         foreach (var step in job.Card.Steps.Where(x => x.Input == InputKind.Coolant && job.State.IsDone(x)))
         {
-            var answer = job.State.AnswerOf(step)!;
+            var answer = (CoolantAnswer)job.State.AnswerOf(step)!;
             db.CoolantTests.Add(
                 new()
                 {
                     MachineId = job.Row.MachineId,
                     On = job.Row.On,
                     LifeTenths = job.Row.LifeTenths,
-                    SharePercent = answer.Figures!.Value[0],
+                    SharePercent = answer.Share!.Value,
                     WantedPercent = CoolantTests.UsualShare,
                     RefillPercent = CoolantTests.UsualRefill,
                     Note = answer.Note ?? "",
@@ -393,7 +395,7 @@ public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService 
         {
             if (!places.TryGetValue(step.Item, out var place))
                 continue;
-            var mark = Bottles.ReadMark(job.State.AnswerOf(step)!.Mark!).Mark;
+            var mark = Bottles.ReadMark(((BottleAnswer)job.State.AnswerOf(step)!).Bottle!).Mark;
             var row = await take.Make(
                 machine,
                 place,

@@ -67,5 +67,10 @@ public sealed class JobContext
         };
     }
 
-    internal static StepAnswer ReadAnswer(string text) => JsonSerializer.Deserialize<StepAnswer>(text, ListJson.Options)!;
+    /// <summary>Reads an answer as it is kept.</summary>
+    /// <exception cref="JsonException">The text is none.</exception>
+    public static StepAnswer ReadAnswer(string text) => ListJson.ReadKind<StepAnswer>(text);
+
+    /// <summary>An answer as it is kept.</summary>
+    public static string WriteAnswer(StepAnswer answer) => JsonSerializer.Serialize(answer, ListJson.Options);
 }

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Nippers.App.Kinds;
 using Nippers.Core.Jobs;
 using Nippers.Core.Walk;
 
@@ -35,8 +36,8 @@ internal static class JobTables
 
     private sealed record CautionLine(string Code, string Text);
 
-    private static readonly Dictionary<string, string> Cautions = Tables
-        .Read<CautionLine>("Starters.cautions")
+    private static readonly Dictionary<string, string> Cautions = KindFolders
+        .SharedRows<CautionLine>("cautions")
         .ToDictionary(x => x.Code, x => x.Text, StringComparer.Ordinal);
 
     /// <summary>What steps there are.</summary>

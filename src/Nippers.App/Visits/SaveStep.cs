@@ -1,97 +1,42 @@
 using System.Collections.Immutable;
 using System.Globalization;
-using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Defects;
 using Nippers.App.Oil;
 using Nippers.Core.Defects;
 using Nippers.Core.Jobs;
 using Nippers.Core.Parts;
-using Nippers.Core.Walk;
 using Nippers.Data;
 using Nippers.Data.Parts;
 using Nippers.Data.Visits;
-using Nippers.Data.Walks;
 
 namespace Nippers.App.Visits;
 
-/// <summary>An answer to a step as it was typed and tapped.</summary>
-public sealed record StepInput
-{
-    public string Code { get; init; } = "";
-    public bool Done { get; init; }
+/// <summary>Reads an answer for a step out of what came in, with what is wrong among the refusals.</summary>
+public delegate StepAnswer StepReader(JobStep step, List<Refusal> refusals);
 
-    /// <summary>Level: percent of the way from low to high.</summary>
-    public string? Level { get; init; }
-    public string? Litres { get; init; }
-    public FluidLook? Look { get; init; }
-    public MetalFinding? Metal { get; init; }
-    public DrainAmount? Water { get; init; }
-    public string? Count { get; init; }
-    public List<string?> Figures { get; init; } = [];
-    public string? Part { get; init; }
-    public string? Make { get; init; }
-    public string? LengthMm { get; init; }
-    public string? OuterMm { get; init; }
-    public string? SealMm { get; init; }
-    public string? Thread { get; init; }
-    public bool SealOff { get; init; }
-    public bool SeatWiped { get; init; }
-    public bool SealNew { get; init; }
-    public bool Turned { get; init; }
-    public bool Written { get; init; }
-    public bool Prefilled { get; init; }
-    public List<string> Home { get; init; } = [];
-    public string? Reason { get; init; }
-    public string? Fault { get; init; }
-    public DefectGrade? FaultGrade { get; init; }
-    public string? Name { get; init; }
-    public string? Mark { get; init; }
-    public string? Note { get; init; }
+/// <summary>An answer that came in.</summary>
+/// <param name="Code">Code of the step.</param>
+/// <param name="Read">Gives the answer.</param>
+/// <param name="Revision">Revision that the person had on the screen; 0 for none.</param>
+public sealed record StepInput(string Code, StepReader Read, int Revision = 0)
+{
+    /// <summary>An answer that is one already.</summary>
+    public StepInput(string code, StepAnswer answer, int revision = 0)
+        : this(code, (_, _) => answer, revision) { }
+
+    /// <summary>An answer as it was typed.</summary>
+    public StepInput(string code, TypedFields typed, int revision = 0)
+        : this(code, (step, refusals) => StepForm.Read(step, typed, refusals), revision)
+    {
+        NotInCatalogue = typed.Has("notInCatalogue");
+    }
 
     /// <summary>A part that the catalogue does not hold is fitted all the same.</summary>
     public bool NotInCatalogue { get; init; }
+
+    /// <summary>Pictures as they were sent.</summary>
     public IReadOnlyList<byte[]> Photos { get; init; } = [];
-
-    /// <summary>Revision that the person had on the screen; 0 for none.</summary>
-    public int Revision { get; init; }
-
-    /// <summary>The form filled in from what is kept, and from what the catalogue says belongs here.</summary>
-    public static StepInput Of(JobStep step, StepAnswer? answer, int revision) =>
-        answer is null
-            ? new() { Part = step.Part, Revision = revision }
-            : new()
-            {
-                Done = answer.Done,
-                Level = Text(answer.Level * 100),
-                Litres = Text(answer.Litres),
-                Look = answer.Look,
-                Metal = answer.Metal,
-                Water = answer.Water,
-                Count = answer.Count?.ToString(System.Globalization.CultureInfo.InvariantCulture),
-                Figures = [.. answer.Figures?.Select(x => Text(x)) ?? []],
-                Part = answer.Part,
-                Make = answer.Make,
-                LengthMm = Text(answer.Size?.LengthMm),
-                OuterMm = Text(answer.Size?.OuterMm),
-                SealMm = Text(answer.Size?.SealMm),
-                Thread = answer.Size?.Thread,
-                SealOff = answer.SealOff,
-                SeatWiped = answer.SeatWiped,
-                SealNew = answer.SealNew,
-                Turned = answer.Turned,
-                Written = answer.Written,
-                Prefilled = answer.Prefilled,
-                Home = [.. answer.Home],
-                Reason = answer.Reason,
-                Fault = answer.Fault,
-                Name = answer.Name,
-                Mark = answer.Mark,
-                Note = answer.Note,
-                Revision = revision,
-            };
-
-    private static string? Text(double? value) => value?.ToString("0.###", CultureInfo.InvariantCulture);
 }
 
 /// <summary>An answer that was kept, and what it came to.</summary>
@@ -103,11 +48,6 @@ public sealed record SavedStep(JobStep Step, StepResult Result, long? DefectId);
 /// <summary>Keeps one answer of an open card. What it reveals becomes a defect at once; a filter that does not fit is filed.</summary>
 public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect report)
 {
-    private const int LongestWords = 500;
-    private const double MostLitres = 10_000;
-    private const double MostFigure = 10_000;
-    private const double MostShare = 100;
-
     private sealed record RemarkLine(StepRemark Remark, DefectGrade Grade, string Part, string Words);
 
     private static readonly Dictionary<StepRemark, RemarkLine> Lines = Tables
@@ -138,23 +78,17 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
             return Outcome<SavedStep>.Refused("", "stepBlocked", first.Select(x => x.Words).ToList());
 
         var refusals = new List<Refusal>();
-        var answer = Read(step, input, refusals);
-        if (step.Input == InputKind.Filter && refusals.Count == 0)
-            answer = await WithCatalogue(step, input, answer, refusals, ct);
-        if (step.Input == InputKind.Bottle && answer.Mark is { } written)
+        var answer = input.Read(step, refusals);
+        foreach (var refusal in StepRules.Of(step, answer))
         {
-            var (read, slip) = Bottles.ReadMark(written);
-            if (slip is not null)
-                refusals.Add(new("mark", slip, written));
-            answer = answer with { Mark = read };
+            if (!refusals.Exists(x => x.Field == refusal.Field))
+                refusals.Add(refusal);
         }
 
-        if (
-            step.Input == InputKind.Bottle
-            && answer.Mark is { } mark
-            && await db.Samples.AnyAsync(x => x.Bottle == mark && x.VoidedMs == null, ct)
-        )
-            refusals.Add(new("mark", "bottleTaken", mark));
+        if (answer is FilterAnswer filter && refusals.Count == 0)
+            answer = await WithCatalogue(step, input, filter, refusals, ct);
+        if (answer is BottleAnswer { Bottle: { } written } bottle)
+            answer = await Marked(bottle, written, refusals, ct);
         var photos = new List<EncodedPhoto>();
         if (input.Photos.Count > ReportDefect.MostPhotos)
             refusals.Add(new("photo", "photosTooMany", ReportDefect.MostPhotos));
@@ -170,7 +104,7 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
         if (refusals.Count > 0)
             return Outcome<SavedStep>.Refused(refusals);
         var row = await db.Steps.FindAsync([job.Row.Id, step.Code], ct);
-        var text = JsonSerializer.Serialize(answer, ListJson.Options);
+        var text = JobContext.WriteAnswer(answer);
         if (row is not null && row.Revision != input.Revision && row.Answer != text)
             return Outcome<SavedStep>.Refused("", "answeredMeanwhile", row.By);
 
@@ -220,12 +154,12 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
             !again
             && result.Remarks.Any(x => x is StepRemark.FitLength or StepRemark.FitOuter or StepRemark.FitSeal or StepRemark.FitThread)
         )
-            FileWrongPart(job, step, answer, result, actor);
+            FileWrongPart(job, step, (FilterAnswer)answer, result, actor);
         await db.SaveChangesAsync(ct);
         if (!result.MakesDefect || !await NeedsDefect(row, ct))
             return Outcome<SavedStep>.Of(new(step, result, row.DefectId));
 
-        var outcome = await report.Add(ToDefect(job, step, answer, result, input, photos), actor, ct);
+        var outcome = await report.Add(ToDefect(job, step, answer, result, photos), actor, ct);
         if (!outcome.Done)
             return Outcome<SavedStep>.Refused(outcome.Refusals);
         row.DefectId = outcome.Value!.Id;
@@ -236,14 +170,7 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
     private async Task<bool> NeedsDefect(StepRow row, CancellationToken ct) =>
         row.DefectId is not { } id || !await db.Defects.AnyAsync(x => x.Id == id && x.State != Data.Defects.DefectState.Voided, ct);
 
-    private static DefectInput ToDefect(
-        JobContext job,
-        JobStep step,
-        StepAnswer answer,
-        StepResult result,
-        StepInput input,
-        List<EncodedPhoto> photos
-    )
+    private static DefectInput ToDefect(JobContext job, JobStep step, StepAnswer answer, StepResult result, List<EncodedPhoto> photos)
     {
         var line = result
             .Remarks.Where(Lines.ContainsKey)
@@ -252,18 +179,18 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
         var grade = line.Remark switch
         {
             StepRemark.Metal when step.MetalStops => DefectGrade.Stop,
-            StepRemark.Fault => input.FaultGrade ?? line.Grade,
+            StepRemark.Fault => (answer as LookAnswer)?.Grade ?? line.Grade,
             _ => line.Grade,
         };
         var words = string.Format(
             CultureInfo.InvariantCulture,
             line.Words,
-            answer.Litres ?? answer.Figures?.FirstOrDefault(),
+            (answer as ILitresAnswer)?.Litres ?? (answer as PressureAnswer)?.Seconds,
             step.Litres ?? step.Seconds,
-            answer.Look?.ToString().ToLowerInvariant(),
-            answer.Metal?.ToString().ToLowerInvariant(),
-            answer.Figures is { Length: > 0 } figures ? figures.Min() : 0,
-            answer.Fault
+            (answer as ILookAnswer)?.Look?.ToString().ToLowerInvariant(),
+            (answer as IMetalAnswer)?.Metal?.ToString().ToLowerInvariant(),
+            answer is VoltsAnswer { Volts: { Length: > 0 } volts } ? volts.Min() : 0,
+            (answer as IFaultAnswer)?.Fault
         );
         return new()
         {
@@ -278,7 +205,7 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
         };
     }
 
-    private void FileWrongPart(JobContext job, JobStep step, StepAnswer answer, StepResult result, Actor actor) =>
+    private void FileWrongPart(JobContext job, JobStep step, FilterAnswer answer, StepResult result, Actor actor) =>
         db.FilterLog.Add(
             new()
             {
@@ -293,7 +220,7 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
                 By = actor.Name,
                 EnteredMs = writes.NowMs,
                 VisitId = job.Row.Id,
-                Words = string.Join(", ", result.Remarks.Select(x => Difference(x, step.Size, answer.Size!)).Where(x => x.Length > 0)),
+                Words = string.Join(", ", result.Remarks.Select(x => Difference(x, step.Size, answer.Size)).Where(x => x.Length > 0)),
                 Batch = "",
             }
         );
@@ -314,10 +241,10 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
     /// <summary>
     /// Takes what the catalogue knows of the part, and asks about one that it does not know or that nobody lists for this place.
     /// </summary>
-    private async Task<StepAnswer> WithCatalogue(
+    private async Task<FilterAnswer> WithCatalogue(
         JobStep step,
         StepInput input,
-        StepAnswer answer,
+        FilterAnswer answer,
         List<Refusal> refusals,
         CancellationToken ct
     )
@@ -334,7 +261,7 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
 
         if (step.Part.Length > 0 && number != step.Part && !step.Alternates.Contains(number) && string.IsNullOrWhiteSpace(answer.Reason))
             refusals.Add(new("reason", "partNotListed", number, step.Part));
-        var size = answer.Size ?? new();
+        var size = answer.Size;
         return answer with
         {
             Make = string.IsNullOrEmpty(answer.Make) ? part.Make : answer.Make,
@@ -347,55 +274,15 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
         };
     }
 
-    /// <summary>Turns what was typed into an answer, or says beside which field it can't.</summary>
-    private static StepAnswer Read(JobStep step, StepInput input, List<Refusal> refusals)
+    /// <summary>A bottle's code as it is kept, or what is wrong with it.</summary>
+    private async Task<BottleAnswer> Marked(BottleAnswer answer, string written, List<Refusal> refusals, CancellationToken ct)
     {
-        string? Words(string? text, string field) =>
-            Typed.Words(text, field, LongestWords, refusals) is { Length: > 0 } words ? words : null;
-        // A figure keeps its place: one that is missing before another is asked for, never filled by its neighbour.
-        var given = input.Figures.ToList().FindLastIndex(x => !string.IsNullOrWhiteSpace(x)) + 1;
-        ImmutableArray<double> figures =
-        [
-            .. input
-                .Figures.Take(given)
-                .Select(
-                    (x, i) => Typed.Number(x, $"figure{i + 1}", 0, step.Input == InputKind.Coolant ? MostShare : MostFigure, refusals) ?? 0
-                ),
-        ];
-        return new()
-        {
-            Done = input.Done,
-            Level = Typed.Optional(input.Level, "level", -50, 200, refusals) / 100,
-            Litres = Typed.Optional(input.Litres, "litres", 0, MostLitres, refusals),
-            Look = input.Look,
-            Metal = input.Metal,
-            Water = input.Water,
-            Count = Typed.Whole(input.Count, "count", 0, 500, refusals),
-            Figures = figures.Length > 0 ? figures : null,
-            Part = Words(input.Part, "part")?.ToUpperInvariant(),
-            Make = Words(input.Make, "make"),
-            Size =
-                step.Input == InputKind.Filter
-                    ? new(
-                        Typed.Optional(input.LengthMm, "lengthMm", 1, 2000, refusals),
-                        Typed.Optional(input.OuterMm, "outerMm", 1, 1000, refusals),
-                        Typed.Optional(input.SealMm, "sealMm", 1, 1000, refusals),
-                        Words(input.Thread, "thread") ?? ""
-                    )
-                    : null,
-            SealOff = input.SealOff,
-            SeatWiped = input.SeatWiped,
-            SealNew = input.SealNew,
-            Turned = input.Turned,
-            Written = input.Written,
-            Prefilled = input.Prefilled,
-            Home = [.. input.Home],
-            Reason = Words(input.Reason, "reason"),
-            Fault = Words(input.Fault, "fault"),
-            Name = Words(input.Name, "name"),
-            Mark = Words(input.Mark, "mark")?.ToUpperInvariant(),
-            Note = Words(input.Note, "note"),
-        };
+        var (mark, slip) = Bottles.ReadMark(written);
+        if (slip is not null)
+            refusals.Add(new("mark", slip, written));
+        else if (await db.Samples.AnyAsync(x => x.Bottle == mark && x.VoidedMs == null, ct))
+            refusals.Add(new("mark", "bottleTaken", mark));
+        return answer with { Bottle = mark };
     }
 }
 

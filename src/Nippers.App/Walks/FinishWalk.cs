@@ -53,12 +53,8 @@ public sealed class FinishWalk(NippersDb db, UnitOfWork writes, StatusKeeper kee
         // A check that was begun keeps what was found; the reason says why the rest of it is missing.
         foreach (var check in open)
         {
-            answers[check.Code] = answers.TryGetValue(check.Code, out var begun)
-                ? begun with
-                {
-                    Note = input.LeftOut!.Trim(),
-                }
-                : new() { LeftOut = input.LeftOut!.Trim() };
+            var why = input.LeftOut!.Trim();
+            answers[check.Code] = answers.TryGetValue(check.Code, out var begun) ? begun with { Note = why } : new LeftOutAnswer(why);
         }
 
         var results = walk.Checks.ToDictionary(
@@ -70,7 +66,7 @@ public sealed class FinishWalk(NippersDb db, UnitOfWork writes, StatusKeeper kee
         row.FinishedMs = writes.NowMs;
         row.FinishedBy = actor.Name;
         row.Note = input.Note?.Trim() ?? "";
-        row.Answered = walk.Checks.Count(x => answers[x.Code].LeftOut is null);
+        row.Answered = walk.Checks.Count(x => answers[x.Code] is not LeftOutAnswer);
         row.LeftOut = walk.Checks.Length - row.Answered;
         row.Faults = results.Values.Count(x => x.Outcome == CheckOutcome.Fault);
         var codes = WalkChecks.Codes(row, walk.List);
@@ -110,7 +106,7 @@ public sealed class FinishWalk(NippersDb db, UnitOfWork writes, StatusKeeper kee
         foreach (var check in walk.Checks)
         {
             var (answer, result) = (answers[check.Code], results[check.Code]);
-            if (answer.LeftOut is not null)
+            if (answer is LeftOutAnswer)
                 continue;
             if (check.Kind is CheckKind.Measure or CheckKind.Drain && result.Value is { } value)
             {
@@ -129,7 +125,7 @@ public sealed class FinishWalk(NippersDb db, UnitOfWork writes, StatusKeeper kee
                 );
             }
 
-            if (check.Kind == CheckKind.Level && answer.Added is { } litres && check.Compartment.Length > 0)
+            if (answer is LevelAnswer { Added: { } litres } && check.Compartment.Length > 0)
             {
                 db.TopUps.Add(
                     new()

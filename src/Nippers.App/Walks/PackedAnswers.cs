@@ -27,6 +27,13 @@ public static class PackedAnswers
         return JsonSerializer.Serialize(new Packed(plain.Length > 0 ? plain : null, others.Count > 0 ? others : null), ListJson.Options);
     }
 
+    /// <summary>Reads one answer.</summary>
+    /// <exception cref="JsonException">The text is none.</exception>
+    public static CheckAnswer ReadOne(string text) => ListJson.ReadKind<CheckAnswer>(text);
+
+    /// <summary>One answer as it is kept.</summary>
+    public static string WriteOne(CheckAnswer answer) => JsonSerializer.Serialize(answer, ListJson.Options);
+
     /// <summary>Unpacks what <see cref="Pack"/> gave.</summary>
     /// <exception cref="JsonException">The text is not a packed walk.</exception>
     public static Dictionary<string, CheckAnswer> Unpack(IReadOnlyList<string> codes, string text)
@@ -34,7 +41,7 @@ public static class PackedAnswers
         var answers = new Dictionary<string, CheckAnswer>(StringComparer.Ordinal);
         if (text.Length == 0)
             return answers;
-        var packed = JsonSerializer.Deserialize<Packed>(text, ListJson.Options) ?? throw new JsonException("empty");
+        var packed = ListJson.ReadKind<Packed>(text);
         foreach (var at in Ranges.Read(packed.S ?? "", codes.Count))
             answers[codes[at]] = CheckAnswer.Plain;
         foreach (var (code, answer) in packed.A ?? [])

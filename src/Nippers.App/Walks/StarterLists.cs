@@ -1,4 +1,5 @@
 using System.Globalization;
+using Nippers.App.Kinds;
 using Nippers.Core.Defects;
 using Nippers.Core.Walk;
 using Nippers.Data.Fleet;
@@ -10,26 +11,14 @@ namespace Nippers.App.Walks;
 public sealed record StarterList(string Code, string Name, MachineKind Kind, CheckList Body);
 
 /// <summary>
-/// Check lists for the six kinds, and a compactor as an example of a kind that a planner adds. Written from general
-/// trade knowledge as tables, so that a mended line is mended for every kind that has it.
+/// The walk lists that ship, one for each folder of a kind. Written from general trade knowledge as tables, so that a mended line
+/// is mended for every kind that has it.
 /// </summary>
 public static class StarterLists
 {
-    private static readonly (MachineKind Kind, char Letter, string Code, string Name)[] Kinds =
-    [
-        (MachineKind.CrawlerExcavator, 'E', "walk-crawler-excavator", "Crawler excavator"),
-        (MachineKind.MiniExcavator, 'M', "walk-mini-excavator", "Mini excavator"),
-        (MachineKind.CrawlerDozer, 'D', "walk-crawler-dozer", "Crawler dozer"),
-        (MachineKind.WheelLoader, 'L', "walk-wheel-loader", "Wheel loader"),
-        (MachineKind.CompactTrackLoader, 'C', "walk-compact-track-loader", "Compact track loader"),
-        (MachineKind.BackhoeLoader, 'B', "walk-backhoe-loader", "Backhoe loader"),
-        (MachineKind.Other, 'R', "walk-compactor", "Compactor"),
-    ];
-
     private sealed record CheckLine(
         string Code,
         string Name,
-        string Kinds,
         string Station,
         CheckKind Kind,
         Cadence Cadence,
@@ -50,52 +39,38 @@ public static class StarterLists
 
     private sealed record WordLine(string Code, string Text);
 
-    private sealed record PostureLine(string Kinds, string Code, string Name, string Words);
+    private sealed record PostureLine(string Code, string Name, string Words);
 
-    private sealed record StationLine(string Kinds, string Code, string Name, double X, double Y, StationHeight Height);
+    private sealed record StationLine(string Code, string Name, double X, double Y, StationHeight Height);
 
-    private sealed record PartLine(string Kinds, PlanShape Shape, double X, double Y, double Width, double Height, double Angle);
+    private sealed record PartLine(PlanShape Shape, double X, double Y, double Width, double Height, double Angle);
 
-    private sealed record PlaceLine(string Kinds, string Compartment, double X, double Y);
-
-    private static readonly Lazy<List<PlaceLine>> Places = new(() => Tables.Read<PlaceLine>("Walks.places"));
-
-    /// <summary>Where a compartment lies on the plan of a kind; null where that is not known.</summary>
-    public static (double X, double Y)? PlaceOf(MachineKind kind, string compartment)
-    {
-        var letter = Kinds.First(x => x.Kind == kind).Letter;
-        return Places.Value.Find(x => x.Compartment == compartment && x.Kinds.Contains(letter, StringComparison.Ordinal)) is { } place
-            ? (place.X, place.Y)
-            : null;
-    }
+    private sealed record PlaceLine(string Compartment, double X, double Y);
 
     /// <summary>All of them.</summary>
     public static IReadOnlyList<StarterList> All()
     {
-        var words = Tables.Read<WordLine>("Walks.words").ToDictionary(x => x.Code, x => x.Text, StringComparer.Ordinal);
-        var (checks, postures, stations, parts) = (
-            Tables.Read<CheckLine>("Walks.checks"),
-            Tables.Read<PostureLine>("Walks.postures"),
-            Tables.Read<StationLine>("Walks.stations"),
-            Tables.Read<PartLine>("Walks.parts")
-        );
+        var words = KindFolders.SharedRows<WordLine>("truths").ToDictionary(x => x.Code, x => x.Text, StringComparer.Ordinal);
         return
         [
-            .. Kinds.Select(kind =>
-            {
-                bool Has(string kinds) => kinds.Contains(kind.Letter, StringComparison.Ordinal);
-                return new StarterList(
-                    kind.Code,
-                    kind.Name,
-                    kind.Kind,
-                    new(
-                        [.. stations.Where(x => Has(x.Kinds)).Select(x => new Station(x.Code, x.Name, x.X, x.Y, x.Height))],
-                        [.. postures.Where(x => Has(x.Kinds)).Select(x => new Posture(x.Code, x.Name, x.Words))],
-                        [.. parts.Where(x => Has(x.Kinds)).Select(x => new PlanPart(x.Shape, x.X, x.Y, x.Width, x.Height, x.Angle))],
-                        [.. checks.Where(x => Has(x.Kinds)).Select(x => ToCheck(x, words))]
-                    )
-                );
-            }),
+            .. KindFolders.All.Select(kind => new StarterList(
+                "walk-" + kind.Kind.Code,
+                kind.Name,
+                kind.Kind,
+                new(
+                    [.. KindFolders.Rows<StationLine>(kind, "stations").Select(x => new Station(x.Code, x.Name, x.X, x.Y, x.Height))],
+                    [.. KindFolders.Rows<PostureLine>(kind, "postures").Select(x => new Posture(x.Code, x.Name, x.Words))],
+                    [
+                        .. KindFolders
+                            .Rows<PartLine>(kind, "plan")
+                            .Select(x => new PlanPart(x.Shape, x.X, x.Y, x.Width, x.Height, x.Angle)),
+                    ],
+                    [.. KindFolders.Rows<CheckLine>(kind, "checks").Select(x => ToCheck(x, words))]
+                )
+                {
+                    Places = [.. KindFolders.Rows<PlaceLine>(kind, "places").Select(x => new PlanPlace(x.Compartment, x.X, x.Y))],
+                }
+            )),
         ];
     }
 

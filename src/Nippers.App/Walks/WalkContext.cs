@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using Nippers.Core.Defects;
 using Nippers.Core.Walk;
@@ -108,11 +107,7 @@ public sealed class WalkContext
         var answers =
             row.State == WalkState.Open || row.Answers.Length == 0
                 ? rows.Where(x => !x.Key.StartsWith(SaveAnswer.StepPrefix, StringComparison.Ordinal))
-                    .ToDictionary(
-                        x => x.Key,
-                        x => JsonSerializer.Deserialize<CheckAnswer>(x.Value.Answer, ListJson.Options)!,
-                        StringComparer.Ordinal
-                    )
+                    .ToDictionary(x => x.Key, x => PackedAnswers.ReadOne(x.Value.Answer), StringComparer.Ordinal)
                 : PackedAnswers.Unpack(WalkChecks.Codes(row, list), row.Answers);
         var since = row.LifeTenths - ExplainTenths;
         var filled = await db

@@ -92,6 +92,9 @@ public sealed class JobState
     /// <summary>The answer of a step; null without one.</summary>
     public StepAnswer? AnswerOf(JobStep step) => _answers.GetValueOrDefault(step.Code);
 
+    /// <summary>Litres that a step's answer holds: drained, filled or added; 0 without any.</summary>
+    public double LitresOf(JobStep step) => AnswerOf(step) is ILitresAnswer { Litres: { } litres } ? litres : 0;
+
     /// <summary>The next step that can be done; null when all are.</summary>
     public JobStep? Next => Steps.FirstOrDefault(x => !IsDone(x) && !IsLeft(x) && BlockedBy(x).IsEmpty);
 
@@ -173,10 +176,7 @@ public sealed class JobState
     public double FilledBefore(JobStep step) =>
         step.Input != InputKind.Level
             ? 0
-            : Steps
-                .Take(Steps.IndexOf(step))
-                .Where(x => x.Item == step.Item && x.Input == InputKind.Fill)
-                .Sum(x => _answers.GetValueOrDefault(x.Code)?.Litres ?? 0);
+            : Steps.Take(Steps.IndexOf(step)).Where(x => x.Item == step.Item && x.Input == InputKind.Fill).Sum(LitresOf);
 
     private bool IsDone(string code) => _results.TryGetValue(code, out var result) && result.Accepted;
 

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
-using Nippers.Core.Fluids;
+using System.Text.Json.Serialization;
+using Nippers.Core.Defects;
 using Nippers.Core.Parts;
 using Nippers.Core.Walk;
 
@@ -27,33 +28,134 @@ public enum MetalFinding
     NeverChanged,
 }
 
-/// <summary>An answer to a step of a job card, as it was given.</summary>
-public sealed record StepAnswer
+/// <summary>
+/// An answer to a step of a job card, as it was given: one kind for each kind of question. It is the same in a form, in the
+/// database and in a file; <c>kind</c> says there which it is. What is missing in one is judged, not refused: it is kept, and
+/// the step is not done with it.
+/// </summary>
+[JsonPolymorphic(TypeDiscriminatorPropertyName = "kind")]
+[JsonDerivedType(typeof(TickAnswer), "tick")]
+[JsonDerivedType(typeof(LookAnswer), "look")]
+[JsonDerivedType(typeof(LevelStepAnswer), "level")]
+[JsonDerivedType(typeof(DrainedAnswer), "drained")]
+[JsonDerivedType(typeof(MagnetAnswer), "magnet")]
+[JsonDerivedType(typeof(PlugAnswer), "plug")]
+[JsonDerivedType(typeof(FilterAnswer), "filter")]
+[JsonDerivedType(typeof(FillAnswer), "fill")]
+[JsonDerivedType(typeof(PressureAnswer), "pressure")]
+[JsonDerivedType(typeof(CountAnswer), "count")]
+[JsonDerivedType(typeof(BeforeAfterAnswer), "beforeAfter")]
+[JsonDerivedType(typeof(VoltsAnswer), "volts")]
+[JsonDerivedType(typeof(CoolantAnswer), "coolant")]
+[JsonDerivedType(typeof(WaterAnswer), "water")]
+[JsonDerivedType(typeof(BottleAnswer), "bottle")]
+[JsonDerivedType(typeof(TouchedAnswer), "touched")]
+[JsonDerivedType(typeof(WasteAnswer), "waste")]
+public abstract record StepAnswer
 {
-    /// <summary>Done.</summary>
-    public bool Done { get; init; }
+    private protected StepAnswer() { }
 
-    /// <summary>Level: 0 at low, 1 at high.</summary>
-    public double? Level { get; init; }
+    /// <summary>The qualified person who did it.</summary>
+    public string? Name { get; init; }
 
-    /// <summary>Litres: drained, filled, added.</summary>
-    public double? Litres { get; init; }
+    /// <summary>Words added to it.</summary>
+    public string? Note { get; init; }
 
-    /// <summary>How the fluid looks.</summary>
-    public FluidLook? Look { get; init; }
+    /// <summary>Hands the answer to the case of its kind.</summary>
+    public abstract T To<T>(IStepAnswerCases<T> cases);
+}
 
-    /// <summary>Metal found.</summary>
-    public MetalFinding? Metal { get; init; }
+/// <summary>An answer in litres.</summary>
+public interface ILitresAnswer
+{
+    /// <summary>Litres drained, filled or added; null for none.</summary>
+    double? Litres { get; }
+}
 
-    /// <summary>Water found.</summary>
-    public DrainAmount? Water { get; init; }
+/// <summary>An answer that says how a fluid looks.</summary>
+public interface ILookAnswer
+{
+    /// <summary>How it looks; null when nobody says.</summary>
+    FluidLook? Look { get; }
+}
 
-    /// <summary>How many of the points.</summary>
-    public int? Count { get; init; }
+/// <summary>An answer that says what metal was found.</summary>
+public interface IMetalAnswer
+{
+    /// <summary>The finding; null when nobody says.</summary>
+    MetalFinding? Metal { get; }
+}
 
-    /// <summary>Figures: before and after, volts, share.</summary>
-    public ImmutableArray<double>? Figures { get; init; }
+/// <summary>An answer in which a fault can be told in words.</summary>
+public interface IFaultAnswer
+{
+    /// <summary>The fault; null when there is none.</summary>
+    string? Fault { get; }
+}
 
+/// <summary>That it was done.</summary>
+/// <param name="Done">Whether it was.</param>
+public sealed record TickAnswer(bool Done) : StepAnswer
+{
+    /// <inheritdoc/>
+    public override T To<T>(IStepAnswerCases<T> cases) => cases.Tick(this);
+}
+
+/// <summary>Looked at: OK, or a fault in words.</summary>
+/// <param name="Ok">As it should be.</param>
+/// <param name="Fault">What is wrong; null when nothing is.</param>
+/// <param name="Grade">How grave; null leaves it to the list.</param>
+public sealed record LookAnswer(bool Ok, string? Fault = null, DefectGrade? Grade = null) : StepAnswer, IFaultAnswer
+{
+    /// <inheritdoc/>
+    public override T To<T>(IStepAnswerCases<T> cases) => cases.Look(this);
+}
+
+/// <summary>A level read on the card, and what was added.</summary>
+/// <param name="Level">0 at low, 1 at high; null when it was not read.</param>
+/// <param name="Look">How the fluid looks; null when nobody says.</param>
+/// <param name="Litres">Litres added; null for none.</param>
+/// <param name="Reason">Why the total is off.</param>
+public sealed record LevelStepAnswer(double? Level, FluidLook? Look = null, double? Litres = null, string? Reason = null)
+    : StepAnswer,
+        ILitresAnswer,
+        ILookAnswer
+{
+    /// <inheritdoc/>
+    public override T To<T>(IStepAnswerCases<T> cases) => cases.Level(this);
+}
+
+/// <summary>Litres that came out.</summary>
+/// <param name="Litres">How many; null when nobody measured.</param>
+/// <param name="Look">How it looks; null when nobody says.</param>
+/// <param name="Reason">Why they are off.</param>
+public sealed record DrainedAnswer(double? Litres, FluidLook? Look = null, string? Reason = null) : StepAnswer, ILitresAnswer, ILookAnswer
+{
+    /// <inheritdoc/>
+    public override T To<T>(IStepAnswerCases<T> cases) => cases.Drained(this);
+}
+
+/// <summary>What was on the magnet.</summary>
+/// <param name="Metal">The finding; null when nobody says.</param>
+public sealed record MagnetAnswer(MetalFinding? Metal) : StepAnswer, IMetalAnswer
+{
+    /// <inheritdoc/>
+    public override T To<T>(IStepAnswerCases<T> cases) => cases.Magnet(this);
+}
+
+/// <summary>Plugs home.</summary>
+/// <param name="Count">How many.</param>
+/// <param name="SealNew">Each with a new seal.</param>
+/// <param name="Torqued">Each torqued and striped.</param>
+public sealed record PlugAnswer(int? Count, bool SealNew, bool Torqued) : StepAnswer
+{
+    /// <inheritdoc/>
+    public override T To<T>(IStepAnswerCases<T> cases) => cases.Plug(this);
+}
+
+/// <summary>A filter changed.</summary>
+public sealed record FilterAnswer : StepAnswer, IMetalAnswer
+{
     /// <summary>Part number fitted.</summary>
     public string? Part { get; init; }
 
@@ -61,7 +163,10 @@ public sealed record StepAnswer
     public string? Make { get; init; }
 
     /// <summary>What it measures.</summary>
-    public FilterSize? Size { get; init; }
+    public FilterSize Size { get; init; } = new();
+
+    /// <summary>What the old one held.</summary>
+    public MetalFinding? Metal { get; init; }
 
     /// <summary>The old seal came off with the old filter.</summary>
     public bool SealOff { get; init; }
@@ -69,10 +174,10 @@ public sealed record StepAnswer
     /// <summary>The seat is wiped.</summary>
     public bool SeatWiped { get; init; }
 
-    /// <summary>Seal oiled; new plug seal.</summary>
-    public bool SealNew { get; init; }
+    /// <summary>The new seal is oiled.</summary>
+    public bool SealOiled { get; init; }
 
-    /// <summary>Turned after contact as the position says; plug torqued and striped.</summary>
+    /// <summary>Turned after contact as the position says.</summary>
     public bool Turned { get; init; }
 
     /// <summary>Date and hours written on it.</summary>
@@ -81,351 +186,150 @@ public sealed record StepAnswer
     /// <summary>Filled before it went on.</summary>
     public bool Prefilled { get; init; }
 
-    /// <summary>What of the touched list is home.</summary>
-    public ImmutableArray<string> Home { get; init; } = [];
-
-    /// <summary>Why a figure is off, in words.</summary>
+    /// <summary>Why a part that is not listed was fitted.</summary>
     public string? Reason { get; init; }
 
-    /// <summary>A fault, in words.</summary>
-    public string? Fault { get; init; }
-
-    /// <summary>The qualified person who did it.</summary>
-    public string? Name { get; init; }
-
-    /// <summary>Code on a sample bottle; where waste went.</summary>
-    public string? Mark { get; init; }
-
-    /// <summary>Words added to it.</summary>
-    public string? Note { get; init; }
+    /// <inheritdoc/>
+    public override T To<T>(IStepAnswerCases<T> cases) => cases.Filter(this);
 }
 
-/// <summary>What stands against an answer, or comes of it.</summary>
-public enum StepRemark
+/// <summary>Litres that went in.</summary>
+/// <param name="Litres">How many; null when nobody measured.</param>
+/// <param name="Reason">Why they are off.</param>
+public sealed record FillAnswer(double? Litres, string? Reason = null) : StepAnswer, ILitresAnswer
 {
-    /// <summary>Something that the step asks for is missing.</summary>
-    Missing,
-
-    /// <summary>The old seal is not seen off, or the seat not wiped: two seals leak.</summary>
-    SealOrSeat,
-
-    /// <summary>The filter is too long or too short.</summary>
-    FitLength,
-
-    /// <summary>Its outer diameter is off.</summary>
-    FitOuter,
-
-    /// <summary>Its seal is of another diameter.</summary>
-    FitSeal,
-
-    /// <summary>Its thread is another one.</summary>
-    FitThread,
-
-    /// <summary>It was filled though the position says dry.</summary>
-    FilledThoughDry,
-
-    /// <summary>Fewer points than there are.</summary>
-    PointsMissing,
-
-    /// <summary>Far more litres than the compartment holds: refused.</summary>
-    TooMuch,
-
-    /// <summary>More than 5 % over or short, and nobody says why.</summary>
-    AsksWhy,
-
-    /// <summary>Short by more than 5 % without a known top-up: a leak.</summary>
-    Leak,
-
-    /// <summary>Milky or gritty.</summary>
-    BadLook,
-
-    /// <summary>Above the high mark.</summary>
-    AboveHigh,
-
-    /// <summary>Flakes or chunks.</summary>
-    Metal,
-
-    /// <summary>Pressure came too late, or not.</summary>
-    PressureLate,
-
-    /// <summary>Touched things that are not home.</summary>
-    NotHome,
-
-    /// <summary>A name is needed: qualified people only.</summary>
-    NameNeeded,
-
-    /// <summary>A lot of water.</summary>
-    Water,
-
-    /// <summary>A battery at rest stands low.</summary>
-    VoltsLow,
-
-    /// <summary>A fault was seen.</summary>
-    Fault,
+    /// <inheritdoc/>
+    public override T To<T>(IStepAnswerCases<T> cases) => cases.Fill(this);
 }
 
-/// <summary>What an answer came to.</summary>
-/// <param name="Accepted">Whether the step is done with it.</param>
-/// <param name="Remarks">What stands against it when not accepted; what comes of it when accepted.</param>
-public sealed record StepResult(bool Accepted, ImmutableArray<StepRemark> Remarks)
+/// <summary>Seconds until the pressure was up.</summary>
+/// <param name="Seconds">How many; null when nobody counted.</param>
+public sealed record PressureAnswer(double? Seconds) : StepAnswer
 {
-    /// <summary>What makes a defect.</summary>
-    public bool MakesDefect =>
-        Accepted
-        && Remarks.Any(x =>
-            x
-                is StepRemark.Leak
-                    or StepRemark.BadLook
-                    or StepRemark.Metal
-                    or StepRemark.PressureLate
-                    or StepRemark.VoltsLow
-                    or StepRemark.Fault
-                    or StepRemark.Water
-        );
+    /// <inheritdoc/>
+    public override T To<T>(IStepAnswerCases<T> cases) => cases.Pressure(this);
 }
 
-/// <summary>Judges answers to steps.</summary>
-/// <remarks>Rules 5, 6 and 10.</remarks>
-public static class StepJudge
+/// <summary>Points done, of those there are.</summary>
+/// <param name="Count">How many.</param>
+/// <param name="Fault">Which is not, and why.</param>
+public sealed record CountAnswer(int? Count, string? Fault = null) : StepAnswer, IFaultAnswer
 {
-    /// <summary>Drained, filled and totalled litres may be off by this share before they ask why.</summary>
-    public const double LitresShare = 0.05;
+    /// <inheritdoc/>
+    public override T To<T>(IStepAnswerCases<T> cases) => cases.Count(this);
+}
 
-    /// <summary>More than this many times what the compartment holds is no fill but a slip of the pen.</summary>
-    public const double TooMuchTimes = 1.5;
+/// <summary>A figure before and after.</summary>
+/// <param name="Found">As found.</param>
+/// <param name="Left">As left; null when it was left as found.</param>
+public sealed record BeforeAfterAnswer(double? Found, double? Left = null) : StepAnswer
+{
+    /// <inheritdoc/>
+    public override T To<T>(IStepAnswerCases<T> cases) => cases.BeforeAfter(this);
+}
 
-    /// <summary>Without a capacity on record no single figure may be above this, litres.</summary>
-    public const double MostLitres = 1000;
+/// <summary>Volts of each battery at rest.</summary>
+/// <param name="Volts">One figure a battery.</param>
+public sealed record VoltsAnswer(ImmutableArray<double> Volts) : StepAnswer
+{
+    /// <inheritdoc/>
+    public override T To<T>(IStepAnswerCases<T> cases) => cases.Volts(this);
+}
 
-    // Rules 7: one battery of a set, after hours at rest.
-    private const double BatteryFault = 12.2;
-    private const double Tolerance = 1e-9;
+/// <summary>Coolant read.</summary>
+/// <param name="Share">Share of concentrate, percent.</param>
+public sealed record CoolantAnswer(double? Share) : StepAnswer
+{
+    /// <inheritdoc/>
+    public override T To<T>(IStepAnswerCases<T> cases) => cases.Coolant(this);
+}
 
-    /// <summary>Judges one answer.</summary>
-    /// <param name="step">The step as the card holds it.</param>
-    /// <param name="answer">The answer.</param>
-    /// <param name="touched">Touched list: what must be home by now. Others: not looked at.</param>
-    /// <param name="filled">Level after a fill: litres that went in before.</param>
-    public static StepResult Judge(JobStep step, StepAnswer answer, IReadOnlyCollection<string>? touched = null, double filled = 0)
-    {
-        var refuse = ImmutableArray.CreateBuilder<StepRemark>();
-        var remarks = ImmutableArray.CreateBuilder<StepRemark>();
-        if (step.Qualified && string.IsNullOrWhiteSpace(answer.Name))
-            refuse.Add(StepRemark.NameNeeded);
-        switch (step.Input)
-        {
-            case InputKind.Tick:
-                if (!answer.Done)
-                    refuse.Add(StepRemark.Missing);
-                break;
-            case InputKind.Look:
-                if (!answer.Done && string.IsNullOrWhiteSpace(answer.Fault))
-                    refuse.Add(StepRemark.Missing);
-                break;
-            case InputKind.Level:
-                Level(step, answer, filled, refuse, remarks);
-                break;
-            case InputKind.Drained:
-                Drained(step, answer, refuse, remarks);
-                break;
-            case InputKind.Magnet:
-                if (answer.Metal is null)
-                    refuse.Add(StepRemark.Missing);
-                break;
-            case InputKind.Plug:
-                Counted(step, answer, refuse);
-                if (!answer.SealNew || !answer.Turned)
-                    refuse.Add(StepRemark.Missing);
-                break;
-            case InputKind.Filter:
-                Filter(step, answer, refuse, remarks);
-                break;
-            case InputKind.Fill:
-                Filled(step, answer, refuse);
-                break;
-            case InputKind.Pressure:
-                if (answer.Figures is not { Length: 1 } seconds)
-                    refuse.Add(StepRemark.Missing);
-                else if (seconds[0] > step.Seconds)
-                    remarks.Add(StepRemark.PressureLate);
-                break;
-            case InputKind.Count:
-                Counted(step, answer, refuse, remarks);
-                break;
-            case InputKind.BeforeAfter:
-                if (answer.Figures is not { Length: > 0 })
-                    refuse.Add(StepRemark.Missing);
-                break;
-            case InputKind.Volts:
-                if (answer.Figures is not { Length: > 0 } volts || volts.Length < step.Points)
-                    refuse.Add(StepRemark.Missing);
-                else if (volts.Any(x => x < BatteryFault))
-                    remarks.Add(StepRemark.VoltsLow);
-                break;
-            case InputKind.Coolant:
-                if (answer.Figures is not { Length: > 0 })
-                    refuse.Add(StepRemark.Missing);
-                break;
-            case InputKind.Water:
-                if (answer.Water is null)
-                    refuse.Add(StepRemark.Missing);
-                else if (answer.Water == DrainAmount.Lot)
-                    remarks.Add(StepRemark.Water);
-                break;
-            case InputKind.Bottle:
-                if (string.IsNullOrWhiteSpace(answer.Mark))
-                    refuse.Add(StepRemark.Missing);
-                break;
-            case InputKind.Touched:
-                if (touched is not null && touched.Any(x => !answer.Home.Contains(x)))
-                    refuse.Add(StepRemark.NotHome);
-                break;
-            case InputKind.Waste:
-                if (string.IsNullOrWhiteSpace(answer.Mark))
-                    refuse.Add(StepRemark.Missing);
-                break;
-        }
+/// <summary>Water from a bowl or tank.</summary>
+/// <param name="Water">How much; null when nobody says.</param>
+public sealed record WaterAnswer(DrainAmount? Water) : StepAnswer
+{
+    /// <inheritdoc/>
+    public override T To<T>(IStepAnswerCases<T> cases) => cases.Water(this);
+}
 
-        if (answer.Metal is MetalFinding.Flakes or MetalFinding.Chunks)
-            remarks.Add(StepRemark.Metal);
-        if (answer.Look is FluidLook.Milky or FluidLook.Gritty)
-            remarks.Add(StepRemark.BadLook);
-        if (!string.IsNullOrWhiteSpace(answer.Fault))
-            remarks.Add(StepRemark.Fault);
-        return refuse.Count > 0 ? new(false, refuse.ToImmutable()) : new(true, remarks.ToImmutable());
-    }
+/// <summary>A sample drawn.</summary>
+/// <param name="Bottle">Code on the bottle.</param>
+public sealed record BottleAnswer(string? Bottle) : StepAnswer
+{
+    /// <inheritdoc/>
+    public override T To<T>(IStepAnswerCases<T> cases) => cases.Bottle(this);
+}
 
-    /// <summary>What a level answers in litres; null when the stick's litres are not on record.</summary>
-    public static Dipstick? Stick(JobStep step, double level) =>
-        step.BetweenMarks is { } litres and > 0 ? Dipstick.Of(level, 1, litres) : null;
+/// <summary>Everything touched, looked over before a start.</summary>
+/// <param name="Home">What of it is home.</param>
+public sealed record TouchedAnswer(ImmutableArray<string> Home) : StepAnswer
+{
+    /// <inheritdoc/>
+    public override T To<T>(IStepAnswerCases<T> cases) => cases.Touched(this);
+}
 
-    /// <summary>The share by which litres are off what was expected, negative when short; null when nothing was.</summary>
-    public static double? Off(JobStep step, double litres) => step.Litres is { } expected and > 0 ? (litres - expected) / expected : null;
+/// <summary>Waste handed over.</summary>
+/// <param name="Place">Where it went.</param>
+public sealed record WasteAnswer(string? Place) : StepAnswer
+{
+    /// <inheritdoc/>
+    public override T To<T>(IStepAnswerCases<T> cases) => cases.Waste(this);
+}
 
-    private static void Level(
-        JobStep step,
-        StepAnswer answer,
-        double filled,
-        ImmutableArray<StepRemark>.Builder refuse,
-        ImmutableArray<StepRemark>.Builder remarks
-    )
-    {
-        if (answer.Level is not { } level)
-        {
-            refuse.Add(StepRemark.Missing);
-            return;
-        }
+/// <summary>
+/// Something that is said or done for every kind of answer. A kind added to <see cref="StepAnswer"/> adds a case here, and
+/// whatever forgets it does not compile.
+/// </summary>
+public interface IStepAnswerCases<out T>
+{
+    /// <summary>That it was done.</summary>
+    T Tick(TickAnswer answer);
 
-        if (TooMuch(step, answer.Litres))
-            refuse.Add(StepRemark.TooMuch);
-        else if (
-            filled > 0
-            && step.Capacity is { } capacity and > 0
-            && Math.Abs(filled + (answer.Litres ?? 0) - capacity) > capacity * LitresShare + Tolerance
-            && string.IsNullOrWhiteSpace(answer.Reason)
-        )
-        {
-            refuse.Add(StepRemark.AsksWhy);
-        }
+    /// <summary>Looked at: OK, or a fault in words.</summary>
+    T Look(LookAnswer answer);
 
-        if (level > 1 + Tolerance)
-            remarks.Add(StepRemark.AboveHigh);
-    }
+    /// <summary>A level read on the card, and what was added.</summary>
+    T Level(LevelStepAnswer answer);
 
-    private static void Drained(
-        JobStep step,
-        StepAnswer answer,
-        ImmutableArray<StepRemark>.Builder refuse,
-        ImmutableArray<StepRemark>.Builder remarks
-    )
-    {
-        if (answer.Litres is not { } litres)
-        {
-            refuse.Add(StepRemark.Missing);
-            return;
-        }
+    /// <summary>Litres that came out.</summary>
+    T Drained(DrainedAnswer answer);
 
-        if (TooMuch(step, litres))
-            refuse.Add(StepRemark.TooMuch);
-        else if (Off(step, litres) is { } off)
-        {
-            // A known top-up says that it was low before: what is missing has its explanation.
-            if (off < -LitresShare - Tolerance && step.ToppedUp <= 0)
-                remarks.Add(StepRemark.Leak);
-            else if (Math.Abs(off) > LitresShare + Tolerance && string.IsNullOrWhiteSpace(answer.Reason))
-                refuse.Add(StepRemark.AsksWhy);
-        }
-    }
+    /// <summary>What was on the magnet.</summary>
+    T Magnet(MagnetAnswer answer);
 
-    private static void Filled(JobStep step, StepAnswer answer, ImmutableArray<StepRemark>.Builder refuse)
-    {
-        if (answer.Litres is not { } litres)
-            refuse.Add(StepRemark.Missing);
-        else if (litres <= 0)
-            refuse.Add(StepRemark.Missing);
-        else if (TooMuch(step, litres))
-            refuse.Add(StepRemark.TooMuch);
-        else if (Off(step, litres) is { } off && Math.Abs(off) > LitresShare + Tolerance && string.IsNullOrWhiteSpace(answer.Reason))
-            refuse.Add(StepRemark.AsksWhy);
-    }
+    /// <summary>Plugs home.</summary>
+    T Plug(PlugAnswer answer);
 
-    private static void Filter(
-        JobStep step,
-        StepAnswer answer,
-        ImmutableArray<StepRemark>.Builder refuse,
-        ImmutableArray<StepRemark>.Builder remarks
-    )
-    {
-        if (!answer.SealOff || !answer.SeatWiped)
-            refuse.Add(StepRemark.SealOrSeat);
-        var size = answer.Size ?? new();
-        foreach (var fault in FitCheck.Of(step.Size, size))
-        {
-            refuse.Add(
-                fault switch
-                {
-                    FitFault.Length => StepRemark.FitLength,
-                    FitFault.Outer => StepRemark.FitOuter,
-                    FitFault.Seal => StepRemark.FitSeal,
-                    _ => StepRemark.FitThread,
-                }
-            );
-        }
+    /// <summary>A filter changed.</summary>
+    T Filter(FilterAnswer answer);
 
-        if (
-            string.IsNullOrWhiteSpace(answer.Part)
-            || answer.Metal is null
-            || !answer.SealNew
-            || !answer.Turned
-            || !answer.Written
-            || !FitCheck.IsComplete(step.Size, size)
-        )
-            refuse.Add(StepRemark.Missing);
-        if (answer.Prefilled && step.Prefill == PrefillRule.Dry)
-            remarks.Add(StepRemark.FilledThoughDry);
-    }
+    /// <summary>Litres that went in.</summary>
+    T Fill(FillAnswer answer);
 
-    private static void Counted(
-        JobStep step,
-        StepAnswer answer,
-        ImmutableArray<StepRemark>.Builder refuse,
-        ImmutableArray<StepRemark>.Builder? remarks = null
-    )
-    {
-        if (answer.Count is not { } count)
-            refuse.Add(StepRemark.Missing);
-        else if (count > step.Points)
-            refuse.Add(StepRemark.TooMuch);
-        else if (count < step.Points)
-        {
-            // A fitting that takes no grease is a fault to write down; a plug that is not home is an open drain.
-            if (remarks is null)
-                refuse.Add(StepRemark.PointsMissing);
-            else if (string.IsNullOrWhiteSpace(answer.Fault))
-                refuse.Add(StepRemark.PointsMissing);
-        }
-    }
+    /// <summary>Seconds until the pressure was up.</summary>
+    T Pressure(PressureAnswer answer);
 
-    private static bool TooMuch(JobStep step, double? litres) =>
-        litres > (step.Capacity is { } capacity and > 0 ? capacity * TooMuchTimes : MostLitres) + Tolerance || litres < 0;
+    /// <summary>Points done, of those there are.</summary>
+    T Count(CountAnswer answer);
+
+    /// <summary>A figure before and after.</summary>
+    T BeforeAfter(BeforeAfterAnswer answer);
+
+    /// <summary>Volts of each battery at rest.</summary>
+    T Volts(VoltsAnswer answer);
+
+    /// <summary>Coolant read.</summary>
+    T Coolant(CoolantAnswer answer);
+
+    /// <summary>Water from a bowl or tank.</summary>
+    T Water(WaterAnswer answer);
+
+    /// <summary>A sample drawn.</summary>
+    T Bottle(BottleAnswer answer);
+
+    /// <summary>Everything touched, looked over before a start.</summary>
+    T Touched(TouchedAnswer answer);
+
+    /// <summary>Waste handed over.</summary>
+    T Waste(WasteAnswer answer);
 }

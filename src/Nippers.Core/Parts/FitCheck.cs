@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Text.Json.Serialization;
 
 namespace Nippers.Core.Parts;
 
@@ -40,6 +41,7 @@ public enum TurnRule
 public sealed record FilterSize(double? LengthMm = null, double? OuterMm = null, double? SealMm = null, string Thread = "")
 {
     /// <summary>Whether anything of it is known.</summary>
+    [JsonIgnore]
     public bool IsKnown => LengthMm is not null || OuterMm is not null || SealMm is not null || Thread.Length > 0;
 }
 

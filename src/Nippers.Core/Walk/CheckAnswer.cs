@@ -1,7 +1,5 @@
 using System.Collections.Immutable;
 using System.Text.Json.Serialization;
-using Nippers.Core.Defects;
-using Nippers.Core.Fluids;
 
 namespace Nippers.Core.Walk;
 
@@ -53,327 +51,125 @@ public enum DrainAmount
     Lot,
 }
 
-/// <summary>An answer to a check, as it was given.</summary>
-public sealed record CheckAnswer
+/// <summary>
+/// An answer to a check, as it was given: one kind of answer for each kind of question. It is the same in a form, in the
+/// program's interface, in the database and in a file; <c>kind</c> says in all of them which it is.
+/// </summary>
+[JsonPolymorphic(TypeDiscriminatorPropertyName = "kind")]
+[JsonDerivedType(typeof(SeenAnswer), "seen")]
+[JsonDerivedType(typeof(LevelAnswer), "level")]
+[JsonDerivedType(typeof(MeasureAnswer), "measure")]
+[JsonDerivedType(typeof(PointsAnswer), "points")]
+[JsonDerivedType(typeof(DrainAnswer), "drain")]
+[JsonDerivedType(typeof(CodesAnswer), "codes")]
+[JsonDerivedType(typeof(LeftOutAnswer), "leftOut")]
+public abstract record CheckAnswer
 {
-    /// <summary>OK, works, or no codes; null when the check is answered by figures.</summary>
-    [JsonPropertyName("sound")]
-    public bool? Ok { get; init; }
-
-    /// <summary>Level: 0 at low, 1 at high.</summary>
-    public double? Level { get; init; }
-
-    /// <summary>Level: litres added.</summary>
-    public double? Added { get; init; }
-
-    /// <summary>Level: how the fluid looks.</summary>
-    public FluidLook? Look { get; init; }
-
-    /// <summary>Measure: the figures.</summary>
-    public ImmutableArray<double>? Figures { get; init; }
-
-    /// <summary>Count and grease: state of each point.</summary>
-    public ImmutableArray<PointState>? Points { get; init; }
-
-    /// <summary>Drain: what came out.</summary>
-    public DrainAmount? Drained { get; init; }
-
-    /// <summary>Code: the codes shown.</summary>
-    public ImmutableArray<FaultCode>? Codes { get; init; }
-
-    /// <summary>Read in the wrong posture: kept, not used.</summary>
-    public bool WrongPosture { get; init; }
+    private protected CheckAnswer() { }
 
     /// <summary>What must hold was ticked.</summary>
     public bool Ticked { get; init; }
 
-    /// <summary>Why it was left out; null when it was not.</summary>
-    public string? LeftOut { get; init; }
+    /// <summary>Read in the wrong posture: kept, not used.</summary>
+    public bool WrongPosture { get; init; }
 
     /// <summary>Words added to it.</summary>
     public string? Note { get; init; }
 
-    /// <summary>Seen sound and nothing else said.</summary>
-    public static CheckAnswer Plain { get; } = new() { Ok = true };
+    /// <summary>Seen OK and nothing else said.</summary>
+    public static CheckAnswer Plain { get; } = new SeenAnswer(true);
+
+    /// <summary>Hands the answer to the case of its kind.</summary>
+    public abstract T To<T>(ICheckAnswerCases<T> cases);
 }
 
-/// <summary>What an answer came to.</summary>
-public enum CheckOutcome
+/// <summary>Looked at or tried: OK, works, no codes; or not.</summary>
+/// <param name="Ok">Whether it is as it should be.</param>
+public sealed record SeenAnswer([property: JsonRequired, JsonIgnore(Condition = JsonIgnoreCondition.Never)] bool Ok) : CheckAnswer
 {
-    /// <summary>As it should be.</summary>
-    Ok,
-
-    /// <summary>Passes, and is worth looking at again.</summary>
-    Watch,
-
-    /// <summary>Fails.</summary>
-    Fault,
-
-    /// <summary>Kept, but there is no limit to hold it against.</summary>
-    NotJudged,
-
-    /// <summary>Kept, but taken in the wrong posture: used for nothing.</summary>
-    NotUsed,
-
-    /// <summary>Some points are still to be reached.</summary>
-    Unfinished,
-
-    /// <summary>Left out, with the reason.</summary>
-    LeftOut,
+    /// <inheritdoc/>
+    public override T To<T>(ICheckAnswerCases<T> cases) => cases.Seen(this);
 }
 
-/// <summary>Why an answer came to what it did.</summary>
-public enum CheckReason
+/// <summary>A level read.</summary>
+/// <param name="Level">0 at low, 1 at high.</param>
+/// <param name="Look">How the fluid looks.</param>
+/// <param name="Added">Litres added after reading; null for none.</param>
+public sealed record LevelAnswer(
+    [property: JsonRequired, JsonIgnore(Condition = JsonIgnoreCondition.Never)] double Level,
+    [property: JsonRequired, JsonIgnore(Condition = JsonIgnoreCondition.Never)] FluidLook Look,
+    double? Added = null
+) : CheckAnswer
 {
-    /// <summary>Seen sound.</summary>
-    Ok,
+    /// <inheritdoc/>
+    public override T To<T>(ICheckAnswerCases<T> cases) => cases.Level(this);
+}
 
-    /// <summary>Seen faulty.</summary>
-    Faulty,
+/// <summary>Something measured, in the check's unit.</summary>
+/// <param name="Figures">One figure or several of the same thing; their mean is judged.</param>
+public sealed record MeasureAnswer([property: JsonRequired] ImmutableArray<double> Figures) : CheckAnswer
+{
+    /// <inheritdoc/>
+    public override T To<T>(ICheckAnswerCases<T> cases) => cases.Measure(this);
+}
 
-    /// <summary>Below the low mark.</summary>
-    BelowLow,
+/// <summary>Points counted or greased.</summary>
+/// <param name="Points">State of each, in the check's order.</param>
+public sealed record PointsAnswer([property: JsonRequired] ImmutableArray<PointState> Points) : CheckAnswer
+{
+    /// <inheritdoc/>
+    public override T To<T>(ICheckAnswerCases<T> cases) => cases.Points(this);
+}
 
-    /// <summary>Below the low mark, and topped up.</summary>
-    ToppedUp,
+/// <summary>A bowl drained.</summary>
+/// <param name="Drained">What came out.</param>
+public sealed record DrainAnswer([property: JsonRequired, JsonIgnore(Condition = JsonIgnoreCondition.Never)] DrainAmount Drained)
+    : CheckAnswer
+{
+    /// <inheritdoc/>
+    public override T To<T>(ICheckAnswerCases<T> cases) => cases.Drain(this);
+}
 
-    /// <summary>Above the high mark after a fill or top-up.</summary>
-    AboveHigh,
+/// <summary>Fault codes read from the display.</summary>
+/// <param name="Codes">The codes shown; at least one.</param>
+public sealed record CodesAnswer([property: JsonRequired] ImmutableArray<FaultCode> Codes) : CheckAnswer
+{
+    /// <inheritdoc/>
+    public override T To<T>(ICheckAnswerCases<T> cases) => cases.Codes(this);
+}
 
-    /// <summary>Above the high mark, and nothing explains it: fuel or coolant in the oil.</summary>
-    AboveHighUnexplained,
+/// <summary>Not looked at.</summary>
+/// <param name="Why">Why not.</param>
+public sealed record LeftOutAnswer([property: JsonRequired] string Why) : CheckAnswer
+{
+    /// <inheritdoc/>
+    public override T To<T>(ICheckAnswerCases<T> cases) => cases.LeftOut(this);
+}
 
-    /// <summary>Milky.</summary>
-    Milky,
+/// <summary>
+/// Something that is said or done for every kind of answer. A kind added to <see cref="CheckAnswer"/> adds a case here, and
+/// whatever forgets it does not compile.
+/// </summary>
+public interface ICheckAnswerCases<out T>
+{
+    /// <summary>Looked at or tried.</summary>
+    T Seen(SeenAnswer answer);
 
-    /// <summary>Gritty.</summary>
-    Gritty,
+    /// <summary>A level.</summary>
+    T Level(LevelAnswer answer);
 
-    /// <summary>A sealed hub or drive needed oil.</summary>
-    SealedLeak,
+    /// <summary>A measure.</summary>
+    T Measure(MeasureAnswer answer);
 
-    /// <summary>Below the least that passes.</summary>
-    UnderLimit,
+    /// <summary>Points counted or greased.</summary>
+    T Points(PointsAnswer answer);
 
-    /// <summary>Above the most that passes.</summary>
-    OverLimit,
+    /// <summary>A bowl drained.</summary>
+    T Drain(DrainAnswer answer);
 
-    /// <summary>Near the least that passes.</summary>
-    NearLimit,
-
-    /// <summary>Within limits.</summary>
-    WithinLimits,
-
-    /// <summary>No limit is entered.</summary>
-    NoLimit,
-
-    /// <summary>Points missing or bad.</summary>
-    PointsBad,
-
-    /// <summary>Fittings that take none or are seized.</summary>
-    GreaseRefused,
-
-    /// <summary>Points still to be reached.</summary>
-    PointsLeft,
-
-    /// <summary>A little water was drained.</summary>
-    WaterLittle,
-
-    /// <summary>A lot of water was drained.</summary>
-    WaterLot,
-
-    /// <summary>Codes are shown.</summary>
-    CodesShown,
-
-    /// <summary>All codes shown are known already.</summary>
-    CodesKnown,
-
-    /// <summary>Taken in the wrong posture.</summary>
-    WrongPosture,
+    /// <summary>Fault codes.</summary>
+    T Codes(CodesAnswer answer);
 
     /// <summary>Left out.</summary>
-    LeftOut,
-}
-
-/// <summary>What to do about a track's sag.</summary>
-public enum SagAdvice
-{
-    /// <summary>Nothing.</summary>
-    None,
-
-    /// <summary>Too loose: pump grease in.</summary>
-    GreaseIn,
-
-    /// <summary>Too tight: let grease out slowly, standing clear.</summary>
-    GreaseOut,
-}
-
-/// <summary>A judged answer, with the figure it was judged by.</summary>
-/// <param name="Outcome">What it came to.</param>
-/// <param name="Reason">Why.</param>
-/// <param name="Grade">Grade of the defect it asks for; null when it asks for none.</param>
-/// <param name="Value">The figure: mean of those entered, count, or level.</param>
-/// <param name="AddLitres">Level: litres to add to high; null without marks.</param>
-/// <param name="Advice">Track sag: what to do.</param>
-public sealed record CheckResult(
-    CheckOutcome Outcome,
-    CheckReason Reason,
-    DefectGrade? Grade = null,
-    double? Value = null,
-    double? AddLitres = null,
-    SagAdvice Advice = SagAdvice.None
-);
-
-/// <summary>Judges answers.</summary>
-/// <remarks>Rules 7.</remarks>
-public static class CheckJudge
-{
-    /// <summary>Judges an answer to a check.</summary>
-    /// <param name="check">The check, with the machine's own limits applied.</param>
-    /// <param name="answer">The answer; it must hold what the check's kind asks for.</param>
-    /// <param name="knownCodes">Codes that are open defects of the machine already.</param>
-    /// <param name="explained">A fill or top-up since the last walk explains a level above high.</param>
-    /// <exception cref="ArgumentException">The answer does not fit the check's kind.</exception>
-    public static CheckResult Judge(WalkCheck check, CheckAnswer answer, IReadOnlySet<FaultCode>? knownCodes = null, bool explained = false)
-    {
-        if (answer.LeftOut is not null)
-            return new(CheckOutcome.LeftOut, CheckReason.LeftOut);
-        var result = check.Kind switch
-        {
-            CheckKind.Level when answer.Level is { } level => Level(check, answer, level, explained),
-            CheckKind.Measure when answer.Figures is { Length: > 0 } figures => Measure(check, figures.Average()),
-            CheckKind.Count or CheckKind.Grease when answer.Points is { } points => Points(check, points),
-            CheckKind.Drain when answer.Drained is { } drained => drained switch
-            {
-                DrainAmount.None => new(CheckOutcome.Ok, CheckReason.Ok, Value: 0),
-                DrainAmount.Little => new(CheckOutcome.Watch, CheckReason.WaterLittle, Value: 1),
-                _ => new CheckResult(CheckOutcome.Fault, CheckReason.WaterLot, check.Grade, 2),
-            },
-            CheckKind.Code when answer.Codes is { Length: > 0 } codes => Codes(check, codes, knownCodes),
-            _ when answer.Ok is { } sound => sound
-                ? new(CheckOutcome.Ok, CheckReason.Ok)
-                : new(CheckOutcome.Fault, CheckReason.Faulty, check.Grade),
-            _ => throw new ArgumentException($"The answer does not fit a check of kind {check.Kind}.", nameof(answer)),
-        };
-        if (
-            answer.WrongPosture
-            && check.Kind is CheckKind.Level or CheckKind.Measure
-            && result.Reason is not (CheckReason.Milky or CheckReason.Gritty)
-        )
-        {
-            return new(CheckOutcome.NotUsed, CheckReason.WrongPosture, Value: result.Value);
-        }
-
-        return result.Grade is { } grade ? result with { Grade = DefectRules.GradeOf(grade, check.Safety) } : result;
-    }
-
-    private static CheckResult Level(WalkCheck check, CheckAnswer answer, double level, bool explained)
-    {
-        double? add = check.MarkLitres is { } marks ? Dipstick.Of(level, 1, marks).AddLitres : null;
-        CheckResult Fault(CheckReason reason, DefectGrade grade) => new(CheckOutcome.Fault, reason, grade, level, add);
-
-        if (answer.Look == FluidLook.Milky)
-            return Fault(CheckReason.Milky, DefectGrade.Stop);
-        if (answer.Look == FluidLook.Gritty)
-            return Fault(CheckReason.Gritty, DefectGrade.Stop);
-        if (check.Sealed && answer.Added > 0)
-            return Fault(CheckReason.SealedLeak, check.Grade);
-        if (level > 1)
-            return explained || answer.Added > 0
-                ? Fault(CheckReason.AboveHigh, check.Grade)
-                : Fault(CheckReason.AboveHighUnexplained, DefectGrade.Stop);
-        if (level >= 0)
-            return new(CheckOutcome.Ok, CheckReason.WithinLimits, Value: level, AddLitres: add);
-        var after = check.MarkLitres is { } litres && answer.Added is { } added ? level + added / litres : level;
-        return after >= 0
-            ? new(CheckOutcome.Watch, CheckReason.ToppedUp, Value: level, AddLitres: add)
-            : Fault(CheckReason.BelowLow, check.Grade);
-    }
-
-    private static CheckResult Measure(WalkCheck check, double value)
-    {
-        SagAdvice Advice(bool loose) =>
-            !check.Sag ? SagAdvice.None
-            : loose ? SagAdvice.GreaseIn
-            : SagAdvice.GreaseOut;
-        if (value < check.Low)
-            return new(CheckOutcome.Fault, CheckReason.UnderLimit, check.Grade, value, Advice: Advice(loose: false));
-        if (value > check.High)
-            return new(CheckOutcome.Fault, CheckReason.OverLimit, check.Grade, value, Advice: Advice(loose: true));
-        if (check.Low is null && check.High is null && check.WatchBelow is null)
-            return new(CheckOutcome.NotJudged, CheckReason.NoLimit, Value: value);
-        return value < check.WatchBelow
-            ? new(CheckOutcome.Watch, CheckReason.NearLimit, Value: value)
-            : new(CheckOutcome.Ok, CheckReason.WithinLimits, Value: value);
-    }
-
-    private static CheckResult Points(WalkCheck check, ImmutableArray<PointState> points)
-    {
-        double good = points.Count(x => x == PointState.Good);
-        if (points.Any(x => x is PointState.Bad or PointState.Seized))
-        {
-            return new(
-                CheckOutcome.Fault,
-                check.Kind == CheckKind.Grease ? CheckReason.GreaseRefused : CheckReason.PointsBad,
-                check.Grade,
-                good
-            );
-        }
-
-        return points.Any(x => x is PointState.Open or PointState.Later)
-            ? new(CheckOutcome.Unfinished, CheckReason.PointsLeft, Value: good)
-            : new(CheckOutcome.Ok, CheckReason.Ok, Value: good);
-    }
-
-    private static CheckResult Codes(WalkCheck check, ImmutableArray<FaultCode> codes, IReadOnlySet<FaultCode>? known) =>
-        codes.All(code => known?.Contains(code) == true)
-            ? new(CheckOutcome.Watch, CheckReason.CodesKnown, Value: codes.Length)
-            : new(CheckOutcome.Fault, CheckReason.CodesShown, check.Grade, codes.Length);
-}
-
-/// <summary>A fault code as SAE J1939-73 writes it.</summary>
-/// <param name="Spn">Suspect parameter number, 0 to 524287.</param>
-/// <param name="Fmi">Failure mode identifier, 0 to 31.</param>
-public readonly record struct FaultCode(int Spn, int Fmi)
-{
-    /// <summary>Largest parameter number.</summary>
-    public const int LargestSpn = 524_287;
-
-    /// <summary>Largest failure mode.</summary>
-    public const int LargestFmi = 31;
-
-    /// <summary>Reads <c>100/1</c>, <c>100-1</c>, <c>100 1</c> or <c>SPN 100 FMI 1</c>.</summary>
-    /// <returns>Null when it is no code.</returns>
-    public static FaultCode? Parse(string? text)
-    {
-        var words = (text ?? "")
-            .ToUpperInvariant()
-            .Replace("SPN", " ", StringComparison.Ordinal)
-            .Replace("FMI", " ", StringComparison.Ordinal)
-            .Split([' ', '/', '-', ':', '.'], StringSplitOptions.RemoveEmptyEntries);
-        return
-            words.Length == 2
-            && int.TryParse(
-                words[0],
-                System.Globalization.NumberStyles.None,
-                System.Globalization.CultureInfo.InvariantCulture,
-                out var spn
-            )
-            && spn <= LargestSpn
-            && int.TryParse(
-                words[1],
-                System.Globalization.NumberStyles.None,
-                System.Globalization.CultureInfo.InvariantCulture,
-                out var fmi
-            )
-            && fmi <= LargestFmi
-            ? new(spn, fmi)
-            : null;
-    }
-
-    /// <summary>The parameters whose public meaning Nippers tells.</summary>
-    public static ImmutableArray<int> KnownSpns { get; } = [97, 100, 107, 110, 111, 168, 177, 1761];
-
-    /// <summary>The code as <c>100/1</c>.</summary>
-    public override string ToString() => string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{Spn}/{Fmi}");
+    T LeftOut(LeftOutAnswer answer);
 }

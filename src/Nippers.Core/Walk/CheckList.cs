@@ -233,7 +233,17 @@ public sealed record CheckList(
     ImmutableArray<Posture> Postures,
     ImmutableArray<PlanPart> Parts,
     ImmutableArray<WalkCheck> Checks
-);
+)
+{
+    /// <summary>Where compartments lie on the plan; default in lists that were made before they were told.</summary>
+    public ImmutableArray<PlanPlace> Places { get; init; }
+}
+
+/// <summary>Where a compartment lies on the plan.</summary>
+/// <param name="Compartment">Its code.</param>
+/// <param name="X">Across, 0 to 320.</param>
+/// <param name="Y">Down, 0 to 240.</param>
+public sealed record PlanPlace(string Compartment, double X, double Y);
 
 /// <summary>How a track's sag is measured.</summary>
 /// <remarks>Rules 7.</remarks>

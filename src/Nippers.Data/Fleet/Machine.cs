@@ -5,20 +5,6 @@ using Nippers.Data.Programs;
 
 namespace Nippers.Data.Fleet;
 
-/// <summary>What a machine is; decides starter program and drawings.</summary>
-public enum MachineKind
-{
-    CrawlerExcavator,
-    MiniExcavator,
-    CrawlerDozer,
-    WheelLoader,
-    CompactTrackLoader,
-    BackhoeLoader,
-
-    /// <summary>A kind that a planner added; its walk list names and draws it.</summary>
-    Other,
-}
-
 /// <summary>A machine of the fleet.</summary>
 public sealed class Machine
 {
@@ -119,7 +105,6 @@ internal sealed class MachineMap : IEntityTypeConfiguration<Machine>
     public void Configure(EntityTypeBuilder<Machine> builder)
     {
         builder.HasIndex(x => x.Unit).IsUnique();
-        builder.Property(x => x.Kind).HasConversion<string>();
         builder.Property(x => x.History).HasConversion<string>();
         builder.Property(x => x.Duty).HasConversion<string>();
         builder.Property(x => x.Version).IsConcurrencyToken();

@@ -154,7 +154,6 @@ internal sealed class ServiceProgramMap : IEntityTypeConfiguration<ServiceProgra
     {
         builder.ToTable("Programs");
         builder.HasIndex(x => x.Code).IsUnique();
-        builder.Property(x => x.Kind).HasConversion<string>();
         builder.Property(x => x.IntervalBasis).HasConversion<string>();
         builder.Property(x => x.Version).IsConcurrencyToken();
         builder.HasMany(x => x.Compartments).WithOne().HasForeignKey(x => x.ProgramId);

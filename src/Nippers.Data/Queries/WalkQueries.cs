@@ -12,6 +12,18 @@ namespace Nippers.Data.Queries;
 public static class WalkQueries
 {
     /// <summary>The newest body of the list that a machine is walked by; null when its kind has none.</summary>
+    /// <summary>Kinds that planners made: those of their own walk lists.</summary>
+    public static async Task<IReadOnlyList<(Fleet.MachineKind Kind, string Name)>> OwnKinds(this NippersDb db, CancellationToken ct)
+    {
+        var lists = await db
+            .WalkLists.AsNoTracking()
+            .Where(x => !x.Starter && x.Kind != Fleet.MachineKind.Other)
+            .OrderBy(x => x.Id)
+            .Select(x => new { x.Kind, x.Name })
+            .ToListAsync(ct);
+        return [.. lists.Select(x => (x.Kind, x.Name))];
+    }
+
     public static Task<WalkListVersion?> ListOf(this NippersDb db, Machine machine, CancellationToken ct)
     {
         var lists = machine.WalkListId is { } own

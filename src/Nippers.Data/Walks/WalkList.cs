@@ -47,10 +47,27 @@ public static class ListJson
         new()
         {
             PropertyNamingPolicy = JsonNamingPolicy.CamelCase,
+            AllowOutOfOrderMetadataProperties = true,
             DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingDefault,
             Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
             Converters = { new JsonStringEnumConverter(JsonNamingPolicy.CamelCase, allowIntegerValues: false) },
         };
+
+    /// <summary>Reads a value of one of several kinds.</summary>
+    /// <exception cref="JsonException">It is none, or does not say of which kind it is.</exception>
+    public static T ReadKind<T>(string text)
+        where T : class
+    {
+        try
+        {
+            return JsonSerializer.Deserialize<T>(text, Options) ?? throw new JsonException("empty");
+        }
+        catch (NotSupportedException fault)
+        {
+            // Thrown where the kind is missing: to whoever sent the text it is broken like any other.
+            throw new JsonException("no kind", fault);
+        }
+    }
 
     public static string Write(CheckList list) => JsonSerializer.Serialize(list, Options);
 
@@ -93,7 +110,6 @@ internal sealed class WalkListMap : IEntityTypeConfiguration<WalkList>
     {
         builder.ToTable("WalkLists");
         builder.HasIndex(x => x.Code).IsUnique();
-        builder.Property(x => x.Kind).HasConversion<string>();
         builder.Property(x => x.Version).IsConcurrencyToken();
     }
 }

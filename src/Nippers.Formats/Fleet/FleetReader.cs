@@ -31,6 +31,9 @@ public sealed class FleetReader(Stream stream)
     /// <summary>Bytes read so far, for showing progress.</summary>
     public long BytesRead { get; private set; }
 
+    /// <summary>Version that the file says it is; 0 before it was read.</summary>
+    public int Version { get; private set; }
+
     /// <summary>Section and place of the last record, for naming it in a message: <c>readings[12]</c>.</summary>
     public string Place => _section < 0 ? "" : $"{FleetSections.Order[_section]}[{_index - 1}]";
 
@@ -107,7 +110,7 @@ public sealed class FleetReader(Stream stream)
                     throw new FleetFaultException("fleetNotFleet");
                 if (version > FleetSections.Version)
                     throw new FleetFaultException("fleetNewer", version, FleetSections.Version);
-                _versionSeen = true;
+                (Version, _versionSeen) = (version, true);
                 break;
             case JsonTokenType.StartArray when reader.CurrentDepth == 1:
                 Open();

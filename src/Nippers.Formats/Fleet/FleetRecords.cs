@@ -526,7 +526,10 @@ public static class FleetSections
     public const string Format = "nippers-fleet";
 
     /// <summary>The newest version that this program reads, and the one that it writes.</summary>
-    public const int Version = 1;
+    public const int Version = 2;
+
+    /// <summary>Since this version an answer says of which kind it is.</summary>
+    public const int ClosedAnswers = 2;
 
     private static readonly (string Name, JsonTypeInfo Shape)[] All =
     [

@@ -1,7 +1,9 @@
 using System.Globalization;
+using System.Text.Json;
 using System.Text.Json.Serialization;
 using Microsoft.AspNetCore.Mvc;
 using Nippers.App.Defects;
+using Nippers.App.Exchange;
 using Nippers.App.Walks;
 using Nippers.Core;
 using Nippers.Core.Defects;
@@ -13,56 +15,39 @@ using Nippers.Web.Text;
 
 namespace Nippers.Web.Api;
 
-/// <summary>An answer to a check. Which members count depends on the check's kind.</summary>
+/// <summary>
+/// An answer to a check: <c>{"check": "horn", "answer": {"kind": "seen", "ok": true}}</c>. Members that stand beside the check
+/// itself, without a kind, are read too.
+/// </summary>
 public sealed record ApiAnswer
 {
     [JsonRequired]
     public string Check { get; init; } = "";
 
-    /// <summary>Look, test, code: sound, works, none shown.</summary>
-    [JsonPropertyName("sound")]
-    public bool? Ok { get; init; }
+    /// <summary>The answer; <c>kind</c> says of which kind.</summary>
+    public JsonElement? Answer { get; init; }
 
-    /// <summary>Level: 0 at low, 1 at high.</summary>
-    public double? Level { get; init; }
-    public double? AddedLitres { get; init; }
-    public FluidLook? Look { get; init; }
-    public IReadOnlyList<double>? Figures { get; init; }
-    public IReadOnlyList<PointState>? Points { get; init; }
-    public DrainAmount? Drained { get; init; }
+    /// <summary>Members beside the check.</summary>
+    [JsonExtensionData]
+    public IDictionary<string, JsonElement>? Flat { get; init; }
 
-    /// <summary>Fault codes, SPN/FMI.</summary>
-    public IReadOnlyList<string>? Codes { get; init; }
-    public bool WrongPosture { get; init; }
-
-    /// <summary>What must hold for the answer to be true held.</summary>
-    public bool Ticked { get; init; }
-    public string? LeftOut { get; init; }
-    public string? Note { get; init; }
-
-    internal AnswerInput ToInput() =>
-        new()
+    internal AnswerInput ToInput()
+    {
+        try
         {
-            Check = Check,
-            Seen = Ok is { } sound
-                ? sound
-                    ? "sound"
-                    : "fault"
-                : null,
-            Level = Text(Level * 100),
-            Added = Text(AddedLitres),
-            Look = Look,
-            Figures = [.. (Figures ?? []).Select(x => Text(x))],
-            Points = [.. Points ?? []],
-            Drained = Drained,
-            Codes = Codes is null ? null : string.Join(',', Codes),
-            WrongPosture = WrongPosture,
-            Ticked = Ticked,
-            LeftOut = LeftOut,
-            Note = Note,
-        };
-
-    private static string? Text(double? value) => value?.ToString(CultureInfo.InvariantCulture);
+            return Answer is { } answer
+                ? new(Check, PackedAnswers.ReadOne(answer.GetRawText()))
+                : new(Check, FlatAnswer.Read(Flat).ToForm());
+        }
+        catch (JsonException)
+        {
+            return new(Check, (check, refusals) =>
+            {
+                refusals.Add(new("", "answerUnfit", check.Name));
+                return null;
+            });
+        }
+    }
 }
 
 /// <summary>A defect to report; on a walk it names its check.</summary>

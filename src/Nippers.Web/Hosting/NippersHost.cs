@@ -57,6 +57,7 @@ public static class NippersHost
         "/WalkLists/Check",
         "/WalkLists/Plan",
         "/WalkLists/Copy",
+        "/Kinds/Copy",
         "/Programs/Compartment",
         "/Samples/Fluid",
     ];

@@ -62,8 +62,11 @@ public static class StepWords
                 value,
                 check.Points.Length
             ],
-            CheckReason.CodesShown or CheckReason.CodesKnown => words["Result." + result.Reason, string.Join(", ", answer.Codes ?? [])],
-            CheckReason.LeftOut => words["Result.LeftOut", answer.LeftOut],
+            CheckReason.CodesShown or CheckReason.CodesKnown => words[
+                "Result." + result.Reason,
+                answer is CodesAnswer { Codes: var codes } ? string.Join(", ", codes) : ""
+            ],
+            CheckReason.LeftOut => words["Result.LeftOut", (answer as LeftOutAnswer)?.Why],
             CheckReason.UnderLimit => words["Result.UnderLimit", value, check.Unit, Words.Whole(check.Low ?? 0)],
             CheckReason.OverLimit => words["Result.OverLimit", value, check.Unit, Words.Whole(check.High ?? 0)],
             CheckReason.NearLimit or CheckReason.NoLimit => words["Result." + result.Reason, value, check.Unit],
@@ -71,6 +74,6 @@ public static class StepWords
             CheckReason.WrongPosture => words["Result.WrongPosture"],
             var reason => words["Result." + reason],
         };
-        return answer.Added is { } added ? words["Result.WithAdded", said, Words.Whole(added)] : said;
+        return answer is LevelAnswer { Added: { } added } ? words["Result.WithAdded", said, Words.Whole(added)] : said;
     }
 }

@@ -51,9 +51,16 @@ public sealed class Words(IStringLocalizer<Words> texts)
     public string Of<T>(T value)
         where T : struct, Enum => this[$"{typeof(T).Name}.{value}"];
 
-    /// <summary>What kind a machine is: a kind that was added has the name of its walk list.</summary>
-    public string Kind(Data.Fleet.MachineKind kind, string? listName) =>
-        kind == Data.Fleet.MachineKind.Other && listName is not null ? listName : Of(kind);
+    /// <summary>What kind a machine is: one that a planner made has the name of its walk list, or of its code where none is at hand.</summary>
+    public string Kind(Data.Fleet.MachineKind kind, string? listName = null)
+    {
+        if (App.Kinds.KindFolders.Find(kind) is { } folder)
+            return folder.Name;
+        if (listName is { Length: > 0 } || kind == Data.Fleet.MachineKind.Other)
+            return listName is { Length: > 0 } ? listName : this["Kind.Other"];
+        var name = kind.Code.Replace('-', ' ');
+        return char.ToUpper(name[0], CultureInfo.CurrentCulture) + name[1..];
+    }
 
     private string Fill(string key, TimeZoneInfo? zone, object?[] args)
     {

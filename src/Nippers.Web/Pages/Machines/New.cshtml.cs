@@ -17,7 +17,7 @@ public sealed class NewModel(MachineList list, SaveMachine save, TimeProvider cl
                 CommissionedOn = clock.GetUtcNow().ToString("yyyy-MM-dd", CultureInfo.InvariantCulture),
                 CommissionedHours = "0.0",
                 PlannedHoursPerDay = "5",
-                Program = StarterPrograms.CodeOf(MachineKind.CrawlerExcavator),
+                Program = StarterPrograms.CodeOf(MachineKind.Of("crawler-excavator")),
             },
             ct
         );

@@ -1,4 +1,5 @@
 using Microsoft.AspNetCore.Mvc;
+using Nippers.App;
 using Nippers.App.Visits;
 using Nippers.Core.Jobs;
 using Nippers.Web.Hosting;
@@ -13,7 +14,11 @@ public sealed class StepModel(VisitViews views, SaveStep save, Words words) : Ni
 
     public JobStep Step { get; private set; } = null!;
 
-    public StepInput Post { get; private set; } = new();
+    /// <summary>What stands in the form: what was typed and refused, or what is kept.</summary>
+    public TypedFields Fields { get; private set; } = TypedFields.None;
+
+    /// <summary>Revision to send back with the next answer.</summary>
+    public int Revision { get; private set; }
 
     /// <summary>Kept, but the step is not done with it.</summary>
     public StepResult? Result { get; private set; }
@@ -31,9 +36,9 @@ public sealed class StepModel(VisitViews views, SaveStep save, Words words) : Ni
     {
         if (!await Load(id, code, ct))
             return NotFound();
-        Post = StepInput.Of(Step, Job.State.AnswerOf(Step), Job.Rows.TryGetValue(code, out var row) ? row.Revision : 0);
-        if (Step.Input == InputKind.Bottle)
-            Post = Post with { Mark = Post.Mark ?? mark };
+        FromKept();
+        if (Step.Input == InputKind.Bottle && Fields["mark"] is null)
+            Fields = Fields.With("mark", mark);
         Result = Job.State.ResultOf(Step);
         return Page();
     }
@@ -41,16 +46,18 @@ public sealed class StepModel(VisitViews views, SaveStep save, Words words) : Ni
     public async Task<IActionResult> OnPost(
         long id,
         string code,
-        StepInput post,
+        [FromForm] int revision,
         [FromForm] bool toCard,
         List<IFormFile>? photo,
         CancellationToken ct
     )
     {
-        var outcome = await save.Run(id, post with { Code = code, Photos = await PhotoUploads.Read(photo, ct) }, Actor, ct);
+        var typed = Request.TypedFields();
+        var input = new StepInput(code, typed, revision) { Photos = await PhotoUploads.Read(photo, ct) };
+        var outcome = await save.Run(id, input, Actor, ct);
         if (!await Load(id, code, ct))
             return NotFound();
-        Post = post;
+        (Fields, Revision) = (typed, revision);
         if (!outcome.Done)
         {
             Refuse(outcome.Refusals);
@@ -61,7 +68,7 @@ public sealed class StepModel(VisitViews views, SaveStep save, Words words) : Ni
         if (!saved.Result.Accepted)
         {
             Result = saved.Result;
-            Post = StepInput.Of(Step, Job.State.AnswerOf(Step), Job.Rows[code].Revision);
+            FromKept();
             Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
             return Page();
         }
@@ -78,6 +85,12 @@ public sealed class StepModel(VisitViews views, SaveStep save, Words words) : Ni
                 ? VisitUrls.Step(id, (after ?? next).Code)
                 : VisitUrls.One(id, "end");
         return saved.DefectId is { } defect ? Done(to, words["Step.MadeDefect", defect]) : LocalRedirect(to);
+    }
+
+    private void FromKept()
+    {
+        Fields = StepForm.Write(Step, Job.State.AnswerOf(Step));
+        Revision = Job.Rows.TryGetValue(Step.Code, out var row) ? row.Revision : 0;
     }
 
     private async Task<bool> Load(long id, string code, CancellationToken ct)

@@ -1,4 +1,5 @@
 using System.Globalization;
+using Nippers.App;
 using Nippers.App.Visits;
 using Nippers.Core.Jobs;
 using Nippers.Web.Pages.Machines;
@@ -54,33 +55,104 @@ public static class VisitWords
     /// <summary>What a kept answer says.</summary>
     public static string Answer(JobStep step, StepAnswer answer, Words words)
     {
-        var said = new List<string>();
-        if (answer.Level is { } level)
-            said.Add(words["Step.LevelIs", Math.Round(level * 100)]);
-        if (answer.Litres is { } litres)
-            said.Add(words["Unit.Litres", Words.Whole(litres)]);
-        if (answer.Look is { } look)
-            said.Add(words.Of(look));
-        if (answer.Metal is { } metal)
-            said.Add(words.Of(metal));
-        if (answer.Water is { } water)
-            said.Add(words.Of(water));
-        if (answer.Count is { } count)
-            said.Add(words["Step.CountIs", count, step.Points]);
-        if (answer.Figures is { } figures)
-            said.Add(words["Step.FiguresAre", figures.Select(x => Words.Whole(x)).ToList()]);
-        if (answer.Part is { } part)
-            said.Add(part);
-        if (answer.Mark is { } mark)
-            said.Add(mark);
-        if (answer.Name is { } name)
-            said.Add(name);
-        if (answer.Fault is { } fault)
-            said.Add(fault);
-        if (answer.Reason is { } reason)
-            said.Add(reason);
-        if (answer.Note is { } note)
-            said.Add(note);
-        return words["Format.Line", said];
+        var said = answer.To(new Said(step, words)).Append(answer.Name).Append(answer.Note);
+        return words["Format.Line", said.Where(x => !string.IsNullOrEmpty(x)).ToList()];
     }
+
+    private sealed class Said(JobStep step, Words words) : IStepAnswerCases<IEnumerable<string?>>
+    {
+        public IEnumerable<string?> Tick(TickAnswer answer) => [];
+
+        public IEnumerable<string?> Look(LookAnswer answer) => [answer.Fault];
+
+        public IEnumerable<string?> Level(LevelStepAnswer answer) =>
+            [
+                answer.Level is { } level ? words["Step.LevelIs", Math.Round(level * 100)] : null,
+                Litres(answer.Litres),
+                Looks(answer.Look),
+                answer.Reason,
+            ];
+
+        public IEnumerable<string?> Drained(DrainedAnswer answer) => [Litres(answer.Litres), Looks(answer.Look), answer.Reason];
+
+        public IEnumerable<string?> Magnet(MagnetAnswer answer) => [Metal(answer.Metal)];
+
+        public IEnumerable<string?> Plug(PlugAnswer answer) => [Counted(answer.Count)];
+
+        public IEnumerable<string?> Filter(FilterAnswer answer) => [Metal(answer.Metal), answer.Part, answer.Reason];
+
+        public IEnumerable<string?> Fill(FillAnswer answer) => [Litres(answer.Litres), answer.Reason];
+
+        public IEnumerable<string?> Pressure(PressureAnswer answer) => [Figures(answer.Seconds)];
+
+        public IEnumerable<string?> Count(CountAnswer answer) => [Counted(answer.Count), answer.Fault];
+
+        public IEnumerable<string?> BeforeAfter(BeforeAfterAnswer answer) => [Figures(answer.Found, answer.Left)];
+
+        public IEnumerable<string?> Volts(VoltsAnswer answer) => [Figures([.. answer.Volts.Select(x => (double?)x)])];
+
+        public IEnumerable<string?> Coolant(CoolantAnswer answer) => [Figures(answer.Share)];
+
+        public IEnumerable<string?> Water(WaterAnswer answer) => [answer.Water is { } water ? words.Of(water) : null];
+
+        public IEnumerable<string?> Bottle(BottleAnswer answer) => [answer.Bottle];
+
+        public IEnumerable<string?> Touched(TouchedAnswer answer) => [];
+
+        public IEnumerable<string?> Waste(WasteAnswer answer) => [answer.Place];
+
+        private string? Litres(double? litres) => litres is { } x ? words["Unit.Litres", Words.Whole(x)] : null;
+
+        private string? Looks(Nippers.Core.Walk.FluidLook? look) => look is { } x ? words.Of(x) : null;
+
+        private string? Metal(MetalFinding? metal) => metal is { } x ? words.Of(x) : null;
+
+        private string? Counted(int? count) => count is { } x ? words["Step.CountIs", x, step.Points] : null;
+
+        private string? Figures(params double?[] figures) =>
+            figures.OfType<double>().Select(x => Words.Whole(x)).ToList() is { Count: > 0 } said ? words["Step.FiguresAre", said] : null;
+    }
+}
+
+/// <summary>The fields of one step on its page.</summary>
+/// <param name="Job">The card.</param>
+/// <param name="Step">The step.</param>
+/// <param name="Fields">What stands in the form.</param>
+/// <param name="Unknown">The part typed is in no catalogue, and the person is asked.</param>
+/// <param name="Prepared">Code of a bottle that was prepared for it.</param>
+public sealed record StepFields(JobContext Job, JobStep Step, TypedFields Fields, bool Unknown = false, string? Prepared = null)
+{
+    /// <summary>The field of one figure of several.</summary>
+    public StepFigure Figure(int at, string label, bool big = false, string hint = "") =>
+        new(StepRules.FigureField(at), label, Fields.All("figures") is var all && at < all.Count ? all[at] : null, big, hint);
+}
+
+/// <summary>One figure to type.</summary>
+public sealed record StepFigure(string Field, string Label, string? Value, bool Big, string Hint);
+
+/// <summary>How a kind of step is asked.</summary>
+public static class StepQuestion
+{
+    /// <summary>The fields of a kind; null for one that is answered by its button alone.</summary>
+    public static string? Partial(InputKind kind) =>
+        kind switch
+        {
+            InputKind.Tick => null,
+            InputKind.Look => "Steps/_Look",
+            InputKind.Level => "Steps/_Level",
+            InputKind.Drained => "Steps/_Drained",
+            InputKind.Magnet => "Steps/_Magnet",
+            InputKind.Plug => "Steps/_Plug",
+            InputKind.Filter => "Steps/_Filter",
+            InputKind.Fill => "Steps/_Fill",
+            InputKind.Pressure => "Steps/_Pressure",
+            InputKind.Count => "Steps/_Count",
+            InputKind.BeforeAfter => "Steps/_BeforeAfter",
+            InputKind.Volts => "Steps/_Volts",
+            InputKind.Coolant => "Steps/_Coolant",
+            InputKind.Water => "Steps/_Water",
+            InputKind.Bottle => "Steps/_Bottle",
+            InputKind.Touched => "Steps/_Touched",
+            InputKind.Waste => "Steps/_Waste",
+        };
 }

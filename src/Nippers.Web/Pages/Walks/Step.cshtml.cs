@@ -9,45 +9,6 @@ using Nippers.Web.Text;
 
 namespace Nippers.Web.Pages.Walks;
 
-/// <summary>One check as the form posts it.</summary>
-public sealed class AnswerPost
-{
-    public string Check { get; set; } = "";
-    public string? Seen { get; set; }
-    public string? Level { get; set; }
-    public string? Added { get; set; }
-    public FluidLook? Look { get; set; }
-    public List<string?> Figures { get; set; } = [];
-    public List<PointState> Points { get; set; } = [];
-    public DrainAmount? Drained { get; set; }
-    public string? Codes { get; set; }
-    public bool WrongPosture { get; set; }
-    public bool Ticked { get; set; }
-    public bool Leave { get; set; }
-    public string? LeftOut { get; set; }
-    public string? Note { get; set; }
-    public int Revision { get; set; }
-
-    public AnswerInput ToInput() =>
-        new()
-        {
-            Check = Check,
-            Seen = Seen,
-            Level = Level,
-            Added = Added,
-            Look = Look,
-            Figures = Figures,
-            Points = Points,
-            Drained = Drained,
-            Codes = Codes,
-            WrongPosture = WrongPosture,
-            Ticked = Ticked,
-            LeftOut = Leave ? LeftOut ?? "" : null,
-            Note = Note,
-            Revision = Revision,
-        };
-}
-
 /// <summary>One station of a walk: its checks as big buttons, each answer kept as it is given.</summary>
 public sealed class StepModel(WalkViews views, SaveAnswer save, ReportDefect report, DefectNotes notes, Words words) : NippersPage
 {
@@ -83,21 +44,27 @@ public sealed class StepModel(WalkViews views, SaveAnswer save, ReportDefect rep
         return Page();
     }
 
-    public async Task<IActionResult> OnPostAnswer(long id, string step, AnswerPost post, CancellationToken ct)
+    public async Task<IActionResult> OnPostAnswer(
+        long id,
+        string step,
+        [FromForm] string? check,
+        [FromForm] int revision,
+        CancellationToken ct
+    )
     {
-        var input = post.ToInput();
-        var outcome = await save.Run(id, input, Actor, ct);
+        var typed = Request.TypedFields();
+        var outcome = await save.Run(id, new(check ?? "", typed, revision), Actor, ct);
         if (!await Load(id, step, ct))
             return NotFound();
-        if (Step.Checks.FirstOrDefault(x => x.Code == input.Check) is not { } check)
+        if (Step.Checks.FirstOrDefault(x => x.Code == check) is not { } asked)
             return NotFound();
         if (outcome.Done)
             return IsHtmx
-                ? Part("_CheckSaved", new CheckCard(Walk, step, check))
-                : LocalRedirect($"{WalkUrls.Step(id, step)}#check-{check.Code}");
+                ? Part("_CheckSaved", new CheckCard(Walk, step, asked))
+                : LocalRedirect($"{WalkUrls.Step(id, step)}#check-{asked.Code}");
 
         Refuse(outcome.Refusals);
-        Card = new(Walk, step, check, input);
+        Card = new(Walk, step, asked, typed);
         return IsHtmx ? Part("_Check", Card) : Page();
     }
 
@@ -145,7 +112,7 @@ public sealed class StepModel(WalkViews views, SaveAnswer save, ReportDefect rep
             LimitDays = limitDays,
             WalkId = id,
             Check = check,
-            Code = Walk.Answers.GetValueOrDefault(check)?.Codes is { Length: > 0 } codes ? codes[0].ToString() : null,
+            Code = Walk.Answers.GetValueOrDefault(check) is CodesAnswer { Codes: [var code, ..] } ? code.ToString() : null,
             Fixed = fixedWords,
             Minutes = minutes,
             Parts = parts,

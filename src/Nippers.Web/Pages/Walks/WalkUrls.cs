@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using System.Globalization;
+using Nippers.App;
 using Nippers.App.Walks;
 using Nippers.Core.Walk;
 using Nippers.Data.Defects;
@@ -82,15 +83,48 @@ public static class WalkShape
     }
 }
 
+/// <summary>A button that keeps an answer.</summary>
+/// <param name="Word">Word on it.</param>
+/// <param name="Css">Class that colours it.</param>
+/// <param name="Seen">What it says of the check; null when the fields say it.</param>
+public sealed record CheckButton(string Word, string Css, string? Seen = null);
+
+/// <summary>How a kind of check is asked: the fields above the buttons, and the buttons.</summary>
+/// <param name="Partial">The fields; null for a kind that is answered by its buttons alone.</param>
+/// <param name="Buttons">The buttons.</param>
+public sealed record CheckQuestion(string? Partial, params ImmutableArray<CheckButton> Buttons)
+{
+    private static readonly CheckButton Keep = new("Check.Keep", "btn-main");
+
+    /// <summary>How a kind is asked.</summary>
+    public static CheckQuestion Of(CheckKind kind) =>
+        kind switch
+        {
+            CheckKind.Look => new(null, new("Seen.Ok", "btn-main", "sound"), new("Seen.Fault", "btn-grave", "fault")),
+            CheckKind.Test => new(null, new("Seen.Works", "btn-main", "sound"), new("Seen.DoesNot", "btn-grave", "fault")),
+            CheckKind.Level => new("Checks/_Level", Keep),
+            CheckKind.Measure => new("Checks/_Measure", Keep),
+            CheckKind.Count or CheckKind.Grease => new("Checks/_Points", Keep),
+            CheckKind.Drain => new("Checks/_Drain", Keep),
+            CheckKind.Code => new("Checks/_Codes", new("Code.None", "btn-main", "sound"), new("Code.Keep", "", "")),
+        };
+}
+
 /// <summary>One check on the screen.</summary>
 /// <param name="Walk">The walk.</param>
 /// <param name="Step">The step it stands in.</param>
 /// <param name="Check">The check.</param>
 /// <param name="Typed">What was typed and refused; null shows what is kept.</param>
 /// <param name="Editing">The form is open although there is an answer.</param>
-public sealed record CheckCard(WalkContext Walk, string Step, WalkCheck Check, AnswerInput? Typed = null, bool Editing = false)
+public sealed record CheckCard(WalkContext Walk, string Step, WalkCheck Check, TypedFields? Typed = null, bool Editing = false)
 {
     public CheckAnswer? Answer => Walk.Answers.GetValueOrDefault(Check.Code);
+
+    /// <summary>What stands in the form: what was typed and refused, or what is kept.</summary>
+    public TypedFields Fields => Typed ?? (Answer is { } kept ? CheckForm.Write(kept) : TypedFields.None);
+
+    /// <summary>Name of a field as refusals give it, and its id on the page.</summary>
+    public string Id(string name) => CheckForm.Field(Check, name);
 
     public CheckResult? Result => Walk.ResultOf(Check);
 

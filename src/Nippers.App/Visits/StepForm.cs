@@ -1,0 +1,165 @@
+using System.Collections.Immutable;
+using Nippers.Core.Defects;
+using Nippers.Core.Jobs;
+using Nippers.Core.Walk;
+
+namespace Nippers.App.Visits;
+
+/// <summary>
+/// The form of a step: reads an answer out of what was typed, and fills the form from an answer. What is missing is judged
+/// with the answer, not here: it is kept, and the step is not done with it.
+/// </summary>
+public static class StepForm
+{
+    /// <summary>Reads the answer; figures that are none are refused beside their field.</summary>
+    /// <param name="step">The step.</param>
+    /// <param name="typed">What was typed.</param>
+    /// <param name="refusals">Takes what is wrong.</param>
+    public static StepAnswer Read(JobStep step, TypedFields typed, List<Refusal> refusals)
+    {
+        var read = new Reader(typed, refusals);
+        StepAnswer answer = step.Input switch
+        {
+            InputKind.Tick => new TickAnswer(typed.Has("done")),
+            InputKind.Look => new LookAnswer(typed.Has("done") && read.Words("fault") is null, read.Words("fault"), read.Grade()),
+            InputKind.Level => new LevelStepAnswer(
+                read.Figure("level") / 100,
+                typed.Pick<FluidLook>("look"),
+                read.Figure("litres"),
+                read.Words("reason")
+            ),
+            InputKind.Drained => new DrainedAnswer(read.Figure("litres"), typed.Pick<FluidLook>("look"), read.Words("reason")),
+            InputKind.Magnet => new MagnetAnswer(typed.Pick<MetalFinding>("metal")),
+            InputKind.Plug => new PlugAnswer(read.Whole("count"), typed.Has("sealNew"), typed.Has("turned")),
+            InputKind.Filter => Filter(typed, read),
+            InputKind.Fill => new FillAnswer(read.Figure("litres"), read.Words("reason")),
+            InputKind.Pressure => new PressureAnswer(read.First()),
+            InputKind.Count => new CountAnswer(read.Whole("count"), read.Words("fault")),
+            InputKind.BeforeAfter => new BeforeAfterAnswer(read.First(), read.Second()),
+            InputKind.Volts => new VoltsAnswer(read.Figures()),
+            InputKind.Coolant => new CoolantAnswer(read.First()),
+            InputKind.Water => new WaterAnswer(typed.Pick<DrainAmount>("water")),
+            InputKind.Bottle => new BottleAnswer(read.Code("mark")),
+            InputKind.Touched => new TouchedAnswer([.. typed.All("home").OfType<string>()]),
+            InputKind.Waste => new WasteAnswer(read.Words("mark")),
+        };
+        return answer with { Name = read.Words("name"), Note = read.Words("note") };
+    }
+
+    /// <summary>The form filled in from an answer, or with the part that belongs here.</summary>
+    public static TypedFields Write(JobStep step, StepAnswer? answer) =>
+        answer is null
+            ? TypedFields.None.With("part", step.Part.Length > 0 ? step.Part : null)
+            : answer.To(Filler.One).With("name", answer.Name).With("note", answer.Note);
+
+    private static FilterAnswer Filter(TypedFields typed, Reader read) =>
+        new()
+        {
+            Part = read.Code("part"),
+            Make = read.Words("make"),
+            Size = new(read.Figure("lengthMm"), read.Figure("outerMm"), read.Figure("sealMm"), read.Words("thread") ?? ""),
+            Metal = typed.Pick<MetalFinding>("metal"),
+            SealOff = typed.Has("sealOff"),
+            SeatWiped = typed.Has("seatWiped"),
+            SealOiled = typed.Has("sealNew"),
+            Turned = typed.Has("turned"),
+            Written = typed.Has("written"),
+            Prefilled = typed.Has("prefilled"),
+            Reason = read.Words("reason"),
+        };
+
+    private sealed class Reader(TypedFields typed, List<Refusal> refusals)
+    {
+        public double? Figure(string field) => Typed.Optional(typed[field], field, refusals);
+
+        public int? Whole(string field) => Typed.Whole(typed[field], field, 0, StepRules.MostPoints, refusals);
+
+        public string? Words(string field) => (typed[field] ?? "").Trim() is { Length: > 0 } words ? words : null;
+
+        public string? Code(string field) => Words(field)?.ToUpperInvariant();
+
+        public DefectGrade? Grade() => typed.Pick<DefectGrade>("faultGrade");
+
+        public double? First() => At(0);
+
+        public double? Second() => At(1);
+
+        /// <summary>All figures up to the last that is filled in; one that is missing before it is asked for.</summary>
+        public ImmutableArray<double> Figures()
+        {
+            var given = typed.All("figures").ToList().FindLastIndex(x => !string.IsNullOrWhiteSpace(x)) + 1;
+            return
+            [
+                .. Enumerable.Range(0, given).Select(i => Typed.Number(typed.All("figures")[i], StepRules.FigureField(i), refusals) ?? 0),
+            ];
+        }
+
+        private double? At(int i) =>
+            Typed.Optional(typed.All("figures") is var all && i < all.Count ? all[i] : null, StepRules.FigureField(i), refusals);
+    }
+
+    private sealed class Filler : IStepAnswerCases<TypedFields>
+    {
+        public static Filler One { get; } = new();
+
+        public TypedFields Tick(TickAnswer answer) => TypedFields.None.With("done", answer.Done);
+
+        public TypedFields Look(LookAnswer answer) =>
+            TypedFields.None.With("done", answer.Ok).With("fault", answer.Fault).With("faultGrade", answer.Grade);
+
+        public TypedFields Level(LevelStepAnswer answer) =>
+            TypedFields
+                .None.With("level", answer.Level * 100)
+                .With("look", answer.Look)
+                .With("litres", answer.Litres)
+                .With("reason", answer.Reason);
+
+        public TypedFields Drained(DrainedAnswer answer) =>
+            TypedFields.None.With("litres", answer.Litres).With("look", answer.Look).With("reason", answer.Reason);
+
+        public TypedFields Magnet(MagnetAnswer answer) => TypedFields.None.With("metal", answer.Metal);
+
+        public TypedFields Plug(PlugAnswer answer) =>
+            TypedFields.None.With("count", answer.Count).With("sealNew", answer.SealNew).With("turned", answer.Torqued);
+
+        public TypedFields Filter(FilterAnswer answer) =>
+            TypedFields
+                .None.With("part", answer.Part)
+                .With("make", answer.Make)
+                .With("lengthMm", answer.Size.LengthMm)
+                .With("outerMm", answer.Size.OuterMm)
+                .With("sealMm", answer.Size.SealMm)
+                .With("thread", answer.Size.Thread)
+                .With("metal", answer.Metal)
+                .With("sealOff", answer.SealOff)
+                .With("seatWiped", answer.SeatWiped)
+                .With("sealNew", answer.SealOiled)
+                .With("turned", answer.Turned)
+                .With("written", answer.Written)
+                .With("prefilled", answer.Prefilled)
+                .With("reason", answer.Reason);
+
+        public TypedFields Fill(FillAnswer answer) => TypedFields.None.With("litres", answer.Litres).With("reason", answer.Reason);
+
+        public TypedFields Pressure(PressureAnswer answer) => Figures(answer.Seconds);
+
+        public TypedFields Count(CountAnswer answer) => TypedFields.None.With("count", answer.Count).With("fault", answer.Fault);
+
+        public TypedFields BeforeAfter(BeforeAfterAnswer answer) => Figures(answer.Found, answer.Left);
+
+        public TypedFields Volts(VoltsAnswer answer) => Figures([.. answer.Volts.Select(x => (double?)x)]);
+
+        public TypedFields Coolant(CoolantAnswer answer) => Figures(answer.Share);
+
+        public TypedFields Water(WaterAnswer answer) => TypedFields.None.With("water", answer.Water);
+
+        public TypedFields Bottle(BottleAnswer answer) => TypedFields.None.With("mark", answer.Bottle);
+
+        public TypedFields Touched(TouchedAnswer answer) => TypedFields.None.WithAll("home", answer.Home);
+
+        public TypedFields Waste(WasteAnswer answer) => TypedFields.None.With("mark", answer.Place);
+
+        private static TypedFields Figures(params double?[] figures) =>
+            TypedFields.None.WithAll("figures", figures.Select(x => TypedFields.None.With("x", x)["x"]));
+    }
+}

@@ -1,0 +1,102 @@
+using Nippers.Core.Jobs;
+
+namespace Nippers.App.Visits;
+
+/// <summary>
+/// What stands against an answer to a step before it is kept: slips of the pen, beside their field. What is merely missing is
+/// kept and judged.
+/// </summary>
+public static class StepRules
+{
+    /// <summary>No step has more points than this.</summary>
+    public const int MostPoints = 500;
+
+    private const int LongestWords = 500;
+    private const double MostLitres = 10_000;
+    private const double MostFigure = 10_000;
+    private const double MostShare = 100;
+    private const double LongestMm = 2000;
+    private const double WidestMm = 1000;
+    private const double LeastPercent = -50;
+    private const double MostPercent = 200;
+
+    /// <summary>Name of the field of a figure.</summary>
+    public static string FigureField(int at) => $"figure{at + 1}";
+
+    /// <summary>What stands against it; nothing when it may be kept.</summary>
+    public static List<Refusal> Of(JobStep step, StepAnswer answer)
+    {
+        if (answer.To(InputKindOf.Answer) != step.Input)
+            return [new("", "answerUnfit", step.Words)];
+        return [.. Long("name", answer.Name), .. Long("note", answer.Note), .. answer.To(Cases.One)];
+    }
+
+    private static IEnumerable<Refusal> Long(string field, string? words) =>
+        words?.Length > LongestWords ? [new(field, "tooLong", LongestWords)] : [];
+
+    private static IEnumerable<Refusal> Between(string field, double? figure, double least, double most) =>
+        figure is { } x && !(x >= least && x <= most) ? [new(field, "between", least, most)] : [];
+
+    private sealed class Cases : IStepAnswerCases<IEnumerable<Refusal>>
+    {
+        public static Cases One { get; } = new();
+
+        public IEnumerable<Refusal> Tick(TickAnswer answer) => [];
+
+        public IEnumerable<Refusal> Look(LookAnswer answer) => Long("fault", answer.Fault);
+
+        public IEnumerable<Refusal> Level(LevelStepAnswer answer) =>
+            [
+                .. Between("level", answer.Level * 100, LeastPercent, MostPercent),
+                .. Litres(answer.Litres),
+                .. Long("reason", answer.Reason),
+            ];
+
+        public IEnumerable<Refusal> Drained(DrainedAnswer answer) => [.. Litres(answer.Litres), .. Long("reason", answer.Reason)];
+
+        public IEnumerable<Refusal> Magnet(MagnetAnswer answer) => [];
+
+        public IEnumerable<Refusal> Plug(PlugAnswer answer) => Points(answer.Count);
+
+        public IEnumerable<Refusal> Filter(FilterAnswer answer) =>
+            [
+                .. Long("part", answer.Part),
+                .. Long("make", answer.Make),
+                .. Between("lengthMm", answer.Size.LengthMm, 1, LongestMm),
+                .. Between("outerMm", answer.Size.OuterMm, 1, WidestMm),
+                .. Between("sealMm", answer.Size.SealMm, 1, WidestMm),
+                .. Long("thread", answer.Size.Thread),
+                .. Long("reason", answer.Reason),
+            ];
+
+        public IEnumerable<Refusal> Fill(FillAnswer answer) => [.. Litres(answer.Litres), .. Long("reason", answer.Reason)];
+
+        public IEnumerable<Refusal> Pressure(PressureAnswer answer) => Between(FigureField(0), answer.Seconds, 0, MostFigure);
+
+        public IEnumerable<Refusal> Count(CountAnswer answer) => [.. Points(answer.Count), .. Long("fault", answer.Fault)];
+
+        // A figure keeps its place: one that is missing before another is asked for, never filled by its neighbour.
+        public IEnumerable<Refusal> BeforeAfter(BeforeAfterAnswer answer) =>
+            answer is { Found: null, Left: not null }
+                ? [new(FigureField(0), "needed")]
+                : [.. Between(FigureField(0), answer.Found, 0, MostFigure), .. Between(FigureField(1), answer.Left, 0, MostFigure)];
+
+        public IEnumerable<Refusal> Volts(VoltsAnswer answer) =>
+            answer.Volts.IsDefault ? [] : answer.Volts.SelectMany((x, i) => Between(FigureField(i), x, 0, MostFigure));
+
+        public IEnumerable<Refusal> Coolant(CoolantAnswer answer) => Between(FigureField(0), answer.Share, 0, MostShare);
+
+        public IEnumerable<Refusal> Water(WaterAnswer answer) => [];
+
+        public IEnumerable<Refusal> Bottle(BottleAnswer answer) => Long("mark", answer.Bottle);
+
+        public IEnumerable<Refusal> Touched(TouchedAnswer answer) => [];
+
+        public IEnumerable<Refusal> Waste(WasteAnswer answer) => Long("mark", answer.Place);
+
+        private static IEnumerable<Refusal> Litres(double? litres) => Between("litres", litres, 0, MostLitres);
+
+        private static IEnumerable<Refusal> Points(int? count) =>
+            count is { } x && x is < 0 or > MostPoints ? [new("count", "wholeBetween", 0, MostPoints)] : [];
+    }
+}

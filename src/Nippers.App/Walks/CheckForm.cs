@@ -1,0 +1,132 @@
+using System.Collections.Immutable;
+using Nippers.Core.Walk;
+
+namespace Nippers.App.Walks;
+
+/// <summary>
+/// The form of a check: reads an answer out of what was typed, and fills the form from an answer. Whether the answer may
+/// stand is told by <see cref="AnswerRules"/>, wherever it comes from.
+/// </summary>
+public static class CheckForm
+{
+    /// <summary>Name of a field as refusals give it: several checks stand on one page.</summary>
+    public static string Field(WalkCheck check, string name) => $"{name}-{check.Code}";
+
+    /// <summary>Reads the answer; null when something that it can't do without is missing or no figure.</summary>
+    /// <param name="check">The check.</param>
+    /// <param name="typed">What was typed.</param>
+    /// <param name="refusals">Takes what is wrong, beside its field.</param>
+    public static CheckAnswer? Read(WalkCheck check, TypedFields typed, List<Refusal> refusals)
+    {
+        if (typed.Has("leave"))
+            return new LeftOutAnswer((typed["leftOut"] ?? "").Trim());
+        refusals.AddRange(AnswerRules.Tick(check, typed.Has("ticked"), typed.Has("wrongPosture")));
+        if (Asked(check, typed, refusals) is not { } answer)
+            return null;
+        var note = (typed["note"] ?? "").Trim();
+        return answer with { Ticked = typed.Has("ticked"), WrongPosture = typed.Has("wrongPosture"), Note = note.Length > 0 ? note : null };
+    }
+
+    /// <summary>The form filled in from an answer.</summary>
+    public static TypedFields Write(CheckAnswer answer) =>
+        answer.To(Filler.One).With("ticked", answer.Ticked).With("wrongPosture", answer.WrongPosture).With("note", answer.Note);
+
+    private static CheckAnswer? Asked(WalkCheck check, TypedFields typed, List<Refusal> refusals) =>
+        check.Kind switch
+        {
+            CheckKind.Look or CheckKind.Test => Seen(check, typed, refusals),
+            CheckKind.Level => Level(check, typed, refusals),
+            CheckKind.Measure => Measure(check, typed, refusals),
+            CheckKind.Count or CheckKind.Grease => Points(check, typed),
+            CheckKind.Drain => Drain(check, typed, refusals),
+            CheckKind.Code => typed.Is("seen", "sound") ? new SeenAnswer(true) : Codes(check, typed, refusals),
+        };
+
+    private static SeenAnswer? Seen(WalkCheck check, TypedFields typed, List<Refusal> refusals)
+    {
+        if (typed["seen"] is "sound" or "fault")
+            return new(typed.Is("seen", "sound"));
+        refusals.Add(new(Field(check, "seen"), "seenNeeded"));
+        return null;
+    }
+
+    private static LevelAnswer? Level(WalkCheck check, TypedFields typed, List<Refusal> refusals)
+    {
+        var before = refusals.Count;
+        var level = Typed.Number(typed["level"], Field(check, "level"), refusals);
+        var added = Typed.Optional(typed["added"], Field(check, "added"), refusals);
+        if (typed.Pick<FluidLook>("look") is not { } look)
+        {
+            refusals.Add(new(Field(check, "look"), "lookNeeded"));
+            return null;
+        }
+
+        return refusals.Count > before ? null : new(level!.Value / 100, look, added == 0 ? null : added);
+    }
+
+    private static MeasureAnswer? Measure(WalkCheck check, TypedFields typed, List<Refusal> refusals)
+    {
+        var before = refusals.Count;
+        var given = typed.All("figures");
+        var figures = Enumerable
+            .Range(0, check.Figures)
+            .Select(i => Typed.Number(i < given.Count ? given[i] : null, FigureField(check, i), refusals) ?? 0)
+            .ToImmutableArray();
+        return refusals.Count > before ? null : new(figures);
+    }
+
+    private static PointsAnswer Points(WalkCheck check, TypedFields typed) =>
+        new([
+            .. Enumerable
+                .Range(0, check.Points.Length)
+                .Select(i => typed.Pick<PointState>(Point(i)) is { } state ? state : PointState.Open),
+        ]);
+
+    private static DrainAnswer? Drain(WalkCheck check, TypedFields typed, List<Refusal> refusals)
+    {
+        if (typed.Pick<DrainAmount>("drained") is { } amount)
+            return new(amount);
+        refusals.Add(new(Field(check, "drained"), "drainNeeded"));
+        return null;
+    }
+
+    private static CodesAnswer? Codes(WalkCheck check, TypedFields typed, List<Refusal> refusals)
+    {
+        var words = (typed["codes"] ?? "").Split([',', ';', '\n'], StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
+        if (words.Length == 0)
+            refusals.Add(new(Field(check, "codes"), "codesNeeded"));
+        else if (words.FirstOrDefault(x => FaultCode.Parse(x) is null) is { } bad)
+            refusals.Add(new(Field(check, "codes"), "codeShapeSpn", bad));
+        else
+            return new([.. words.Select(x => FaultCode.Parse(x)!.Value).Distinct()]);
+        return null;
+    }
+
+    /// <summary>Name of the field of a point.</summary>
+    public static string Point(int at) => $"points[{at}]";
+
+    /// <summary>Name of the field of a figure, as refusals give it.</summary>
+    public static string FigureField(WalkCheck check, int at) => Field(check, check.Figures == 1 ? "figure" : $"figure{at + 1}");
+
+    private sealed class Filler : ICheckAnswerCases<TypedFields>
+    {
+        public static Filler One { get; } = new();
+
+        public TypedFields Seen(SeenAnswer answer) => TypedFields.None.With("seen", answer.Ok ? "sound" : "fault");
+
+        public TypedFields Level(LevelAnswer answer) =>
+            TypedFields.None.With("level", Math.Round(answer.Level * 100)).With("look", answer.Look).With("added", answer.Added);
+
+        public TypedFields Measure(MeasureAnswer answer) =>
+            TypedFields.None.WithAll("figures", answer.Figures.Select(x => TypedFields.None.With("x", x)["x"]));
+
+        public TypedFields Points(PointsAnswer answer) =>
+            answer.Points.Select((x, i) => (x, i)).Aggregate(TypedFields.None, (form, point) => form.With(Point(point.i), point.x));
+
+        public TypedFields Drain(DrainAnswer answer) => TypedFields.None.With("drained", answer.Drained);
+
+        public TypedFields Codes(CodesAnswer answer) => TypedFields.None.With("codes", string.Join(", ", answer.Codes));
+
+        public TypedFields LeftOut(LeftOutAnswer answer) => TypedFields.None.With("leave", true).With("leftOut", answer.Why);
+    }
+}

@@ -1,0 +1,243 @@
+using Nippers.Core.Defects;
+using Nippers.Core.Fluids;
+
+namespace Nippers.Core.Walk;
+
+/// <summary>What an answer came to.</summary>
+public enum CheckOutcome
+{
+    /// <summary>As it should be.</summary>
+    Ok,
+
+    /// <summary>Passes, and is worth looking at again.</summary>
+    Watch,
+
+    /// <summary>Fails.</summary>
+    Fault,
+
+    /// <summary>Kept, but there is no limit to hold it against.</summary>
+    NotJudged,
+
+    /// <summary>Kept, but taken in the wrong posture: used for nothing.</summary>
+    NotUsed,
+
+    /// <summary>Some points are still to be reached.</summary>
+    Unfinished,
+
+    /// <summary>Left out, with the reason.</summary>
+    LeftOut,
+}
+
+/// <summary>Why an answer came to what it did.</summary>
+public enum CheckReason
+{
+    /// <summary>Seen sound.</summary>
+    Ok,
+
+    /// <summary>Seen faulty.</summary>
+    Faulty,
+
+    /// <summary>Below the low mark.</summary>
+    BelowLow,
+
+    /// <summary>Below the low mark, and topped up.</summary>
+    ToppedUp,
+
+    /// <summary>Above the high mark after a fill or top-up.</summary>
+    AboveHigh,
+
+    /// <summary>Above the high mark, and nothing explains it: fuel or coolant in the oil.</summary>
+    AboveHighUnexplained,
+
+    /// <summary>Milky.</summary>
+    Milky,
+
+    /// <summary>Gritty.</summary>
+    Gritty,
+
+    /// <summary>A sealed hub or drive needed oil.</summary>
+    SealedLeak,
+
+    /// <summary>Below the least that passes.</summary>
+    UnderLimit,
+
+    /// <summary>Above the most that passes.</summary>
+    OverLimit,
+
+    /// <summary>Near the least that passes.</summary>
+    NearLimit,
+
+    /// <summary>Within limits.</summary>
+    WithinLimits,
+
+    /// <summary>No limit is entered.</summary>
+    NoLimit,
+
+    /// <summary>Points missing or bad.</summary>
+    PointsBad,
+
+    /// <summary>Fittings that take none or are seized.</summary>
+    GreaseRefused,
+
+    /// <summary>Points still to be reached.</summary>
+    PointsLeft,
+
+    /// <summary>A little water was drained.</summary>
+    WaterLittle,
+
+    /// <summary>A lot of water was drained.</summary>
+    WaterLot,
+
+    /// <summary>Codes are shown.</summary>
+    CodesShown,
+
+    /// <summary>All codes shown are known already.</summary>
+    CodesKnown,
+
+    /// <summary>Taken in the wrong posture.</summary>
+    WrongPosture,
+
+    /// <summary>Left out.</summary>
+    LeftOut,
+}
+
+/// <summary>What to do about a track's sag.</summary>
+public enum SagAdvice
+{
+    /// <summary>Nothing.</summary>
+    None,
+
+    /// <summary>Too loose: pump grease in.</summary>
+    GreaseIn,
+
+    /// <summary>Too tight: let grease out slowly, standing clear.</summary>
+    GreaseOut,
+}
+
+/// <summary>A judged answer, with the figure it was judged by.</summary>
+/// <param name="Outcome">What it came to.</param>
+/// <param name="Reason">Why.</param>
+/// <param name="Grade">Grade of the defect it asks for; null when it asks for none.</param>
+/// <param name="Value">The figure: mean of those entered, count, or level.</param>
+/// <param name="AddLitres">Level: litres to add to high; null without marks.</param>
+/// <param name="Advice">Track sag: what to do.</param>
+public sealed record CheckResult(
+    CheckOutcome Outcome,
+    CheckReason Reason,
+    DefectGrade? Grade = null,
+    double? Value = null,
+    double? AddLitres = null,
+    SagAdvice Advice = SagAdvice.None
+);
+
+/// <summary>Judges answers.</summary>
+/// <remarks>Rules 7.</remarks>
+public static class CheckJudge
+{
+    /// <summary>Judges an answer to a check.</summary>
+    /// <param name="check">The check, with the machine's own limits applied.</param>
+    /// <param name="answer">The answer; see <see cref="Fits"/>.</param>
+    /// <param name="knownCodes">Codes that are open defects of the machine already.</param>
+    /// <param name="explained">A fill or top-up since the last walk explains a level above high.</param>
+    /// <exception cref="ArgumentException">The answer does not fit the check's kind.</exception>
+    public static CheckResult Judge(WalkCheck check, CheckAnswer answer, IReadOnlySet<FaultCode>? knownCodes = null, bool explained = false)
+    {
+        if (!Fits(check, answer))
+            throw new ArgumentException($"The answer does not fit a check of kind {check.Kind}.", nameof(answer));
+        var result = answer.To(new Cases(check, knownCodes, explained));
+        if (answer.WrongPosture && answer is LevelAnswer or MeasureAnswer && result.Reason is not (CheckReason.Milky or CheckReason.Gritty))
+            return new(CheckOutcome.NotUsed, CheckReason.WrongPosture, Value: result.Value);
+        return result.Grade is { } grade ? result with { Grade = DefectRules.GradeOf(grade, check.Safety) } : result;
+    }
+
+    /// <summary>
+    /// Whether an answer is of a kind that a check can have. A fault can be seen at any check, and any can be left out.
+    /// </summary>
+    public static bool Fits(WalkCheck check, CheckAnswer answer) =>
+        answer switch
+        {
+            SeenAnswer or LeftOutAnswer => true,
+            LevelAnswer => check.Kind == CheckKind.Level,
+            MeasureAnswer measure => check.Kind == CheckKind.Measure && !measure.Figures.IsDefaultOrEmpty,
+            PointsAnswer points => check.Kind is CheckKind.Count or CheckKind.Grease && !points.Points.IsDefault,
+            DrainAnswer => check.Kind == CheckKind.Drain,
+            CodesAnswer codes => check.Kind == CheckKind.Code && !codes.Codes.IsDefaultOrEmpty,
+            _ => false,
+        };
+
+    private sealed class Cases(WalkCheck check, IReadOnlySet<FaultCode>? known, bool explained) : ICheckAnswerCases<CheckResult>
+    {
+        public CheckResult Seen(SeenAnswer answer) =>
+            answer.Ok ? new(CheckOutcome.Ok, CheckReason.Ok) : new(CheckOutcome.Fault, CheckReason.Faulty, check.Grade);
+
+        public CheckResult LeftOut(LeftOutAnswer answer) => new(CheckOutcome.LeftOut, CheckReason.LeftOut);
+
+        public CheckResult Drain(DrainAnswer answer) =>
+            answer.Drained switch
+            {
+                DrainAmount.None => new(CheckOutcome.Ok, CheckReason.Ok, Value: 0),
+                DrainAmount.Little => new(CheckOutcome.Watch, CheckReason.WaterLittle, Value: 1),
+                _ => new CheckResult(CheckOutcome.Fault, CheckReason.WaterLot, check.Grade, 2),
+            };
+
+        public CheckResult Level(LevelAnswer answer)
+        {
+            double? add = check.MarkLitres is { } marks ? Dipstick.Of(answer.Level, 1, marks).AddLitres : null;
+            CheckResult Fault(CheckReason reason, DefectGrade grade) => new(CheckOutcome.Fault, reason, grade, answer.Level, add);
+
+            if (answer.Look == FluidLook.Milky)
+                return Fault(CheckReason.Milky, DefectGrade.Stop);
+            if (answer.Look == FluidLook.Gritty)
+                return Fault(CheckReason.Gritty, DefectGrade.Stop);
+            if (check.Sealed && answer.Added > 0)
+                return Fault(CheckReason.SealedLeak, check.Grade);
+            if (answer.Level > 1)
+                return explained || answer.Added > 0
+                    ? Fault(CheckReason.AboveHigh, check.Grade)
+                    : Fault(CheckReason.AboveHighUnexplained, DefectGrade.Stop);
+            if (answer.Level >= 0)
+                return new(CheckOutcome.Ok, CheckReason.WithinLimits, Value: answer.Level, AddLitres: add);
+            var after = check.MarkLitres is { } litres && answer.Added is { } added ? answer.Level + added / litres : answer.Level;
+            return after >= 0
+                ? new(CheckOutcome.Watch, CheckReason.ToppedUp, Value: answer.Level, AddLitres: add)
+                : Fault(CheckReason.BelowLow, check.Grade);
+        }
+
+        public CheckResult Measure(MeasureAnswer answer)
+        {
+            var value = answer.Figures.Average();
+            SagAdvice Advice(bool loose) =>
+                !check.Sag ? SagAdvice.None
+                : loose ? SagAdvice.GreaseIn
+                : SagAdvice.GreaseOut;
+            if (value < check.Low)
+                return new(CheckOutcome.Fault, CheckReason.UnderLimit, check.Grade, value, Advice: Advice(loose: false));
+            if (value > check.High)
+                return new(CheckOutcome.Fault, CheckReason.OverLimit, check.Grade, value, Advice: Advice(loose: true));
+            if (check.Low is null && check.High is null && check.WatchBelow is null)
+                return new(CheckOutcome.NotJudged, CheckReason.NoLimit, Value: value);
+            return value < check.WatchBelow
+                ? new(CheckOutcome.Watch, CheckReason.NearLimit, Value: value)
+                : new(CheckOutcome.Ok, CheckReason.WithinLimits, Value: value);
+        }
+
+        public CheckResult Points(PointsAnswer answer)
+        {
+            double good = answer.Points.Count(x => x == PointState.Good);
+            if (answer.Points.Any(x => x is PointState.Bad or PointState.Seized))
+            {
+                var reason = check.Kind == CheckKind.Grease ? CheckReason.GreaseRefused : CheckReason.PointsBad;
+                return new(CheckOutcome.Fault, reason, check.Grade, good);
+            }
+
+            return answer.Points.Any(x => x is PointState.Open or PointState.Later)
+                ? new(CheckOutcome.Unfinished, CheckReason.PointsLeft, Value: good)
+                : new(CheckOutcome.Ok, CheckReason.Ok, Value: good);
+        }
+
+        public CheckResult Codes(CodesAnswer answer) =>
+            answer.Codes.All(code => known?.Contains(code) == true)
+                ? new(CheckOutcome.Watch, CheckReason.CodesKnown, Value: answer.Codes.Length)
+                : new(CheckOutcome.Fault, CheckReason.CodesShown, check.Grade, answer.Codes.Length);
+    }
+}
