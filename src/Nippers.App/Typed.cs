@@ -15,7 +15,7 @@ internal static class Typed
     {
         if (!string.IsNullOrWhiteSpace(text))
             return Optional(text, field, least, most, refusals);
-        refusals.Add(new(field, "needed"));
+        refusals.Add(Refusals.Needed(field));
         return null;
     }
 
@@ -39,9 +39,9 @@ internal static class Typed
         refusals.Add(
             fault switch
             {
-                NumberFault.Ambiguous => new(field, "decimalComma"),
-                NumberFault.NotANumber => new(field, "notANumber"),
-                _ => new(field, "between", least, most),
+                NumberFault.Ambiguous => Refusals.DecimalComma(field),
+                NumberFault.NotANumber => Refusals.NotANumber(field),
+                _ => Refusals.Between(field, least, most),
             }
         );
         return null;
@@ -77,7 +77,7 @@ internal static class Typed
             && number <= most
         )
             return number;
-        refusals.Add(new(field, "wholeBetween", least, most));
+        refusals.Add(Refusals.WholeBetween(field, least, most));
         return null;
     }
 
@@ -90,9 +90,9 @@ internal static class Typed
     {
         var words = (text ?? "").Trim();
         if (needed && words.Length == 0)
-            refusals.Add(new(field, "needed"));
+            refusals.Add(Refusals.Needed(field));
         if (words.Length > longest)
-            refusals.Add(new(field, "tooLong", longest));
+            refusals.Add(Refusals.TooLong(field, longest));
         return words;
     }
 }

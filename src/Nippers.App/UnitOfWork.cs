@@ -68,7 +68,7 @@ public sealed class UnitOfWork(NippersDb db, StatusKeeper standings, WriteGate g
         {
             await transaction.RollbackAsync(ct);
             db.ChangeTracker.Clear();
-            return Outcome<T>.Refused("", "changedMeanwhile");
+            return Outcome<T>.Refused(Refusals.ChangedMeanwhile());
         }
 
         await transaction.CommitAsync(ct);

@@ -101,10 +101,7 @@ internal static class DemoParts
     public static IReadOnlyList<PartRow> Catalogue { get; } =
     [
         .. DemoCast
-            .Machines.SelectMany(x =>
-                Places(x)
-                    .SelectMany(p => new[] { Part(x, p), Quarne(x, p) })
-            )
+            .Machines.SelectMany(x => Places(x).SelectMany(p => new[] { Part(x, p), Quarne(x, p) }))
             .OfType<PartRow>()
             .DistinctBy(x => x.Number)
             .OrderBy(x => x.Number, StringComparer.Ordinal),
@@ -114,9 +111,7 @@ internal static class DemoParts
     public static IEnumerable<FleetAlternate> Alternates(DateOnly today) =>
         DemoCast
             .Machines.SelectMany(x =>
-                Places(x)
-                    .Where(p => Quarne(x, p) is not null)
-                    .Select(p => (Part: Number(x, p), Other: Quarne(x, p)!.Number))
+                Places(x).Where(p => Quarne(x, p) is not null).Select(p => (Part: Number(x, p), Other: Quarne(x, p)!.Number))
             )
             .Distinct()
             .OrderBy(x => x.Part, StringComparer.Ordinal)

@@ -1,7 +1,7 @@
 using System.Collections.Immutable;
 using Nippers.App.Exchange;
-using Nippers.App.Walks;
 using Nippers.App.Kinds;
+using Nippers.App.Walks;
 using Nippers.Core.Defects;
 using Nippers.Core.Hours;
 using Nippers.Core.Service;

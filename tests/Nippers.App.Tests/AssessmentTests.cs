@@ -350,7 +350,15 @@ public sealed class AssessmentTests
     {
         await using var fleet = await Ready();
         await Ok<ChangeProgram, ServiceProgram>(fleet, x => x.SaveCompartment(
-                new(StarterPrograms.CodeOf(Data.Fleet.MachineKind.Of("wheel-loader")), 1, "hydraulic", "45", "5", "HV 46: -15..40", ["liveport"])
+                new(
+                    StarterPrograms.CodeOf(Data.Fleet.MachineKind.Of("wheel-loader")),
+                    1,
+                    "hydraulic",
+                    "45",
+                    "5",
+                    "HV 46: -15..40",
+                    ["liveport"]
+                )
                 {
                     DrainStep = "500",
                     DrainCap = "2300",
@@ -376,7 +384,15 @@ public sealed class AssessmentTests
     {
         await using var fleet = await Ready();
         await Ok<ChangeProgram, ServiceProgram>(fleet, x => x.SaveCompartment(
-                new(StarterPrograms.CodeOf(Data.Fleet.MachineKind.Of("wheel-loader")), 1, "engine", null, null, "15W-40: -15..45", ["liveport"])
+                new(
+                    StarterPrograms.CodeOf(Data.Fleet.MachineKind.Of("wheel-loader")),
+                    1,
+                    "engine",
+                    null,
+                    null,
+                    "15W-40: -15..45",
+                    ["liveport"]
+                )
                 {
                     DrainStep = "100",
                     DrainCap = "500",

@@ -415,7 +415,8 @@ public sealed class DefectTests
         {
             var excavators = await db.Programs.SingleAsync(x => x.Code == "starter-crawler-excavator", Ct);
             await db.Machines.ExecuteUpdateAsync(
-                x => x.SetProperty(m => m.Kind, Data.Fleet.MachineKind.Of("crawler-excavator")).SetProperty(m => m.ProgramId, excavators.Id),
+                x =>
+                    x.SetProperty(m => m.Kind, Data.Fleet.MachineKind.Of("crawler-excavator")).SetProperty(m => m.ProgramId, excavators.Id),
                 Ct
             );
         });

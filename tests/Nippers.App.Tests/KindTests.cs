@@ -29,10 +29,7 @@ public sealed class KindTests
         Assert.NotEmpty(list.Parts);
         Assert.NotEmpty(list.Postures);
         Assert.Subset(list.Stations.Select(x => x.Code).ToHashSet(), list.Checks.Select(x => x.Station).ToHashSet());
-        Assert.Subset(
-            list.Postures.Select(x => x.Code).Append("").ToHashSet(),
-            list.Checks.Select(x => x.Posture).ToHashSet()
-        );
+        Assert.Subset(list.Postures.Select(x => x.Code).Append("").ToHashSet(), list.Checks.Select(x => x.Posture).ToHashSet());
         Assert.Equal(list.Checks.Length, list.Checks.Select(x => x.Code).Distinct().Count());
         Assert.All(list.Stations, x => Assert.True(x is { X: >= 0 and <= 320, Y: >= 0 and <= 240 }, x.Code));
         if (!kind.HasProgram)
@@ -41,10 +38,7 @@ public sealed class KindTests
         var compartments = program.Compartments.Select(x => x.Code).ToHashSet();
         Assert.Subset(compartments, program.Items.Select(x => x.Compartment).ToHashSet());
         Assert.Subset(compartments, list.Places.Select(x => x.Compartment).ToHashSet());
-        Assert.Subset(
-            program.Items.Select(x => x.Code).Append("").ToHashSet(),
-            list.Checks.Select(x => x.Item).ToHashSet()
-        );
+        Assert.Subset(program.Items.Select(x => x.Code).Append("").ToHashSet(), list.Checks.Select(x => x.Item).ToHashSet());
         Assert.InRange(program.Items.Count, 40, 80);
     }
 
@@ -109,23 +103,21 @@ public sealed class KindTests
         var copy = await fleet.Do<ChangeWalkList, WalkListPage>(async x => (await x.One(list.Code, Ct))!);
         Assert.Equal(ListJson.Write(original.Body), ListJson.Write(copy.Body));
         var starter = StarterPrograms.All().Single(x => x.Kind == from);
-        var kept = await fleet.Ask(db => db.Programs.Include(x => x.Items).Include(x => x.Compartments).SingleAsync(x => x.Code == program.Code, Ct));
+        var kept = await fleet.Ask(db =>
+            db.Programs.Include(x => x.Items).Include(x => x.Compartments).SingleAsync(x => x.Code == program.Code, Ct)
+        );
         Assert.Equal(starter.Items.Select(x => x.Code), kept.Items.OrderBy(x => x.Position).Select(x => x.Code));
         Assert.Equal(starter.Compartments.Count, kept.Compartments.Count);
         Assert.Equal((own.Kind, false), (kept.Kind, kept.Starter));
 
         // What is changed in the copy stays there.
-        await Ok<ChangeWalkList, WalkList>(fleet, x =>
-            x.SaveCheck(list.Code, 1, new() { OldCode = "horn", Remove = true }, Fleet.Tam, Ct)
-        );
-        Assert.Contains(
-            (await fleet.Do<ChangeWalkList, WalkListPage>(async x => (await x.One("walk-wheel-loader", Ct))!)).Body.Checks,
-            x => x.Code == "horn"
+        await Ok<ChangeWalkList, WalkList>(fleet, x => x.SaveCheck(list.Code, 1, new() { OldCode = "horn", Remove = true }, Fleet.Tam, Ct));
+        Assert.Contains((await fleet.Do<ChangeWalkList, WalkListPage>(async x => (await x.One("walk-wheel-loader", Ct))!)).Body.Checks, x =>
+            x.Code == "horn"
         );
 
         // A machine of it is walked by its list without being told which.
-        await Ok<SaveMachine, Machine>(fleet, x =>
-            x.Run(
+        await Ok<SaveMachine, Machine>(fleet, x => x.Run(
                 new()
                 {
                     Unit = "LS-01",
@@ -140,8 +132,7 @@ public sealed class KindTests
                 },
                 Fleet.Tam,
                 Ct
-            )
-        );
+            ));
         var walked = await fleet.Ask(async db =>
             (await db.ListOf(await db.Machines.AsNoTracking().SingleAsync(x => x.Unit == "LS-01", Ct), Ct))!.ToList()
         );
@@ -175,9 +166,6 @@ public sealed class KindTests
         var own = await Ok<KindCatalog, KindLine>(fleet, x => x.Copy(from, "Trench roller", Fleet.Tam, Ct));
 
         Assert.Empty(own.Programs);
-        Assert.Equal(
-            "kindTaken",
-            (await Refused<KindCatalog, KindLine>(fleet, x => x.Copy(from, "trench ROLLER", Fleet.Tam, Ct))).Code
-        );
+        Assert.Equal("kindTaken", (await Refused<KindCatalog, KindLine>(fleet, x => x.Copy(from, "trench ROLLER", Fleet.Tam, Ct))).Code);
     }
 }

@@ -48,6 +48,8 @@ public sealed class AccessTests(AppFixture fixture) : IClassFixture<AppFixture>
         ["walks/{id:long}/at/{step}"] = Operator,
         ["walks/{id:long}/end"] = Operator,
         ["walks/{id:long}/void"] = Operator,
+        ["kinds"] = Operator,
+        ["kinds/{kind}/copy"] = Planner,
         ["walk-lists"] = Operator,
         ["walk-lists/{code}"] = Operator,
         ["walk-lists/{code}/check"] = Planner,
@@ -186,6 +188,7 @@ public sealed class AccessTests(AppFixture fixture) : IClassFixture<AppFixture>
                     .Replace("{id:long}/{act:regex(^(confirm|void)$)}", "1/confirm", StringComparison.Ordinal)
                     .Replace("{id:long}", "1", StringComparison.Ordinal)
                     .Replace("{step}", "isolate", StringComparison.Ordinal)
+                    .Replace("{kind}", "wheel-loader", StringComparison.Ordinal)
                     .Replace("{number}", "TO7-110", StringComparison.Ordinal)
                     .Replace("{what}", "visits", StringComparison.Ordinal);
             foreach (var post in new[] { false, true })

@@ -12,7 +12,7 @@ using Nippers.Web.Pages.Walks;
 namespace Nippers.Web.Tests;
 
 /// <summary>Which room may know which, and the command line.</summary>
-public sealed class HouseTests
+public sealed partial class HouseTests
 {
     private static readonly Dictionary<string, string[]> Knows = new()
     {
@@ -75,11 +75,30 @@ public sealed class HouseTests
         Assert.All(Enum.GetValues<CheckKind>(), x => Assert.NotEmpty(CheckQuestion.Of(x).Buttons));
     }
 
+    // A text that must not be broken may run over; what stands around it may not.
+    private static int Bare(string line) => line.Length - Math.Max(0, line.LastIndexOf('"') - line.IndexOf('"'));
+
+    [Fact]
+    public void A_page_has_one_block_a_line_and_no_line_is_longer_than_140_columns()
+    {
+        var pages = Directory
+            .EnumerateFiles(Path.Combine(WordsTests.Root, "src", "Nippers.Web", "Pages"), "*.cshtml", SearchOption.AllDirectories)
+            .SelectMany(x => File.ReadLines(x).Select(line => (Page: Path.GetFileName(x), Line: line.Trim(), Width: Bare(line))))
+            .ToList();
+        Assert.InRange(pages.Count, 8000, 100_000);
+        Assert.Equal([], pages.Where(x => x.Width > 140).Select(x => $"{x.Page}: {x.Line}"));
+        Assert.Equal([], pages.Where(x => Blocks().Count(x.Line) > 1).Select(x => $"{x.Page}: {x.Line}"));
+
+        // What is opened for a statement stands on lines of its own.
+        Assert.Equal([], pages.Where(x => x.Line.StartsWith("{<", StringComparison.Ordinal)).Select(x => $"{x.Page}: {x.Line}"));
+    }
+
+    [GeneratedRegex("<(div|p|ul|ol|li|section|header|nav|main|article|form|fieldset|legend|table|thead|tbody|tr|td|th|dl|dt|dd|h[1-6])\\b")]
+    private static partial Regex Blocks();
+
     [Fact]
     public void No_line_of_code_is_longer_than_140_columns()
     {
-        // A text that must not be broken may run over; what stands around it may not.
-        static int Bare(string line) => line.Length - Math.Max(0, line.LastIndexOf('"') - line.IndexOf('"'));
         var root = new DirectoryInfo(WordsTests.Root);
         var sources = Rooted
             .SelectMany(x => Directory.EnumerateFiles(Path.Combine(root.FullName, x), "*.cs", SearchOption.AllDirectories))

@@ -1,5 +1,8 @@
+using System.Globalization;
+using System.Reflection;
 using System.Text.RegularExpressions;
 using System.Xml.Linq;
+using Nippers.App;
 using Nippers.App.Oil;
 using Nippers.App.Parts;
 using Nippers.App.Programs;
@@ -57,15 +60,61 @@ public sealed partial class WordsTests
         Assert.Equal([], Lacking(used.Concat(plural)));
     }
 
-    [Fact]
-    public void Every_refusal_has_words()
+    /// <summary>Codes of refusals: each factory made use of once, and those that come from elsewhere.</summary>
+    private static readonly Lazy<List<Refusal>> Made = new(() =>
+        [
+            .. typeof(Refusals)
+                .GetMethods(BindingFlags.Public | BindingFlags.Static)
+                .SelectMany(factory => new[] { 0, 1 }.Select(count => Make(factory, count))),
+        ]
+    );
+
+    private static Refusal Make(MethodInfo factory, int count)
     {
-        var codes = Sources("src/Nippers.App", "src/Nippers.Web", "src/Nippers.Formats")
-            .SelectMany(text => RefusalCode().Matches(text).Select(x => x.Groups[1].Value))
+        object? Sample(Type type) =>
+            type == typeof(string) ? "x"
+            : type == typeof(IReadOnlyList<string>) ? Enumerable.Repeat("x", count).ToList()
+            : Nullable.GetUnderlyingType(type) is { } value ? (count == 0 ? null : Activator.CreateInstance(value))
+            : type.IsValueType ? Activator.CreateInstance(type)
+            : null;
+        return (Refusal)factory.Invoke(null, [.. factory.GetParameters().Select(x => Sample(x.ParameterType))])!;
+    }
+
+    private static IEnumerable<string> RefusalCodes() =>
+        Made
+            .Value.Select(x => x.Code)
+            .Concat(
+                Sources("src/Nippers.App", "src/Nippers.Web", "src/Nippers.Formats", "src/Nippers.Core")
+                    .SelectMany(text => FaultCodes().Matches(text).SelectMany(x => x.Groups[1].Captures).Select(x => x.Value))
+            )
             .Concat(Enum.GetValues<HoursFault>().Where(x => x != HoursFault.None).Select(x => "hours" + x))
             .Where(x => x != "hours");
-        Assert.Equal([], Lacking(codes.Select(code => "Refused." + code)));
+
+    [Fact]
+    public void Every_refusal_has_words_and_fills_all_their_places()
+    {
+        Assert.Equal([], Lacking(RefusalCodes().Select(code => "Refused." + code)));
+        var words = XDocument
+            .Load(Path.Combine(Root, "src/Nippers.Web/Text/Words.resx"))
+            .Root!.Elements("data")
+            .ToDictionary(x => (string)x.Attribute("name")!, x => (string)x.Element("value")!);
+        Assert.All(Made.Value, made =>
+        {
+            var places = Place()
+                .Matches(words["Refused." + made.Code])
+                .Select(x => int.Parse(x.Groups[1].Value, CultureInfo.InvariantCulture));
+            Assert.True(places.DefaultIfEmpty(-1).Max() < made.Args.Length, $"{made.Code} has a place that nothing fills");
+        });
     }
+
+    [Fact]
+    public void A_refusal_is_made_by_its_factory_and_nowhere_else() =>
+        Assert.Equal(
+            [],
+            Sources("src/Nippers.App", "src/Nippers.Web")
+                .Where(text => !text.Contains("public static class Refusals", StringComparison.Ordinal))
+                .SelectMany(text => ByHand().Matches(text).Select(x => x.Value))
+        );
 
     [Fact]
     public void Every_value_that_is_shown_has_a_name()
@@ -77,6 +126,7 @@ public sealed partial class WordsTests
             Lacking(
                 Names<DueStatus>()
                     .Concat(Names<IntervalBasis>())
+                    .Concat(Enum.GetValues<IntervalBasis>().Select(x => $"IntervalBasis.Hint.{x}"))
                     .Concat(Names<Duty>())
                     .Concat(Names<DutyFactor>())
                     .Concat(Names<History>())
@@ -147,29 +197,81 @@ public sealed partial class WordsTests
     [Fact]
     public void Nothing_lies_unused()
     {
-        var text = string.Concat(
-            Sources("src/Nippers.Web", "src/Nippers.App", "src/Nippers.Core", "src/Nippers.Data", "src/Nippers.Formats")
+        var idle = Words.Where(key => !IsUsed(key)).Order().ToList();
+        Assert.True(idle.Count == 0, string.Join(", ", idle));
+        Assert.All(
+            ["Step.NobodyAsks", "Refused.nobodySays", "DueStatus.Never", "Nowhere.Overdue", "Audit.nobody.did", "Walks.Gone.one"],
+            key => Assert.False(IsUsed(key), key)
         );
-        bool Used(string key)
+    }
+
+    // A key is used when it stands in the code whole; or when its first part does with something put behind it, and its last part is
+    // a value that can stand there: a member of an enum, a text of its own, or a cell of a table.
+    private static readonly Lazy<HashSet<string>> Whole = new(() =>
+        [
+            .. Sources("src/Nippers.Web", "src/Nippers.App", "src/Nippers.Core", "src/Nippers.Data", "src/Nippers.Formats")
+                .SelectMany(text => Quoted().Matches(text).Select(x => x.Groups[1].Value)),
+        ]
+    );
+
+    private static readonly Lazy<HashSet<string>> Behind = new(() =>
+        [.. Whole.Value.Select(x => x.Split('{')[0]).Where(x => x.EndsWith('.')).Select(x => x[..^1])]
+    );
+
+    private static readonly Lazy<HashSet<string>> Values = new(() =>
+        [
+            .. Directory
+                .EnumerateFiles(AppContext.BaseDirectory, "Nippers.*.dll")
+                .Where(x => !x.EndsWith(".Tests.dll", StringComparison.Ordinal))
+                .SelectMany(x => Assembly.Load(Path.GetFileNameWithoutExtension(x)).GetTypes())
+                .Where(x => x.IsEnum)
+                .SelectMany(Enum.GetNames),
+            .. Whole.Value,
+            .. Directory
+                .EnumerateFiles(Path.Combine(Root, "src"), "*.csv", SearchOption.AllDirectories)
+                .SelectMany(File.ReadLines)
+                .SelectMany(x => x.Split([';', ' ', '|', '!', '='])),
+        ]
+    );
+
+    private static bool IsUsed(string key)
+    {
+        var one = key.EndsWith(".one", StringComparison.Ordinal) ? key[..^4] : null;
+        var other = key.EndsWith(".other", StringComparison.Ordinal) && Words.Contains(key[..^5] + "one") ? key[..^6] : null;
+        var stem = one ?? other ?? key;
+        if (Whole.Value.Contains(stem))
+            return true;
+        if (stem.StartsWith("Refused.", StringComparison.Ordinal))
+            return Codes.Value.Contains(stem["Refused.".Length..]) || Whole.Value.Contains(stem["Refused.".Length..]);
+        if (stem.StartsWith("Audit.", StringComparison.Ordinal))
         {
-            var stem =
-                key.EndsWith(".one", StringComparison.Ordinal) ? key[..^4]
-                : key.EndsWith(".other", StringComparison.Ordinal) ? key[..^6]
-                : key;
-            var last = stem[(stem.LastIndexOf('.') + 1)..];
-            if (stem.StartsWith("Refused.hours", StringComparison.Ordinal))
-                last = stem["Refused.hours".Length..];
-            if (stem.StartsWith("Audit.defect.", StringComparison.Ordinal))
-                last = char.ToUpperInvariant(last[0]) + last[1..];
-            else if (stem.StartsWith("Audit.", StringComparison.Ordinal))
-                last = stem["Audit.".Length..];
-            return text.Contains($"\"{stem}\"", StringComparison.Ordinal)
-                || text.Contains($"\"{last}\"", StringComparison.Ordinal)
-                || Regex.IsMatch(text, $@"\b{Regex.Escape(last.Split('=')[^1])}\b");
+            var act = stem["Audit.".Length..];
+            return Whole.Value.Contains(act)
+                || (act.StartsWith("defect.", StringComparison.Ordinal) && Values.Value.Contains(char.ToUpperInvariant(act[7]) + act[8..]));
         }
 
-        Assert.Equal([], Words.Where(key => !Used(key)).Order());
+        var parts = stem.Split('.');
+        return Enumerable
+            .Range(1, parts.Length - 1)
+            .Any(i =>
+                (Behind.Value.Contains(string.Join('.', parts[..i])) || Shown.Value.Contains(string.Join('.', parts[..i])))
+                && parts[i..]
+                    .All(x => x.Split('=').All(y => Values.Value.Contains(y) || int.TryParse(y, CultureInfo.InvariantCulture, out _)))
+            );
     }
+
+    private static readonly Lazy<HashSet<string>> Codes = new(() => [.. RefusalCodes()]);
+
+    /// <summary>Names of enums: their values are shown by their names.</summary>
+    private static readonly Lazy<HashSet<string>> Shown = new(() =>
+        [
+            .. Directory
+                .EnumerateFiles(AppContext.BaseDirectory, "Nippers.*.dll")
+                .SelectMany(x => Assembly.Load(Path.GetFileNameWithoutExtension(x)).GetTypes())
+                .Where(x => x.IsEnum)
+                .Select(x => x.Name),
+        ]
+    );
 
     private static IEnumerable<string> Lacking(IEnumerable<string> keys) => keys.Where(key => !Words.Contains(key)).Distinct().Order();
 
@@ -187,6 +289,16 @@ public sealed partial class WordsTests
     [GeneratedRegex("""Plural\("([^"]+)"(?=,)""")]
     private static partial Regex PluralKey();
 
-    [GeneratedRegex("""(?:new(?:\(| Refusal\()"[a-zA-Z]*", |Refused\("[a-zA-Z]*", |FaultException\()"([a-zA-Z]+)"(?=[,)])""")]
-    private static partial Regex RefusalCode();
+    [GeneratedRegex("""FaultException\((?:"([a-zA-Z]+)"(?=[,)])|[^;"]*? \? "([a-zA-Z]+)" : "([a-zA-Z]+)")""")]
+    private static partial Regex FaultCodes();
+
+    [GeneratedRegex("""(?:new(?: Refusal)?\((?:"[a-zA-Z]*"|[a-zA-Z.]+(?:\([^()]*\))?), "(?!lab)[a-z]+[A-Z][a-zA-Z]*"|Refused\("[a-zA-Z]*", ")""")]
+    private static partial Regex ByHand();
+
+    // Quotes stand in quotes on pages: each quote is looked at as if it opened.
+    [GeneratedRegex("""\"(?=([A-Za-z][\w.=+-]*)[\"{])""")]
+    private static partial Regex Quoted();
+
+    [GeneratedRegex("""\{(\d+)""")]
+    private static partial Regex Place();
 }

@@ -15,13 +15,13 @@ public sealed class DefectNotes(NippersDb db, UnitOfWork writes, DefectService b
             {
                 var defect = await book.Find(id, ct);
                 if (defect is null)
-                    return Outcome<DefectRow>.Refused("", "noSuchDefect");
+                    return Outcome<DefectRow>.Refused(Refusals.NoSuchDefect());
                 if (string.IsNullOrWhiteSpace(words) && photos.Count == 0)
-                    return Outcome<DefectRow>.Refused("words", "wordsNeeded");
+                    return Outcome<DefectRow>.Refused(Refusals.WordsNeeded("words"));
                 if (words?.Length > DefectService.LongestWords)
-                    return Outcome<DefectRow>.Refused("words", "tooLong", DefectService.LongestWords);
+                    return Outcome<DefectRow>.Refused(Refusals.TooLong("words", DefectService.LongestWords));
                 if (photos.Count > ReportDefect.MostPhotos)
-                    return Outcome<DefectRow>.Refused("photo", "photosTooMany", ReportDefect.MostPhotos);
+                    return Outcome<DefectRow>.Refused(Refusals.PhotosTooMany(ReportDefect.MostPhotos));
                 var encoded = photos.Select(Photos.Encode).ToList();
                 if (encoded.SelectMany(x => x.Refusals).Take(1).ToList() is { Count: > 0 } refused)
                     return Outcome<DefectRow>.Refused(refused);
@@ -42,15 +42,15 @@ public sealed class DefectNotes(NippersDb db, UnitOfWork writes, DefectService b
             {
                 var defect = await book.Find(id, ct);
                 if (defect is null)
-                    return Outcome<DefectRow>.Refused("", "noSuchDefect");
+                    return Outcome<DefectRow>.Refused(Refusals.NoSuchDefect());
                 if (defect.State == DefectState.Voided)
-                    return Outcome<DefectRow>.Refused("", "defectNotOpen");
+                    return Outcome<DefectRow>.Refused(Refusals.DefectNotOpen());
                 if (string.IsNullOrWhiteSpace(reason))
-                    return Outcome<DefectRow>.Refused("reason", "reasonNeeded");
+                    return Outcome<DefectRow>.Refused(Refusals.ReasonNeeded("reason"));
                 if (defect is { Stands: true, Grade: Core.Defects.DefectGrade.Stop } && actor.Role != Roles.Planner)
-                    return Outcome<DefectRow>.Refused("", "plannerNeeded");
+                    return Outcome<DefectRow>.Refused(Refusals.PlannerNeeded());
                 if (actor.Role == Roles.Operator && defect.By != actor.Name)
-                    return Outcome<DefectRow>.Refused("", "technicianNeeded");
+                    return Outcome<DefectRow>.Refused(Refusals.TechnicianNeeded());
                 defect.State = DefectState.Voided;
                 defect.LookAgainTenths = null;
                 (defect.VoidedBy, defect.VoidReason) = (actor.Name, reason.Trim());
@@ -69,10 +69,10 @@ public sealed class DefectNotes(NippersDb db, UnitOfWork writes, DefectService b
             {
                 var defect = await book.Find(id, ct);
                 if (defect is null)
-                    return Outcome<DefectRow>.Refused("", "noSuchDefect");
+                    return Outcome<DefectRow>.Refused(Refusals.NoSuchDefect());
                 var walk = await db.Walks.FindAsync([walkId], ct);
                 if (walk is null || walk.MachineId != defect.MachineId || walk.State != Data.Walks.WalkState.Open)
-                    return Outcome<DefectRow>.Refused("", "walkNotOpen");
+                    return Outcome<DefectRow>.Refused(Refusals.WalkNotOpen());
                 if (defect.Stands)
                 {
                     book.Note(defect, defect.Machine.Unit, DefectAct.SeenAgain, words ?? "", actor);

@@ -102,11 +102,11 @@ public sealed class DefectService(NippersDb db, UnitOfWork writes)
     {
         var more = Typed.Hours(hours, "limitHours", refusals);
         if (more is { Tenths: < 1 or > 20_000 })
-            refusals.Add(new("limitHours", "between", 0.1, 2000));
+            refusals.Add(Refusals.Between("limitHours", 0.1, 2000));
         var tenths = LastHours(facts).Tenths + more?.Tenths;
         DateOnly? on = Typed.Whole(days, "limitDays", 0, 365, refusals) is { } later ? today.AddDays(later) : null;
         if (tenths is null && on is null && !refusals.Exists(x => x.Field is "limitHours" or "limitDays"))
-            refusals.Add(new("limitHours", "limitNeeded"));
+            refusals.Add(Refusals.LimitNeeded());
         return (tenths, on);
     }
 }

@@ -26,11 +26,11 @@ public sealed class GradeDefect(NippersDb db, UnitOfWork writes, DefectService b
             {
                 var refusals = new List<Refusal>();
                 if (to == defect.Grade)
-                    refusals.Add(new("grade", "gradeSame"));
+                    refusals.Add(Refusals.GradeSame());
                 if (defect.Grade == DefectGrade.Stop)
-                    refusals.Add(new("grade", "stopNotDownAlone"));
+                    refusals.Add(Refusals.StopNotDownAlone());
                 if (string.IsNullOrWhiteSpace(reason))
-                    refusals.Add(new("reason", "reasonNeeded"));
+                    refusals.Add(Refusals.ReasonNeeded("reason"));
                 var limit = to == DefectGrade.Limit ? DefectService.ReadLimit(limitHours, limitDays, facts, today, refusals) : (null, null);
                 if (refusals.Count > 0)
                     return refusals;
@@ -49,11 +49,11 @@ public sealed class GradeDefect(NippersDb db, UnitOfWork writes, DefectService b
             {
                 var refusals = new List<Refusal>();
                 if (defect.Grade != DefectGrade.Stop || to == DefectGrade.Stop)
-                    refusals.Add(new("grade", "gradeNotAStop"));
+                    refusals.Add(Refusals.GradeNotAStop());
                 else if (!DefectRules.MayGoDown(defect.Safety))
-                    refusals.Add(new("grade", "gradeNeverDown"));
+                    refusals.Add(Refusals.GradeNeverDown());
                 if (string.IsNullOrWhiteSpace(reason))
-                    refusals.Add(new("reason", "reasonNeeded"));
+                    refusals.Add(Refusals.ReasonNeeded("reason"));
                 if (refusals.Count > 0)
                     return refusals;
                 (defect.DownTo, defect.DownBy, defect.DownReason) = (to, actor.Name, reason!.Trim());
@@ -81,16 +81,16 @@ public sealed class GradeDefect(NippersDb db, UnitOfWork writes, DefectService b
                 var refusals = new List<Refusal>();
                 if (defect.DownTo is not { } to)
                 {
-                    refusals.Add(new("", "nothingAsked"));
+                    refusals.Add(Refusals.NothingAsked());
                     return refusals;
                 }
 
                 if (actor.Role != Roles.Planner)
-                    refusals.Add(new("", "plannerNeeded"));
+                    refusals.Add(Refusals.PlannerNeeded());
                 if (!DefectRules.MayReturn(defect.DownBy!, actor.Name))
-                    refusals.Add(new("", "secondPersonNeeded", defect.DownBy));
+                    refusals.Add(Refusals.SecondPersonNeeded(defect.DownBy));
                 if (string.IsNullOrWhiteSpace(reason))
-                    refusals.Add(new("reason", "reasonNeeded"));
+                    refusals.Add(Refusals.ReasonNeeded("reason"));
                 var limit =
                     agreed && to == DefectGrade.Limit
                         ? DefectService.ReadLimit(limitHours, limitDays, facts, today, refusals)
@@ -123,11 +123,11 @@ public sealed class GradeDefect(NippersDb db, UnitOfWork writes, DefectService b
             {
                 var refusals = new List<Refusal>();
                 if (actor.Role != Roles.Planner)
-                    refusals.Add(new("", "plannerNeeded"));
+                    refusals.Add(Refusals.PlannerNeeded());
                 if (defect.Grade == DefectGrade.Stop)
-                    refusals.Add(new("", "stopNotDeferred"));
+                    refusals.Add(Refusals.StopNotDeferred());
                 if (string.IsNullOrWhiteSpace(reason))
-                    refusals.Add(new("reason", "reasonNeeded"));
+                    refusals.Add(Refusals.ReasonNeeded("reason"));
                 var limit = DefectService.ReadLimit(limitHours, limitDays, facts, today, refusals);
                 if (refusals.Count > 0)
                     return refusals;
@@ -167,11 +167,11 @@ public sealed class GradeDefect(NippersDb db, UnitOfWork writes, DefectService b
             {
                 var defect = await book.Find(id, ct);
                 if (defect is null)
-                    return Outcome<DefectRow>.Refused("", "noSuchDefect");
+                    return Outcome<DefectRow>.Refused(Refusals.NoSuchDefect());
                 if (defect.State != DefectState.Open)
-                    return Outcome<DefectRow>.Refused("", "defectNotOpen");
+                    return Outcome<DefectRow>.Refused(Refusals.DefectNotOpen());
                 if (actor.Role == Roles.Operator)
-                    return Outcome<DefectRow>.Refused("", "technicianNeeded");
+                    return Outcome<DefectRow>.Refused(Refusals.TechnicianNeeded());
                 var facts = (await db.FactsOf(defect.Machine.Unit, writes.Now, ct))!;
                 var refusals = change(defect, facts, LocalDay.Of(writes.Now, facts.Zone));
                 return refusals.Count > 0 ? Outcome<DefectRow>.Refused(refusals) : await book.Saved(defect, ct);

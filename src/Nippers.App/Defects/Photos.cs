@@ -24,16 +24,16 @@ public static class Photos
     public static Outcome<EncodedPhoto> Encode(byte[] bytes)
     {
         if (bytes.Length > LargestBytes)
-            return Outcome<EncodedPhoto>.Refused("photo", "photoTooLarge", LargestBytes >> 20);
+            return Outcome<EncodedPhoto>.Refused(Refusals.PhotoTooLarge(LargestBytes >> 20));
         if (!LooksLikePhoto(bytes) || IsCutShort(bytes))
-            return Outcome<EncodedPhoto>.Refused("photo", "photoNotAPicture");
+            return Outcome<EncodedPhoto>.Refused(Refusals.PhotoNotAPicture());
         try
         {
             using (var head = Image.NewFromBuffer(bytes, access: Enums.Access.Sequential))
             {
                 // The head alone was read: a bomb says its size here, before a pixel is unpacked.
                 if ((long)head.Width * head.Height > MostPixels)
-                    return Outcome<EncodedPhoto>.Refused("photo", "photoTooManyPixels", MostPixels / 1_000_000);
+                    return Outcome<EncodedPhoto>.Refused(Refusals.PhotoTooManyPixels(MostPixels / 1_000_000));
             }
 
             using var whole = Image.ThumbnailBuffer(bytes, WholeEdge, height: WholeEdge, size: Enums.Size.Down, failOn: Enums.FailOn.Error);
@@ -51,7 +51,7 @@ public static class Photos
         }
         catch (VipsException)
         {
-            return Outcome<EncodedPhoto>.Refused("photo", "photoNotAPicture");
+            return Outcome<EncodedPhoto>.Refused(Refusals.PhotoNotAPicture());
         }
     }
 

@@ -26,17 +26,17 @@ public sealed class RepairDefect(NippersDb db, UnitOfWork writes, DefectService 
     {
         var defect = await book.Find(id, ct);
         if (defect is null)
-            return Outcome<DefectRow>.Refused("", "noSuchDefect");
+            return Outcome<DefectRow>.Refused(Refusals.NoSuchDefect());
         if (defect.State != DefectState.Open)
-            return Outcome<DefectRow>.Refused("", "defectNotOpen");
+            return Outcome<DefectRow>.Refused(Refusals.DefectNotOpen());
         if (actor.Role == Roles.Operator)
-            return Outcome<DefectRow>.Refused("", "technicianNeeded");
+            return Outcome<DefectRow>.Refused(Refusals.TechnicianNeeded());
         var facts = (await db.FactsOf(defect.Machine.Unit, writes.Now, ct))!;
         var refusals = new List<Refusal>();
         if (string.IsNullOrWhiteSpace(input.Words))
-            refusals.Add(new("words", "wordsNeeded"));
+            refusals.Add(Refusals.WordsNeeded("words"));
         else if (input.Words.Length > DefectService.LongestWords)
-            refusals.Add(new("words", "tooLong", DefectService.LongestWords));
+            refusals.Add(Refusals.TooLong("words", DefectService.LongestWords));
         var minutes = Typed.Whole(input.Minutes, "minutes", 0, MostMinutes, refusals);
 
         // The meter at the repair: what was last read unless another figure is given, which must not lie before the defect.
@@ -47,9 +47,9 @@ public sealed class RepairDefect(NippersDb db, UnitOfWork writes, DefectService 
             if (HoursInput.Read("hours", input.Hours, out var shown) is { } fault)
                 refusals.Add(fault);
             else if (shown.Tenths + offset < defect.LifeTenths)
-                refusals.Add(new("hours", "repairBeforeDefect", new MeterHours(Math.Max(0, defect.LifeTenths - offset))));
+                refusals.Add(Refusals.RepairBeforeDefect(new MeterHours(Math.Max(0, defect.LifeTenths - offset))));
             else if (shown.Tenths + offset > hours.Tenths + 240)
-                refusals.Add(new("hours", "repairFarAhead", new MeterHours(Math.Max(0, hours.Tenths - offset))));
+                refusals.Add(Refusals.RepairFarAhead(new MeterHours(Math.Max(0, hours.Tenths - offset))));
             else
                 hours = new(shown.Tenths + offset);
         }
@@ -96,15 +96,15 @@ public sealed class RepairDefect(NippersDb db, UnitOfWork writes, DefectService 
             {
                 var defect = await book.Find(id, ct);
                 if (defect is null)
-                    return Outcome<DefectRow>.Refused("", "noSuchDefect");
+                    return Outcome<DefectRow>.Refused(Refusals.NoSuchDefect());
                 if (defect.State != DefectState.Repaired)
-                    return Outcome<DefectRow>.Refused("", "defectNotRepaired");
+                    return Outcome<DefectRow>.Refused(Refusals.DefectNotRepaired());
                 if (actor.Role == Roles.Operator)
-                    return Outcome<DefectRow>.Refused("", "technicianNeeded");
+                    return Outcome<DefectRow>.Refused(Refusals.TechnicianNeeded());
                 if (returned && !DefectRules.MayReturn(defect.RepairedBy!, actor.Name))
-                    return Outcome<DefectRow>.Refused("", "secondPersonNeeded", defect.RepairedBy);
+                    return Outcome<DefectRow>.Refused(Refusals.SecondPersonNeeded(defect.RepairedBy));
                 if (string.IsNullOrWhiteSpace(words))
-                    return Outcome<DefectRow>.Refused("returnWords", "wordsNeeded");
+                    return Outcome<DefectRow>.Refused(Refusals.WordsNeeded("returnWords"));
                 if (returned)
                 {
                     defect.State = DefectState.Closed;

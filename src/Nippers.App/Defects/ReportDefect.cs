@@ -77,30 +77,30 @@ public sealed class ReportDefect(NippersDb db, UnitOfWork writes, DefectService 
     {
         var facts = await db.FactsOf(input.Unit, writes.Now, ct);
         if (facts is null)
-            return Outcome<DefectRow>.Refused("unit", "noSuchUnit", input.Unit, Array.Empty<string>());
+            return Outcome<DefectRow>.Refused(Refusals.NoSuchUnit("unit", input.Unit, Array.Empty<string>()));
         var today = LocalDay.Of(writes.Now, facts.Zone);
         var refusals = new List<Refusal>();
         var list = (await db.ListOf(facts.Machine, ct))?.ToList();
         var check = input.Check is { Length: > 0 } code ? list?.Checks.FirstOrDefault(x => x.Code == code) : null;
         if (input.Check is { Length: > 0 } && check is null)
-            refusals.Add(new("check", "noSuchCheck", input.Check));
+            refusals.Add(Refusals.NoSuchCheck("check", input.Check));
 
         var words = (input.Words ?? "").Trim();
         if (words.Length == 0)
-            refusals.Add(new("words", "wordsNeeded"));
+            refusals.Add(Refusals.WordsNeeded("words"));
         else if (words.Length > DefectService.LongestWords)
-            refusals.Add(new("words", "tooLong", DefectService.LongestWords));
+            refusals.Add(Refusals.TooLong("words", DefectService.LongestWords));
         var part = (input.Part ?? "").Trim();
         if (part.Length > LongestPart)
-            refusals.Add(new("part", "tooLong", LongestPart));
+            refusals.Add(Refusals.TooLong("part", LongestPart));
 
         var safety = check?.Safety ?? SafetyPart.None;
         var least = check is null ? DefectGrade.Watch : DefectRules.GradeOf(check.Grade, safety);
         var grade = input.Grade ?? least;
         if (safety != SafetyPart.None && grade != DefectGrade.Stop)
-            refusals.Add(new("grade", "gradeSafety"));
+            refusals.Add(Refusals.GradeSafety());
         else if (check is not null && grade < least && actor.Role == Roles.Operator)
-            refusals.Add(new("grade", "gradeBelowCheck"));
+            refusals.Add(Refusals.GradeBelowCheck());
 
         (int? Tenths, DateOnly? On) limit =
             grade == DefectGrade.Limit ? DefectService.ReadLimit(input.LimitHours, input.LimitDays, facts, today, refusals) : (null, null);
@@ -108,7 +108,7 @@ public sealed class ReportDefect(NippersDb db, UnitOfWork writes, DefectService 
         var (minutes, again) = ReadFix(input, facts, refusals);
         List<EncodedPhoto> photos = [.. input.Encoded];
         if (input.Photos.Count > MostPhotos)
-            refusals.Add(new("photo", "photosTooMany", MostPhotos));
+            refusals.Add(Refusals.PhotosTooMany(MostPhotos));
         foreach (var photo in input.Photos.Take(MostPhotos))
         {
             var encoded = Photos.Encode(photo);
@@ -203,7 +203,7 @@ public sealed class ReportDefect(NippersDb db, UnitOfWork writes, DefectService 
             ?? list?.Stations.FirstOrDefault(x => x.Code == place)?.Name;
         if (name is null)
         {
-            refusals.Add(new("place", "noSuchPlace"));
+            refusals.Add(Refusals.NoSuchPlace("place"));
             return ("", "");
         }
 

@@ -109,7 +109,7 @@ public sealed class ReadingsImport(NippersDb db, UnitOfWork writes)
 
             if (!near.TryGetValue(row.Unit, out var names))
                 near[row.Unit] = names = NearestNames.Of(row.Unit, units);
-            results[i] = new(row, ImportAction.Refuse, new("unit", names.Count > 0 ? "noSuchUnitNear" : "noSuchUnit", row.Unit, names), []);
+            results[i] = new(row, ImportAction.Refuse, Refusals.NoSuchUnitOrNear("unit", row.Unit, names), []);
         }
 
         foreach (var (unit, indexes) in byUnit)
@@ -124,10 +124,10 @@ public sealed class ReadingsImport(NippersDb db, UnitOfWork writes)
             {
                 var draft = await Draft(draftId, actor, ct);
                 if (draft is null)
-                    return Outcome<AppliedImport>.Refused("", "draftGone");
+                    return Outcome<AppliedImport>.Refused(Refusals.DraftGone());
                 var preview = await Preview(draft.Text, ct);
                 if (!preview.CanApply)
-                    return Outcome<AppliedImport>.Refused("", "importRefused", preview.Count(ImportAction.Refuse));
+                    return Outcome<AppliedImport>.Refused(Refusals.ImportRefused(preview.Count(ImportAction.Refuse)));
 
                 var kept = preview.Rows.Where(x => x.Action is ImportAction.Accept or ImportAction.KeepUnconfirmed).ToList();
                 var ids = await db.Machines.Where(x => !x.Retired).ToDictionaryAsync(x => x.Unit, x => x.Id, ct);
@@ -194,7 +194,7 @@ public sealed class ReadingsImport(NippersDb db, UnitOfWork writes)
         {
             var at = ReadAt(rows[i].At, zone);
             if (at is null)
-                results[i] = new(rows[i], ImportAction.Refuse, new("at", "notATime"), [], unit);
+                results[i] = new(rows[i], ImportAction.Refuse, Refusals.NotATime("at"), [], unit);
             else if (HoursInput.Read("hours", rows[i].Hours, out var shown) is { } fault)
                 results[i] = new(rows[i], ImportAction.Refuse, fault, [], unit);
             else
@@ -220,7 +220,7 @@ public sealed class ReadingsImport(NippersDb db, UnitOfWork writes)
             var offset = facts.Offsets.TenthsAt(atMs);
             if (LocalDay.Of(atMs, zone) < facts.Machine.CommissionedOn)
             {
-                results[i] = new(rows[i], ImportAction.Refuse, new("at", "beforeCommissioning", facts.Machine.CommissionedOn), [], unit);
+                results[i] = new(rows[i], ImportAction.Refuse, Refusals.BeforeCommissioning("at", facts.Machine.CommissionedOn), [], unit);
                 continue;
             }
 

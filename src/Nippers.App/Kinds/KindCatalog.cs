@@ -89,15 +89,15 @@ public sealed partial class KindCatalog(NippersDb db, UnitOfWork writes)
             async () =>
             {
                 if (await One(from, ct) is not { Lists: [var list, ..] } source)
-                    return Outcome<KindLine>.Refused("", "noSuchMachineKind", from.Code);
+                    return Outcome<KindLine>.Refused(Refusals.NoSuchMachineKind(from.Code));
                 var refusals = new List<Refusal>();
                 var name = Typed.Words(newName, "name", LongestName, refusals, needed: true);
                 if (refusals.Count > 0)
                     return Outcome<KindLine>.Refused(refusals);
                 if (!MachineKind.TryParse(CodeOf(name), null, out var kind))
-                    return Outcome<KindLine>.Refused("name", "kindNeedsLetters");
+                    return Outcome<KindLine>.Refused(Refusals.KindNeedsLetters());
                 if (await Taken(kind, ct))
-                    return Outcome<KindLine>.Refused("name", "kindTaken", name);
+                    return Outcome<KindLine>.Refused(Refusals.KindTaken(name));
 
                 var body = await db.WalkListVersions.Where(x => x.List.Code == list.Code).OrderByDescending(x => x.Version).FirstAsync(ct);
                 db.WalkListVersions.Add(
@@ -131,9 +131,8 @@ public sealed partial class KindCatalog(NippersDb db, UnitOfWork writes)
         || await db.WalkLists.AnyAsync(x => x.Kind == kind || x.Code == "walk-" + kind.Code, ct)
         || await db.Programs.AnyAsync(x => x.Kind == kind || x.Code == "program-" + kind.Code, ct);
 
-    /// <summary>The code that a name gives: words of small letters and figures with dashes between; a figure joins the word before.</summary>
-    private static string CodeOf(string name) =>
-        BeforeFigure().Replace(NotLetters().Replace(name.ToLowerInvariant(), "-").Trim('-'), "");
+    /// <summary>The code that a name gives: small letters and figures, dashes between words; a figure joins its word.</summary>
+    private static string CodeOf(string name) => BeforeFigure().Replace(NotLetters().Replace(name.ToLowerInvariant(), "-").Trim('-'), "");
 
     [GeneratedRegex("[^a-z0-9]+")]
     private static partial Regex NotLetters();

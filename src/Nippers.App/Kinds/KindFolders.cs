@@ -104,8 +104,8 @@ public static class KindFolders
         {
             var own = i < row.Length ? row[i] : "";
             yield return own == "-" ? ""
-                : own.Length > 0 || shared is null ? own
-                : shared[i];
+            : own.Length > 0 || shared is null ? own
+            : shared[i];
         }
     }
 

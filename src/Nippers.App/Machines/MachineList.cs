@@ -77,7 +77,10 @@ public sealed class MachineList(NippersDb db)
             .ThenBy(x => x.Name)
             .Select(x => new { x.Code, x.Name })
             .ToListAsync(ct);
-        return new(sites, [.. programs.Select(x => (x.Code, x.Name, x.Kind))], [.. lists.Select(x => (x.Code, x.Name))],
+        return new(
+            sites,
+            [.. programs.Select(x => (x.Code, x.Name, x.Kind))],
+            [.. lists.Select(x => (x.Code, x.Name))],
             [.. await KindCatalog.Choices(db, ct), new(MachineKind.Other, "")]
         );
     }

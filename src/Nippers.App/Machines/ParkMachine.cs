@@ -16,14 +16,14 @@ public sealed class ParkMachine(NippersDb db, UnitOfWork writes)
             {
                 var facts = await db.FactsOf(unit, writes.Now, ct);
                 if (facts is null)
-                    return Outcome<ParkedRow>.Refused("unit", "noSuchUnit", unit, Array.Empty<string>());
+                    return Outcome<ParkedRow>.Refused(Refusals.NoSuchUnit("unit", unit, Array.Empty<string>()));
                 if (await Open(facts, ct) is not null)
-                    return Outcome<ParkedRow>.Refused("", "alreadyParked");
+                    return Outcome<ParkedRow>.Refused(Refusals.AlreadyParked());
                 var from = string.IsNullOrWhiteSpace(fromText) ? writes.Now : LocalTime.Parse(fromText, facts.Zone);
                 if (from is null)
-                    return Outcome<ParkedRow>.Refused("from", "notATime");
+                    return Outcome<ParkedRow>.Refused(Refusals.NotATime("from"));
                 if (from > writes.Now)
-                    return Outcome<ParkedRow>.Refused("from", "future");
+                    return Outcome<ParkedRow>.Refused(Refusals.Future("from"));
 
                 // An earlier span that a reading has already ended is closed at that reading, so that only one is ever open.
                 foreach (var ended in await db.Parked.Where(x => x.MachineId == facts.Machine.Id && x.ToMs == null).ToListAsync(ct))
@@ -53,9 +53,9 @@ public sealed class ParkMachine(NippersDb db, UnitOfWork writes)
             {
                 var facts = await db.FactsOf(unit, writes.Now, ct);
                 if (facts is null)
-                    return Outcome<ParkedRow>.Refused("unit", "noSuchUnit", unit, Array.Empty<string>());
+                    return Outcome<ParkedRow>.Refused(Refusals.NoSuchUnit("unit", unit, Array.Empty<string>()));
                 if (await Open(facts, ct) is not { } row)
-                    return Outcome<ParkedRow>.Refused("", "notParked");
+                    return Outcome<ParkedRow>.Refused(Refusals.NotParked());
                 row.ToMs = writes.NowMs;
                 writes.Audit(
                     actor,

@@ -1,5 +1,6 @@
 using System.Text.RegularExpressions;
 using Microsoft.EntityFrameworkCore;
+using Nippers.App.Kinds;
 using Nippers.App.Readings;
 using Nippers.Core.Hours;
 using Nippers.Core.Service;
@@ -16,7 +17,7 @@ public sealed record MachineInput
     public string? OldUnit { get; init; }
     public int Version { get; init; }
     public string? Unit { get; init; }
-    public MachineKind Kind { get; init; }
+    public MachineKind Kind { get; init; } = KindFolders.All[0].Kind;
     public string? Make { get; init; }
     public string? Model { get; init; }
     public string? Serial { get; init; }
@@ -50,48 +51,48 @@ public sealed partial class SaveMachine(NippersDb db, UnitOfWork writes)
                 var refusals = new List<Refusal>();
                 var unit = (input.Unit ?? "").Trim().ToUpperInvariant();
                 if (!UnitShape().IsMatch(unit) || unit == NotAUnit)
-                    refusals.Add(new("unit", "unitShape"));
+                    refusals.Add(Refusals.UnitShape());
                 if (unit != input.OldUnit && await db.Machines.AnyAsync(x => x.Unit == unit, ct))
-                    refusals.Add(new("unit", "unitTaken", unit));
+                    refusals.Add(Refusals.UnitTaken(unit));
                 foreach (var (field, text) in new[] { ("make", input.Make), ("model", input.Model) })
                 {
                     if (string.IsNullOrWhiteSpace(text))
-                        refusals.Add(new(field, "needed"));
+                        refusals.Add(Refusals.Needed(field));
                     else if (text.Length > LongestName)
-                        refusals.Add(new(field, "tooLong", LongestName));
+                        refusals.Add(Refusals.TooLong(field, LongestName));
                 }
 
                 var site = await db.Sites.SingleOrDefaultAsync(x => x.Name == input.Site, ct);
                 if (site is null)
-                    refusals.Add(new("site", "noSuchSite"));
+                    refusals.Add(Refusals.NoSuchSite("site"));
                 var program = await db.Programs.SingleOrDefaultAsync(x => x.Code == input.Program, ct);
                 if (program is null)
-                    refusals.Add(new("program", "noSuchProgram"));
+                    refusals.Add(Refusals.NoSuchProgram("program"));
                 var list = string.IsNullOrEmpty(input.WalkList)
                     ? null
                     : await db.WalkLists.SingleOrDefaultAsync(x => x.Code == input.WalkList, ct);
                 var named = !string.IsNullOrEmpty(input.WalkList);
                 if (list is null && (named || !await db.WalkLists.AnyAsync(x => x.Kind == input.Kind, ct)))
-                    refusals.Add(new("walkList", "noSuchWalkList"));
+                    refusals.Add(Refusals.NoSuchWalkList("walkList"));
                 var on = LocalTime.ParseDate(input.CommissionedOn);
                 if (on is null)
-                    refusals.Add(new("commissionedOn", "notADate"));
+                    refusals.Add(Refusals.NotADate("commissionedOn"));
                 else if (site is not null && on > LocalDay.Of(writes.Now, TimeZoneInfo.FindSystemTimeZoneById(site.TimeZone)))
-                    refusals.Add(new("commissionedOn", "dateInFuture"));
+                    refusals.Add(Refusals.DateInFuture("commissionedOn"));
                 if (HoursInput.Read("commissionedHours", input.CommissionedHours, out var hours) is { } fault)
                     refusals.Add(fault);
                 var planned = Typed.Number(input.PlannedHoursPerDay, "plannedHoursPerDay", 0, 24, refusals);
 
                 if (input.Options.FirstOrDefault(x => !MachineOptions.Knows(x)) is { } strange)
-                    refusals.Add(new("options", "noSuchOption", strange));
+                    refusals.Add(Refusals.NoSuchOption("options", strange));
 
                 var machine = input.OldUnit is null ? null : await db.Machines.SingleOrDefaultAsync(x => x.Unit == input.OldUnit, ct);
                 if (input.OldUnit is not null && machine is null)
-                    return Outcome<Machine>.Refused("unit", "noSuchUnit", input.OldUnit, Array.Empty<string>());
+                    return Outcome<Machine>.Refused(Refusals.NoSuchUnit("unit", input.OldUnit, Array.Empty<string>()));
                 if (machine is not null && machine.Version != input.Version)
-                    return Outcome<Machine>.Refused("", "changedMeanwhile");
+                    return Outcome<Machine>.Refused(Refusals.ChangedMeanwhile());
                 if (machine is not null && on is { } day && await FirstRecord(machine.Id, ct) is { } first && LocalDay.Of(first) < day)
-                    refusals.Add(new("commissionedOn", "recordsBefore", LocalDay.Of(first)));
+                    refusals.Add(Refusals.RecordsBefore(LocalDay.Of(first)));
                 if (refusals.Count > 0)
                     return Outcome<Machine>.Refused(refusals);
 

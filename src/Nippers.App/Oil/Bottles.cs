@@ -19,20 +19,20 @@ public sealed class Bottles(NippersDb db, UnitOfWork writes, OilCatalog book)
             async () =>
             {
                 if (wishes.Count == 0)
-                    return Outcome<IReadOnlyList<string>>.Refused("", "noneChosen");
+                    return Outcome<IReadOnlyList<string>>.Refused(Refusals.NoneChosen());
                 if (wishes.Count > MostAtOnce)
-                    return Outcome<IReadOnlyList<string>>.Refused("", "tooManyChosen", MostAtOnce);
+                    return Outcome<IReadOnlyList<string>>.Refused(Refusals.TooManyChosen(MostAtOnce));
                 var codes = new List<string>();
                 foreach (var unit in wishes.GroupBy(x => x.Unit))
                 {
                     var machine = await book.Load(unit.Key, ct);
                     if (machine is null)
-                        return Outcome<IReadOnlyList<string>>.Refused("", "noSuchUnit", unit.Key, Array.Empty<string>());
+                        return Outcome<IReadOnlyList<string>>.Refused(Refusals.NoSuchUnit("", unit.Key, Array.Empty<string>()));
                     var places = OilCatalog.Places(machine, machine.Program).ToDictionary(x => x.Item.Code, StringComparer.Ordinal);
                     foreach (var wish in unit)
                     {
                         if (!places.TryGetValue(wish.Item, out var place))
-                            return Outcome<IReadOnlyList<string>>.Refused("", "noSuchItem", wish.Item);
+                            return Outcome<IReadOnlyList<string>>.Refused(Refusals.NoSuchItem("", wish.Item));
                         var bottle = await db.Bottles.FirstOrDefaultAsync(
                             x =>
                                 x.MachineId == machine.Id

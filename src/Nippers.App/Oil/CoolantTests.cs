@@ -105,14 +105,14 @@ public sealed class CoolantTests(NippersDb db, UnitOfWork writes, RecordWork wor
 
                 var facts = await db.FactsOf(unit, writes.Now, ct);
                 if (facts is null)
-                    return Outcome<CoolantTestRow>.Refused("", "noSuchUnit", unit, Array.Empty<string>());
+                    return Outcome<CoolantTestRow>.Refused(Refusals.NoSuchUnit("", unit, Array.Empty<string>()));
                 var refusals = new List<Refusal>();
                 var today = LocalDay.Of(writes.Now, facts.Zone);
                 var on = string.IsNullOrWhiteSpace(input.On) ? today : LocalTime.ParseDate(input.On);
                 if (on is null)
-                    refusals.Add(new("on", "notADate"));
+                    refusals.Add(Refusals.NotADate("on"));
                 else if (on > today)
-                    refusals.Add(new("on", "dateInFuture"));
+                    refusals.Add(Refusals.DateInFuture("on"));
                 var row = new CoolantTestRow
                 {
                     MachineId = facts.Machine.Id,
@@ -135,7 +135,7 @@ public sealed class CoolantTests(NippersDb db, UnitOfWork writes, RecordWork wor
                     refusals.Count == 0
                     && row is { SharePercent: null, FreezeC: null, Ph: null, Inhibitor: null, ChloridePpm: null, SulphatePpm: null }
                 )
-                    refusals.Add(new("share", "coolantNothing"));
+                    refusals.Add(Refusals.CoolantNothing());
                 if (refusals.Count > 0)
                     return Outcome<CoolantTestRow>.Refused(refusals);
                 if (await Done(facts, row, actor, ct) is { } refused)
@@ -174,7 +174,7 @@ public sealed class CoolantTests(NippersDb db, UnitOfWork writes, RecordWork wor
                     ct
                 );
                 if (row is null)
-                    return Outcome<CoolantTestRow>.Refused("", "coolantGone");
+                    return Outcome<CoolantTestRow>.Refused(Refusals.CoolantGone());
                 (row.VoidedMs, row.VoidedBy) = (writes.NowMs, actor.Name);
                 var items = await db
                     .ProgramItems.Where(x =>

@@ -69,10 +69,10 @@ public sealed class LabImport(NippersDb db, UnitOfWork writes, TakeResults resul
     {
         var lab = await db.Labs.AsNoTracking().SingleOrDefaultAsync(x => x.Id == labId, ct);
         if (lab is null)
-            return Outcome<LabImportPreview>.Refused("lab", "labNeeded");
+            return Outcome<LabImportPreview>.Refused(Refusals.LabNeeded());
         var draft = await drafts.Draft(draftId, actor, ct);
         if (draft is null)
-            return Outcome<LabImportPreview>.Refused("", "draftGone");
+            return Outcome<LabImportPreview>.Refused(Refusals.DraftGone());
         return Outcome<LabImportPreview>.Of(await Preview(lab, draft.Text, columns, ct));
     }
 
@@ -89,10 +89,10 @@ public sealed class LabImport(NippersDb db, UnitOfWork writes, TakeResults resul
             {
                 var lab = await db.Labs.SingleOrDefaultAsync(x => x.Id == labId, ct);
                 if (lab is null)
-                    return Outcome<AppliedResults>.Refused("lab", "labNeeded");
+                    return Outcome<AppliedResults>.Refused(Refusals.LabNeeded());
                 var draft = await drafts.Draft(draftId, actor, ct);
                 if (draft is null)
-                    return Outcome<AppliedResults>.Refused("", "draftGone");
+                    return Outcome<AppliedResults>.Refused(Refusals.DraftGone());
                 var preview = await Preview(lab, draft.Text, columns, ct);
                 if (preview.Fault is { } fault)
                     return Outcome<AppliedResults>.Refused(fault);
@@ -134,15 +134,15 @@ public sealed class LabImport(NippersDb db, UnitOfWork writes, TakeResults resul
         if (file.Fault is { } fault)
             return new(new("file", fault, file.Detail), lab, [], false, []);
         if (file.Rows.Count > MostRows)
-            return new(new("file", "tooManyRows", MostRows), lab, [], false, []);
+            return new(Refusals.TooManyRows(MostRows), lab, [], false, []);
         var kept = lab.Columns.Length > 0 ? JsonSerializer.Deserialize<List<LabColumn>>(lab.Columns)! : null;
         var known = kept is not null && kept.Count(x => x.Field.Length > 0 && file.Header.Contains(x.Header)) >= FewestKnown;
         var used = columns
             ?? (known ? [.. file.Header.Select(x => kept!.Find(y => y.Header == x) ?? new(x, "", ""))] : LabCsv.Guess(file.Header));
         if (!used.Any(x => x.Field == "bottle"))
-            return new(new("file", "noBottleColumn"), lab, used, known, []);
+            return new(Refusals.NoBottleColumn(), lab, used, known, []);
         if (used.Where(x => x.Field.Length > 0).GroupBy(x => x.Field).FirstOrDefault(x => x.Count() > 1) is { } twice)
-            return new(new("file", "columnTwice", twice.Select(x => x.Header).ToList()), lab, used, known, []);
+            return new(Refusals.ColumnTwice(twice.Select(x => x.Header).ToList()), lab, used, known, []);
         var rows = new List<LabImportRow>();
         var seen = new HashSet<string>(StringComparer.Ordinal);
         foreach (var row in LabCsv.Read(file, used))

@@ -195,7 +195,7 @@ public sealed class OilLimits(NippersDb db, UnitOfWork writes, OilCatalog book, 
         {
             machineId = await db.Machines.Where(x => x.Unit == unit).Select(x => (int?)x.Id).SingleOrDefaultAsync(ct);
             if (machineId is null)
-                refusals.Add(new("", "noSuchUnit", unit, Array.Empty<string>()));
+                refusals.Add(Refusals.NoSuchUnit("", unit, Array.Empty<string>()));
         }
 
         var rows = new List<LimitRow>();
@@ -208,11 +208,11 @@ public sealed class OilLimits(NippersDb db, UnitOfWork writes, OilCatalog book, 
             if (watch is null && act is null)
                 continue;
             if (watch is null || act is null)
-                refusals.Add(new(watch is null ? $"watch-{entered.Measurand}" : $"act-{entered.Measurand}", "limitsBoth"));
+                refusals.Add(Refusals.LimitsBoth(watch is null ? $"watch-{entered.Measurand}" : $"act-{entered.Measurand}"));
             else if (watch <= 0)
-                refusals.Add(new($"watch-{entered.Measurand}", "aboveZero"));
+                refusals.Add(Refusals.AboveZero($"watch-{entered.Measurand}"));
             else if (act <= watch)
-                refusals.Add(new($"act-{entered.Measurand}", "actAboveWatch"));
+                refusals.Add(Refusals.ActAboveWatch($"act-{entered.Measurand}"));
             else
                 rows.Add(
                     new()
@@ -241,7 +241,7 @@ public sealed class OilLimits(NippersDb db, UnitOfWork writes, OilCatalog book, 
                     }
                 );
             else
-                refusals.Add(new("target", "labIso"));
+                refusals.Add(Refusals.LabIso("target"));
         }
 
         return (rows, machineId, refusals);
@@ -294,10 +294,10 @@ public sealed class NewOils(NippersDb db, UnitOfWork writes, OilCatalog book, Ju
             {
                 var refusals = new List<Refusal>();
                 if (await One(fluid, ct) is null)
-                    return Outcome<NewOilRow>.Refused("", "noSuchFluid", fluid);
+                    return Outcome<NewOilRow>.Refused(Refusals.NoSuchFluid(fluid));
                 var row = await db.NewOils.SingleOrDefaultAsync(x => x.Fluid == fluid, ct);
                 if ((row?.Version ?? 0) != input.Version)
-                    return Outcome<NewOilRow>.Refused("", "changedMeanwhile");
+                    return Outcome<NewOilRow>.Refused(Refusals.ChangedMeanwhile());
                 var grade = Typed.Words(input.Grade, "grade", 30, refusals);
                 var family = Typed.Words(input.Family, "family", 40, refusals);
                 var viscosity = Typed.Optional(input.Viscosity, "viscosity", 0.5, 5000, refusals);
@@ -372,11 +372,11 @@ public sealed class NewOils(NippersDb db, UnitOfWork writes, OilCatalog book, Ju
                 var sample = await db.Samples.AsNoTracking().SingleOrDefaultAsync(x => x.Id == sampleId && x.VoidedMs == null, ct);
                 var report = await db.Reports.AsNoTracking().SingleOrDefaultAsync(x => x.SampleId == sampleId && x.ReplacedMs == null, ct);
                 if (sample is null || report is null)
-                    return Outcome<NewOilRow>.Refused("", "sampleNotReported");
+                    return Outcome<NewOilRow>.Refused(Refusals.SampleNotReported());
                 if (sample.Fluid.Length == 0)
-                    return Outcome<NewOilRow>.Refused("", "noFluid");
+                    return Outcome<NewOilRow>.Refused(Refusals.NoFluid());
                 if (!(sample.OilTenths <= ReferenceTenths))
-                    return Outcome<NewOilRow>.Refused("", "oilNotNew", ReferenceTenths / 10);
+                    return Outcome<NewOilRow>.Refused(Refusals.OilNotNew(ReferenceTenths / 10));
                 var (figures, _) = OilCase.Numbers(report.Figures);
                 var row = await db.NewOils.SingleOrDefaultAsync(x => x.Fluid == sample.Fluid, ct);
                 if (row is null)
@@ -447,14 +447,14 @@ public sealed class Labs(NippersDb db, UnitOfWork writes)
                 var refusals = new List<Refusal>();
                 var row = input.Id is { } id ? await db.Labs.SingleOrDefaultAsync(x => x.Id == id, ct) : null;
                 if (input.Id is not null && (row is null || row.Version != input.Version))
-                    return Outcome<LabRow>.Refused("", "changedMeanwhile");
+                    return Outcome<LabRow>.Refused(Refusals.ChangedMeanwhile());
                 var name = Typed.Words(input.Name, "name", 60, refusals, needed: true);
                 var url = Typed.Words(input.Url, "url", 200, refusals).TrimEnd('/');
                 var token = Typed.Words(input.Token, "token", 200, refusals);
                 if (url.Length > 0 && (!Uri.TryCreate(url, UriKind.Absolute, out var address) || address.Scheme is not ("http" or "https")))
-                    refusals.Add(new("url", "notAnAddress"));
+                    refusals.Add(Refusals.NotAnAddress());
                 if (await db.Labs.AnyAsync(x => x.Name == name && x.Id != (input.Id ?? 0), ct))
-                    refusals.Add(new("name", "codeTaken", name));
+                    refusals.Add(Refusals.CodeTaken("name", name));
                 if (refusals.Count > 0)
                     return Outcome<LabRow>.Refused(refusals);
                 if (row is null)

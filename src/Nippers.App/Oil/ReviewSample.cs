@@ -86,14 +86,14 @@ public sealed class ReviewSample(NippersDb db, UnitOfWork writes, ReportDefect r
             {
                 var sample = await db.Samples.Include(x => x.Machine).SingleOrDefaultAsync(x => x.Id == id && x.VoidedMs == null, ct);
                 if (sample is null)
-                    return Outcome<SignedSample>.Refused("", "noSuchSample");
+                    return Outcome<SignedSample>.Refused(Refusals.NoSuchSample());
                 if (sample.State < SampleState.Reported || sample.Advised is not { } advised)
-                    return Outcome<SignedSample>.Refused("", "sampleNotReported");
+                    return Outcome<SignedSample>.Refused(Refusals.SampleNotReported());
                 if (sample.Version != input.Version)
-                    return Outcome<SignedSample>.Refused("", "changedMeanwhile");
+                    return Outcome<SignedSample>.Refused(Refusals.ChangedMeanwhile());
                 var refusals = new List<Refusal>();
                 if (input.Assessment is null)
-                    refusals.Add(new("verdict", "needed"));
+                    refusals.Add(Refusals.Needed("verdict"));
                 var words = Typed.Words(
                     input.Words,
                     "words",
@@ -103,14 +103,14 @@ public sealed class ReviewSample(NippersDb db, UnitOfWork writes, ReportDefect r
                 );
                 var verdict = input.Assessment ?? advised;
                 if (verdict == Assessment.Critical && input.Defect is not (null or DefectGrade.Stop))
-                    refusals.Add(new("defect", "stopNeedsStop"));
+                    refusals.Add(Refusals.StopNeedsStop());
                 if (refusals.Count > 0)
                     return Outcome<SignedSample>.Refused(refusals);
 
                 var facts = (await db.FactsOf(sample.Machine.Unit, writes.Now, ct))!;
                 var known = facts.Items.Select(x => x.Code).ToHashSet(StringComparer.Ordinal);
                 if (input.DueNow.FirstOrDefault(x => !known.Contains(x)) is { } stranger)
-                    return Outcome<SignedSample>.Refused("dueNow", "noSuchItem", stranger);
+                    return Outcome<SignedSample>.Refused(Refusals.NoSuchItem("dueNow", stranger));
 
                 // Signed again after a correction: what the first signature called for is called no longer.
                 await db

@@ -158,7 +158,9 @@ public sealed class SampleViews(NippersDb db, OilCatalog book, ReviewSample sign
     /// <summary>Where a compartment lies on the plan; lists that were made before they told it lean on their kind's.</summary>
     private static (double X, double Y)? PlaceOf(CheckList? plan, MachineKind kind, string compartment)
     {
-        var places = plan is { Places.IsDefault: false } ? plan.Places : StarterLists.All().FirstOrDefault(x => x.Kind == kind)?.Body.Places;
+        var places = plan is { Places.IsDefault: false }
+            ? plan.Places
+            : StarterLists.All().FirstOrDefault(x => x.Kind == kind)?.Body.Places;
         return places?.FirstOrDefault(x => x.Compartment == compartment) is { } at ? (at.X, at.Y) : null;
     }
 

@@ -15,14 +15,14 @@ public sealed class SendSamples(NippersDb db, UnitOfWork writes)
             {
                 var lab = await db.Labs.SingleOrDefaultAsync(x => x.Id == labId, ct);
                 if (lab is null)
-                    return Outcome<ConsignmentRow>.Refused("lab", "labNeeded");
+                    return Outcome<ConsignmentRow>.Refused(Refusals.LabNeeded());
                 if (ids.Count == 0)
-                    return Outcome<ConsignmentRow>.Refused("", "noneChosen");
+                    return Outcome<ConsignmentRow>.Refused(Refusals.NoneChosen());
                 var rows = await db.Samples.Include(x => x.Machine).Where(x => ids.Contains(x.Id) && x.VoidedMs == null).ToListAsync(ct);
                 if (rows.Find(x => x.State != SampleState.Taken) is { } gone)
-                    return Outcome<ConsignmentRow>.Refused("", "sampleNotTaken", gone.Bottle);
+                    return Outcome<ConsignmentRow>.Refused(Refusals.SampleNotTaken(gone.Bottle));
                 if (rows.Count != ids.Count)
-                    return Outcome<ConsignmentRow>.Refused("", "noSuchSample");
+                    return Outcome<ConsignmentRow>.Refused(Refusals.NoSuchSample());
 
                 // A laboratory without an interface gets its list with the box; there is nothing to hand over.
                 var box = new ConsignmentRow
@@ -60,9 +60,9 @@ public sealed class SendSamples(NippersDb db, UnitOfWork writes)
             {
                 var row = await db.Samples.Include(x => x.Machine).SingleOrDefaultAsync(x => x.Id == id && x.VoidedMs == null, ct);
                 if (row is null)
-                    return Outcome<SampleRow>.Refused("", "noSuchSample");
+                    return Outcome<SampleRow>.Refused(Refusals.NoSuchSample());
                 if (row.State != SampleState.Sent)
-                    return Outcome<SampleRow>.Refused("", "sampleNotSent");
+                    return Outcome<SampleRow>.Refused(Refusals.SampleNotSent());
                 var box = row.ConsignmentId;
                 (row.State, row.LabId, row.ConsignmentId, row.SentMs) = (SampleState.Taken, null, null, null);
                 row.Version++;

@@ -55,7 +55,7 @@ public sealed class TakeResults(NippersDb db, UnitOfWork writes, JudgeSample jud
             {
                 var sample = await db.Samples.Include(x => x.Machine).SingleOrDefaultAsync(x => x.Id == sampleId && x.VoidedMs == null, ct);
                 if (sample is null)
-                    return Outcome<SampleRow>.Refused("", "noSuchSample");
+                    return Outcome<SampleRow>.Refused(Refusals.NoSuchSample());
                 var refusals = new List<Refusal>();
                 var figures = new Dictionary<string, string>(StringComparer.Ordinal);
                 foreach (var (code, text) in typed)
@@ -71,11 +71,11 @@ public sealed class TakeResults(NippersDb db, UnitOfWork writes, JudgeSample jud
 
                 var code4406 = Core.Oil.Iso4406Code.Parse(iso)?.ToString() ?? "";
                 if (!string.IsNullOrWhiteSpace(iso) && code4406.Length == 0)
-                    refusals.Add(new("iso", "labIso"));
+                    refusals.Add(Refusals.LabIso("iso"));
                 var words = Typed.Words(comment, "comment", LongestComment, refusals);
                 var number = Typed.Words(labNumber, "labNumber", 40, refusals);
                 if (refusals.Count == 0 && figures.Count == 0 && code4406.Length == 0)
-                    refusals.Add(new("", "labNothing"));
+                    refusals.Add(Refusals.LabNothing());
                 if (refusals.Count > 0)
                     return Outcome<SampleRow>.Refused(refusals);
                 await Keep(
@@ -100,15 +100,15 @@ public sealed class TakeResults(NippersDb db, UnitOfWork writes, JudgeSample jud
             {
                 var loose = await db.UnmatchedResults.SingleOrDefaultAsync(x => x.Id == looseId && x.SettledMs == null, ct);
                 if (loose is null)
-                    return Outcome<SampleRow>.Refused("", "looseGone");
+                    return Outcome<SampleRow>.Refused(Refusals.LooseGone());
                 var (mark, fault) = Bottles.ReadMark(bottle ?? "");
                 if (string.IsNullOrWhiteSpace(bottle))
-                    return Outcome<SampleRow>.Refused($"bottle-{looseId}", "needed");
+                    return Outcome<SampleRow>.Refused(Refusals.Needed($"bottle-{looseId}"));
                 if (fault is not null)
                     return Outcome<SampleRow>.Refused($"bottle-{looseId}", fault, mark);
                 var sample = await db.Samples.Include(x => x.Machine).SingleOrDefaultAsync(x => x.Bottle == mark && x.VoidedMs == null, ct);
                 if (sample is null)
-                    return Outcome<SampleRow>.Refused($"bottle-{looseId}", "bottleUnknown", mark);
+                    return Outcome<SampleRow>.Refused(Refusals.BottleUnknown($"bottle-{looseId}", mark));
                 var result = JsonSerializer.Deserialize<LabResult>(loose.Result)! with
                 {
                     Bottle = sample.Bottle,
@@ -133,7 +133,7 @@ public sealed class TakeResults(NippersDb db, UnitOfWork writes, JudgeSample jud
             {
                 var loose = await db.UnmatchedResults.SingleOrDefaultAsync(x => x.Id == looseId && x.SettledMs == null, ct);
                 if (loose is null)
-                    return Outcome<UnmatchedResultRow>.Refused("", "looseGone");
+                    return Outcome<UnmatchedResultRow>.Refused(Refusals.LooseGone());
                 (loose.SettledMs, loose.SettledBy) = (writes.NowMs, actor.Name);
                 writes.Audit(actor, "result.putAway", loose.Bottle, null, null, null);
                 return Outcome<UnmatchedResultRow>.Of(loose);

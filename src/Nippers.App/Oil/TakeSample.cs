@@ -65,15 +65,15 @@ public sealed class TakeSample(NippersDb db, UnitOfWork writes, RecordWork work,
 
                 var machine = await book.Load(input.Unit, ct);
                 if (machine is null)
-                    return Outcome<SampleRow>.Refused("unit", "noSuchUnit", input.Unit, Array.Empty<string>());
+                    return Outcome<SampleRow>.Refused(Refusals.NoSuchUnit("unit", input.Unit, Array.Empty<string>()));
                 var place = OilCatalog.Places(machine, machine.Program).FirstOrDefault(x => x.Item.Code == input.Item);
                 if (place is null)
-                    return Outcome<SampleRow>.Refused("item", "noSuchItem", input.Item);
+                    return Outcome<SampleRow>.Refused(Refusals.NoSuchItem("item", input.Item));
                 var refusals = new List<Refusal>();
                 if (input.Method is null)
-                    refusals.Add(new("method", "needed"));
+                    refusals.Add(Refusals.Needed("method"));
                 if (input.Engine is null)
-                    refusals.Add(new("engine", "needed"));
+                    refusals.Add(Refusals.Needed("engine"));
                 var added = Typed.Optional(input.AddedLitres, "addedLitres", 0, MostLitres, refusals);
                 var note = Typed.Words(input.Note, "note", LongestNote, refusals);
                 var (bottle, prepared) = await Bottle(input.Bottle, machine.Id, place, refusals, ct);
@@ -148,11 +148,11 @@ public sealed class TakeSample(NippersDb db, UnitOfWork writes, RecordWork work,
             {
                 var row = await db.Samples.Include(x => x.Machine).SingleOrDefaultAsync(x => x.Id == id && x.VoidedMs == null, ct);
                 if (row is null)
-                    return Outcome<SampleRow>.Refused("", "noSuchSample");
+                    return Outcome<SampleRow>.Refused(Refusals.NoSuchSample());
                 if (row.SignedAs is not null)
-                    return Outcome<SampleRow>.Refused("", "sampleSigned", row.SignedBy);
+                    return Outcome<SampleRow>.Refused(Refusals.SampleSigned(row.SignedBy));
                 if (string.IsNullOrWhiteSpace(reason))
-                    return Outcome<SampleRow>.Refused("reason", "reasonNeeded");
+                    return Outcome<SampleRow>.Refused(Refusals.ReasonNeeded("reason"));
                 (row.VoidedMs, row.VoidedBy, row.VoidReason) = (writes.NowMs, actor.Name, reason.Trim());
                 row.Version++;
                 await db
@@ -263,12 +263,12 @@ public sealed class TakeSample(NippersDb db, UnitOfWork writes, RecordWork work,
         if (fault is not null)
             refusals.Add(new("bottle", fault, typed));
         else if (await db.Samples.AnyAsync(x => x.Bottle == mark && x.VoidedMs == null, ct))
-            refusals.Add(new("bottle", "bottleTaken", mark));
+            refusals.Add(Refusals.BottleTaken("bottle", mark));
         var prepared = await db.Bottles.SingleOrDefaultAsync(x => x.Code == mark, ct);
         if (prepared is not null && (prepared.MachineId != machineId || prepared.Compartment != place.Compartment.Code))
         {
             var unit = await db.Machines.Where(x => x.Id == prepared.MachineId).Select(x => x.Unit).SingleAsync(ct);
-            refusals.Add(new("bottle", "bottleOther", mark, unit, prepared.Compartment));
+            refusals.Add(Refusals.BottleOther(mark, unit, prepared.Compartment));
         }
 
         return (mark, prepared);

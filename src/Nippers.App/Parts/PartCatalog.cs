@@ -56,20 +56,20 @@ public sealed partial class PartCatalog(NippersDb db, UnitOfWork writes)
                 var refusals = new List<Refusal>();
                 var number = (input.Number ?? "").Trim().ToUpperInvariant();
                 if (!NumberShape().IsMatch(number))
-                    refusals.Add(new("number", "partNumberShape"));
+                    refusals.Add(Refusals.PartNumberShape());
                 else if (number != input.OldNumber && await db.Parts.AnyAsync(x => x.Number == number, ct))
-                    refusals.Add(new("number", "partTaken", number));
+                    refusals.Add(Refusals.PartTaken(number));
                 if (input.OldNumber is not null && number != input.OldNumber)
-                    refusals.Add(new("number", "codeFixed"));
+                    refusals.Add(Refusals.CodeFixed("number"));
                 var name = Typed.Words(input.Name, "name", LongestName, refusals, needed: true);
                 var make = Typed.Words(input.Make, "make", LongestName, refusals);
                 var size = ReadSize(input.LengthMm, input.OuterMm, input.SealMm, input.Thread, refusals);
                 var price = Typed.Cents(input.Price, "price", refusals) ?? 0;
                 var part = input.OldNumber is null ? null : await db.Parts.SingleOrDefaultAsync(x => x.Number == input.OldNumber, ct);
                 if (input.OldNumber is not null && part is null)
-                    return Outcome<PartRow>.Refused("", "partUnknown", input.OldNumber);
+                    return Outcome<PartRow>.Refused(Refusals.PartUnknown("", input.OldNumber));
                 if (part is not null && part.Version != input.Version)
-                    return Outcome<PartRow>.Refused("", "changedMeanwhile");
+                    return Outcome<PartRow>.Refused(Refusals.ChangedMeanwhile());
                 if (refusals.Count > 0)
                     return Outcome<PartRow>.Refused(refusals);
 
@@ -106,13 +106,13 @@ public sealed partial class PartCatalog(NippersDb db, UnitOfWork writes)
                 var wanted = (other ?? "").Trim().ToUpperInvariant();
                 var second = await db.Parts.SingleOrDefaultAsync(x => x.Number == wanted, ct);
                 if (part is null)
-                    return Outcome<PartRow>.Refused("", "partUnknown", number);
+                    return Outcome<PartRow>.Refused(Refusals.PartUnknown("", number));
                 if (second is null)
-                    refusals.Add(new("other", "partUnknown", wanted));
+                    refusals.Add(Refusals.PartUnknown("other", wanted));
                 else if (second.Id == part.Id)
-                    refusals.Add(new("other", "partItself"));
+                    refusals.Add(Refusals.PartItself());
                 else if (await db.PartAlternates.AnyAsync(x => x.PartId == part.Id && x.OtherId == second.Id, ct))
-                    refusals.Add(new("other", "alternateThere", wanted));
+                    refusals.Add(Refusals.AlternateThere(wanted));
                 var who = Typed.Words(saysWho, "saysWho", LongestName, refusals, needed: true);
                 if (refusals.Count > 0)
                     return Outcome<PartRow>.Refused(refusals);
@@ -145,7 +145,7 @@ public sealed partial class PartCatalog(NippersDb db, UnitOfWork writes)
                         ct
                     );
                 if (row is null)
-                    return Outcome<PartRow>.Refused("other", "partUnknown", other);
+                    return Outcome<PartRow>.Refused(Refusals.PartUnknown("other", other));
                 db.PartAlternates.Remove(row);
                 writes.Audit(actor, "part.noInterchange", number, null, new { other, row.SaysWho }, null);
                 return Outcome<PartRow>.Of(part!);
@@ -169,19 +169,19 @@ public sealed partial class PartCatalog(NippersDb db, UnitOfWork writes)
                 var refusals = new List<Refusal>();
                 var part = await db.Parts.SingleOrDefaultAsync(x => x.Number == number, ct);
                 if (part is null)
-                    return Outcome<StockMove>.Refused("", "partUnknown", number);
+                    return Outcome<StockMove>.Refused(Refusals.PartUnknown("", number));
                 var store = await db.Sites.SingleOrDefaultAsync(x => x.Name == site, ct);
                 if (store is null)
-                    refusals.Add(new("site", "noSuchSite"));
+                    refusals.Add(Refusals.NoSuchSite("site"));
                 var pieces = Typed.Whole(quantity, "quantity", kind == StockMoveKind.Count ? 0 : 1, MostPieces, refusals);
                 if (pieces is null && refusals.Count == 0)
-                    refusals.Add(new("quantity", "needed"));
+                    refusals.Add(Refusals.Needed("quantity"));
                 var words = Typed.Words(note, "note", 200, refusals);
                 if (refusals.Count > 0)
                     return Outcome<StockMove>.Refused(refusals);
                 var there = await db.StockMoves.Where(x => x.PartId == part.Id && x.SiteId == store!.Id).SumAsync(x => x.Quantity, ct);
                 if (kind == StockMoveKind.Issue && pieces > there)
-                    return Outcome<StockMove>.Refused("quantity", "stockShort", there, store!.Name);
+                    return Outcome<StockMove>.Refused(Refusals.StockShort(there, store!.Name));
                 var move = new StockMove
                 {
                     PartId = part.Id,
@@ -223,29 +223,29 @@ public sealed partial class PartCatalog(NippersDb db, UnitOfWork writes)
             {
                 var machine = await db.Machines.SingleOrDefaultAsync(x => x.Unit == unit, ct);
                 if (machine is null)
-                    return Outcome<FilterPosition>.Refused("unit", "noSuchUnit", unit, Array.Empty<string>());
+                    return Outcome<FilterPosition>.Refused(Refusals.NoSuchUnit("unit", unit, Array.Empty<string>()));
                 var refusals = new List<Refusal>();
                 var code = (input.Code ?? "").Trim();
                 if (!CodeShape().IsMatch(code))
-                    refusals.Add(new("code", "codeShape"));
+                    refusals.Add(Refusals.CodeShape());
                 else if (code != input.OldCode && await db.FilterPositions.AnyAsync(x => x.MachineId == machine.Id && x.Code == code, ct))
-                    refusals.Add(new("code", "codeTaken", code));
+                    refusals.Add(Refusals.CodeTaken("code", code));
                 if (input.OldCode is not null && code != input.OldCode)
-                    refusals.Add(new("code", "codeFixed"));
+                    refusals.Add(Refusals.CodeFixed("code"));
                 var name = Typed.Words(input.Name, "name", LongestName, refusals, needed: true);
                 if (!await db.ProgramItems.AnyAsync(x => x.ProgramId == machine.ProgramId && x.Code == input.Item, ct))
-                    refusals.Add(new("item", "noSuchItem", input.Item));
+                    refusals.Add(Refusals.NoSuchItem("item", input.Item));
                 var number = (input.Part ?? "").Trim().ToUpperInvariant();
                 var part = number.Length == 0 ? null : await db.Parts.SingleOrDefaultAsync(x => x.Number == number, ct);
                 if (number.Length > 0 && part is null)
-                    refusals.Add(new("part", "partUnknown", number));
+                    refusals.Add(Refusals.PartUnknown("part", number));
                 var size = ReadSize(input.LengthMm, input.OuterMm, input.SealMm, input.Thread, refusals);
                 var litres = Typed.Optional(input.Litres, "litres", 0, 200, refusals) ?? 0;
                 var row = input.OldCode is null
                     ? null
                     : await db.FilterPositions.SingleOrDefaultAsync(x => x.MachineId == machine.Id && x.Code == input.OldCode, ct);
                 if (input.OldCode is not null && row is null)
-                    return Outcome<FilterPosition>.Refused("", "noSuchPosition", input.OldCode);
+                    return Outcome<FilterPosition>.Refused(Refusals.NoSuchPosition(input.OldCode));
                 if (refusals.Count > 0)
                     return Outcome<FilterPosition>.Refused(refusals);
 
@@ -299,7 +299,7 @@ public sealed partial class PartCatalog(NippersDb db, UnitOfWork writes)
                     ct
                 );
                 if (row is null)
-                    return Outcome<Nothing>.Refused("", "noSuchPosition", code);
+                    return Outcome<Nothing>.Refused(Refusals.NoSuchPosition(code));
                 db.FilterPositions.Remove(row);
                 writes.Audit(actor, "position.remove", unit, row.MachineId, new { row.Code, row.Name }, null);
                 return Outcome<Nothing>.Of(Nothing.Special);
@@ -321,15 +321,15 @@ public sealed partial class PartCatalog(NippersDb db, UnitOfWork writes)
             {
                 var refusals = new List<Refusal>();
                 if (!WasteStreams.Contains(stream))
-                    refusals.Add(new("stream", "needed"));
+                    refusals.Add(Refusals.Needed("stream"));
                 var much = Typed.Number(amount, "amount", 0.1, 100_000, refusals);
                 var where = Typed.Words(place, "place", LongestName, refusals, needed: true);
                 var today = DateOnly.FromDateTime(writes.Now.UtcDateTime);
                 var on = string.IsNullOrWhiteSpace(date) ? today : LocalTime.ParseDate(date);
                 if (on is null)
-                    refusals.Add(new("on", "notADate"));
+                    refusals.Add(Refusals.NotADate("on"));
                 else if (on > today.AddDays(1))
-                    refusals.Add(new("on", "dateInFuture"));
+                    refusals.Add(Refusals.DateInFuture("on"));
                 if (refusals.Count > 0)
                     return Task.FromResult(Outcome<WasteRow>.Refused(refusals));
                 var row = new WasteRow

@@ -26,9 +26,9 @@ public sealed class ApiTokens(NippersDb db, UnitOfWork writes)
             () =>
             {
                 if (string.IsNullOrWhiteSpace(name))
-                    return Task.FromResult(Outcome<MadeToken>.Refused("name", "needed"));
+                    return Task.FromResult(Outcome<MadeToken>.Refused(Refusals.Needed("name")));
                 if (role is null || !Roles.All.Contains(role))
-                    return Task.FromResult(Outcome<MadeToken>.Refused("role", "noSuchRole"));
+                    return Task.FromResult(Outcome<MadeToken>.Refused(Refusals.NoSuchRole()));
                 var text = Prefix + Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(SecretBytes));
                 var token = new ApiToken
                 {
@@ -51,7 +51,7 @@ public sealed class ApiTokens(NippersDb db, UnitOfWork writes)
             {
                 var token = await db.ApiTokens.SingleOrDefaultAsync(x => x.Id == id && x.RevokedMs == null, ct);
                 if (token is null)
-                    return Outcome<Nothing>.Refused("", "tokenGone");
+                    return Outcome<Nothing>.Refused(Refusals.TokenGone());
                 token.RevokedMs = writes.NowMs;
                 writes.Audit(actor, "token.revoke", token.Name, null, new { token.Name, token.Role }, null);
                 return Outcome<Nothing>.Of(Nothing.Special);

@@ -40,11 +40,11 @@ public sealed class FirstSite(NippersDb db, UnitOfWork writes)
                 var refusals = new List<Refusal>();
                 var text = name?.Trim() ?? "";
                 if (text.Length == 0)
-                    refusals.Add(new("siteName", "needed"));
+                    refusals.Add(Refusals.Needed("siteName"));
                 else if (await db.Sites.AnyAsync(x => x.Name == text, ct))
-                    refusals.Add(new("siteName", "siteTaken", text));
+                    refusals.Add(Refusals.SiteTaken(text));
                 if (!TimeZoneInfo.TryFindSystemTimeZoneById(timeZone ?? "", out _))
-                    refusals.Add(new("zone", "noSuchZone"));
+                    refusals.Add(Refusals.NoSuchZone());
                 if (refusals.Count > 0)
                     return Outcome<Nothing>.Refused(refusals);
                 db.Sites.Add(new() { Name = text, TimeZone = timeZone! });
@@ -61,19 +61,19 @@ public sealed class FirstSite(NippersDb db, UnitOfWork writes)
             {
                 var site = await db.Sites.SingleOrDefaultAsync(x => x.Name == input.Name, ct);
                 if (site is null)
-                    return Outcome<Nothing>.Refused("", "noSuchSite");
+                    return Outcome<Nothing>.Refused(Refusals.NoSuchSite(""));
                 var refusals = new List<Refusal>();
                 var low = Typed.Whole(input.LowC, "lowC", FluidRange.Coldest, FluidRange.Warmest, refusals);
                 var high = Typed.Whole(input.HighC, "highC", FluidRange.Coldest, FluidRange.Warmest, refusals);
                 if ((low is null) != (high is null) && refusals.Count == 0)
-                    refusals.Add(new(low is null ? "lowC" : "highC", "needed"));
+                    refusals.Add(Refusals.Needed(low is null ? "lowC" : "highC"));
                 if (low >= high)
-                    refusals.Add(new("highC", "highAboveLow"));
+                    refusals.Add(Refusals.HighAboveLow());
                 var (from, to) = (Clock(input.ShiftFrom, "shiftFrom", refusals), Clock(input.ShiftTo, "shiftTo", refusals));
                 if (from >= to)
-                    refusals.Add(new("shiftTo", "shiftBackwards"));
+                    refusals.Add(Refusals.ShiftBackwards());
                 if (input.Days.Count == 0)
-                    refusals.Add(new("days", "daysNeeded"));
+                    refusals.Add(Refusals.DaysNeeded());
                 if (refusals.Count > 0)
                     return Outcome<Nothing>.Refused(refusals);
                 var before = new
@@ -114,7 +114,7 @@ public sealed class FirstSite(NippersDb db, UnitOfWork writes)
     {
         if (TimeOnly.TryParseExact(text?.Trim(), "HH:mm", CultureInfo.InvariantCulture, DateTimeStyles.None, out var time))
             return time.Hour * 60 + time.Minute;
-        refusals.Add(new(field, "notATime"));
+        refusals.Add(Refusals.NotATime(field));
         return null;
     }
 }

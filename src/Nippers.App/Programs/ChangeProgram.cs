@@ -89,10 +89,10 @@ public sealed partial class ChangeProgram(NippersDb db, UnitOfWork writes)
     {
         var id = await db.Programs.Where(x => x.Code == input.Program).Select(x => (int?)x.Id).SingleOrDefaultAsync(ct);
         if (id is null)
-            return Outcome<ProgramPreview>.Refused("", "noSuchProgram");
+            return Outcome<ProgramPreview>.Refused(Refusals.NoSuchProgram(""));
         var changed = (await db.ProgramsWithItems([id.Value], ct)).Values.Single();
         if (changed.Version != input.Version)
-            return Outcome<ProgramPreview>.Refused("", "changedMeanwhile");
+            return Outcome<ProgramPreview>.Refused(Refusals.ChangedMeanwhile());
         var refusals = Apply(changed, input);
         if (refusals.Count > 0)
             return Outcome<ProgramPreview>.Refused(refusals);
@@ -129,9 +129,9 @@ public sealed partial class ChangeProgram(NippersDb db, UnitOfWork writes)
                     .AsSplitQuery()
                     .SingleOrDefaultAsync(x => x.Code == input.Program, ct);
                 if (program is null)
-                    return Outcome<ServiceProgram>.Refused("", "noSuchProgram");
+                    return Outcome<ServiceProgram>.Refused(Refusals.NoSuchProgram(""));
                 if (program.Version != input.Version)
-                    return Outcome<ServiceProgram>.Refused("", "changedMeanwhile");
+                    return Outcome<ServiceProgram>.Refused(Refusals.ChangedMeanwhile());
                 var code = input.Item?.OldCode;
                 object before =
                     input.Item is null ? Describe(program)
@@ -163,22 +163,22 @@ public sealed partial class ChangeProgram(NippersDb db, UnitOfWork writes)
             {
                 var program = await db.Programs.Include(x => x.Compartments).SingleOrDefaultAsync(x => x.Code == input.Program, ct);
                 if (program?.Compartments.Find(x => x.Code == input.Compartment) is not { } compartment)
-                    return Outcome<ServiceProgram>.Refused("", "noSuchCompartment");
+                    return Outcome<ServiceProgram>.Refused(Refusals.NoSuchCompartment(""));
                 if (program.Version != input.Version)
-                    return Outcome<ServiceProgram>.Refused("", "changedMeanwhile");
+                    return Outcome<ServiceProgram>.Refused(Refusals.ChangedMeanwhile());
                 var refusals = new List<Refusal>();
                 var drain = Typed.Whole(input.DrainMinutes, "drainMinutes", 0, 600, refusals) ?? 0;
                 var settle = Typed.Whole(input.SettleMinutes, "settleMinutes", 0, 600, refusals) ?? 0;
                 var fluids = Typed.Words(input.Fluids, "fluids", LongestText, refusals);
                 if (FluidRange.Parse(fluids) is null)
-                    refusals.Add(new("fluids", "fluidRanges"));
+                    refusals.Add(Refusals.FluidRanges());
                 var step = Typed.Hours(input.DrainStep, "drainStep", refusals);
                 var cap = Typed.Hours(input.DrainCap, "drainCap", refusals);
                 var approved = Typed.Words(input.DrainFluids, "drainFluids", LongestText, refusals);
                 if (step is null != cap is null)
-                    refusals.Add(new(step is null ? "drainStep" : "drainCap", "drainBoth"));
+                    refusals.Add(Refusals.DrainBoth(step is null ? "drainStep" : "drainCap"));
                 else if (step is { Tenths: 0 })
-                    refusals.Add(new("drainStep", "aboveZero"));
+                    refusals.Add(Refusals.AboveZero("drainStep"));
                 else if (
                     cap is { } top
                     && await db.ProgramItems.AnyAsync(
@@ -190,9 +190,9 @@ public sealed partial class ChangeProgram(NippersDb db, UnitOfWork writes)
                         ct
                     )
                 )
-                    refusals.Add(new("drainCap", "drainCap"));
+                    refusals.Add(Refusals.DrainCap());
                 if (input.Traits.Except(CompartmentTraits).Any())
-                    refusals.Add(new("traits", "noSuchOption", input.Traits.Except(CompartmentTraits).First()));
+                    refusals.Add(Refusals.NoSuchOption("traits", input.Traits.Except(CompartmentTraits).First()));
                 if (refusals.Count > 0)
                     return Outcome<ServiceProgram>.Refused(refusals);
                 var before = new
@@ -237,15 +237,15 @@ public sealed partial class ChangeProgram(NippersDb db, UnitOfWork writes)
             async () =>
             {
                 if (!await db.Programs.AnyAsync(x => x.Code == from, ct))
-                    return Outcome<ServiceProgram>.Refused("", "noSuchProgram");
+                    return Outcome<ServiceProgram>.Refused(Refusals.NoSuchProgram(""));
                 var code = (newCode ?? "").Trim();
                 var refusals = new List<Refusal>();
                 if (!CodeShape().IsMatch(code))
-                    refusals.Add(new("code", "codeShape"));
+                    refusals.Add(Refusals.CodeShape());
                 else if (await db.Programs.AnyAsync(x => x.Code == code, ct))
-                    refusals.Add(new("code", "codeTaken", code));
+                    refusals.Add(Refusals.CodeTaken("code", code));
                 if (string.IsNullOrWhiteSpace(newName))
-                    refusals.Add(new("name", "needed"));
+                    refusals.Add(Refusals.Needed("name"));
                 if (refusals.Count > 0)
                     return Outcome<ServiceProgram>.Refused(refusals);
 
@@ -311,7 +311,7 @@ public sealed partial class ChangeProgram(NippersDb db, UnitOfWork writes)
     private static void Apply(ServiceProgram program, ProgramSettingsInput input, List<Refusal> refusals)
     {
         if (string.IsNullOrWhiteSpace(input.Name))
-            refusals.Add(new("name", "needed"));
+            refusals.Add(Refusals.Needed("name"));
         else
             program.Name = input.Name.Trim();
         program.IntervalBasis = input.IntervalBasis;
@@ -326,19 +326,19 @@ public sealed partial class ChangeProgram(NippersDb db, UnitOfWork writes)
         var code = (input.Code ?? "").Trim();
         var item = input.OldCode is null ? null : program.Items.Find(x => x.Code == input.OldCode);
         if (input.OldCode is not null && item is null)
-            refusals.Add(new("code", "noSuchItem", input.OldCode));
+            refusals.Add(Refusals.NoSuchItem("code", input.OldCode));
         if (!CodeShape().IsMatch(code))
-            refusals.Add(new("code", "codeShape"));
+            refusals.Add(Refusals.CodeShape());
         else if (input.OldCode is not null && code != input.OldCode)
-            refusals.Add(new("code", "codeFixed"));
+            refusals.Add(Refusals.CodeFixed("code"));
         else if (input.OldCode is null && program.Items.Exists(x => x.Code == code))
-            refusals.Add(new("code", "codeTaken", code));
+            refusals.Add(Refusals.CodeTaken("code", code));
         if (string.IsNullOrWhiteSpace(input.Name))
-            refusals.Add(new("name", "needed"));
+            refusals.Add(Refusals.Needed("name"));
         if (!program.Compartments.Exists(x => x.Code == input.Compartment))
-            refusals.Add(new("compartment", "noSuchCompartment"));
+            refusals.Add(Refusals.NoSuchCompartment("compartment"));
         if (input.Caution?.Length > LongestText)
-            refusals.Add(new("caution", "tooLong", LongestText));
+            refusals.Add(Refusals.TooLong("caution", LongestText));
 
         var every = Typed.Hours(input.EveryHours, "everyHours", refusals);
         var first = Typed.Hours(input.FirstAtHours, "firstAtHours", refusals);
@@ -347,21 +347,21 @@ public sealed partial class ChangeProgram(NippersDb db, UnitOfWork writes)
         var minutes = Typed.Whole(input.Minutes, "minutes", 0, MostMinutes, refusals);
         var covers = (input.Covers ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries).Distinct().ToList();
         foreach (var covered in covers.Where(x => x == code || !program.Items.Exists(y => y.Code == x)))
-            refusals.Add(new("covers", "noSuchItem", covered));
+            refusals.Add(Refusals.NoSuchItem("covers", covered));
         if (input.Access is { Length: > 0 } access && !JobTables.Accesses.Any(x => x.Code == access))
-            refusals.Add(new("access", "noSuchAccess"));
+            refusals.Add(Refusals.NoSuchAccess());
         if (every is { Tenths: 0 })
-            refusals.Add(new("everyHours", "aboveZero"));
+            refusals.Add(Refusals.AboveZero("everyHours"));
         if (first is { Tenths: 0 })
-            refusals.Add(new("firstAtHours", "aboveZero"));
+            refusals.Add(Refusals.AboveZero("firstAtHours"));
         if (input.Once && first is null)
-            refusals.Add(new("firstAtHours", "onceNeedsFirst"));
+            refusals.Add(Refusals.OnceNeedsFirst());
         else if (every is null && months is null && first is null && refusals.Count == 0)
-            refusals.Add(new("everyHours", "intervalNeeded"));
+            refusals.Add(Refusals.IntervalNeeded());
         foreach (var word in (input.Needs ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries))
         {
             if (!MachineOptions.Knows(word.TrimStart('!')))
-                refusals.Add(new("needs", "noSuchOption", word));
+                refusals.Add(Refusals.NoSuchOption("needs", word));
         }
 
         if (refusals.Count > 0)

@@ -59,45 +59,42 @@ public static class StarterPrograms
         var cautions = KindFolders.SharedRows<CautionLine>("cautions").ToDictionary(x => x.Code, x => x.Text, StringComparer.Ordinal);
         return
         [
-            .. KindFolders.All.Where(x => x.HasProgram).Select(kind => new ServiceProgram
-            {
-                Code = CodeOf(kind.Kind),
-                Name = kind.Name + ", starter",
-                Kind = kind.Kind,
-                IntervalBasis = IntervalBasis.Fixed,
-                Starter = true,
-                Version = 1,
-                Compartments =
-                [
-                    .. KindFolders
-                        .Rows<CompartmentLine>(kind, "compartments")
-                        .Select(
-                            (x, i) =>
-                                new ProgramCompartment
-                                {
-                                    Code = x.Code,
-                                    Name = x.Name,
-                                    Kind = x.Kind,
-                                    Needs = x.Needs,
-                                    Position = i + 1,
-                                    Stream = x.Stream,
-                                    Traits = x.Traits,
-                                    DrainMinutes = x.Drain,
-                                    SettleMinutes = x.Settle,
-                                    Fluids = x.Fluids.Replace(" | ", "; ", StringComparison.Ordinal),
-                                    DrainStepTenths = Tenths(x.DrainStep),
-                                    DrainCapTenths = Tenths(x.DrainCap),
-                                    DrainFluids = x.DrainFluids.Replace(" | ", "; ", StringComparison.Ordinal),
-                                }
-                        ),
-                ],
-                Items =
-                [
-                    .. KindFolders
-                        .Rows<ItemLine>(kind, "items")
-                        .Select((x, i) => ToItem(x, i + 1, cautions)),
-                ],
-            }),
+            .. KindFolders
+                .All.Where(x => x.HasProgram)
+                .Select(kind => new ServiceProgram
+                {
+                    Code = CodeOf(kind.Kind),
+                    Name = kind.Name + ", starter",
+                    Kind = kind.Kind,
+                    IntervalBasis = IntervalBasis.Fixed,
+                    Starter = true,
+                    Version = 1,
+                    Compartments =
+                    [
+                        .. KindFolders
+                            .Rows<CompartmentLine>(kind, "compartments")
+                            .Select(
+                                (x, i) =>
+                                    new ProgramCompartment
+                                    {
+                                        Code = x.Code,
+                                        Name = x.Name,
+                                        Kind = x.Kind,
+                                        Needs = x.Needs,
+                                        Position = i + 1,
+                                        Stream = x.Stream,
+                                        Traits = x.Traits,
+                                        DrainMinutes = x.Drain,
+                                        SettleMinutes = x.Settle,
+                                        Fluids = x.Fluids.Replace(" | ", "; ", StringComparison.Ordinal),
+                                        DrainStepTenths = Tenths(x.DrainStep),
+                                        DrainCapTenths = Tenths(x.DrainCap),
+                                        DrainFluids = x.DrainFluids.Replace(" | ", "; ", StringComparison.Ordinal),
+                                    }
+                            ),
+                    ],
+                    Items = [.. KindFolders.Rows<ItemLine>(kind, "items").Select((x, i) => ToItem(x, i + 1, cautions))],
+                }),
         ];
     }
 

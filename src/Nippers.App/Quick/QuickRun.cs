@@ -50,9 +50,9 @@ public sealed class QuickRun(NippersDb db, LogReading log, LogTopUp topUps, Repo
     private async Task<Refusal?> Wrong(QuickCommand.OpenBottle bottle, CancellationToken ct)
     {
         if (bottle.Slip)
-            return new("line", "bottleSlip", bottle.Code);
+            return Refusals.BottleSlip(bottle.Code);
         var (sample, prepared, _) = await tray.Find(bottle.Code, ct);
-        return sample is null && prepared is null ? new("line", "bottleUnknown", bottle.Code) : null;
+        return sample is null && prepared is null ? Refusals.BottleUnknown("line", bottle.Code) : null;
     }
 
     /// <summary>Keeps the top-up of a line.</summary>

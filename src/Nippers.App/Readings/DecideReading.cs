@@ -16,9 +16,9 @@ public sealed class DecideReading(NippersDb db, UnitOfWork writes)
             {
                 var row = await Find(unit, id, ct);
                 if (row is null)
-                    return Outcome<ReadingRow>.Refused("", "readingGone");
+                    return Outcome<ReadingRow>.Refused(Refusals.ReadingGone());
                 if (row.State != ReadingState.Unconfirmed)
-                    return Outcome<ReadingRow>.Refused("", "readingDecided", row.DecidedBy);
+                    return Outcome<ReadingRow>.Refused(Refusals.ReadingDecided(row.DecidedBy));
 
                 var at = DateTimeOffset.FromUnixTimeMilliseconds(row.AtMs);
                 var facts = (await db.FactsOf(unit, at, ct))!;
@@ -50,12 +50,12 @@ public sealed class DecideReading(NippersDb db, UnitOfWork writes)
             async () =>
             {
                 if (string.IsNullOrWhiteSpace(reason))
-                    return Outcome<ReadingRow>.Refused("reason", "reasonNeeded");
+                    return Outcome<ReadingRow>.Refused(Refusals.ReasonNeeded("reason"));
                 var row = await Find(unit, id, ct);
                 if (row is null)
-                    return Outcome<ReadingRow>.Refused("", "readingGone");
+                    return Outcome<ReadingRow>.Refused(Refusals.ReadingGone());
                 if (row.State == ReadingState.Voided)
-                    return Outcome<ReadingRow>.Refused("", "readingDecided", row.DecidedBy);
+                    return Outcome<ReadingRow>.Refused(Refusals.ReadingDecided(row.DecidedBy));
 
                 writes.Audit(actor, "reading.void", unit, row.MachineId, new { row.State, hours = row.ShownTenths / 10.0 }, new { reason });
                 row.State = ReadingState.Voided;

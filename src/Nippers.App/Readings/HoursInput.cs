@@ -9,7 +9,7 @@ public static class HoursInput
         MeterHours.TryParse(text, out hours) switch
         {
             HoursFault.None => null,
-            HoursFault.TooLarge => new(field, "hoursTooLarge", MeterHours.Max),
+            HoursFault.TooLarge => Refusals.HoursTooLarge(field, MeterHours.Max),
             var fault => new(field, "hours" + fault),
         };
 }

@@ -61,34 +61,28 @@ public sealed class LogReading(NippersDb db, UnitOfWork writes)
         if (unit is null)
         {
             var near = NearestNames.Of(input.Unit, await db.Machines.Where(x => !x.Retired).Select(x => x.Unit).ToListAsync(ct));
-            return new(
-                null,
-                shown,
-                now,
-                null,
-                [new("unit", near.Count > 0 ? "noSuchUnitNear" : "noSuchUnit", input.Unit, near), .. refusals]
-            );
+            return new(null, shown, now, null, [Refusals.NoSuchUnitOrNear("unit", input.Unit, near), .. refusals]);
         }
 
         var zone = TimeZoneInfo.FindSystemTimeZoneById(unit.TimeZone);
         var at = input.At ?? (string.IsNullOrWhiteSpace(input.AtText) ? now : LocalTime.Parse(input.AtText, zone));
         if (at is null)
-            refusals.Add(new("at", "notATime"));
+            refusals.Add(Refusals.NotATime("at"));
         if (refusals.Count > 0)
             return new(null, shown, at ?? now, null, refusals);
 
         var facts = (await db.FactsOf(input.Unit, at < now ? at.Value : now, ct))!;
         if (LocalDay.Of(at!.Value, zone) < facts.Machine.CommissionedOn)
-            refusals.Add(new("at", "beforeCommissioning", facts.Machine.CommissionedOn));
+            refusals.Add(Refusals.BeforeCommissioning("at", facts.Machine.CommissionedOn));
         var offset = facts.Offsets.TenthsAt(at.Value.ToUnixTimeMilliseconds());
         var judgement = ReadingJudge.Judge(facts.Record, at.Value, shown, now, offset);
         if (judgement.Before is null && shown.Tenths + offset < facts.Machine.CommissionedTenths)
         {
-            refusals.Add(new("hours", "belowCommissioning", facts.Record.CommissionedHours));
+            refusals.Add(Refusals.BelowCommissioning(facts.Record.CommissionedHours));
         }
 
         if (shown.Tenths + offset < 0 || shown.Tenths + offset > MeterHours.Max.Tenths)
-            refusals.Add(new("hours", "hoursTooLarge", MeterHours.Max));
+            refusals.Add(Refusals.HoursTooLarge("hours", MeterHours.Max));
         if (refusals.Count == 0 && Words(judgement, shown, offset) is { } refusal)
             refusals.Add(refusal);
         return new(facts, shown, at.Value, judgement, refusals);
@@ -184,7 +178,7 @@ public sealed class LogReading(NippersDb db, UnitOfWork writes)
             .Join(db.Machines.Where(m => m.Unit == unit), r => r.MachineId, m => m.Id, (r, m) => r)
             .SingleOrDefaultAsync(ct);
         if (row is null)
-            return new("", "readingGone");
+            return Refusals.ReadingGone();
         row.State = ReadingState.Voided;
         row.DecidedBy = actor.Name;
         row.Reason = ReadingReasons.Corrected;
@@ -198,10 +192,10 @@ public sealed class LogReading(NippersDb db, UnitOfWork writes)
         MeterHours Shows(Reading reading) => new(Math.Max(0, reading.Hours.Tenths - offset));
         return judgement.Code switch
         {
-            ReadingCode.Future => new("at", "future"),
-            ReadingCode.Backward => new("hours", "backward", shown, Shows(judgement.Before!.Value), judgement.Before.Value.At),
-            ReadingCode.TooFast => new("hours", "tooFast", shown, Shows(judgement.Before!.Value), judgement.Before.Value.At),
-            ReadingCode.BeyondNext => new("hours", "beyondNext", shown, Shows(judgement.After!.Value), judgement.After.Value.At),
+            ReadingCode.Future => Refusals.Future("at"),
+            ReadingCode.Backward => Refusals.Backward(shown, Shows(judgement.Before!.Value), judgement.Before.Value.At),
+            ReadingCode.TooFast => Refusals.TooFast(shown, Shows(judgement.Before!.Value), judgement.Before.Value.At),
+            ReadingCode.BeyondNext => Refusals.BeyondNext(shown, Shows(judgement.After!.Value), judgement.After.Value.At),
             _ => null,
         };
     }

@@ -15,16 +15,16 @@ public sealed class ReplaceMeter(NippersDb db, UnitOfWork writes, LogReading log
             async () =>
             {
                 if (await writes.Earlier(actor, input.Key, ct) is not null)
-                    return Outcome<MeterChange>.Refused("", "alreadyDone");
+                    return Outcome<MeterChange>.Refused(Refusals.AlreadyDone());
                 var entered = new LogReadingInput(input.Unit, input.OldFinalText, input.AtText, ReadingSource.MeterChange);
                 var validated = await log.Validate(entered, ct);
                 var refusals = validated.Refusals.Select(x => x.Field == "hours" ? x with { Field = "oldFinal" } : x).ToList();
                 if (HoursInput.Read("newStart", input.NewStartText, out var newStart) is { } fault)
                     refusals.Add(fault);
                 if (validated.Judgement?.After is { } after)
-                    refusals.Add(new("at", "readingsAfterSwap", after.Hours, after.At));
+                    refusals.Add(Refusals.ReadingsAfterSwap(after.Hours, after.At));
                 if (validated.Facts?.Offsets.LastSwapMs >= validated.At.ToUnixTimeMilliseconds())
-                    refusals.Add(new("at", "laterSwap"));
+                    refusals.Add(Refusals.LaterSwap());
                 if (refusals.Count > 0)
                     return Outcome<MeterChange>.Refused(refusals);
 

@@ -173,8 +173,20 @@ public sealed class TodayView(NippersDb db, StatusKeeper keeper, TimeProvider cl
         var zone = TimeZoneInfo.FindSystemTimeZoneById(
             (sites.FirstOrDefault(x => x.Name == filter.Site) ?? sites.FirstOrDefault())?.TimeZone ?? "UTC"
         );
-        return new(machines, counts, [.. sites.Select(x => x.Name)],
-            await KindCatalog.Choices(db, ct), matching, pages, filter with { Page = page }, now, zone);
+        return new(
+            machines,
+            counts,
+            [.. sites.Select(x => x.Name)],
+            await KindCatalog.Choices(db, ct),
+            matching,
+            pages,
+            filter with
+            {
+                Page = page,
+            },
+            now,
+            zone
+        );
     }
 
     private static Dictionary<string, string> Merged(

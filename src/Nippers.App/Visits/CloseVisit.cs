@@ -34,18 +34,18 @@ public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService 
             {
                 var job = await JobContext.Load(db, id, ct);
                 if (job is null)
-                    return Outcome<VisitRow>.Refused("", "noSuchVisit");
+                    return Outcome<VisitRow>.Refused(Refusals.NoSuchVisit());
                 var row = job.Row;
                 if (row.State == VisitState.Closed)
-                    return Outcome<VisitRow>.Refused("", "visitClosed", row.ClosedBy);
+                    return Outcome<VisitRow>.Refused(Refusals.VisitClosed(row.ClosedBy));
                 if (!job.IsOpen)
-                    return Outcome<VisitRow>.Refused("", "cardNotOpen");
+                    return Outcome<VisitRow>.Refused(Refusals.CardNotOpen());
                 if (row.Version != input.Version)
-                    return Outcome<VisitRow>.Refused("", "changedMeanwhile");
+                    return Outcome<VisitRow>.Refused(Refusals.ChangedMeanwhile());
                 var refusals = new List<Refusal>();
                 var minutes = Typed.Whole(input.Minutes, "minutes", 1, MostMinutes, refusals);
                 if (minutes is null && refusals.Count == 0)
-                    refusals.Add(new("minutes", "needed"));
+                    refusals.Add(Refusals.Needed("minutes"));
                 var note = Typed.Words(input.Note, "note", LongestNote, refusals);
                 foreach (var fault in job.State.CloseFaults.GroupBy(x => x.Fault))
                     refusals.Add(new("", CodeOf(fault.Key), fault.Select(x => x.Step.Words).Take(4).ToList(), fault.Count()));
@@ -125,11 +125,11 @@ public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService 
             {
                 var row = await db.Visits.Include(x => x.Machine).Include(x => x.Items).SingleOrDefaultAsync(x => x.Id == id, ct);
                 if (row is null)
-                    return Outcome<VisitRow>.Refused("", "noSuchVisit");
+                    return Outcome<VisitRow>.Refused(Refusals.NoSuchVisit());
                 if (row.State != VisitState.Closed)
-                    return Outcome<VisitRow>.Refused("", "visitNotClosed");
+                    return Outcome<VisitRow>.Refused(Refusals.VisitNotClosed());
                 if (string.IsNullOrWhiteSpace(reason))
-                    return Outcome<VisitRow>.Refused("reason", "reasonNeeded");
+                    return Outcome<VisitRow>.Refused(Refusals.ReasonNeeded("reason"));
                 var (now, who, why, batch) = (writes.NowMs, actor.Name, reason.Trim(), row.Batch);
                 await db
                     .Completions.Where(x => x.MachineId == row.MachineId && x.Batch == batch && x.VoidedMs == null)

@@ -70,7 +70,7 @@ public sealed class MachineData(NippersDb db, UnitOfWork writes)
             {
                 var machine = await db.Machines.Include(x => x.Compartments).SingleOrDefaultAsync(x => x.Unit == unit, ct);
                 if (machine is null)
-                    return Outcome<Nothing>.Refused("unit", "noSuchUnit", unit, Array.Empty<string>());
+                    return Outcome<Nothing>.Refused(Refusals.NoSuchUnit("unit", unit, Array.Empty<string>()));
                 var known = (await db.ProgramContents(machine.ProgramId, ct)).ToDictionary(x => x.Code, StringComparer.Ordinal);
                 var refusals = new List<Refusal>();
                 foreach (var entered in input.Compartments)
@@ -78,26 +78,26 @@ public sealed class MachineData(NippersDb db, UnitOfWork writes)
                     string Field(string name) => $"{name}-{entered.Code}";
                     if (!known.TryGetValue(entered.Code, out var compartment))
                     {
-                        refusals.Add(new("", "noSuchCompartment"));
+                        refusals.Add(Refusals.NoSuchCompartment(""));
                         continue;
                     }
 
                     var capacity = Typed.Optional(entered.Capacity, Field("capacity"), 0.05, MostLitres, refusals);
                     var filters = Typed.Optional(entered.FilterLitres, Field("filterLitres"), 0, MostLitres, refusals) ?? 0;
                     if (filters > capacity)
-                        refusals.Add(new(Field("filterLitres"), "filterAboveCapacity"));
+                        refusals.Add(Refusals.FilterAboveCapacity(Field("filterLitres")));
                     var points = Typed.Whole(entered.DrainPoints, Field("drainPoints"), 1, 12, refusals) ?? 1;
                     var seconds = Typed.Optional(entered.PressureSeconds, Field("pressureSeconds"), 1, 60, refusals);
                     var hub = Typed.Words(entered.Hub, Field("hub"), 20, refusals);
                     if (hub.Length > 0 && !IsHub(hub))
-                        refusals.Add(new(Field("hub"), "hubShape"));
+                        refusals.Add(Refusals.HubShape(Field("hub")));
                     var fluid = Typed.Words(entered.Fluid, Field("fluid"), LongestWords, refusals);
                     if (
                         fluid.Length > 0
                         && FluidRange.Parse(compartment.Fluids) is { IsEmpty: false } ranges
                         && ranges.All(x => x.Fluid != fluid)
                     )
-                        refusals.Add(new(Field("fluid"), "fluidNotListed", ranges.Select(x => x.Fluid).ToList()));
+                        refusals.Add(Refusals.FluidNotListed(Field("fluid"), ranges.Select(x => x.Fluid).ToList()));
                     var own = machine.Compartments.Find(x => x.Code == entered.Code);
                     var (torque, seal, socket) = (
                         Typed.Words(entered.PlugTorque, Field("plugTorque"), LongestWords, refusals),
@@ -136,11 +136,11 @@ public sealed class MachineData(NippersDb db, UnitOfWork writes)
                 if (method.Length > 0)
                 {
                     if (crank is null)
-                        refusals.Add(new("crankSeconds", "needed"));
+                        refusals.Add(Refusals.Needed("crankSeconds"));
                     if (rest is null)
-                        refusals.Add(new("restSeconds", "needed"));
+                        refusals.Add(Refusals.Needed("restSeconds"));
                     if (repeats is null)
-                        refusals.Add(new("crankRepeats", "needed"));
+                        refusals.Add(Refusals.Needed("crankRepeats"));
                 }
 
                 if (refusals.Count > 0)

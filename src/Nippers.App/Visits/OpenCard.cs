@@ -26,11 +26,11 @@ public sealed class OpenCard(NippersDb db, UnitOfWork writes, LogReading log, Vi
             {
                 var row = await db.Visits.Include(x => x.Machine).Include(x => x.Items).SingleOrDefaultAsync(x => x.Id == id, ct);
                 if (row is null)
-                    return Outcome<VisitRow>.Refused("", "noSuchVisit");
+                    return Outcome<VisitRow>.Refused(Refusals.NoSuchVisit());
                 if (row.State == VisitState.Open)
                     return Outcome<VisitRow>.Of(row);
                 if (row.State != VisitState.Planned)
-                    return Outcome<VisitRow>.Refused("", "visitNotPlanned");
+                    return Outcome<VisitRow>.Refused(Refusals.VisitNotPlanned());
                 var reading = new LogReadingInput(row.Machine.Unit, hours, Source: ReadingSource.Work);
                 var validated = await log.Validate(reading, ct);
                 if (validated.Refusals.Count > 0)
@@ -38,10 +38,10 @@ public sealed class OpenCard(NippersDb db, UnitOfWork writes, LogReading log, Vi
                 if (validated.Judgement!.Code == ReadingCode.Check && !confirmed)
                 {
                     return Outcome<VisitRow>.Refused(
-                        "hours",
-                        "unusualHours",
-                        validated.Shown,
-                        new MeterHours((int)Math.Round(validated.Judgement.Expected!.Value * 10) - validated.OffsetTenths)
+                        Refusals.UnusualHours(
+                            validated.Shown,
+                            new MeterHours((int)Math.Round(validated.Judgement.Expected!.Value * 10) - validated.OffsetTenths)
+                        )
                     );
                 }
 
@@ -77,15 +77,15 @@ public sealed class OpenCard(NippersDb db, UnitOfWork writes, LogReading log, Vi
             {
                 var context = await JobContext.Load(db, id, ct);
                 if (context is null)
-                    return Outcome<VisitRow>.Refused("", "noSuchVisit");
+                    return Outcome<VisitRow>.Refused(Refusals.NoSuchVisit());
                 var row = context.Row;
                 if (!context.IsOpen)
-                    return Outcome<VisitRow>.Refused("", "cardNotOpen");
+                    return Outcome<VisitRow>.Refused(Refusals.CardNotOpen());
                 var proposal = (await proposals.Of(row.Machine.Unit, ct))!;
                 if (item is null || proposal.Sheet.ItemOf(item) is null)
-                    return Outcome<VisitRow>.Refused("item", "noSuchItem", item);
+                    return Outcome<VisitRow>.Refused(Refusals.NoSuchItem("item", item));
                 if (row.Items.Exists(x => x.ItemCode == item))
-                    return Outcome<VisitRow>.Refused("item", "itemOnCard", context.NameOf(item));
+                    return Outcome<VisitRow>.Refused(Refusals.ItemOnCard(context.NameOf(item)));
 
                 db.VisitItems.Add(
                     new()

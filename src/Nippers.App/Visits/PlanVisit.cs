@@ -52,7 +52,7 @@ public sealed class PlanVisit(NippersDb db, UnitOfWork writes, VisitProposals pr
     {
         var proposal = await proposals.Of(input.Unit, ct);
         if (proposal is null)
-            return Outcome<VisitDraft>.Refused("unit", "noSuchUnit", input.Unit, Array.Empty<string>());
+            return Outcome<VisitDraft>.Refused(Refusals.NoSuchUnit("unit", input.Unit, Array.Empty<string>()));
         var refusals = new List<Refusal>();
         var on = string.IsNullOrWhiteSpace(input.On)
             ? proposal.Visits.Count > 0
@@ -60,11 +60,11 @@ public sealed class PlanVisit(NippersDb db, UnitOfWork writes, VisitProposals pr
                 : proposal.Now.Today
             : LocalTime.ParseDate(input.On);
         if (on is null)
-            refusals.Add(new("on", "notADate"));
+            refusals.Add(Refusals.NotADate("on"));
         else if (on < proposal.Now.Today)
-            refusals.Add(new("on", "dateInPast", proposal.Now.Today));
+            refusals.Add(Refusals.DateInPast(proposal.Now.Today));
         else if (on > proposal.Now.Today.AddDays(LongestAhead))
-            refusals.Add(new("on", "dateTooFar", proposal.Now.Today.AddDays(LongestAhead)));
+            refusals.Add(Refusals.DateTooFar(proposal.Now.Today.AddDays(LongestAhead)));
         if (refusals.Count > 0)
             return Outcome<VisitDraft>.Refused(refusals);
 
@@ -113,9 +113,9 @@ public sealed class PlanVisit(NippersDb db, UnitOfWork writes, VisitProposals pr
                 var note = Typed.Words(input.Note, "note", LongestNote, refusals);
                 var quote = Typed.Cents(input.Quote, "quote", refusals);
                 if (input.Items.Count == 0)
-                    refusals.Add(new("items", "visitEmpty"));
+                    refusals.Add(Refusals.VisitEmpty());
                 if (string.IsNullOrWhiteSpace(input.On))
-                    refusals.Add(new("on", "notADate"));
+                    refusals.Add(Refusals.NotADate("on"));
                 if (refusals.Count > 0)
                     return Outcome<VisitRow>.Refused(refusals);
                 var draft = await Draft(input, ct);
@@ -123,18 +123,18 @@ public sealed class PlanVisit(NippersDb db, UnitOfWork writes, VisitProposals pr
                     return Outcome<VisitRow>.Refused(draft.Refusals);
                 var known = draft.Value!.Proposal.Candidates.Select(x => x.Code).ToHashSet(StringComparer.Ordinal);
                 if (input.Items.Where(x => !known.Contains(x)).ToList() is { Count: > 0 } strangers)
-                    return Outcome<VisitRow>.Refused("items", "noSuchItem", string.Join(", ", strangers));
+                    return Outcome<VisitRow>.Refused(Refusals.NoSuchItem("items", string.Join(", ", strangers)));
 
                 var machine = draft.Value.Proposal.Sheet.Facts.Machine;
                 var row = id is null
                     ? null
                     : await db.Visits.Include(x => x.Items).SingleOrDefaultAsync(x => x.Id == id && x.MachineId == machine.Id, ct);
                 if (id is not null && row is null)
-                    return Outcome<VisitRow>.Refused("", "noSuchVisit");
+                    return Outcome<VisitRow>.Refused(Refusals.NoSuchVisit());
                 if (row is not null && row.State != VisitState.Planned)
-                    return Outcome<VisitRow>.Refused("", "visitNotPlanned");
+                    return Outcome<VisitRow>.Refused(Refusals.VisitNotPlanned());
                 if (row is not null && row.Version != input.Version)
-                    return Outcome<VisitRow>.Refused("", "changedMeanwhile");
+                    return Outcome<VisitRow>.Refused(Refusals.ChangedMeanwhile());
                 if (
                     await db.Visits.AnyAsync(
                         x =>
@@ -146,7 +146,7 @@ public sealed class PlanVisit(NippersDb db, UnitOfWork writes, VisitProposals pr
                     )
                 )
                 {
-                    return Outcome<VisitRow>.Refused("on", "visitThatDay", draft.Value.Visit.On);
+                    return Outcome<VisitRow>.Refused(Refusals.VisitThatDay(draft.Value.Visit.On));
                 }
 
                 row ??= db
@@ -184,11 +184,11 @@ public sealed class PlanVisit(NippersDb db, UnitOfWork writes, VisitProposals pr
             {
                 var row = await db.Visits.Include(x => x.Machine).SingleOrDefaultAsync(x => x.Id == id, ct);
                 if (row is null)
-                    return Outcome<VisitRow>.Refused("", "noSuchVisit");
+                    return Outcome<VisitRow>.Refused(Refusals.NoSuchVisit());
                 if (row.State != VisitState.Planned)
-                    return Outcome<VisitRow>.Refused("", "visitNotPlanned");
+                    return Outcome<VisitRow>.Refused(Refusals.VisitNotPlanned());
                 if (string.IsNullOrWhiteSpace(reason))
-                    return Outcome<VisitRow>.Refused("reason", "reasonNeeded");
+                    return Outcome<VisitRow>.Refused(Refusals.ReasonNeeded("reason"));
                 row.State = VisitState.Voided;
                 (row.VoidedBy, row.VoidReason) = (actor.Name, reason.Trim());
                 row.Version++;

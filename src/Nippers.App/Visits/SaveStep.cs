@@ -60,7 +60,7 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
             {
                 var job = await JobContext.Load(db, visitId, ct);
                 if (job is null)
-                    return Outcome<SavedStep>.Refused("", "noSuchVisit");
+                    return Outcome<SavedStep>.Refused(Refusals.NoSuchVisit());
                 return await Keep(job, input, actor, ct);
             },
             ct
@@ -69,13 +69,13 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
     private async Task<Outcome<SavedStep>> Keep(JobContext job, StepInput input, Actor actor, CancellationToken ct)
     {
         if (!job.IsOpen)
-            return Outcome<SavedStep>.Refused("", "cardNotOpen");
+            return Outcome<SavedStep>.Refused(Refusals.CardNotOpen());
         if (job.StepOf(input.Code) is not { } step)
-            return Outcome<SavedStep>.Refused("", "noSuchStep");
+            return Outcome<SavedStep>.Refused(Refusals.NoSuchStep());
         if (job.State.IsLeft(step))
-            return Outcome<SavedStep>.Refused("", "itemLeft", job.NameOf(step.Item));
+            return Outcome<SavedStep>.Refused(Refusals.ItemLeft(job.NameOf(step.Item)));
         if (job.State.BlockedBy(step) is { Length: > 0 } first)
-            return Outcome<SavedStep>.Refused("", "stepBlocked", first.Select(x => x.Words).ToList());
+            return Outcome<SavedStep>.Refused(Refusals.StepBlocked(first.Select(x => x.Words).ToList()));
 
         var refusals = new List<Refusal>();
         var answer = input.Read(step, refusals);
@@ -91,7 +91,7 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
             answer = await Marked(bottle, written, refusals, ct);
         var photos = new List<EncodedPhoto>();
         if (input.Photos.Count > ReportDefect.MostPhotos)
-            refusals.Add(new("photo", "photosTooMany", ReportDefect.MostPhotos));
+            refusals.Add(Refusals.PhotosTooMany(ReportDefect.MostPhotos));
         foreach (var photo in input.Photos.Take(ReportDefect.MostPhotos))
         {
             var encoded = Photos.Encode(photo);
@@ -106,7 +106,7 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
         var row = await db.Steps.FindAsync([job.Row.Id, step.Code], ct);
         var text = JobContext.WriteAnswer(answer);
         if (row is not null && row.Revision != input.Revision && row.Answer != text)
-            return Outcome<SavedStep>.Refused("", "answeredMeanwhile", row.By);
+            return Outcome<SavedStep>.Refused(Refusals.AnsweredMeanwhile(row.By));
 
         var result = StepJudge.Judge(
             step,
@@ -116,9 +116,7 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
         );
         if (result.Remarks.Contains(StepRemark.TooMuch))
             return Outcome<SavedStep>.Refused(
-                step.Input == InputKind.Plug ? "count" : "litres",
-                "litresTooMuch",
-                step.Capacity ?? StepJudge.MostLitres
+                Refusals.LitresTooMuch(step.Input == InputKind.Plug ? "count" : "litres", step.Capacity ?? StepJudge.MostLitres)
             );
         var again = row is not null && row.Answer == text;
         if (row is null)
@@ -255,12 +253,12 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
         if (part is null)
         {
             if (!input.NotInCatalogue)
-                refusals.Add(new("part", "partUnknown", number));
+                refusals.Add(Refusals.PartUnknown("part", number));
             return answer;
         }
 
         if (step.Part.Length > 0 && number != step.Part && !step.Alternates.Contains(number) && string.IsNullOrWhiteSpace(answer.Reason))
-            refusals.Add(new("reason", "partNotListed", number, step.Part));
+            refusals.Add(Refusals.PartNotListed(number, step.Part));
         var size = answer.Size;
         return answer with
         {
@@ -281,7 +279,7 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
         if (slip is not null)
             refusals.Add(new("mark", slip, written));
         else if (await db.Samples.AnyAsync(x => x.Bottle == mark && x.VoidedMs == null, ct))
-            refusals.Add(new("mark", "bottleTaken", mark));
+            refusals.Add(Refusals.BottleTaken("mark", mark));
         return answer with { Bottle = mark };
     }
 }
@@ -298,18 +296,18 @@ public sealed class LeaveItem(NippersDb db, UnitOfWork writes)
             {
                 var job = await JobContext.Load(db, visitId, ct);
                 if (job is null)
-                    return Outcome<Nothing>.Refused("", "noSuchVisit");
+                    return Outcome<Nothing>.Refused(Refusals.NoSuchVisit());
                 if (!job.IsOpen)
-                    return Outcome<Nothing>.Refused("", "cardNotOpen");
+                    return Outcome<Nothing>.Refused(Refusals.CardNotOpen());
                 var row = job.Row.Items.Find(x => x.ItemCode == item);
                 if (row is null)
-                    return Outcome<Nothing>.Refused("", "noSuchItem", item);
+                    return Outcome<Nothing>.Refused(Refusals.NoSuchItem("", item));
                 var refusals = new List<Refusal>();
                 if (!Reasons.Contains(reason))
-                    refusals.Add(new("leaveReason", "reasonNeeded"));
+                    refusals.Add(Refusals.ReasonNeeded("leaveReason"));
                 var said = Typed.Words(words, "leaveWords", 300, refusals, needed: reason == "other");
                 if (!job.State.CanLeave(item))
-                    refusals.Add(new("", "itemStandsOpen", job.NameOf(item)));
+                    refusals.Add(Refusals.ItemStandsOpen(job.NameOf(item)));
                 if (refusals.Count > 0)
                     return Outcome<Nothing>.Refused(refusals);
                 (row.State, row.Reason, row.ReasonWords) = (VisitItemState.Left, reason, said);
@@ -341,7 +339,7 @@ public sealed class LeaveItem(NippersDb db, UnitOfWork writes)
                     ct
                 );
                 if (row is null)
-                    return Outcome<Nothing>.Refused("", "cardNotOpen");
+                    return Outcome<Nothing>.Refused(Refusals.CardNotOpen());
                 (row.State, row.Reason, row.ReasonWords) = (VisitItemState.Planned, null, null);
                 writes.Audit(
                     actor,

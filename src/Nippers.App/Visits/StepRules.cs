@@ -27,15 +27,15 @@ public static class StepRules
     public static List<Refusal> Of(JobStep step, StepAnswer answer)
     {
         if (answer.To(InputKindOf.Answer) != step.Input)
-            return [new("", "answerUnfit", step.Words)];
+            return [Refusals.AnswerUnfit(step.Words)];
         return [.. Long("name", answer.Name), .. Long("note", answer.Note), .. answer.To(Cases.One)];
     }
 
     private static IEnumerable<Refusal> Long(string field, string? words) =>
-        words?.Length > LongestWords ? [new(field, "tooLong", LongestWords)] : [];
+        words?.Length > LongestWords ? [Refusals.TooLong(field, LongestWords)] : [];
 
     private static IEnumerable<Refusal> Between(string field, double? figure, double least, double most) =>
-        figure is { } x && !(x >= least && x <= most) ? [new(field, "between", least, most)] : [];
+        figure is { } x && !(x >= least && x <= most) ? [Refusals.Between(field, least, most)] : [];
 
     private sealed class Cases : IStepAnswerCases<IEnumerable<Refusal>>
     {
@@ -78,7 +78,7 @@ public static class StepRules
         // A figure keeps its place: one that is missing before another is asked for, never filled by its neighbour.
         public IEnumerable<Refusal> BeforeAfter(BeforeAfterAnswer answer) =>
             answer is { Found: null, Left: not null }
-                ? [new(FigureField(0), "needed")]
+                ? [Refusals.Needed(FigureField(0))]
                 : [.. Between(FigureField(0), answer.Found, 0, MostFigure), .. Between(FigureField(1), answer.Left, 0, MostFigure)];
 
         public IEnumerable<Refusal> Volts(VoltsAnswer answer) =>
@@ -97,6 +97,6 @@ public static class StepRules
         private static IEnumerable<Refusal> Litres(double? litres) => Between("litres", litres, 0, MostLitres);
 
         private static IEnumerable<Refusal> Points(int? count) =>
-            count is { } x && x is < 0 or > MostPoints ? [new("count", "wholeBetween", 0, MostPoints)] : [];
+            count is { } x && x is < 0 or > MostPoints ? [Refusals.WholeBetween("count", 0, MostPoints)] : [];
     }
 }

@@ -57,7 +57,7 @@ public sealed class WorkshopService(NippersDb db, UnitOfWork writes)
                 var refusals = new List<Refusal>();
                 var shop = await db.Shop.SingleOrDefaultAsync(ct);
                 if ((shop?.Version ?? 0) != input.Version)
-                    return Outcome<Shop>.Refused("", "changedMeanwhile");
+                    return Outcome<Shop>.Refused(Refusals.ChangedMeanwhile());
                 var currency = Typed.Words(input.Currency, "currency", 8, refusals);
                 var labour = Typed.Cents(input.Labour, "labour", refusals) ?? 0;
                 var callOut = Typed.Cents(input.CallOut, "callOut", refusals) ?? 0;
@@ -66,10 +66,10 @@ public sealed class WorkshopService(NippersDb db, UnitOfWork writes)
                 var pail = Typed.Whole(input.PailLitres, "pailLitres", 1, 1000, refusals) ?? 20;
                 var vessels = Typed.Words(input.Vessels, "vessels", LongestList, refusals);
                 if (ReadVessels(vessels) is null)
-                    refusals.Add(new("vessels", "vesselLines"));
+                    refusals.Add(Refusals.VesselLines());
                 var fluids = ReadFluids(Typed.Words(input.Fluids, "fluids", LongestList, refusals));
                 if (fluids is null)
-                    refusals.Add(new("fluids", "fluidLines"));
+                    refusals.Add(Refusals.FluidLines());
                 if (refusals.Count > 0)
                     return Outcome<Shop>.Refused(refusals);
 

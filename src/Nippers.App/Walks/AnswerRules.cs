@@ -17,10 +17,10 @@ public static class AnswerRules
     {
         var buttons = check.Kind is CheckKind.Look or CheckKind.Test or CheckKind.Code;
         if (!CheckJudge.Fits(check, answer) || (answer is SeenAnswer && !buttons))
-            return [new("", "answerUnfit", check.Name)];
+            return [Refusals.AnswerUnfit(check.Name)];
         var refusals = new List<Refusal>();
         if (answer.Note?.Length > LongestNote)
-            refusals.Add(new(CheckForm.Field(check, "note"), "tooLong", LongestNote));
+            refusals.Add(Refusals.TooLong(CheckForm.Field(check, "note"), LongestNote));
         if (answer is not LeftOutAnswer)
             refusals.AddRange(Tick(check, answer.Ticked, answer.WrongPosture));
         refusals.AddRange(answer.To(new Cases(check)));
@@ -29,7 +29,7 @@ public static class AnswerRules
 
     /// <summary>What must hold for the answer to be true was not ticked, and nobody says that it did not hold.</summary>
     public static IEnumerable<Refusal> Tick(WalkCheck check, bool ticked, bool wrongPosture) =>
-        check.AsksTick && !ticked && !wrongPosture ? [new(CheckForm.Field(check, "ticked"), "truthNeeded")] : [];
+        check.AsksTick && !ticked && !wrongPosture ? [Refusals.TruthNeeded(CheckForm.Field(check, "ticked"))] : [];
 
     private sealed class Cases(WalkCheck check) : ICheckAnswerCases<IEnumerable<Refusal>>
     {
@@ -38,52 +38,52 @@ public static class AnswerRules
         public IEnumerable<Refusal> Level(LevelAnswer answer)
         {
             if (!(answer.Level * 100 is >= LeastPercent and <= MostPercent))
-                yield return new(Field("level"), "between", LeastPercent, MostPercent);
+                yield return Refusals.Between(Field("level"), LeastPercent, MostPercent);
             if (answer.Added is { } added && !(added is >= 0 and <= MostLitres))
-                yield return new(Field("added"), "between", 0.0, MostLitres);
+                yield return Refusals.Between(Field("added"), 0.0, MostLitres);
             if (!Enum.IsDefined(answer.Look))
-                yield return new(Field("look"), "lookNeeded");
+                yield return Refusals.LookNeeded(Field("look"));
         }
 
         public IEnumerable<Refusal> Measure(MeasureAnswer answer)
         {
             if (answer.Figures.Length > check.Figures)
-                yield return new(Field("figure"), "countOver", check.Figures);
+                yield return Refusals.CountOver(Field("figure"), check.Figures);
             else if (answer.Figures.Length < check.Figures)
-                yield return new(CheckForm.FigureField(check, answer.Figures.Length), "needed");
+                yield return Refusals.Needed(CheckForm.FigureField(check, answer.Figures.Length));
             for (var i = 0; i < Math.Min(answer.Figures.Length, check.Figures); i++)
             {
                 if (!(answer.Figures[i] >= 0 && answer.Figures[i] <= Most))
-                    yield return new(CheckForm.FigureField(check, i), "between", 0.0, Most);
+                    yield return Refusals.Between(CheckForm.FigureField(check, i), 0.0, Most);
             }
         }
 
         public IEnumerable<Refusal> Points(PointsAnswer answer)
         {
             if (answer.Points.Length > check.Points.Length)
-                yield return new(Field("points"), "countOver", check.Points.Length);
+                yield return Refusals.CountOver(Field("points"), check.Points.Length);
             else if (answer.Points.Length < check.Points.Length || answer.Points.All(x => x == PointState.Open))
-                yield return new(Field("points"), "pointsNeeded");
+                yield return Refusals.PointsNeeded(Field("points"));
         }
 
         public IEnumerable<Refusal> Drain(DrainAnswer answer)
         {
             if (!Enum.IsDefined(answer.Drained))
-                yield return new(Field("drained"), "drainNeeded");
+                yield return Refusals.DrainNeeded(Field("drained"));
         }
 
         public IEnumerable<Refusal> Codes(CodesAnswer answer)
         {
             if (answer.Codes.Length > MostCodes)
-                yield return new(Field("codes"), "codesTooMany", MostCodes);
+                yield return Refusals.CodesTooMany(Field("codes"), MostCodes);
         }
 
         public IEnumerable<Refusal> LeftOut(LeftOutAnswer answer)
         {
             if (string.IsNullOrWhiteSpace(answer.Why))
-                yield return new(Field("leftOut"), "reasonNeeded");
+                yield return Refusals.ReasonNeeded(Field("leftOut"));
             else if (answer.Why.Length > LongestNote)
-                yield return new(Field("leftOut"), "tooLong", LongestNote);
+                yield return Refusals.TooLong(Field("leftOut"), LongestNote);
         }
 
         private string Field(string name) => CheckForm.Field(check, name);

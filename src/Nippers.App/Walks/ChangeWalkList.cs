@@ -107,7 +107,7 @@ public sealed partial class ChangeWalkList(NippersDb db, UnitOfWork writes)
             {
                 var old = input.OldCode is { } was ? body.Checks.FirstOrDefault(x => x.Code == was) : null;
                 if (input.OldCode is not null && old is null)
-                    refusals.Add(new("code", "noSuchCheck", input.OldCode));
+                    refusals.Add(Refusals.NoSuchCheck("code", input.OldCode));
                 if (input.Remove && old is not null)
                     return body with { Checks = body.Checks.Remove(old) };
                 var check = Read(body, old, input, refusals);
@@ -143,9 +143,9 @@ public sealed partial class ChangeWalkList(NippersDb db, UnitOfWork writes)
                 var read = ReadStations(stations, refusals);
                 var shapes = ReadParts(parts, refusals);
                 if (string.IsNullOrWhiteSpace(name))
-                    refusals.Add(new("name", "needed"));
+                    refusals.Add(Refusals.Needed("name"));
                 foreach (var orphan in body.Checks.Select(x => x.Station).Distinct().Where(code => read.All(x => x.Code != code)).Take(1))
-                    refusals.Add(new("stations", "stationInUse", orphan));
+                    refusals.Add(Refusals.StationInUse(orphan));
                 return body with { Stations = read, Parts = shapes };
             },
             ct,
@@ -159,15 +159,15 @@ public sealed partial class ChangeWalkList(NippersDb db, UnitOfWork writes)
             {
                 var source = await One(from, ct);
                 if (source is null)
-                    return Outcome<WalkList>.Refused("", "noSuchWalkList");
+                    return Outcome<WalkList>.Refused(Refusals.NoSuchWalkList(""));
                 var code = (newCode ?? "").Trim();
                 var refusals = new List<Refusal>();
                 if (!CodeShape().IsMatch(code))
-                    refusals.Add(new("code", "codeShape"));
+                    refusals.Add(Refusals.CodeShape());
                 else if (await db.WalkLists.AnyAsync(x => x.Code == code, ct))
-                    refusals.Add(new("code", "codeTaken", code));
+                    refusals.Add(Refusals.CodeTaken("code", code));
                 if (string.IsNullOrWhiteSpace(newName))
-                    refusals.Add(new("name", "needed"));
+                    refusals.Add(Refusals.Needed("name"));
                 if (refusals.Count > 0)
                     return Outcome<WalkList>.Refused(refusals);
                 var list = new WalkList
@@ -218,9 +218,9 @@ public sealed partial class ChangeWalkList(NippersDb db, UnitOfWork writes)
             {
                 var list = await db.WalkLists.SingleOrDefaultAsync(x => x.Code == code, ct);
                 if (list is null)
-                    return Outcome<WalkList>.Refused("", "noSuchWalkList");
+                    return Outcome<WalkList>.Refused(Refusals.NoSuchWalkList(""));
                 if (list.Version != version)
-                    return Outcome<WalkList>.Refused("", "changedMeanwhile");
+                    return Outcome<WalkList>.Refused(Refusals.ChangedMeanwhile());
                 var body = await db
                     .WalkListVersions.Where(x => x.ListId == list.Id && x.Version == version)
                     .Select(x => x.Body)
@@ -252,41 +252,41 @@ public sealed partial class ChangeWalkList(NippersDb db, UnitOfWork writes)
     {
         var code = (input.Code ?? "").Trim();
         if (!CodeShape().IsMatch(code))
-            refusals.Add(new("code", "codeShape"));
+            refusals.Add(Refusals.CodeShape());
         else if (old is not null && code != old.Code)
-            refusals.Add(new("code", "codeFixed"));
+            refusals.Add(Refusals.CodeFixed("code"));
         else if (old is null && body.Checks.Any(x => x.Code == code))
-            refusals.Add(new("code", "codeTaken", code));
+            refusals.Add(Refusals.CodeTaken("code", code));
         if (string.IsNullOrWhiteSpace(input.Name))
-            refusals.Add(new("name", "needed"));
+            refusals.Add(Refusals.Needed("name"));
         else if (input.Name.Length > LongestText)
-            refusals.Add(new("name", "tooLong", LongestText));
+            refusals.Add(Refusals.TooLong("name", LongestText));
         if (body.Stations.All(x => x.Code != input.Station))
-            refusals.Add(new("station", "noSuchPlace"));
+            refusals.Add(Refusals.NoSuchPlace("station"));
         if (input.Posture is { Length: > 0 } posture && body.Postures.All(x => x.Code != posture))
-            refusals.Add(new("posture", "noSuchPlace"));
+            refusals.Add(Refusals.NoSuchPlace("posture"));
         foreach (var word in (input.Needs ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries))
         {
             if (!MachineOptions.Knows(word.TrimStart('!')))
-                refusals.Add(new("needs", "noSuchOption", word));
+                refusals.Add(Refusals.NoSuchOption("needs", word));
         }
 
         foreach (var (field, text) in new[] { ("truth", input.Truth), ("caution", input.Caution) })
         {
             if (text?.Length > LongestText)
-                refusals.Add(new(field, "tooLong", LongestText));
+                refusals.Add(Refusals.TooLong(field, LongestText));
         }
 
         var points = (input.Points ?? "").Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
         if (input.Kind is CheckKind.Count or CheckKind.Grease && points.Length is 0 or > MostPoints)
-            refusals.Add(new("points", "pointsBetween", MostPoints));
+            refusals.Add(Refusals.PointsBetween(MostPoints));
         var (low, watch, high) = (
             Typed.Optional(input.Low, "low", 0, 10_000, refusals),
             Typed.Optional(input.WatchBelow, "watchBelow", 0, 10_000, refusals),
             Typed.Optional(input.High, "high", 0, 10_000, refusals)
         );
         if (low > high)
-            refusals.Add(new("high", "highBelowLow"));
+            refusals.Add(Refusals.HighBelowLow());
         var figures = Typed.Optional(input.Figures, "figures", 1, MostFigures, refusals);
         var wait = Typed.Optional(input.WaitMinutes, "waitMinutes", 0, 240, refusals);
         return (
@@ -339,11 +339,11 @@ public sealed partial class ChangeWalkList(NippersDb db, UnitOfWork writes)
             )
                 stations.Add(new(cells[0], cells[1], x, y, height));
             else
-                refusals.Add(new("stations", "stationLine", line));
+                refusals.Add(Refusals.StationLine(line));
         }
 
         if (Lines(text).Length is 0 or > MostStations)
-            refusals.Add(new("stations", "linesBetween", MostStations));
+            refusals.Add(Refusals.LinesBetween("stations", MostStations));
         return stations.ToImmutable();
     }
 
@@ -364,11 +364,11 @@ public sealed partial class ChangeWalkList(NippersDb db, UnitOfWork writes)
             )
                 parts.Add(new(shape, x, y, w, h, cells.Length == 6 ? Typed.Cell(cells[5], 359)!.Value : 0));
             else
-                refusals.Add(new("parts", "partLine", line));
+                refusals.Add(Refusals.PartLine(line));
         }
 
         if (Lines(text).Length is 0 or > MostParts)
-            refusals.Add(new("parts", "linesBetween", MostParts));
+            refusals.Add(Refusals.LinesBetween("parts", MostParts));
         return parts.ToImmutable();
     }
 

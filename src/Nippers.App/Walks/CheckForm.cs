@@ -46,7 +46,7 @@ public static class CheckForm
     {
         if (typed["seen"] is "sound" or "fault")
             return new(typed.Is("seen", "sound"));
-        refusals.Add(new(Field(check, "seen"), "seenNeeded"));
+        refusals.Add(Refusals.SeenNeeded(Field(check, "seen")));
         return null;
     }
 
@@ -57,7 +57,7 @@ public static class CheckForm
         var added = Typed.Optional(typed["added"], Field(check, "added"), refusals);
         if (typed.Pick<FluidLook>("look") is not { } look)
         {
-            refusals.Add(new(Field(check, "look"), "lookNeeded"));
+            refusals.Add(Refusals.LookNeeded(Field(check, "look")));
             return null;
         }
 
@@ -86,7 +86,7 @@ public static class CheckForm
     {
         if (typed.Pick<DrainAmount>("drained") is { } amount)
             return new(amount);
-        refusals.Add(new(Field(check, "drained"), "drainNeeded"));
+        refusals.Add(Refusals.DrainNeeded(Field(check, "drained")));
         return null;
     }
 
@@ -94,9 +94,9 @@ public static class CheckForm
     {
         var words = (typed["codes"] ?? "").Split([',', ';', '\n'], StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
         if (words.Length == 0)
-            refusals.Add(new(Field(check, "codes"), "codesNeeded"));
+            refusals.Add(Refusals.CodesNeeded(Field(check, "codes")));
         else if (words.FirstOrDefault(x => FaultCode.Parse(x) is null) is { } bad)
-            refusals.Add(new(Field(check, "codes"), "codeShapeSpn", bad));
+            refusals.Add(Refusals.CodeShapeSpn(Field(check, "codes"), bad));
         else
             return new([.. words.Select(x => FaultCode.Parse(x)!.Value).Distinct()]);
         return null;

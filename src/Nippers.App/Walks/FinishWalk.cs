@@ -25,7 +25,7 @@ public sealed class FinishWalk(NippersDb db, UnitOfWork writes, StatusKeeper kee
             async () =>
             {
                 var walk = await WalkContext.Load(db, walkId, ct);
-                return walk is null ? Outcome<WalkRow>.Refused("", "noSuchWalk") : await Finish(walk, input, actor, ct);
+                return walk is null ? Outcome<WalkRow>.Refused(Refusals.NoSuchWalk()) : await Finish(walk, input, actor, ct);
             },
             ct
         );
@@ -35,18 +35,18 @@ public sealed class FinishWalk(NippersDb db, UnitOfWork writes, StatusKeeper kee
     {
         var row = walk.Row;
         if (row.State == WalkState.Finished)
-            return Outcome<WalkRow>.Refused("", "walkFinished", row.FinishedBy);
+            return Outcome<WalkRow>.Refused(Refusals.WalkFinished(row.FinishedBy));
         if (row.State != WalkState.Open)
-            return Outcome<WalkRow>.Refused("", "walkNotOpen");
+            return Outcome<WalkRow>.Refused(Refusals.WalkNotOpen());
         var refusals = new List<Refusal>();
         if (input.Note?.Length > LongestNote)
-            refusals.Add(new("note", "tooLong", LongestNote));
+            refusals.Add(Refusals.TooLong("note", LongestNote));
         if (walk.FaultsWithoutDefect.ToList() is { Count: > 0 } unwritten)
-            refusals.Add(new("", "faultsUnwritten", unwritten.Select(x => x.Name).ToList()));
+            refusals.Add(Refusals.FaultsUnwritten(unwritten.Select(x => x.Name).ToList()));
         var answers = new Dictionary<string, CheckAnswer>(walk.Answers, StringComparer.Ordinal);
         var open = walk.Checks.Where(x => !walk.IsDone(x)).ToList();
         if (open.Count > 0 && string.IsNullOrWhiteSpace(input.LeftOut))
-            refusals.Add(new("leftOut", "leftOutNeeded", open.Count));
+            refusals.Add(Refusals.LeftOutNeeded(open.Count));
         if (refusals.Count > 0)
             return Outcome<WalkRow>.Refused(refusals);
 
@@ -211,13 +211,13 @@ public sealed class VoidWalk(NippersDb db, UnitOfWork writes)
             {
                 var walk = await db.Walks.Include(x => x.Machine).SingleOrDefaultAsync(x => x.Id == walkId, ct);
                 if (walk is null)
-                    return Outcome<WalkRow>.Refused("", "noSuchWalk");
+                    return Outcome<WalkRow>.Refused(Refusals.NoSuchWalk());
                 if (walk.State == WalkState.Voided)
-                    return Outcome<WalkRow>.Refused("", "walkNotOpen");
+                    return Outcome<WalkRow>.Refused(Refusals.WalkNotOpen());
                 if (string.IsNullOrWhiteSpace(reason))
-                    return Outcome<WalkRow>.Refused("reason", "reasonNeeded");
+                    return Outcome<WalkRow>.Refused(Refusals.ReasonNeeded("reason"));
                 if (actor.Role == Roles.Operator && walk.StartedBy != actor.Name && walk.FinishedBy != actor.Name)
-                    return Outcome<WalkRow>.Refused("", "technicianNeeded");
+                    return Outcome<WalkRow>.Refused(Refusals.TechnicianNeeded());
 
                 if (walk.State == WalkState.Open)
                     await Pack(walk, ct);

@@ -33,7 +33,7 @@ public sealed class LogTopUp(NippersDb db, UnitOfWork writes, Defects.ReportDefe
         var litres = Typed.Number(litresText, "litres", Least, Most, refusals) ?? 0;
         var machine = await db.Machines.AsNoTracking().SingleOrDefaultAsync(x => x.Unit == unit, ct);
         if (machine is null)
-            return new(null, litres, [], [new("unit", "noSuchUnit", unit, Array.Empty<string>())]);
+            return new(null, litres, [], [Refusals.NoSuchUnit("unit", unit, Array.Empty<string>())]);
         var places = (await db.ProgramContents(machine.ProgramId, ct)).Where(x => OptionRule.Holds(x.Needs, machine.OptionWords)).ToList();
         var typed = (compartment ?? "").Trim();
         var found = places.Find(x =>
@@ -52,7 +52,7 @@ public sealed class LogTopUp(NippersDb db, UnitOfWork writes, Defects.ReportDefe
             );
         var near = found is null ? NearestNames.Of(typed, places.Select(x => x.Code)).ToList() : [];
         if (found is null)
-            refusals.Add(new("compartment", near.Count > 0 ? "noSuchCompartmentNear" : "noSuchCompartmentHere", typed, near));
+            refusals.Add(Refusals.NoSuchCompartmentHere(typed, near));
         return new(found, litres, near, refusals);
     }
 
@@ -128,9 +128,9 @@ public sealed class LogTopUp(NippersDb db, UnitOfWork writes, Defects.ReportDefe
                     ct
                 );
                 if (row is null || row.VoidedMs is not null)
-                    return Outcome<Nothing>.Refused("", "topUpGone");
+                    return Outcome<Nothing>.Refused(Refusals.TopUpGone());
                 if (actor.Role == Roles.Operator && row.By != actor.Name)
-                    return Outcome<Nothing>.Refused("", "technicianNeeded");
+                    return Outcome<Nothing>.Refused(Refusals.TechnicianNeeded());
                 (row.VoidedMs, row.VoidedBy) = (writes.NowMs, actor.Name);
                 writes.Audit(actor, "topUp.void", unit, row.MachineId, new { row.Compartment, row.Litres }, null);
                 return Outcome<Nothing>.Of(Nothing.Special);

@@ -52,10 +52,10 @@ public sealed class MachineLimits(NippersDb db, UnitOfWork writes)
             {
                 var facts = await db.FactsOf(unit, writes.Now, ct);
                 if (facts is null)
-                    return Outcome<MachineCheck>.Refused("unit", "noSuchUnit", unit, Array.Empty<string>());
+                    return Outcome<MachineCheck>.Refused(Refusals.NoSuchUnit("unit", unit, Array.Empty<string>()));
                 var check = (await db.ListOf(facts.Machine, ct))?.ToList().Checks.FirstOrDefault(x => x.Code == input.Check);
                 if (check is null)
-                    return Outcome<MachineCheck>.Refused("", "noSuchCheck", input.Check);
+                    return Outcome<MachineCheck>.Refused(Refusals.NoSuchCheck("", input.Check));
                 var refusals = new List<Refusal>();
                 double? Number(string field, string? text) => Typed.Optional(text, field, 0, Most, refusals);
                 var (low, watch, high) = (Number("low", input.Low), Number("watchBelow", input.WatchBelow), Number("high", input.High));
@@ -63,17 +63,17 @@ public sealed class MachineLimits(NippersDb db, UnitOfWork writes)
                 var newAt = Typed.Hours(input.NewAt, "newAt", refusals)?.Tenths + facts.Offsets.TenthsAt(writes.NowMs);
 
                 if (low > high)
-                    refusals.Add(new("high", "highBelowLow"));
+                    refusals.Add(Refusals.HighBelowLow());
                 if (marks is 0)
-                    refusals.Add(new("markLitres", "aboveZero"));
+                    refusals.Add(Refusals.AboveZero("markLitres"));
                 if (asNew is not null && !check.Wear)
-                    refusals.Add(new("new", "notAWearPart"));
+                    refusals.Add(Refusals.NotAWearPart());
                 if (asNew is not null && low is null && high is null)
-                    refusals.Add(new("low", "wearNeedsLimit"));
+                    refusals.Add(Refusals.WearNeedsLimit());
                 if (asNew is not null && (asNew == low || asNew == high))
-                    refusals.Add(new("new", "newIsLimit"));
+                    refusals.Add(Refusals.NewIsLimit());
                 if (input.Note?.Length > LongestNote)
-                    refusals.Add(new("note", "tooLong", LongestNote));
+                    refusals.Add(Refusals.TooLong("note", LongestNote));
                 if (refusals.Count > 0)
                     return Outcome<MachineCheck>.Refused(refusals);
 

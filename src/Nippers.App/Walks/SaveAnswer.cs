@@ -37,7 +37,7 @@ public sealed class SaveAnswer(NippersDb db, UnitOfWork writes)
             {
                 var walk = await WalkContext.Load(db, walkId, ct);
                 if (walk is null)
-                    return Outcome<SavedAnswer>.Refused("", "noSuchWalk");
+                    return Outcome<SavedAnswer>.Refused(Refusals.NoSuchWalk());
                 return await Keep(walk, input, actor, ct);
             },
             ct
@@ -50,11 +50,11 @@ public sealed class SaveAnswer(NippersDb db, UnitOfWork writes)
             {
                 var walk = await WalkContext.Load(db, walkId, ct);
                 if (walk is null)
-                    return Outcome<Nothing>.Refused("", "noSuchWalk");
+                    return Outcome<Nothing>.Refused(Refusals.NoSuchWalk());
                 if (walk.Row.State != WalkState.Open)
-                    return Outcome<Nothing>.Refused("", "walkNotOpen");
+                    return Outcome<Nothing>.Refused(Refusals.WalkNotOpen());
                 if (!walk.Steps.Any(x => x.Code == step && x.Kind != StepKind.Station))
-                    return Outcome<Nothing>.Refused("", "noSuchStep");
+                    return Outcome<Nothing>.Refused(Refusals.NoSuchStep());
                 var code = StepPrefix + step;
                 var row = await db.WalkAnswers.FindAsync([walkId, code], ct);
                 if (row is null)
@@ -80,10 +80,10 @@ public sealed class SaveAnswer(NippersDb db, UnitOfWork writes)
     internal async Task<Outcome<SavedAnswer>> Keep(WalkContext walk, AnswerInput input, Actor actor, CancellationToken ct)
     {
         if (walk.Row.State != WalkState.Open)
-            return Outcome<SavedAnswer>.Refused("", "walkNotOpen");
+            return Outcome<SavedAnswer>.Refused(Refusals.WalkNotOpen());
         var check = walk.Checks.FirstOrDefault(x => x.Code == input.Check);
         if (check is null)
-            return Outcome<SavedAnswer>.Refused("", "noSuchCheck", input.Check);
+            return Outcome<SavedAnswer>.Refused(Refusals.NoSuchCheck("", input.Check));
 
         var refusals = new List<Refusal>();
         var answer = input.Read(check, refusals);
@@ -97,7 +97,7 @@ public sealed class SaveAnswer(NippersDb db, UnitOfWork writes)
         var text = PackedAnswers.WriteOne(answer);
         if (row is not null && row.Revision != input.Revision && row.Answer != text)
         {
-            return new(new SavedAnswer(check, answer, result, row.Revision, row.By), [new("", "answeredMeanwhile", row.By)]);
+            return new(new SavedAnswer(check, answer, result, row.Revision, row.By), [Refusals.AnsweredMeanwhile(row.By)]);
         }
 
         if (row is null)

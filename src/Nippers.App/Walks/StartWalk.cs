@@ -48,15 +48,15 @@ public sealed class StartWalk(NippersDb db, UnitOfWork writes, LogReading log)
     {
         var facts = await db.FactsOf(input.Unit, writes.Now, ct);
         if (facts is null)
-            return Outcome<StartedWalk>.Refused("unit", "noSuchUnit", input.Unit, Array.Empty<string>());
+            return Outcome<StartedWalk>.Refused(Refusals.NoSuchUnit("unit", input.Unit, Array.Empty<string>()));
         var machine = facts.Machine;
         if (machine.Retired)
-            return Outcome<StartedWalk>.Refused("", "machineRetired");
+            return Outcome<StartedWalk>.Refused(Refusals.MachineRetired());
         var late = !string.IsNullOrWhiteSpace(input.LateOn);
         if (!late && await db.OpenWalk(machine.Id, input.Round, ct) is { Late: false } open)
             return Outcome<StartedWalk>.Of(new(open.Id, null, Resumed: true));
         if (await db.OpenWalk(machine.Id, input.Round, ct) is not null)
-            return Outcome<StartedWalk>.Refused("", "walkOpen");
+            return Outcome<StartedWalk>.Refused(Refusals.WalkOpen());
 
         var refusals = new List<Refusal>();
         var today = LocalDay.Of(writes.Now, facts.Zone);
@@ -64,23 +64,23 @@ public sealed class StartWalk(NippersDb db, UnitOfWork writes, LogReading log)
         if (late)
         {
             if (LocalTime.ParseDate(input.LateOn) is not { } day)
-                refusals.Add(new("lateOn", "notADate"));
+                refusals.Add(Refusals.NotADate("lateOn"));
             else if (day >= today)
-                refusals.Add(new("lateOn", "lateNotPast"));
+                refusals.Add(Refusals.LateNotPast());
             else if (day < today.AddDays(-LatestDays))
-                refusals.Add(new("lateOn", "lateTooLong", LatestDays));
+                refusals.Add(Refusals.LateTooLong(LatestDays));
             else if (day < machine.CommissionedOn)
-                refusals.Add(new("lateOn", "beforeCommissioning", machine.CommissionedOn));
+                refusals.Add(Refusals.BeforeCommissioning("lateOn", machine.CommissionedOn));
             else
                 on = day;
         }
 
         var version = await db.ListOf(machine, ct);
         if (version is null)
-            refusals.Add(new("", "noWalkList"));
+            refusals.Add(Refusals.NoWalkList());
         var stopped = RunAnswer.Of((await db.OpenDefects(machine.Id, ct)).Select(x => x.Clock)).RunStatus == RunStatus.OutOfService;
         if (stopped && !late && !input.KnowsStopped)
-            refusals.Add(new("knowsStopped", "outOfService", machine.Unit));
+            refusals.Add(Refusals.OutOfService(machine.Unit));
 
         // A late sheet's figure belongs to the shift's start on its day.
         DateTimeOffset? at = late && on != today ? LocalTime.StartOf(on, facts.Zone).AddMinutes(machine.Site.ShiftFrom) : null;
@@ -99,7 +99,7 @@ public sealed class StartWalk(NippersDb db, UnitOfWork writes, LogReading log)
             .Where(x => !stopped || late || x.Engine == EngineState.Off);
         var checks = WalkRoute.Steps(list, due).SelectMany(x => x.Checks).Select(x => x.Code).ToList();
         if (checks.Count == 0)
-            return Outcome<StartedWalk>.Refused("", "walkEmpty");
+            return Outcome<StartedWalk>.Refused(Refusals.WalkEmpty());
         var walk = new WalkRow
         {
             MachineId = machine.Id,

@@ -60,11 +60,7 @@ public static class StarterLists
                 new(
                     [.. KindFolders.Rows<StationLine>(kind, "stations").Select(x => new Station(x.Code, x.Name, x.X, x.Y, x.Height))],
                     [.. KindFolders.Rows<PostureLine>(kind, "postures").Select(x => new Posture(x.Code, x.Name, x.Words))],
-                    [
-                        .. KindFolders
-                            .Rows<PartLine>(kind, "plan")
-                            .Select(x => new PlanPart(x.Shape, x.X, x.Y, x.Width, x.Height, x.Angle)),
-                    ],
+                    [.. KindFolders.Rows<PartLine>(kind, "plan").Select(x => new PlanPart(x.Shape, x.X, x.Y, x.Width, x.Height, x.Angle))],
                     [.. KindFolders.Rows<CheckLine>(kind, "checks").Select(x => ToCheck(x, words))]
                 )
                 {

@@ -35,7 +35,7 @@ public sealed class SubmitWalk(NippersDb db, UnitOfWork writes, StartWalk start,
                 if (!begun.Done)
                     return Outcome<WalkRow>.Refused(begun.Refusals);
                 if (begun.Value!.Resumed)
-                    return Outcome<WalkRow>.Refused("", "walkOpen");
+                    return Outcome<WalkRow>.Refused(Refusals.WalkOpen());
 
                 var id = begun.Value.WalkId;
                 var walk = (await WalkContext.Load(db, id, ct))!;

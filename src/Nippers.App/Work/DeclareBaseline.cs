@@ -35,7 +35,7 @@ public sealed class DeclareBaseline(NippersDb db, UnitOfWork writes)
                     return Outcome<Nothing>.Of(Nothing.Special);
                 var facts = await db.FactsOf(input.Unit, writes.Now, ct);
                 if (facts is null)
-                    return Outcome<Nothing>.Refused("unit", "noSuchUnit", input.Unit, Array.Empty<string>());
+                    return Outcome<Nothing>.Refused(Refusals.NoSuchUnit("unit", input.Unit, Array.Empty<string>()));
 
                 var refusals = new List<Refusal>();
                 var fault = HoursInput.Read("hours", input.HoursText, out var shown);
@@ -43,16 +43,16 @@ public sealed class DeclareBaseline(NippersDb db, UnitOfWork writes)
                     refusals.Add(fault);
                 var on = LocalTime.ParseDate(input.DateText);
                 if (on is null)
-                    refusals.Add(new("on", "notADate"));
+                    refusals.Add(Refusals.NotADate("on"));
                 else if (on > LocalDay.Of(writes.Now, facts.Zone))
-                    refusals.Add(new("on", "dateInFuture"));
+                    refusals.Add(Refusals.DateInFuture("on"));
                 if (string.IsNullOrWhiteSpace(input.SaidBy))
-                    refusals.Add(new("saidBy", "saidByNeeded"));
+                    refusals.Add(Refusals.SaidByNeeded());
                 if (input.Items.Count == 0)
-                    refusals.Add(new("items", "noItems"));
+                    refusals.Add(Refusals.NoItems());
                 var known = facts.Items.Select(x => x.Code).ToHashSet(StringComparer.Ordinal);
                 if (input.Items.FirstOrDefault(x => !known.Contains(x)) is { } stranger)
-                    refusals.Add(new("items", "noSuchItem", stranger));
+                    refusals.Add(Refusals.NoSuchItem("items", stranger));
 
                 var offset = on is { } day
                     ? facts.Offsets.TenthsAt(LocalTime.StartOf(day.AddDays(1), facts.Zone).ToUnixTimeMilliseconds())
@@ -60,7 +60,7 @@ public sealed class DeclareBaseline(NippersDb db, UnitOfWork writes)
                 var life = shown.Tenths + offset;
                 var now = UsePerDay.Estimate(facts.Record, writes.Now).HoursNow(writes.Now);
                 if (fault is null && (life < 0 || life / 10.0 > now + 1))
-                    refusals.Add(new("hours", "baselineAhead", shown, MeterHours.Of(Math.Max(0, now - offset / 10.0))));
+                    refusals.Add(Refusals.BaselineAhead(shown, MeterHours.Of(Math.Max(0, now - offset / 10.0))));
                 if (refusals.Count > 0)
                     return Outcome<Nothing>.Refused(refusals);
 

@@ -58,27 +58,27 @@ public sealed class RecordWork(NippersDb db, UnitOfWork writes, LogReading log)
         var refusals = new List<Refusal>();
         var first = await db.FactsOf(input.Unit, now, ct);
         if (first is null)
-            return Outcome<RecordedWork>.Refused("unit", "noSuchUnit", input.Unit, Array.Empty<string>());
+            return Outcome<RecordedWork>.Refused(Refusals.NoSuchUnit("unit", input.Unit, Array.Empty<string>()));
 
         var today = LocalDay.Of(now, first.Zone);
         var on = string.IsNullOrWhiteSpace(input.DateText) ? today : LocalTime.ParseDate(input.DateText);
         if (on is null)
-            refusals.Add(new("on", "notADate"));
+            refusals.Add(Refusals.NotADate("on"));
         else if (on > today)
-            refusals.Add(new("on", "dateInFuture"));
+            refusals.Add(Refusals.DateInFuture("on"));
         else if (on < first.Machine.CommissionedOn)
-            refusals.Add(new("on", "beforeCommissioning", first.Machine.CommissionedOn));
+            refusals.Add(Refusals.BeforeCommissioning("on", first.Machine.CommissionedOn));
         if (HoursInput.Read("hours", input.HoursText, out var shown) is { } fault)
             refusals.Add(fault);
         if (input.Items.Count == 0)
-            refusals.Add(new("items", "noItems"));
+            refusals.Add(Refusals.NoItems());
         if (input.Note?.Length > LongestNote)
-            refusals.Add(new("note", "tooLong", LongestNote));
+            refusals.Add(Refusals.TooLong("note", LongestNote));
 
         var known = first.Items.ToDictionary(x => x.Code, StringComparer.Ordinal);
         var strangers = input.Items.Where(code => !known.ContainsKey(code)).ToList();
         if (strangers.Count > 0)
-            refusals.Add(new("items", "noSuchItem", string.Join(", ", strangers)));
+            refusals.Add(Refusals.NoSuchItem("items", string.Join(", ", strangers)));
         if (refusals.Count > 0)
             return Outcome<RecordedWork>.Refused(refusals);
 
@@ -115,7 +115,7 @@ public sealed class RecordWork(NippersDb db, UnitOfWork writes, LogReading log)
             .FirstOrDefaultAsync(ct);
         return meanwhile is null
             ? null
-            : new("items", "doneMeanwhile", meanwhile.ItemCode, meanwhile.By, DateTimeOffset.FromUnixTimeMilliseconds(meanwhile.EnteredMs));
+            : Refusals.DoneMeanwhile(meanwhile.ItemCode, meanwhile.By, DateTimeOffset.FromUnixTimeMilliseconds(meanwhile.EnteredMs));
     }
 
     /// <summary>Hours typed for today are a reading; others must fit between the readings around that day.</summary>
@@ -145,7 +145,7 @@ public sealed class RecordWork(NippersDb db, UnitOfWork writes, LogReading log)
                 return (
                     life,
                     validated.Judgement,
-                    new("hours", "unusualHours", shown, new MeterHours((int)Math.Round(validated.Judgement.Expected!.Value * 10) - offset))
+                    Refusals.UnusualHours(shown, new MeterHours((int)Math.Round(validated.Judgement.Expected!.Value * 10) - offset))
                 );
             }
 
@@ -158,18 +158,7 @@ public sealed class RecordWork(NippersDb db, UnitOfWork writes, LogReading log)
         var range = HoursOnDay.Range(around.Record, start, end);
         return range.Holds(life)
             ? (life, null, null)
-            : (
-                life,
-                null,
-                new(
-                    "hours",
-                    range.Most is null ? "belowDay" : "outsideDay",
-                    shown,
-                    on,
-                    Shows(range.Least, offset),
-                    range.Most is { } most ? Shows(most, offset) : null
-                )
-            );
+            : (life, null, Refusals.OutsideDay(shown, on, Shows(range.Least, offset), range.Most is { } most ? Shows(most, offset) : null));
     }
 
     private static MeterHours Shows(MeterHours life, int offset) => new(Math.Clamp(life.Tenths - offset, 0, MeterHours.Max.Tenths));

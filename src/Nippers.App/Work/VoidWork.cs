@@ -14,13 +14,13 @@ public sealed class VoidWork(NippersDb db, UnitOfWork writes, TakeSample take)
             async () =>
             {
                 if (string.IsNullOrWhiteSpace(reason))
-                    return Outcome<Nothing>.Refused("reason", "reasonNeeded");
+                    return Outcome<Nothing>.Refused(Refusals.ReasonNeeded("reason"));
                 var rows = await db
                     .Completions.Where(x => x.Batch == batch && x.VoidedMs == null && (itemCode == null || x.ItemCode == itemCode))
                     .Where(x => db.Machines.Any(m => m.Id == x.MachineId && m.Unit == unit))
                     .ToListAsync(ct);
                 if (rows.Count == 0)
-                    return Outcome<Nothing>.Refused("", "workGone");
+                    return Outcome<Nothing>.Refused(Refusals.WorkGone());
 
                 foreach (var row in rows)
                 {

@@ -1,5 +1,6 @@
 using System.Text.Json.Serialization;
 using Microsoft.AspNetCore.Mvc;
+using Nippers.App;
 using Nippers.App.Oil;
 using Nippers.Core.Oil;
 using Nippers.Data.Oil;
@@ -99,7 +100,7 @@ public static class ApiSamples
         if (state is not null)
         {
             if (!Enum.TryParse<SampleState>(state, ignoreCase: true, out var parsed))
-                return ApiV1.Problem(words, StatusCodes.Status400BadRequest, new("state", "noSuchState", state));
+                return ApiV1.Problem(words, StatusCodes.Status400BadRequest, Refusals.NoSuchState(state));
             wanted = parsed;
         }
 
@@ -110,7 +111,7 @@ public static class ApiSamples
     {
         var (sample, _, _) = await tray.Find(bottle, ct);
         if (sample is null || await views.One(sample.Id, ct) is not { } page)
-            return ApiV1.Problem(words, StatusCodes.Status404NotFound, new("bottle", "bottleUnknown", bottle));
+            return ApiV1.Problem(words, StatusCodes.Status404NotFound, Refusals.BottleUnknown("bottle", bottle));
         var judgement = page.Judgement;
         return TypedResults.Ok(
             new ApiJudgement(
@@ -139,19 +140,19 @@ public static class ApiSamples
     {
         var wanted = OilKind.Engine;
         if (kind is not null && !Enum.TryParse(kind, ignoreCase: true, out wanted))
-            return ApiV1.Problem(words, StatusCodes.Status400BadRequest, new("kind", "noSuchKind", kind));
+            return ApiV1.Problem(words, StatusCodes.Status400BadRequest, Refusals.NoSuchKind(kind));
         return await limits.Page(wanted, unit, compartment, ct) is { } page
             ? TypedResults.Ok(
                 page.Set.All.Select(x => new ApiLimit(x.Measurand.Code(), x.Limit.Watch, x.Limit.Act, x.Limit.Source, x.Limit.Values))
                     .ToList()
             )
-            : ApiV1.Problem(words, StatusCodes.Status404NotFound, new("compartment", "noSuchCompartment"));
+            : ApiV1.Problem(words, StatusCodes.Status404NotFound, Refusals.NoSuchCompartment("compartment"));
     }
 
     private static async Task<IResult> Take(ApiTakeSample body, TakeSample take, HttpContext http, Words words, CancellationToken ct)
     {
         if (!http.User.MayWork())
-            return ApiV1.Problem(words, StatusCodes.Status403Forbidden, new("", "technicianNeeded"));
+            return ApiV1.Problem(words, StatusCodes.Status403Forbidden, Refusals.TechnicianNeeded());
         static string? Text(double? number) => number?.ToString(System.Globalization.CultureInfo.InvariantCulture);
         var outcome = await take.Run(
             new()

@@ -150,7 +150,7 @@ public static class ApiV1
         if (standing is not null)
         {
             if (WireName.Parse<DueStatus>(standing) is not { } parsed)
-                return Problem(words, StatusCodes.Status400BadRequest, new("standing", "noSuchStanding", standing));
+                return Problem(words, StatusCodes.Status400BadRequest, Refusals.NoSuchStanding(standing));
             wanted = parsed;
         }
 

@@ -1,4 +1,5 @@
 using Microsoft.AspNetCore.Mvc;
+using Nippers.App;
 using Nippers.App.Exchange;
 using Nippers.App.Visits;
 using Nippers.Web.Text;
@@ -61,5 +62,5 @@ public static class ApiVisits
                     ))
                     .ToList()
             )
-            : ApiV1.Problem(words, StatusCodes.Status404NotFound, new("unit", "noSuchUnit", unit));
+            : ApiV1.Problem(words, StatusCodes.Status404NotFound, Refusals.NoSuchUnit("unit", unit, []));
 }

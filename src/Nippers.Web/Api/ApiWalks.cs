@@ -2,6 +2,7 @@ using System.Globalization;
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using Microsoft.AspNetCore.Mvc;
+using Nippers.App;
 using Nippers.App.Defects;
 using Nippers.App.Exchange;
 using Nippers.App.Walks;
@@ -43,7 +44,7 @@ public sealed record ApiAnswer
         {
             return new(Check, (check, refusals) =>
             {
-                refusals.Add(new("", "answerUnfit", check.Name));
+                refusals.Add(Refusals.AnswerUnfit(check.Name));
                 return null;
             });
         }
@@ -165,7 +166,7 @@ public static class ApiWalks
     private static async Task<IResult> Walks(string unit, WalkFeed feed, Words words, [FromQuery] long? before, CancellationToken ct) =>
         await feed.Run(unit, before, ct) is { } rows
             ? TypedResults.Ok(rows.Select(Of).ToList())
-            : ApiV1.Problem(words, StatusCodes.Status404NotFound, new("unit", "noSuchUnit", unit));
+            : ApiV1.Problem(words, StatusCodes.Status404NotFound, Refusals.NoSuchUnit("unit", unit, []));
 
     private static async Task<IResult> Submit(
         string unit,

@@ -51,7 +51,7 @@ public sealed class Words(IStringLocalizer<Words> texts)
     public string Of<T>(T value)
         where T : struct, Enum => this[$"{typeof(T).Name}.{value}"];
 
-    /// <summary>What kind a machine is: one that a planner made has the name of its walk list, or of its code where none is at hand.</summary>
+    /// <summary>What kind a machine is: an own one has the name of its walk list, or of its code.</summary>
     public string Kind(Data.Fleet.MachineKind kind, string? listName = null)
     {
         if (App.Kinds.KindFolders.Find(kind) is { } folder)

@@ -38,11 +38,11 @@ public sealed class SetupModel(UserManager<NippersUser> users, SignInManager<Nip
         (FullName, UserName, Site, Zone) = (fullName, userName, site, zone);
         var refusals = new List<Refusal>();
         if (string.IsNullOrWhiteSpace(fullName))
-            refusals.Add(new("fullName", "needed"));
+            refusals.Add(App.Refusals.Needed("fullName"));
         if (string.IsNullOrWhiteSpace(site))
-            refusals.Add(new("site", "needed"));
+            refusals.Add(App.Refusals.Needed("site"));
         if (!TimeZoneInfo.TryFindSystemTimeZoneById(zone ?? "", out _))
-            refusals.Add(new("zone", "noSuchZone"));
+            refusals.Add(App.Refusals.NoSuchZone());
         if (refusals.Count == 0)
         {
             var made = await Hosting.People.Add(users, userName?.Trim() ?? "", fullName!.Trim(), Roles.Planner, password ?? "");
@@ -69,10 +69,10 @@ public static class PersonRefusals
             .Errors.Select(x =>
                 x.Code switch
                 {
-                    "DuplicateUserName" => new Refusal("userName", "userNameTaken"),
-                    "InvalidUserName" => new("userName", "userNameShape"),
-                    "PasswordMismatch" => new("current", "passwordMismatch"),
-                    _ => new("password", "passwordShort"),
+                    "DuplicateUserName" => App.Refusals.UserNameTaken(),
+                    "InvalidUserName" => App.Refusals.UserNameShape(),
+                    "PasswordMismatch" => App.Refusals.PasswordMismatch(),
+                    _ => App.Refusals.PasswordShort(),
                 }
             )
             .DistinctBy(x => x.Code);

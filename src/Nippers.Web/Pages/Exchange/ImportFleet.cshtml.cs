@@ -16,7 +16,7 @@ public sealed class ImportFleetModel(ImportFleet import, Words words) : NippersP
     {
         if (file is null)
         {
-            Refuse([new("file", "fileNeeded")]);
+            Refuse([App.Refusals.FileNeeded()]);
             return Page();
         }
 

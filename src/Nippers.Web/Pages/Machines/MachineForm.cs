@@ -1,4 +1,5 @@
 using Microsoft.AspNetCore.Mvc;
+using Nippers.App.Kinds;
 using Nippers.App.Machines;
 using Nippers.Core.Service;
 using Nippers.Data.Fleet;
@@ -14,7 +15,7 @@ public sealed record MachineForm(MachineInput Input, MachineChoices Choices);
 public sealed class MachinePost
 {
     public string? Unit { get; set; }
-    public MachineKind Kind { get; set; }
+    public MachineKind Kind { get; set; } = KindFolders.All[0].Kind;
     public string? Make { get; set; }
     public string? Model { get; set; }
     public string? Serial { get; set; }

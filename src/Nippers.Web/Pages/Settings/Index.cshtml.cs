@@ -45,9 +45,9 @@ public sealed class IndexModel(
         (FullName, UserName, Role) = (fullName, userName, role);
         var refusals = new List<Refusal>();
         if (string.IsNullOrWhiteSpace(fullName))
-            refusals.Add(new("fullName", "needed"));
+            refusals.Add(App.Refusals.Needed("fullName"));
         if (role is null || !Roles.All.Contains(role))
-            refusals.Add(new("role", "noSuchRole"));
+            refusals.Add(App.Refusals.NoSuchRole());
         if (refusals.Count == 0)
             refusals.AddRange(
                 PersonRefusals.Of(await Hosting.People.Add(users, userName?.Trim() ?? "", fullName!.Trim(), role!, password ?? ""))
@@ -64,7 +64,7 @@ public sealed class IndexModel(
     public async Task<IActionResult> OnPostSwitch(string userName, CancellationToken ct)
     {
         if (await users.FindByNameAsync(userName) is not { } person || person.UserName == User.Identity!.Name)
-            return await Again([new("", "noSuchPerson")], ct);
+            return await Again([App.Refusals.NoSuchPerson()], ct);
         var off = person.LockoutEnd > clock.GetUtcNow().AddYears(1);
         await users.SetLockoutEndDateAsync(person, off ? null : DateTimeOffset.MaxValue);
         await users.UpdateSecurityStampAsync(person);

@@ -57,6 +57,21 @@ public static class WalkShape
     /// <summary>Open defects at a station: found by one of its checks, or placed there.</summary>
     public static IEnumerable<DefectRow> At(WalkContext walk, string station) => walk.Defects.Where(x => StationOf(walk, x) == station);
 
+    /// <summary>Defects that stand at a step's station and were not found by its own checks on this walk.</summary>
+    public static IReadOnlyList<DefectRow> Standing(WalkContext walk, WalkStep step) =>
+        step.Station is null
+            ? []
+            :
+            [
+                .. At(walk, step.Station.Code)
+                    .Where(d => !step.Checks.Any(c => c.Code == d.CheckCode && walk.FoundAt(c).Any(f => f.Id == d.Id))),
+            ];
+
+    /// <summary>The step would have the engine run or the machine move, and the machine is out of service.</summary>
+    public static bool ForbidsStart(WalkContext walk, WalkStep step) =>
+        walk.Answer.RunStatus == Nippers.Core.Defects.RunStatus.OutOfService
+        && (step.Engine == EngineState.Running || step.Kind == StepKind.Move);
+
     /// <summary>The station of a defect; null when it lies at none.</summary>
     public static string? StationOf(WalkContext walk, DefectRow defect)
     {
