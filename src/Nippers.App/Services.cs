@@ -54,7 +54,10 @@ public static class Services
             .AddScoped<SubmitWalk>()
             .AddScoped<WalkFeed>()
             .AddScoped<ChangeWalkList>()
-            .AddScoped<KindCatalog>();
+            .AddScoped<KindCatalog>()
+            .AddScoped<UnitNames>()
+            .AddScoped<ReadingFeed>()
+            .AddScoped<Somebody>();
         services
             .AddScoped<WorkshopService>()
             .AddScoped<VisitProposals>()

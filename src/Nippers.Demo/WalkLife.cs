@@ -6,7 +6,6 @@ using Nippers.Core.Defects;
 using Nippers.Core.Hours;
 using Nippers.Core.Service;
 using Nippers.Core.Walk;
-using Nippers.Data.Fleet;
 using Nippers.Data.Walks;
 using Nippers.Formats.Fleet;
 

@@ -3,9 +3,8 @@ using Nippers.App.Kinds;
 using Nippers.App.Machines;
 using Nippers.App.Programs;
 using Nippers.App.Walks;
-using Nippers.Core.Walk;
+using Nippers.Core.Oil;
 using Nippers.Data.Fleet;
-using Nippers.Data.Programs;
 using Nippers.Data.Queries;
 using Nippers.Data.Walks;
 using static Nippers.App.Tests.Outcomes;
@@ -167,5 +166,19 @@ public sealed class KindTests
 
         Assert.Empty(own.Programs);
         Assert.Equal("kindTaken", (await Refused<KindCatalog, KindLine>(fleet, x => x.Copy(from, "trench ROLLER", Fleet.Tam, Ct))).Code);
+    }
+
+    [Fact]
+    public void Whatever_a_pattern_of_an_oil_asks_for_is_an_item_of_some_program()
+    {
+        var items = StarterPrograms.All().SelectMany(x => x.Items).Select(x => x.Code).ToHashSet();
+        var asked = OilPatterns
+            .Codes.SelectMany(code => Enum.GetValues<OilKind>().SelectMany(kind => OilPatterns.AsksFor(code, kind)))
+            .Where(x => x != OilPatterns.ChangeOfFluid)
+            .Distinct()
+            .ToList();
+
+        Assert.NotEmpty(asked);
+        Assert.Subset(items, asked.ToHashSet());
     }
 }

@@ -1,7 +1,6 @@
 using Nippers.App.Kinds;
 using Nippers.App.Programs;
 using Nippers.Core.Service;
-using Nippers.Data.Fleet;
 using Nippers.Data.Programs;
 
 namespace Nippers.App.Tests;

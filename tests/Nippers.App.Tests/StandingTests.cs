@@ -70,7 +70,16 @@ public sealed class StandingTests
         await using var fleet = await Fleet.WithLoader();
         await fleet.AddMachine("WL-02");
         Task<TodayPage> Today(TodayFilter filter) => fleet.Do<TodayView, TodayPage>(x => x.Run(filter, Ct));
-        Assert.Equal(["WL-01"], (await Today(new(Status: DueStatus.Overdue))).Machines.Where(x => x.Unit == "WL-01").Select(x => x.Unit));
+        var all = (await Today(new())).Machines;
+        Assert.Equal(DueStatus.Overdue, all.Single(x => x.Unit == "WL-01").Status);
+        foreach (var status in new[] { DueStatus.Overdue, DueStatus.Due, DueStatus.Coming })
+        {
+            Assert.Equal(
+                all.Where(x => x.Status == status).Select(x => x.Unit).Order(),
+                (await Today(new(Status: status))).Machines.Select(x => x.Unit).Order()
+            );
+        }
+
         Assert.Empty((await Today(new(Site: "Elsewhere"))).Machines);
         Assert.Empty((await Today(new(Kind: MachineKind.Of("backhoe-loader")))).Machines);
         Assert.Equal(2, (await Today(new(Site: "Yard", Kind: MachineKind.Of("wheel-loader")))).Machines.Count);

@@ -3,6 +3,7 @@ using Microsoft.EntityFrameworkCore;
 using Nippers.Core.Defects;
 using Nippers.Core.Walk;
 using Nippers.Data.Defects;
+using Nippers.Data.Queries;
 using Nippers.Data.Walks;
 using OpenQA.Selenium;
 using OpenQA.Selenium.Interactions;
@@ -407,6 +408,36 @@ public sealed class WalkFlows(Browser browser) : IClassFixture<Browser>
                     .ToList()
                     .Checks.Single(x => x.Code == "horn")
                     .Kind
+            )
+        );
+    }
+
+    [Fact]
+    public async Task A_planner_makes_an_own_kind_and_a_machine_of_it_is_walked_by_its_list()
+    {
+        await browser.Begin("mara");
+        browser.Open("/walks");
+        browser.Tap("a[href='/kinds']");
+        browser.Tap("[data-kind=wheel-loader] a[href$='/copy']");
+        Write("#name", "Crawler dozer");
+        browser.Tap("main form button.btn-main");
+        browser.WaitForText("#name-wrong", "already");
+        Write("#name", "Log stacker");
+        browser.Tap("main form button.btn-main");
+        browser.WaitForText("#flash", "Log stacker is a kind of its own");
+        browser.WaitForText("[data-kind=log-stacker]", "Made here");
+
+        browser.Open("/machines/WL-02/edit");
+        browser.Press("#kind option[value='log-stacker']");
+        browser.Tap("form[novalidate] button.btn-main");
+        browser.WaitForText("main", "Log stacker");
+
+        browser.Open("/walk/WL-02");
+        browser.WaitForText("main", "Log stacker");
+        Assert.Equal(
+            "walk-log-stacker",
+            await browser.App.Ask(async db =>
+                (await db.ListOf(await db.Machines.AsNoTracking().SingleAsync(x => x.Unit == "WL-02", Ct), Ct))!.List.Code
             )
         );
     }

@@ -461,4 +461,17 @@ public sealed class OilTests
         Assert.False(OilJudge.IsLike(Measures.Of([new(Measurand.Ca, 2500)]), fresh));
         Assert.False(OilJudge.IsLike(Measures.Of([new(Measurand.Ca, 2500), new(Measurand.Zn, 1000)]), NewOil.Unknown));
     }
+
+    [Fact]
+    public void What_a_pattern_asks_for_stands_in_its_line_of_the_table()
+    {
+        Assert.Equal(["air-ejector", "air-primary", OilPatterns.ChangeOfFluid], OilPatterns.AsksFor("dirt", OilKind.Engine));
+        Assert.Equal(["transmission-filter"], OilPatterns.AsksFor("friction", OilKind.Transmission));
+        Assert.Empty(OilPatterns.AsksFor("friction", OilKind.Engine));
+        Assert.Empty(OilPatterns.AsksFor("sealant", OilKind.Engine));
+        Assert.Empty(OilPatterns.AsksFor("no such pattern", OilKind.Engine));
+        Assert.Equal(["coolant"], OilPatterns.Codes.Where(OilPatterns.ActsAlways));
+        Assert.Equal(["wrongFluid"], OilPatterns.Codes.Where(x => OilPatterns.Least(x) > Assessment.Normal));
+        Assert.Equal(Assessment.Watch, OilPatterns.Least("wrongFluid"));
+    }
 }

@@ -57,6 +57,29 @@ public sealed partial class HouseTests
     }
 
     [Fact]
+    public void No_endpoint_and_nothing_on_the_way_to_one_asks_the_database_itself()
+    {
+        // What starts the program may: it makes, copies and describes the database.
+        var asking = typeof(NippersPage)
+            .Assembly.GetTypes()
+            .Where(x => x.Namespace?.StartsWith("Nippers.Web", StringComparison.Ordinal) == true && x.Namespace != "Nippers.Web.Commands")
+            .SelectMany(x =>
+                x.GetMethods(
+                        BindingFlags.Public
+                            | BindingFlags.NonPublic
+                            | BindingFlags.Static
+                            | BindingFlags.Instance
+                            | BindingFlags.DeclaredOnly
+                    )
+                    .Cast<MethodBase>()
+                    .Concat(x.GetConstructors(BindingFlags.Public | BindingFlags.NonPublic | BindingFlags.Instance))
+            )
+            .Where(x => x.GetParameters().Any(p => p.ParameterType == typeof(Data.NippersDb)))
+            .Select(x => $"{x.DeclaringType!.Name}.{x.Name}");
+        Assert.Equal([], asking);
+    }
+
+    [Fact]
     public void Every_kind_of_question_has_its_fields_and_no_fields_stand_without_a_kind()
     {
         var asked = Enum.GetValues<InputKind>()

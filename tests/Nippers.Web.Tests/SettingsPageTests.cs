@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Net;
 using AngleSharp.Html.Dom;
+using Nippers.Tests;
 using Nippers.Web.Hosting;
 
 namespace Nippers.Web.Tests;
@@ -74,6 +75,54 @@ public sealed class SettingsPageTests(AppFixture fixture) : IClassFixture<AppFix
             (await mara.Read("/programs/own-loaders")).QuerySelector("h1")!.TextContent,
             StringComparison.Ordinal
         );
+    }
+
+    [Fact]
+    public async Task A_kind_is_copied_with_list_and_program_by_planners_alone()
+    {
+        await using var app = await DemoApp.Start();
+        using var mara = await Visitor.As(app, "mara");
+        const string page = "/kinds/wheel-loader/copy";
+        var empty = await Visitor.Parse(await mara.Submit(page, "main form", ("name", " ")));
+        Assert.NotNull(empty.QuerySelector("#name-wrong"));
+        var taken = await Visitor.Parse(await mara.Submit(page, "main form", ("name", "Crawler dozer")));
+        Assert.Contains("already", taken.QuerySelector("#name-wrong")!.TextContent, StringComparison.Ordinal);
+        Assert.Equal("Crawler dozer", Value(taken, "name"));
+
+        Assert.Equal("/kinds", (await mara.Submit(page, "main form", ("name", "Log stacker"))).Headers.Location!.ToString());
+
+        var kinds = await mara.Read("/kinds");
+        var own = kinds.QuerySelector("[data-kind=log-stacker]")!;
+        Assert.Equal(
+            ["/walk-lists/walk-log-stacker", "/programs/program-log-stacker", "/kinds/log-stacker/copy"],
+            own.QuerySelectorAll("a").Select(x => x.GetAttribute("href"))
+        );
+        Assert.Contains(
+            "Log stacker",
+            (await mara.Read("/programs/program-log-stacker")).QuerySelector("main")!.TextContent,
+            StringComparison.Ordinal
+        );
+        Assert.NotNull((await mara.Read("/machines/new")).QuerySelector("select[name=kind] option[value=log-stacker]"));
+        Assert.NotNull((await mara.Read("/")).QuerySelector("select[name=kind] option[value=log-stacker]"));
+        Assert.Equal(HttpStatusCode.NotFound, (await mara.Get("/kinds/steam-shovel/copy")).StatusCode);
+
+        using var tam = await Visitor.As(app, "tam");
+        Assert.Null((await tam.Read("/kinds")).QuerySelector("a[href$='/copy']"));
+    }
+
+    [Theory]
+    [InlineData("/?kind=WheelLoader")]
+    [InlineData("/?kind=wheelLoader")]
+    [InlineData("/?kind=wheel-loader")]
+    [InlineData("/defects?kind=WheelLoader")]
+    public async Task Old_and_new_addresses_of_a_kind_lead_to_the_same(string address)
+    {
+        using var mara = await Visitor.As(fixture.App, "mara");
+
+        var page = await mara.Read(address);
+
+        Assert.Equal("wheel-loader", page.QuerySelector("select[name=kind] option[selected]")!.GetAttribute("value"));
+        Assert.DoesNotContain(page.QuerySelectorAll("main .plate"), x => x.TextContent.StartsWith("EX-", StringComparison.Ordinal));
     }
 
     [Fact]

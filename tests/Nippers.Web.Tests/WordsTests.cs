@@ -16,7 +16,6 @@ using Nippers.Core.Parts;
 using Nippers.Core.Service;
 using Nippers.Core.Walk;
 using Nippers.Data.Defects;
-using Nippers.Data.Fleet;
 using Nippers.Data.Oil;
 using Nippers.Data.Parts;
 using Nippers.Data.Records;
@@ -239,7 +238,7 @@ public sealed partial class WordsTests
         var one = key.EndsWith(".one", StringComparison.Ordinal) ? key[..^4] : null;
         var other = key.EndsWith(".other", StringComparison.Ordinal) && Words.Contains(key[..^5] + "one") ? key[..^6] : null;
         var stem = one ?? other ?? key;
-        if (Whole.Value.Contains(stem))
+        if (Whole.Value.Contains(stem) || Shown.Value.Contains(stem))
             return true;
         if (stem.StartsWith("Refused.", StringComparison.Ordinal))
             return Codes.Value.Contains(stem["Refused.".Length..]) || Whole.Value.Contains(stem["Refused.".Length..]);
@@ -254,7 +253,7 @@ public sealed partial class WordsTests
         return Enumerable
             .Range(1, parts.Length - 1)
             .Any(i =>
-                (Behind.Value.Contains(string.Join('.', parts[..i])) || Shown.Value.Contains(string.Join('.', parts[..i])))
+                Behind.Value.Contains(string.Join('.', parts[..i]))
                 && parts[i..]
                     .All(x => x.Split('=').All(y => Values.Value.Contains(y) || int.TryParse(y, CultureInfo.InvariantCulture, out _)))
             );
@@ -262,14 +261,14 @@ public sealed partial class WordsTests
 
     private static readonly Lazy<HashSet<string>> Codes = new(() => [.. RefusalCodes()]);
 
-    /// <summary>Names of enums: their values are shown by their names.</summary>
+    /// <summary>Enums with their members: their values are shown by their names.</summary>
     private static readonly Lazy<HashSet<string>> Shown = new(() =>
         [
             .. Directory
                 .EnumerateFiles(AppContext.BaseDirectory, "Nippers.*.dll")
                 .SelectMany(x => Assembly.Load(Path.GetFileNameWithoutExtension(x)).GetTypes())
                 .Where(x => x.IsEnum)
-                .Select(x => x.Name),
+                .SelectMany(x => Enum.GetNames(x).Select(name => $"{x.Name}.{name}")),
         ]
     );
 
@@ -292,7 +291,9 @@ public sealed partial class WordsTests
     [GeneratedRegex("""FaultException\((?:"([a-zA-Z]+)"(?=[,)])|[^;"]*? \? "([a-zA-Z]+)" : "([a-zA-Z]+)")""")]
     private static partial Regex FaultCodes();
 
-    [GeneratedRegex("""(?:new(?: Refusal)?\((?:"[a-zA-Z]*"|[a-zA-Z.]+(?:\([^()]*\))?), "(?!lab)[a-z]+[A-Z][a-zA-Z]*"|Refused\("[a-zA-Z]*", ")""")]
+    [GeneratedRegex(
+        """(?:new(?: Refusal)?\((?:"[a-zA-Z]*"|[a-zA-Z.]+(?:\([^()]*\))?), "(?!lab)[a-z]+[A-Z][a-zA-Z]*"|Refused\("[a-zA-Z]*", ")"""
+    )]
     private static partial Regex ByHand();
 
     // Quotes stand in quotes on pages: each quote is looked at as if it opened.

@@ -4,7 +4,6 @@ using Nippers.App.Programs;
 using Nippers.Data;
 using Nippers.Data.Fleet;
 using Nippers.Data.Queries;
-using Nippers.Data.Walks;
 
 namespace Nippers.App.Kinds;
 

@@ -3,7 +3,6 @@ using System.Globalization;
 using System.Reflection;
 using CsvHelper;
 using CsvHelper.Configuration;
-using Nippers.Core.Walk;
 using Nippers.Data.Fleet;
 
 namespace Nippers.App.Kinds;

@@ -62,23 +62,6 @@ public sealed record SignedSample(SampleRow Sample, long? DefectId, DrainStep? D
 public sealed class ReviewSample(NippersDb db, UnitOfWork writes, ReportDefect report, OilCatalog book, JudgeSample judge)
 {
     private const int LongestWords = 1000;
-    private const string FluidOf = "@fluid";
-
-    private sealed record ActionLine(string Pattern, string Engine, string Hydraulic, string Gear, string Transmission)
-    {
-        public string Of(OilKind kind) =>
-            kind switch
-            {
-                OilKind.Engine => Engine,
-                OilKind.Hydraulic => Hydraulic,
-                OilKind.Gear => Gear,
-                _ => Transmission,
-            };
-    }
-
-    private static readonly Dictionary<string, ActionLine> Lines = Tables
-        .Read<ActionLine>("Oil.actions")
-        .ToDictionary(x => x.Pattern, StringComparer.Ordinal);
 
     public Task<Outcome<SignedSample>> Run(long id, SignInput input, Actor actor, CancellationToken ct) =>
         writes.Run(
@@ -217,14 +200,12 @@ public sealed class ReviewSample(NippersDb db, UnitOfWork writes, ReportDefect r
         var fluid = facts.Items.FirstOrDefault(x => x.Compartment == sample.Compartment && x.ChangesFluid);
         foreach (var pattern in judgement.Patterns)
         {
-            if (!Lines.TryGetValue(pattern.Code, out var line))
-                continue;
             var acts =
                 judgement.Assessment >= Assessment.Act
-                && (pattern.Evidence.Any(x => judgement.LimitGrades[(int)x] == 2) || pattern.Code == "coolant");
-            foreach (var code in line.Of(sample.Kind).Split(' ', StringSplitOptions.RemoveEmptyEntries))
+                && (pattern.Evidence.Any(x => judgement.LimitGrades[(int)x] == 2) || OilPatterns.ActsAlways(pattern.Code));
+            foreach (var code in OilPatterns.AsksFor(pattern.Code, sample.Kind))
             {
-                var item = code == FluidOf ? fluid : facts.Items.FirstOrDefault(x => x.Code == code);
+                var item = code == OilPatterns.ChangeOfFluid ? fluid : facts.Items.FirstOrDefault(x => x.Code == code);
                 if (item is null)
                     continue;
                 var at = work.FindIndex(x => x.Item.Code == item.Code);

@@ -269,6 +269,7 @@ public static class OilJudge
         var worst = grades.Max() ?? 0;
         if (worst >= 2)
             return Assessment.Act;
-        return worst == 1 || patterns.Any(x => x.Code == "wrongFluid") ? Assessment.Watch : Assessment.Normal;
+        var least = patterns.Select(x => OilPatterns.Least(x.Code)).DefaultIfEmpty(Assessment.Normal).Max();
+        return worst == 1 && least < Assessment.Watch ? Assessment.Watch : least;
     }
 }

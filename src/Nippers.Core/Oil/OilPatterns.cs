@@ -11,10 +11,33 @@ namespace Nippers.Core.Oil;
 /// </remarks>
 public static class OilPatterns
 {
-    private static readonly ImmutableArray<(string Code, Sureness Sure, Node When)> Table = Read();
+    /// <summary>Stands among the items that a pattern asks for: whatever changes the fluid of its place.</summary>
+    public const string ChangeOfFluid = "@fluid";
+
+    private sealed record Line(
+        string Code,
+        Sureness Sure,
+        Node When,
+        Assessment Least,
+        bool ActsAlways,
+        ImmutableDictionary<OilKind, ImmutableArray<string>> Asks
+    );
+
+    private static readonly ImmutableArray<Line> Table = Read();
 
     /// <summary>Codes of all patterns.</summary>
     public static IEnumerable<string> Codes => Table.Select(x => x.Code);
+
+    /// <summary>Codes of the service items that a pattern asks for at a kind of place, and <see cref="ChangeOfFluid"/>.</summary>
+    public static ImmutableArray<string> AsksFor(string code, OilKind kind) => Of(code)?.Asks.GetValueOrDefault(kind, []) ?? [];
+
+    /// <summary>Whether a pattern asks for its work as soon as it holds, not only when its evidence stands at the act limit.</summary>
+    public static bool ActsAlways(string code) => Of(code)?.ActsAlways == true;
+
+    /// <summary>The least that a sample is assessed as in which a pattern holds.</summary>
+    public static Assessment Least(string code) => Of(code)?.Least ?? Assessment.Normal;
+
+    private static Line? Of(string code) => Table.FirstOrDefault(x => x.Code == code);
 
     /// <summary>What a condition is held against.</summary>
     internal sealed record Facts(
@@ -30,14 +53,14 @@ public static class OilPatterns
     {
         var found = ImmutableArray.CreateBuilder<OilPattern>();
         var holds = new HashSet<string>(StringComparer.Ordinal);
-        foreach (var (code, sure, when) in Table)
+        foreach (var line in Table)
         {
             var evidence = new List<Measurand>();
-            if (!when.Holds(facts, holds, evidence))
+            if (!line.When.Holds(facts, holds, evidence))
                 continue;
-            holds.Add(code);
+            holds.Add(line.Code);
             var distinct = evidence.Distinct().ToImmutableArray();
-            found.Add(new(code, distinct, Raised(sure, distinct, facts, findings)));
+            found.Add(new(line.Code, distinct, Raised(line.Sure, distinct, facts, findings)));
         }
 
         return found.ToImmutable();
@@ -53,11 +76,24 @@ public static class OilPatterns
         return strong && sure < Sureness.Sure ? sure + 1 : sure;
     }
 
-    private static ImmutableArray<(string, Sureness, Node)> Read()
+    private static ImmutableArray<Line> Read()
     {
         var lines = CoreTables.Read("patterns").ToList();
         var names = lines.Select(x => x[0]).ToHashSet(StringComparer.Ordinal);
-        return [.. lines.Select(x => (x[0], Enum.Parse<Sureness>(x[1], ignoreCase: true), new Reader(x[2], names).Whole()))];
+        OilKind[] kinds = [OilKind.Engine, OilKind.Hydraulic, OilKind.Gear, OilKind.Transmission];
+        return
+        [
+            .. lines.Select(x => new Line(
+                x[0],
+                Enum.Parse<Sureness>(x[1], ignoreCase: true),
+                new Reader(x[2], names).Whole(),
+                x[3] == "watch" ? Assessment.Watch : Assessment.Normal,
+                x[4] == "always",
+                kinds
+                    .Select((kind, i) => (kind, Items: x[5 + i].Split(' ', StringSplitOptions.RemoveEmptyEntries).ToImmutableArray()))
+                    .ToImmutableDictionary(y => y.kind, y => y.Items)
+            )),
+        ];
     }
 
     private abstract record Node

@@ -1,6 +1,5 @@
 using System.Text.Json.Serialization;
 using Microsoft.AspNetCore.Mvc;
-using Microsoft.EntityFrameworkCore;
 using Microsoft.OpenApi;
 using Nippers.App;
 using Nippers.App.Machines;
@@ -9,7 +8,6 @@ using Nippers.App.Today;
 using Nippers.Core;
 using Nippers.Core.Hours;
 using Nippers.Core.Service;
-using Nippers.Data;
 using Nippers.Data.Records;
 using Nippers.Web.Hosting;
 using Nippers.Web.Text;
@@ -70,7 +68,6 @@ public sealed record ApiLogged(long? Id, string State, string Code, IReadOnlyLis
 public static class ApiV1
 {
     private const int MostMachines = 200;
-    private const int MostReadings = 500;
 
     public static void AddNippersApi(this IServiceCollection services)
     {
@@ -158,19 +155,19 @@ public static class ApiV1
         return TypedResults.Ok(
             found
                 .Machines.Take(MostMachines)
-                .Select(x => Of(x.Unit, x.Kind.ToString(), x.Make, x.Model, "", x.Site, x.Now, x.OffsetTenths, x.Status, x.Unconfirmed))
+                .Select(x => Of(x.Unit, x.Kind.Wire, x.Make, x.Model, "", x.Site, x.Now, x.OffsetTenths, x.Status, x.Unconfirmed))
                 .ToList()
         );
     }
 
-    private static async Task<IResult> Machine(string unit, MachineView view, NippersDb db, Words words, CancellationToken ct)
+    private static async Task<IResult> Machine(string unit, MachineView view, UnitNames units, Words words, CancellationToken ct)
     {
         if (await view.Run(unit, ct) is not { } x)
-            return await NoUnit(unit, db, words, ct);
+            return await NoUnit(unit, units, words, ct);
         return TypedResults.Ok(
             Of(
                 x.Machine.Unit,
-                x.Machine.Kind.ToString(),
+                x.Machine.Kind.Wire,
                 x.Machine.Make,
                 x.Machine.Model,
                 x.Machine.Serial,
@@ -183,10 +180,10 @@ public static class ApiV1
         );
     }
 
-    private static async Task<IResult> Due(string unit, MachineView view, NippersDb db, Words words, CancellationToken ct)
+    private static async Task<IResult> Due(string unit, MachineView view, UnitNames units, Words words, CancellationToken ct)
     {
         if (await view.Run(unit, ct) is not { } machine)
-            return await NoUnit(unit, db, words, ct);
+            return await NoUnit(unit, units, words, ct);
         return TypedResults.Ok(
             new ApiDueList(
                 machine.Machine.Unit,
@@ -215,18 +212,17 @@ public static class ApiV1
         );
     }
 
-    private static async Task<IResult> Readings(string unit, NippersDb db, Words words, [FromQuery] long? before, CancellationToken ct)
+    private static async Task<IResult> Readings(
+        string unit,
+        ReadingFeed feed,
+        UnitNames units,
+        Words words,
+        [FromQuery] long? before,
+        CancellationToken ct
+    )
     {
-        var id = await db.Machines.Where(x => x.Unit == unit).Select(x => (int?)x.Id).SingleOrDefaultAsync(ct);
-        if (id is null)
-            return await NoUnit(unit, db, words, ct);
-        var rows = await db
-            .Readings.AsNoTracking()
-            .Where(x => x.MachineId == id && (before == null || x.AtMs < before))
-            .OrderByDescending(x => x.AtMs)
-            .ThenByDescending(x => x.LifeTenths)
-            .Take(MostReadings)
-            .ToListAsync(ct);
+        if (await feed.Run(unit, before, ct) is not { } rows)
+            return await NoUnit(unit, units, words, ct);
         return TypedResults.Ok(
             new ApiReadings(
                 [
@@ -239,7 +235,7 @@ public static class ApiV1
                         x.By
                     )),
                 ],
-                rows.Count == MostReadings ? rows[^1].AtMs : null
+                rows.Count == ReadingFeed.Most ? rows[^1].AtMs : null
             )
         );
     }
@@ -248,7 +244,8 @@ public static class ApiV1
         string unit,
         ApiLogReading body,
         LogReading log,
-        NippersDb db,
+        ReadingFeed feed,
+        UnitNames units,
         Words words,
         HttpContext context,
         CancellationToken ct
@@ -263,12 +260,12 @@ public static class ApiV1
             ct
         );
         if (outcome.Refusals.Any(x => x.Field == "unit"))
-            return await NoUnit(unit, db, words, ct);
+            return await NoUnit(unit, units, words, ct);
         if (!outcome.Done)
             return Problem(words, StatusCodes.Status422UnprocessableEntity, outcome.Refusals[0], outcome.Value?.Judgement);
 
         var id = outcome.Value!.ReadingId;
-        var state = id is null ? "unchanged" : WireName.Of(await db.Readings.Where(x => x.Id == id).Select(x => x.State).SingleAsync(ct));
+        var state = id is null ? "unchanged" : WireName.Of(await feed.StateOf(id.Value, ct));
         var logged = new ApiLogged(
             id,
             state,
@@ -296,7 +293,7 @@ public static class ApiV1
     ) =>
         new(
             unit,
-            char.ToLowerInvariant(kind[0]) + kind[1..],
+            kind,
             make,
             model,
             serial,
@@ -310,10 +307,9 @@ public static class ApiV1
             unconfirmed
         );
 
-    private static async Task<IResult> NoUnit(string unit, NippersDb db, Words words, CancellationToken ct)
+    private static async Task<IResult> NoUnit(string unit, UnitNames units, Words words, CancellationToken ct)
     {
-        var near = Core.Quick.NearestNames.Of(unit, await db.Units(ct));
-        return Problem(words, StatusCodes.Status404NotFound, new("unit", near.Count > 0 ? "noSuchUnitNear" : "noSuchUnit", unit, near));
+        return Problem(words, StatusCodes.Status404NotFound, await units.Unknown(unit, ct));
     }
 
     internal static Microsoft.AspNetCore.Http.HttpResults.ProblemHttpResult Problem(

@@ -2,11 +2,9 @@ using System.Security.Claims;
 using System.Text.Encodings.Web;
 using Microsoft.AspNetCore.Authentication;
 using Microsoft.AspNetCore.Identity;
-using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Options;
 using Nippers.App;
 using Nippers.App.People;
-using Nippers.Data;
 using Nippers.Data.People;
 
 namespace Nippers.Web.Hosting;
@@ -86,9 +84,9 @@ public sealed class FirstRun(RequestDelegate next)
     private static readonly PathString Setup = "/setup";
     private bool _somebody;
 
-    public async Task InvokeAsync(HttpContext context, NippersDb db)
+    public async Task InvokeAsync(HttpContext context, Somebody somebody)
     {
-        _somebody = _somebody || await db.Users.AnyAsync(context.RequestAborted);
+        _somebody = _somebody || await somebody.Exists(context.RequestAborted);
         var open =
             context.Request.Path.StartsWithSegments(Setup)
             || context.Request.Path.StartsWithSegments("/theme")
