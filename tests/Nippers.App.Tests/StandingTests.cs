@@ -100,7 +100,7 @@ public sealed class StandingTests
         await using var db = new NippersDb(options.Options);
         var clock = new FakeTimeProvider(Fleet.Now);
         await new TodayView(db, new StatusKeeper(db, new(db), new(db)), clock).Run(new(), Ct);
-        Assert.Equal(8, counter.Take());
+        Assert.Equal(9, counter.Take());
         await new MachineView(db, new(db, new(db), new(db)), clock).Run("WL-01", Ct);
         Assert.Equal(24, counter.Take());
 

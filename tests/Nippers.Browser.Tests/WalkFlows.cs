@@ -428,7 +428,7 @@ public sealed class WalkFlows(Browser browser) : IClassFixture<Browser>
         browser.WaitForText("[data-kind=log-stacker]", "Made here");
 
         browser.Open("/machines/WL-02/edit");
-        browser.Press("#kind option[value='log-stacker']");
+        browser.Find("#kind").SendKeys("Log stacker");
         browser.Tap("form[novalidate] button.btn-main");
         browser.WaitForText("main", "Log stacker");
 

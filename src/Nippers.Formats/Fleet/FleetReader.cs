@@ -144,6 +144,10 @@ public sealed class FleetReader(Stream stream)
     private FleetRecord Parse(ReadOnlySpan<byte> json)
     {
         _index++;
+
+        // A piece that is kept as it stands is not looked into here; what is no text would only show where it is used.
+        if (!System.Text.Unicode.Utf8.IsValid(json))
+            throw new FleetFaultException("fleetBadRecord", Place, "UTF-8");
         try
         {
             return (FleetRecord)JsonSerializer.Deserialize(json, FleetSections.ShapeOf(_section))!;
