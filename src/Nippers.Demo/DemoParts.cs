@@ -27,7 +27,7 @@ internal static class DemoParts
     );
 
     // Kinds by letter as in the starter tables; measures are those of a large machine, a small one has two thirds of them.
-    private static List<Place> Places(DemoMachine x) =>
+    private static IReadOnlyList<Place> Places(DemoMachine x) =>
         KindFolders.Rows<Place>(typeof(DemoParts).Assembly, KindFolders.Find(x.Kind)!, "demo-parts");
 
     private const string QuarneList = "Quarne Filters, cross list of this spring";

@@ -2,7 +2,6 @@ using System.Collections.Immutable;
 using System.Globalization;
 using System.Text.Encodings.Web;
 using AngleSharp.Html.Parser;
-using Microsoft.Extensions.DependencyInjection;
 using Nippers.Core.Hours;
 using Nippers.Core.Service;
 using Nippers.Data.Fleet;
@@ -18,18 +17,7 @@ public sealed class DrawingTests
     private static readonly DateTimeOffset Now = new(2026, 3, 16, 7, 30, 0, TimeSpan.Zero);
     private static readonly DueMachine New = new(History.SinceNew, new(2025, 6, 1), default);
 
-    private readonly Words _words;
-
-    public DrawingTests()
-    {
-        CultureInfo.CurrentCulture = CultureInfo.CurrentUICulture = new("en-GB");
-        _words = new ServiceCollection()
-            .AddLogging()
-            .AddLocalization()
-            .AddScoped<Words>()
-            .BuildServiceProvider()
-            .GetRequiredService<Words>();
-    }
+    private readonly Words _words = EnglishWords.Make();
 
     private static MachineNow At(double hours, double perDay = 6, params ParkedSpan[] parked)
     {

@@ -5,7 +5,6 @@ using System.Text.RegularExpressions;
 using AngleSharp.Dom;
 using AngleSharp.Html.Parser;
 using Microsoft.AspNetCore.Html;
-using Microsoft.Extensions.DependencyInjection;
 using Nippers.App.Kinds;
 using Nippers.App.Walks;
 using Nippers.Core.Walk;
@@ -19,18 +18,7 @@ namespace Nippers.Web.Tests;
 /// <summary>Drawings: plans of every kind, hubs, the stick, printed codes, and whatever the demo's pages draw.</summary>
 public sealed partial class PictureTests
 {
-    private readonly Words _words;
-
-    public PictureTests()
-    {
-        CultureInfo.CurrentCulture = CultureInfo.CurrentUICulture = new("en-GB");
-        _words = new ServiceCollection()
-            .AddLogging()
-            .AddLocalization()
-            .AddScoped<Words>()
-            .BuildServiceProvider()
-            .GetRequiredService<Words>();
-    }
+    private readonly Words _words = EnglishWords.Make();
 
     private static string Text(IHtmlContent html)
     {

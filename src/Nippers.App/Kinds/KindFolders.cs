@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using System.Globalization;
 using System.Reflection;
@@ -65,19 +66,25 @@ public static class KindFolders
     public static KindFolder? Find(MachineKind kind) => All.FirstOrDefault(x => x.Kind == kind);
 
     /// <summary>A table of a kind; empty when its folder has none.</summary>
-    public static List<T> Rows<T>(KindFolder kind, string table) => Read<T>(typeof(KindFolders).Assembly, kind.Kind.Code, table);
+    public static IReadOnlyList<T> Rows<T>(KindFolder kind, string table) => Read<T>(typeof(KindFolders).Assembly, kind.Kind.Code, table);
 
     /// <summary>The same out of another assembly that ships tables under the same names.</summary>
-    public static List<T> Rows<T>(Assembly assembly, KindFolder kind, string table) => Read<T>(assembly, kind.Kind.Code, table);
+    public static IReadOnlyList<T> Rows<T>(Assembly assembly, KindFolder kind, string table) => Read<T>(assembly, kind.Kind.Code, table);
 
     /// <summary>A table that all kinds share.</summary>
-    public static List<T> SharedRows<T>(string table) => Read<T>(typeof(KindFolders).Assembly, Shared, table);
+    public static IReadOnlyList<T> SharedRows<T>(string table) => Read<T>(typeof(KindFolders).Assembly, Shared, table);
 
     /// <summary>Whether a kind has no such table.</summary>
     public static bool IsEmpty(KindFolder kind, string table) =>
         typeof(KindFolders).Assembly.GetManifestResourceInfo($"{Root}{kind.Kind.Code}/{table}.csv") is null;
 
-    private static List<T> Read<T>(Assembly assembly, string folder, string table)
+    // The tables are read over and over, by every plan drawn and every fleet made, and never change.
+    private static readonly ConcurrentDictionary<(Assembly, string Folder, string Table, Type Row), object> Kept = new();
+
+    private static IReadOnlyList<T> Read<T>(Assembly assembly, string folder, string table) =>
+        (IReadOnlyList<T>)Kept.GetOrAdd((assembly, folder, table, typeof(T)), _ => Parse<T>(assembly, folder, table));
+
+    private static List<T> Parse<T>(Assembly assembly, string folder, string table)
     {
         if (Lines(assembly, folder, table) is not { } own)
             return [];

@@ -48,7 +48,11 @@ public static class StarterLists
     private sealed record PlaceLine(string Compartment, double X, double Y);
 
     /// <summary>All of them.</summary>
-    public static IReadOnlyList<StarterList> All()
+    public static IReadOnlyList<StarterList> All() => Made.Value;
+
+    private static readonly Lazy<IReadOnlyList<StarterList>> Made = new(Make);
+
+    private static IReadOnlyList<StarterList> Make()
     {
         var words = KindFolders.SharedRows<WordLine>("truths").ToDictionary(x => x.Code, x => x.Text, StringComparer.Ordinal);
         return
