@@ -29,7 +29,10 @@ public static class Refusals
     /// <summary><paramref name="by"/> answered this meanwhile. Look at it; if yours is right, press again.</summary>
     public static Refusal AnsweredMeanwhile(string by) => new("", "answeredMeanwhile", by);
 
-    /// <summary><paramref name="shown"/> h is below the <paramref name="before"/> h read on <paramref name="at"/>. A meter does not run back: read it again, or record a replaced meter.</summary>
+    /// <summary>
+    /// <paramref name="shown"/> h is below the <paramref name="before"/> h read on <paramref name="at"/>. A meter does not run
+    /// back: read it again, or record a replaced meter.
+    /// </summary>
     public static Refusal Backward(MeterHours shown, MeterHours before, DateTimeOffset at) => new("hours", "backward", shown, before, at);
 
     /// <summary><paramref name="shown"/> h lies ahead of what the meter shows now, about <paramref name="last"/> h.</summary>
@@ -51,7 +54,9 @@ public static class Refusals
     public static Refusal BottleOther(string mark, string unit, string compartment) =>
         new("bottle", "bottleOther", mark, unit, compartment);
 
-    /// <summary><paramref name="code"/> has a slip in it: one character is wrong. Look again, or put ? for the one that can't be read.</summary>
+    /// <summary>
+    /// <paramref name="code"/> has a slip in it: one character is wrong. Look again, or put ? for the one that can't be read.
+    /// </summary>
     public static Refusal BottleSlip(string code) => new("line", "bottleSlip", code);
 
     /// <summary>Bottle <paramref name="mark"/> is used already. Each bottle has its own code.</summary>
@@ -117,7 +122,10 @@ public static class Refusals
     /// <summary>This defect does not wait for its return.</summary>
     public static Refusal DefectNotRepaired() => new("", "defectNotRepaired");
 
-    /// <summary><paramref name="itemCode"/> was recorded by <paramref name="by"/> at <paramref name="at"/>, while this page was open. Nothing was saved: look, then record again if it was done twice.</summary>
+    /// <summary>
+    /// <paramref name="itemCode"/> was recorded by <paramref name="by"/> at <paramref name="at"/>, while this page was open.
+    /// Nothing was saved: look, then record again if it was done twice.
+    /// </summary>
     public static Refusal DoneMeanwhile(string itemCode, string by, DateTimeOffset at) => new("items", "doneMeanwhile", itemCode, by, at);
 
     /// <summary>That file was looked at too long ago. Bring it again.</summary>
@@ -273,8 +281,8 @@ public static class Refusals
     /// <summary>This machine does not have the item <paramref name="item"/>.</summary>
     public static Refusal NoSuchItem(string field, string? item) => new(field, "noSuchItem", item);
 
-    /// <summary>There is no kind <paramref name="code"/>, or it has no walk list to copy.</summary>
-    public static Refusal NoSuchMachineKind(string code) => new("", "noSuchMachineKind", code);
+    /// <summary>There is no kind of machine called <paramref name="code"/>.</summary>
+    public static Refusal NoSuchMachineKind(string field, string? code) => new(field, "noSuchMachineKind", code);
 
     /// <summary>Nippers does not know the option <paramref name="option"/>.</summary>
     public static Refusal NoSuchOption(string field, string option) => new(field, "noSuchOption", option);
@@ -348,7 +356,9 @@ public static class Refusals
     /// <summary>An item done only once needs its break-in hours.</summary>
     public static Refusal OnceNeedsFirst() => new("firstAtHours", "onceNeedsFirst");
 
-    /// <summary><paramref name="unit"/> is out of service. Tick that you know it; only what is looked at with the engine off is asked.</summary>
+    /// <summary>
+    /// <paramref name="unit"/> is out of service. Tick that you know it; only what is looked at with the engine off is asked.
+    /// </summary>
     public static Refusal OutOfService(string unit) => new("knowsStopped", "outOfService", unit);
 
     /// <summary>A part needs no leave to stand in for itself.</summary>
@@ -396,7 +406,10 @@ public static class Refusals
     /// <summary>That reading is no longer there to decide.</summary>
     public static Refusal ReadingGone() => new("", "readingGone");
 
-    /// <summary>There is a later reading already: <paramref name="hours"/> h on <paramref name="at"/>. Void it first, or enter the time right.</summary>
+    /// <summary>
+    /// There is a later reading already: <paramref name="hours"/> h on <paramref name="at"/>. Void it first, or enter the time
+    /// right.
+    /// </summary>
     public static Refusal ReadingsAfterSwap(MeterHours hours, DateTimeOffset at) => new("at", "readingsAfterSwap", hours, at);
 
     /// <summary>Give a reason.</summary>
@@ -465,7 +478,9 @@ public static class Refusals
     /// <summary>That token is revoked already.</summary>
     public static Refusal TokenGone() => new("", "tokenGone");
 
-    /// <summary><paramref name="shown"/> h is more than the clock allows since <paramref name="before"/> h on <paramref name="at"/>.</summary>
+    /// <summary>
+    /// <paramref name="shown"/> h is more than the clock allows since <paramref name="before"/> h on <paramref name="at"/>.
+    /// </summary>
     public static Refusal TooFast(MeterHours shown, MeterHours before, DateTimeOffset at) => new("hours", "tooFast", shown, before, at);
 
     /// <summary>At most <paramref name="longest"/> characters.</summary>
@@ -489,7 +504,10 @@ public static class Refusals
     /// <summary>There is a unit <paramref name="unit"/> already.</summary>
     public static Refusal UnitTaken(string unit) => new("unit", "unitTaken", unit);
 
-    /// <summary><paramref name="shown"/> h is far above the <paramref name="last"/> h expected now. Check the meter, or tick that it really shows this.</summary>
+    /// <summary>
+    /// <paramref name="shown"/> h is far above the <paramref name="last"/> h expected now. Check the meter, or tick that it really
+    /// shows this.
+    /// </summary>
     public static Refusal UnusualHours(MeterHours shown, MeterHours last) => new("hours", "unusualHours", shown, last);
 
     /// <summary>Each line: name; litres; oil, coolant or fuel. A line can't be read, or a name is there twice.</summary>
@@ -569,7 +587,9 @@ public static class Refusals
     public static Refusal NoSuchCompartmentHere(string? typed, IReadOnlyList<string> near) =>
         new("compartment", near.Count > 0 ? "noSuchCompartmentNear" : "noSuchCompartmentHere", typed, near);
 
-    /// <summary>The hours do not fit the day: the meter stood at <paramref name="least"/> at least, and at most at <paramref name="most"/>.</summary>
+    /// <summary>
+    /// The hours do not fit the day: the meter stood at <paramref name="least"/> at least, and at most at <paramref name="most"/>.
+    /// </summary>
     public static Refusal OutsideDay(MeterHours shown, DateOnly on, MeterHours least, MeterHours? most) =>
         new("hours", most is null ? "belowDay" : "outsideDay", shown, on, least, most);
 }

@@ -197,6 +197,7 @@ public sealed class AnswerFormTests
     [InlineData("null")]
     [InlineData("[]")]
     [InlineData("""{"note":"nothing else"}""")]
+    [InlineData("""{"level":0.5}""")]
     public void What_says_nothing_is_no_answer(string old) => Assert.Throws<JsonException>(() => OldAnswers.Check(old));
 
     [Fact]

@@ -153,6 +153,49 @@ public sealed class ExchangeTests
         Assert.Equal(Encoding.UTF8.GetString(again), Encoding.UTF8.GetString(await Export(second)));
     }
 
+    [Theory]
+    [InlineData("answers")]
+    [InlineData("open.answer")]
+    [InlineData("steps.answer")]
+    [InlineData("card.steps")]
+    [InlineData("steps.code")]
+    public async Task An_answer_that_its_question_cannot_have_refuses_the_file(string field)
+    {
+        await using var first = await WithDemo(
+            await File.ReadAllBytesAsync(Path.Combine(AppContext.BaseDirectory, "Fixtures", "fleet-version-1.json"), Ct)
+        );
+        var file = JsonNode.Parse(await Export(first))!;
+        var walk = file["walks"]!.AsArray().First(x => x!["answers"]?["a"] is not null)!;
+        var open = file["walks"]!.AsArray().First(x => x!["open"] is not null)!["open"]!.AsArray();
+        var visit = file["visits"]!.AsArray().First(x => x!["steps"] is JsonArray { Count: > 2 })!;
+        var level = JsonNode.Parse("""{"kind":"level","level":0.5,"look":"clear"}""");
+        switch (field)
+        {
+            case "answers":
+                walk["answers"]!["a"]!.AsObject()[(string)walk["checks"]!.AsArray().First(x => (string)x! == "notices")!] = level;
+                break;
+            case "open.answer":
+                open.First(x => (string)x!["code"]! == "notices")!["answer"] = level!.ToJsonString();
+                break;
+            case "steps.answer":
+                visit["steps"]![0]!["answer"] = JsonNode.Parse("""{"kind":"waste","place":"ditch"}""");
+                break;
+            case "card.steps":
+                visit["card"]!["steps"]![1]!["code"] = (string)visit["card"]!["steps"]![0]!["code"]!;
+                break;
+            case "steps.code":
+                visit["steps"]![0]!["code"] = "nobody.asked";
+                break;
+        }
+
+        await using var fleet = await Fleet.Empty();
+        var before = await fleet.Fingerprint();
+        var refused = await Import(fleet, Encoding.UTF8.GetBytes(file.ToJsonString()));
+
+        Assert.Equal(("fleetBadField", field), (Assert.Single(refused.Refusals).Code, refused.Refusals[0].Args[^1]));
+        Assert.Equal(before, await fleet.Fingerprint());
+    }
+
     [Fact]
     public async Task A_starter_worded_otherwise_gives_way_to_the_files_unless_somebody_works_by_it()
     {

@@ -413,7 +413,8 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
             {
                 if (_old)
                     answers = OldAnswers.Packed(answers);
-                _ = PackedAnswers.Unpack([.. record.Checks], answers);
+                foreach (var (code, answer) in PackedAnswers.Unpack([.. record.Checks], answers))
+                    MustFit(version.Body, code, answer);
             }
             catch (System.Text.Json.JsonException)
             {
@@ -498,7 +499,14 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
             foreach (var open in record.Open ?? [])
             {
                 Bulk("WalkAnswers", "WalkId", "Code", "Revision", "By", "AtMs", "Answer")
-                    .Add(id, open.Code, open.Revision, open.By, FleetMapping.Instant(open.At, place, "open.at"), OpenAnswer(open, place));
+                    .Add(
+                        id,
+                        open.Code,
+                        open.Revision,
+                        open.By,
+                        FleetMapping.Instant(open.At, place, "open.at"),
+                        OpenAnswer(version.Body, open, place)
+                    );
             }
 
             if (_walkIds.Count % ReportEvery == 0)
@@ -623,15 +631,22 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
             await db.SaveChangesAsync(ct);
         }
 
+        /// <summary>An answer that its check can't have would stop every page that shows the walk.</summary>
+        private static void MustFit(CheckList list, string code, CheckAnswer answer)
+        {
+            if (answer is not SeenAnswer && list.Checks.FirstOrDefault(x => x.Code == code) is { } check && !CheckJudge.Fits(check, answer))
+                throw new System.Text.Json.JsonException("answer of another kind");
+        }
+
         /// <summary>An answer of an open walk as it is kept; ticks of steps are words.</summary>
-        private string OpenAnswer(FleetOpenAnswer open, string place)
+        private string OpenAnswer(CheckList list, FleetOpenAnswer open, string place)
         {
             if (open.Code.StartsWith(SaveAnswer.StepPrefix, StringComparison.Ordinal))
                 return open.Answer;
             try
             {
                 var answer = _old ? OldAnswers.Check(open.Answer) : open.Answer;
-                _ = PackedAnswers.ReadOne(answer);
+                MustFit(list, open.Code, PackedAnswers.ReadOne(answer));
                 return answer;
             }
             catch (System.Text.Json.JsonException)

@@ -46,7 +46,7 @@ public sealed record FlatAnswer
         CheckAnswer answer = this switch
         {
             { LeftOut: { } why } => new LeftOutAnswer(why),
-            { Level: { } level } => new LevelAnswer(level, Look ?? FluidLook.Clear, Added ?? AddedLitres),
+            { Level: { } level, Look: { } look } => new LevelAnswer(level, look, Added ?? AddedLitres),
             { Figures: { } figures } => new MeasureAnswer(figures),
             { Points: { } points } => new PointsAnswer(points),
             { Drained: { } drained } => new DrainAnswer(drained),

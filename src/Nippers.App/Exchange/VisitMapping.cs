@@ -310,7 +310,10 @@ public static partial class FleetMapping
         var text = JsonSerializer.Serialize(card);
         try
         {
-            return CardMaking.Write(CardMaking.Read(text));
+            var read = CardMaking.Read(text);
+            if (read.Steps.IsDefault || read.Steps.DistinctBy(x => x.Code).Count() < read.Steps.Length)
+                throw Bad(place, "card.steps");
+            return CardMaking.Write(read);
         }
         catch (JsonException)
         {

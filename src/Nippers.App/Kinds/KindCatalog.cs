@@ -88,7 +88,7 @@ public sealed partial class KindCatalog(NippersDb db, UnitOfWork writes)
             async () =>
             {
                 if (await One(from, ct) is not { Lists: [var list, ..] } source)
-                    return Outcome<KindLine>.Refused(Refusals.NoSuchMachineKind(from.Code));
+                    return Outcome<KindLine>.Refused(Refusals.NoSuchMachineKind("", from.Code));
                 var refusals = new List<Refusal>();
                 var name = Typed.Words(newName, "name", LongestName, refusals, needed: true);
                 if (refusals.Count > 0)

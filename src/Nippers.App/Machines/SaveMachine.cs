@@ -17,7 +17,9 @@ public sealed record MachineInput
     public string? OldUnit { get; init; }
     public int Version { get; init; }
     public string? Unit { get; init; }
-    public MachineKind Kind { get; init; } = KindFolders.All[0].Kind;
+
+    /// <summary>What it is; null for a word that is no kind.</summary>
+    public MachineKind? Kind { get; init; } = KindFolders.All[0].Kind;
     public string? Make { get; init; }
     public string? Model { get; init; }
     public string? Serial { get; init; }
@@ -71,6 +73,11 @@ public sealed partial class SaveMachine(NippersDb db, UnitOfWork writes)
                 var list = string.IsNullOrEmpty(input.WalkList)
                     ? null
                     : await db.WalkLists.SingleOrDefaultAsync(x => x.Code == input.WalkList, ct);
+                if (
+                    input.Kind is not { } kind
+                    || (kind != MachineKind.Other && (await KindCatalog.Choices(db, ct)).All(x => x.Kind != kind))
+                )
+                    refusals.Add(Refusals.NoSuchMachineKind("kind", input.Kind?.Code));
                 var named = !string.IsNullOrEmpty(input.WalkList);
                 if (list is null && (named || !await db.WalkLists.AnyAsync(x => x.Kind == input.Kind, ct)))
                     refusals.Add(Refusals.NoSuchWalkList("walkList"));
@@ -108,7 +115,7 @@ public sealed partial class SaveMachine(NippersDb db, UnitOfWork writes)
                     )
                     .Entity;
                 machine.Unit = unit;
-                machine.Kind = input.Kind;
+                machine.Kind = input.Kind!.Value;
                 machine.Make = input.Make!.Trim();
                 machine.Model = input.Model!.Trim();
                 machine.Serial = input.Serial?.Trim() ?? "";

@@ -10,6 +10,7 @@ namespace Nippers.Web.Drawing;
 /// <summary>One measurand of a compartment over machine hours, with its borders, oil changes and top-ups.</summary>
 public static class OilTrend
 {
+    private const int TickWidth = 24;
     private const double Width = 1080;
     private const double Height = 270;
     private const double Left = 46;
@@ -66,10 +67,16 @@ public static class OilTrend
                 $"""<text class="ol-text" x="{N(Left - 6)}" y="{N(Y(value) + 4)}" text-anchor="end">{Text(SampleWords.Figure(value))}</text>"""
             );
         foreach (var hours in Ticks(first, last, 6))
+        {
+            // A figure at the end of the line would run off the sheet.
+            var anchor = X(hours) > Width - Right - TickWidth ? "end" : "middle";
+            svg.Append(CultureInfo.InvariantCulture, $"""<path class="ol-axis" d="M{N(X(hours))} {N(Height - Bottom)} v5"/>""");
             svg.Append(
                 CultureInfo.InvariantCulture,
-                $"""<path class="ol-axis" d="M{N(X(hours))} {N(Height - Bottom)} v5"/><text class="ol-text" x="{N(X(hours))}" y="{N(Height - Bottom + 18)}" text-anchor="middle">{Text(Words.Whole(hours))}</text>"""
+                $"""<text class="ol-text" x="{N(X(hours))}" y="{N(Height - Bottom + 18)}" text-anchor="{anchor}">{Text(Words.Whole(hours))}</text>"""
             );
+        }
+
         if (limit is not null)
         {
             foreach (var (value, css, key) in new[] { (limit.Watch, "watch", "Rake.Watch"), (limit.Act, "act", "Rake.Act") })

@@ -15,7 +15,7 @@ public sealed record MachineForm(MachineInput Input, MachineChoices Choices);
 public sealed class MachinePost
 {
     public string? Unit { get; set; }
-    public MachineKind Kind { get; set; } = KindFolders.All[0].Kind;
+    public string? Kind { get; set; }
     public string? Make { get; set; }
     public string? Model { get; set; }
     public string? Serial { get; set; }
@@ -38,7 +38,10 @@ public sealed class MachinePost
             OldUnit = oldUnit,
             Version = Version,
             Unit = Unit,
-            Kind = Kind,
+            Kind =
+                Kind is null ? KindFolders.All[0].Kind
+                : MachineKind.TryParse(Kind, null, out var kind) ? kind
+                : null,
             Make = Make,
             Model = Model,
             Serial = Serial,

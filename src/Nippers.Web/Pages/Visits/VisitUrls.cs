@@ -91,7 +91,8 @@ public static class VisitWords
 
         public IEnumerable<string?> Volts(VoltsAnswer answer) => [Figures([.. answer.Volts.Select(x => (double?)x)])];
 
-        public IEnumerable<string?> Coolant(CoolantAnswer answer) => [Figures(answer.Share)];
+        public IEnumerable<string?> Coolant(CoolantAnswer answer) =>
+            [answer.Share is { } share ? words["Unit.Percent", Words.Whole(share)] : null];
 
         public IEnumerable<string?> Water(WaterAnswer answer) => [answer.Water is { } water ? words.Of(water) : null];
 
