@@ -32,7 +32,7 @@ CREATE TABLE "AspNetUsers" (
     "PhoneNumber" TEXT NULL,
     "PhoneNumberConfirmed" INTEGER NOT NULL,
     "TwoFactorEnabled" INTEGER NOT NULL,
-    "LockoutEnd" TEXT NULL,
+    "LockoutEnd" INTEGER NULL,
     "LockoutEnabled" INTEGER NOT NULL,
     "AccessFailedCount" INTEGER NOT NULL
 );

@@ -4,8 +4,10 @@ using Microsoft.Extensions.DependencyInjection;
 using Nippers.App;
 using Nippers.App.Oil;
 using Nippers.App.Statuses;
+using Nippers.Core.Hours;
 using Nippers.Data;
 using Nippers.Data.Fleet;
+using Nippers.Data.Records;
 using Nippers.Web.Hosting;
 
 namespace Nippers.Bench;
@@ -58,41 +60,29 @@ internal static class BigDatabase
         var machines = await db.Machines.AsNoTracking().OrderBy(x => x.Id).ToListAsync(ct);
         await using (var transaction = await db.Database.BeginTransactionAsync(ct))
         {
-            using var readings = new BulkRows(
-                db,
-                "Readings",
-                "MachineId",
-                "AtMs",
-                "ShownTenths",
-                "LifeTenths",
-                "State",
-                "Source",
-                "By",
-                "EnteredMs"
-            );
-            using var completions = new BulkRows(
-                db,
-                "Completions",
-                "MachineId",
-                "ItemCode",
-                "Kind",
-                "DoneOn",
-                "LifeTenths",
-                "ShownTenths",
-                "Note",
-                "By",
-                "EnteredMs",
-                "Batch"
-            );
+            using var readings = new BulkRows<ReadingRow>(db);
+            using var completions = new BulkRows<CompletionRow>(db);
             var span = (DateTimeOffset.UtcNow.AddHours(-2) - Start).TotalMilliseconds;
             foreach (var machine in machines)
             {
-                var items = programs.Single(x => x.Id == machine.ProgramId).Items.Where(x => x.EveryTenths > 100).ToList();
-                int Life(double share) => (int)(share * 1826 * (30 + machine.Id % 40));
+                var items = programs.Single(x => x.Id == machine.ProgramId).Items.Where(x => x.EveryHours > new MeterHours(100)).ToList();
+                MeterHours Life(double share) => new((int)(share * 1826 * (30 + machine.Id % 40)));
                 for (var i = 1; i <= Readings; i++)
                 {
-                    var at = Start.ToUnixTimeMilliseconds() + (long)(span * i / Readings);
-                    readings.Add(machine.Id, at, Life(i / (double)Readings), Life(i / (double)Readings), 0, 0, "Bea Lund", at);
+                    var at = Start.AddMilliseconds((long)(span * i / Readings));
+                    readings.Add(
+                        new()
+                        {
+                            MachineId = machine.Id,
+                            At = at,
+                            ShownHours = Life(i / (double)Readings),
+                            LifeHours = Life(i / (double)Readings),
+                            State = 0,
+                            Source = 0,
+                            By = "Bea Lund",
+                            EnteredAt = at,
+                        }
+                    );
                 }
 
                 for (var i = 0; i < Completions; i++)
@@ -100,16 +90,19 @@ internal static class BigDatabase
                     var share = (i / items.Count * items.Count + machine.Id % items.Count) / (double)(Completions + 60);
                     var at = Start.AddMilliseconds(span * share);
                     completions.Add(
-                        machine.Id,
-                        items[i % items.Count].Code,
-                        0,
-                        at.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture),
-                        Life(share),
-                        Life(share),
-                        "",
-                        "Tam Ollery",
-                        at.ToUnixTimeMilliseconds(),
-                        $"b{machine.Id}-{i / items.Count}"
+                        new()
+                        {
+                            MachineId = machine.Id,
+                            ItemCode = items[i % items.Count].Code,
+                            Kind = 0,
+                            DoneOn = DateOnly.FromDateTime(at.UtcDateTime),
+                            LifeHours = Life(share),
+                            ShownHours = Life(share),
+                            Note = "",
+                            By = "Tam Ollery",
+                            EnteredAt = at,
+                            Batch = $"b{machine.Id}-{i / items.Count}",
+                        }
                     );
                 }
             }

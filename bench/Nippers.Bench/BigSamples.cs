@@ -1,9 +1,11 @@
 using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Oil;
+using Nippers.Core.Hours;
 using Nippers.Core.Oil;
 using Nippers.Data;
 using Nippers.Data.Fleet;
+using Nippers.Data.Oil;
 using Nippers.Data.Programs;
 
 namespace Nippers.Bench;
@@ -26,55 +28,9 @@ internal static class BigSamples
         await db.SaveChangesAsync(ct);
         var lab = (await db.Labs.SingleAsync(ct)).Id;
         await using var transaction = await db.Database.BeginTransactionAsync(ct);
-        using var samples = new BulkRows(
-            db,
-            "Samples",
-            "Id",
-            "MachineId",
-            "Compartment",
-            "ItemCode",
-            "Bottle",
-            "On",
-            "TakenMs",
-            "LifeTenths",
-            "OilTenths",
-            "AddedLitres",
-            "Fluid",
-            "By",
-            "Batch",
-            "Kind",
-            "Grade",
-            "Family",
-            "Method",
-            "Engine",
-            "DrawnWrong",
-            "Late",
-            "Note",
-            "State",
-            "LabId",
-            "SentMs",
-            "ReportedMs",
-            "Advised",
-            "SignedAs",
-            "SignedBy",
-            "SignedMs",
-            "SignedWords",
-            "Version"
-        );
-        using var reports = new BulkRows(
-            db,
-            "Reports",
-            "SampleId",
-            "ReceivedMs",
-            "Source",
-            "LabId",
-            "By",
-            "LabNumber",
-            "Figures",
-            "Iso",
-            "Comment"
-        );
-        using var judgements = new BulkRows(db, "Judgements", "SampleId", "Values", "WearCompares", "Whole");
+        using var samples = new BulkRows<SampleRow>(db);
+        using var reports = new BulkRows<ReportRow>(db);
+        using var judgements = new BulkRows<JudgementRow>(db);
         long id = 0;
         foreach (var machine in machines)
         {
@@ -89,46 +45,69 @@ internal static class BigSamples
                 var oil = new OilCase(sample, limits, earlier);
                 var judged = oil.Judge();
                 var newest = i >= OfMachine - 1;
-                var ms = at.ToUnixTimeMilliseconds();
                 id++;
                 samples.Add(
-                    id,
-                    machine.Id,
-                    place.Compartment.Code,
-                    place.Item.Code,
-                    BottleCode.Of(id),
-                    at.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture),
-                    ms,
-                    life,
-                    2000,
-                    0.0,
-                    "15W-40",
-                    "Tam Ollery",
-                    $"s{id}",
-                    (int)place.Kind,
-                    sample.Grade!.Text,
-                    sample.Grade.Text,
-                    0,
-                    0,
-                    false,
-                    false,
-                    "",
-                    newest ? 2 : 3,
-                    lab,
-                    ms,
-                    ms,
-                    (int)judged.Assessment,
-                    newest ? null : (int)judged.Assessment,
-                    newest ? null : "Tam Ollery",
-                    newest ? null : ms,
-                    "",
-                    1
+                    new()
+                    {
+                        Id = id,
+                        MachineId = machine.Id,
+                        Compartment = place.Compartment.Code,
+                        ItemCode = place.Item.Code,
+                        Bottle = BottleCode.Of(id),
+                        On = DateOnly.FromDateTime(at.UtcDateTime),
+                        TakenAt = at,
+                        LifeHours = new MeterHours(life),
+                        OilHours = new MeterHours(2000),
+                        AddedLitres = 0.0,
+                        Fluid = "15W-40",
+                        By = "Tam Ollery",
+                        Batch = $"s{id}",
+                        Kind = place.Kind,
+                        Grade = sample.Grade!.Text,
+                        Family = sample.Grade.Text,
+                        Method = 0,
+                        Engine = 0,
+                        DrawnWrong = false,
+                        Late = false,
+                        Note = "",
+                        State = newest ? SampleState.Reported : SampleState.Judged,
+                        LabId = lab,
+                        SentAt = at,
+                        ReportedAt = at,
+                        Advised = judged.Assessment,
+                        SignedAs = newest ? null : judged.Assessment,
+                        SignedBy = newest ? null : "Tam Ollery",
+                        SignedAt = newest ? null : at,
+                        SignedWords = "",
+                        Version = 1,
+                    }
                 );
                 var figures = sample
                     .Results.All.Where(x => Measurands.Reported.Contains(x.Measurand))
                     .ToDictionary(x => x.Measurand.Code(), x => x.Value.ToString("0.##", CultureInfo.InvariantCulture));
-                reports.Add(id, ms, 0, lab, LabOutbox.Name, "", OilCase.WriteFigures(figures), sample.Iso?.ToString() ?? "", "No remarks.");
-                judgements.Add(id, OilCase.WriteValues(judged.Values), true, oil.Write());
+                reports.Add(
+                    new()
+                    {
+                        SampleId = id,
+                        ReceivedAt = at,
+                        Source = 0,
+                        LabId = lab,
+                        By = LabOutbox.Name,
+                        LabNumber = "",
+                        Figures = OilCase.WriteFigures(figures),
+                        Iso = sample.Iso?.ToString() ?? "",
+                        Comment = "No remarks.",
+                    }
+                );
+                judgements.Add(
+                    new()
+                    {
+                        SampleId = id,
+                        Values = OilCase.WriteValues(judged.Values),
+                        WearCompares = true,
+                        Whole = oil.Write(),
+                    }
+                );
             }
         }
 

@@ -1,6 +1,10 @@
 using Microsoft.EntityFrameworkCore;
+using Nippers.Core.Hours;
+using Nippers.Core.Parts;
 using Nippers.Data;
 using Nippers.Data.Fleet;
+using Nippers.Data.Parts;
+using Nippers.Data.Visits;
 
 namespace Nippers.Bench;
 
@@ -43,129 +47,92 @@ internal static class BigVisits
         var parts = await db.Parts.ToDictionaryAsync(x => x.Name, x => x.Id, ct);
         var site = (await db.Sites.FirstAsync(ct)).Id;
         await using var transaction = await db.Database.BeginTransactionAsync(ct);
-        using var positions = new BulkRows(
-            db,
-            "FilterPositions",
-            "MachineId",
-            "Code",
-            "Name",
-            "ItemCode",
-            "PartId",
-            "Thread",
-            "Prefill",
-            "Turn",
-            "Litres"
-        );
-        using var log = new BulkRows(
-            db,
-            "FilterLog",
-            "MachineId",
-            "Position",
-            "PositionName",
-            "State",
-            "Part",
-            "Make",
-            "On",
-            "LifeTenths",
-            "By",
-            "EnteredMs",
-            "Words",
-            "Batch"
-        );
-        using var stock = new BulkRows(db, "StockMoves", "PartId", "SiteId", "Quantity", "Kind", "AtMs", "By", "Note");
-        using var visits = new BulkRows(
-            db,
-            "Visits",
-            "MachineId",
-            "State",
-            "On",
-            "NameHours",
-            "PlannedBy",
-            "PlannedMs",
-            "Note",
-            "HandsMinutes",
-            "ElapsedMinutes",
-            "SavedMinutes",
-            "RealMinutes",
-            "PartsCents",
-            "FluidsCents",
-            "LabourCents",
-            "CallOutCents",
-            "WasteCents",
-            "RealPartsCents",
-            "RealFluidsCents",
-            "RealLabourCents",
-            "Card",
-            "ProgramVersion",
-            "LifeTenths",
-            "ShownTenths",
-            "ClosedBy",
-            "ClosedMs",
-            "Version"
-        );
+        using var positions = new BulkRows<FilterPosition>(db);
+        using var log = new BulkRows<FilterLogRow>(db);
+        using var stock = new BulkRows<StockMove>(db);
+        using var visits = new BulkRows<VisitRow>(db);
         foreach (var machine in machines)
         {
             foreach (var place in Places)
-                positions.Add(machine.Id, place, place, place, parts[place], "", "Dry", "ThreeQuarters", 1.0);
+                positions.Add(
+                    new()
+                    {
+                        MachineId = machine.Id,
+                        Code = place,
+                        Name = place,
+                        ItemCode = place,
+                        PartId = parts[place],
+                        Thread = "",
+                        Prefill = PrefillRule.Dry,
+                        Turn = TurnRule.ThreeQuarters,
+                        Litres = 1.0,
+                    }
+                );
             for (var i = 1; i <= Visits; i++)
             {
                 var at = start.AddDays(45 * i);
-                var (day, life) = (
-                    at.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture),
-                    45 * i * (30 + machine.Id % 40)
-                );
+                var (day, life) = (DateOnly.FromDateTime(at.UtcDateTime), new MeterHours(45 * i * (30 + machine.Id % 40)));
                 visits.Add(
-                    machine.Id,
-                    2,
-                    day,
-                    250,
-                    "Mara Quill",
-                    at.ToUnixTimeMilliseconds(),
-                    "",
-                    240,
-                    260,
-                    60,
-                    280,
-                    9000,
-                    12000,
-                    24000,
-                    14000,
-                    0,
-                    9000,
-                    12000,
-                    27000,
-                    "",
-                    1,
-                    life,
-                    life,
-                    "Tam Ollery",
-                    at.ToUnixTimeMilliseconds(),
-                    3
+                    new()
+                    {
+                        MachineId = machine.Id,
+                        State = VisitState.Closed,
+                        On = day,
+                        NameHours = 250,
+                        PlannedBy = "Mara Quill",
+                        PlannedAt = at,
+                        Note = "",
+                        HandsMinutes = 240,
+                        ElapsedMinutes = 260,
+                        SavedMinutes = 60,
+                        RealMinutes = 280,
+                        PartsCents = 9000,
+                        FluidsCents = 12000,
+                        LabourCents = 24000,
+                        CallOutCents = 14000,
+                        WasteCents = 0,
+                        RealPartsCents = 9000,
+                        RealFluidsCents = 12000,
+                        RealLabourCents = 27000,
+                        Card = "",
+                        ProgramVersion = 1,
+                        LifeHours = life,
+                        ShownHours = life,
+                        ClosedBy = "Tam Ollery",
+                        ClosedAt = at,
+                        Version = 3,
+                    }
                 );
                 foreach (var place in Places)
                 {
                     log.Add(
-                        machine.Id,
-                        place,
-                        place,
-                        0,
-                        $"BIG-{place.ToUpperInvariant()}",
-                        "",
-                        day,
-                        life,
-                        "Tam Ollery",
-                        at.ToUnixTimeMilliseconds(),
-                        "",
-                        $"v{machine.Id}-{i}"
+                        new()
+                        {
+                            MachineId = machine.Id,
+                            Position = place,
+                            PositionName = place,
+                            State = 0,
+                            Part = $"BIG-{place.ToUpperInvariant()}",
+                            Make = "",
+                            On = day,
+                            LifeHours = life,
+                            By = "Tam Ollery",
+                            EnteredAt = at,
+                            Words = "",
+                            Batch = $"v{machine.Id}-{i}",
+                        }
                     );
                     stock.Add(
-                        parts[place],
-                        site,
-                        i % 10 == 0 ? 10 : -1,
-                        i % 10 == 0 ? 0 : 1,
-                        at.ToUnixTimeMilliseconds(),
-                        "Tam Ollery",
-                        ""
+                        new()
+                        {
+                            PartId = parts[place],
+                            SiteId = site,
+                            Quantity = i % 10 == 0 ? 10 : -1,
+                            Kind = i % 10 == 0 ? StockMoveKind.Receipt : StockMoveKind.Issue,
+                            At = at,
+                            By = "Tam Ollery",
+                            Note = "",
+                        }
                     );
                 }
             }

@@ -1,8 +1,12 @@
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Walks;
+using Nippers.Core.Defects;
+using Nippers.Core.Hours;
 using Nippers.Core.Walk;
 using Nippers.Data;
+using Nippers.Data.Defects;
 using Nippers.Data.Fleet;
+using Nippers.Data.Walks;
 
 namespace Nippers.Bench;
 
@@ -17,62 +21,10 @@ internal static class BigWalks
     {
         var lists = await db.WalkListVersions.AsNoTracking().Include(x => x.List).ToListAsync(ct);
         await using var transaction = await db.Database.BeginTransactionAsync(ct);
-        using var walks = new BulkRows(
-            db,
-            "Walks",
-            "Id",
-            "MachineId",
-            "VersionId",
-            "Round",
-            "State",
-            "On",
-            "StartedMs",
-            "FinishedMs",
-            "StartedBy",
-            "FinishedBy",
-            "Late",
-            "LifeTenths",
-            "ShownTenths",
-            "Weather",
-            "Ground",
-            "Checks",
-            "Due",
-            "Answered",
-            "Faults",
-            "LeftOut",
-            "Answers",
-            "Note",
-            "Batch",
-            "RunStatus"
-        );
-        using var measures = new BulkRows(db, "Measures", "MachineId", "CheckCode", "Value", "AtMs", "On", "LifeTenths", "WalkId", "Used");
-        using var done = new BulkRows(db, "ChecksDone", "WalkId", "CheckCode", "MachineId", "LifeTenths", "Voided");
-        using var defects = new BulkRows(
-            db,
-            "Defects",
-            "MachineId",
-            "Place",
-            "PlaceName",
-            "Words",
-            "Grade",
-            "FoundGrade",
-            "Safety",
-            "State",
-            "By",
-            "AtMs",
-            "On",
-            "LifeTenths",
-            "LimitTenths",
-            "LimitOn",
-            "ClockFromMs",
-            "CheckCode",
-            "Code",
-            "Version",
-            "RepairedBy",
-            "RepairedMs",
-            "RepairedTenths",
-            "RepairWords"
-        );
+        using var walks = new BulkRows<WalkRow>(db);
+        using var measures = new BulkRows<MeasureRow>(db);
+        using var done = new BulkRows<CheckDoneRow>(db);
+        using var defects = new BulkRows<DefectRow>(db);
         long id = 0;
         var span = (DateTimeOffset.UtcNow.AddHours(-20) - start).TotalMilliseconds;
         foreach (var machine in machines)
@@ -108,76 +60,101 @@ internal static class BigWalks
             );
             var measured = route.FindAll(x => x.Kind == CheckKind.Measure);
             var longer = route.FindAll(x => WalkRoute.IntervalHours(x.Cadence) is not null);
-            int Life(double share) => (int)(share * 1826 * (30 + machine.Id % 40));
-            string Day(DateTimeOffset at) => at.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture);
+            MeterHours Life(double share) => new((int)(share * 1826 * (30 + machine.Id % 40)));
+            DateOnly Day(DateTimeOffset at) => DateOnly.FromDateTime(at.UtcDateTime);
             for (var i = 0; i < Walks; i++)
             {
                 var share = (i + 1) / (double)Walks;
                 var at = start.AddMilliseconds(span * share);
-                var ms = at.ToUnixTimeMilliseconds();
                 walks.Add(
-                    ++id,
-                    machine.Id,
-                    version.Id,
-                    0,
-                    1,
-                    Day(at),
-                    ms,
-                    ms + 480_000,
-                    "Bea Lund",
-                    "Bea Lund",
-                    false,
-                    Life(share),
-                    Life(share),
-                    0,
-                    0,
-                    checks,
-                    codes.Count,
-                    codes.Count,
-                    0,
-                    0,
-                    answers,
-                    "",
-                    $"walk-{id}",
-                    0
+                    new()
+                    {
+                        Id = ++id,
+                        MachineId = machine.Id,
+                        VersionId = version.Id,
+                        Round = 0,
+                        State = WalkState.Finished,
+                        On = Day(at),
+                        StartedAt = at,
+                        FinishedAt = at.AddMinutes(8),
+                        StartedBy = "Bea Lund",
+                        FinishedBy = "Bea Lund",
+                        Late = false,
+                        LifeHours = Life(share),
+                        ShownHours = Life(share),
+                        Weather = 0,
+                        Ground = 0,
+                        Checks = checks,
+                        Due = codes.Count,
+                        Answered = codes.Count,
+                        Faults = 0,
+                        LeftOut = 0,
+                        Answers = answers,
+                        Note = "",
+                        Batch = $"walk-{id}",
+                        RunStatus = 0,
+                    }
                 );
                 if (i % MeasureEvery != 0)
                     continue;
                 foreach (var check in measured)
-                    measures.Add(machine.Id, check.Code, 30.0, ms, Day(at), Life(share), id, true);
+                    measures.Add(
+                        new()
+                        {
+                            MachineId = machine.Id,
+                            CheckCode = check.Code,
+                            Value = 30.0,
+                            At = at,
+                            On = Day(at),
+                            LifeHours = Life(share),
+                            WalkId = id,
+                            Used = true,
+                        }
+                    );
                 foreach (var check in longer)
-                    done.Add(id, check.Code, machine.Id, Life(share), false);
+                    done.Add(
+                        new()
+                        {
+                            WalkId = id,
+                            CheckCode = check.Code,
+                            MachineId = machine.Id,
+                            LifeHours = Life(share),
+                            Voided = false,
+                        }
+                    );
             }
 
             for (var i = 0; i < Defects; i++)
             {
                 var share = (i + 1) / (Defects + 1.0);
                 var at = start.AddMilliseconds(span * share);
-                var (open, ms) = (i >= Defects - 3, at.ToUnixTimeMilliseconds());
-                var grade = open ? i % 3 : 1;
+                var open = i >= Defects - 3;
+                var grade = open ? (DefectGrade)(i % 3) : DefectGrade.NextService;
                 defects.Add(
-                    machine.Id,
-                    $"engine:part-{i}",
-                    "Engine",
-                    "Weeps at a joint",
-                    grade,
-                    grade,
-                    0,
-                    open ? 0 : 2,
-                    "Bea Lund",
-                    ms,
-                    Day(at),
-                    Life(share),
-                    grade == 2 ? Life(1) + 400 : null,
-                    null,
-                    ms,
-                    "",
-                    "",
-                    1,
-                    open ? null : "Tam Ollery",
-                    open ? null : ms + 86_400_000,
-                    open ? null : Life(share),
-                    open ? null : "New seal"
+                    new()
+                    {
+                        MachineId = machine.Id,
+                        Place = $"engine:part-{i}",
+                        PlaceName = "Engine",
+                        Words = "Weeps at a joint",
+                        Grade = grade,
+                        FoundGrade = grade,
+                        Safety = 0,
+                        State = open ? DefectState.Open : DefectState.Closed,
+                        By = "Bea Lund",
+                        At = at,
+                        On = Day(at),
+                        LifeHours = Life(share),
+                        LimitHours = grade == DefectGrade.Limit ? Life(1) + new MeterHours(400) : null,
+                        ClockFrom = at,
+                        CheckCode = "",
+                        Code = "",
+                        Version = 1,
+                        RepairedBy = open ? null : "Tam Ollery",
+                        RepairedAt = open ? null : at.AddDays(1),
+                        RepairedHours = open ? null : Life(share),
+                        RepairWords = open ? null : "New seal",
+                    }
                 );
             }
         }

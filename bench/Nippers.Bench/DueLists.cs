@@ -64,7 +64,7 @@ public class DueLists
             Console.WriteLine(
                 string.Create(
                     CultureInfo.InvariantCulture,
-                    $"core: {machines,5} machines x 60 items: {best,8:0.00} ms, {best / machines * 1000,6:0.0} us a machine, {best / first:0.00} times 100 machines"
+                    $"core: {machines, 5} machines x 60 items: {best, 8:0.00} ms, {best / machines * 1000, 6:0.0} us a machine, {best / first:0.00} times 100 machines"
                 )
             );
         }
@@ -76,7 +76,7 @@ public class DueLists
         for (var day = 90; day >= 0; day--)
             readings.Add(Reading.Of(Now.AddDays(-day).AddHours(-1), 4000 + i + (90 - day) * 5.5 + day % 3));
         var ordered = readings
-            .OrderBy(x => x.AtMs)
+            .OrderBy(x => x.At)
             .Select((x, n) => x with { Hours = MeterHours.Of(4000 + i + n * (5 + i % 5 * 0.4)) })
             .ToImmutableArray();
         var items = Enumerable

@@ -64,11 +64,7 @@ internal static class Forecast
                 looks++;
                 var truth = reached - (life[reached] - goal) / Math.Max(0.1, life[reached] - life[reached - 1]) - day;
                 var record = new MeterRecord(
-                    [
-                        .. Enumerable
-                            .Range(0, day + 1)
-                            .Select(x => new Reading(Start.AddDays(x).ToUnixTimeMilliseconds(), MeterHours.Of(life[x]))),
-                    ],
+                    [.. Enumerable.Range(0, day + 1).Select(x => new Reading(Start.AddDays(x), MeterHours.Of(life[x])))],
                     [],
                     planned,
                     commissioned,
@@ -102,7 +98,7 @@ internal static class Forecast
             Console.WriteLine(
                 string.Create(
                     CultureInfo.InvariantCulture,
-                    $"forecast: {way,-32} median {score.Median,5:0.0}, 9 in 10 below {score.P90,5:0.0}{score.Share}"
+                    $"forecast: {way, -32} median {score.Median, 5:0.0}, 9 in 10 below {score.P90, 5:0.0}{score.Share}"
                 )
             );
         }

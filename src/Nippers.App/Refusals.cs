@@ -350,8 +350,8 @@ public static class Refusals
     /// <summary>Nobody asks for this any more.</summary>
     public static Refusal NothingAsked() => new("", "nothingAsked");
 
-    /// <summary>Only oil of at most <paramref name="days"/> h passes for new.</summary>
-    public static Refusal OilNotNew(int days) => new("", "oilNotNew", days);
+    /// <summary>Only oil of at most <paramref name="most"/> h passes for new.</summary>
+    public static Refusal OilNotNew(MeterHours most) => new("", "oilNotNew", most);
 
     /// <summary>An item done only once needs its break-in hours.</summary>
     public static Refusal OnceNeedsFirst() => new("firstAtHours", "onceNeedsFirst");

@@ -40,11 +40,8 @@ public sealed class UnitOfWork(NippersDb db, StatusKeeper standings, WriteGate g
         Converters = { new JsonStringEnumConverter(JsonNamingPolicy.CamelCase) },
     };
 
-    /// <summary>Now.</summary>
-    public DateTimeOffset Now => clock.GetUtcNow();
-
-    /// <summary>Now, ms since 1970 UTC.</summary>
-    public long NowMs => Now.ToUnixTimeMilliseconds();
+    /// <summary>Now, to the millisecond: what is kept is the same when it is read again.</summary>
+    public DateTimeOffset Now => DateTimeOffset.FromUnixTimeMilliseconds(clock.GetUtcNow().ToUnixTimeMilliseconds());
 
     /// <summary>Runs a change. A refusal rolls everything back.</summary>
     public async Task<Outcome<T>> Run<T>(Func<Task<Outcome<T>>> change, CancellationToken ct)
@@ -92,7 +89,7 @@ public sealed class UnitOfWork(NippersDb db, StatusKeeper standings, WriteGate g
                 new()
                 {
                     Key = Full(actor, key),
-                    AtMs = NowMs,
+                    At = Now,
                     Outcome = outcome,
                 }
             );
@@ -103,7 +100,7 @@ public sealed class UnitOfWork(NippersDb db, StatusKeeper standings, WriteGate g
         db.Audit.Add(
             new AuditRow
             {
-                AtMs = NowMs,
+                At = Now,
                 Who = actor.Name,
                 What = what,
                 Subject = subject,

@@ -4,6 +4,7 @@ using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Design;
 using Microsoft.EntityFrameworkCore.Diagnostics;
+using Nippers.Core.Hours;
 using Nippers.Data.Defects;
 using Nippers.Data.Fleet;
 using Nippers.Data.Oil;
@@ -91,6 +92,8 @@ public sealed class NippersDb(DbContextOptions<NippersDb> options) : IdentityDbC
     protected override void ConfigureConventions(ModelConfigurationBuilder configurationBuilder)
     {
         base.ConfigureConventions(configurationBuilder);
+        configurationBuilder.Properties<DateTimeOffset>().HaveConversion<InstantConverter>();
+        configurationBuilder.Properties<MeterHours>().HaveConversion<HoursConverter>();
         configurationBuilder.Properties<Fleet.MachineKind>().HaveConversion<Fleet.MachineKindConverter>();
     }
 
@@ -98,6 +101,7 @@ public sealed class NippersDb(DbContextOptions<NippersDb> options) : IdentityDbC
     {
         base.OnModelCreating(builder);
         builder.ApplyConfigurationsFromAssembly(typeof(NippersDb).Assembly);
+        KeptNames.Apply(builder);
     }
 
     /// <summary>Sets what SQLite keeps per connection.</summary>

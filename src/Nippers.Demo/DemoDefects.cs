@@ -2,6 +2,7 @@ using NetVips;
 using Nippers.App.Defects;
 using Nippers.App.Exchange;
 using Nippers.Core.Defects;
+using Nippers.Core.Hours;
 using Nippers.Data.Defects;
 using Nippers.Formats.Fleet;
 
@@ -9,9 +10,8 @@ namespace Nippers.Demo;
 
 /// <summary>The scenario's defects: every situation that the clocks know.</summary>
 /// <param name="today">The date the scenario ends on.</param>
-/// <param name="lifeTenths">Life hours of a unit some days back.</param>
 /// <param name="walkOf">Number of a unit's walk some days back; null when there was none.</param>
-internal sealed class DemoDefects(DateOnly today, IReadOnlyDictionary<string, Func<int, int>> lifeTenths, Func<string, int, long?> walkOf)
+internal sealed class DemoDefects(DateOnly today, IReadOnlyDictionary<string, Func<int, MeterHours>> life, Func<string, int, long?> walkOf)
 {
     /// <summary>What walks found: unit, days back, check and what it made of the machine.</summary>
     public static IReadOnlyList<(string Unit, int Back, string Check, RunStatus RunStatus)> Found { get; } =
@@ -224,7 +224,7 @@ internal sealed class DemoDefects(DateOnly today, IReadOnlyDictionary<string, Fu
         return _records;
     }
 
-    private int Life(string unit, int back) => lifeTenths[unit](back);
+    private MeterHours Life(string unit, int back) => life[unit](back);
 
     private DefectRow New(
         string unit,
@@ -248,10 +248,10 @@ internal sealed class DemoDefects(DateOnly today, IReadOnlyDictionary<string, Fu
             FoundGrade = grade,
             Safety = safety,
             By = by,
-            AtMs = at,
+            At = at,
             On = today.AddDays(-back),
-            LifeTenths = Life(unit, back),
-            ClockFromMs = at,
+            LifeHours = Life(unit, back),
+            ClockFrom = at,
             CheckCode = check,
             Version = 1,
         };
@@ -272,9 +272,9 @@ internal sealed class DemoDefects(DateOnly today, IReadOnlyDictionary<string, Fu
     )
     {
         var row = New(unit, place, name, check, words, grade, back, by);
-        row.LimitTenths = hours is { } h ? row.LifeTenths + h * 10 : null;
+        row.LimitHours = hours is { } h ? row.LifeHours + MeterHours.Of(h) : null;
         row.LimitOn = days is { } d ? row.On.AddDays(d) : null;
-        Add(unit, row, [Event(row, DefectAct.Found, by, words, row.AtMs, to: grade)], repeatOf: repeatOf);
+        Add(unit, row, [Event(row, DefectAct.Found, by, words, row.At, to: grade)], repeatOf: repeatOf);
     }
 
     private long Closed(
@@ -294,15 +294,15 @@ internal sealed class DemoDefects(DateOnly today, IReadOnlyDictionary<string, Fu
     {
         var row = New(unit, place, name, "", words, grade, back, by);
         if (grade == DefectGrade.Limit)
-            (row.LimitTenths, row.LimitOn) = (row.LifeTenths + 500, row.On.AddDays(14));
+            (row.LimitHours, row.LimitOn) = (row.LifeHours + new MeterHours(500), row.On.AddDays(14));
         Repair(unit, row, back - 4, repairer, done, minutes, parts);
         row.State = DefectState.Closed;
         Add(
             unit,
             row,
             [
-                Event(row, DefectAct.Found, by, words, row.AtMs, to: grade),
-                Event(row, DefectAct.Repaired, repairer, done, row.RepairedMs!.Value),
+                Event(row, DefectAct.Found, by, words, row.At, to: grade),
+                Event(row, DefectAct.Repaired, repairer, done, row.RepairedAt!.Value),
             ],
             repeatOf: repeatOf
         );
@@ -314,12 +314,8 @@ internal sealed class DemoDefects(DateOnly today, IReadOnlyDictionary<string, Fu
         var row = New(unit, place, name, check, words, DefectGrade.NextService, back, by);
         Repair(unit, row, back, by, done, 5, "");
         row.State = DefectState.Closed;
-        row.LookAgainTenths = row.LifeTenths + 50;
-        Add(
-            unit,
-            row,
-            [Event(row, DefectAct.Found, by, words, row.AtMs, to: row.Grade), Event(row, DefectAct.Repaired, by, done, row.AtMs)]
-        );
+        row.LookAgainHours = row.LifeHours + new MeterHours(50);
+        Add(unit, row, [Event(row, DefectAct.Found, by, words, row.At, to: row.Grade), Event(row, DefectAct.Repaired, by, done, row.At)]);
     }
 
     private void Stop(
@@ -338,8 +334,8 @@ internal sealed class DemoDefects(DateOnly today, IReadOnlyDictionary<string, Fu
         Add(
             unit,
             row,
-            [Event(row, DefectAct.Found, by, words, row.AtMs, to: DefectGrade.Stop)],
-            [new() { FromMs = row.AtMs }],
+            [Event(row, DefectAct.Found, by, words, row.At, to: DefectGrade.Stop)],
+            [new() { From = row.At }],
             photo ? [Picture(row)] : []
         );
     }
@@ -363,10 +359,10 @@ internal sealed class DemoDefects(DateOnly today, IReadOnlyDictionary<string, Fu
             unit,
             row,
             [
-                Event(row, DefectAct.Found, by, words, row.AtMs, to: DefectGrade.Stop),
-                Event(row, DefectAct.Repaired, repairer, done, row.RepairedMs!.Value),
+                Event(row, DefectAct.Found, by, words, row.At, to: DefectGrade.Stop),
+                Event(row, DefectAct.Repaired, repairer, done, row.RepairedAt!.Value),
             ],
-            [new() { FromMs = row.AtMs }],
+            [new() { From = row.At }],
             [Picture(row)]
         );
     }
@@ -374,10 +370,10 @@ internal sealed class DemoDefects(DateOnly today, IReadOnlyDictionary<string, Fu
     private void Deferred(string unit, string place, string name, string words, int back, string by)
     {
         var row = New(unit, place, name, "tyres-left", words, DefectGrade.Limit, back, by);
-        (row.LimitTenths, row.LimitOn) = (row.LifeTenths + 500, row.On.AddDays(14));
-        var found = Event(row, DefectAct.Found, by, words, row.AtMs, to: DefectGrade.Limit);
-        row.ClockFromMs = At(back - 12, 9);
-        (row.LimitTenths, row.LimitOn) = (Life(unit, 0) + 300, today.AddDays(6));
+        (row.LimitHours, row.LimitOn) = (row.LifeHours + new MeterHours(500), row.On.AddDays(14));
+        var found = Event(row, DefectAct.Found, by, words, row.At, to: DefectGrade.Limit);
+        row.ClockFrom = At(back - 12, 9);
+        (row.LimitHours, row.LimitOn) = (Life(unit, 0) + new MeterHours(300), today.AddDays(6));
         Add(
             unit,
             row,
@@ -388,7 +384,7 @@ internal sealed class DemoDefects(DateOnly today, IReadOnlyDictionary<string, Fu
                     DefectAct.Deferred,
                     Mara,
                     "Tyre ordered, comes on the next barge. Looked at with Tam: cord not showing.",
-                    row.ClockFromMs
+                    row.ClockFrom
                 ),
             ]
         );
@@ -397,22 +393,22 @@ internal sealed class DemoDefects(DateOnly today, IReadOnlyDictionary<string, Fu
     private void Repair(string unit, DefectRow row, int back, string by, string words, int minutes, string parts)
     {
         row.RepairedBy = by;
-        row.RepairedMs = At(back, 15);
-        row.RepairedTenths = Math.Max(row.LifeTenths, Life(unit, back));
+        row.RepairedAt = At(back, 15);
+        row.RepairedHours = MeterHours.Most(row.LifeHours, Life(unit, back));
         row.RepairWords = words;
         row.RepairMinutes = minutes;
         row.RepairParts = parts.Length > 0 ? parts : null;
     }
 
-    private static DefectEvent Event(DefectRow row, DefectAct act, string by, string words, long at, DefectGrade? to = null) =>
+    private static DefectEvent Event(DefectRow row, DefectAct act, string by, string words, DateTimeOffset at, DefectGrade? to = null) =>
         new()
         {
-            AtMs = at,
+            At = at,
             By = by,
             Act = act,
             Words = words,
             To = to,
-            LimitTenths = row.LimitTenths,
+            LimitHours = row.LimitHours,
             LimitOn = row.LimitOn,
         };
 
@@ -431,13 +427,13 @@ internal sealed class DemoDefects(DateOnly today, IReadOnlyDictionary<string, Fu
             ? walkOf(unit, found.Back)
             : null;
 
-    private long At(int back, double hour) =>
-        new DateTimeOffset(today.AddDays(-back).ToDateTime(TimeOnly.MinValue), TimeSpan.Zero).AddHours(hour).ToUnixTimeMilliseconds();
+    private DateTimeOffset At(int back, double hour) =>
+        new DateTimeOffset(today.AddDays(-back).ToDateTime(TimeOnly.MinValue), TimeSpan.Zero).AddHours(hour);
 
     private static DefectPhoto Picture(DefectRow row) =>
         new()
         {
-            AtMs = row.AtMs,
+            At = row.At,
             By = row.By,
             Width = Drawn.Value.Width,
             Height = Drawn.Value.Height,

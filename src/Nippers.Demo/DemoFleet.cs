@@ -1,6 +1,7 @@
 using Nippers.App.Exchange;
 using Nippers.App.Programs;
 using Nippers.App.Walks;
+using Nippers.Core.Hours;
 using Nippers.Core.Service;
 using Nippers.Data.Fleet;
 using Nippers.Data.Programs;
@@ -90,7 +91,11 @@ public static class DemoFleet
         var byUnit = lives.ToDictionary(x => x.Unit, StringComparer.Ordinal);
         long? WalkOf(string unit, int back) => before[unit] + byUnit[unit].Walking.PlaceOf(today.AddDays(-back));
         foreach (
-            var defect in new DemoDefects(today, byUnit.ToDictionary(x => x.Key, x => (Func<int, int>)x.Value.LifeTenths), WalkOf).Records()
+            var defect in new DemoDefects(
+                today,
+                byUnit.ToDictionary(x => x.Key, x => (Func<int, MeterHours>)x.Value.LifeHours),
+                WalkOf
+            ).Records()
         )
             yield return defect;
         var visits = new DemoVisits(today);

@@ -1,5 +1,6 @@
 using Nippers.App.Exchange;
 using Nippers.App.Kinds;
+using Nippers.Core.Hours;
 using Nippers.Core.Parts;
 using Nippers.Data.Fleet;
 using Nippers.Data.Parts;
@@ -149,7 +150,7 @@ internal static class DemoParts
             Code = "hydraulic",
             CapacityLitres = small ? 46 : 220,
             Fluid = "HV 46",
-            DrainTenths = x.Unit == DemoSamples.EarnedUnit ? DemoSamples.EarnedTenths : null,
+            DrainHours = x.Unit == DemoSamples.EarnedUnit ? DemoSamples.EarnedHours : null,
             FilterLitres = small ? 1 : 2.8,
             PlugTorque = small ? "60 Nm" : "95 Nm",
             Socket = small ? "19 mm" : "27 mm",

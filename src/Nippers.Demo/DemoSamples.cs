@@ -1,6 +1,7 @@
 using System.Text.Json;
 using Nippers.App.Exchange;
 using Nippers.App.Oil;
+using Nippers.Core.Hours;
 using Nippers.Core.Oil;
 using Nippers.Core.Service;
 using Nippers.Data.Oil;
@@ -24,7 +25,7 @@ internal sealed class DemoSamples(
     public const string EarnedUnit = "EX-01";
 
     /// <summary>That interval, tenths of an hour.</summary>
-    public const int EarnedTenths = 25_000;
+    public static readonly MeterHours EarnedHours = new(25_000);
 
     /// <summary>The machine whose earned interval was lost again.</summary>
     private const string LostUnit = "DZ-02";
@@ -34,7 +35,7 @@ internal sealed class DemoSamples(
 
     private const string OtherLab = "Greyling Test House";
     private const int Seed = 7;
-    private const int BaseTenths = 20_000;
+    private static readonly MeterHours BaseHours = new(20_000);
     private const int LateDays = 23;
 
     // Days on the tray, until the results are back, and until they are signed.
@@ -60,7 +61,7 @@ internal sealed class DemoSamples(
         string Mark,
         long? Visit,
         string Taken,
-        int? OilTenths,
+        MeterHours? OilHours,
         double Added,
         double? Sump,
         string Fluid,
@@ -103,7 +104,7 @@ internal sealed class DemoSamples(
                 "Wenna Pask",
                 today.DayNumber - DateOnly.FromDateTime(Date(sent)).DayNumber > LateDays + 25 ? "answered" : "handedOver",
                 1,
-                At(sent + 60_000)
+                At(sent.AddMinutes(1))
             );
         }
 
@@ -116,7 +117,7 @@ internal sealed class DemoSamples(
                 unit,
                 "engine",
                 "engine-oil-sample",
-                At(Ms(today.AddDays(-1), 15)),
+                At(Moment(today.AddDays(-1), 15)),
                 "Wenna Pask"
             );
         }
@@ -130,7 +131,7 @@ internal sealed class DemoSamples(
         yield return new FleetLooseResult(
             "44-0187",
             "bottleUnknown",
-            At(Ms(today.AddDays(-3), 11)),
+            At(Moment(today.AddDays(-3), 11)),
             Json(JsonSerializer.Serialize(new LabResult("44-0187", new Dictionary<string, string> { ["Fe"] = "31", ["Si"] = "12" }))),
             "demo-44-0187",
             LabName
@@ -143,11 +144,11 @@ internal sealed class DemoSamples(
         var places = OilCatalog.Places(machine, program).ToDictionary(x => x.Item.Code, StringComparer.Ordinal);
         var earlier = places.Values.ToDictionary(
             x => x.Compartment.Code,
-            _ => new List<(FleetSample Sample, EarlierSample Value, Assessment Assessment, long SignedMs, int Number)>(),
+            _ => new List<(FleetSample Sample, EarlierSample Value, Assessment Assessment, DateTimeOffset SignedAt, int Number)>(),
             StringComparer.Ordinal
         );
         var rows = life
-            .Batches.OrderBy(x => x[0].EnteredMs)
+            .Batches.OrderBy(x => x[0].EnteredAt)
             .SelectMany(x =>
                 x.Where(y => y.Kind == CompletionKind.Work && places.ContainsKey(y.ItemCode))
                     .OrderBy(y => y.ItemCode, StringComparer.Ordinal)
@@ -191,30 +192,30 @@ internal sealed class DemoSamples(
     /// <summary>One interval was earned; the other was earned and lost when dirt came in.</summary>
     private void Drain(
         DemoMachine cast,
-        List<(FleetSample Sample, EarlierSample Value, Assessment Assessment, long SignedMs, int Number)> judged
+        List<(FleetSample Sample, EarlierSample Value, Assessment Assessment, DateTimeOffset SignedAt, int Number)> judged
     )
     {
-        void Change(int at, int from, int to, string reason) =>
+        void Change(int at, MeterHours from, MeterHours to, string reason) =>
             _drains.Add(
                 new(
                     cast.Unit,
                     "hydraulic",
-                    Formats.Iso.Day(DateOnly.FromDateTime(Date(judged[at].SignedMs))),
+                    Formats.Iso.Day(DateOnly.FromDateTime(Date(judged[at].SignedAt))),
                     judged[at].Sample.LifeHours,
-                    from / 10.0,
-                    to / 10.0,
+                    from.Value,
+                    to.Value,
                     reason,
                     judged[at].Sample.SignedBy ?? Signers[0],
-                    At(judged[at].SignedMs),
+                    At(judged[at].SignedAt),
                     judged[at].Number
                 )
             );
         if (judged.Count < DrainAdvice.Needed)
             return;
-        Change(DrainAdvice.Needed - 1, BaseTenths, EarnedTenths, "earned");
+        Change(DrainAdvice.Needed - 1, BaseHours, EarnedHours, "earned");
         var bad = judged.FindIndex(DrainAdvice.Needed, x => x.Assessment >= Assessment.Act);
         if (cast.Unit == LostUnit && bad > 0)
-            Change(bad, EarnedTenths, BaseTenths, "badSample");
+            Change(bad, EarnedHours, BaseHours, "badSample");
     }
 
     private Drawn Draw(DemoMachine cast, MachineLife life, ServiceProgram program, SampledPlace place, CompletionRow row)
@@ -223,13 +224,13 @@ internal sealed class DemoSamples(
         var fluidItem = program.Items.FirstOrDefault(x => x.Compartment == compartment && x.ChangesFluid)?.Code;
         var changed = life
             .Batches.SelectMany(x => x)
-            .Where(x => x.ItemCode == fluidItem && x.Batch != row.Batch && x.LifeTenths <= row.LifeTenths)
-            .Select(x => (int?)x.LifeTenths)
+            .Where(x => x.ItemCode == fluidItem && x.Batch != row.Batch && x.LifeHours <= row.LifeHours)
+            .Select(x => (MeterHours?)x.LifeHours)
             .Max();
         var fluid = place.Own?.Fluid ?? "";
         var (mark, visit, taken) = cards.TryGetValue((cast.Unit, row.ItemCode, row.Batch), out var card)
             ? (card.Mark, (long?)card.Visit, card.Taken)
-            : (BottleCode.Of(_bottle++), null, At(row.EnteredMs - 2 * 3_600_000L));
+            : (BottleCode.Of(_bottle++), null, At(row.EnteredAt.AddHours(-2)));
         return new(
             row,
             place.Item,
@@ -238,8 +239,8 @@ internal sealed class DemoSamples(
             mark,
             visit,
             taken,
-            changed is { } at ? row.LifeTenths - at : null,
-            life.Walking.Added(compartment, changed ?? 0, row.LifeTenths),
+            changed is { } at ? row.LifeHours - at : null,
+            life.Walking.Added(compartment, changed ?? MeterHours.Zero, row.LifeHours),
             place.Own?.CapacityLitres,
             fluid,
             ViscosityGrade.Guess(fluid, place.Kind) ?? "",
@@ -247,7 +248,7 @@ internal sealed class DemoSamples(
         );
     }
 
-    private (FleetSample Sample, EarlierSample Value, Assessment Assessment, long SignedMs) Make(
+    private (FleetSample Sample, EarlierSample Value, Assessment Assessment, DateTimeOffset SignedAt) Make(
         DemoMachine cast,
         Drawn drawn,
         bool newest,
@@ -256,15 +257,15 @@ internal sealed class DemoSamples(
     {
         var row = drawn.Row;
         var back = Back(row);
-        var (fault, strength) = Fault(cast.Unit, drawn.Compartment, back, row.LifeTenths / 10);
+        var (fault, strength) = Fault(cast.Unit, drawn.Compartment, back, (int)row.LifeHours.Value);
         var line = new LabOrderLine(
             drawn.Mark,
             cast.Unit,
             drawn.Compartment,
             drawn.Kind.ToString().ToLowerInvariant(),
             Formats.Iso.Day(row.DoneOn),
-            row.LifeTenths / 10.0,
-            drawn.OilTenths / 10.0,
+            row.LifeHours.Value,
+            drawn.OilHours?.Value,
             drawn.Added,
             drawn.Sump,
             drawn.Fluid,
@@ -281,8 +282,8 @@ internal sealed class DemoSamples(
                 Grade = grade,
                 SumpLitres = drawn.Sump,
                 IntervalHours = drawn.Interval,
-                MachineHours = row.LifeTenths / 10.0,
-                OilHours = drawn.OilTenths / 10.0,
+                MachineHours = row.LifeHours.Value,
+                OilHours = drawn.OilHours?.Value,
                 AddedLitres = drawn.Added,
                 Results = results.With(Measurand.Viscosity, results[grade.Measured]),
                 Below = below,
@@ -298,9 +299,9 @@ internal sealed class DemoSamples(
         var state = StateOf(back, fault, newest && cast.Unit != LostUnit);
         var (sent, reported) = (
             Sent(Week(row.DoneOn)),
-            Sent(Week(row.DoneOn)) + (long)(Chance.Between(1.5, 2.5, "lab", drawn.Mark, 0) * 86_400_000)
+            Sent(Week(row.DoneOn)).AddMilliseconds((long)(Chance.Between(1.5, 2.5, "lab", drawn.Mark, 0) * 86_400_000))
         );
-        var signedMs = reported + (long)(Chance.Between(0.1, 0.8, "sign", drawn.Mark, 0) * 86_400_000);
+        var signedAt = reported.AddMilliseconds((long)(Chance.Between(0.1, 0.8, "sign", drawn.Mark, 0) * 86_400_000));
         var signed =
             harmless ? Assessment.Normal
             : mixed ? Assessment.Watch
@@ -316,13 +317,13 @@ internal sealed class DemoSamples(
             drawn.Mark,
             Formats.Iso.Day(row.DoneOn),
             drawn.Taken,
-            row.LifeTenths / 10.0,
+            row.LifeHours.Value,
             drawn.Added,
             row.By,
             row.Batch,
             FleetMapping.Word(drawn.Kind),
             FleetMapping.Word(state),
-            drawn.OilTenths / 10.0,
+            drawn.OilHours?.Value,
             drawn.Fluid,
             drawn.Grade,
             drawn.Grade,
@@ -334,10 +335,10 @@ internal sealed class DemoSamples(
             drawn.Visit
         );
         if (state == SampleState.Taken)
-            return (sample, new(0, Measures.None), Assessment.Normal, 0);
+            return (sample, new(0, Measures.None), Assessment.Normal, default);
         sample = sample with { Lab = LabName, Consignment = _weeks[Week(row.DoneOn)], Sent = At(sent) };
         if (state == SampleState.Sent)
-            return (sample, new(0, Measures.None), Assessment.Normal, 0);
+            return (sample, new(0, Measures.None), Assessment.Normal, default);
         sample = sample with
         {
             Reported = At(reported),
@@ -363,12 +364,12 @@ internal sealed class DemoSamples(
             {
                 Verdict = FleetMapping.Word(signed),
                 SignedBy = Chance.Pick(Signers, "signer", drawn.Mark, 0),
-                SignedAt = At(signedMs),
+                SignedAt = At(signedAt),
                 SignedWords = words.Length > 0 ? words : null,
             };
         }
 
-        return (sample, mixed ? new(0, Measures.None) : new(row.LifeTenths / 10.0, judgement.Values), signed, signedMs);
+        return (sample, mixed ? new(0, Measures.None) : new(row.LifeHours.Value, judgement.Values), signed, signedAt);
     }
 
     private int Back(CompletionRow row) => today.DayNumber - row.DoneOn.DayNumber;
@@ -423,7 +424,7 @@ internal sealed class DemoSamples(
             var row in life
                 .Batches.SelectMany(x => x)
                 .Where(x => x.ItemCode == "coolant-test" && x.Kind == CompletionKind.Work)
-                .OrderBy(x => x.EnteredMs)
+                .OrderBy(x => x.EnteredAt)
         )
         {
             var salty = cast.Unit == "EX-02";
@@ -436,12 +437,12 @@ internal sealed class DemoSamples(
                 new(
                     cast.Unit,
                     Formats.Iso.Day(row.DoneOn),
-                    row.LifeTenths / 10.0,
+                    row.LifeHours.Value,
                     false,
                     50,
                     100,
                     row.By,
-                    At(row.EnteredMs),
+                    At(row.EnteredAt),
                     share,
                     null,
                     Math.Round(Chance.Between(8.1, 9.2, "ph", cast.Unit, row.DoneOn.DayNumber), 1),
@@ -485,14 +486,16 @@ internal sealed class DemoSamples(
     /// <summary>Boxes go on Mondays.</summary>
     private static int Week(DateOnly day) => (day.DayNumber + 6) / 7;
 
-    private long Sent(int week) => Math.Min(Ms(DateOnly.FromDayNumber(week * 7), 14), Ms(today.AddDays(-1), 14));
+    private DateTimeOffset Sent(int week) => Moment(Earlier(DateOnly.FromDayNumber(week * 7), today.AddDays(-1)), 14);
 
-    private static DateTime Date(long ms) => DateTimeOffset.FromUnixTimeMilliseconds(ms).UtcDateTime;
+    private static DateOnly Earlier(DateOnly one, DateOnly other) => one < other ? one : other;
+
+    private static DateTime Date(DateTimeOffset at) => at.UtcDateTime;
 
     private static JsonElement Json(string text) => JsonSerializer.Deserialize<JsonElement>(text);
 
-    private static string At(long ms) => Formats.Iso.Instant(ms / 1000 * 1000);
+    private static string At(DateTimeOffset at) => Formats.Iso.Instant(at.AddMilliseconds(-at.Millisecond));
 
-    private static long Ms(DateOnly day, double hour) =>
-        new DateTimeOffset(day.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero).AddHours(hour).ToUnixTimeMilliseconds();
+    private static DateTimeOffset Moment(DateOnly day, double hour) =>
+        new DateTimeOffset(day.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero).AddHours(hour);
 }

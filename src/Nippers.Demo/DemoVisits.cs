@@ -69,13 +69,13 @@ internal sealed class DemoVisits(DateOnly today)
         var positions = DemoParts.Positions(cast).ToLookup(x => x.ItemCode);
         var log = new List<FleetFilterLog>();
         var visits = new List<FleetVisit>();
-        foreach (var batch in life.Batches.OrderBy(x => x[0].EnteredMs))
+        foreach (var batch in life.Batches.OrderBy(x => x[0].EnteredAt))
         {
             var row = batch[0];
             var codes = batch.Select(x => x.ItemCode).ToList();
             if (
                 row.Kind != CompletionKind.Work
-                || !codes.Exists(code => program.Items.Find(x => x.Code == code) is { EveryTenths: >= VisitTenths })
+                || !codes.Exists(code => program.Items.Find(x => x.Code == code) is { EveryHours.Tenths: >= VisitTenths })
             )
                 continue;
             long? number = null;
@@ -99,9 +99,9 @@ internal sealed class DemoVisits(DateOnly today)
                         "fitted",
                         stand.Number,
                         Day(row.DoneOn),
-                        row.LifeTenths / 10.0,
+                        row.LifeHours.Value,
                         row.By,
-                        At(row.EnteredMs),
+                        At(row.EnteredAt),
                         row.Batch,
                         stand.Make,
                         number,
@@ -128,7 +128,7 @@ internal sealed class DemoVisits(DateOnly today)
     private void Take(string part, string site, CompletionRow row, long? visit)
     {
         _used[(part, site)] = _used.GetValueOrDefault((part, site)) + 1;
-        _stock.Add(new(part, site, -1, "issue", At(row.EnteredMs), row.By, null, visit));
+        _stock.Add(new(part, site, -1, "issue", At(row.EnteredAt), row.By, null, visit));
     }
 
     /// <summary>Shelves that were filled so that what was used is used, and a few pieces are left; not of everything enough.</summary>
@@ -169,7 +169,7 @@ internal sealed class DemoVisits(DateOnly today)
         var row = batch[0];
         var codes = batch.Select(x => x.ItemCode).ToList();
         var (card, kept) = CardOf(cast, sheet, codes);
-        var start = row.EnteredMs - 6 * 3_600_000L;
+        var start = row.EnteredAt.AddHours(-6);
         var answers = Answers(cast, card, codes, start, row.By, card.Steps.Length);
         var real = (int)(card.Order.ElapsedMinutes * Chance.Between(0.9, 1.35, "pace", cast.Unit, row.DoneOn.DayNumber));
         var costs = codes.Select(sheet.CostOf).ToList();
@@ -180,7 +180,7 @@ internal sealed class DemoVisits(DateOnly today)
         if (
             cast.Unit == LeftUnit
             && life.Batches.All(x =>
-                x[0].EnteredMs <= row.EnteredMs || x[0].Batch.StartsWith("walk", StringComparison.Ordinal) || x.Count < 6
+                x[0].EnteredAt <= row.EnteredAt || x[0].Batch.StartsWith("walk", StringComparison.Ordinal) || x.Count < 6
             )
             && sheet.Facts.Items.FirstOrDefault(x => x.Code == "cab-recirculation") is { } left
             && !codes.Contains(left.Code)
@@ -195,7 +195,7 @@ internal sealed class DemoVisits(DateOnly today)
             Day(row.DoneOn),
             NameHours(sheet, codes),
             "Mara Quill",
-            At(row.EnteredMs - 4 * 86_400_000L),
+            At(row.EnteredAt.AddDays(-4)),
             [.. items.OrderBy(x => x.Item, StringComparer.Ordinal)],
             [],
             (int)Math.Ceiling(card.Order.HandsOnMinutes),
@@ -213,10 +213,10 @@ internal sealed class DemoVisits(DateOnly today)
             Chance.Of("quote", cast.Unit, row.DoneOn.DayNumber) < 0.2 ? Math.Round((parts + fluids + 140 + real) * 1.25 / 10) * 10 : null,
             row.By,
             At(start),
-            row.ShownTenths / 10.0,
-            row.LifeTenths / 10.0,
+            row.ShownHours.Value,
+            row.LifeHours.Value,
             row.By,
-            At(row.EnteredMs),
+            At(row.EnteredAt),
             row.Batch,
             real,
             parts,
@@ -285,7 +285,7 @@ internal sealed class DemoVisits(DateOnly today)
             codes.Add("fuel-secondary");
         var card = CardMaking.Make(sheet, codes, []);
         var kept = CardMaking.Keep(sheet, card, codes, sheet.Facts.Items.ToDictionary(x => x.Code, x => x.Name, StringComparer.Ordinal));
-        var start = Ms(today.AddDays(-1), 13.5);
+        var start = Moment(today.AddDays(-1), 13.5);
         var drained = card.Steps.ToList().FindIndex(x => x.Code == "engine-oil.drain");
         var answers = Answers(cast, card, codes, start, "Wenna Pask", Math.Max(drained + 1, 8)).ToList();
         if (card.Steps.FirstOrDefault(x => x.Item == "fuel-secondary" && x.Input == InputKind.Filter) is { } filter)
@@ -293,7 +293,7 @@ internal sealed class DemoVisits(DateOnly today)
             var wrong = filter.Size with { LengthMm = Math.Round(filter.Size.LengthMm!.Value * 0.91, 1) };
             var answer = ((FilterAnswer)Answer(cast, filter, 0)) with { Size = wrong, Note = "Another filter in the right box" };
             answers.RemoveAll(x => x.Code == filter.Code);
-            answers.Add(new(filter.Code, "Tam Ollery", At(start + 95 * 60_000L), Json(JobContext.WriteAnswer(answer))));
+            answers.Add(new(filter.Code, "Tam Ollery", At(start.AddMinutes(95)), Json(JobContext.WriteAnswer(answer))));
             log.Add(
                 new(
                     cast.Unit,
@@ -304,7 +304,7 @@ internal sealed class DemoVisits(DateOnly today)
                     Day(today.AddDays(-1)),
                     hours,
                     "Tam Ollery",
-                    At(start + 95 * 60_000L),
+                    At(start.AddMinutes(95)),
                     null,
                     cast.Make,
                     _visits.Count + 1,
@@ -349,11 +349,11 @@ internal sealed class DemoVisits(DateOnly today)
     private static (List<string> Codes, double Hours) Due(ServiceSheet sheet, MachineLife life)
     {
         var facts = sheet.Facts;
-        var now = DateTimeOffset.FromUnixTimeMilliseconds(facts.Record.Readings[^1].AtMs);
+        var now = facts.Record.Readings[^1].At;
         var at = new MachineNow(UsePerDay.Estimate(facts.Record, now), now, facts.Zone);
         return (
             [.. facts.Items.Where(x => !x.IsDaily && at.Stand(facts.Due(x)).Status >= DueStatus.Due).Select(x => x.Code)],
-            life.LifeTenths(1) / 10.0
+            life.LifeHours(1).Value
         );
     }
 
@@ -383,23 +383,18 @@ internal sealed class DemoVisits(DateOnly today)
         );
     }
 
-    private List<FleetStep> Answers(DemoMachine cast, JobCard card, List<string> codes, long start, string by, int count)
+    private List<FleetStep> Answers(DemoMachine cast, JobCard card, List<string> codes, DateTimeOffset start, string by, int count)
     {
         var times = card.Order.Order.ToDictionary(x => x.Code, x => x.Start);
         var answers = new Dictionary<string, StepAnswer>(StringComparer.Ordinal);
         foreach (var step in card.Steps.Take(count))
             answers[step.Code] = Answer(cast, step, codes.Count);
-        var state = new JobState(card.Steps, answers, new Dictionary<string, long>(), ImmutableHashSet<string>.Empty);
+        var state = new JobState(card.Steps, answers, new Dictionary<string, DateTimeOffset>(), ImmutableHashSet<string>.Empty);
         foreach (var step in card.Steps.Take(count).Where(x => x.Input == InputKind.Touched))
             answers[step.Code] = new TouchedAnswer(state.TouchedBefore(step));
         return
         [
-            .. answers.Select(x => new FleetStep(
-                x.Key,
-                by,
-                At(start + (long)(times[x.Key] * 60_000)),
-                Json(JobContext.WriteAnswer(x.Value))
-            )),
+            .. answers.Select(x => new FleetStep(x.Key, by, At(start.AddMinutes(times[x.Key])), Json(JobContext.WriteAnswer(x.Value)))),
         ];
     }
 
@@ -458,7 +453,7 @@ internal sealed class DemoVisits(DateOnly today)
                     Math.Round(stream.Sum(x => (byCode[x.Code] as ILitresAnswer)?.Litres ?? 0), 1),
                     WastePlace,
                     row.By,
-                    At(row.EnteredMs),
+                    At(row.EnteredAt),
                     cast.Unit,
                     number,
                     row.Batch
@@ -467,7 +462,7 @@ internal sealed class DemoVisits(DateOnly today)
         }
 
         if (card.Steps.Count(x => x.Input == InputKind.Filter) is > 0 and var filters)
-            _waste.Add(new(Day(row.DoneOn), "filters", filters, WastePlace, row.By, At(row.EnteredMs), cast.Unit, number, row.Batch));
+            _waste.Add(new(Day(row.DoneOn), "filters", filters, WastePlace, row.By, At(row.EnteredAt), cast.Unit, number, row.Batch));
         foreach (
             var fill in card.Steps.Where(x =>
                 x.Input == InputKind.Fill && x.Fluid.Length > 0 && x.Code.EndsWith(".fill", StringComparison.Ordinal)
@@ -481,7 +476,7 @@ internal sealed class DemoVisits(DateOnly today)
                     fill.Fluid,
                     (byCode[fill.Code] as FillAnswer)?.Litres ?? 0,
                     Day(row.DoneOn),
-                    row.LifeTenths / 10.0,
+                    row.LifeHours.Value,
                     row.Batch,
                     number
                 )
@@ -499,10 +494,10 @@ internal sealed class DemoVisits(DateOnly today)
 
     private static string Day(DateOnly day) => Formats.Iso.Day(day);
 
-    private static string At(long ms) => Formats.Iso.Instant(ms / 1000 * 1000);
+    private static string At(DateTimeOffset at) => Formats.Iso.Instant(at.AddMilliseconds(-at.Millisecond));
 
-    private static string At(DateOnly day, double hour) => At(Ms(day, hour));
+    private static string At(DateOnly day, double hour) => At(Moment(day, hour));
 
-    private static long Ms(DateOnly day, double hour) =>
-        new DateTimeOffset(day.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero).AddHours(hour).ToUnixTimeMilliseconds();
+    private static DateTimeOffset Moment(DateOnly day, double hour) =>
+        new DateTimeOffset(day.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero).AddHours(hour);
 }

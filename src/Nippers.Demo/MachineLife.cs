@@ -56,7 +56,7 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
     private DueMachine? _forDue;
     private double? _newShare;
     private WalkLife? _walking;
-    private readonly Dictionary<int, int> _lifeAt = [];
+    private readonly Dictionary<int, MeterHours> _lifeAt = [];
 
     public string Unit => cast.Unit;
 
@@ -101,7 +101,7 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
             var day = today.AddDays(-back);
             if (Is(Story.MeterReplaced) && back == SwapBefore)
                 SwapMeter(day, hours);
-            _lifeAt[back] = MeterHours.Of(hours).Tenths;
+            _lifeAt[back] = MeterHours.Of(hours);
             Morning(day, back, hours);
             hours += Worked(day);
         }
@@ -111,7 +111,7 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
         if (Is(Story.Parked))
             _parked = new()
             {
-                FromMs = At(today.AddDays(1 - ParkedSince), 9),
+                From = At(today.AddDays(1 - ParkedSince), 9),
                 Reason = "Waits for the spring tides",
                 By = "Mara Quill",
             };
@@ -123,8 +123,8 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
     /// <summary>Its walks.</summary>
     public WalkLife Walking => _walking ?? throw new InvalidOperationException("It has not been lived yet.");
 
-    /// <summary>Life hours some days before the end, tenths.</summary>
-    public int LifeTenths(int back) => _lifeAt[Math.Min(back, FirstDay)];
+    /// <summary>Life hours some days before the end.</summary>
+    public MeterHours LifeHours(int back) => _lifeAt[Math.Min(back, FirstDay)];
 
     public FleetMachine Machine() =>
         FleetMapping.ToRecord(
@@ -149,7 +149,7 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
             Note = cast.Note,
             History = ForDue.History,
             CommissionedOn = CommissionedOn,
-            CommissionedTenths = CommissionedHours.Tenths,
+            CommissionedHours = CommissionedHours,
             Duty = cast.Duty,
             PlannedHoursPerDay = cast.Planned,
             Options = cast.Options,
@@ -170,7 +170,7 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
     /// <summary>Its meter as this morning knows it.</summary>
     public MeterRecord Known() =>
         new(
-            [.. _readings.Where(x => x.State == ReadingState.Accepted).OrderBy(x => x.AtMs).Select(x => x.ToReading())],
+            [.. _readings.Where(x => x.State == ReadingState.Accepted).OrderBy(x => x.At).Select(x => x.ToReading())],
             [.. Parked.Select(x => x.ToSpan())],
             cast.Planned,
             CommissionedOn,
@@ -178,10 +178,10 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
         );
 
     public IEnumerable<FleetReading> Readings() =>
-        _readings.OrderBy(x => x.AtMs).ThenBy(x => x.LifeTenths).Select(x => FleetMapping.ToRecord(x, cast.Unit));
+        _readings.OrderBy(x => x.At).ThenBy(x => x.LifeHours).Select(x => FleetMapping.ToRecord(x, cast.Unit));
 
     public IEnumerable<FleetCompletion> Completions() =>
-        _completions.OrderBy(x => x.EnteredMs).Select(x => FleetMapping.ToRecord(x, cast.Unit));
+        _completions.OrderBy(x => x.EnteredAt).Select(x => FleetMapping.ToRecord(x, cast.Unit));
 
     /// <summary>Hours run on a day. A machine that is just new has run what its story says, whatever weekdays lie between.</summary>
     private double Worked(DateOnly day) => Is(Story.JustNew) ? Math.Round(Told(day) * NewShare, 1) : Told(day);
@@ -317,7 +317,7 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
         if (Is(Story.SwappedDigits) && back <= MisreadDays)
             return null;
         var life = MeterHours.Of(hours);
-        var shown = _swap is null ? life : new MeterHours(life.Tenths - _swap.OldFinalTenths + _swap.NewStartTenths);
+        var shown = _swap is null ? life : (life - _swap.OldFinalHours + _swap.NewStartHours);
         return Walking.Walk(day, back, At(day, DemoFleet.Morning.TotalHours + minute), life, shown, by, back == 0 && Is(Story.WalkOpen));
     }
 
@@ -413,7 +413,7 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
     /// <summary>The used machine: oil and fuel first, and one word from its seller.</summary>
     private void CareForUsed(DateOnly day, int back, double hours)
     {
-        var weekly = Items.Where(x => !x.IsDaily && x.EveryTenths == 500).Select(x => x.Code).ToList();
+        var weekly = Items.Where(x => !x.IsDaily && x.EveryHours == new MeterHours(500)).Select(x => x.Code).ToList();
         if (back is 33 or 24 or 15 or 6)
             Complete(weekly, day, hours, CompletionKind.Work, "Tam Ollery", "", null, day);
         if (back <= 33 && hours >= FirstServiceHours && !_last.ContainsKey("engine-oil"))
@@ -444,12 +444,7 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
     private UsePerDay Known(DateOnly day, double hours) =>
         UsePerDay.Estimate(
             new(
-                [
-                    new Reading(
-                        new DateTimeOffset(day.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero).ToUnixTimeMilliseconds(),
-                        MeterHours.Of(hours)
-                    ),
-                ],
+                [new Reading(new DateTimeOffset(day.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero), MeterHours.Of(hours))],
                 [],
                 cast.Planned,
                 CommissionedOn,
@@ -464,29 +459,29 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
         Read(at, hours, "Tam Ollery", ReadingSource.MeterChange);
         _swap = new MeterChange
         {
-            AtMs = at,
-            OldFinalTenths = MeterHours.Of(hours).Tenths,
-            NewStartTenths = MeterHours.Of(SwapNewStart).Tenths,
+            At = at,
+            OldFinalHours = MeterHours.Of(hours),
+            NewStartHours = MeterHours.Of(SwapNewStart),
             Note = "Display dead after salt got in",
             By = "Tam Ollery",
-            EnteredMs = at,
+            EnteredAt = at,
         };
     }
 
-    private void Read(long atMs, double hours, string by, ReadingSource source = ReadingSource.Form)
+    private void Read(DateTimeOffset at, double hours, string by, ReadingSource source = ReadingSource.Form)
     {
-        var life = MeterHours.Of(hours).Tenths;
-        var shown = _swap is null ? life : life - _swap.OldFinalTenths + _swap.NewStartTenths;
+        var life = MeterHours.Of(hours);
+        var shown = _swap is null ? life : life - _swap.OldFinalHours + _swap.NewStartHours;
         _readings.Add(
             new()
             {
-                AtMs = atMs,
-                ShownTenths = shown,
-                LifeTenths = life,
+                At = at,
+                ShownHours = shown,
+                LifeHours = life,
                 State = ReadingState.Accepted,
                 Source = source,
                 By = by,
-                EnteredMs = atMs,
+                EnteredAt = at,
             }
         );
     }
@@ -507,18 +502,20 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
                 CommissionedOn,
                 CommissionedHours
             );
-            var at = DateTimeOffset.FromUnixTimeMilliseconds(truth.AtMs);
-            var digits = truth.ShownTenths.ToString(System.Globalization.CultureInfo.InvariantCulture);
+            var at = truth.At;
+            var digits = truth.ShownHours.Tenths.ToString(System.Globalization.CultureInfo.InvariantCulture);
             for (var i = digits.Length - 2; i >= 0; i--)
             {
-                var swapped = int.Parse(
-                    $"{digits[..i]}{digits[i + 1]}{digits[i]}{digits[(i + 2)..]}",
-                    System.Globalization.CultureInfo.InvariantCulture
+                var swapped = new MeterHours(
+                    int.Parse(
+                        $"{digits[..i]}{digits[i + 1]}{digits[i]}{digits[(i + 2)..]}",
+                        System.Globalization.CultureInfo.InvariantCulture
+                    )
                 );
-                if (swapped <= truth.ShownTenths || ReadingJudge.Judge(record, at, new(swapped), at).Code != ReadingCode.Check)
+                if (swapped <= truth.ShownHours || ReadingJudge.Judge(record, at, swapped, at).Code != ReadingCode.Check)
                     continue;
                 _readings.RemoveRange(kept, _readings.Count - kept);
-                truth.ShownTenths = truth.LifeTenths = swapped;
+                truth.ShownHours = truth.LifeHours = swapped;
                 truth.State = ReadingState.Unconfirmed;
                 _readings.Add(truth);
                 return;
@@ -541,7 +538,7 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
         if (codes.Count == 0)
             return;
         var life = MeterHours.Of(hours);
-        var shown = _swap is not null && At(on, 12) >= _swap.AtMs ? life.Tenths - _swap.OldFinalTenths + _swap.NewStartTenths : life.Tenths;
+        var shown = _swap is not null && At(on, 12) >= _swap.At ? life - _swap.OldFinalHours + _swap.NewStartHours : life;
         _batches++;
         var batch = walk ?? $"demo-{cast.Unit}-{_batches}";
         foreach (var code in codes)
@@ -552,12 +549,12 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
                     ItemCode = code,
                     Kind = kind,
                     DoneOn = on,
-                    LifeTenths = life.Tenths,
-                    ShownTenths = shown,
+                    LifeHours = life,
+                    ShownHours = shown,
                     Note = note,
                     By = by,
                     SaidBy = saidBy,
-                    EnteredMs = At(entered, 16) + _batches,
+                    EnteredAt = At(entered, 16).AddMilliseconds(_batches),
                     Batch = batch,
                 }
             );
@@ -569,5 +566,9 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
         }
     }
 
-    private long At(DateOnly day, double hour) => LocalTime.StartOf(day, _zone).AddHours(hour).ToUnixTimeMilliseconds() / 60_000 * 60_000;
+    private DateTimeOffset At(DateOnly day, double hour)
+    {
+        var at = LocalTime.StartOf(day, _zone).AddHours(hour);
+        return at.AddTicks(-(at.Ticks % TimeSpan.TicksPerMinute));
+    }
 }

@@ -53,13 +53,13 @@ internal sealed class WalkLife
     /// <summary>Walks once.</summary>
     /// <param name="day">The day.</param>
     /// <param name="back">Days before the scenario's end.</param>
-    /// <param name="startMs">When it began.</param>
+    /// <param name="start">When it began.</param>
     /// <param name="life">Life hours.</param>
     /// <param name="shown">What the meter showed.</param>
     /// <param name="by">Who.</param>
     /// <param name="open">It was begun and is not over.</param>
     /// <returns>Batch of what it completed.</returns>
-    public string Walk(DateOnly day, int back, long startMs, MeterHours life, MeterHours shown, string by, bool open)
+    public string Walk(DateOnly day, int back, DateTimeOffset start, MeterHours life, MeterHours shown, string by, bool open)
     {
         var story = DemoDefects
             .Found.Where(x => x.Unit == _cast.Unit && x.Back == back)
@@ -107,8 +107,8 @@ internal sealed class WalkLife
                         {
                             Compartment = check.Compartment,
                             Litres = litres,
-                            AtMs = startMs,
-                            LifeTenths = life.Tenths,
+                            At = start,
+                            LifeHours = life,
                             By = by,
                         },
                         _walks.Count
@@ -121,12 +121,12 @@ internal sealed class WalkLife
         {
             State = open ? WalkState.Open : WalkState.Finished,
             On = day,
-            StartedMs = startMs,
-            FinishedMs = open ? null : startMs + (long)seconds * 1000,
+            StartedAt = start,
+            FinishedAt = open ? null : start.AddSeconds((long)seconds),
             StartedBy = by,
             FinishedBy = open ? null : by,
-            LifeTenths = life.Tenths,
-            ShownTenths = shown.Tenths,
+            LifeHours = life,
+            ShownHours = shown,
             Weather = Chance.Of("rain", "", day.DayNumber) < 0.4 ? Weather.Rain : Weather.Dry,
             Ground = Chance.Of("mud", _cast.Unit, day.DayNumber) < 0.3 ? Ground.Mud : Ground.Level,
             Checks = string.Join(' ', checks.Select(x => x.Code)),
@@ -148,7 +148,7 @@ internal sealed class WalkLife
                     Code = x.Key,
                     Revision = 1,
                     By = by,
-                    AtMs = startMs,
+                    At = start,
                     Answer = System.Text.Json.JsonSerializer.Serialize(x.Value, ListJson.Options),
                 })
                 .ToList()
@@ -160,7 +160,7 @@ internal sealed class WalkLife
                     Code = SaveAnswer.StepPrefix + "isolate",
                     Revision = 1,
                     By = by,
-                    AtMs = startMs,
+                    At = start,
                     Answer = "done",
                 }
             );
@@ -178,11 +178,11 @@ internal sealed class WalkLife
     public IEnumerable<FleetTopUp> TopUps(int before) =>
         _topUps.Select(x => FleetMapping.ToRecord(x.TopUp, _cast.Unit, before + x.Walk + 1));
 
-    /// <summary>Litres added to a compartment between two hours, tenths.</summary>
-    public double Added(string compartment, int from, int to) =>
+    /// <summary>Litres added to a compartment between two life hours.</summary>
+    public double Added(string compartment, MeterHours from, MeterHours to) =>
         Math.Round(
             _topUps
-                .Where(x => x.TopUp.Compartment == compartment && x.TopUp.LifeTenths >= from && x.TopUp.LifeTenths <= to)
+                .Where(x => x.TopUp.Compartment == compartment && x.TopUp.LifeHours >= from && x.TopUp.LifeHours <= to)
                 .Sum(x => x.TopUp.Litres),
             2
         );
@@ -247,9 +247,9 @@ internal sealed class WalkLife
         var own = _own.GetValueOrDefault(check.Code);
         if (check.Sag)
             return Math.Round(Sag + hours % 300 / 300 * 12 + Between(-1.5, 1.5));
-        if (check.Wear && own is { New: { } asNew, NewAtTenths: { } from } && (own.Low ?? own.High) is { } limit)
+        if (check.Wear && own is { New: { } asNew, NewAtHours: { } from } && (own.Low ?? own.High) is { } limit)
         {
-            return Math.Round(asNew + (limit - asNew) * (hours - from / 10.0) / WearHours + Between(-0.6, 0.6), 1);
+            return Math.Round(asNew + (limit - asNew) * (hours - from.Value) / WearHours + Between(-0.6, 0.6), 1);
         }
 
         return check.Unit switch
@@ -303,7 +303,7 @@ internal sealed class WalkLife
                     check.Unit == "mm" && check.Code.StartsWith("tread", StringComparison.Ordinal) ? (38, 8)
                     : check.Code == "tooth-length" ? (190, 95)
                     : (32, 13);
-                row.NewAtTenths = Math.Max(0, MeterHours.Of(Math.Max(0, Math.Max(startHours, _cast.FinalHours - 1500))).Tenths);
+                row.NewAtHours = MeterHours.Of(Math.Max(0, Math.Max(startHours, _cast.FinalHours - 1500)));
             }
             else
             {

@@ -10,22 +10,12 @@ public static class Iso
     private const string Date = "yyyy-MM-dd";
 
     /// <summary>An instant in UTC; milliseconds only where there are any.</summary>
-    public static string Instant(long ms) =>
-        DateTimeOffset.FromUnixTimeMilliseconds(ms).ToString(ms % 1000 == 0 ? Seconds : Milliseconds, CultureInfo.InvariantCulture);
+    public static string Instant(DateTimeOffset at) =>
+        at.UtcDateTime.ToString(at.Millisecond == 0 ? Seconds : Milliseconds, CultureInfo.InvariantCulture);
 
     /// <summary>Reads what <see cref="Instant"/> writes.</summary>
-    public static bool TryInstant(string? text, out long ms)
-    {
-        var found = DateTimeOffset.TryParseExact(
-            text,
-            [Seconds, Milliseconds],
-            CultureInfo.InvariantCulture,
-            DateTimeStyles.AssumeUniversal,
-            out var at
-        );
-        ms = found ? at.ToUnixTimeMilliseconds() : 0;
-        return found;
-    }
+    public static bool TryInstant(string? text, out DateTimeOffset at) =>
+        DateTimeOffset.TryParseExact(text, [Seconds, Milliseconds], CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out at);
 
     /// <summary>A date.</summary>
     public static string Day(DateOnly date) => date.ToString(Date, CultureInfo.InvariantCulture);

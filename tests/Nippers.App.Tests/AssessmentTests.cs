@@ -206,7 +206,7 @@ public sealed class AssessmentTests
             [2500, 2000],
             (await fleet.Do<SampleViews, CompartmentPage?>(x => x.Compartment(Unit, "hydraulic", Ct)))!
                 .Drains.OrderBy(x => x.Id)
-                .Select(x => x.ToTenths / 10.0)
+                .Select(x => x.ToHours.Value)
         );
     }
 

@@ -5,6 +5,7 @@ using Nippers.App.Quick;
 using Nippers.App.Walks;
 using Nippers.App.Work;
 using Nippers.Core.Defects;
+using Nippers.Core.Hours;
 using Nippers.Core.Quick;
 using Nippers.Data.Defects;
 
@@ -96,7 +97,7 @@ public sealed class DefectTests
 
         // Stopped from half past seven to half past ten of a shift that ends at five.
         var span = await fleet.Ask(db => db.Stoppages.SingleAsync(Ct));
-        Assert.Equal(TimeSpan.FromHours(3), TimeSpan.FromMilliseconds(span.ToMs!.Value - span.FromMs));
+        Assert.Equal(TimeSpan.FromHours(3), span.To!.Value - span.From);
         var month = (await fleet.Do<WalkViews, MachineWalks?>(x => x.OfMachine("WL-01", null, Ct)))!.Availability[0];
         Assert.Equal(7 * 3 / 10.0, month.StoppedHours, 6);
     }
@@ -161,8 +162,8 @@ public sealed class DefectTests
         await fleet.Log("WL-01", 370, fleet.Clock.GetUtcNow());
         var raised = (await Page(fleet, waiting.Id)).Line.Defect;
         Assert.Equal(
-            (DefectGrade.Limit, 3700 + 500, new DateOnly(2026, 3, 18).AddDays(14)),
-            (raised.Grade, raised.LimitTenths!.Value, raised.LimitOn!.Value)
+            (DefectGrade.Limit, new MeterHours(3700 + 500), new DateOnly(2026, 3, 18).AddDays(14)),
+            (raised.Grade, raised.LimitHours!.Value, raised.LimitOn!.Value)
         );
     }
 
@@ -222,7 +223,10 @@ public sealed class DefectTests
         Assert.True((await Grade(fleet, x => x.Set(watch.Id, DefectGrade.Limit, "worse", "20", null, Fleet.Tam, Ct))).Done);
         Assert.Equal("plannerNeeded", Code(await Grade(fleet, x => x.Defer(watch.Id, "part late", "40", null, Fleet.Tam, Ct))));
         Assert.Equal("reasonNeeded", Code(await Grade(fleet, x => x.Defer(watch.Id, " ", "40", null, Mara, Ct))));
-        Assert.Equal(3540 + 400, (await Grade(fleet, x => x.Defer(watch.Id, "part late", "40", null, Mara, Ct))).Value!.LimitTenths);
+        Assert.Equal(
+            new MeterHours(3540 + 400),
+            (await Grade(fleet, x => x.Defer(watch.Id, "part late", "40", null, Mara, Ct))).Value!.LimitHours
+        );
         Assert.True((await Grade(fleet, x => x.Set(watch.Id, DefectGrade.Stop, "much worse", null, null, Fleet.Tam, Ct))).Done);
         Assert.True((await fleet.Status("WL-01")).OutOfService);
     }

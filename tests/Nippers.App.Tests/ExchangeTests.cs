@@ -95,7 +95,7 @@ public sealed class ExchangeTests
         Assert.Equal(1, rows["EX-04"].Unconfirmed);
         Assert.True(rows["TL-01"].Parked);
         Assert.True(rows["WL-03"].Stale);
-        Assert.NotEqual(0, rows["WL-02"].OffsetTenths);
+        Assert.NotEqual(MeterHours.Zero, rows["WL-02"].OffsetHours);
         var late = (await fleet.Page("DZ-02")).Items.Single(x => x.Item.Code == "hydraulic-sample");
         Assert.Equal((8500d, DueStatus.Overdue), (late.Status.DueHours, late.Status.Status));
         var first = (await fleet.Page("TL-02")).Items.Single(x => x.Item.Code == "engine-oil");
@@ -351,7 +351,7 @@ public sealed class ExchangeTests
         Assert.Equal(30, (await Preview(fleet, text.ToString())).Count(ImportAction.Unchanged));
 
         var unsafeUnit = new StringWriter();
-        await ReadingsCsv.Write(unsafeUnit, new[] { ("=1+1", 0L, 5.0) }.ToAsyncEnumerable());
+        await ReadingsCsv.Write(unsafeUnit, new[] { ("=1+1", DateTimeOffset.UnixEpoch, new MeterHours(50)) }.ToAsyncEnumerable());
         Assert.DoesNotContain("\n=", unsafeUnit.ToString(), StringComparison.Ordinal);
         Assert.Equal(ReadingState.Accepted, await fleet.Ask(db => db.Readings.Select(x => x.State).FirstAsync(Ct)));
     }

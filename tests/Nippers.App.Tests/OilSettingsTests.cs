@@ -3,6 +3,7 @@ using Nippers.App.Oil;
 using Nippers.App.Programs;
 using Nippers.App.Visits;
 using Nippers.App.Work;
+using Nippers.Core.Hours;
 using Nippers.Core.Oil;
 using Nippers.Core.Service;
 using Nippers.Data.Oil;
@@ -88,7 +89,7 @@ public sealed class OilSettingsTests
                     Batch = "h",
                     Kind = OilKind.Engine,
                     Family = "SAE 15W-40",
-                    LifeTenths = i,
+                    LifeHours = new MeterHours(i),
                     Advised = Assessment.Normal,
                     State = SampleState.Judged,
                 };
@@ -181,7 +182,7 @@ public sealed class OilSettingsTests
         await Sign(fleet, sample.Id, new() { Assessment = Assessment.Watch, NotTrue = true });
         Assert.Empty(
             await fleet.Do<OilCatalog, IReadOnlyList<EarlierSample>>(async x =>
-                await x.Earlier((await Row(fleet, sample.Id)).MachineId, "engine", 9999, 0, Ct)
+                await x.Earlier((await Row(fleet, sample.Id)).MachineId, "engine", new MeterHours(9999), 0, Ct)
             )
         );
     }
@@ -333,7 +334,7 @@ public sealed class OilSettingsTests
         var old = await Ok<CoolantTests, CoolantTestRow>(fleet, x =>
             x.Keep(Unit, new() { Share = "50", On = "2026-03-10" }, Fleet.Tam, Ct)
         );
-        Assert.Equal((318, DueBasis.Completion), (old.LifeTenths / 10, (await Stand(fleet, item)).Point.Basis));
+        Assert.Equal((318, DueBasis.Completion), ((int)old.LifeHours.Value, (await Stand(fleet, item)).Point.Basis));
         Assert.Equal("2026-03-10", Formats.Iso.Day((await Stand(fleet, item)).Point.BaseOn));
         await Ok<CoolantTests, CoolantTestRow>(fleet, x => x.Void(Unit, old.Id, Fleet.Tam, Ct));
         Assert.NotEqual(DueBasis.Completion, (await Stand(fleet, item)).Point.Basis);

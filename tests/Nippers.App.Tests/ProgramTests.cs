@@ -1,5 +1,6 @@
 using Nippers.App.Kinds;
 using Nippers.App.Programs;
+using Nippers.Core.Hours;
 using Nippers.Core.Service;
 using Nippers.Data.Programs;
 
@@ -38,14 +39,17 @@ public sealed class ProgramTests
             Assert.All(program.Items, item =>
             {
                 Assert.Contains(program.Compartments, x => x.Code == item.Compartment);
-                Assert.True(item.EveryTenths > 0 || item.EveryMonths > 0 || (item.Once && item.FirstAtTenths > 0), item.Code);
+                Assert.True(
+                    item.EveryHours > default(MeterHours) || item.EveryMonths > 0 || (item.Once && item.FirstAtHours > default(MeterHours)),
+                    item.Code
+                );
                 Assert.EndsWith(".", item.Caution, StringComparison.Ordinal);
                 Assert.All(item.Needs.Split(' ', StringSplitOptions.RemoveEmptyEntries), word =>
                     Assert.True(MachineOptions.Knows(word.TrimStart('!')))
                 );
             });
             Assert.Contains(program.Items, x => x.Strict && x.EveryMonths == 12 && x.Qualified);
-            Assert.Contains(program.Items, x => x.EveryTenths == 20_000);
+            Assert.Contains(program.Items, x => x.EveryHours == new MeterHours(20_000));
         });
     }
 

@@ -54,10 +54,10 @@ public sealed class ReadingTests
     public async Task An_unusual_reading_feeds_nothing_until_a_person_confirms_it()
     {
         await using var fleet = await Fleet.WithLoader();
-        var before = (await fleet.Status("WL-01")).LastTenths;
+        var before = (await fleet.Status("WL-01")).LastHours;
         var logged = await fleet.Log("WL-01", 374, Fleet.Now);
         Assert.Equal(ReadingCode.Check, logged.Value!.Judgement!.Code);
-        Assert.Equal((before, 1), ((await fleet.Status("WL-01")).LastTenths, (await fleet.Status("WL-01")).Unconfirmed));
+        Assert.Equal((before, 1), ((await fleet.Status("WL-01")).LastHours, (await fleet.Status("WL-01")).Unconfirmed));
 
         // The same again is kept once.
         await fleet.Log("WL-01", 374, Fleet.Now);
@@ -67,7 +67,7 @@ public sealed class ReadingTests
             x.Confirm("WL-01", logged.Value.ReadingId!.Value, Fleet.Bea, Ct)
         );
         Assert.True(confirmed.Done);
-        Assert.Equal((3740, 0), ((await fleet.Status("WL-01")).LastTenths, (await fleet.Status("WL-01")).Unconfirmed));
+        Assert.Equal((new MeterHours(3740), 0), ((await fleet.Status("WL-01")).LastHours, (await fleet.Status("WL-01")).Unconfirmed));
         var again = await fleet.Do<DecideReading, Outcome<ReadingRow>>(x =>
             x.Confirm("WL-01", logged.Value.ReadingId!.Value, Fleet.Bea, Ct)
         );
@@ -85,7 +85,7 @@ public sealed class ReadingTests
         Assert.True(right.Done);
         var row = await fleet.Ask(db => db.Readings.SingleAsync(x => x.Id == wrong, Ct));
         Assert.Equal((ReadingState.Voided, ReadingReasons.Corrected), (row.State, row.Reason));
-        Assert.Equal((3604, 0), ((await fleet.Status("WL-01")).LastTenths, (await fleet.Status("WL-01")).Unconfirmed));
+        Assert.Equal((new MeterHours(3604), 0), ((await fleet.Status("WL-01")).LastHours, (await fleet.Status("WL-01")).Unconfirmed));
     }
 
     [Fact]
@@ -106,7 +106,7 @@ public sealed class ReadingTests
         var without = await fleet.Do<DecideReading, Outcome<ReadingRow>>(x => x.Void("WL-01", id, " ", Fleet.Tam, Ct));
         Assert.Equal("reasonNeeded", Assert.Single(without.Refusals).Code);
         Assert.True((await fleet.Do<DecideReading, Outcome<ReadingRow>>(x => x.Void("WL-01", id, "Wrong machine", Fleet.Tam, Ct))).Done);
-        Assert.Equal(3540, (await fleet.Status("WL-01")).LastTenths);
+        Assert.Equal(new MeterHours(3540), (await fleet.Status("WL-01")).LastHours);
         Assert.Equal("Wrong machine", await fleet.Ask(db => db.Readings.Where(x => x.Id == id).Select(x => x.Reason).SingleAsync(Ct)));
     }
 
@@ -151,10 +151,7 @@ public sealed class ReadingTests
         await using var fleet = await Fleet.WithLoader();
         await fleet.Log("WL-01", 358, Fleet.Now);
         var row = await fleet.Ask(db => db.Audit.OrderByDescending(x => x.Id).FirstAsync(Ct));
-        Assert.Equal(
-            ("Tam Ollery", "reading.log", "WL-01", Fleet.Now.ToUnixTimeMilliseconds()),
-            (row.Who, row.What, row.Subject, row.AtMs)
-        );
+        Assert.Equal(("Tam Ollery", "reading.log", "WL-01", Fleet.Now), (row.Who, row.What, row.Subject, row.At));
         Assert.Contains("358", row.After, StringComparison.Ordinal);
     }
 }

@@ -85,7 +85,7 @@ public sealed class ResultTests
 
         await Results(fleet, sample.Id, (Measurand.Fe, 200));
         var reports = await fleet.Ask(db => db.Reports.OrderBy(x => x.Id).ToListAsync(Ct));
-        Assert.Equal([true, false], reports.Select(x => x.ReplacedMs is not null));
+        Assert.Equal([true, false], reports.Select(x => x.ReplacedAt is not null));
         var corrected = await Row(fleet, sample.Id);
         Assert.Equal((SampleState.Reported, Assessment.Act), (corrected.State, corrected.Advised!.Value));
     }

@@ -5,6 +5,7 @@ using Nippers.App.Visits;
 using Nippers.App.Walks;
 using Nippers.App.Work;
 using Nippers.Core.Defects;
+using Nippers.Core.Hours;
 using Nippers.Core.Jobs;
 using Nippers.Core.Oil;
 using Nippers.Core.Service;
@@ -31,8 +32,8 @@ public sealed class SampleTests
         var sample = await Ok<TakeSample, SampleRow>(fleet, x => x.Run(Taking() with { Key = "k1" }, Fleet.Tam, Ct));
 
         Assert.Equal(
-            (560, 1.5, "15W-40", "SAE 15W-40", OilKind.Engine),
-            (sample.OilTenths, sample.AddedLitres, sample.Fluid, sample.Grade, sample.Kind)
+            ((MeterHours?)new MeterHours(560), 1.5, "15W-40", "SAE 15W-40", OilKind.Engine),
+            (sample.OilHours, sample.AddedLitres, sample.Fluid, sample.Grade, sample.Kind)
         );
         Assert.Equal(sample.Bottle, BottleCode.Read(sample.Bottle));
         Assert.Equal(DueBasis.Completion, (await Stand(fleet, Engine)).Point.Basis);
@@ -69,7 +70,7 @@ public sealed class SampleTests
         await using var fleet = await Ready();
         var sample = await Take(fleet);
         await Ok<VoidWork, Nothing>(fleet, x => x.Run(Unit, sample.Batch, null, "undone", Fleet.Tam, Ct));
-        Assert.NotNull((await Row(fleet, sample.Id)).VoidedMs);
+        Assert.NotNull((await Row(fleet, sample.Id)).VoidedAt);
     }
 
     [Fact]
@@ -149,13 +150,10 @@ public sealed class SampleTests
 
         var row = await Ok<TakeSample, SampleRow>(fleet, x => x.Run(On(Formats.Iso.Day(yesterday), "354"), Fleet.Tam, Ct));
 
-        Assert.Equal((yesterday, 3540), (row.On, row.LifeTenths));
-        Assert.Equal(yesterday, DateOnly.FromDateTime(DateTimeOffset.FromUnixTimeMilliseconds(row.TakenMs).UtcDateTime));
+        Assert.Equal((yesterday, new MeterHours(3540)), (row.On, row.LifeHours));
+        Assert.Equal(yesterday, DateOnly.FromDateTime(row.TakenAt.UtcDateTime));
         var tray = await Tray(fleet, new(SampleQueue.Taken));
-        Assert.Equal(
-            (1, 0),
-            (tray.DaysSince(tray.Lines[0], row.TakenMs), tray.DaysSince(tray.Lines[0], Fleet.Now.ToUnixTimeMilliseconds()))
-        );
+        Assert.Equal((1, 0), (tray.DaysSince(tray.Lines[0], row.TakenAt), tray.DaysSince(tray.Lines[0], Fleet.Now)));
     }
 
     [Fact]
@@ -249,7 +247,7 @@ public sealed class SampleTests
     {
         await using var fleet = await Fleet.WithLoader(History.Unknown, 4000);
         var sample = await Take(fleet, hours: "4356");
-        Assert.Null(sample.OilTenths);
+        Assert.Null(sample.OilHours);
         await Results(fleet, sample.Id, (Measurand.Fe, 60));
         var judgement = (await Page(fleet, sample.Id)).Judgement!;
         Assert.True(judgement.Doubts.HasFlag(SampleDoubts.NoOilHours));
@@ -260,7 +258,7 @@ public sealed class SampleTests
             x.Run(new(Unit, ["engine-oil"], "4357", null, null, OfferedHours: "4357"), Fleet.Tam, Ct)
         );
         fleet.Clock.Advance(TimeSpan.FromHours(2));
-        Assert.Equal(10, (await Take(fleet, hours: "4358")).OilTenths);
+        Assert.Equal(new MeterHours(10), (await Take(fleet, hours: "4358")).OilHours);
     }
 
     [Fact]
@@ -307,7 +305,7 @@ public sealed class SampleTests
         Assert.Equal(page.Events.Select(x => x.Hours).Order(), page.Events.Select(x => x.Hours));
         var point = Assert.Single(page.Samples);
         Assert.Equal((sample.Id, Assessment.Act, true), (point.Id, point.Assessment!.Value, point.IsSigned));
-        Assert.Equal(10, page.Oil.OilTenths);
+        Assert.Equal(new MeterHours(10), page.Oil.OilHours);
         Assert.Null(await fleet.Do<SampleViews, CompartmentPage?>(x => x.Compartment(Unit, "cooling", Ct)));
     }
 

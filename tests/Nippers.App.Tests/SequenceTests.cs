@@ -47,9 +47,9 @@ public sealed class SequenceTests
     private static async Task<bool> Do(Fleet fleet, Deed deed)
     {
         var readings = await fleet.Ask(db => db.Readings.AsNoTracking().OrderBy(x => x.Id).ToListAsync(Ct));
-        var last = readings.Where(x => x.State == ReadingState.Accepted).Max(x => x.LifeTenths) / 10.0;
+        var last = readings.Where(x => x.State == ReadingState.Accepted).Max(x => x.LifeHours).Value;
         var batches = await fleet.Ask(db =>
-            db.Completions.Where(x => x.VoidedMs == null).Select(x => x.Batch).Distinct().OrderBy(x => x).ToListAsync(Ct)
+            db.Completions.Select(x => x.Batch).Distinct().OrderBy(x => x).ToListAsync(Ct)
         );
         var defects = await fleet.Ask(db => db.Defects.OrderBy(x => x.Id).Select(x => x.Id).ToListAsync(Ct));
         var topUps = await fleet.Ask(db => db.TopUps.OrderBy(x => x.Id).Select(x => x.Id).ToListAsync(Ct));

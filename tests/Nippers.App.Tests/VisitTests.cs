@@ -4,6 +4,7 @@ using Nippers.App.Parts;
 using Nippers.App.Programs;
 using Nippers.App.Visits;
 using Nippers.Core.Defects;
+using Nippers.Core.Hours;
 using Nippers.Core.Jobs;
 using Nippers.Core.Walk;
 using Nippers.Data.Defects;
@@ -301,7 +302,7 @@ public sealed class VisitTests
 
         Assert.Equal(500, (await fleet.Page(Unit)).Items.Single(x => x.Item.Code == Oil).Status.DueHours);
         var sheet = (await fleet.Do<PartViews, FilterSheet?>(x => x.Filters(Unit, 1, Ct)))!;
-        Assert.All(sheet.Positions, x => Assert.Equal(356, x.Fitted!.LifeTenths / 10.0));
+        Assert.All(sheet.Positions, x => Assert.Equal(356, x.Fitted!.LifeHours.Value));
         Assert.Equal(1, (await fleet.Do<PartViews, PartPage?>(x => x.Part("UM7-110", Ct)))!.Line.OnHand);
         Assert.Equal(24.5, (await fleet.Ask(db => db.OnBoard.SingleAsync(Ct))).Litres);
         Assert.Equal(
@@ -310,7 +311,7 @@ public sealed class VisitTests
         );
         var sample = await fleet.Ask(db => db.Samples.SingleAsync(Ct));
         // Since new and never changed before: the oil that it came with.
-        Assert.Equal(("B-1", "engine", (int?)3560), (sample.Bottle, sample.Compartment, sample.OilTenths));
+        Assert.Equal(("B-1", "engine", (MeterHours?)new MeterHours(3560)), (sample.Bottle, sample.Compartment, sample.OilHours));
         var closed = await Row(fleet, id);
         Assert.Equal(
             (95, 4000, 9800, 9500),
@@ -324,9 +325,9 @@ public sealed class VisitTests
         Assert.All((await fleet.Do<PartViews, FilterSheet?>(x => x.Filters(Unit, 1, Ct)))!.Positions, x => Assert.Null(x.Fitted));
         Assert.Equal(2, (await fleet.Do<PartViews, PartPage?>(x => x.Part("UM7-110", Ct)))!.Line.OnHand);
         Assert.False(
-            await fleet.Ask(db => db.Waste.AnyAsync(x => x.VoidedMs == null, Ct))
-                || await fleet.Ask(db => db.OnBoard.AnyAsync(x => x.VoidedMs == null, Ct))
-                || await fleet.Ask(db => db.Samples.AnyAsync(x => x.VoidedMs == null, Ct))
+            await fleet.Ask(db => db.Waste.AnyAsync(Ct))
+                || await fleet.Ask(db => db.OnBoard.AnyAsync(Ct))
+                || await fleet.Ask(db => db.Samples.AnyAsync(Ct))
         );
         Assert.NotNull((await Job(fleet, id)).State.AnswerOf((await Job(fleet, id)).StepOf("engine-oil.fill")!));
 
@@ -352,7 +353,7 @@ public sealed class VisitTests
         Assert.Empty(await Shares());
         await Close(fleet, id);
         Assert.Equal([50], await Shares());
-        Assert.Equal(3560, (await fleet.Ask(db => db.CoolantTests.SingleAsync(Ct))).LifeTenths);
+        Assert.Equal(new MeterHours(3560), (await fleet.Ask(db => db.CoolantTests.SingleAsync(Ct))).LifeHours);
         await Ok<CloseVisit, VisitRow>(fleet, x => x.Reopen(id, "read wrong", Fleet.Tam, Ct));
         Assert.Empty(await Shares());
         await Close(fleet, id);

@@ -2,6 +2,7 @@ using Microsoft.EntityFrameworkCore;
 using Nippers.App.Defects;
 using Nippers.App.Walks;
 using Nippers.Core.Defects;
+using Nippers.Core.Hours;
 using Nippers.Core.Walk;
 using Nippers.Data.Defects;
 using Nippers.Data.Records;
@@ -222,12 +223,12 @@ public sealed class WalkTests
                 Ct
             )
         );
-        Assert.Equal((DefectGrade.Limit, 3600 + 200), (defect.Value!.Grade, defect.Value.LimitTenths!.Value));
+        Assert.Equal((DefectGrade.Limit, new MeterHours(3600 + 200)), (defect.Value!.Grade, defect.Value.LimitHours!.Value));
         var walk = (await Finish(fleet, id, "tide was coming")).Value!;
         Assert.Equal((1, walk.Due - 1, 1), (walk.Answered, walk.LeftOut, walk.Faults));
         Assert.Equal(
-            (RunStatus.RunUntil, 3800, new DateOnly(2026, 3, 19)),
-            (walk.RunStatus!.Value, walk.UntilTenths!.Value, walk.UntilOn!.Value)
+            (RunStatus.RunUntil, new MeterHours(3800), new DateOnly(2026, 3, 19)),
+            (walk.RunStatus!.Value, walk.UntilHours!.Value, walk.UntilOn!.Value)
         );
         Assert.Equal("tide was coming", ((LeftOutAnswer)(await Context(fleet, id)).Answers["lights"]).Why);
         Assert.Empty(await fleet.Ask(db => db.Completions.Where(x => x.Batch == walk.Batch).ToListAsync(Ct)));
@@ -314,7 +315,7 @@ public sealed class WalkTests
                 Ct
             )
         );
-        Assert.Equal(1, await fleet.Ask(db => db.TopUps.CountAsync(x => x.VoidedMs == null && x.Litres == 2, Ct)));
+        Assert.Equal(1, await fleet.Ask(db => db.TopUps.CountAsync(x => x.Litres == 2, Ct)));
 
         Assert.Equal("reasonNeeded", Code(await Void("")));
         Assert.Equal("technicianNeeded", Code(await fleet.Do<VoidWalk, Outcome<WalkRow>>(x => x.Run(id, "not mine", Ines, Ct))));
@@ -324,9 +325,9 @@ public sealed class WalkTests
             await fleet.Ask(async db =>
                 (
                     await db.Measures.CountAsync(x => x.Used, Ct),
-                    await db.TopUps.CountAsync(x => x.VoidedMs == null, Ct),
+                    await db.TopUps.CountAsync(Ct),
                     await db.ChecksDone.CountAsync(x => !x.Voided, Ct),
-                    await db.Completions.CountAsync(x => x.VoidedMs == null, Ct),
+                    await db.Completions.CountAsync(Ct),
                     await db.Defects.CountAsync(Ct)
                 )
             )
@@ -363,7 +364,10 @@ public sealed class WalkTests
                 )
             )
         ).Value!;
-        Assert.Equal((DefectState.Closed, 5, 3700), (fixedHere.State, fixedHere.RepairMinutes!.Value, fixedHere.LookAgainTenths!.Value));
+        Assert.Equal(
+            (DefectState.Closed, 5, new MeterHours(3700)),
+            (fixedHere.State, fixedHere.RepairMinutes!.Value, fixedHere.LookAgainHours!.Value)
+        );
         Assert.True((await Finish(fleet, first, "short of time")).Done);
 
         fleet.Clock.Advance(TimeSpan.FromHours(12));
@@ -411,8 +415,8 @@ public sealed class WalkTests
                         MachineId = machine.Id,
                         CheckCode = "edge-height",
                         Value = value,
-                        LifeTenths = hours * 10,
-                        AtMs = hours,
+                        LifeHours = new MeterHours(hours * 10),
+                        At = DateTimeOffset.UnixEpoch.AddHours(hours),
                         Used = true,
                     }
                 );
@@ -422,8 +426,8 @@ public sealed class WalkTests
                     MachineId = machine.Id,
                     CheckCode = "edge-height",
                     Value = 1,
-                    LifeTenths = 3500,
-                    AtMs = 350,
+                    LifeHours = new MeterHours(3500),
+                    At = DateTimeOffset.UnixEpoch.AddHours(350),
                     Used = false,
                 }
             );

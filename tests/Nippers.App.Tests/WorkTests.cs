@@ -1,6 +1,7 @@
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Machines;
 using Nippers.App.Work;
+using Nippers.Core.Hours;
 using Nippers.Core.Service;
 using Nippers.Data.Fleet;
 
@@ -75,9 +76,9 @@ public sealed class WorkTests
     {
         await using var fleet = await Fleet.WithLoader();
         Assert.True((await Record(fleet, Work("belts") with { DateText = null, HoursText = "357.0", OfferedHours = "357.0" })).Done);
-        Assert.Equal(3540, (await fleet.Status("WL-01")).LastTenths);
+        Assert.Equal(new MeterHours(3540), (await fleet.Status("WL-01")).LastHours);
         Assert.True((await Record(fleet, Work("engine-oil") with { DateText = null, HoursText = "358.2", OfferedHours = "357.0" })).Done);
-        Assert.Equal(3582, (await fleet.Status("WL-01")).LastTenths);
+        Assert.Equal(new MeterHours(3582), (await fleet.Status("WL-01")).LastHours);
         fleet.Clock.Advance(TimeSpan.FromDays(1));
         Assert.True(
             (
@@ -93,7 +94,7 @@ public sealed class WorkTests
                 )
             ).Done
         );
-        Assert.Equal((3780, 0), ((await fleet.Status("WL-01")).LastTenths, (await fleet.Status("WL-01")).Unconfirmed));
+        Assert.Equal((new MeterHours(3780), 0), ((await fleet.Status("WL-01")).LastHours, (await fleet.Status("WL-01")).Unconfirmed));
     }
 
     [Fact]

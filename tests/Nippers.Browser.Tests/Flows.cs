@@ -1,4 +1,5 @@
 using Microsoft.EntityFrameworkCore;
+using Nippers.Core.Hours;
 using OpenQA.Selenium;
 
 namespace Nippers.Browser.Tests;
@@ -44,9 +45,9 @@ public sealed class Flows(Browser browser) : IClassFixture<Browser>
         browser.WaitForText("#flash", "3,115.2 h logged on EX-01");
         browser.WaitForText("[data-unit=EX-01] [data-hours]", "3,115.2");
         Assert.Equal(
-            31152,
+            new MeterHours(31152),
             await browser.App.Ask(db =>
-                db.Readings.Where(x => x.By == "Ines Varrow").OrderByDescending(x => x.Id).Select(x => x.ShownTenths).FirstAsync(Ct)
+                db.Readings.Where(x => x.By == "Ines Varrow").OrderByDescending(x => x.Id).Select(x => x.ShownHours).FirstAsync(Ct)
             )
         );
 
@@ -131,8 +132,8 @@ public sealed class Flows(Browser browser) : IClassFixture<Browser>
         browser.WaitForText("#program-preview", "h later");
         browser.AssertSound();
         Assert.Equal(
-            20_000,
-            await browser.App.Ask(db => db.ProgramItems.Where(x => x.Code == "hydraulic-oil").Select(x => x.EveryTenths).MaxAsync(Ct))
+            new MeterHours(20_000),
+            await browser.App.Ask(db => db.ProgramItems.Where(x => x.Code == "hydraulic-oil").Select(x => x.EveryHours).MaxAsync(Ct))
         );
 
         // What was not shown is not saved.
@@ -140,14 +141,14 @@ public sealed class Flows(Browser browser) : IClassFixture<Browser>
         browser.Tap("#program-preview button");
         browser.WaitForText("#program-preview", "1,000 h later");
         Assert.Equal(
-            20_000,
-            await browser.App.Ask(db => db.ProgramItems.Where(x => x.Code == "hydraulic-oil").Select(x => x.EveryTenths).MaxAsync(Ct))
+            new MeterHours(20_000),
+            await browser.App.Ask(db => db.ProgramItems.Where(x => x.Code == "hydraulic-oil").Select(x => x.EveryHours).MaxAsync(Ct))
         );
         browser.Tap("#program-preview button");
         browser.WaitForText("#flash", "saved");
         Assert.Equal(
-            30_000,
-            await browser.App.Ask(db => db.ProgramItems.Where(x => x.Code == "hydraulic-oil").Select(x => x.EveryTenths).MaxAsync(Ct))
+            new MeterHours(30_000),
+            await browser.App.Ask(db => db.ProgramItems.Where(x => x.Code == "hydraulic-oil").Select(x => x.EveryHours).MaxAsync(Ct))
         );
     }
 

@@ -81,10 +81,7 @@ public sealed class SampleFlows(Browser browser) : IClassFixture<Browser>
         Assert.Equal("hydraulic:oil", defect.Place);
         Assert.True(
             await browser.App.Ask(db =>
-                db.WorkRequests.AnyAsync(
-                    x => x.SampleId == sample.Id && x.Reason == WorkRequestReason.Assessment && x.DueTenths != null,
-                    Ct
-                )
+                db.WorkRequests.AnyAsync(x => x.SampleId == sample.Id && x.Reason == WorkRequestReason.Assessment && x.DueHours != null, Ct)
             )
         );
         browser.Open($"/defects/{defect.Id}");

@@ -125,7 +125,7 @@ public sealed class Shots(Browser browser) : IClassFixture<Browser>
                 string.Join(
                     '&',
                     await browser.App.Ask(db =>
-                        db.Samples.OrderByDescending(x => x.TakenMs)
+                        db.Samples.OrderByDescending(x => x.TakenAt)
                             .Take(9)
                             .Select(x => "code=" + x.Bottle)
                             .ToListAsync(TestContext.Current.CancellationToken)

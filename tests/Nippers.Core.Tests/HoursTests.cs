@@ -18,7 +18,7 @@ public sealed class HoursTests
             Start.AddDays(4),
             new(612),
             Start.AddDays(4),
-            offsetTenths: 50_000
+            offset: new(50_000)
         );
         Assert.Equal(ReadingCode.TooFast, judgement.Code);
         Assert.Contains(new MeterHours(162), judgement.DidYouMean);
@@ -30,10 +30,10 @@ public sealed class HoursTests
     [InlineData(20, 4_990 - 250)]
     public void Offsets_count_from_each_swap_on(int day, int tenths)
     {
-        long At(int d) => Start.AddDays(d).ToUnixTimeMilliseconds();
+        DateTimeOffset At(int d) => Start.AddDays(d);
         var offsets = new MeterOffsets([new(At(15), new(50), new(300)), new(At(10), new(5000), new(10))]);
-        Assert.Equal(tenths, offsets.TenthsAt(At(day)));
-        Assert.Equal(At(15), offsets.LastSwapMs);
+        Assert.Equal(new MeterHours(tenths), offsets.At(At(day)));
+        Assert.Equal(At(15), offsets.LastSwapAt);
     }
 
     [Theory]
@@ -48,8 +48,8 @@ public sealed class HoursTests
     public void Work_on_a_past_day_fits_between_the_readings_around_it(int day, double hours, bool fits)
     {
         var record = Record((0, 100), (5, 200));
-        var from = Start.AddDays(day).ToUnixTimeMilliseconds();
-        var range = HoursOnDay.Range(record, from, from + Span.DayMs);
+        var from = Start.AddDays(day);
+        var range = HoursOnDay.Range(record, from, from.AddDays(1));
         Assert.Equal(new MeterHours(1000), range.Least);
         Assert.Equal(fits, range.Holds(MeterHours.Of(hours)));
     }
@@ -58,7 +58,7 @@ public sealed class HoursTests
     public void Without_readings_a_past_day_is_bounded_by_commissioning_alone()
     {
         var record = Record() with { CommissionedHours = new(400) };
-        var range = HoursOnDay.Range(record, 0, Span.DayMs);
+        var range = HoursOnDay.Range(record, DateTimeOffset.UnixEpoch, DateTimeOffset.UnixEpoch.AddDays(1));
         Assert.False(range.Holds(new(399)));
         Assert.True(range.Holds(new(9_999_999)));
     }
@@ -75,17 +75,14 @@ public sealed class HoursTests
     public void An_open_parked_span_ends_at_the_first_later_reading_with_more_hours()
     {
         var record = Record((0, 100), (3, 100), (5, 100.4), (6, 108));
-        var span = new ParkedSpan(Start.AddDays(1).ToUnixTimeMilliseconds());
-        Assert.Equal(Start.AddDays(5).ToUnixTimeMilliseconds(), span.Resolve(record.Readings.AsSpan(), default).ToMs);
+        var span = new ParkedSpan(Start.AddDays(1));
+        Assert.Equal(Start.AddDays(5), span.Resolve(record.Readings.AsSpan(), default).To);
     }
 
     [Fact]
     public void Nothing_is_projected_while_parked_and_dates_move_on_by_the_parked_days()
     {
-        var parked = Record((0, 100), (8, 148)) with
-        {
-            Parked = [new(Start.AddDays(9).ToUnixTimeMilliseconds(), Start.AddDays(19).ToUnixTimeMilliseconds())],
-        };
+        var parked = Record((0, 100), (8, 148)) with { Parked = [new(Start.AddDays(9), Start.AddDays(19))] };
         var during = UsePerDay.Estimate(parked, Start.AddDays(12));
         Assert.True(during.ParkedAt(Start.AddDays(12)));
         Assert.Null(during.Project(154, Start.AddDays(12)));

@@ -9,6 +9,8 @@ namespace Nippers.Core.Tests;
 /// <summary>What fits, what an answer comes to, and where a card stands.</summary>
 public sealed class JobCardTests
 {
+    private static readonly DateTimeOffset Done = new(2026, 3, 16, 9, 0, 0, TimeSpan.Zero);
+
     private static readonly FilterSize Place = new(174, 93, 71, "M24x1.5");
 
     [Theory]
@@ -214,7 +216,7 @@ public sealed class JobCardTests
                     _ => new TickAnswer(true),
                 }
         );
-        return new(card.Steps, answers, done.ToDictionary(x => x, _ => 1000L), left.ToHashSet());
+        return new(card.Steps, answers, done.ToDictionary(x => x, _ => Done), left.ToHashSet());
     }
 
     [Fact]
@@ -288,7 +290,7 @@ public sealed class JobCardTests
         var card = JobCardMaker.Make(Input(Oil));
 
         var open = Assert.Single(State(card, "card.isolate", "engine-oil.drain").OpenDrains);
-        Assert.Equal(1000 + 20 * 60_000, open.OverMs);
+        Assert.Equal(Done.AddMinutes(20), open.Over);
         Assert.Empty(State(card, "card.isolate", "engine-oil.drain", "engine-oil.drained", "engine-oil.plug").OpenDrains);
     }
 

@@ -9,7 +9,7 @@ namespace Nippers.Core.Tests;
 public sealed class Properties
 {
     private static readonly DateOnly Commissioned = new(2025, 1, 1);
-    private static readonly long StartMs = new DateTimeOffset(2025, 1, 2, 6, 0, 0, TimeSpan.Zero).ToUnixTimeMilliseconds();
+    private static readonly DateTimeOffset Start = new DateTimeOffset(2025, 1, 2, 6, 0, 0, TimeSpan.Zero);
 
     private static readonly DutyFactor[] Factors = [DutyFactor.Whole, DutyFactor.Half, DutyFactor.Quarter];
 
@@ -20,21 +20,21 @@ public sealed class Properties
             Gen.Int[0, 24]
         )
         .Select(
-            (tenths, factor, strict, months) =>
-                new ServiceItem("x", new(tenths), months > 0 ? months : null, DutyFactor: factor, Strict: strict)
+            (hours, factor, strict, months) =>
+                new ServiceItem("x", new MeterHours(hours), months > 0 ? months : null, DutyFactor: factor, Strict: strict)
         );
 
     private static readonly Gen<ImmutableArray<Reading>> Readings = Gen.Select(Gen.Int[1, 3 * 1440], Gen.Int[0, 1000])
         .Array[1, 60]
         .Select(steps =>
         {
-            var (ms, tenths) = (StartMs, 1000);
+            var (at, hours) = (Start, 1000);
             var list = new List<Reading>();
             foreach (var (minutes, share) in steps)
             {
-                ms += minutes * 60_000L;
-                tenths += (int)(minutes / 6.0 * share / 1000);
-                list.Add(new(ms, new(tenths)));
+                at = at.AddMinutes(minutes);
+                hours += (int)(minutes / 6.0 * share / 1000);
+                list.Add(new(at, new MeterHours(hours)));
             }
 
             return list.ToImmutableArray();
@@ -81,26 +81,21 @@ public sealed class Properties
                 (truth, seeds) =>
                 {
                     var accepted = truth;
-                    var now = DateTimeOffset.FromUnixTimeMilliseconds(truth[^1].AtMs).AddDays(1);
+                    var now = truth[^1].At.AddDays(1);
                     foreach (var seed in seeds)
                     {
                         // A reading swapped with its neighbour, or one at a chance time and height.
                         var i = seed % truth.Length;
-                        var at = seed % 2 == 0 ? truth[i].AtMs : StartMs + seed * 100L;
+                        var at = seed % 2 == 0 ? truth[i].At : Start.AddMilliseconds(seed * 100L);
                         var shown = truth[(i + 1) % truth.Length].Hours;
-                        if (at > now.ToUnixTimeMilliseconds())
+                        if (at > now)
                             continue;
-                        var judgement = ReadingJudge.Judge(
-                            new(accepted, [], 6, Commissioned, default),
-                            DateTimeOffset.FromUnixTimeMilliseconds(at),
-                            shown,
-                            now
-                        );
+                        var judgement = ReadingJudge.Judge(new(accepted, [], 6, Commissioned, default), at, shown, now);
                         if (judgement.Code == ReadingCode.Ok)
                             accepted = [.. accepted.Add(new(at, shown)).Order()];
                     }
 
-                    return accepted.Zip(accepted.Skip(1)).All(x => x.First.AtMs <= x.Second.AtMs && x.First.Hours <= x.Second.Hours);
+                    return accepted.Zip(accepted.Skip(1)).All(x => x.First.At <= x.Second.At && x.First.Hours <= x.Second.Hours);
                 }
             );
 
@@ -111,7 +106,7 @@ public sealed class Properties
                 (readings, typed) =>
                 {
                     var record = new MeterRecord(readings, [], 6, Commissioned, default);
-                    var at = DateTimeOffset.FromUnixTimeMilliseconds(readings[^1].AtMs).AddHours(20);
+                    var at = readings[^1].At.AddHours(20);
                     var offers = ReadingJudge.Judge(record, at, new(typed), at).DidYouMean;
                     return offers.Length <= 3 && offers.All(x => ReadingJudge.Judge(record, at, x, at).Code == ReadingCode.Ok);
                 }
@@ -123,7 +118,7 @@ public sealed class Properties
             .Sample(
                 (readings, ahead, planned) =>
                 {
-                    var asOf = DateTimeOffset.FromUnixTimeMilliseconds(readings[^1].AtMs).AddDays(1);
+                    var asOf = readings[^1].At.AddDays(1);
                     var use = UsePerDay.Estimate(new(readings, [], planned, Commissioned, default), asOf);
                     var dates = use.Project(readings[^1].Hours.Value + ahead, asOf);
                     return dates is null || (dates.Early <= dates.Typical && !(dates.Late < dates.Typical));
@@ -136,7 +131,7 @@ public sealed class Properties
             .Sample(
                 (readings, near, more) =>
                 {
-                    var asOf = DateTimeOffset.FromUnixTimeMilliseconds(readings[^1].AtMs);
+                    var asOf = readings[^1].At;
                     var use = UsePerDay.Estimate(new(readings, [], 5, Commissioned, default), asOf);
                     var (a, b) = (
                         use.Project(readings[^1].Hours.Value + near, asOf),

@@ -46,11 +46,11 @@ public sealed class TypedNumberTests
     [Fact]
     public void A_number_written_with_a_comma_is_the_one_written_with_a_dot() =>
         Gen.Int[0, 9_999_999]
-            .Sample(tenths =>
+            .Sample(hours =>
             {
-                var dot = (tenths / 10m).ToString("0.0", System.Globalization.CultureInfo.InvariantCulture);
+                var dot = (hours / 10m).ToString("0.0", System.Globalization.CultureInfo.InvariantCulture);
                 Assert.Equal(NumberFault.None, TypedNumber.TryParse(dot.Replace('.', ','), 1, out var value));
-                Assert.Equal(tenths / 10m, value);
+                Assert.Equal(hours / 10m, value);
             });
 
     [Fact]

@@ -12,11 +12,11 @@ public sealed class UseByWeeksTests
     private static MeterRecord Read(int days, Func<int, double> hoursOf, double planned = 5)
     {
         var life = 1000.0;
-        var readings = new List<Reading> { new(Now.AddDays(-days).ToUnixTimeMilliseconds(), MeterHours.Of(life)) };
+        var readings = new List<Reading> { new(Now.AddDays(-days), MeterHours.Of(life)) };
         for (var back = days; back >= 1; back--)
         {
             life += hoursOf(back);
-            readings.Add(new(Now.AddDays(1 - back).ToUnixTimeMilliseconds(), MeterHours.Of(life)));
+            readings.Add(new(Now.AddDays(1 - back), MeterHours.Of(life)));
         }
 
         return new([.. readings], [], planned, DateOnly.FromDateTime(Now.AddDays(-days - 10).UtcDateTime), default);
@@ -86,20 +86,14 @@ public sealed class UseByWeeksTests
     public void What_lies_sixty_days_back_counts_half()
     {
         var evidence = UsePerDay.Evidence(Read(120, _ => 5), Now);
-        Assert.Equal(
-            0.5,
-            evidence
-                .Single(x => x.ToMs == Now.AddDays(-59).ToUnixTimeMilliseconds() && x.FromMs == Now.AddDays(-60).ToUnixTimeMilliseconds())
-                .Weight,
-            2
-        );
+        Assert.Equal(0.5, evidence.Single(x => x.To == Now.AddDays(-59) && x.From == Now.AddDays(-60)).Weight, 2);
     }
 
     [Fact]
     public void Parked_weeks_count_in_no_block()
     {
         var record = Read(168, back => back is > 28 and <= 56 ? 0 : 5);
-        var parked = record with { Parked = [new(Now.AddDays(-56).ToUnixTimeMilliseconds(), Now.AddDays(-28).ToUnixTimeMilliseconds())] };
+        var parked = record with { Parked = [new(Now.AddDays(-56), Now.AddDays(-28))] };
         Assert.Equal(6, UsePerDay.BlockMeans(record, Now).Length);
         Assert.Equal(5, UsePerDay.BlockMeans(parked, Now).Length);
         Assert.True(UsePerDay.Estimate(parked, Now).RateSigma < UsePerDay.Estimate(record, Now).RateSigma);

@@ -103,7 +103,7 @@ internal sealed class StoryDay
 
     private void Weather()
     {
-        double Ran(int from, int to) => _lives.Sum(x => x.LifeTenths(to) - x.LifeTenths(from)) / 10.0;
+        double Ran(int from, int to) => _lives.Sum(x => (x.LifeHours(to) - x.LifeHours(from)).Value);
         Say("a flood week with nothing", Ran(64, 57) == 0);
         var months = Enumerable
             .Range(1, 420)
@@ -287,7 +287,7 @@ internal sealed class StoryDay
     {
         var at = new MachineNow(UsePerDay.Estimate(life.Known(), _now), _now, Zone);
         var entity = life.Entity();
-        var machine = new DueMachine(entity.History, entity.CommissionedOn, new MeterHours(entity.CommissionedTenths), entity.Duty);
+        var machine = new DueMachine(entity.History, entity.CommissionedOn, entity.CommissionedHours, entity.Duty);
         var settings = life.Program.ForDue();
         return
         [

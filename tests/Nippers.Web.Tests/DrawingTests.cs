@@ -122,7 +122,7 @@ public sealed class DrawingTests
     [Fact]
     public void A_parked_machine_has_no_calendar_and_says_so()
     {
-        var now = At(1000, 6, new ParkedSpan(Now.ToUnixTimeMilliseconds()));
+        var now = At(1000, 6, new ParkedSpan(Now));
         var dates = Draw(now, true, Item(now, "oil", 500, 1000)).QuerySelectorAll(".t-date");
         Assert.Equal(_words["Tape.Parked"], Assert.Single(dates).TextContent);
     }

@@ -1,5 +1,6 @@
 using System.Net;
 using Microsoft.EntityFrameworkCore;
+using Nippers.Core.Hours;
 using Nippers.Data.Records;
 using Nippers.Tests;
 
@@ -117,10 +118,7 @@ public sealed class PageTests
         Assert.Equal(
             1,
             await app.Ask(db =>
-                db.Completions.CountAsync(
-                    x => x.ItemCode == "engine-oil" && x.By == "Tam Ollery" && x.EnteredMs == DemoApp.Now.ToUnixTimeMilliseconds(),
-                    Ct
-                )
+                db.Completions.CountAsync(x => x.ItemCode == "engine-oil" && x.By == "Tam Ollery" && x.EnteredAt == DemoApp.Now, Ct)
             )
         );
     }
@@ -316,7 +314,7 @@ public sealed class PageTests
         using var ines = await Visitor.As(app, "ines");
         Assert.Contains("1 reading to confirm", (await ines.Read("/?look=unconfirmed")).Body!.TextContent, StringComparison.Ordinal);
         Assert.Equal(HttpStatusCode.Redirect, (await ines.Submit("/machines/EX-04", "form[action$='/confirm']")).StatusCode);
-        var row = await app.Ask(db => db.Readings.OrderByDescending(x => x.AtMs).FirstAsync(x => x.ShownTenths == 45734, Ct));
+        var row = await app.Ask(db => db.Readings.OrderByDescending(x => x.At).FirstAsync(x => x.ShownHours == new MeterHours(45734), Ct));
         Assert.Equal((ReadingState.Accepted, "Ines Varrow"), (row.State, row.DecidedBy));
     }
 

@@ -5,6 +5,7 @@ using System.Text.Json.Nodes;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 using Nippers.App.Oil;
+using Nippers.Core.Hours;
 using Nippers.Core.Oil;
 using Nippers.Data.Oil;
 using Nippers.StandIns;
@@ -22,7 +23,7 @@ public sealed class SamplePageTests(AppFixture fixture) : IClassFixture<AppFixtu
             db.Samples.AsNoTracking()
                 .Include(x => x.Machine)
                 .Where(x => x.Machine.Unit == unit && x.Compartment == compartment && x.State == state)
-                .OrderByDescending(x => x.LifeTenths)
+                .OrderByDescending(x => x.LifeHours)
                 .FirstAsync(Ct)
         );
 
@@ -53,20 +54,18 @@ public sealed class SamplePageTests(AppFixture fixture) : IClassFixture<AppFixtu
             await fixture.App.Ask(db => db.Samples.AnyAsync(x => x.SignedAs == Assessment.Normal && x.Advised > Assessment.Normal, Ct))
         );
         Assert.Equal(
-            [25_000, 20_000, 25_000],
-            await fixture.App.Ask(db => db.DrainChanges.OrderBy(x => x.Id).Select(x => x.ToTenths).ToListAsync(Ct))
+            [new(25_000), new(20_000), new(25_000)],
+            await fixture.App.Ask(db => db.DrainChanges.OrderBy(x => x.Id).Select(x => x.ToHours).ToListAsync(Ct))
         );
         Assert.Equal(
-            25_000,
+            new MeterHours(25_000),
             await fixture.App.Ask(db =>
-                db.MachineCompartments.Where(x => x.DrainTenths != null).Select(x => x.DrainTenths!.Value).SingleAsync(Ct)
+                db.MachineCompartments.Where(x => x.DrainHours != null).Select(x => x.DrainHours!.Value).SingleAsync(Ct)
             )
         );
         Assert.Equal(
             1,
-            await fixture.App.Ask(db =>
-                db.Samples.CountAsync(x => x.State == SampleState.Sent && x.SentMs < DemoApp.Now.AddDays(-14).ToUnixTimeMilliseconds(), Ct)
-            )
+            await fixture.App.Ask(db => db.Samples.CountAsync(x => x.State == SampleState.Sent && x.SentAt < DemoApp.Now.AddDays(-14), Ct))
         );
     }
 
@@ -392,7 +391,7 @@ public sealed class SamplePageTests(AppFixture fixture) : IClassFixture<AppFixtu
         );
         client.DefaultRequestHeaders.Add("Idempotency-Key", "s-1");
         var hours = await app.Ask(db =>
-            db.Statuses.Where(x => x.Machine.Unit == "DZ-03").Select(x => (x.LastTenths - x.OffsetTenths) / 10.0).SingleAsync(Ct)
+            db.Statuses.Where(x => x.Machine.Unit == "DZ-03").Select(x => (x.LastHours - x.OffsetHours).Value).SingleAsync(Ct)
         );
         var body = new
         {

@@ -10,6 +10,7 @@ using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 using Nippers.App.Walks;
 using Nippers.Core.Defects;
+using Nippers.Core.Hours;
 using Nippers.Core.Walk;
 using Nippers.Data.Walks;
 using Nippers.Tests;
@@ -372,15 +373,15 @@ public sealed class WalkPageTests
     [Fact]
     public void May_it_run_is_said_in_meter_hours_and_dates()
     {
-        Assert.Equal("No stop found", RunWords.Say(new(RunStatus.NoStopFound), 0, Said, looked: true));
-        Assert.Equal("No stop is open", RunWords.Say(new(RunStatus.NoStopFound), 0, Said));
-        Assert.Equal("Out of service", RunWords.Say(new(RunStatus.OutOfService), 0, Said));
-        Assert.Equal("Run until 802.4 h", RunWords.Say(new(RunStatus.RunUntil, new(78024)), 70000, Said));
+        Assert.Equal("No stop found", RunWords.Say(new(RunStatus.NoStopFound), new MeterHours(0), Said, looked: true));
+        Assert.Equal("No stop is open", RunWords.Say(new(RunStatus.NoStopFound), new MeterHours(0), Said));
+        Assert.Equal("Out of service", RunWords.Say(new(RunStatus.OutOfService), new MeterHours(0), Said));
+        Assert.Equal("Run until 802.4 h", RunWords.Say(new(RunStatus.RunUntil, new(78024)), new MeterHours(70000), Said));
         Assert.Equal(
             "Run until 802.4 h or 4 Dec, whichever comes first",
-            RunWords.Say(new(RunStatus.RunUntil, new(78024), new(2026, 12, 4)), 70000, Said, new(2026, 11, 25))
+            RunWords.Say(new(RunStatus.RunUntil, new(78024), new(2026, 12, 4)), new MeterHours(70000), Said, new(2026, 11, 25))
         );
-        Assert.Equal("Run until 4 Dec 2026", RunWords.Say(new(RunStatus.RunUntil, null, new(2026, 12, 4)), 0, Said));
+        Assert.Equal("Run until 4 Dec 2026", RunWords.Say(new(RunStatus.RunUntil, null, new(2026, 12, 4)), new MeterHours(0), Said));
     }
 
     [Fact]
@@ -400,7 +401,7 @@ public sealed class WalkPageTests
             {
                 CheckCode = "sag",
                 Value = value,
-                LifeTenths = life,
+                LifeHours = new MeterHours(life),
             };
         Assert.Equal("", Html(MeasureLine.Draw(new(check, [At(10, 30)]), Said)));
         var svg = new HtmlParser()

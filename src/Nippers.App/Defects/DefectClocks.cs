@@ -15,10 +15,10 @@ public sealed class DefectClocks(NippersDb db)
     /// <summary>Whom the history names for what the clock did.</summary>
     public const string ClockName = "Nippers";
 
-    // A service is what comes round after this many hours, tenths; greasing is no visit.
-    private const int VisitTenths = 2000;
+    // A service is what comes round after this many hours; greasing is no visit.
+    private static readonly MeterHours VisitHours = new(2000);
 
-    private sealed record Visit(int MachineId, long EnteredMs);
+    private sealed record Visit(int MachineId, DateTimeOffset EnteredAt);
 
     /// <summary>Raises what has passed on some machines; the caller's transaction holds it.</summary>
     /// <returns>Open defects of these machines, as they now are.</returns>
@@ -41,13 +41,13 @@ public sealed class DefectClocks(NippersDb db)
             await Visits(
                 [
                     .. defects
-                        .Where(x => x is { Grade: DefectGrade.NextService, LimitTenths: null, LimitOn: null })
+                        .Where(x => x is { Grade: DefectGrade.NextService, LimitHours: null, LimitOn: null })
                         .Select(x => x.MachineId)
                         .Distinct(),
                 ],
                 ct
             )
-        ).ToDictionary(x => x.MachineId, x => x.EnteredMs);
+        ).ToDictionary(x => x.MachineId, x => x.EnteredAt);
         foreach (var facts in machines)
         {
             var hours = DefectService.LastHours(facts);
@@ -56,9 +56,7 @@ public sealed class DefectClocks(NippersDb db)
             {
                 // The day of the visit itself is still open: its repairs may be written after its services.
                 var visited =
-                    visits.TryGetValue(defect.MachineId, out var at)
-                    && at > defect.ClockFromMs
-                    && LocalDay.Of(DateTimeOffset.FromUnixTimeMilliseconds(at), facts.Zone) < today;
+                    visits.TryGetValue(defect.MachineId, out var at) && at > defect.ClockFrom && LocalDay.Of(at, facts.Zone) < today;
                 if (defect.Clock.Passed(hours, today, visited))
                     Raise(defect, facts.Machine.Unit, hours, today, now);
             }
@@ -79,7 +77,7 @@ public sealed class DefectClocks(NippersDb db)
                 && x.Grade != DefectGrade.Stop
                 && (
                     x.LimitOn < day
-                    || (x.LimitTenths != null && db.Statuses.Any(s => s.MachineId == x.MachineId && s.LastTenths > x.LimitTenths))
+                    || (x.LimitHours != null && db.Statuses.Any(s => s.MachineId == x.MachineId && s.LastHours > x.LimitHours))
                 )
             )
             .Select(x => x.MachineId)
@@ -91,24 +89,23 @@ public sealed class DefectClocks(NippersDb db)
     {
         var from = defect.Grade;
         var raised = defect.Clock.Raised(hours, today);
-        var nowMs = now.ToUnixTimeMilliseconds();
         db.DefectEvents.Add(
             new()
             {
                 DefectId = defect.Id,
-                AtMs = nowMs,
+                At = now,
                 By = ClockName,
                 Act = DefectAct.Raised,
                 From = from,
                 To = raised.Grade,
-                LimitTenths = defect.LimitTenths,
+                LimitHours = defect.LimitHours,
                 LimitOn = defect.LimitOn,
             }
         );
         db.Audit.Add(
             new()
             {
-                AtMs = nowMs,
+                At = now,
                 Who = ClockName,
                 What = "defect.raised",
                 Subject = string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{unit} #{defect.Id}"),
@@ -118,9 +115,9 @@ public sealed class DefectClocks(NippersDb db)
             }
         );
         defect.Grade = raised.Grade;
-        defect.LimitTenths = raised.LimitHours?.Tenths;
+        defect.LimitHours = raised.LimitHours;
         defect.LimitOn = raised.LimitOn;
-        defect.ClockFromMs = nowMs;
+        defect.ClockFrom = now;
         defect.Version++;
         if (raised.Grade == DefectGrade.Stop)
             db.Stoppages.Add(
@@ -128,7 +125,7 @@ public sealed class DefectClocks(NippersDb db)
                 {
                     MachineId = defect.MachineId,
                     DefectId = defect.Id,
-                    FromMs = nowMs,
+                    From = now,
                 }
             );
     }
@@ -137,7 +134,7 @@ public sealed class DefectClocks(NippersDb db)
         machineIds.Count == 0
             ? []
             : await db
-                .Completions.Where(x => machineIds.Contains(x.MachineId) && x.Kind == CompletionKind.Work && x.VoidedMs == null)
+                .Completions.Where(x => machineIds.Contains(x.MachineId) && x.Kind == CompletionKind.Work)
                 .Join(
                     db.Machines,
                     c => c.MachineId,
@@ -147,12 +144,12 @@ public sealed class DefectClocks(NippersDb db)
                         {
                             c.MachineId,
                             c.ItemCode,
-                            c.EnteredMs,
+                            c.EnteredAt,
                             m.ProgramId,
                         }
                 )
-                .Where(x => db.ProgramItems.Any(i => i.ProgramId == x.ProgramId && i.Code == x.ItemCode && i.EveryTenths >= VisitTenths))
+                .Where(x => db.ProgramItems.Any(i => i.ProgramId == x.ProgramId && i.Code == x.ItemCode && i.EveryHours >= VisitHours))
                 .GroupBy(x => x.MachineId)
-                .Select(g => new Visit(g.Key, g.Max(x => x.EnteredMs)))
+                .Select(g => new Visit(g.Key, g.Max(x => x.EnteredAt)))
                 .ToListAsync(ct);
 }

@@ -52,7 +52,7 @@ public sealed class DefectNotes(NippersDb db, UnitOfWork writes, DefectService b
                 if (actor.Role == Roles.Operator && defect.By != actor.Name)
                     return Outcome<DefectRow>.Refused(Refusals.TechnicianNeeded());
                 defect.State = DefectState.Voided;
-                defect.LookAgainTenths = null;
+                defect.LookAgainHours = null;
                 (defect.VoidedBy, defect.VoidReason) = (actor.Name, reason.Trim());
                 book.Note(defect, defect.Machine.Unit, DefectAct.Voided, reason, actor);
                 return await book.Saved(defect, ct);
@@ -79,7 +79,7 @@ public sealed class DefectNotes(NippersDb db, UnitOfWork writes, DefectService b
                     return await book.Saved(defect, ct);
                 }
 
-                defect.LookAgainTenths = null;
+                defect.LookAgainHours = null;
                 book.Note(defect, defect.Machine.Unit, DefectAct.LookedAgain, words ?? "", actor);
                 if (sound)
                     return await book.Saved(defect, ct);
@@ -95,17 +95,17 @@ public sealed class DefectNotes(NippersDb db, UnitOfWork writes, DefectService b
                     FoundGrade = defect.FoundGrade,
                     Safety = defect.Safety,
                     By = actor.Name,
-                    AtMs = writes.NowMs,
+                    At = writes.Now,
                     On = LocalDay.Of(writes.Now, facts.Zone),
-                    LifeTenths = DefectService.LastHours(facts).Tenths,
-                    ClockFromMs = writes.NowMs,
+                    LifeHours = DefectService.LastHours(facts),
+                    ClockFrom = writes.Now,
                     WalkId = walkId,
                     CheckCode = defect.CheckCode,
                     RepeatOf = defect.Id,
                 };
                 if (again.Grade == Core.Defects.DefectGrade.Limit)
-                    (again.LimitTenths, again.LimitOn) = (
-                        again.LifeTenths + Core.Defects.DefectClock.RaisedHours * 10,
+                    (again.LimitHours, again.LimitOn) = (
+                        again.LifeHours + MeterHours.Of(Core.Defects.DefectClock.RaisedHours),
                         again.On.AddDays(Core.Defects.DefectClock.RaisedDays)
                     );
                 db.Defects.Add(again);

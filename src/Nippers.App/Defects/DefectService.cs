@@ -37,13 +37,13 @@ public sealed class DefectService(NippersDb db, UnitOfWork writes)
             new()
             {
                 DefectId = defect.Id,
-                AtMs = writes.NowMs,
+                At = writes.Now,
                 By = actor.Name,
                 Act = act,
                 Words = words.Trim(),
                 From = from,
                 To = to,
-                LimitTenths = defect.LimitTenths,
+                LimitHours = defect.LimitHours,
                 LimitOn = defect.LimitOn,
             }
         );
@@ -58,7 +58,7 @@ public sealed class DefectService(NippersDb db, UnitOfWork writes)
                 defect.State,
                 defect.Grade,
                 words,
-                defect.LimitTenths,
+                defect.LimitHours,
                 defect.LimitOn,
             }
         );
@@ -67,7 +67,7 @@ public sealed class DefectService(NippersDb db, UnitOfWork writes)
     /// <summary>Opens or closes the time out of service as the defect now stands.</summary>
     public async Task Stoppage(DefectRow defect, CancellationToken ct)
     {
-        var open = await db.Stoppages.FirstOrDefaultAsync(x => x.DefectId == defect.Id && x.ToMs == null, ct);
+        var open = await db.Stoppages.FirstOrDefaultAsync(x => x.DefectId == defect.Id && x.To == null, ct);
         var stops = defect.Stands && defect.Grade == DefectGrade.Stop;
         if (stops && open is null)
             db.Stoppages.Add(
@@ -75,11 +75,11 @@ public sealed class DefectService(NippersDb db, UnitOfWork writes)
                 {
                     MachineId = defect.MachineId,
                     DefectId = defect.Id,
-                    FromMs = writes.NowMs,
+                    From = writes.Now,
                 }
             );
         if (!stops && open is not null)
-            open.ToMs = writes.NowMs;
+            open.To = writes.Now;
     }
 
     /// <summary>Saves the change and brings the machine's standing up to date with it.</summary>
@@ -92,7 +92,7 @@ public sealed class DefectService(NippersDb db, UnitOfWork writes)
     }
 
     /// <summary>Reads a limit of hours and days from now; at least one is needed.</summary>
-    internal static (int? Tenths, DateOnly? On) ReadLimit(
+    internal static (MeterHours? Hours, DateOnly? On) ReadLimit(
         string? hours,
         string? days,
         MachineFacts facts,
@@ -103,10 +103,10 @@ public sealed class DefectService(NippersDb db, UnitOfWork writes)
         var more = Typed.Hours(hours, "limitHours", refusals);
         if (more is { Tenths: < 1 or > 20_000 })
             refusals.Add(Refusals.Between("limitHours", 0.1, 2000));
-        var tenths = LastHours(facts).Tenths + more?.Tenths;
+        var until = LastHours(facts) + more;
         DateOnly? on = Typed.Whole(days, "limitDays", 0, 365, refusals) is { } later ? today.AddDays(later) : null;
-        if (tenths is null && on is null && !refusals.Exists(x => x.Field is "limitHours" or "limitDays"))
+        if (until is null && on is null && !refusals.Exists(x => x.Field is "limitHours" or "limitDays"))
             refusals.Add(Refusals.LimitNeeded());
-        return (tenths, on);
+        return (until, on);
     }
 }

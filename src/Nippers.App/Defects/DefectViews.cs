@@ -33,7 +33,7 @@ public sealed record DefectLine(
     int Photos,
     double? HoursLeft,
     int? DaysLeft,
-    int OffsetTenths,
+    MeterHours OffsetHours,
     DateOnly Today
 );
 
@@ -95,12 +95,12 @@ public sealed class DefectViews(NippersDb db, StatusKeeper keeper, TimeProvider 
         var page = Math.Clamp(filter.Page, 1, pages);
 
         var ordered = filter.Closed
-            ? shown.OrderByDescending(x => x.RepairedMs).ThenByDescending(x => x.Id)
+            ? shown.OrderByDescending(x => x.RepairedAt).ThenByDescending(x => x.Id)
             : shown
                 .OrderByDescending(x => x.Grade)
                 .ThenBy(x =>
-                    db.Statuses.Where(s => s.MachineId == x.MachineId).Select(s => (double?)(x.LimitTenths - s.LastTenths)).FirstOrDefault()
-                    ?? double.MaxValue
+                    db.Statuses.Where(s => s.MachineId == x.MachineId).Select(s => x.LimitHours - s.LastHours).FirstOrDefault()
+                    ?? MeterHours.Max
                 )
                 .ThenBy(x => x.LimitOn)
                 .ThenBy(x => x.Id);
@@ -149,7 +149,7 @@ public sealed class DefectViews(NippersDb db, StatusKeeper keeper, TimeProvider 
         return new(
             Line(row, row.Machine.Unit, row.Machine.Site.Name, row.Machine.Site.TimeZone, photos.Count, standing, now),
             row.Machine,
-            await db.DefectEvents.AsNoTracking().Where(x => x.DefectId == id).OrderBy(x => x.AtMs).ThenBy(x => x.Id).ToListAsync(ct),
+            await db.DefectEvents.AsNoTracking().Where(x => x.DefectId == id).OrderBy(x => x.At).ThenBy(x => x.Id).ToListAsync(ct),
             photos,
             row.RepeatOf is { } earlier ? await db.Defects.AsNoTracking().SingleOrDefaultAsync(x => x.Id == earlier, ct) : null,
             await db.Defects.AsNoTracking().Where(x => x.RepeatOf == id).OrderBy(x => x.Id).ToListAsync(ct),
@@ -196,7 +196,16 @@ public sealed class DefectViews(NippersDb db, StatusKeeper keeper, TimeProvider 
     {
         var today = LocalDay.Of(now, TimeZoneInfo.FindSystemTimeZoneById(zone));
         double? left =
-            row.LimitTenths is { } limit && standing is not null ? limit / 10.0 - StatusCodec.Decode(standing).Use.HoursNow(now) : null;
-        return new(row, unit, site, photos, left, row.LimitOn?.DayNumber - today.DayNumber, standing?.OffsetTenths ?? 0, today);
+            row.LimitHours is { } limit && standing is not null ? limit.Value - StatusCodec.Decode(standing).Use.HoursNow(now) : null;
+        return new(
+            row,
+            unit,
+            site,
+            photos,
+            left,
+            row.LimitOn?.DayNumber - today.DayNumber,
+            standing?.OffsetHours ?? default(MeterHours),
+            today
+        );
     }
 }

@@ -131,8 +131,8 @@ public sealed class GradeDefect(NippersDb db, UnitOfWork writes, DefectService b
                 var limit = DefectService.ReadLimit(limitHours, limitDays, facts, today, refusals);
                 if (refusals.Count > 0)
                     return refusals;
-                (defect.LimitTenths, defect.LimitOn) = limit;
-                defect.ClockFromMs = writes.NowMs;
+                (defect.LimitHours, defect.LimitOn) = limit;
+                defect.ClockFrom = writes.Now;
                 book.Note(defect, facts.Machine.Unit, DefectAct.Deferred, reason!, actor);
                 return refusals;
             },
@@ -143,7 +143,7 @@ public sealed class GradeDefect(NippersDb db, UnitOfWork writes, DefectService b
         DefectRow defect,
         MachineFacts facts,
         DefectGrade to,
-        (int? Tenths, DateOnly? On) limit,
+        (MeterHours? Hours, DateOnly? On) limit,
         DefectAct act,
         string reason,
         Actor actor
@@ -151,8 +151,8 @@ public sealed class GradeDefect(NippersDb db, UnitOfWork writes, DefectService b
     {
         var from = defect.Grade;
         defect.Grade = to;
-        (defect.LimitTenths, defect.LimitOn) = limit;
-        defect.ClockFromMs = writes.NowMs;
+        (defect.LimitHours, defect.LimitOn) = limit;
+        defect.ClockFrom = writes.Now;
         book.Note(defect, facts.Machine.Unit, act, reason, actor, from, to);
     }
 

@@ -41,17 +41,17 @@ public sealed class RepairDefect(NippersDb db, UnitOfWork writes, DefectService 
 
         // The meter at the repair: what was last read unless another figure is given, which must not lie before the defect.
         var hours = DefectService.LastHours(facts);
-        var offset = facts.Offsets.TenthsAt(writes.NowMs);
+        var offset = facts.Offsets.At(writes.Now);
         if (!string.IsNullOrWhiteSpace(input.Hours))
         {
             if (HoursInput.Read("hours", input.Hours, out var shown) is { } fault)
                 refusals.Add(fault);
-            else if (shown.Tenths + offset < defect.LifeTenths)
-                refusals.Add(Refusals.RepairBeforeDefect(new MeterHours(Math.Max(0, defect.LifeTenths - offset))));
-            else if (shown.Tenths + offset > hours.Tenths + 240)
-                refusals.Add(Refusals.RepairFarAhead(new MeterHours(Math.Max(0, hours.Tenths - offset))));
+            else if (shown + offset < defect.LifeHours)
+                refusals.Add(Refusals.RepairBeforeDefect((defect.LifeHours - offset).Clamped));
+            else if (shown + offset > hours + new MeterHours(240))
+                refusals.Add(Refusals.RepairFarAhead((hours - offset).Clamped));
             else
-                hours = new(shown.Tenths + offset);
+                hours = (shown + offset);
         }
 
         MeterHours? again = null;
@@ -67,21 +67,21 @@ public sealed class RepairDefect(NippersDb db, UnitOfWork writes, DefectService 
             return Outcome<DefectRow>.Refused(refusals);
         defect.State = defect.Grade == DefectGrade.Stop ? DefectState.Repaired : DefectState.Closed;
         defect.RepairedBy = actor.Name;
-        defect.RepairedMs = writes.NowMs;
-        defect.RepairedTenths = hours.Tenths;
+        defect.RepairedAt = writes.Now;
+        defect.RepairedHours = hours;
         defect.RepairWords = input.Words!.Trim();
         defect.RepairMinutes = minutes;
         defect.RepairParts = string.IsNullOrWhiteSpace(input.Parts) ? null : input.Parts.Trim();
-        defect.LookAgainTenths = again is { } later ? hours.Tenths + later.Tenths : null;
+        defect.LookAgainHours = again is { } later ? hours + later : null;
         (defect.DownTo, defect.DownBy, defect.DownReason) = (null, null, null);
         book.Note(defect, defect.Machine.Unit, DefectAct.Repaired, defect.RepairWords, actor);
 
         // A sample waits for this repair: it is due so many hours after it.
-        foreach (var call in await db.WorkRequests.Where(x => x.AfterDefectId == id && x.VoidedMs == null).ToListAsync(ct))
+        foreach (var call in await db.WorkRequests.Where(x => x.AfterDefectId == id).ToListAsync(ct))
         {
-            (call.DueTenths, call.AtMs, call.On) = (
-                hours.Tenths + (int)OilJudge.HoursAfterRepair * 10,
-                writes.NowMs,
+            (call.DueHours, call.At, call.On) = (
+                hours + MeterHours.Of(OilJudge.HoursAfterRepair),
+                writes.Now,
                 LocalDay.Of(writes.Now, facts.Zone)
             );
         }
@@ -108,13 +108,13 @@ public sealed class RepairDefect(NippersDb db, UnitOfWork writes, DefectService 
                 if (returned)
                 {
                     defect.State = DefectState.Closed;
-                    (defect.ReturnedBy, defect.ReturnedMs, defect.ReturnWords) = (actor.Name, writes.NowMs, words.Trim());
+                    (defect.ReturnedBy, defect.ReturnedAt, defect.ReturnWords) = (actor.Name, writes.Now, words.Trim());
                     book.Note(defect, defect.Machine.Unit, DefectAct.Returned, words, actor);
                 }
                 else
                 {
                     defect.State = DefectState.Open;
-                    defect.LookAgainTenths = null;
+                    defect.LookAgainHours = null;
                     book.Note(defect, defect.Machine.Unit, DefectAct.Reopened, words, actor);
                 }
 

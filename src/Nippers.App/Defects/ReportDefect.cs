@@ -102,7 +102,7 @@ public sealed class ReportDefect(NippersDb db, UnitOfWork writes, DefectService 
         else if (check is not null && grade < least && actor.Role == Roles.Operator)
             refusals.Add(Refusals.GradeBelowCheck());
 
-        (int? Tenths, DateOnly? On) limit =
+        (MeterHours? Hours, DateOnly? On) limit =
             grade == DefectGrade.Limit ? DefectService.ReadLimit(input.LimitHours, input.LimitDays, facts, today, refusals) : (null, null);
         var place = PlaceOf(facts, list, check, input.Place, part, refusals);
         var (minutes, again) = ReadFix(input, facts, refusals);
@@ -132,12 +132,12 @@ public sealed class ReportDefect(NippersDb db, UnitOfWork writes, DefectService 
             FoundGrade = grade,
             Safety = safety,
             By = actor.Name,
-            AtMs = writes.NowMs,
+            At = writes.Now,
             On = today,
-            LifeTenths = hours.Tenths,
-            LimitTenths = limit.Tenths,
+            LifeHours = hours,
+            LimitHours = limit.Hours,
             LimitOn = limit.On,
-            ClockFromMs = writes.NowMs,
+            ClockFrom = writes.Now,
             WalkId = input.WalkId,
             CheckCode = check?.Code ?? "",
             Code = input.Code ?? "",
@@ -151,12 +151,12 @@ public sealed class ReportDefect(NippersDb db, UnitOfWork writes, DefectService 
         {
             row.State = grade == DefectGrade.Stop ? DefectState.Repaired : DefectState.Closed;
             row.RepairedBy = actor.Name;
-            row.RepairedMs = writes.NowMs;
-            row.RepairedTenths = hours.Tenths;
+            row.RepairedAt = writes.Now;
+            row.RepairedHours = hours;
             row.RepairWords = input.Fixed.Trim();
             row.RepairMinutes = minutes;
             row.RepairParts = string.IsNullOrWhiteSpace(input.Parts) ? null : input.Parts.Trim();
-            row.LookAgainTenths = again is { } more ? hours.Tenths + more.Tenths : null;
+            row.LookAgainHours = again is { } more ? hours + more : null;
             book.Note(row, facts.Machine.Unit, DefectAct.Repaired, row.RepairWords, actor);
         }
 
@@ -171,7 +171,7 @@ public sealed class ReportDefect(NippersDb db, UnitOfWork writes, DefectService 
                 new()
                 {
                     DefectId = defectId,
-                    AtMs = writes.NowMs,
+                    At = writes.Now,
                     By = actor.Name,
                     Width = photo.Width,
                     Height = photo.Height,
@@ -231,13 +231,13 @@ public sealed class ReportDefect(NippersDb db, UnitOfWork writes, DefectService 
         var last = await db
             .Defects.AsNoTracking()
             .Where(x => x.MachineId == machineId && x.Place == place && x.State != DefectState.Voided)
-            .OrderByDescending(x => x.AtMs)
+            .OrderByDescending(x => x.At)
             .ThenByDescending(x => x.Id)
             .FirstOrDefaultAsync(ct);
         if (last is null)
             return null;
-        var on = last.RepairedMs is { } ms ? DateOnly.FromDateTime(DateTimeOffset.FromUnixTimeMilliseconds(ms).UtcDateTime) : last.On;
-        return DefectRules.IsRepeat(new(last.RepairedTenths ?? last.LifeTenths), on, hours, today) ? last.Id : null;
+        var on = last.RepairedAt is { } at ? DateOnly.FromDateTime(at.UtcDateTime) : last.On;
+        return DefectRules.IsRepeat((last.RepairedHours ?? last.LifeHours), on, hours, today) ? last.Id : null;
     }
 
     private static string Slug(string words) =>

@@ -64,7 +64,7 @@ public sealed class ExportFleet(NippersDb db, OilExport oil)
         var siteNames = sites.ToDictionary(x => x.Id, x => x.Name);
         var programCodes = programs.ToDictionary(x => x.Id, x => x.Code);
         var parked = (await db.Parked.AsNoTracking().ToListAsync(ct)).ToLookup(x => x.MachineId);
-        var changes = (await db.MeterChanges.AsNoTracking().ToListAsync(ct)).ToLookup(x => x.MachineId);
+        var changes = (await db.MeterChanges.AsNoTracking().WithVoided().ToListAsync(ct)).ToLookup(x => x.MachineId);
         var machines = await db.Machines.AsNoTracking().Include(x => x.Compartments).OrderBy(x => x.Unit).ToListAsync(ct);
         foreach (var machine in machines)
         {
@@ -88,8 +88,8 @@ public sealed class ExportFleet(NippersDb db, OilExport oil)
             var rows = db
                 .Readings.AsNoTracking()
                 .Where(x => x.MachineId == machine.Id)
-                .OrderBy(x => x.AtMs)
-                .ThenBy(x => x.LifeTenths)
+                .OrderBy(x => x.At)
+                .ThenBy(x => x.LifeHours)
                 .ThenBy(x => x.Id)
                 .AsAsyncEnumerable();
             await foreach (var row in rows.WithCancellation(ct))
@@ -105,8 +105,9 @@ public sealed class ExportFleet(NippersDb db, OilExport oil)
         {
             var rows = db
                 .Completions.AsNoTracking()
+                    .WithVoided()
                 .Where(x => x.MachineId == machine.Id)
-                .OrderBy(x => x.EnteredMs)
+                .OrderBy(x => x.EnteredAt)
                 .ThenBy(x => x.Id)
                 .AsAsyncEnumerable();
             await foreach (var row in rows.WithCancellation(ct))
@@ -125,8 +126,9 @@ public sealed class ExportFleet(NippersDb db, OilExport oil)
             foreach (
                 var row in await db
                     .TopUps.AsNoTracking()
+                    .WithVoided()
                     .Where(x => x.MachineId == machine.Id)
-                    .OrderBy(x => x.AtMs)
+                    .OrderBy(x => x.At)
                     .ThenBy(x => x.Id)
                     .ToListAsync(ct)
             )
@@ -159,7 +161,7 @@ public sealed class ExportFleet(NippersDb db, OilExport oil)
                 .Visits.AsNoTracking()
                 .Where(x => x.MachineId == machine.Id)
                 .Include(x => x.Items)
-                .OrderBy(x => x.PlannedMs)
+                .OrderBy(x => x.PlannedAt)
                 .ThenBy(x => x.Id)
                 .ToListAsync(ct);
             foreach (var row in rows)
@@ -193,8 +195,9 @@ public sealed class ExportFleet(NippersDb db, OilExport oil)
             foreach (
                 var row in await db
                     .FilterLog.AsNoTracking()
+                    .WithVoided()
                     .Where(x => x.MachineId == machine.Id)
-                    .OrderBy(x => x.EnteredMs)
+                    .OrderBy(x => x.EnteredAt)
                     .ThenBy(x => x.Id)
                     .ToListAsync(ct)
             )
@@ -202,11 +205,11 @@ public sealed class ExportFleet(NippersDb db, OilExport oil)
         }
 
         await foreach (
-            var row in db.StockMoves.AsNoTracking().OrderBy(x => x.AtMs).ThenBy(x => x.Id).AsAsyncEnumerable().WithCancellation(ct)
+            var row in db.StockMoves.AsNoTracking().OrderBy(x => x.At).ThenBy(x => x.Id).AsAsyncEnumerable().WithCancellation(ct)
         )
             await writer.Write(FleetMapping.ToRecord(row, parts[row.PartId], sites[row.SiteId], Number(row.VisitId)));
         await foreach (
-            var row in db.Waste.AsNoTracking().OrderBy(x => x.EnteredMs).ThenBy(x => x.Id).AsAsyncEnumerable().WithCancellation(ct)
+            var row in db.Waste.AsNoTracking().WithVoided().OrderBy(x => x.EnteredAt).ThenBy(x => x.Id).AsAsyncEnumerable().WithCancellation(ct)
         )
             await writer.Write(FleetMapping.ToRecord(row, row.MachineId is { } id ? units[id] : null, Number(row.VisitId)));
         foreach (var machine in machines)
@@ -214,8 +217,9 @@ public sealed class ExportFleet(NippersDb db, OilExport oil)
             foreach (
                 var row in await db
                     .OnBoard.AsNoTracking()
+                    .WithVoided()
                     .Where(x => x.MachineId == machine.Id)
-                    .OrderBy(x => x.LifeTenths)
+                    .OrderBy(x => x.LifeHours)
                     .ThenBy(x => x.Id)
                     .ToListAsync(ct)
             )
@@ -243,7 +247,7 @@ public sealed class ExportFleet(NippersDb db, OilExport oil)
                 .Walks.AsNoTracking()
                 .Where(x => x.MachineId == machine.Id)
                 .OrderBy(x => x.On)
-                .ThenBy(x => x.StartedMs)
+                .ThenBy(x => x.StartedAt)
                 .ThenBy(x => x.Id)
                 .Skip(skip)
                 .Take(WalksAtOnce)
@@ -298,7 +302,7 @@ public sealed class ExportFleet(NippersDb db, OilExport oil)
         var rows = await db
             .Defects.AsNoTracking()
             .Where(x => x.MachineId == machine.Id)
-            .OrderBy(x => x.AtMs)
+            .OrderBy(x => x.At)
             .ThenBy(x => x.Id)
             .ToListAsync(ct);
         var events = (
@@ -351,10 +355,10 @@ public sealed class ExportFleet(NippersDb db, OilExport oil)
             rows.Select(x => new WalkCsvRow(
                 x.Unit,
                 Formats.Iso.Day(x.Walk.On),
-                Formats.Iso.Instant(x.Walk.StartedMs),
-                Instant(x.Walk.FinishedMs),
+                Formats.Iso.Instant(x.Walk.StartedAt),
+                Instant(x.Walk.FinishedAt),
                 x.Walk.FinishedBy ?? "",
-                x.Walk.ShownTenths / 10.0,
+                x.Walk.ShownHours.Value,
                 FleetMapping.Word(x.Walk.Round),
                 x.Walk.Due,
                 x.Walk.Answered,
@@ -374,7 +378,7 @@ public sealed class ExportFleet(NippersDb db, OilExport oil)
             .Defects.AsNoTracking()
             .Where(x => unit == null || x.Machine.Unit == unit)
             .OrderBy(x => x.Machine.Unit)
-            .ThenBy(x => x.AtMs)
+            .ThenBy(x => x.At)
             .ThenBy(x => x.Id)
             .Select(x => new { x.Machine.Unit, Defect = x })
             .AsAsyncEnumerable();
@@ -390,21 +394,21 @@ public sealed class ExportFleet(NippersDb db, OilExport oil)
                 FleetMapping.Word(d.Grade),
                 FleetMapping.Word(d.State),
                 d.By,
-                d.LifeTenths / 10.0,
-                d.LimitTenths / 10.0,
+                d.LifeHours.Value,
+                d.LimitHours?.Value,
                 d.LimitOn is { } on ? Formats.Iso.Day(on) : "",
                 d.RepeatOf,
                 d.RepairedBy ?? "",
-                Instant(d.RepairedMs),
+                Instant(d.RepairedAt),
                 d.RepairWords ?? "",
                 d.RepairMinutes,
                 d.RepairParts ?? "",
                 d.ReturnedBy ?? "",
-                Instant(d.ReturnedMs)
+                Instant(d.ReturnedAt)
             );
     }
 
-    private static string Instant(long? ms) => ms is { } at ? Formats.Iso.Instant(at) : "";
+    private static string Instant(DateTimeOffset? at) => at is { } then ? Formats.Iso.Instant(then) : "";
 
     /// <summary>Writes accepted readings as CSV: of one machine, or of all.</summary>
     public Task Readings(TextWriter to, string? unit, CancellationToken ct)
@@ -420,13 +424,13 @@ public sealed class ExportFleet(NippersDb db, OilExport oil)
                     new
                     {
                         m.Unit,
-                        r.AtMs,
-                        r.ShownTenths,
+                        r.At,
+                        r.ShownHours,
                     }
             )
             .OrderBy(x => x.Unit)
-            .ThenBy(x => x.AtMs)
+            .ThenBy(x => x.At)
             .AsAsyncEnumerable();
-        return ReadingsCsv.Write(to, rows.Select(x => (x.Unit, x.AtMs, x.ShownTenths / 10.0)));
+        return ReadingsCsv.Write(to, rows.Select(x => (x.Unit, x.At, x.ShownHours)));
     }
 }

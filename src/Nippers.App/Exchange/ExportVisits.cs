@@ -56,7 +56,7 @@ public sealed class ExportVisits(NippersDb db)
                 Iso.Day(x.Visit.On),
                 FleetMapping.Word(x.Visit.State),
                 x.Visit.NameHours,
-                x.Visit.OpenedMs is null ? null : x.Visit.ShownTenths / 10.0,
+                x.Visit.OpenedAt is null ? null : x.Visit.ShownHours.Value,
                 x.Items,
                 x.Left,
                 x.Visit.ElapsedMinutes,
@@ -72,9 +72,10 @@ public sealed class ExportVisits(NippersDb db)
     public IAsyncEnumerable<FilterCsvRow> Filters(string? unit) =>
         db
             .FilterLog.AsNoTracking()
+            .WithVoided()
             .Join(db.Machines.Where(m => unit == null || m.Unit == unit), x => x.MachineId, m => m.Id, (x, m) => new { m.Unit, Row = x })
             .OrderBy(x => x.Unit)
-            .ThenBy(x => x.Row.LifeTenths)
+            .ThenBy(x => x.Row.LifeHours)
             .ThenBy(x => x.Row.Id)
             .AsAsyncEnumerable()
             .Select(x => new FilterCsvRow(
@@ -84,11 +85,11 @@ public sealed class ExportVisits(NippersDb db)
                 x.Row.Part,
                 x.Row.Make,
                 Iso.Day(x.Row.On),
-                x.Row.LifeTenths / 10.0,
+                x.Row.LifeHours.Value,
                 x.Row.Metal is { } metal ? FleetMapping.Word(metal) : "",
                 x.Row.Words,
                 x.Row.By,
-                x.Row.VoidedMs is not null
+                x.Row.VoidedAt is not null
             ));
 
     public IAsyncEnumerable<StockCsvRow> Stock() =>
@@ -132,7 +133,6 @@ public sealed class ExportVisits(NippersDb db)
     public IAsyncEnumerable<WasteCsvRow> Waste() =>
         db
             .Waste.AsNoTracking()
-            .Where(x => x.VoidedMs == null)
             .OrderBy(x => x.On)
             .ThenBy(x => x.Id)
             .Select(x => new { Row = x, Unit = db.Machines.Where(m => m.Id == x.MachineId).Select(m => m.Unit).FirstOrDefault() })

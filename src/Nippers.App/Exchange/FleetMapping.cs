@@ -35,7 +35,7 @@ public static partial class FleetMapping
             Word(program.IntervalBasis),
             program.CreditPercent,
             program.WindowPercent,
-            program.LeastWindowTenths / 10.0,
+            program.LeastWindowHours.Value,
             program.ComingDays,
             program.Starter,
             [
@@ -51,8 +51,8 @@ public static partial class FleetMapping
                         OrNull(x.DrainMinutes),
                         OrNull(x.SettleMinutes),
                         OrNull(x.Fluids),
-                        x.DrainStepTenths / 10.0,
-                        x.DrainCapTenths / 10.0,
+                        x.DrainStepHours?.Value,
+                        x.DrainCapHours?.Value,
                         OrNull(x.DrainFluids)
                     )),
             ],
@@ -69,9 +69,9 @@ public static partial class FleetMapping
                         x.Points,
                         x.Qualified,
                         x.Off,
-                        x.EveryTenths / 10.0,
+                        x.EveryHours?.Value,
                         x.EveryMonths,
-                        x.FirstAtTenths / 10.0,
+                        x.FirstAtHours?.Value,
                         x.IntervalBasis is { } school ? Word(school) : null,
                         OrNull(x.Needs),
                         OrNull(x.Caution),
@@ -102,7 +102,7 @@ public static partial class FleetMapping
             program,
             Word(machine.History),
             Iso.Day(machine.CommissionedOn),
-            machine.CommissionedTenths / 10.0,
+            machine.CommissionedHours.Value,
             Word(machine.Duty),
             machine.PlannedHoursPerDay,
             machine.Retired,
@@ -120,25 +120,25 @@ public static partial class FleetMapping
                         OrNull(x.Socket),
                         x.PressureSeconds,
                         OrNull(x.Hub),
-                        x.DrainTenths / 10.0
+                        x.DrainHours?.Value
                     )),
             ],
             [
                 .. parked
-                    .OrderBy(x => x.FromMs)
-                    .Select(x => new FleetParked(Iso.Instant(x.FromMs), x.By, x.ToMs is { } to ? Iso.Instant(to) : null, OrNull(x.Reason))),
+                    .OrderBy(x => x.From)
+                    .Select(x => new FleetParked(Iso.Instant(x.From), x.By, x.To is { } to ? Iso.Instant(to) : null, OrNull(x.Reason))),
             ],
             [
                 .. changes
-                    .OrderBy(x => x.AtMs)
+                    .OrderBy(x => x.At)
                     .Select(x => new FleetMeterChange(
-                        Iso.Instant(x.AtMs),
-                        x.OldFinalTenths / 10.0,
-                        x.NewStartTenths / 10.0,
+                        Iso.Instant(x.At),
+                        x.OldFinalHours.Value,
+                        x.NewStartHours.Value,
                         x.By,
-                        Iso.Instant(x.EnteredMs),
+                        Iso.Instant(x.EnteredAt),
                         OrNull(x.Note),
-                        x.VoidedMs is { } voided ? Iso.Instant(voided) : null,
+                        x.VoidedAt is { } voided ? Iso.Instant(voided) : null,
                         x.VoidedBy,
                         x.VoidReason
                     )),
@@ -157,13 +157,13 @@ public static partial class FleetMapping
     public static FleetReading ToRecord(ReadingRow row, string unit) =>
         new(
             unit,
-            Iso.Instant(row.AtMs),
-            row.ShownTenths / 10.0,
-            row.LifeTenths / 10.0,
+            Iso.Instant(row.At),
+            row.ShownHours.Value,
+            row.LifeHours.Value,
             Word(row.State),
             Word(row.Source),
             row.By,
-            Iso.Instant(row.EnteredMs),
+            Iso.Instant(row.EnteredAt),
             row.DecidedBy,
             row.Reason
         );
@@ -174,14 +174,14 @@ public static partial class FleetMapping
             row.ItemCode,
             Word(row.Kind),
             Iso.Day(row.DoneOn),
-            row.ShownTenths / 10.0,
-            row.LifeTenths / 10.0,
+            row.ShownHours.Value,
+            row.LifeHours.Value,
             row.By,
-            Iso.Instant(row.EnteredMs),
+            Iso.Instant(row.EnteredAt),
             row.Batch,
             OrNull(row.Note),
             row.SaidBy,
-            row.VoidedMs is { } voided ? Iso.Instant(voided) : null,
+            row.VoidedAt is { } voided ? Iso.Instant(voided) : null,
             row.VoidedBy,
             row.VoidReason
         );
@@ -195,7 +195,7 @@ public static partial class FleetMapping
             IntervalBasis = Parse<IntervalBasis>(record.IntervalBasis, place, "school"),
             CreditPercent = Between(record.CreditPercent, 0, 50, place, "creditPercent"),
             WindowPercent = Between(record.WindowPercent, 0, 50, place, "windowPercent"),
-            LeastWindowTenths = Tenths(record.LeastWindowHours, place, "leastWindowHours"),
+            LeastWindowHours = Hours(record.LeastWindowHours, place, "leastWindowHours"),
             ComingDays = Between(record.ComingDays, 1, 365, place, "comingDays"),
             Starter = record.Starter,
             Version = 1,
@@ -214,11 +214,11 @@ public static partial class FleetMapping
                                 ? x.Stream ?? ""
                                 : throw Bad(place, $"compartments[{i}].stream"),
                             Traits = x.Traits ?? "",
-                            DrainStepTenths = x.DrainStepHours is { } step
-                                ? Above0(Tenths(step, place, "compartments.drainStepHours"), place, "compartments.drainStepHours")
+                            DrainStepHours = x.DrainStepHours is { } step
+                                ? Above0(Hours(step, place, "compartments.drainStepHours"), place, "compartments.drainStepHours")
                                 : null,
-                            DrainCapTenths = x.DrainCapHours is { } cap
-                                ? Above0(Tenths(cap, place, "compartments.drainCapHours"), place, "compartments.drainCapHours")
+                            DrainCapHours = x.DrainCapHours is { } cap
+                                ? Above0(Hours(cap, place, "compartments.drainCapHours"), place, "compartments.drainCapHours")
                                 : null,
                             DrainFluids = x.DrainFluids ?? "",
                             DrainMinutes = Between(x.DrainMinutes ?? 0, 0, 600, place, $"compartments[{i}].drainMinutes"),
@@ -242,12 +242,12 @@ public static partial class FleetMapping
             Name = x.Name,
             Compartment = x.Compartment,
             Position = i + 1,
-            EveryTenths = x.EveryHours is { } every
-                ? Above0(Tenths(every, place, $"items[{i}].everyHours"), place, $"items[{i}].everyHours")
+            EveryHours = x.EveryHours is { } every
+                ? Above0(Hours(every, place, $"items[{i}].everyHours"), place, $"items[{i}].everyHours")
                 : null,
             EveryMonths = x.EveryMonths is { } months ? Between(months, 1, 240, place, $"items[{i}].everyMonths") : null,
-            FirstAtTenths = x.FirstAtHours is { } first
-                ? Above0(Tenths(first, place, $"items[{i}].firstAtHours"), place, $"items[{i}].firstAtHours")
+            FirstAtHours = x.FirstAtHours is { } first
+                ? Above0(Hours(first, place, $"items[{i}].firstAtHours"), place, $"items[{i}].firstAtHours")
                 : null,
             Once = x.Once,
             DutyFactor = x.DutyFactor switch
@@ -284,7 +284,7 @@ public static partial class FleetMapping
             ProgramId = programId,
             History = Parse<History>(record.History, place, "history"),
             CommissionedOn = Day(record.CommissionedOn, place, "commissionedOn"),
-            CommissionedTenths = Tenths(record.CommissionedHours, place, "commissionedHours"),
+            CommissionedHours = Hours(record.CommissionedHours, place, "commissionedHours"),
             Duty = Parse<Duty>(record.Duty, place, "duty"),
             PlannedHoursPerDay = record.PlannedHoursPerDay is >= 0 and <= 24
                 ? record.PlannedHoursPerDay
@@ -297,8 +297,8 @@ public static partial class FleetMapping
                 .. record.Compartments.Select(x => new MachineCompartment
                 {
                     Code = x.Code,
-                    DrainTenths = x.DrainHours is { } drain
-                        ? Above0(Tenths(drain, place, "compartments.drainHours"), place, "compartments.drainHours")
+                    DrainHours = x.DrainHours is { } drain
+                        ? Above0(Hours(drain, place, "compartments.drainHours"), place, "compartments.drainHours")
                         : null,
                     CapacityLitres = x.CapacityLitres is null or > 0 ? x.CapacityLitres : throw Bad(place, "compartments.capacityLitres"),
                     Fluid = x.Fluid ?? "",
@@ -322,8 +322,8 @@ public static partial class FleetMapping
         new()
         {
             MachineId = machineId,
-            FromMs = Instant(record.From, place, "parked.from"),
-            ToMs = record.To is { } to ? Instant(to, place, "parked.to") : null,
+            From = Instant(record.From, place, "parked.from"),
+            To = record.To is { } to ? Instant(to, place, "parked.to") : null,
             Reason = record.Reason ?? "",
             By = record.By,
         };
@@ -332,13 +332,13 @@ public static partial class FleetMapping
         new()
         {
             MachineId = machineId,
-            AtMs = Instant(record.At, place, "meterChanges.at"),
-            OldFinalTenths = Tenths(record.OldFinal, place, "meterChanges.oldFinal"),
-            NewStartTenths = Tenths(record.NewStart, place, "meterChanges.newStart"),
+            At = Instant(record.At, place, "meterChanges.at"),
+            OldFinalHours = Hours(record.OldFinal, place, "meterChanges.oldFinal"),
+            NewStartHours = Hours(record.NewStart, place, "meterChanges.newStart"),
             Note = record.Note ?? "",
             By = record.By,
-            EnteredMs = Instant(record.Entered, place, "meterChanges.entered"),
-            VoidedMs = record.VoidedAt is { } at ? Instant(at, place, "meterChanges.voidedAt") : null,
+            EnteredAt = Instant(record.Entered, place, "meterChanges.entered"),
+            VoidedAt = record.VoidedAt is { } at ? Instant(at, place, "meterChanges.voidedAt") : null,
             VoidedBy = record.VoidedBy,
             VoidReason = record.VoidReason,
         };
@@ -349,11 +349,11 @@ public static partial class FleetMapping
     internal static T Parse<T>(string word, string place, string field)
         where T : struct, Enum => WireName.Parse<T>(word) ?? throw Bad(place, field);
 
-    internal static int Tenths(double hours, string place, string field) =>
-        MeterHours.TryOf(hours, out var value) == HoursFault.None ? value.Tenths : throw Bad(place, field);
+    internal static MeterHours Hours(double hours, string place, string field) =>
+        MeterHours.TryOf(hours, out var value) == HoursFault.None ? value : throw Bad(place, field);
 
-    internal static long Instant(string text, string place, string field) =>
-        Iso.TryInstant(text, out var ms) ? ms : throw Bad(place, field);
+    internal static DateTimeOffset Instant(string text, string place, string field) =>
+        Iso.TryInstant(text, out var at) ? at : throw Bad(place, field);
 
     internal static DateOnly Day(string text, string place, string field) => Iso.TryDay(text, out var day) ? day : throw Bad(place, field);
 
@@ -367,7 +367,8 @@ public static partial class FleetMapping
     private static int Between(int value, int from, int to, string place, string field) =>
         value >= from && value <= to ? value : throw Bad(place, field);
 
-    private static int Above0(int tenths, string place, string field) => tenths > 0 ? tenths : throw Bad(place, field);
+    private static MeterHours Above0(MeterHours hours, string place, string field) =>
+        hours > default(MeterHours) ? hours : throw Bad(place, field);
 
     private static string Rule(string? words, string place, string field) =>
         (words ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries).All(word => MachineOptions.Knows(word.TrimStart('!')))

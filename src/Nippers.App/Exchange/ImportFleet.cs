@@ -4,11 +4,13 @@ using Nippers.App.Statuses;
 using Nippers.App.Visits;
 using Nippers.App.Walks;
 using Nippers.Core.Defects;
+using Nippers.Core.Hours;
 using Nippers.Core.Jobs;
 using Nippers.Core.Walk;
 using Nippers.Data;
 using Nippers.Data.Defects;
 using Nippers.Data.Fleet;
+using Nippers.Data.Parts;
 using Nippers.Data.Programs;
 using Nippers.Data.Records;
 using Nippers.Data.Walks;
@@ -68,9 +70,9 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
         private readonly Dictionary<string, int> _sites = new(StringComparer.Ordinal);
         private readonly Dictionary<string, (int Id, HashSet<string> Items)> _programs = new(StringComparer.Ordinal);
         private readonly Dictionary<string, (int Id, HashSet<string> Items)> _machines = new(StringComparer.Ordinal);
-        private readonly Dictionary<string, (long AtMs, int Life)> _last = new(StringComparer.Ordinal);
-        private BulkRows? _readings;
-        private BulkRows? _completions;
+        private readonly Dictionary<string, (DateTimeOffset At, MeterHours Life)> _last = new(StringComparer.Ordinal);
+        private BulkRows<ReadingRow>? _readings;
+        private BulkRows<CompletionRow>? _completions;
         private readonly Dictionary<string, (int Id, Dictionary<int, (int Id, CheckList Body)> Versions)> _lists = new(
             StringComparer.Ordinal
         );
@@ -78,7 +80,7 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
         private readonly List<long> _defectIds = [];
         private readonly List<long> _visitIds = [];
         private readonly Dictionary<string, int> _parts = new(StringComparer.Ordinal);
-        private readonly Dictionary<string, BulkRows> _bulk = new(StringComparer.Ordinal);
+        private readonly Dictionary<Type, IDisposable> _bulk = [];
         private readonly Dictionary<(int Version, string Codes), string> _packed = [];
         private long _nextWalk;
         private bool _old;
@@ -270,40 +272,30 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
             if (!_machines.TryGetValue(record.Unit, out var machine))
                 throw new FleetFaultException("fleetNoUnit", place, record.Unit);
             var at = FleetMapping.Instant(record.At, place, "at");
-            var life = FleetMapping.Tenths(record.LifeHours, place, "lifeHours");
+            var life = FleetMapping.Hours(record.LifeHours, place, "lifeHours");
             var state = FleetMapping.Parse<ReadingState>(record.State, place, "state");
             if (state == ReadingState.Accepted)
             {
-                if (_last.TryGetValue(record.Unit, out var last) && (at < last.AtMs || life < last.Life))
+                if (_last.TryGetValue(record.Unit, out var last) && (at < last.At || life < last.Life))
                     throw new FleetFaultException("fleetBackward", place, record.Unit);
                 _last[record.Unit] = (at, life);
             }
 
-            _readings ??= new(
-                db,
-                "Readings",
-                "MachineId",
-                "AtMs",
-                "ShownTenths",
-                "LifeTenths",
-                "State",
-                "Source",
-                "By",
-                "EnteredMs",
-                "DecidedBy",
-                "Reason"
-            );
+            _readings ??= new(db);
             _readings.Add(
-                machine.Id,
-                at,
-                FleetMapping.Tenths(record.Hours, place, "hours"),
-                life,
-                (int)state,
-                (int)FleetMapping.Parse<ReadingSource>(record.Source, place, "source"),
-                record.By,
-                FleetMapping.Instant(record.Entered, place, "entered"),
-                record.DecidedBy,
-                record.Reason
+                new()
+                {
+                    MachineId = machine.Id,
+                    At = at,
+                    ShownHours = FleetMapping.Hours(record.Hours, place, "hours"),
+                    LifeHours = life,
+                    State = state,
+                    Source = FleetMapping.Parse<ReadingSource>(record.Source, place, "source"),
+                    By = record.By,
+                    EnteredAt = FleetMapping.Instant(record.Entered, place, "entered"),
+                    DecidedBy = record.DecidedBy,
+                    Reason = record.Reason,
+                }
             );
             if (++_readingCount % ReportEvery == 0)
                 progress?.Report(new("readings", _readingCount));
@@ -315,39 +307,25 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                 throw new FleetFaultException("fleetNoUnit", place, record.Unit);
             if (!machine.Items.Contains(record.Item))
                 throw new FleetFaultException("fleetNoItem", place, record.Item);
-            _completions ??= new(
-                db,
-                "Completions",
-                "MachineId",
-                "ItemCode",
-                "Kind",
-                "DoneOn",
-                "LifeTenths",
-                "ShownTenths",
-                "Note",
-                "By",
-                "SaidBy",
-                "EnteredMs",
-                "Batch",
-                "VoidedMs",
-                "VoidedBy",
-                "VoidReason"
-            );
+            _completions ??= new(db);
             _completions.Add(
-                machine.Id,
-                record.Item,
-                (int)FleetMapping.Parse<CompletionKind>(record.Kind, place, "kind"),
-                Formats.Iso.Day(FleetMapping.Day(record.On, place, "on")),
-                FleetMapping.Tenths(record.LifeHours, place, "lifeHours"),
-                FleetMapping.Tenths(record.Hours, place, "hours"),
-                record.Note ?? "",
-                record.By,
-                record.SaidBy,
-                FleetMapping.Instant(record.Entered, place, "entered"),
-                record.Batch,
-                record.VoidedAt is { } at ? FleetMapping.Instant(at, place, "voidedAt") : null,
-                record.VoidedBy,
-                record.VoidReason
+                new()
+                {
+                    MachineId = machine.Id,
+                    ItemCode = record.Item,
+                    Kind = FleetMapping.Parse<CompletionKind>(record.Kind, place, "kind"),
+                    DoneOn = FleetMapping.Day(record.On, place, "on"),
+                    LifeHours = FleetMapping.Hours(record.LifeHours, place, "lifeHours"),
+                    ShownHours = FleetMapping.Hours(record.Hours, place, "hours"),
+                    Note = record.Note ?? "",
+                    By = record.By,
+                    SaidBy = record.SaidBy,
+                    EnteredAt = FleetMapping.Instant(record.Entered, place, "entered"),
+                    Batch = record.Batch,
+                    VoidedAt = record.VoidedAt is { } at ? FleetMapping.Instant(at, place, "voidedAt") : null,
+                    VoidedBy = record.VoidedBy,
+                    VoidReason = record.VoidReason,
+                }
             );
             if (++_completionCount % ReportEvery == 0)
                 progress?.Report(new("completions", _completionCount));
@@ -389,8 +367,8 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
             db.ChangeTracker.Clear();
         }
 
-        private BulkRows Bulk(string table, params string[] columns) =>
-            _bulk.TryGetValue(table, out var rows) ? rows : _bulk[table] = new(db, table, columns);
+        private BulkRows<T> Bulk<T>()
+            where T : class => (BulkRows<T>)(_bulk.TryGetValue(typeof(T), out var rows) ? rows : _bulk[typeof(T)] = new BulkRows<T>(db));
 
         private async Task Take(FleetWalk record, string place)
         {
@@ -402,10 +380,10 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                 _nextWalk = (await db.Walks.MaxAsync(x => (long?)x.Id, ct) ?? 0) + 1;
             var id = _nextWalk++;
             _walkIds.Add(id);
-            var on = Formats.Iso.Day(FleetMapping.Day(record.On, place, "on"));
+            var on = FleetMapping.Day(record.On, place, "on");
             var (started, life) = (
                 FleetMapping.Instant(record.Started, place, "started"),
-                FleetMapping.Tenths(record.LifeHours, place, "lifeHours")
+                FleetMapping.Hours(record.LifeHours, place, "lifeHours")
             );
             var state = FleetMapping.Parse<WalkState>(record.State, place, "state");
             var answers = record.Answers?.GetRawText() ?? "";
@@ -421,91 +399,88 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                 throw new FleetFaultException("fleetBadField", place, "answers");
             }
 
-            Bulk(
-                    "Walks",
-                    "Id",
-                    "MachineId",
-                    "VersionId",
-                    "Round",
-                    "State",
-                    "On",
-                    "StartedMs",
-                    "FinishedMs",
-                    "StartedBy",
-                    "FinishedBy",
-                    "Late",
-                    "LifeTenths",
-                    "ShownTenths",
-                    "Weather",
-                    "Ground",
-                    "Checks",
-                    "Due",
-                    "Answered",
-                    "Faults",
-                    "LeftOut",
-                    "Answers",
-                    "Note",
-                    "Batch",
-                    "RunStatus",
-                    "UntilTenths",
-                    "UntilOn",
-                    "VoidedMs",
-                    "VoidedBy",
-                    "VoidReason"
-                )
+            Bulk<WalkRow>()
                 .Add(
-                    id,
-                    machine.Id,
-                    version.Id,
-                    (int)FleetMapping.Parse<WalkRound>(record.Round, place, "round"),
-                    (int)state,
-                    on,
-                    started,
-                    record.Finished is { } finished ? FleetMapping.Instant(finished, place, "finished") : null,
-                    record.StartedBy,
-                    record.FinishedBy,
-                    record.Late == true,
-                    life,
-                    FleetMapping.Tenths(record.Hours, place, "hours"),
-                    (int)FleetMapping.Parse<Weather>(record.Weather, place, "weather"),
-                    (int)FleetMapping.Parse<Ground>(record.Ground, place, "ground"),
-                    state == WalkState.Open ? string.Join(' ', record.Checks) : Packed(version.Id, version.Body, record.Checks),
-                    record.Checks.Count,
-                    record.Answered,
-                    record.Faults,
-                    record.LeftOut,
-                    answers,
-                    record.Note ?? "",
-                    record.Batch,
-                    record.Verdict is { } verdict ? (int)FleetMapping.Parse<RunStatus>(verdict, place, "verdict") : null,
-                    record.UntilHours is { } until ? FleetMapping.Tenths(until, place, "untilHours") : null,
-                    record.UntilOn is { } untilOn ? Formats.Iso.Day(FleetMapping.Day(untilOn, place, "untilOn")) : null,
-                    record.VoidedAt is { } voided ? FleetMapping.Instant(voided, place, "voidedAt") : null,
-                    record.VoidedBy,
-                    record.VoidReason
+                    new()
+                    {
+                        Id = id,
+                        MachineId = machine.Id,
+                        VersionId = version.Id,
+                        Round = FleetMapping.Parse<WalkRound>(record.Round, place, "round"),
+                        State = state,
+                        On = on,
+                        StartedAt = started,
+                        FinishedAt = record.Finished is { } finished ? FleetMapping.Instant(finished, place, "finished") : null,
+                        StartedBy = record.StartedBy,
+                        FinishedBy = record.FinishedBy,
+                        Late = record.Late == true,
+                        LifeHours = life,
+                        ShownHours = FleetMapping.Hours(record.Hours, place, "hours"),
+                        Weather = FleetMapping.Parse<Weather>(record.Weather, place, "weather"),
+                        Ground = FleetMapping.Parse<Ground>(record.Ground, place, "ground"),
+                        Checks =
+                            state == WalkState.Open ? string.Join(' ', record.Checks) : Packed(version.Id, version.Body, record.Checks),
+                        Due = record.Checks.Count,
+                        Answered = record.Answered,
+                        Faults = record.Faults,
+                        LeftOut = record.LeftOut,
+                        Answers = answers,
+                        Note = record.Note ?? "",
+                        Batch = record.Batch,
+                        RunStatus = record.Verdict is { } verdict ? FleetMapping.Parse<RunStatus>(verdict, place, "verdict") : null,
+                        UntilHours = record.UntilHours is { } until ? FleetMapping.Hours(until, place, "untilHours") : null,
+                        UntilOn = record.UntilOn is { } untilOn ? FleetMapping.Day(untilOn, place, "untilOn") : null,
+                        VoidedAt = record.VoidedAt is { } voided ? FleetMapping.Instant(voided, place, "voidedAt") : null,
+                        VoidedBy = record.VoidedBy,
+                        VoidReason = record.VoidReason,
+                    }
                 );
             foreach (var measure in record.Measures ?? [])
             {
-                Bulk("Measures", "MachineId", "CheckCode", "Value", "AtMs", "On", "LifeTenths", "WalkId", "Used")
-                    .Add(machine.Id, measure.Check, measure.Value, started, on, life, id, measure.Unused != true);
+                Bulk<MeasureRow>()
+                    .Add(
+                        new()
+                        {
+                            MachineId = machine.Id,
+                            CheckCode = measure.Check,
+                            Value = measure.Value,
+                            At = started,
+                            On = on,
+                            LifeHours = life,
+                            WalkId = id,
+                            Used = measure.Unused != true,
+                        }
+                    );
             }
 
             foreach (var code in record.Done ?? [])
             {
-                Bulk("ChecksDone", "WalkId", "CheckCode", "MachineId", "LifeTenths", "Voided")
-                    .Add(id, code, machine.Id, life, state == WalkState.Voided);
+                Bulk<CheckDoneRow>()
+                    .Add(
+                        new()
+                        {
+                            WalkId = id,
+                            CheckCode = code,
+                            MachineId = machine.Id,
+                            LifeHours = life,
+                            Voided = state == WalkState.Voided,
+                        }
+                    );
             }
 
             foreach (var open in record.Open ?? [])
             {
-                Bulk("WalkAnswers", "WalkId", "Code", "Revision", "By", "AtMs", "Answer")
+                Bulk<WalkAnswerRow>()
                     .Add(
-                        id,
-                        open.Code,
-                        open.Revision,
-                        open.By,
-                        FleetMapping.Instant(open.At, place, "open.at"),
-                        OpenAnswer(version.Body, open, place)
+                        new()
+                        {
+                            WalkId = id,
+                            Code = open.Code,
+                            Revision = open.Revision,
+                            By = open.By,
+                            At = FleetMapping.Instant(open.At, place, "open.at"),
+                            Answer = OpenAnswer(version.Body, open, place),
+                        }
                     );
             }
 
@@ -519,17 +494,20 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                 throw new FleetFaultException("fleetNoUnit", place, record.Unit);
             if (record.Litres is not (> 0 and <= 1000))
                 throw new FleetFaultException("fleetBadField", place, "litres");
-            Bulk("TopUps", "MachineId", "Compartment", "Litres", "AtMs", "LifeTenths", "WalkId", "By", "VoidedMs", "VoidedBy")
+            Bulk<TopUpRow>()
                 .Add(
-                    machine.Id,
-                    record.Compartment,
-                    record.Litres,
-                    FleetMapping.Instant(record.At, place, "at"),
-                    FleetMapping.Tenths(record.LifeHours, place, "lifeHours"),
-                    Number(record.Walk, _walkIds, place, "walk"),
-                    record.By,
-                    record.VoidedAt is { } voided ? FleetMapping.Instant(voided, place, "voidedAt") : null,
-                    record.VoidedBy
+                    new()
+                    {
+                        MachineId = machine.Id,
+                        Compartment = record.Compartment,
+                        Litres = record.Litres,
+                        At = FleetMapping.Instant(record.At, place, "at"),
+                        LifeHours = FleetMapping.Hours(record.LifeHours, place, "lifeHours"),
+                        WalkId = Number(record.Walk, _walkIds, place, "walk"),
+                        By = record.By,
+                        VoidedAt = record.VoidedAt is { } voided ? FleetMapping.Instant(voided, place, "voidedAt") : null,
+                        VoidedBy = record.VoidedBy,
+                    }
                 );
         }
 
@@ -549,8 +527,8 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                 {
                     MachineId = machine.Id,
                     DefectId = row.Id,
-                    FromMs = FleetMapping.Instant(x.From, place, "stoppages.from"),
-                    ToMs = x.To is { } to ? FleetMapping.Instant(to, place, "stoppages.to") : null,
+                    From = FleetMapping.Instant(x.From, place, "stoppages.from"),
+                    To = x.To is { } to ? FleetMapping.Instant(to, place, "stoppages.to") : null,
                 })
             );
             foreach (var photo in record.Photos)
@@ -562,7 +540,7 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                     new()
                     {
                         DefectId = row.Id,
-                        AtMs = FleetMapping.Instant(photo.At, place, "photos.at"),
+                        At = FleetMapping.Instant(photo.At, place, "photos.at"),
                         By = photo.By,
                         Width = photo.Width,
                         Height = photo.Height,
@@ -687,7 +665,7 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                             VisitId = row.Id,
                             Code = step.Code,
                             By = photo.By,
-                            AtMs = FleetMapping.Instant(photo.At, place, "steps.photos.at"),
+                            At = FleetMapping.Instant(photo.At, place, "steps.photos.at"),
                             Width = photo.Width,
                             Height = photo.Height,
                             Whole = photo.Whole,
@@ -702,51 +680,62 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
         }
 
         private void Take(FleetStock record, string place) =>
-            Bulk("StockMoves", "PartId", "SiteId", "Quantity", "Kind", "AtMs", "By", "Note", "VisitId")
+            Bulk<StockMove>()
                 .Add(
-                    PartOf(record.Part, place),
-                    _sites.TryGetValue(record.Site, out var site) ? site : throw new FleetFaultException("fleetBadField", place, "site"),
-                    record.Quantity,
-                    (int)FleetMapping.Parse<Data.Parts.StockMoveKind>(record.Kind, place, "kind"),
-                    FleetMapping.Instant(record.At, place, "at"),
-                    record.By,
-                    record.Note ?? "",
-                    VisitOf(record.Visit, place)
+                    new()
+                    {
+                        PartId = PartOf(record.Part, place),
+                        SiteId = _sites.TryGetValue(record.Site, out var site)
+                            ? site
+                            : throw new FleetFaultException("fleetBadField", place, "site"),
+                        Quantity = record.Quantity,
+                        Kind = FleetMapping.Parse<Data.Parts.StockMoveKind>(record.Kind, place, "kind"),
+                        At = FleetMapping.Instant(record.At, place, "at"),
+                        By = record.By,
+                        Note = record.Note ?? "",
+                        VisitId = VisitOf(record.Visit, place),
+                    }
                 );
 
         private void Take(FleetWaste record, string place) =>
-            Bulk("Waste", "On", "Stream", "Amount", "Place", "MachineId", "VisitId", "By", "EnteredMs", "Batch", "VoidedMs", "VoidedBy")
+            Bulk<WasteRow>()
                 .Add(
-                    Formats.Iso.Day(FleetMapping.Day(record.On, place, "on")),
-                    Parts.PartCatalog.WasteStreams.Contains(record.Stream)
-                        ? record.Stream
-                        : throw new FleetFaultException("fleetBadField", place, "stream"),
-                    record.Amount,
-                    record.Place,
-                    record.Unit is { } unit ? MachineOf(unit, place) : null,
-                    VisitOf(record.Visit, place),
-                    record.By,
-                    FleetMapping.Instant(record.Entered, place, "entered"),
-                    record.Batch ?? "",
-                    Ms(record.VoidedAt, place),
-                    record.VoidedBy
+                    new()
+                    {
+                        On = FleetMapping.Day(record.On, place, "on"),
+                        Stream = Parts.PartCatalog.WasteStreams.Contains(record.Stream)
+                            ? record.Stream
+                            : throw new FleetFaultException("fleetBadField", place, "stream"),
+                        Amount = record.Amount,
+                        Place = record.Place,
+                        MachineId = record.Unit is { } unit ? MachineOf(unit, place) : null,
+                        VisitId = VisitOf(record.Visit, place),
+                        By = record.By,
+                        EnteredAt = FleetMapping.Instant(record.Entered, place, "entered"),
+                        Batch = record.Batch ?? "",
+                        VoidedAt = Instant(record.VoidedAt, place),
+                        VoidedBy = record.VoidedBy,
+                    }
                 );
 
         private void Take(FleetOnBoard record, string place) =>
-            Bulk("OnBoard", "MachineId", "Compartment", "Fluid", "Litres", "On", "LifeTenths", "VisitId", "Batch", "VoidedMs")
+            Bulk<OnBoardRow>()
                 .Add(
-                    MachineOf(record.Unit, place),
-                    record.Compartment,
-                    record.Fluid,
-                    record.Litres,
-                    Formats.Iso.Day(FleetMapping.Day(record.On, place, "on")),
-                    FleetMapping.Tenths(record.LifeHours, place, "lifeHours"),
-                    VisitOf(record.Visit, place),
-                    record.Batch,
-                    Ms(record.VoidedAt, place)
+                    new()
+                    {
+                        MachineId = MachineOf(record.Unit, place),
+                        Compartment = record.Compartment,
+                        Fluid = record.Fluid,
+                        Litres = record.Litres,
+                        On = FleetMapping.Day(record.On, place, "on"),
+                        LifeHours = FleetMapping.Hours(record.LifeHours, place, "lifeHours"),
+                        VisitId = VisitOf(record.Visit, place),
+                        Batch = record.Batch,
+                        VoidedAt = Instant(record.VoidedAt, place),
+                    }
                 );
 
-        private static long? Ms(string? instant, string place) =>
+        private static DateTimeOffset? Instant(string? instant, string place) =>
             instant is { } text ? FleetMapping.Instant(text, place, "voidedAt") : null;
 
         /// <summary>The short form of a walk's checks; most walks of a list share a few sets.</summary>

@@ -42,7 +42,7 @@ public sealed class OilExport(NippersDb db)
             await writer.Write(limit);
 
         var boxes = new Dictionary<long, long>();
-        foreach (var box in await db.Consignments.AsNoTracking().OrderBy(x => x.MadeMs).ThenBy(x => x.Id).ToListAsync(ct))
+        foreach (var box in await db.Consignments.AsNoTracking().OrderBy(x => x.MadeAt).ThenBy(x => x.Id).ToListAsync(ct))
         {
             boxes[box.Id] = boxes.Count + 1;
             await writer.Write(FleetMapping.ToRecord(box, names[box.LabId]));
@@ -53,18 +53,21 @@ public sealed class OilExport(NippersDb db)
         {
             var rows = await db
                 .Samples.AsNoTracking()
+                .WithVoided()
                 .Where(x => x.MachineId == machine.Id)
-                .OrderBy(x => x.TakenMs)
+                .OrderBy(x => x.TakenAt)
                 .ThenBy(x => x.Id)
                 .ToListAsync(ct);
             var reports = (
                 await db
                     .Reports.AsNoTracking()
+                .WithVoided()
                     .Where(x => db.Samples.Any(s => s.Id == x.SampleId && s.MachineId == machine.Id))
                     .ToListAsync(ct)
             ).ToLookup(x => x.SampleId);
             var kept = await db
                 .Judgements.AsNoTracking()
+                .WithVoided()
                 .Where(x => db.Samples.Any(s => s.Id == x.SampleId && s.MachineId == machine.Id))
                 .ToDictionaryAsync(x => x.SampleId, x => x.Whole, ct);
             foreach (var row in rows)
@@ -85,15 +88,17 @@ public sealed class OilExport(NippersDb db)
             }
         }
 
-        foreach (var bottle in await db.Bottles.AsNoTracking().OrderBy(x => x.Id).ToListAsync(ct))
+        foreach (var bottle in await db.Bottles.AsNoTracking()
+                .WithVoided().OrderBy(x => x.Id).ToListAsync(ct))
             await writer.Write(FleetMapping.ToRecord(bottle, units[bottle.MachineId], Number(samples, bottle.SampleId)));
         foreach (var machine in machines)
         {
             foreach (
                 var call in await db
                     .WorkRequests.AsNoTracking()
+                .WithVoided()
                     .Where(x => x.MachineId == machine.Id)
-                    .OrderBy(x => x.AtMs)
+                    .OrderBy(x => x.At)
                     .ThenBy(x => x.Id)
                     .ToListAsync(ct)
             )
@@ -107,8 +112,9 @@ public sealed class OilExport(NippersDb db)
             foreach (
                 var change in await db
                     .DrainChanges.AsNoTracking()
+                .WithVoided()
                     .Where(x => x.MachineId == machine.Id)
-                    .OrderBy(x => x.AtMs)
+                    .OrderBy(x => x.At)
                     .ThenBy(x => x.Id)
                     .ToListAsync(ct)
             )
@@ -120,15 +126,17 @@ public sealed class OilExport(NippersDb db)
             foreach (
                 var test in await db
                     .CoolantTests.AsNoTracking()
+                .WithVoided()
                     .Where(x => x.MachineId == machine.Id)
-                    .OrderBy(x => x.AtMs)
+                    .OrderBy(x => x.At)
                     .ThenBy(x => x.Id)
                     .ToListAsync(ct)
             )
                 await writer.Write(FleetMapping.ToRecord(test, machine.Unit));
         }
 
-        foreach (var loose in await db.UnmatchedResults.AsNoTracking().OrderBy(x => x.ReceivedMs).ThenBy(x => x.Id).ToListAsync(ct))
+        foreach (var loose in await db.UnmatchedResults.AsNoTracking()
+                .WithVoided().OrderBy(x => x.ReceivedAt).ThenBy(x => x.Id).ToListAsync(ct))
             await writer.Write(FleetMapping.ToRecord(loose, LabOf, Number(samples, loose.SampleId)));
     }
 
@@ -137,16 +145,16 @@ public sealed class OilExport(NippersDb db)
     {
         var rows = db
             .Samples.AsNoTracking()
-            .Where(x => x.VoidedMs == null && (unit == null || x.Machine.Unit == unit))
+            .Where(x => (unit == null || x.Machine.Unit == unit))
             .OrderBy(x => x.Machine.Unit)
-            .ThenBy(x => x.TakenMs)
+            .ThenBy(x => x.TakenAt)
             .ThenBy(x => x.Id)
             .Select(x => new
             {
                 Sample = x,
                 x.Machine.Unit,
                 Report = db
-                    .Reports.Where(r => r.SampleId == x.Id && r.ReplacedMs == null)
+                    .Reports.Where(r => r.SampleId == x.Id && r.ReplacedAt == null)
                     .Select(r => new { r.Figures, r.Iso })
                     .FirstOrDefault(),
             })
@@ -158,8 +166,8 @@ public sealed class OilExport(NippersDb db)
                 x.Unit,
                 x.Sample.Compartment,
                 Iso.Day(x.Sample.On),
-                x.Sample.LifeTenths / 10.0,
-                x.Sample.OilTenths / 10.0,
+                x.Sample.LifeHours.Value,
+                x.Sample.OilHours?.Value,
                 x.Sample.AddedLitres,
                 x.Sample.Fluid,
                 FleetMapping.Word(x.Sample.State),

@@ -1,7 +1,10 @@
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Oil;
+using Nippers.Core.Hours;
 using Nippers.Core.Oil;
+using Nippers.Data;
 using Nippers.Data.Oil;
+using Nippers.Data.Parts;
 using Nippers.Formats.Fleet;
 
 namespace Nippers.App.Exchange;
@@ -34,11 +37,11 @@ public sealed partial class ImportFleet
                     var box = new ConsignmentRow
                     {
                         LabId = LabOf(x.Lab, place)!.Value,
-                        MadeMs = FleetMapping.Instant(x.Made, place, "made"),
+                        MadeAt = FleetMapping.Instant(x.Made, place, "made"),
                         By = x.By,
                         State = FleetMapping.Parse<ConsignmentState>(x.State, place, "state"),
                         Attempts = x.Attempts,
-                        HandedMs = Ms(x.Handed, place),
+                        HandedAt = Instant(x.Handed, place),
                     };
                     await Keep(box);
                     _boxIds.Add(box.Id);
@@ -51,137 +54,98 @@ public sealed partial class ImportFleet
                         throw new FleetFaultException("fleetBadField", place, "code");
                     if (await db.Bottles.AnyAsync(y => y.Code == x.Code, ct))
                         throw new FleetFaultException("fleetTwice", place, x.Code);
-                    Bulk("Bottles", "Code", "MachineId", "Compartment", "ItemCode", "PreparedMs", "By", "SampleId")
+                    Bulk<BottleRow>()
                         .Add(
-                            x.Code,
-                            MachineOf(x.Unit, place),
-                            x.Compartment,
-                            x.Item,
-                            FleetMapping.Instant(x.Prepared, place, "prepared"),
-                            x.By,
-                            SampleOf(x.Sample, place)
+                            new()
+                            {
+                                Code = x.Code,
+                                MachineId = MachineOf(x.Unit, place),
+                                Compartment = x.Compartment,
+                                ItemCode = x.Item,
+                                PreparedAt = FleetMapping.Instant(x.Prepared, place, "prepared"),
+                                By = x.By,
+                                SampleId = SampleOf(x.Sample, place),
+                            }
                         );
                     break;
                 case FleetCall x:
-                    Bulk(
-                            "WorkRequests",
-                            "MachineId",
-                            "ItemCode",
-                            "Reason",
-                            "AtMs",
-                            "DueTenths",
-                            "On",
-                            "SampleId",
-                            "AfterDefectId",
-                            "VoidedMs"
-                        )
+                    Bulk<WorkRequestRow>()
                         .Add(
-                            MachineOf(x.Unit, place),
-                            x.Item,
-                            (int)FleetMapping.Parse<WorkRequestReason>(x.Reason, place, "reason"),
-                            FleetMapping.Instant(x.At, place, "at"),
-                            TenthsOf(x.DueHours, place, "dueHours"),
-                            DayOf(x.On, place),
-                            SampleOf(x.Sample, place),
-                            Number(x.AfterDefect, _defectIds, place, "afterDefect"),
-                            Ms(x.VoidedAt, place)
+                            new()
+                            {
+                                MachineId = MachineOf(x.Unit, place),
+                                ItemCode = x.Item,
+                                Reason = FleetMapping.Parse<WorkRequestReason>(x.Reason, place, "reason"),
+                                At = FleetMapping.Instant(x.At, place, "at"),
+                                DueHours = HoursOf(x.DueHours, place, "dueHours"),
+                                On = DayOf(x.On, place),
+                                SampleId = SampleOf(x.Sample, place),
+                                AfterDefectId = Number(x.AfterDefect, _defectIds, place, "afterDefect"),
+                                VoidedAt = Instant(x.VoidedAt, place),
+                            }
                         );
                     break;
                 case FleetDrainChange x:
-                    Bulk(
-                            "DrainChanges",
-                            "MachineId",
-                            "Compartment",
-                            "On",
-                            "LifeTenths",
-                            "FromTenths",
-                            "ToTenths",
-                            "Reason",
-                            "SampleId",
-                            "By",
-                            "AtMs"
-                        )
+                    Bulk<DrainChangeRow>()
                         .Add(
-                            MachineOf(x.Unit, place),
-                            x.Compartment,
-                            DayOf(x.On, place),
-                            FleetMapping.Tenths(x.LifeHours, place, "lifeHours"),
-                            FleetMapping.Tenths(x.FromHours, place, "fromHours"),
-                            FleetMapping.Tenths(x.ToHours, place, "toHours"),
-                            (int)FleetMapping.Parse<DrainReason>(x.Reason, place, "reason"),
-                            SampleOf(x.Sample, place),
-                            x.By,
-                            FleetMapping.Instant(x.At, place, "at")
+                            new()
+                            {
+                                MachineId = MachineOf(x.Unit, place),
+                                Compartment = x.Compartment,
+                                On = DayOf(x.On, place),
+                                LifeHours = FleetMapping.Hours(x.LifeHours, place, "lifeHours"),
+                                FromHours = FleetMapping.Hours(x.FromHours, place, "fromHours"),
+                                ToHours = FleetMapping.Hours(x.ToHours, place, "toHours"),
+                                Reason = FleetMapping.Parse<DrainReason>(x.Reason, place, "reason"),
+                                SampleId = SampleOf(x.Sample, place),
+                                By = x.By,
+                                At = FleetMapping.Instant(x.At, place, "at"),
+                            }
                         );
                     break;
                 case FleetCoolantTest x:
-                    Bulk(
-                            "CoolantTests",
-                            "MachineId",
-                            "On",
-                            "LifeTenths",
-                            "Laboratory",
-                            "SharePercent",
-                            "FreezeC",
-                            "Ph",
-                            "Inhibitor",
-                            "ChloridePpm",
-                            "SulphatePpm",
-                            "WantedPercent",
-                            "RefillPercent",
-                            "Note",
-                            "By",
-                            "AtMs",
-                            "VoidedMs",
-                            "VoidedBy",
-                            "Batch"
-                        )
+                    Bulk<CoolantTestRow>()
                         .Add(
-                            MachineOf(x.Unit, place),
-                            DayOf(x.On, place),
-                            FleetMapping.Tenths(x.LifeHours, place, "lifeHours"),
-                            x.Laboratory,
-                            x.SharePercent,
-                            x.FreezeC,
-                            x.Ph,
-                            (int?)FleetMapping.ParseOrNull<Inhibitor>(x.Inhibitor, place, "inhibitor"),
-                            x.ChloridePpm,
-                            x.SulphatePpm,
-                            x.WantedPercent,
-                            x.RefillPercent,
-                            x.Note ?? "",
-                            x.By,
-                            FleetMapping.Instant(x.At, place, "at"),
-                            Ms(x.VoidedAt, place),
-                            x.VoidedBy,
-                            x.Batch
+                            new()
+                            {
+                                MachineId = MachineOf(x.Unit, place),
+                                On = DayOf(x.On, place),
+                                LifeHours = FleetMapping.Hours(x.LifeHours, place, "lifeHours"),
+                                Laboratory = x.Laboratory,
+                                SharePercent = x.SharePercent,
+                                FreezeC = x.FreezeC,
+                                Ph = x.Ph,
+                                Inhibitor = FleetMapping.ParseOrNull<Inhibitor>(x.Inhibitor, place, "inhibitor"),
+                                ChloridePpm = x.ChloridePpm,
+                                SulphatePpm = x.SulphatePpm,
+                                WantedPercent = x.WantedPercent,
+                                RefillPercent = x.RefillPercent,
+                                Note = x.Note ?? "",
+                                By = x.By,
+                                At = FleetMapping.Instant(x.At, place, "at"),
+                                VoidedAt = Instant(x.VoidedAt, place),
+                                VoidedBy = x.VoidedBy,
+                                Batch = x.Batch,
+                            }
                         );
                     break;
                 case FleetLooseResult x:
                     if (await db.UnmatchedResults.AnyAsync(y => y.Digest == x.Digest, ct))
                         throw new FleetFaultException("fleetTwice", place, x.Bottle);
-                    Bulk(
-                            "UnmatchedResults",
-                            "LabId",
-                            "ReceivedMs",
-                            "Bottle",
-                            "Why",
-                            "Result",
-                            "Digest",
-                            "SettledMs",
-                            "SettledBy",
-                            "SampleId"
-                        )
+                    Bulk<UnmatchedResultRow>()
                         .Add(
-                            LabOf(x.Lab, place),
-                            FleetMapping.Instant(x.Received, place, "received"),
-                            x.Bottle,
-                            x.Why,
-                            System.Text.Json.JsonSerializer.Serialize(x.Result),
-                            x.Digest,
-                            Ms(x.Settled, place),
-                            x.SettledBy,
-                            SampleOf(x.Sample, place)
+                            new()
+                            {
+                                LabId = LabOf(x.Lab, place),
+                                ReceivedAt = FleetMapping.Instant(x.Received, place, "received"),
+                                Bottle = x.Bottle,
+                                Why = x.Why,
+                                Result = System.Text.Json.JsonSerializer.Serialize(x.Result),
+                                Digest = x.Digest,
+                                SettledAt = Instant(x.Settled, place),
+                                SettledBy = x.SettledBy,
+                                SampleId = SampleOf(x.Sample, place),
+                            }
                         );
                     break;
             }
@@ -214,113 +178,88 @@ public sealed partial class ImportFleet
         private async Task Take(FleetSample record, string place)
         {
             if (_nextSample == 0)
-                _nextSample = (await db.Samples.MaxAsync(x => (long?)x.Id, ct) ?? 0) + 1;
+                _nextSample = (await db.Samples.WithVoided().MaxAsync(x => (long?)x.Id, ct) ?? 0) + 1;
             var id = _nextSample++;
             _sampleIds.Add(id);
             var state = FleetMapping.Parse<SampleState>(record.State, place, "state");
             if (state >= SampleState.Reported && record.Case is null)
                 throw new FleetFaultException("fleetBadField", place, "case");
-            Bulk(
-                    "Samples",
-                    "Id",
-                    "MachineId",
-                    "Compartment",
-                    "ItemCode",
-                    "Bottle",
-                    "On",
-                    "TakenMs",
-                    "LifeTenths",
-                    "OilTenths",
-                    "AddedLitres",
-                    "Fluid",
-                    "By",
-                    "VisitId",
-                    "Batch",
-                    "Kind",
-                    "Grade",
-                    "Family",
-                    "Method",
-                    "Engine",
-                    "DrawnWrong",
-                    "Late",
-                    "Note",
-                    "State",
-                    "LabId",
-                    "ConsignmentId",
-                    "SentMs",
-                    "ReportedMs",
-                    "Advised",
-                    "SignedAs",
-                    "SignedBy",
-                    "SignedMs",
-                    "SignedWords",
-                    "DefectId",
-                    "Version",
-                    "VoidedMs",
-                    "VoidedBy",
-                    "VoidReason"
-                )
+            Bulk<SampleRow>()
                 .Add(
-                    id,
-                    MachineOf(record.Unit, place),
-                    record.Compartment,
-                    record.Item,
-                    record.Bottle,
-                    DayOf(record.On, place),
-                    FleetMapping.Instant(record.Taken, place, "taken"),
-                    FleetMapping.Tenths(record.LifeHours, place, "lifeHours"),
-                    TenthsOf(record.OilHours, place, "oilHours"),
-                    record.AddedLitres,
-                    record.Fluid ?? "",
-                    record.By,
-                    VisitOf(record.Visit, place),
-                    record.Batch,
-                    (int)FleetMapping.Parse<OilKind>(record.Kind, place, "kind"),
-                    record.Grade ?? "",
-                    record.Family ?? "",
-                    (int?)FleetMapping.ParseOrNull<DrawMethod>(record.Method, place, "method"),
-                    (int?)FleetMapping.ParseOrNull<DrawState>(record.Engine, place, "engine"),
-                    record.DrawnWrong == true,
-                    record.Late == true,
-                    record.Note ?? "",
-                    (int)state,
-                    LabOf(record.Lab, place),
-                    Number(record.Consignment, _boxIds, place, "consignment"),
-                    Ms(record.Sent, place),
-                    Ms(record.Reported, place),
-                    (int?)FleetMapping.ParseOrNull<Assessment>(record.Advised, place, "advised"),
-                    (int?)FleetMapping.ParseOrNull<Assessment>(record.Verdict, place, "verdict"),
-                    record.SignedBy,
-                    Ms(record.SignedAt, place),
-                    record.SignedWords ?? "",
-                    Number(record.Defect, _defectIds, place, "defect"),
-                    1,
-                    Ms(record.VoidedAt, place),
-                    record.VoidedBy,
-                    record.VoidReason
+                    new()
+                    {
+                        Id = id,
+                        MachineId = MachineOf(record.Unit, place),
+                        Compartment = record.Compartment,
+                        ItemCode = record.Item,
+                        Bottle = record.Bottle,
+                        On = DayOf(record.On, place),
+                        TakenAt = FleetMapping.Instant(record.Taken, place, "taken"),
+                        LifeHours = FleetMapping.Hours(record.LifeHours, place, "lifeHours"),
+                        OilHours = HoursOf(record.OilHours, place, "oilHours"),
+                        AddedLitres = record.AddedLitres,
+                        Fluid = record.Fluid ?? "",
+                        By = record.By,
+                        VisitId = VisitOf(record.Visit, place),
+                        Batch = record.Batch,
+                        Kind = FleetMapping.Parse<OilKind>(record.Kind, place, "kind"),
+                        Grade = record.Grade ?? "",
+                        Family = record.Family ?? "",
+                        Method = FleetMapping.ParseOrNull<DrawMethod>(record.Method, place, "method"),
+                        Engine = FleetMapping.ParseOrNull<DrawState>(record.Engine, place, "engine"),
+                        DrawnWrong = record.DrawnWrong == true,
+                        Late = record.Late == true,
+                        Note = record.Note ?? "",
+                        State = state,
+                        LabId = LabOf(record.Lab, place),
+                        ConsignmentId = Number(record.Consignment, _boxIds, place, "consignment"),
+                        SentAt = Instant(record.Sent, place),
+                        ReportedAt = Instant(record.Reported, place),
+                        Advised = FleetMapping.ParseOrNull<Assessment>(record.Advised, place, "advised"),
+                        SignedAs = FleetMapping.ParseOrNull<Assessment>(record.Verdict, place, "verdict"),
+                        SignedBy = record.SignedBy,
+                        SignedAt = Instant(record.SignedAt, place),
+                        SignedWords = record.SignedWords ?? "",
+                        DefectId = Number(record.Defect, _defectIds, place, "defect"),
+                        Version = 1,
+                        VoidedAt = Instant(record.VoidedAt, place),
+                        VoidedBy = record.VoidedBy,
+                        VoidReason = record.VoidReason,
+                    }
                 );
             foreach (var report in record.Reports ?? [])
             {
-                Bulk("Reports", "SampleId", "ReceivedMs", "Source", "LabId", "By", "LabNumber", "Figures", "Iso", "Comment", "ReplacedMs")
+                Bulk<ReportRow>()
                     .Add(
-                        id,
-                        FleetMapping.Instant(report.Received, place, "reports.received"),
-                        (int)FleetMapping.Parse<ReportSource>(report.Source, place, "reports.source"),
-                        LabOf(report.Lab, place),
-                        report.By ?? "",
-                        report.LabNumber ?? "",
-                        FleetMapping.Figures(report.Figures, place),
-                        report.Iso ?? "",
-                        report.Comment ?? "",
-                        Ms(report.Replaced, place)
+                        new()
+                        {
+                            SampleId = id,
+                            ReceivedAt = FleetMapping.Instant(report.Received, place, "reports.received"),
+                            Source = FleetMapping.Parse<ReportSource>(report.Source, place, "reports.source"),
+                            LabId = LabOf(report.Lab, place),
+                            By = report.By ?? "",
+                            LabNumber = report.LabNumber ?? "",
+                            Figures = FleetMapping.Figures(report.Figures, place),
+                            Iso = report.Iso ?? "",
+                            Comment = report.Comment ?? "",
+                            ReplacedAt = Instant(report.Replaced, place),
+                        }
                     );
             }
 
             if (record.Case is not { } given)
                 return;
             var (whole, judgement) = FleetMapping.Case(given, place);
-            Bulk("Judgements", "SampleId", "Values", "WearCompares", "Whole")
-                .Add(id, OilCase.WriteValues(judgement.Values), JudgeSample.WearCompares(judgement), whole);
+            Bulk<JudgementRow>()
+                .Add(
+                    new()
+                    {
+                        SampleId = id,
+                        Values = OilCase.WriteValues(judgement.Values),
+                        WearCompares = JudgeSample.WearCompares(judgement),
+                        Whole = whole,
+                    }
+                );
         }
 
         private async Task Keep<T>(T row)
@@ -337,9 +276,9 @@ public sealed partial class ImportFleet
 
         private long? SampleOf(long? number, string place) => Number(number, _sampleIds, place, "sample");
 
-        private static string DayOf(string day, string place) => Formats.Iso.Day(FleetMapping.Day(day, place, "on"));
+        private static DateOnly DayOf(string day, string place) => FleetMapping.Day(day, place, "on");
 
-        private static int? TenthsOf(double? hours, string place, string field) =>
-            hours is { } given ? FleetMapping.Tenths(given, place, field) : null;
+        private static MeterHours? HoursOf(double? hours, string place, string field) =>
+            hours is { } given ? FleetMapping.Hours(given, place, field) : null;
     }
 }

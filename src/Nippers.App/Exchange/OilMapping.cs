@@ -17,7 +17,7 @@ public static partial class FleetMapping
             x.Fluid,
             Word(x.Source),
             x.By,
-            Iso.Instant(x.AtMs),
+            Iso.Instant(x.At),
             OrNull(x.Grade),
             OrNull(x.Family),
             x.Viscosity,
@@ -39,7 +39,7 @@ public static partial class FleetMapping
         );
 
     public static FleetConsignment ToRecord(ConsignmentRow x, string lab) =>
-        new(lab, Iso.Instant(x.MadeMs), x.By, Word(x.State), x.Attempts, Instant(x.HandedMs));
+        new(lab, Iso.Instant(x.MadeAt), x.By, Word(x.State), x.Attempts, Instant(x.HandedAt));
 
     internal static FleetSample ToRecord(
         SampleRow x,
@@ -57,14 +57,14 @@ public static partial class FleetMapping
             x.ItemCode,
             x.Bottle,
             Iso.Day(x.On),
-            Iso.Instant(x.TakenMs),
-            x.LifeTenths / 10.0,
+            Iso.Instant(x.TakenAt),
+            x.LifeHours.Value,
             x.AddedLitres,
             x.By,
             x.Batch,
             Word(x.Kind),
             Word(x.State),
-            x.OilTenths / 10.0,
+            x.OilHours?.Value,
             OrNull(x.Fluid),
             OrNull(x.Grade),
             OrNull(x.Family),
@@ -76,18 +76,18 @@ public static partial class FleetMapping
             visit,
             lab(x.LabId),
             consignment,
-            Instant(x.SentMs),
-            Instant(x.ReportedMs),
+            Instant(x.SentAt),
+            Instant(x.ReportedAt),
             WordOrNull(x.Advised),
             WordOrNull(x.SignedAs),
             x.SignedBy,
-            Instant(x.SignedMs),
+            Instant(x.SignedAt),
             OrNull(x.SignedWords),
             defect,
             reports
                 .OrderBy(r => r.Id)
                 .Select(r => new FleetReport(
-                    Iso.Instant(r.ReceivedMs),
+                    Iso.Instant(r.ReceivedAt),
                     Word(r.Source),
                     Json(r.Figures),
                     OrNull(r.By),
@@ -95,35 +95,35 @@ public static partial class FleetMapping
                     OrNull(r.LabNumber),
                     OrNull(r.Iso),
                     OrNull(r.Comment),
-                    Instant(r.ReplacedMs)
+                    Instant(r.ReplacedAt)
                 ))
                 .ToList()
                 is { Count: > 0 } all
                 ? all
                 : null,
             whole is null ? null : Json(whole),
-            Instant(x.VoidedMs),
+            Instant(x.VoidedAt),
             x.VoidedBy,
             x.VoidReason
         );
 
     public static FleetBottle ToRecord(BottleRow x, string unit, long? sample) =>
-        new(x.Code, unit, x.Compartment, x.ItemCode, Iso.Instant(x.PreparedMs), x.By, sample);
+        new(x.Code, unit, x.Compartment, x.ItemCode, Iso.Instant(x.PreparedAt), x.By, sample);
 
     public static FleetCall ToRecord(WorkRequestRow x, string unit, long? sample, long? defect) =>
-        new(unit, x.ItemCode, Word(x.Reason), Iso.Instant(x.AtMs), Iso.Day(x.On), x.DueTenths / 10.0, sample, defect, Instant(x.VoidedMs));
+        new(unit, x.ItemCode, Word(x.Reason), Iso.Instant(x.At), Iso.Day(x.On), x.DueHours?.Value, sample, defect, Instant(x.VoidedAt));
 
     public static FleetDrainChange ToRecord(DrainChangeRow x, string unit, long? sample) =>
         new(
             unit,
             x.Compartment,
             Iso.Day(x.On),
-            x.LifeTenths / 10.0,
-            x.FromTenths / 10.0,
-            x.ToTenths / 10.0,
+            x.LifeHours.Value,
+            x.FromHours.Value,
+            x.ToHours.Value,
             Word(x.Reason),
             x.By,
-            Iso.Instant(x.AtMs),
+            Iso.Instant(x.At),
             sample
         );
 
@@ -131,12 +131,12 @@ public static partial class FleetMapping
         new(
             unit,
             Iso.Day(x.On),
-            x.LifeTenths / 10.0,
+            x.LifeHours.Value,
             x.Laboratory,
             x.WantedPercent,
             x.RefillPercent,
             x.By,
-            Iso.Instant(x.AtMs),
+            Iso.Instant(x.At),
             x.SharePercent,
             x.FreezeC,
             x.Ph,
@@ -144,13 +144,13 @@ public static partial class FleetMapping
             x.ChloridePpm,
             x.SulphatePpm,
             OrNull(x.Note),
-            Instant(x.VoidedMs),
+            Instant(x.VoidedAt),
             x.VoidedBy,
             x.Batch
         );
 
     internal static FleetLooseResult ToRecord(UnmatchedResultRow x, Func<int?, string?> lab, long? sample) =>
-        new(x.Bottle, x.Why, Iso.Instant(x.ReceivedMs), Json(x.Result), x.Digest, lab(x.LabId), Instant(x.SettledMs), x.SettledBy, sample);
+        new(x.Bottle, x.Why, Iso.Instant(x.ReceivedAt), Json(x.Result), x.Digest, lab(x.LabId), Instant(x.SettledAt), x.SettledBy, sample);
 
     internal static LabRow ToRow(FleetLab x, string place) =>
         new()
@@ -176,7 +176,7 @@ public static partial class FleetMapping
             Additives = x.Additives is { } additives ? Values(additives, place, "additives") : "",
             Source = Parse<NewOilSource>(x.Source, place, "source"),
             By = x.By,
-            AtMs = Instant(x.At, place, "at"),
+            At = Instant(x.At, place, "at"),
             Version = 1,
         };
 

@@ -35,9 +35,9 @@ public sealed record ImportRow(
     Refusal? Refusal,
     ImmutableArray<MeterHours> DidYouMean,
     string? Unit = null,
-    long AtMs = 0,
+    DateTimeOffset At = default,
     MeterHours Shown = default,
-    int OffsetTenths = 0
+    MeterHours OffsetHours = default
 );
 
 /// <summary>A file, row by row.</summary>
@@ -66,13 +66,13 @@ public sealed class ReadingsImport(NippersDb db, UnitOfWork writes)
     /// <summary>Keeps an uploaded text until it is applied.</summary>
     public async Task<string> SaveDraft(string fileName, string text, Actor actor, CancellationToken ct)
     {
-        var old = (writes.Now - KeepDrafts).ToUnixTimeMilliseconds();
-        await db.ImportDrafts.Where(x => x.AtMs < old).ExecuteDeleteAsync(ct);
+        var old = writes.Now - KeepDrafts;
+        await db.ImportDrafts.Where(x => x.At < old).ExecuteDeleteAsync(ct);
         var draft = new ImportDraft
         {
             Id = Guid.NewGuid().ToString("N"),
             By = actor.Name,
-            AtMs = writes.NowMs,
+            At = writes.Now,
             FileName = fileName,
             Text = text,
         };
@@ -137,13 +137,13 @@ public sealed class ReadingsImport(NippersDb db, UnitOfWork writes)
                         new ReadingRow
                         {
                             MachineId = ids[row.Unit!],
-                            AtMs = row.AtMs,
-                            ShownTenths = row.Shown.Tenths,
-                            LifeTenths = row.Shown.Tenths + row.OffsetTenths,
+                            At = row.At,
+                            ShownHours = row.Shown,
+                            LifeHours = row.Shown + row.OffsetHours,
                             State = row.Action == ImportAction.Accept ? ReadingState.Accepted : ReadingState.Unconfirmed,
                             Source = ReadingSource.Csv,
                             By = actor.Name,
-                            EnteredMs = writes.NowMs,
+                            EnteredAt = writes.Now,
                         }
                     );
                 }
@@ -159,7 +159,7 @@ public sealed class ReadingsImport(NippersDb db, UnitOfWork writes)
                         new
                         {
                             file = draft.FileName,
-                            readings = unit.Select(x => new { at = Formats.Iso.Instant(x.AtMs), hours = x.Shown.Value }),
+                            readings = unit.Select(x => new { at = Formats.Iso.Instant(x.At), hours = x.Shown.Value }),
                         }
                     );
                 }
@@ -189,7 +189,7 @@ public sealed class ReadingsImport(NippersDb db, UnitOfWork writes)
         var zone = TimeZoneInfo.FindSystemTimeZoneById(
             await db.Machines.Where(x => x.Unit == unit).Select(x => x.Site.TimeZone).SingleAsync(ct)
         );
-        var entered = new List<(int Index, long AtMs, MeterHours Shown)>();
+        var entered = new List<(int Index, DateTimeOffset At, MeterHours Shown)>();
         foreach (var i in indexes)
         {
             var at = ReadAt(rows[i].At, zone);
@@ -198,27 +198,27 @@ public sealed class ReadingsImport(NippersDb db, UnitOfWork writes)
             else if (HoursInput.Read("hours", rows[i].Hours, out var shown) is { } fault)
                 results[i] = new(rows[i], ImportAction.Refuse, fault, [], unit);
             else
-                entered.Add((i, at.Value.ToUnixTimeMilliseconds(), shown));
+                entered.Add((i, at.Value, shown));
         }
 
         if (entered.Count == 0)
             return;
-        var earliest = DateTimeOffset.FromUnixTimeMilliseconds(Math.Min(entered.Min(x => x.AtMs), now.ToUnixTimeMilliseconds()));
+        var first = entered.Min(x => x.At);
+        var earliest = first < now ? first : now;
         var facts = (await db.FactsOf(unit, earliest, ct))!;
         var seen = (
             await db
                 .Readings.Where(x => x.MachineId == facts.Machine.Id && x.State != ReadingState.Accepted)
-                .Select(x => new { x.AtMs, x.ShownTenths })
+                .Select(x => new { x.At, x.ShownHours })
                 .ToListAsync(ct)
         )
-            .Select(x => (x.AtMs, x.ShownTenths))
+            .Select(x => (x.At, x.ShownHours))
             .ToHashSet();
         var record = facts.Record;
-        foreach (var (i, atMs, shown) in entered.OrderBy(x => x.AtMs).ThenBy(x => x.Shown))
+        foreach (var (i, at, shown) in entered.OrderBy(x => x.At).ThenBy(x => x.Shown))
         {
-            var at = DateTimeOffset.FromUnixTimeMilliseconds(atMs);
-            var offset = facts.Offsets.TenthsAt(atMs);
-            if (LocalDay.Of(atMs, zone) < facts.Machine.CommissionedOn)
+            var offset = facts.Offsets.At(at);
+            if (LocalDay.Of(at, zone) < facts.Machine.CommissionedOn)
             {
                 results[i] = new(rows[i], ImportAction.Refuse, Refusals.BeforeCommissioning("at", facts.Machine.CommissionedOn), [], unit);
                 continue;
@@ -228,12 +228,12 @@ public sealed class ReadingsImport(NippersDb db, UnitOfWork writes)
             var refusal = LogReading.Words(judgement, shown, offset);
             var action =
                 refusal is not null ? ImportAction.Refuse
-                : judgement.Code == ReadingCode.Duplicate || !seen.Add((atMs, shown.Tenths)) ? ImportAction.Unchanged
+                : judgement.Code == ReadingCode.Duplicate || !seen.Add((at, shown)) ? ImportAction.Unchanged
                 : judgement.Code == ReadingCode.Check ? ImportAction.KeepUnconfirmed
                 : ImportAction.Accept;
-            results[i] = new(rows[i], action, refusal, judgement.DidYouMean, unit, atMs, shown, offset);
+            results[i] = new(rows[i], action, refusal, judgement.DidYouMean, unit, at, shown, offset);
             if (action == ImportAction.Accept)
-                record = record with { Readings = Insert(record.Readings, new(atMs, new(shown.Tenths + offset))) };
+                record = record with { Readings = Insert(record.Readings, new(at, (shown + offset))) };
         }
     }
 

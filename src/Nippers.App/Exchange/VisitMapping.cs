@@ -1,5 +1,6 @@
 using System.Text.Json;
 using Nippers.App.Visits;
+using Nippers.Core.Hours;
 using Nippers.Core.Jobs;
 using Nippers.Core.Parts;
 using Nippers.Data.Parts;
@@ -53,7 +54,7 @@ public static partial class FleetMapping
             Iso.Day(x.On),
             x.NameHours,
             x.PlannedBy,
-            Iso.Instant(x.PlannedMs),
+            Iso.Instant(x.PlannedAt),
             [
                 .. x
                     .Items.OrderBy(i => i.ItemCode, StringComparer.Ordinal)
@@ -80,11 +81,11 @@ public static partial class FleetMapping
             steps.ToList() is { Count: > 0 } given ? given : null,
             Money(x.QuoteCents),
             x.OpenedBy,
-            Instant(x.OpenedMs),
-            x.OpenedMs is null ? null : x.ShownTenths / 10.0,
-            x.OpenedMs is null ? null : x.LifeTenths / 10.0,
+            Instant(x.OpenedAt),
+            x.OpenedAt is null ? null : x.ShownHours.Value,
+            x.OpenedAt is null ? null : x.LifeHours.Value,
             x.ClosedBy,
-            Instant(x.ClosedMs),
+            Instant(x.ClosedAt),
             x.Batch,
             x.RealMinutes,
             Money(x.RealPartsCents),
@@ -98,12 +99,12 @@ public static partial class FleetMapping
         new(
             x.Code,
             x.By,
-            Iso.Instant(x.AtMs),
+            Iso.Instant(x.At),
             Json(x.Answer),
             defect,
             photos.Count == 0
                 ? null
-                : [.. photos.OrderBy(p => p.Id).Select(p => new FleetPhoto(Iso.Instant(p.AtMs), p.By, p.Width, p.Height, p.Whole, p.Small))]
+                : [.. photos.OrderBy(p => p.Id).Select(p => new FleetPhoto(Iso.Instant(p.At), p.By, p.Width, p.Height, p.Whole, p.Small))]
         );
 
     public static FleetFilterLog ToRecord(FilterLogRow x, string unit, long? visit) =>
@@ -114,20 +115,20 @@ public static partial class FleetMapping
             Word(x.State),
             x.Part,
             Iso.Day(x.On),
-            x.LifeTenths / 10.0,
+            x.LifeHours.Value,
             x.By,
-            Iso.Instant(x.EnteredMs),
+            Iso.Instant(x.EnteredAt),
             OrNull(x.Batch),
             OrNull(x.Make),
             visit,
             x.Metal is { } metal ? Word(metal) : null,
             OrNull(x.Words),
-            Instant(x.VoidedMs),
+            Instant(x.VoidedAt),
             x.VoidedBy
         );
 
     public static FleetStock ToRecord(StockMove x, string part, string site, long? visit) =>
-        new(part, site, x.Quantity, Word(x.Kind), Iso.Instant(x.AtMs), x.By, OrNull(x.Note), visit);
+        new(part, site, x.Quantity, Word(x.Kind), Iso.Instant(x.At), x.By, OrNull(x.Note), visit);
 
     public static FleetWaste ToRecord(WasteRow x, string? unit, long? visit) =>
         new(
@@ -136,16 +137,16 @@ public static partial class FleetMapping
             x.Amount,
             x.Place,
             x.By,
-            Iso.Instant(x.EnteredMs),
+            Iso.Instant(x.EnteredAt),
             unit,
             visit,
             OrNull(x.Batch),
-            Instant(x.VoidedMs),
+            Instant(x.VoidedAt),
             x.VoidedBy
         );
 
     public static FleetOnBoard ToRecord(OnBoardRow x, string unit, long? visit) =>
-        new(unit, x.Compartment, x.Fluid, x.Litres, Iso.Day(x.On), x.LifeTenths / 10.0, x.Batch, visit, Instant(x.VoidedMs));
+        new(unit, x.Compartment, x.Fluid, x.Litres, Iso.Day(x.On), x.LifeHours.Value, x.Batch, visit, Instant(x.VoidedAt));
 
     internal static Shop ToRow(FleetShop x, string place) =>
         new()
@@ -206,7 +207,7 @@ public static partial class FleetMapping
             On = Day(x.On, place, "on"),
             NameHours = x.NameHours,
             PlannedBy = x.PlannedBy,
-            PlannedMs = Instant(x.Planned, place, "planned"),
+            PlannedAt = Instant(x.Planned, place, "planned"),
             Note = x.Note ?? "",
             HandsMinutes = x.HandsMinutes,
             ElapsedMinutes = x.ElapsedMinutes,
@@ -220,11 +221,11 @@ public static partial class FleetMapping
             Card = x.Card is { } card ? Card(card, place) : "",
             ProgramVersion = x.ProgramVersion ?? 0,
             OpenedBy = x.OpenedBy,
-            OpenedMs = x.Opened is { } opened ? Instant(opened, place, "opened") : null,
-            ShownTenths = x.Hours is { } hours ? Tenths(hours, place, "hours") : 0,
-            LifeTenths = x.LifeHours is { } life ? Tenths(life, place, "lifeHours") : 0,
+            OpenedAt = x.Opened is { } opened ? Instant(opened, place, "opened") : null,
+            ShownHours = x.Hours is { } hours ? Hours(hours, place, "hours") : default,
+            LifeHours = x.LifeHours is { } life ? Hours(life, place, "lifeHours") : default,
             ClosedBy = x.ClosedBy,
-            ClosedMs = x.Closed is { } closed ? Instant(closed, place, "closed") : null,
+            ClosedAt = x.Closed is { } closed ? Instant(closed, place, "closed") : null,
             Batch = x.Batch,
             RealMinutes = x.RealMinutes,
             RealPartsCents = Cents(x.RealParts, place, "realParts"),
@@ -277,7 +278,7 @@ public static partial class FleetMapping
             VisitId = visitId,
             Code = x.Code,
             By = x.By,
-            AtMs = Instant(x.At, place, "steps.at"),
+            At = Instant(x.At, place, "steps.at"),
             Answer = answer,
             Revision = 1,
         };
@@ -293,14 +294,14 @@ public static partial class FleetMapping
             Part = x.Part,
             Make = x.Make ?? "",
             On = Day(x.On, place, "on"),
-            LifeTenths = Tenths(x.LifeHours, place, "lifeHours"),
+            LifeHours = Hours(x.LifeHours, place, "lifeHours"),
             By = x.By,
-            EnteredMs = Instant(x.Entered, place, "entered"),
+            EnteredAt = Instant(x.Entered, place, "entered"),
             VisitId = visit,
             Metal = x.Metal is { } metal ? Parse<MetalFinding>(metal, place, "metal") : null,
             Words = x.Words ?? "",
             Batch = x.Batch ?? "",
-            VoidedMs = x.VoidedAt is { } at ? Instant(at, place, "voidedAt") : null,
+            VoidedAt = x.VoidedAt is { } at ? Instant(at, place, "voidedAt") : null,
             VoidedBy = x.VoidedBy,
         };
 
@@ -321,7 +322,7 @@ public static partial class FleetMapping
         }
     }
 
-    private static string? Instant(long? ms) => ms is { } at ? Iso.Instant(at) : null;
+    private static string? Instant(DateTimeOffset? at) => at is { } then ? Iso.Instant(then) : null;
 
     private static double Money(int cents) => cents / 100.0;
 

@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Text.Json;
 using Nippers.Core.Defects;
+using Nippers.Core.Hours;
 using Nippers.Core.Walk;
 using Nippers.Data.Defects;
 using Nippers.Data.Fleet;
@@ -19,7 +20,7 @@ public static partial class FleetMapping
             list.Name,
             list.Kind.Wire,
             list.Starter,
-            [.. versions.OrderBy(x => x.Version).Select(x => new FleetWalkListVersion(x.Version, Iso.Instant(x.AtMs), x.By, Json(x.Body)))]
+            [.. versions.OrderBy(x => x.Version).Select(x => new FleetWalkListVersion(x.Version, Iso.Instant(x.At), x.By, Json(x.Body)))]
         );
 
     public static FleetLimit ToRecord(MachineCheck x) =>
@@ -30,7 +31,7 @@ public static partial class FleetMapping
             x.WatchBelow,
             x.High,
             x.New,
-            x.NewAtTenths / 10.0,
+            x.NewAtHours?.Value,
             x.MarkLitres,
             x.Method is { } method ? Word(method) : null,
             OrNull(x.Note)
@@ -53,10 +54,10 @@ public static partial class FleetMapping
             Word(x.Round),
             Word(x.State),
             Iso.Day(x.On),
-            Iso.Instant(x.StartedMs),
+            Iso.Instant(x.StartedAt),
             x.StartedBy,
-            x.ShownTenths / 10.0,
-            x.LifeTenths / 10.0,
+            x.ShownHours.Value,
+            x.LifeHours.Value,
             Word(x.Weather),
             Word(x.Ground),
             codes,
@@ -69,7 +70,7 @@ public static partial class FleetMapping
                 ?
                 [
                     .. open.OrderBy(a => a.Code, StringComparer.Ordinal)
-                        .Select(a => new FleetOpenAnswer(a.Code, a.Revision, a.By, Iso.Instant(a.AtMs), a.Answer)),
+                        .Select(a => new FleetOpenAnswer(a.Code, a.Revision, a.By, Iso.Instant(a.At), a.Answer)),
                 ]
                 : null,
             measures.Count > 0
@@ -81,14 +82,14 @@ public static partial class FleetMapping
                 ]
                 : null,
             done.Count > 0 ? [.. done.Order(StringComparer.Ordinal)] : null,
-            x.FinishedMs is { } finished ? Iso.Instant(finished) : null,
+            x.FinishedAt is { } finished ? Iso.Instant(finished) : null,
             x.FinishedBy,
             x.Late ? true : null,
             OrNull(x.Note),
             x.RunStatus is { } verdict ? Word(verdict) : null,
-            x.UntilTenths / 10.0,
+            x.UntilHours?.Value,
             x.UntilOn is { } on ? Iso.Day(on) : null,
-            x.VoidedMs is { } voided ? Iso.Instant(voided) : null,
+            x.VoidedAt is { } voided ? Iso.Instant(voided) : null,
             x.VoidedBy,
             x.VoidReason
         );
@@ -98,11 +99,11 @@ public static partial class FleetMapping
             unit,
             x.Compartment,
             x.Litres,
-            Iso.Instant(x.AtMs),
-            x.LifeTenths / 10.0,
+            Iso.Instant(x.At),
+            x.LifeHours.Value,
             x.By,
             walk,
-            x.VoidedMs is { } voided ? Iso.Instant(voided) : null,
+            x.VoidedAt is { } voided ? Iso.Instant(voided) : null,
             x.VoidedBy
         );
 
@@ -125,55 +126,55 @@ public static partial class FleetMapping
             Word(x.Safety),
             Word(x.State),
             x.By,
-            Iso.Instant(x.AtMs),
+            Iso.Instant(x.At),
             Iso.Day(x.On),
-            x.LifeTenths / 10.0,
-            Iso.Instant(x.ClockFromMs),
+            x.LifeHours.Value,
+            Iso.Instant(x.ClockFrom),
             x.Version,
             [
                 .. events
-                    .OrderBy(e => e.AtMs)
+                    .OrderBy(e => e.At)
                     .ThenBy(e => e.Id)
                     .Select(e => new FleetDefectEvent(
-                        Iso.Instant(e.AtMs),
+                        Iso.Instant(e.At),
                         e.By,
                         Word(e.Act),
                         OrNull(e.Words),
                         e.From is { } from ? Word(from) : null,
                         e.To is { } to ? Word(to) : null,
-                        e.LimitTenths / 10.0,
+                        e.LimitHours?.Value,
                         e.LimitOn is { } limit ? Iso.Day(limit) : null
                     )),
             ],
             [
                 .. stoppages
-                    .OrderBy(s => s.FromMs)
+                    .OrderBy(s => s.From)
                     .ThenBy(s => s.Id)
-                    .Select(s => new FleetStoppage(Iso.Instant(s.FromMs), s.ToMs is { } to ? Iso.Instant(to) : null)),
+                    .Select(s => new FleetStoppage(Iso.Instant(s.From), s.To is { } to ? Iso.Instant(to) : null)),
             ],
             [
                 .. photos
                     .OrderBy(p => p.Id)
-                    .Select(p => new FleetPhoto(Iso.Instant(p.AtMs), p.By, p.Width, p.Height, p.Bytes.Whole, p.Bytes.Small)),
+                    .Select(p => new FleetPhoto(Iso.Instant(p.At), p.By, p.Width, p.Height, p.Bytes.Whole, p.Bytes.Small)),
             ],
-            x.LimitTenths / 10.0,
+            x.LimitHours?.Value,
             x.LimitOn is { } on ? Iso.Day(on) : null,
             walk,
             OrNull(x.CheckCode),
             OrNull(x.Code),
             repeatOf,
-            x.LookAgainTenths / 10.0,
+            x.LookAgainHours?.Value,
             x.DownTo is { } down ? Word(down) : null,
             x.DownBy,
             x.DownReason,
             x.RepairedBy,
-            x.RepairedMs is { } repaired ? Iso.Instant(repaired) : null,
-            x.RepairedTenths / 10.0,
+            x.RepairedAt is { } repaired ? Iso.Instant(repaired) : null,
+            x.RepairedHours?.Value,
             x.RepairWords,
             x.RepairMinutes,
             x.RepairParts,
             x.ReturnedBy,
-            x.ReturnedMs is { } returned ? Iso.Instant(returned) : null,
+            x.ReturnedAt is { } returned ? Iso.Instant(returned) : null,
             x.ReturnWords,
             x.VoidedBy,
             x.VoidReason
@@ -200,7 +201,7 @@ public static partial class FleetMapping
                         {
                             List = list,
                             Version = x.Version,
-                            AtMs = Instant(x.At, place, $"versions[{i}].at"),
+                            At = Instant(x.At, place, $"versions[{i}].at"),
                             By = x.By,
                             Body = Body(x.Body, place, $"versions[{i}].body"),
                         }
@@ -219,7 +220,7 @@ public static partial class FleetMapping
             WatchBelow = x.WatchBelow,
             High = x.High,
             New = x.New,
-            NewAtTenths = x.NewAtHours is { } hours ? Tenths(hours, place, "limits.newAtHours") : null,
+            NewAtHours = x.NewAtHours is { } hours ? Hours(hours, place, "limits.newAtHours") : null,
             MarkLitres = x.MarkLitres is null or > 0 ? x.MarkLitres : throw Bad(place, "limits.markLitres"),
             Method = x.Method is { } method ? Parse<SagMethod>(method, place, "limits.method") : null,
             Note = x.Note ?? "",
@@ -237,27 +238,27 @@ public static partial class FleetMapping
             Safety = Parse<SafetyPart>(x.Safety, place, "safety"),
             State = Parse<DefectState>(x.State, place, "state"),
             By = x.By,
-            AtMs = Instant(x.At, place, "at"),
+            At = Instant(x.At, place, "at"),
             On = Day(x.On, place, "on"),
-            LifeTenths = Tenths(x.LifeHours, place, "lifeHours"),
-            ClockFromMs = Instant(x.ClockFrom, place, "clockFrom"),
+            LifeHours = Hours(x.LifeHours, place, "lifeHours"),
+            ClockFrom = Instant(x.ClockFrom, place, "clockFrom"),
             Version = x.Version,
-            LimitTenths = x.LimitHours is { } limit ? Tenths(limit, place, "limitHours") : null,
+            LimitHours = x.LimitHours is { } limit ? Hours(limit, place, "limitHours") : null,
             LimitOn = x.LimitOn is { } on ? Day(on, place, "limitOn") : null,
             CheckCode = x.Check ?? "",
             Code = x.Code ?? "",
-            LookAgainTenths = x.LookAgainHours is { } again ? Tenths(again, place, "lookAgainHours") : null,
+            LookAgainHours = x.LookAgainHours is { } again ? Hours(again, place, "lookAgainHours") : null,
             DownTo = x.DownTo is { } down ? Parse<DefectGrade>(down, place, "downTo") : null,
             DownBy = x.DownBy,
             DownReason = x.DownReason,
             RepairedBy = x.RepairedBy,
-            RepairedMs = x.RepairedAt is { } repaired ? Instant(repaired, place, "repairedAt") : null,
-            RepairedTenths = x.RepairedHours is { } hours ? Tenths(hours, place, "repairedHours") : null,
+            RepairedAt = x.RepairedAt is { } repaired ? Instant(repaired, place, "repairedAt") : null,
+            RepairedHours = x.RepairedHours is { } hours ? Hours(hours, place, "repairedHours") : null,
             RepairWords = x.RepairWords,
             RepairMinutes = x.RepairMinutes,
             RepairParts = x.RepairParts,
             ReturnedBy = x.ReturnedBy,
-            ReturnedMs = x.ReturnedAt is { } returned ? Instant(returned, place, "returnedAt") : null,
+            ReturnedAt = x.ReturnedAt is { } returned ? Instant(returned, place, "returnedAt") : null,
             ReturnWords = x.ReturnWords,
             VoidedBy = x.VoidedBy,
             VoidReason = x.VoidReason,
@@ -267,13 +268,13 @@ public static partial class FleetMapping
         new()
         {
             DefectId = defectId,
-            AtMs = Instant(x.At, place, "events.at"),
+            At = Instant(x.At, place, "events.at"),
             By = x.By,
             Act = Parse<DefectAct>(x.Act, place, "events.act"),
             Words = x.Words ?? "",
             From = x.From is { } from ? Parse<DefectGrade>(from, place, "events.from") : null,
             To = x.To is { } to ? Parse<DefectGrade>(to, place, "events.to") : null,
-            LimitTenths = x.LimitHours is { } limit ? Tenths(limit, place, "events.limitHours") : null,
+            LimitHours = x.LimitHours is { } limit ? Hours(limit, place, "events.limitHours") : null,
             LimitOn = x.LimitOn is { } on ? Day(on, place, "events.limitOn") : null,
         };
 

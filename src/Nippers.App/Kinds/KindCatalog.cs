@@ -110,7 +110,7 @@ public sealed partial class KindCatalog(NippersDb db, UnitOfWork writes)
                             Version = 1,
                         },
                         Version = 1,
-                        AtMs = writes.NowMs,
+                        At = writes.Now,
                         By = actor.Name,
                         Body = body.Body,
                     }

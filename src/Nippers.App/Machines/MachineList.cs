@@ -106,7 +106,7 @@ public sealed class MachineList(NippersDb db)
                 Program = x.Program.Code,
                 History = x.History,
                 CommissionedOn = Formats.Iso.Day(x.CommissionedOn),
-                CommissionedHours = new Core.Hours.MeterHours(x.CommissionedTenths).ToString(),
+                CommissionedHours = x.CommissionedHours.ToString(),
                 Duty = x.Duty,
                 PlannedHoursPerDay = x.PlannedHoursPerDay.ToString(System.Globalization.CultureInfo.InvariantCulture),
                 Options = [.. x.OptionWords],

@@ -25,15 +25,15 @@ public sealed record WorkBatch(
     string Batch,
     CompletionKind Kind,
     DateOnly On,
-    int ShownTenths,
+    MeterHours ShownHours,
     string By,
     string? SaidBy,
     string Note,
-    long EnteredMs,
+    DateTimeOffset EnteredAt,
     IReadOnlyList<CompletionRow> Rows
 )
 {
-    public bool Voided => Rows.All(x => x.VoidedMs is not null);
+    public bool Voided => Rows.All(x => x.VoidedAt is not null);
 }
 
 /// <summary>A compartment on this machine.</summary>
@@ -50,7 +50,7 @@ public sealed record CompartmentView(
 public sealed record MachinePage(
     Machine Machine,
     MachineNow Now,
-    int OffsetTenths,
+    MeterHours OffsetHours,
     ImmutableArray<UseInterval> Evidence,
     ImmutableArray<double> BlockMeans,
     IReadOnlyList<MachineItem> Items,
@@ -75,7 +75,7 @@ public sealed record MachinePage(
     public RunAnswer Answer => RunAnswer.Of(Defects.Select(x => x.Clock));
 
     /// <summary>What the meter shows for some life hours.</summary>
-    public double Shows(double lifeHours) => lifeHours - OffsetTenths / 10.0;
+    public double Shows(double lifeHours) => lifeHours - OffsetHours.Value;
 }
 
 /// <summary>Reads the machine page: a bounded number of queries whatever the machine's age.</summary>
@@ -113,34 +113,35 @@ public sealed class MachineView(NippersDb db, StatusKeeper keeper, TimeProvider 
         var readings = await db
             .Readings.AsNoTracking()
             .Where(x => x.MachineId == machine.Id && (x.State == ReadingState.Accepted || x.State == ReadingState.Unconfirmed))
-            .OrderByDescending(x => x.AtMs)
-            .ThenByDescending(x => x.LifeTenths)
+            .OrderByDescending(x => x.At)
+            .ThenByDescending(x => x.LifeHours)
             .Take(RecentReadings)
             .ToListAsync(ct);
         var changes = await db
             .MeterChanges.AsNoTracking()
+            .WithVoided()
             .Where(x => x.MachineId == machine.Id)
-            .OrderByDescending(x => x.AtMs)
+            .OrderByDescending(x => x.At)
             .ToListAsync(ct);
         var parked = await db
             .Parked.AsNoTracking()
             .Where(x => x.MachineId == machine.Id)
-            .OrderByDescending(x => x.FromMs)
+            .OrderByDescending(x => x.From)
             .Take(Recent)
             .ToListAsync(ct);
         var work = await RecentWork(machine.Id, ct);
-        var since = (int)((at.Hours - TapeBack) * 10);
+        var since = new MeterHours((int)((at.Hours - TapeBack) * 10));
         var past = await db
             .Completions.Where(x =>
-                x.MachineId == machine.Id && x.VoidedMs == null && x.Kind == CompletionKind.Work && x.LifeTenths >= since
+                x.MachineId == machine.Id && x.Kind == CompletionKind.Work && x.LifeHours >= since
             )
             .GroupBy(x => x.Batch)
-            .Select(g => g.Min(x => x.LifeTenths))
+            .Select(g => g.Min(x => x.LifeHours))
             .ToListAsync(ct);
         var audit = await db
             .Audit.AsNoTracking()
             .Where(x => x.MachineId == machine.Id)
-            .OrderByDescending(x => x.AtMs)
+            .OrderByDescending(x => x.At)
             .ThenByDescending(x => x.Id)
             .Take(Recent)
             .ToListAsync(ct);
@@ -163,7 +164,7 @@ public sealed class MachineView(NippersDb db, StatusKeeper keeper, TimeProvider 
         return new(
             machine,
             at,
-            facts.Offsets.TenthsAt(now.ToUnixTimeMilliseconds()),
+            facts.Offsets.At(now),
             UsePerDay.Evidence(facts.Record, now),
             UsePerDay.BlockMeans(facts.Record, now),
             [.. service.OrderByDescending(x => x.Status.Status).ThenBy(x => x.Status.HoursLeft ?? double.MaxValue)],
@@ -175,7 +176,7 @@ public sealed class MachineView(NippersDb db, StatusKeeper keeper, TimeProvider 
             changes,
             parked,
             work,
-            [.. past.Select(x => x / 10.0).Distinct().Order()],
+            [.. past.Select(x => x.Value).Distinct().Order()],
             audit,
             newest,
             facts.Zone,
@@ -243,6 +244,7 @@ public sealed class MachineView(NippersDb db, StatusKeeper keeper, TimeProvider 
                     GROUP BY x.Batch ORDER BY Newest DESC LIMIT {Recent}) b ON b.Batch = c.Batch
                 """
             )
+            .WithVoided()
             .AsNoTracking()
             .ToListAsync(ct);
         return
@@ -252,16 +254,16 @@ public sealed class MachineView(NippersDb db, StatusKeeper keeper, TimeProvider 
                     g.Key,
                     g.First().Kind,
                     g.First().DoneOn,
-                    g.First().ShownTenths,
+                    g.First().ShownHours,
                     g.First().By,
                     g.First().SaidBy,
                     g.First().Note,
-                    g.Max(x => x.EnteredMs),
+                    g.Max(x => x.EnteredAt),
                     [.. g.OrderBy(x => x.Id)]
                 ))
                 .OrderByDescending(x => x.On)
-                .ThenByDescending(x => x.ShownTenths)
-                .ThenByDescending(x => x.EnteredMs),
+                .ThenByDescending(x => x.ShownHours)
+                .ThenByDescending(x => x.EnteredAt),
         ];
     }
 }

@@ -26,15 +26,15 @@ public sealed class ParkMachine(NippersDb db, UnitOfWork writes)
                     return Outcome<ParkedRow>.Refused(Refusals.Future("from"));
 
                 // An earlier span that a reading has already ended is closed at that reading, so that only one is ever open.
-                foreach (var ended in await db.Parked.Where(x => x.MachineId == facts.Machine.Id && x.ToMs == null).ToListAsync(ct))
+                foreach (var ended in await db.Parked.Where(x => x.MachineId == facts.Machine.Id && x.To == null).ToListAsync(ct))
                 {
-                    ended.ToMs = ended.ToSpan().Resolve(facts.Record.Readings.AsSpan(), facts.Record.CommissionedHours).ToMs;
+                    ended.To = ended.ToSpan().Resolve(facts.Record.Readings.AsSpan(), facts.Record.CommissionedHours).To;
                 }
 
                 var row = new ParkedRow
                 {
                     MachineId = facts.Machine.Id,
-                    FromMs = from.Value.ToUnixTimeMilliseconds(),
+                    From = from.Value,
                     Reason = reason?.Trim() ?? "",
                     By = actor.Name,
                 };
@@ -56,15 +56,8 @@ public sealed class ParkMachine(NippersDb db, UnitOfWork writes)
                     return Outcome<ParkedRow>.Refused(Refusals.NoSuchUnit("unit", unit, Array.Empty<string>()));
                 if (await Open(facts, ct) is not { } row)
                     return Outcome<ParkedRow>.Refused(Refusals.NotParked());
-                row.ToMs = writes.NowMs;
-                writes.Audit(
-                    actor,
-                    "machine.unpark",
-                    unit,
-                    row.MachineId,
-                    new { from = DateTimeOffset.FromUnixTimeMilliseconds(row.FromMs) },
-                    new { to = writes.Now }
-                );
+                row.To = writes.Now;
+                writes.Audit(actor, "machine.unpark", unit, row.MachineId, new { from = row.From }, new { to = writes.Now });
                 await writes.RefreshStatus([row.MachineId], ct);
                 return Outcome<ParkedRow>.Of(row);
             },
@@ -73,7 +66,7 @@ public sealed class ParkMachine(NippersDb db, UnitOfWork writes)
 
     private async Task<ParkedRow?> Open(MachineFacts facts, CancellationToken ct)
     {
-        var open = await db.Parked.Where(x => x.MachineId == facts.Machine.Id && x.ToMs == null).ToListAsync(ct);
-        return open.FirstOrDefault(x => x.ToSpan().Resolve(facts.Record.Readings.AsSpan(), facts.Record.CommissionedHours).ToMs is null);
+        var open = await db.Parked.Where(x => x.MachineId == facts.Machine.Id && x.To == null).ToListAsync(ct);
+        return open.FirstOrDefault(x => x.ToSpan().Resolve(facts.Record.Readings.AsSpan(), facts.Record.CommissionedHours).To is null);
     }
 }

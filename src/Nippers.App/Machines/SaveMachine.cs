@@ -124,7 +124,7 @@ public sealed partial class SaveMachine(NippersDb db, UnitOfWork writes)
                 machine.ProgramId = program!.Id;
                 machine.History = input.History;
                 machine.CommissionedOn = on!.Value;
-                machine.CommissionedTenths = hours.Tenths;
+                machine.CommissionedHours = hours;
                 machine.Duty = input.Duty;
                 machine.PlannedHoursPerDay = planned!.Value;
                 machine.Options = string.Join(' ', input.Options.Order(StringComparer.Ordinal));
@@ -139,8 +139,8 @@ public sealed partial class SaveMachine(NippersDb db, UnitOfWork writes)
             ct
         );
 
-    private Task<long?> FirstRecord(int machineId, CancellationToken ct) =>
-        db.Readings.Where(x => x.MachineId == machineId && x.State == ReadingState.Accepted).MinAsync(x => (long?)x.AtMs, ct);
+    private Task<DateTimeOffset?> FirstRecord(int machineId, CancellationToken ct) =>
+        db.Readings.Where(x => x.MachineId == machineId && x.State == ReadingState.Accepted).MinAsync(x => (DateTimeOffset?)x.At, ct);
 
     private static object Describe(Machine machine) =>
         new
@@ -154,7 +154,7 @@ public sealed partial class SaveMachine(NippersDb db, UnitOfWork writes)
             machine.ProgramId,
             machine.History,
             machine.CommissionedOn,
-            commissionedHours = machine.CommissionedTenths / 10.0,
+            commissionedHours = machine.CommissionedHours.Value,
             machine.Duty,
             machine.PlannedHoursPerDay,
             machine.Options,

@@ -2,6 +2,7 @@ using Microsoft.EntityFrameworkCore;
 using Nippers.Core.Oil;
 using Nippers.Data;
 using Nippers.Data.Oil;
+using Nippers.Data.Queries;
 
 namespace Nippers.App.Oil;
 
@@ -33,14 +34,8 @@ public sealed class Bottles(NippersDb db, UnitOfWork writes, OilCatalog book)
                     {
                         if (!places.TryGetValue(wish.Item, out var place))
                             return Outcome<IReadOnlyList<string>>.Refused(Refusals.NoSuchItem("", wish.Item));
-                        var bottle = await db.Bottles.FirstOrDefaultAsync(
-                            x =>
-                                x.MachineId == machine.Id
-                                && x.ItemCode == wish.Item
-                                && x.SampleId == null
-                                && !db.Samples.Any(s => s.Bottle == x.Code),
-                            ct
-                        ) ?? await New(db, machine.Id, place.Compartment.Code, wish.Item, writes.NowMs, actor.Name, ct);
+                        var bottle = await db.FreeBottles().FirstOrDefaultAsync(x => x.MachineId == machine.Id && x.ItemCode == wish.Item, ct)
+                            ?? await New(db, machine.Id, place.Compartment.Code, wish.Item, writes.Now, actor.Name, ct);
                         codes.Add(bottle.Code);
                     }
                 }
@@ -56,25 +51,25 @@ public sealed class Bottles(NippersDb db, UnitOfWork writes, OilCatalog book)
         int machineId,
         string compartment,
         string item,
-        long nowMs,
+        DateTimeOffset now,
         string by,
         CancellationToken ct
     )
     {
         // Beyond what was ever given out, also by another database that a fleet file came from.
-        var number = Math.Max(await db.Bottles.MaxAsync(x => (long?)x.Id, ct) ?? 0, await db.Samples.MaxAsync(x => (long?)x.Id, ct) ?? 0);
+        var number = Math.Max(await db.Bottles.MaxAsync(x => (long?)x.Id, ct) ?? 0, await db.Samples.WithVoided().MaxAsync(x => (long?)x.Id, ct) ?? 0);
         string code;
         do
         {
             code = BottleCode.Of(++number);
-        } while (await db.Bottles.AnyAsync(x => x.Code == code, ct) || await db.Samples.AnyAsync(x => x.Bottle == code, ct));
+        } while (await db.Bottles.AnyAsync(x => x.Code == code, ct) || await db.Samples.WithVoided().AnyAsync(x => x.Bottle == code, ct));
         var row = new BottleRow
         {
             Code = code,
             MachineId = machineId,
             Compartment = compartment,
             ItemCode = item,
-            PreparedMs = nowMs,
+            PreparedAt = now,
             By = by,
         };
         db.Bottles.Add(row);

@@ -70,9 +70,9 @@ public sealed class CoolantTests(NippersDb db, UnitOfWork writes, RecordWork wor
                 .FirstOrDefaultAsync(ct);
         var rows = await db
             .CoolantTests.AsNoTracking()
-            .Where(x => x.MachineId == facts.Machine.Id && x.VoidedMs == null)
+            .Where(x => x.MachineId == facts.Machine.Id)
             .OrderByDescending(x => x.On)
-            .ThenByDescending(x => x.AtMs)
+            .ThenByDescending(x => x.At)
             .Take(Shown)
             .ToListAsync(ct);
         return new(
@@ -100,7 +100,7 @@ public sealed class CoolantTests(NippersDb db, UnitOfWork writes, RecordWork wor
                 if (await writes.Earlier(actor, input.Key, ct) is { } earlier)
                 {
                     var kept = long.Parse(earlier, System.Globalization.CultureInfo.InvariantCulture);
-                    return Outcome<CoolantTestRow>.Of(await db.CoolantTests.SingleAsync(x => x.Id == kept, ct));
+                    return Outcome<CoolantTestRow>.Of(await db.CoolantTests.WithVoided().SingleAsync(x => x.Id == kept, ct));
                 }
 
                 var facts = await db.FactsOf(unit, writes.Now, ct);
@@ -117,7 +117,7 @@ public sealed class CoolantTests(NippersDb db, UnitOfWork writes, RecordWork wor
                 {
                     MachineId = facts.Machine.Id,
                     On = on ?? today,
-                    LifeTenths = DefectService.LastHours(facts).Tenths,
+                    LifeHours = DefectService.LastHours(facts),
                     Laboratory = input.Laboratory,
                     SharePercent = Typed.Optional(input.Share, "share", 0, 100, refusals),
                     FreezeC = Typed.Optional(input.Freeze, "freeze", -80, 10, refusals),
@@ -129,7 +129,7 @@ public sealed class CoolantTests(NippersDb db, UnitOfWork writes, RecordWork wor
                     RefillPercent = Typed.Optional(input.Refill, "refill", 0, 100, refusals) ?? UsualRefill,
                     Note = Typed.Words(input.Note, "note", 500, refusals),
                     By = actor.Name,
-                    AtMs = writes.NowMs,
+                    At = writes.Now,
                 };
                 if (
                     refusals.Count == 0
@@ -170,12 +170,12 @@ public sealed class CoolantTests(NippersDb db, UnitOfWork writes, RecordWork wor
             async () =>
             {
                 var row = await db.CoolantTests.SingleOrDefaultAsync(
-                    x => x.Id == id && x.VoidedMs == null && db.Machines.Any(m => m.Id == x.MachineId && m.Unit == unit),
+                    x => x.Id == id && db.Machines.Any(m => m.Id == x.MachineId && m.Unit == unit),
                     ct
                 );
                 if (row is null)
                     return Outcome<CoolantTestRow>.Refused(Refusals.CoolantGone());
-                (row.VoidedMs, row.VoidedBy) = (writes.NowMs, actor.Name);
+                (row.VoidedAt, row.VoidedBy) = (writes.Now, actor.Name);
                 var items = await db
                     .ProgramItems.Where(x =>
                         x.Work == ItemWork.Coolant && db.Machines.Any(m => m.Id == row.MachineId && m.ProgramId == x.ProgramId)
@@ -185,12 +185,12 @@ public sealed class CoolantTests(NippersDb db, UnitOfWork writes, RecordWork wor
                 foreach (
                     var done in await db
                         .Completions.Where(x =>
-                            x.MachineId == row.MachineId && x.Batch == row.Batch && items.Contains(x.ItemCode) && x.VoidedMs == null
+                            x.MachineId == row.MachineId && x.Batch == row.Batch && items.Contains(x.ItemCode)
                         )
                         .ToListAsync(ct)
                 )
                 {
-                    (done.VoidedMs, done.VoidedBy) = (writes.NowMs, actor.Name);
+                    (done.VoidedAt, done.VoidedBy) = (writes.Now, actor.Name);
                 }
 
                 writes.Audit(actor, "coolant.void", unit, row.MachineId, new { row.SharePercent, row.Ph }, null);
@@ -205,12 +205,12 @@ public sealed class CoolantTests(NippersDb db, UnitOfWork writes, RecordWork wor
     {
         if (facts.Items.FirstOrDefault(x => x.Work == ItemWork.Coolant) is not { } item)
             return null;
-        var (now, evening) = (writes.NowMs, LocalTime.StartOf(row.On.AddDays(1), facts.Zone));
-        var until = Math.Min(evening.ToUnixTimeMilliseconds(), now);
+        var (now, evening) = (writes.Now, LocalTime.StartOf(row.On.AddDays(1), facts.Zone));
+        var until = evening < now ? evening : now;
         var then = until < now ? (await db.FactsOf(facts.Machine.Unit, evening, ct))! : facts;
-        var last = then.Record.Readings.Where(x => x.AtMs <= until).Select(x => (MeterHours?)x.Hours).LastOrDefault()
+        var last = then.Record.Readings.Where(x => x.At <= until).Select(x => (MeterHours?)x.Hours).LastOrDefault()
             ?? then.Record.CommissionedHours;
-        var hours = new MeterHours(last.Tenths - facts.Offsets.TenthsAt(until)).ToString();
+        var hours = (last - facts.Offsets.At(until)).ToString();
         var done = await work.Do(
             new(facts.Machine.Unit, [item.Code], hours, Formats.Iso.Day(row.On), row.Note, OfferedHours: hours),
             actor,
@@ -218,7 +218,7 @@ public sealed class CoolantTests(NippersDb db, UnitOfWork writes, RecordWork wor
         );
         if (!done.Done)
             return done.Refusals[0].Field == "hours" ? done.Refusals[0] with { Field = "on" } : done.Refusals[0];
-        (row.LifeTenths, row.Batch) = (last.Tenths, done.Value!.Batch);
+        (row.LifeHours, row.Batch) = (last, done.Value!.Batch);
         return null;
     }
 }

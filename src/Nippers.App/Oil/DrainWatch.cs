@@ -23,7 +23,7 @@ public sealed class DrainWatch(NippersDb db)
     {
         var earned = await db
             .MachineCompartments.AsNoTracking()
-            .Where(x => machineIds.Contains(x.MachineId) && x.DrainTenths != null)
+            .Where(x => machineIds.Contains(x.MachineId) && x.DrainHours != null)
             .Select(x => new { x.MachineId, x.Code })
             .ToListAsync(ct);
         if (earned.Count == 0)
@@ -40,18 +40,7 @@ public sealed class DrainWatch(NippersDb db)
                 var point = facts.Due(item);
                 if (!(DefectService.LastHours(facts).Value > point.DueHours + point.WindowHours))
                     continue;
-                await ReviewSample.Change(
-                    db,
-                    now.ToUnixTimeMilliseconds(),
-                    facts,
-                    compartment,
-                    rule,
-                    current!.Value,
-                    DrainAdvice.Missed(rule),
-                    null,
-                    Name,
-                    ct
-                );
+                await ReviewSample.Change(db, now, facts, compartment, rule, current!.Value, DrainAdvice.Missed(rule), null, Name, ct);
                 fell = true;
             }
         }

@@ -9,7 +9,7 @@ namespace Nippers.App.Oil;
 public sealed class LimitsDerived
 {
     /// <summary>ms since 1970 UTC; 0 for never.</summary>
-    public long AtMs { get; set; }
+    public DateTimeOffset At { get; set; }
 }
 
 /// <summary>Derives the fleet's own limits now and then; pages read the derived rows and never look through all samples.</summary>
@@ -21,8 +21,8 @@ public sealed class FleetLimits(NippersDb db, UnitOfWork writes, LimitsDerived d
     /// <summary>Derives them when they are older than that.</summary>
     public async Task<bool> RefreshStale(CancellationToken ct)
     {
-        var oldest = (writes.Now - GoodFor).ToUnixTimeMilliseconds();
-        if (derivedAt.AtMs > oldest || await db.FleetLimits.AnyAsync(x => x.ComputedMs > oldest, ct))
+        var oldest = writes.Now - GoodFor;
+        if (derivedAt.At > oldest || await db.FleetLimits.AnyAsync(x => x.ComputedAt > oldest, ct))
             return false;
         await Derive(ct);
         return true;
@@ -45,12 +45,12 @@ public sealed class FleetLimits(NippersDb db, UnitOfWork writes, LimitsDerived d
                         j.WearCompares,
                         s.Kind,
                         s.Family,
-                        s.VoidedMs,
+                        s.VoidedAt,
                         s.DrawnWrong,
                         s.Fluid,
                     }
             )
-            .Where(x => x.VoidedMs == null && !x.DrawnWrong && x.WearCompares && x.Family != "");
+            .Where(x => !x.DrawnWrong && x.WearCompares && x.Family != "");
         await foreach (var row in rows.AsAsyncEnumerable().WithCancellation(ct))
         {
             foreach (var (measurand, value) in OilCase.ReadValues(row.Values).All)
@@ -65,7 +65,7 @@ public sealed class FleetLimits(NippersDb db, UnitOfWork writes, LimitsDerived d
         }
 
         var defaults = await db.OilLimits.AsNoTracking().Where(x => x.MachineId == null).ToListAsync(ct);
-        var now = writes.NowMs;
+        var now = writes.Now;
         var derived = new List<FleetLimitRow>();
         foreach (var (key, list) in values)
         {
@@ -81,7 +81,7 @@ public sealed class FleetLimits(NippersDb db, UnitOfWork writes, LimitsDerived d
                     Watch = own.Watch,
                     Act = own.Act,
                     Values = own.Values,
-                    ComputedMs = now,
+                    ComputedAt = now,
                 }
             );
         }
@@ -95,7 +95,7 @@ public sealed class FleetLimits(NippersDb db, UnitOfWork writes, LimitsDerived d
             },
             ct
         );
-        derivedAt.AtMs = now;
+        derivedAt.At = now;
         return derived.Count;
     }
 }

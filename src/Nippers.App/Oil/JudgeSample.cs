@@ -38,10 +38,10 @@ public sealed class JudgeSample(NippersDb db, OilCatalog book)
     {
         // Oldest first: each one is held against those before it.
         var open = await samples
-            .Where(x => x.State == SampleState.Reported && x.VoidedMs == null)
-            .OrderBy(x => x.LifeTenths)
-            .ThenBy(x => x.TakenMs)
-            .Join(db.Reports.Where(x => x.ReplacedMs == null), x => x.Id, x => x.SampleId, (s, r) => new { Sample = s, Report = r })
+            .Where(x => x.State == SampleState.Reported)
+            .OrderBy(x => x.LifeHours)
+            .ThenBy(x => x.TakenAt)
+            .Join(db.Reports.Where(x => x.ReplacedAt == null), x => x.Id, x => x.SampleId, (s, r) => new { Sample = s, Report = r })
             .ToListAsync(ct);
         foreach (var x in open)
         {
@@ -62,7 +62,7 @@ public sealed class JudgeSample(NippersDb db, OilCatalog book)
                 x.MachineId == changed.MachineId
                 && x.Compartment == changed.Compartment
                 && x.Id != changed.Id
-                && x.LifeTenths >= changed.LifeTenths
+                && x.LifeHours >= changed.LifeHours
             ),
             ct
         );
@@ -87,8 +87,8 @@ public sealed class JudgeSample(NippersDb db, OilCatalog book)
                 Grade = grade,
                 SumpLitres = machine.Compartments.Find(x => x.Code == sample.Compartment)?.CapacityLitres,
                 IntervalHours = item?.ForDue().Interval(machine.Duty) ?? LimitSet.ReferenceHours(sample.Kind),
-                MachineHours = sample.LifeTenths / 10.0,
-                OilHours = sample.OilTenths / 10.0,
+                MachineHours = sample.LifeHours.Value,
+                OilHours = sample.OilHours?.Value,
                 AddedLitres = sample.AddedLitres,
                 Results = results.With(Measurand.Viscosity, results[viscosity]),
                 Below = below,
@@ -96,7 +96,7 @@ public sealed class JudgeSample(NippersDb db, OilCatalog book)
                 New = await book.NewOf(sample.Fluid, ct),
             },
             await book.Limits(sample.Kind, sample.Family, sample.MachineId, sample.Compartment, ct),
-            await book.Earlier(sample.MachineId, sample.Compartment, sample.LifeTenths, sample.Id, ct)
+            await book.Earlier(sample.MachineId, sample.Compartment, sample.LifeHours, sample.Id, ct)
         );
     }
 }

@@ -162,7 +162,7 @@ public sealed class LabImport(NippersDb db, UnitOfWork writes, TakeResults resul
 
             var match = await results.Match(row.Result, ct);
             var unit = match.SampleId is { } id
-                ? await db.Samples.Where(x => x.Id == id).Select(x => x.Machine.Unit).SingleAsync(ct)
+                ? await db.Samples.WithVoided().Where(x => x.Id == id).Select(x => x.Machine.Unit).SingleAsync(ct)
                 : null;
             rows.Add(new(row, match, unit));
         }

@@ -53,9 +53,7 @@ public sealed class LabOutbox(NippersDb db, UnitOfWork writes, TakeResults resul
             var waiting = await db
                 .Consignments.AsNoTracking()
                 .Where(x =>
-                    x.LabId == lab.Id
-                    && x.State == ConsignmentState.Waiting
-                    && (atOnce || x.NextTryMs == null || x.NextTryMs <= writes.NowMs)
+                    x.LabId == lab.Id && x.State == ConsignmentState.Waiting && (atOnce || x.NextTryAt == null || x.NextTryAt <= writes.Now)
                 )
                 .OrderBy(x => x.Id)
                 .ToListAsync(ct);
@@ -82,14 +80,14 @@ public sealed class LabOutbox(NippersDb db, UnitOfWork writes, TakeResults resul
                 row.Attempts++;
                 if (reply.Fault is null)
                 {
-                    (row.State, row.HandedMs, row.NextTryMs, row.LastFault) = (ConsignmentState.HandedOver, writes.NowMs, null, "");
+                    (row.State, row.HandedAt, row.NextTryAt, row.LastFault) = (ConsignmentState.HandedOver, writes.Now, null, "");
                     await db
                         .Labs.Where(x => x.Id == lab.Id && x.Failures == 0)
-                        .ExecuteUpdateAsync(x => x.SetProperty(m => m.NextAskMs, (long?)null), ct);
+                        .ExecuteUpdateAsync(x => x.SetProperty(m => m.NextAskAt, (DateTimeOffset?)null), ct);
                 }
                 else
                 {
-                    (row.LastFault, row.NextTryMs) = (reply.Fault, (writes.Now + WaitAfter(row.Attempts)).ToUnixTimeMilliseconds());
+                    (row.LastFault, row.NextTryAt) = (reply.Fault, (writes.Now + WaitAfter(row.Attempts)));
                 }
 
                 return Outcome<ConsignmentRow>.Of(row);
@@ -100,7 +98,7 @@ public sealed class LabOutbox(NippersDb db, UnitOfWork writes, TakeResults resul
 
     private async Task<int> Collect(LabRow lab, bool atOnce, CancellationToken ct)
     {
-        if (!atOnce && lab.NextAskMs > writes.NowMs)
+        if (!atOnce && lab.NextAskAt > writes.Now)
             return 0;
         if (!await db.Consignments.AnyAsync(x => x.LabId == lab.Id && x.State != ConsignmentState.Waiting, ct))
             return 0;
@@ -115,7 +113,7 @@ public sealed class LabOutbox(NippersDb db, UnitOfWork writes, TakeResults resul
                 if (fault is not null)
                 {
                     row.Failures++;
-                    (row.LastFault, row.NextAskMs) = (fault, (writes.Now + WaitAfter(row.Failures)).ToUnixTimeMilliseconds());
+                    (row.LastFault, row.NextAskAt) = (fault, (writes.Now + WaitAfter(row.Failures)));
                     return Outcome<LabRow>.Of(row);
                 }
 
@@ -132,11 +130,11 @@ public sealed class LabOutbox(NippersDb db, UnitOfWork writes, TakeResults resul
                 var wait = await db.Consignments.AnyAsync(x => x.LabId == lab.Id && x.State == ConsignmentState.HandedOver, ct)
                     ? AskEvery
                     : AskForCorrectionsEvery;
-                (row.Failures, row.LastFault, row.Cursor, row.NextAskMs) = (
+                (row.Failures, row.LastFault, row.Cursor, row.NextAskAt) = (
                     0,
                     "",
                     Math.Max(row.Cursor, answer.Cursor),
-                    (writes.Now + wait).ToUnixTimeMilliseconds()
+                    (writes.Now + wait)
                 );
                 return Outcome<LabRow>.Of(row);
             },

@@ -1,4 +1,5 @@
 using Microsoft.EntityFrameworkCore;
+using Nippers.Core.Hours;
 using Nippers.Core.Jobs;
 using Nippers.Core.Oil;
 using Nippers.Core.Service;
@@ -11,10 +12,10 @@ using Nippers.Data.Queries;
 namespace Nippers.App.Oil;
 
 /// <summary>The oil in a compartment at some hours.</summary>
-/// <param name="OilTenths">Hours on it, tenths; null when the last change is not on record.</param>
+/// <param name="OilHours">Hours on it; null when the last change is not on record.</param>
 /// <param name="AddedLitres">Litres added since.</param>
 /// <param name="Fluid">Its name; empty when not known.</param>
-public sealed record OilInIt(int? OilTenths, double AddedLitres, string Fluid);
+public sealed record OilInIt(MeterHours? OilHours, double AddedLitres, string Fluid);
 
 /// <summary>A compartment that is sampled.</summary>
 /// <param name="Compartment">The program's compartment.</param>
@@ -84,33 +85,33 @@ public sealed class OilCatalog(NippersDb db)
     /// <summary>The oil in a compartment at some hours.</summary>
     /// <param name="machine">The machine.</param>
     /// <param name="compartment">Code of the compartment.</param>
-    /// <param name="lifeTenths">Life hours.</param>
+    /// <param name="lifeHours">Life hours.</param>
     /// <param name="exceptBatch">Work that is recorded together with the sample: it was drawn before the oil was changed.</param>
     /// <param name="ct">Cancels.</param>
-    public async Task<OilInIt> InIt(Machine machine, string compartment, int lifeTenths, string? exceptBatch, CancellationToken ct)
+    public async Task<OilInIt> InIt(Machine machine, string compartment, MeterHours lifeHours, string? exceptBatch, CancellationToken ct)
     {
         var changed = await db
             .Completions.Where(x =>
                 x.MachineId == machine.Id
-                && x.VoidedMs == null
-                && x.LifeTenths <= lifeTenths
+               
+                && x.LifeHours <= lifeHours
                 && x.Batch != exceptBatch
                 && db.ProgramItems.Any(i =>
                     i.ProgramId == machine.ProgramId && i.Code == x.ItemCode && i.Compartment == compartment && i.Work == ItemWork.Fluid
                 )
             )
-            .MaxAsync(x => (int?)x.LifeTenths, ct);
+            .MaxAsync(x => (MeterHours?)x.LifeHours, ct);
 
         // Since new and never changed: it is the oil that it came with.
-        changed ??= machine.History == History.SinceNew ? machine.CommissionedTenths : null;
-        var since = changed ?? 0;
+        changed ??= machine.History == History.SinceNew ? machine.CommissionedHours : null;
+        var since = changed ?? default(MeterHours);
         var added = await db
             .TopUps.Where(x =>
                 x.MachineId == machine.Id
                 && x.Compartment == compartment
-                && x.LifeTenths >= since
-                && x.LifeTenths <= lifeTenths
-                && x.VoidedMs == null
+                && x.LifeHours >= since
+                && x.LifeHours <= lifeHours
+               
             )
             .SumAsync(x => x.Litres, ct);
         var fluid = await db
@@ -118,7 +119,7 @@ public sealed class OilCatalog(NippersDb db)
             .Select(x => x.Fluid)
             .FirstOrDefaultAsync(ct)
             ?? "";
-        return new(changed is { } at ? lifeTenths - at : null, Math.Round(added, 2), fluid);
+        return new(changed is { } at ? lifeHours - at : null, Math.Round(added, 2), fluid);
     }
 
     /// <summary>Grade and family of a fluid in a kind of place.</summary>
@@ -182,7 +183,7 @@ public sealed class OilCatalog(NippersDb db)
     public async Task<IReadOnlyList<EarlierSample>> Earlier(
         int machineId,
         string compartment,
-        int lifeTenths,
+        MeterHours lifeHours,
         long exceptId,
         CancellationToken ct
     )
@@ -204,23 +205,23 @@ public sealed class OilCatalog(NippersDb db)
             .Where(x =>
                 x.Sample.MachineId == machineId
                 && x.Sample.Compartment == compartment
-                && x.Sample.LifeTenths <= lifeTenths
+                && x.Sample.LifeHours <= lifeHours
                 && x.Sample.Id != exceptId
-                && x.Sample.VoidedMs == null
+               
                 && !x.Sample.DrawnWrong
             )
-            .OrderByDescending(x => x.Sample.LifeTenths)
-            .ThenByDescending(x => x.Sample.TakenMs)
+            .OrderByDescending(x => x.Sample.LifeHours)
+            .ThenByDescending(x => x.Sample.TakenAt)
             .Take(EarlierKept)
             .Select(x => new
             {
                 x.Values,
                 x.WearCompares,
-                x.Sample.LifeTenths,
+                x.Sample.LifeHours,
             })
             .ToListAsync(ct);
         rows.Reverse();
-        return [.. rows.Select(x => new EarlierSample(x.LifeTenths / 10.0, Comparing(OilCase.ReadValues(x.Values), x.WearCompares)))];
+        return [.. rows.Select(x => new EarlierSample(x.LifeHours.Value, Comparing(OilCase.ReadValues(x.Values), x.WearCompares)))];
     }
 
     /// <summary>Six values count; more samples than that are kept, since not every one has a value of everything.</summary>

@@ -1,4 +1,5 @@
 using Microsoft.EntityFrameworkCore;
+using Nippers.Core.Hours;
 using Nippers.Core.Oil;
 using Nippers.Data;
 using Nippers.Data.Oil;
@@ -144,8 +145,7 @@ public sealed class OilLimits(NippersDb db, UnitOfWork writes, OilCatalog book, 
         var samples = await db
             .Samples.AsNoTracking()
             .Where(x =>
-                x.VoidedMs == null
-                && x.Advised != null
+                x.Advised != null
                 && x.On >= since
                 && (machineId == null ? x.Kind == input.Kind : x.MachineId == machineId && x.Compartment == input.Compartment)
             )
@@ -338,7 +338,7 @@ public sealed class NewOils(NippersDb db, UnitOfWork writes, OilCatalog book, Ju
                     input.Source
                 );
                 row.Additives = additives.Count == 0 ? "" : OilCase.WriteValues(Measures.Of(additives));
-                (row.By, row.AtMs) = (actor.Name, writes.NowMs);
+                (row.By, row.At) = (actor.Name, writes.Now);
                 row.Version++;
                 writes.Audit(
                     actor,
@@ -369,14 +369,14 @@ public sealed class NewOils(NippersDb db, UnitOfWork writes, OilCatalog book, Ju
         writes.Run(
             async () =>
             {
-                var sample = await db.Samples.AsNoTracking().SingleOrDefaultAsync(x => x.Id == sampleId && x.VoidedMs == null, ct);
-                var report = await db.Reports.AsNoTracking().SingleOrDefaultAsync(x => x.SampleId == sampleId && x.ReplacedMs == null, ct);
+                var sample = await db.Samples.AsNoTracking().SingleOrDefaultAsync(x => x.Id == sampleId, ct);
+                var report = await db.Reports.AsNoTracking().SingleOrDefaultAsync(x => x.SampleId == sampleId && x.ReplacedAt == null, ct);
                 if (sample is null || report is null)
                     return Outcome<NewOilRow>.Refused(Refusals.SampleNotReported());
                 if (sample.Fluid.Length == 0)
                     return Outcome<NewOilRow>.Refused(Refusals.NoFluid());
-                if (!(sample.OilTenths <= ReferenceTenths))
-                    return Outcome<NewOilRow>.Refused(Refusals.OilNotNew(ReferenceTenths / 10));
+                if (!(sample.OilHours <= ReferenceHours))
+                    return Outcome<NewOilRow>.Refused(Refusals.OilNotNew(ReferenceHours));
                 var (figures, _) = OilCase.Numbers(report.Figures);
                 var row = await db.NewOils.SingleOrDefaultAsync(x => x.Fluid == sample.Fluid, ct);
                 if (row is null)
@@ -401,7 +401,7 @@ public sealed class NewOils(NippersDb db, UnitOfWork writes, OilCatalog book, Ju
                     .ToList();
                 if (additives.Count > 0)
                     row.Additives = OilCase.WriteValues(Measures.Of(additives));
-                (row.Source, row.By, row.AtMs) = (NewOilSource.ReferenceSample, actor.Name, writes.NowMs);
+                (row.Source, row.By, row.At) = (NewOilSource.ReferenceSample, actor.Name, writes.Now);
                 row.Version++;
                 writes.Audit(actor, "newOil.fromSample", sample.Fluid, null, null, new { sample.Bottle });
                 await Follow(sample.Fluid, ct);
@@ -416,7 +416,7 @@ public sealed class NewOils(NippersDb db, UnitOfWork writes, OilCatalog book, Ju
         await db.SaveChangesAsync(ct);
         foreach (
             var sample in await db
-                .Samples.Where(x => x.Fluid == fluid && x.State != SampleState.Judged && x.VoidedMs == null)
+                .Samples.Where(x => x.Fluid == fluid && x.State != SampleState.Judged)
                 .ToListAsync(ct)
         )
         {
@@ -427,8 +427,8 @@ public sealed class NewOils(NippersDb db, UnitOfWork writes, OilCatalog book, Ju
         await judge.Anew(db.Samples.Where(x => x.Fluid == fluid), ct);
     }
 
-    /// <summary>Oil of at most so many tenths of an hour passes for new.</summary>
-    private const int ReferenceTenths = 100;
+    /// <summary>Oil of at most these hours passes for new.</summary>
+    public static readonly MeterHours ReferenceHours = new(100);
 }
 
 /// <summary>A laboratory, as entered.</summary>
@@ -470,7 +470,7 @@ public sealed class Labs(NippersDb db, UnitOfWork writes)
                     await db
                         .Consignments.Where(x => x.LabId == row.Id && x.State == ConsignmentState.Waiting)
                         .ExecuteUpdateAsync(x => x.SetProperty(m => m.State, ConsignmentState.HandedOver), ct);
-                (row.Name, row.Url, row.Usual, row.NextAskMs, row.Failures, row.LastFault) = (name, url, input.Usual, null, 0, "");
+                (row.Name, row.Url, row.Usual, row.NextAskAt, row.Failures, row.LastFault) = (name, url, input.Usual, null, 0, "");
 
                 // A token is shown to nobody; left empty it stays.
                 if (token.Length > 0)

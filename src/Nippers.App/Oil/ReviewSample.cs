@@ -67,7 +67,7 @@ public sealed class ReviewSample(NippersDb db, UnitOfWork writes, ReportDefect r
         writes.Run(
             async () =>
             {
-                var sample = await db.Samples.Include(x => x.Machine).SingleOrDefaultAsync(x => x.Id == id && x.VoidedMs == null, ct);
+                var sample = await db.Samples.Include(x => x.Machine).SingleOrDefaultAsync(x => x.Id == id, ct);
                 if (sample is null)
                     return Outcome<SignedSample>.Refused(Refusals.NoSuchSample());
                 if (sample.State < SampleState.Reported || sample.Advised is not { } advised)
@@ -97,19 +97,19 @@ public sealed class ReviewSample(NippersDb db, UnitOfWork writes, ReportDefect r
 
                 // Signed again after a correction: what the first signature called for is called no longer.
                 await db
-                    .WorkRequests.Where(x => x.SampleId == id && x.VoidedMs == null)
-                    .ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedMs, writes.NowMs), ct);
+                    .WorkRequests.Where(x => x.SampleId == id)
+                    .ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedAt, writes.Now), ct);
                 var before = new
                 {
                     sample.State,
                     sample.SignedAs,
                     sample.SignedBy,
                 };
-                (sample.State, sample.SignedAs, sample.SignedBy, sample.SignedMs, sample.SignedWords) = (
+                (sample.State, sample.SignedAs, sample.SignedBy, sample.SignedAt, sample.SignedWords) = (
                     SampleState.Judged,
                     verdict,
                     actor.Name,
-                    writes.NowMs,
+                    writes.Now,
                     words
                 );
                 sample.DrawnWrong |= input.NotTrue;
@@ -163,7 +163,7 @@ public sealed class ReviewSample(NippersDb db, UnitOfWork writes, ReportDefect r
         if (sample.SignedAs is not null)
         {
             var called = await db
-                .WorkRequests.Where(x => x.SampleId == sample.Id && x.VoidedMs == null && x.Reason == WorkRequestReason.Assessment)
+                .WorkRequests.Where(x => x.SampleId == sample.Id && x.Reason == WorkRequestReason.Assessment)
                 .Select(x => x.ItemCode)
                 .ToListAsync(ct);
             var open = facts.Items.Where(x => called.Contains(x.Code) && facts.Due(x).Basis == DueBasis.Called).ToList();
@@ -225,11 +225,11 @@ public sealed class ReviewSample(NippersDb db, UnitOfWork writes, ReportDefect r
         var place = facts.Machine.Program.Compartments.Find(x => x.Code == compartment);
         var item = facts.Items.FirstOrDefault(x => x.Compartment == compartment && x.ChangesFluid);
         if (
-            place is not { DrainStepTenths: { } step, DrainCapTenths: { } cap }
+            place is not { DrainStepHours: { } step, DrainCapHours: { } cap }
             || item?.ForDue().Interval(facts.Machine.Duty) is not { } hours
         )
             return (null, null);
-        return (new(hours, step / 10.0, cap / 10.0), facts.Orders.GetValueOrDefault(item.Code)?.Earned?.Value ?? hours);
+        return (new(hours, step.Value, cap.Value), facts.Orders.GetValueOrDefault(item.Code)?.Earned?.Value ?? hours);
     }
 
     private static DefectInput ToDefect(SampleRow sample, DefectGrade grade, SignInput input) =>
@@ -249,19 +249,19 @@ public sealed class ReviewSample(NippersDb db, UnitOfWork writes, ReportDefect r
     {
         var last = DefectService.LastHours(facts);
         var today = LocalDay.Of(writes.Now, facts.Zone);
-        WorkRequestRow New(string item, WorkRequestReason reason, int? due) =>
+        WorkRequestRow New(string item, WorkRequestReason reason, MeterHours? due) =>
             new()
             {
                 MachineId = sample.MachineId,
                 ItemCode = item,
                 Reason = reason,
-                AtMs = writes.NowMs,
-                DueTenths = due,
+                At = writes.Now,
+                DueHours = due,
                 On = today,
                 SampleId = sample.Id,
             };
         foreach (var item in input.DueNow.Where(x => x != sample.ItemCode))
-            db.WorkRequests.Add(New(item, WorkRequestReason.Assessment, last.Tenths));
+            db.WorkRequests.Add(New(item, WorkRequestReason.Assessment, last));
         var place = facts.Items.FirstOrDefault(x => x.Code == sample.ItemCode);
         var interval = place?.ForDue().Interval(facts.Machine.Duty) ?? LimitSet.ReferenceHours(sample.Kind);
         switch (verdict)
@@ -271,7 +271,7 @@ public sealed class ReviewSample(NippersDb db, UnitOfWork writes, ReportDefect r
                     New(
                         sample.ItemCode,
                         WorkRequestReason.Resample,
-                        Math.Max(last.Tenths, sample.LifeTenths + Tenths(OilJudge.NextSampleHours(verdict, interval)!.Value))
+                        MeterHours.Most(last, sample.LifeHours + Rounded(OilJudge.NextSampleHours(verdict, interval)!.Value))
                     )
                 );
                 break;
@@ -279,13 +279,13 @@ public sealed class ReviewSample(NippersDb db, UnitOfWork writes, ReportDefect r
                 var call = New(
                     sample.ItemCode,
                     WorkRequestReason.Resample,
-                    waitsForRepair ? null : last.Tenths + Tenths(OilJudge.HoursAfterRepair)
+                    waitsForRepair ? null : last + Rounded(OilJudge.HoursAfterRepair)
                 );
                 call.AfterDefectId = waitsForRepair ? sample.DefectId : null;
                 db.WorkRequests.Add(call);
                 break;
             case Assessment.Critical:
-                db.WorkRequests.Add(New(sample.ItemCode, WorkRequestReason.Resample, last.Tenths));
+                db.WorkRequests.Add(New(sample.ItemCode, WorkRequestReason.Resample, last));
                 break;
         }
     }
@@ -304,10 +304,10 @@ public sealed class ReviewSample(NippersDb db, UnitOfWork writes, ReportDefect r
             return (null, null, null);
         var last = await db
             .DrainChanges.Where(x => x.MachineId == sample.MachineId && x.Compartment == sample.Compartment)
-            .OrderByDescending(x => x.AtMs)
+            .OrderByDescending(x => x.At)
             .ThenByDescending(x => x.Id)
             .FirstOrDefaultAsync(ct);
-        return last?.SampleId == sample.Id ? (rule, last.FromTenths / 10.0, last) : (rule, current, null);
+        return last?.SampleId == sample.Id ? (rule, last.FromHours.Value, last) : (rule, current, null);
     }
 
     /// <summary>
@@ -345,7 +345,7 @@ public sealed class ReviewSample(NippersDb db, UnitOfWork writes, ReportDefect r
         );
         if (step.Hours == current)
             return step;
-        await Change(db, writes.NowMs, facts, sample.Compartment, rule, current.Value, step, sample.Id, actor.Name, ct);
+        await Change(db, writes.Now, facts, sample.Compartment, rule, current.Value, step, sample.Id, actor.Name, ct);
         writes.Audit(
             actor,
             "drain.change",
@@ -360,7 +360,7 @@ public sealed class ReviewSample(NippersDb db, UnitOfWork writes, ReportDefect r
     /// <summary>Sets the interval of a compartment and keeps why.</summary>
     internal static async Task Change(
         NippersDb db,
-        long atMs,
+        DateTimeOffset at,
         MachineFacts facts,
         string compartment,
         DrainRule rule,
@@ -377,14 +377,14 @@ public sealed class ReviewSample(NippersDb db, UnitOfWork writes, ReportDefect r
             {
                 MachineId = facts.Machine.Id,
                 Compartment = compartment,
-                On = LocalDay.Of(atMs, facts.Zone),
-                LifeTenths = DefectService.LastHours(facts).Tenths,
-                FromTenths = Tenths(current),
-                ToTenths = Tenths(step.Hours),
+                On = LocalDay.Of(at, facts.Zone),
+                LifeHours = DefectService.LastHours(facts),
+                FromHours = Rounded(current),
+                ToHours = Rounded(step.Hours),
                 Reason = step.Reason,
                 SampleId = sampleId,
                 By = by,
-                AtMs = atMs,
+                At = at,
             }
         );
     }
@@ -401,7 +401,7 @@ public sealed class ReviewSample(NippersDb db, UnitOfWork writes, ReportDefect r
         var own = await db.MachineCompartments.SingleOrDefaultAsync(x => x.MachineId == machineId && x.Code == compartment, ct);
         if (own is null)
             db.MachineCompartments.Add(own = new() { MachineId = machineId, Code = compartment });
-        own.DrainTenths = hours == rule.BaseHours ? null : Tenths(hours);
+        own.DrainHours = hours == rule.BaseHours ? null : Rounded(hours);
     }
 
     /// <summary>Signed samples since the interval last changed, this one last.</summary>
@@ -409,8 +409,8 @@ public sealed class ReviewSample(NippersDb db, UnitOfWork writes, ReportDefect r
     {
         var since = await db
             .DrainChanges.Where(x => x.MachineId == sample.MachineId && x.Compartment == sample.Compartment && x.SampleId != sample.Id)
-            .MaxAsync(x => (long?)x.AtMs, ct)
-            ?? 0;
+            .MaxAsync(x => (DateTimeOffset?)x.At, ct)
+            ?? DateTimeOffset.MinValue;
         var rows = await db
             .Samples.AsNoTracking()
             .Where(x =>
@@ -418,19 +418,19 @@ public sealed class ReviewSample(NippersDb db, UnitOfWork writes, ReportDefect r
                 && x.Compartment == sample.Compartment
                 && x.SignedAs != null
                 && x.Id != sample.Id
-                && x.VoidedMs == null
+               
                 && !x.DrawnWrong
-                && x.SignedMs > since
-                && x.LifeTenths <= sample.LifeTenths
+                && x.SignedAt > since
+                && x.LifeHours <= sample.LifeHours
             )
-            .OrderByDescending(x => x.LifeTenths)
+            .OrderByDescending(x => x.LifeHours)
             .Take(DrainAdvice.Needed)
             .ToListAsync(ct);
         rows.Reverse();
         var ids = rows.Select(x => x.Id).Append(sample.Id).ToList();
         var tbn = await db.Judgements.Where(x => ids.Contains(x.SampleId)).ToDictionaryAsync(x => x.SampleId, x => x.Values, ct);
         DrainSample Of(SampleRow x, Assessment v) =>
-            new(v, x.Late, tbn.TryGetValue(x.Id, out var values) ? OilCase.ReadValues(values)[Measurand.Tbn] : null, x.OilTenths / 10.0);
+            new(v, x.Late, tbn.TryGetValue(x.Id, out var values) ? OilCase.ReadValues(values)[Measurand.Tbn] : null, x.OilHours?.Value);
         return [.. rows.Select(x => Of(x, x.SignedAs!.Value)), Of(sample, verdict)];
     }
 
@@ -444,5 +444,5 @@ public sealed class ReviewSample(NippersDb db, UnitOfWork writes, ReportDefect r
         return sameFluid && approved.Contains(sample.Fluid);
     }
 
-    private static int Tenths(double hours) => (int)Math.Round(hours * 10);
+    private static MeterHours Rounded(double hours) => new((int)Math.Round(hours * 10));
 }

@@ -65,10 +65,10 @@ public sealed record Tray(
 )
 {
     /// <summary>Days by the calendar of the sample's site since an instant; 0 for today.</summary>
-    public int DaysSince(TrayLine line, long ms)
+    public int DaysSince(TrayLine line, DateTimeOffset at)
     {
         var zone = TimeZoneInfo.FindSystemTimeZoneById(line.Zone);
-        return LocalDay.Of(Now, zone).DayNumber - LocalDay.Of(ms, zone).DayNumber;
+        return LocalDay.Of(Now, zone).DayNumber - LocalDay.Of(at, zone).DayNumber;
     }
 }
 
@@ -89,14 +89,14 @@ public sealed class SampleQueues(NippersDb db, TimeProvider clock)
     public async Task<Tray> Load(TrayFilter filter, CancellationToken ct)
     {
         var now = clock.GetUtcNow();
-        var lateBefore = now.AddDays(-LateDays).ToUnixTimeMilliseconds();
-        var all = db.Samples.AsNoTracking().Where(x => x.VoidedMs == null);
+        var lateBefore = now.AddDays(-LateDays);
+        var all = db.Samples.AsNoTracking();
         if (!string.IsNullOrEmpty(filter.Site))
             all = all.Where(x => x.Machine.Site.Name == filter.Site);
         if (!string.IsNullOrEmpty(filter.Unit))
             all = all.Where(x => x.Machine.Unit == filter.Unit);
         var open = await all.Where(x => x.State < SampleState.Judged)
-            .GroupBy(x => new { x.State, Late = x.State == SampleState.Sent && x.SentMs < lateBefore })
+            .GroupBy(x => new { x.State, Late = x.State == SampleState.Sent && x.SentAt < lateBefore })
             .Select(x => new
             {
                 x.Key.State,
@@ -123,7 +123,7 @@ public sealed class SampleQueues(NippersDb db, TimeProvider clock)
             due,
             await db
                 .UnmatchedResults.AsNoTracking()
-                .Where(x => x.SettledMs == null)
+                .Where(x => x.SettledAt == null)
                 .OrderByDescending(x => x.Id)
                 .Take(PageSize)
                 .ToListAsync(ct),
@@ -143,7 +143,7 @@ public sealed class SampleQueues(NippersDb db, TimeProvider clock)
             await db
                 .Samples.AsNoTracking()
                 .Include(x => x.Machine)
-                .Where(x => wanted.Contains(x.Bottle) && x.VoidedMs == null)
+                .Where(x => wanted.Contains(x.Bottle))
                 .ToListAsync(ct)
         ).ToDictionary(x => x.Bottle, StringComparer.Ordinal);
         var bottles = (await db.Bottles.AsNoTracking().Where(x => wanted.Contains(x.Code)).ToListAsync(ct)).ToDictionary(
@@ -192,7 +192,7 @@ public sealed class SampleQueues(NippersDb db, TimeProvider clock)
         var sample = await db
             .Samples.AsNoTracking()
             .Include(x => x.Machine)
-            .FirstOrDefaultAsync(x => x.Bottle == mark && x.VoidedMs == null, ct);
+            .FirstOrDefaultAsync(x => x.Bottle == mark, ct);
         if (sample is not null)
             return (sample, null, sample.Machine.Unit);
         var bottle = await db.Bottles.AsNoTracking().SingleOrDefaultAsync(x => x.Code == mark, ct);
@@ -204,7 +204,7 @@ public sealed class SampleQueues(NippersDb db, TimeProvider clock)
     /// <summary>The list of a consignment, or of what lies ready, for those who write by hand.</summary>
     public async Task<IReadOnlyList<TrayLine>> PaperList(long? consignment, CancellationToken ct)
     {
-        var rows = db.Samples.AsNoTracking().Where(x => x.VoidedMs == null);
+        var rows = db.Samples.AsNoTracking();
         return await Lines(
             consignment is { } id ? rows.Where(x => x.ConsignmentId == id) : rows.Where(x => x.State == SampleState.Taken),
             new(SampleQueue.Taken),
@@ -217,8 +217,8 @@ public sealed class SampleQueues(NippersDb db, TimeProvider clock)
     public async Task<IReadOnlyList<TrayLine>> Newest(string? unit, SampleState? state, int most, CancellationToken ct) =>
         await Lines(
             db.Samples.AsNoTracking()
-                .Where(x => x.VoidedMs == null && (unit == null || x.Machine.Unit == unit) && (state == null || x.State == state))
-                .OrderByDescending(x => x.TakenMs)
+                .Where(x => (unit == null || x.Machine.Unit == unit) && (state == null || x.State == state))
+                .OrderByDescending(x => x.TakenAt)
                 .ThenByDescending(x => x.Id),
             new(),
             ct,
@@ -234,16 +234,16 @@ public sealed class SampleQueues(NippersDb db, TimeProvider clock)
             .Where(x => programs.Contains(x.ProgramId))
             .ToDictionaryAsync(x => (x.ProgramId, x.Code), x => x.Name, ct);
 
-    private static IQueryable<SampleRow> Part(IQueryable<SampleRow> all, SampleQueue part, long lateBefore) =>
+    private static IQueryable<SampleRow> Part(IQueryable<SampleRow> all, SampleQueue part, DateTimeOffset lateBefore) =>
         part switch
         {
-            SampleQueue.Taken => all.Where(x => x.State == SampleState.Taken).OrderBy(x => x.TakenMs),
-            SampleQueue.AtLab => all.Where(x => x.State == SampleState.Sent && x.SentMs >= lateBefore).OrderBy(x => x.SentMs),
-            SampleQueue.Late => all.Where(x => x.State == SampleState.Sent && x.SentMs < lateBefore).OrderBy(x => x.SentMs),
+            SampleQueue.Taken => all.Where(x => x.State == SampleState.Taken).OrderBy(x => x.TakenAt),
+            SampleQueue.AtLab => all.Where(x => x.State == SampleState.Sent && x.SentAt >= lateBefore).OrderBy(x => x.SentAt),
+            SampleQueue.Late => all.Where(x => x.State == SampleState.Sent && x.SentAt < lateBefore).OrderBy(x => x.SentAt),
             SampleQueue.ToReview => all.Where(x => x.State == SampleState.Reported)
                 .OrderByDescending(x => x.Advised)
-                .ThenBy(x => x.ReportedMs),
-            _ => all.Where(x => x.State == SampleState.Judged).OrderByDescending(x => x.TakenMs),
+                .ThenBy(x => x.ReportedAt),
+            _ => all.Where(x => x.State == SampleState.Judged).OrderByDescending(x => x.TakenAt),
         };
 
     private async Task<List<TrayLine>> Lines(IQueryable<SampleRow> rows, TrayFilter filter, CancellationToken ct, int most = PageSize + 1)
@@ -304,10 +304,7 @@ public sealed class SampleQueues(NippersDb db, TimeProvider clock)
             .ToDictionaryAsync(x => x.Id, ct);
         var programs = await db.ProgramsWithItems([.. machines.Values.Select(x => x.ProgramId).Distinct()], ct);
         var prepared = (
-            await db
-                .Bottles.AsNoTracking()
-                .Where(x => ids.Contains(x.MachineId) && x.SampleId == null && !db.Samples.Any(s => s.Bottle == x.Code))
-                .ToListAsync(ct)
+            await db.FreeBottles().AsNoTracking().Where(x => ids.Contains(x.MachineId)).ToListAsync(ct)
         ).ToLookup(x => (x.MachineId, x.ItemCode), x => x.Code);
         var visits = (
             await db
@@ -369,12 +366,12 @@ public sealed class SampleQueues(NippersDb db, TimeProvider clock)
         var failed = waiting.Where(x => x.Attempts > 0).ToList();
         if (failed.Count == 0 && lab.Failures == 0)
             return null;
-        var next = failed.Select(x => x.NextTryMs).Append(lab.Failures > 0 ? lab.NextAskMs : null).Where(x => x is not null).Min();
+        var next = failed.Select(x => x.NextTryAt).Append(lab.Failures > 0 ? lab.NextAskAt : null).Where(x => x is not null).Min();
         return new(
             lab.Name,
             failed.Count > 0 ? failed[0].LastFault : lab.LastFault,
             Math.Max(lab.Failures, failed.Select(x => x.Attempts).DefaultIfEmpty(0).Max()),
-            next is { } ms ? DateTimeOffset.FromUnixTimeMilliseconds(ms) : null,
+            next is { } at ? at : null,
             waiting.Count
         );
     }

@@ -118,7 +118,7 @@ public sealed class SampleViews(NippersDb db, OilCatalog book, ReviewSample sign
 
     public async Task<SamplePage?> One(long id, CancellationToken ct)
     {
-        var sample = await db.Samples.AsNoTracking().Include(x => x.Machine).SingleOrDefaultAsync(x => x.Id == id, ct);
+        var sample = await db.Samples.AsNoTracking().WithVoided().Include(x => x.Machine).SingleOrDefaultAsync(x => x.Id == id, ct);
         if (sample is null)
             return null;
         var facts = (await db.FactsOf([sample.MachineId], clock.GetUtcNow(), ct)).Single();
@@ -138,14 +138,14 @@ public sealed class SampleViews(NippersDb db, OilCatalog book, ReviewSample sign
             sample,
             machine,
             machine.Program.Compartments.Find(x => x.Code == sample.Compartment)?.Name ?? sample.Compartment,
-            reports.Find(x => x.ReplacedMs is null),
-            [.. reports.Where(x => x.ReplacedMs is not null)],
+            reports.Find(x => x.ReplacedAt is null),
+            [.. reports.Where(x => x.ReplacedAt is not null)],
             oil,
             judgement,
             await Points(sample.MachineId, sample.Compartment, ct),
             await Events(machine, sample.Compartment, ct),
             others,
-            judgement is not null && sample.VoidedMs is null ? await sign.Offer(facts, sample, judgement, ct) : null,
+            judgement is not null && sample.VoidedAt is null ? await sign.Offer(facts, sample, judgement, ct) : null,
             sample.DefectId is { } defect ? await db.Defects.AsNoTracking().SingleOrDefaultAsync(x => x.Id == defect, ct) : null,
             sample.LabId is { } lab ? await db.Labs.Where(x => x.Id == lab).Select(x => x.Name).SingleOrDefaultAsync(ct) : null,
             item is null ? null : facts.Due(item),
@@ -176,7 +176,7 @@ public sealed class SampleViews(NippersDb db, OilCatalog book, ReviewSample sign
         if (place is null)
             return null;
         var last = Defects.DefectService.LastHours(facts);
-        var oil = await book.InIt(machine, compartment, last.Tenths, null, ct);
+        var oil = await book.InIt(machine, compartment, last, null, ct);
         var (grade, family) = await book.GradeOf(oil.Fluid, place.Kind, ct);
         var (rule, current) = ReviewSample.RuleOf(facts, compartment);
         return new(
@@ -188,7 +188,7 @@ public sealed class SampleViews(NippersDb db, OilCatalog book, ReviewSample sign
             await db
                 .DrainChanges.AsNoTracking()
                 .Where(x => x.MachineId == machine.Id && x.Compartment == compartment)
-                .OrderByDescending(x => x.AtMs)
+                .OrderByDescending(x => x.At)
                 .Take(Shown)
                 .ToListAsync(ct),
             rule,
@@ -215,15 +215,12 @@ public sealed class SampleViews(NippersDb db, OilCatalog book, ReviewSample sign
         var places = OilCatalog.Places(machine, machine.Program);
         var order = Drawing.Order(places.Select(x => new Draw(x.Item.Code, x.Method)));
         var bottles = (
-            await db
-                .Bottles.AsNoTracking()
-                .Where(x => x.MachineId == machine.Id && x.SampleId == null && !db.Samples.Any(s => s.Bottle == x.Code))
-                .ToListAsync(ct)
+            await db.FreeBottles().AsNoTracking().Where(x => x.MachineId == machine.Id).ToListAsync(ct)
         ).ToLookup(x => x.ItemCode, x => x.Code);
         var newest = (
             await db
                 .Samples.AsNoTracking()
-                .Where(x => x.MachineId == machine.Id && x.VoidedMs == null)
+                .Where(x => x.MachineId == machine.Id)
                 .GroupBy(x => x.Compartment)
                 .Select(x => x.Max(y => y.Id))
                 .ToListAsync(ct)
@@ -245,7 +242,7 @@ public sealed class SampleViews(NippersDb db, OilCatalog book, ReviewSample sign
                         last.TryGetValue(x.Compartment.Code, out var row) ? ToPoint(row, null) : null
                     )),
             ],
-            Math.Max(0, at.Hours - facts.Offsets.TenthsAt(now.ToUnixTimeMilliseconds()) / 10.0),
+            Math.Max(0, at.Hours - facts.Offsets.At(now).Value),
             at.Today
         );
     }
@@ -256,7 +253,7 @@ public sealed class SampleViews(NippersDb db, OilCatalog book, ReviewSample sign
         var since = DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime).AddDays(-FleetDays);
         var rows = await db
             .Samples.AsNoTracking()
-            .Where(x => x.Kind == kind && x.On >= since && x.VoidedMs == null && x.Advised != null && !x.DrawnWrong)
+            .Where(x => x.Kind == kind && x.On >= since && x.Advised != null && !x.DrawnWrong)
             .Select(x => new
             {
                 x.Id,
@@ -264,7 +261,7 @@ public sealed class SampleViews(NippersDb db, OilCatalog book, ReviewSample sign
                 x.Compartment,
                 x.On,
                 x.Family,
-                x.LifeTenths,
+                x.LifeHours,
             })
             .ToListAsync(ct);
         var families = rows.Select(x => x.Family)
@@ -276,7 +273,7 @@ public sealed class SampleViews(NippersDb db, OilCatalog book, ReviewSample sign
         var chosen = family is not null && families.Contains(family) ? family : null;
         var wanted = rows.Where(x => chosen is null || x.Family == chosen)
             .GroupBy(x => (x.MachineId, x.Compartment))
-            .SelectMany(x => x.OrderByDescending(y => y.LifeTenths).Take(FleetValues))
+            .SelectMany(x => x.OrderByDescending(y => y.LifeHours).Take(FleetValues))
             .ToList();
         var ids = wanted.Select(x => x.Id).ToList();
         var values = await db
@@ -307,7 +304,7 @@ public sealed class SampleViews(NippersDb db, OilCatalog book, ReviewSample sign
                 x.Key.Compartment,
                 names.GetValueOrDefault((machines[x.Key.MachineId].ProgramId, x.Key.Compartment), x.Key.Compartment),
                 [
-                    .. x.OrderBy(y => y.LifeTenths)
+                    .. x.OrderBy(y => y.LifeHours)
                         .Where(y => values.GetValueOrDefault(y.Id) is not null)
                         .Select(y => (y.Id, y.On, values[y.Id]!.Value)),
                 ]
@@ -333,9 +330,9 @@ public sealed class SampleViews(NippersDb db, OilCatalog book, ReviewSample sign
     {
         var rows = await db
             .Samples.AsNoTracking()
-            .Where(x => x.MachineId == machineId && x.Compartment == compartment && x.VoidedMs == null)
-            .OrderByDescending(x => x.LifeTenths)
-            .ThenByDescending(x => x.TakenMs)
+            .Where(x => x.MachineId == machineId && x.Compartment == compartment)
+            .OrderByDescending(x => x.LifeHours)
+            .ThenByDescending(x => x.TakenAt)
             .Take(Shown)
             .Select(x => new { Sample = x, Values = db.Judgements.Where(j => j.SampleId == x.Id).Select(j => j.Values).FirstOrDefault() })
             .ToListAsync(ct);
@@ -348,8 +345,8 @@ public sealed class SampleViews(NippersDb db, OilCatalog book, ReviewSample sign
             x.Id,
             x.Bottle,
             x.On,
-            x.LifeTenths / 10.0,
-            x.OilTenths / 10.0,
+            x.LifeHours.Value,
+            x.OilHours?.Value,
             x.SignedAs ?? x.Advised,
             x.SignedAs is not null,
             x.DrawnWrong,
@@ -364,30 +361,24 @@ public sealed class SampleViews(NippersDb db, OilCatalog book, ReviewSample sign
             .Completions.AsNoTracking()
             .Where(x =>
                 x.MachineId == machine.Id
-                && x.VoidedMs == null
+               
                 && db.ProgramItems.Any(i =>
                     i.ProgramId == machine.ProgramId && i.Code == x.ItemCode && i.Compartment == compartment && i.Work == ItemWork.Fluid
                 )
             )
-            .OrderByDescending(x => x.LifeTenths)
+            .OrderByDescending(x => x.LifeHours)
             .Take(Shown)
-            .Select(x => new { x.LifeTenths, x.DoneOn })
+            .Select(x => new { x.LifeHours, x.DoneOn })
             .ToListAsync(ct);
-        events.AddRange(changes.Select(x => new OilEvent(OilEventKind.Change, x.LifeTenths / 10.0, x.DoneOn, null, "")));
+        events.AddRange(changes.Select(x => new OilEvent(OilEventKind.Change, x.LifeHours.Value, x.DoneOn, null, "")));
         var added = await db
             .TopUps.AsNoTracking()
-            .Where(x => x.MachineId == machine.Id && x.Compartment == compartment && x.VoidedMs == null)
-            .OrderByDescending(x => x.LifeTenths)
+            .Where(x => x.MachineId == machine.Id && x.Compartment == compartment)
+            .OrderByDescending(x => x.LifeHours)
             .Take(Shown * 2)
             .ToListAsync(ct);
         events.AddRange(
-            added.Select(x => new OilEvent(
-                OilEventKind.TopUp,
-                x.LifeTenths / 10.0,
-                DateOnly.FromDateTime(DateTimeOffset.FromUnixTimeMilliseconds(x.AtMs).UtcDateTime),
-                x.Litres,
-                ""
-            ))
+            added.Select(x => new OilEvent(OilEventKind.TopUp, x.LifeHours.Value, DateOnly.FromDateTime(x.At.UtcDateTime), x.Litres, ""))
         );
         var inside = compartment + ":";
         var defects = await db
@@ -395,20 +386,20 @@ public sealed class SampleViews(NippersDb db, OilCatalog book, ReviewSample sign
             .Where(x =>
                 x.MachineId == machine.Id && x.State != DefectState.Voided && (x.Place == compartment || x.Place.StartsWith(inside))
             )
-            .OrderByDescending(x => x.AtMs)
+            .OrderByDescending(x => x.At)
             .Take(Shown)
             .ToListAsync(ct);
-        events.AddRange(defects.Select(x => new OilEvent(OilEventKind.Defect, x.LifeTenths / 10.0, x.On, null, x.Words, x.Id)));
+        events.AddRange(defects.Select(x => new OilEvent(OilEventKind.Defect, x.LifeHours.Value, x.On, null, x.Words, x.Id)));
         events.AddRange(
             defects
-                .Where(x => x.RepairedTenths is not null)
-                .Select(x => new OilEvent(OilEventKind.Repair, x.RepairedTenths!.Value / 10.0, null, null, x.RepairWords ?? "", x.Id))
+                .Where(x => x.RepairedHours is not null)
+                .Select(x => new OilEvent(OilEventKind.Repair, x.RepairedHours!.Value.Value, null, null, x.RepairWords ?? "", x.Id))
         );
         var metal = await db
             .FilterLog.AsNoTracking()
             .Where(x =>
                 x.MachineId == machine.Id
-                && x.VoidedMs == null
+               
                 && (x.Metal == MetalFinding.Flakes || x.Metal == MetalFinding.Chunks || x.Metal == MetalFinding.FinePaste)
                 && db.FilterPositions.Any(p =>
                     p.MachineId == x.MachineId
@@ -416,18 +407,18 @@ public sealed class SampleViews(NippersDb db, OilCatalog book, ReviewSample sign
                     && db.ProgramItems.Any(i => i.ProgramId == machine.ProgramId && i.Code == p.ItemCode && i.Compartment == compartment)
                 )
             )
-            .OrderByDescending(x => x.LifeTenths)
+            .OrderByDescending(x => x.LifeHours)
             .Take(Shown)
             .ToListAsync(ct);
-        events.AddRange(metal.Select(x => new OilEvent(OilEventKind.Metal, x.LifeTenths / 10.0, x.On, null, x.Metal!.Value.ToString())));
+        events.AddRange(metal.Select(x => new OilEvent(OilEventKind.Metal, x.LifeHours.Value, x.On, null, x.Metal!.Value.ToString())));
         var drains = await db
             .DrainChanges.AsNoTracking()
             .Where(x => x.MachineId == machine.Id && x.Compartment == compartment)
-            .OrderByDescending(x => x.AtMs)
+            .OrderByDescending(x => x.At)
             .Take(Shown)
             .ToListAsync(ct);
         events.AddRange(
-            drains.Select(x => new OilEvent(OilEventKind.Drain, x.LifeTenths / 10.0, x.On, x.ToTenths / 10.0, x.Reason.ToString()))
+            drains.Select(x => new OilEvent(OilEventKind.Drain, x.LifeHours.Value, x.On, x.ToHours.Value, x.Reason.ToString()))
         );
         return [.. events.OrderBy(x => x.Hours)];
     }

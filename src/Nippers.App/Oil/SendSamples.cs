@@ -18,7 +18,7 @@ public sealed class SendSamples(NippersDb db, UnitOfWork writes)
                     return Outcome<ConsignmentRow>.Refused(Refusals.LabNeeded());
                 if (ids.Count == 0)
                     return Outcome<ConsignmentRow>.Refused(Refusals.NoneChosen());
-                var rows = await db.Samples.Include(x => x.Machine).Where(x => ids.Contains(x.Id) && x.VoidedMs == null).ToListAsync(ct);
+                var rows = await db.Samples.Include(x => x.Machine).Where(x => ids.Contains(x.Id)).ToListAsync(ct);
                 if (rows.Find(x => x.State != SampleState.Taken) is { } gone)
                     return Outcome<ConsignmentRow>.Refused(Refusals.SampleNotTaken(gone.Bottle));
                 if (rows.Count != ids.Count)
@@ -28,7 +28,7 @@ public sealed class SendSamples(NippersDb db, UnitOfWork writes)
                 var box = new ConsignmentRow
                 {
                     LabId = lab.Id,
-                    MadeMs = writes.NowMs,
+                    MadeAt = writes.Now,
                     By = actor.Name,
                     State = lab.Url.Length > 0 ? ConsignmentState.Waiting : ConsignmentState.HandedOver,
                 };
@@ -36,7 +36,7 @@ public sealed class SendSamples(NippersDb db, UnitOfWork writes)
                 await db.SaveChangesAsync(ct);
                 foreach (var row in rows)
                 {
-                    (row.State, row.LabId, row.ConsignmentId, row.SentMs) = (SampleState.Sent, lab.Id, box.Id, writes.NowMs);
+                    (row.State, row.LabId, row.ConsignmentId, row.SentAt) = (SampleState.Sent, lab.Id, box.Id, writes.Now);
                     row.Version++;
                     writes.Audit(
                         actor,
@@ -58,13 +58,13 @@ public sealed class SendSamples(NippersDb db, UnitOfWork writes)
         writes.Run(
             async () =>
             {
-                var row = await db.Samples.Include(x => x.Machine).SingleOrDefaultAsync(x => x.Id == id && x.VoidedMs == null, ct);
+                var row = await db.Samples.Include(x => x.Machine).SingleOrDefaultAsync(x => x.Id == id, ct);
                 if (row is null)
                     return Outcome<SampleRow>.Refused(Refusals.NoSuchSample());
                 if (row.State != SampleState.Sent)
                     return Outcome<SampleRow>.Refused(Refusals.SampleNotSent());
                 var box = row.ConsignmentId;
-                (row.State, row.LabId, row.ConsignmentId, row.SentMs) = (SampleState.Taken, null, null, null);
+                (row.State, row.LabId, row.ConsignmentId, row.SentAt) = (SampleState.Taken, null, null, null);
                 row.Version++;
                 await db.SaveChangesAsync(ct);
                 await Settle(db, box, ct);
@@ -79,7 +79,7 @@ public sealed class SendSamples(NippersDb db, UnitOfWork writes)
     {
         if (
             consignment is not { } id
-            || await db.Samples.AnyAsync(x => x.ConsignmentId == id && x.State == SampleState.Sent && x.VoidedMs == null, ct)
+            || await db.Samples.AnyAsync(x => x.ConsignmentId == id && x.State == SampleState.Sent, ct)
         )
             return;
         if (await db.Consignments.FindAsync([id], ct) is { } box)
@@ -91,7 +91,7 @@ public sealed class SendSamples(NippersDb db, UnitOfWork writes)
     {
         var rows = await db
             .Samples.AsNoTracking()
-            .Where(x => x.ConsignmentId == box.Id && x.VoidedMs == null)
+            .Where(x => x.ConsignmentId == box.Id)
             .OrderBy(x => x.Id)
             .Select(x => new
             {
@@ -112,8 +112,8 @@ public sealed class SendSamples(NippersDb db, UnitOfWork writes)
                     x.Sample.Compartment,
                     KindWord(x.Sample.Kind),
                     Formats.Iso.Day(x.Sample.On),
-                    x.Sample.LifeTenths / 10.0,
-                    x.Sample.OilTenths / 10.0,
+                    x.Sample.LifeHours.Value,
+                    x.Sample.OilHours?.Value,
                     x.Sample.AddedLitres,
                     x.Litres,
                     x.Sample.Fluid,

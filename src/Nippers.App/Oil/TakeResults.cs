@@ -53,7 +53,7 @@ public sealed class TakeResults(NippersDb db, UnitOfWork writes, JudgeSample jud
         writes.Run(
             async () =>
             {
-                var sample = await db.Samples.Include(x => x.Machine).SingleOrDefaultAsync(x => x.Id == sampleId && x.VoidedMs == null, ct);
+                var sample = await db.Samples.Include(x => x.Machine).SingleOrDefaultAsync(x => x.Id == sampleId, ct);
                 if (sample is null)
                     return Outcome<SampleRow>.Refused(Refusals.NoSuchSample());
                 var refusals = new List<Refusal>();
@@ -98,7 +98,7 @@ public sealed class TakeResults(NippersDb db, UnitOfWork writes, JudgeSample jud
         writes.Run(
             async () =>
             {
-                var loose = await db.UnmatchedResults.SingleOrDefaultAsync(x => x.Id == looseId && x.SettledMs == null, ct);
+                var loose = await db.UnmatchedResults.SingleOrDefaultAsync(x => x.Id == looseId && x.SettledAt == null, ct);
                 if (loose is null)
                     return Outcome<SampleRow>.Refused(Refusals.LooseGone());
                 var (mark, fault) = Bottles.ReadMark(bottle ?? "");
@@ -106,7 +106,7 @@ public sealed class TakeResults(NippersDb db, UnitOfWork writes, JudgeSample jud
                     return Outcome<SampleRow>.Refused(Refusals.Needed($"bottle-{looseId}"));
                 if (fault is not null)
                     return Outcome<SampleRow>.Refused($"bottle-{looseId}", fault, mark);
-                var sample = await db.Samples.Include(x => x.Machine).SingleOrDefaultAsync(x => x.Bottle == mark && x.VoidedMs == null, ct);
+                var sample = await db.Samples.Include(x => x.Machine).SingleOrDefaultAsync(x => x.Bottle == mark, ct);
                 if (sample is null)
                     return Outcome<SampleRow>.Refused(Refusals.BottleUnknown($"bottle-{looseId}", mark));
                 var result = JsonSerializer.Deserialize<LabResult>(loose.Result)! with
@@ -119,7 +119,7 @@ public sealed class TakeResults(NippersDb db, UnitOfWork writes, JudgeSample jud
                 if (result.Fault is { } broken)
                     return Outcome<SampleRow>.Refused($"bottle-{looseId}", broken);
                 await Keep(result, new(ReportSource.Hand, loose.LabId, actor.Name), ct);
-                (loose.SettledMs, loose.SettledBy, loose.SampleId) = (writes.NowMs, actor.Name, sample.Id);
+                (loose.SettledAt, loose.SettledBy, loose.SampleId) = (writes.Now, actor.Name, sample.Id);
                 writes.Audit(actor, "result.give", loose.Bottle, sample.MachineId, null, new { to = sample.Bottle });
                 return Outcome<SampleRow>.Of(sample);
             },
@@ -131,10 +131,10 @@ public sealed class TakeResults(NippersDb db, UnitOfWork writes, JudgeSample jud
         writes.Run(
             async () =>
             {
-                var loose = await db.UnmatchedResults.SingleOrDefaultAsync(x => x.Id == looseId && x.SettledMs == null, ct);
+                var loose = await db.UnmatchedResults.SingleOrDefaultAsync(x => x.Id == looseId && x.SettledAt == null, ct);
                 if (loose is null)
                     return Outcome<UnmatchedResultRow>.Refused(Refusals.LooseGone());
-                (loose.SettledMs, loose.SettledBy) = (writes.NowMs, actor.Name);
+                (loose.SettledAt, loose.SettledBy) = (writes.Now, actor.Name);
                 writes.Audit(actor, "result.putAway", loose.Bottle, null, null, null);
                 return Outcome<UnmatchedResultRow>.Of(loose);
             },
@@ -152,11 +152,11 @@ public sealed class TakeResults(NippersDb db, UnitOfWork writes, JudgeSample jud
                 break;
             case ResultFate.Matched or ResultFate.Correction:
                 if (before is not null)
-                    before.ReplacedMs = writes.NowMs;
+                    before.ReplacedAt = writes.Now;
                 var report = new ReportRow
                 {
                     SampleId = sample!.Id,
-                    ReceivedMs = writes.NowMs,
+                    ReceivedAt = writes.Now,
                     Source = origin.Source,
                     LabId = origin.LabId,
                     By = origin.By,
@@ -167,7 +167,7 @@ public sealed class TakeResults(NippersDb db, UnitOfWork writes, JudgeSample jud
                 };
                 db.Reports.Add(report);
                 sample.State = SampleState.Reported;
-                sample.ReportedMs = writes.NowMs;
+                sample.ReportedAt = writes.Now;
                 sample.LabId ??= origin.LabId;
                 sample.Version++;
                 await judge.Judge(sample, report, ct);
@@ -199,7 +199,7 @@ public sealed class TakeResults(NippersDb db, UnitOfWork writes, JudgeSample jud
             new()
             {
                 LabId = origin.LabId,
-                ReceivedMs = writes.NowMs,
+                ReceivedAt = writes.Now,
                 Bottle = result.Bottle,
                 Why = why,
                 Result = text,
@@ -219,7 +219,7 @@ public sealed class TakeResults(NippersDb db, UnitOfWork writes, JudgeSample jud
         if (result.Fault is { } fault)
             return (new(result, ResultFate.Unmatched, fault), null, null);
         var (mark, _) = Bottles.ReadMark(result.Bottle);
-        var sample = await db.Samples.Include(x => x.Machine).FirstOrDefaultAsync(x => x.Bottle == mark && x.VoidedMs == null, ct);
+        var sample = await db.Samples.Include(x => x.Machine).FirstOrDefaultAsync(x => x.Bottle == mark, ct);
         if (sample is null)
         {
             var given = await db.Bottles.AnyAsync(x => x.Code == mark, ct);
@@ -229,7 +229,7 @@ public sealed class TakeResults(NippersDb db, UnitOfWork writes, JudgeSample jud
         if (result.Unit.Length > 0 && !string.Equals(result.Unit, sample.Machine.Unit, StringComparison.OrdinalIgnoreCase))
             return (new(result, ResultFate.Unmatched, "labOtherUnit"), null, null);
         var reports = await db.Reports.Where(x => x.SampleId == sample.Id).ToListAsync(ct);
-        var before = reports.Find(x => x.ReplacedMs is null);
+        var before = reports.Find(x => x.ReplacedAt is null);
 
         // What was corrected since comes again when an old file is taken in once more; a person may well go back to it.
         var known = (byHand ? reports.Where(x => x == before) : reports).Any(x =>

@@ -60,7 +60,7 @@ public sealed class TakeSample(NippersDb db, UnitOfWork writes, RecordWork work,
                 if (await writes.Earlier(actor, Prefixed(input.Key), ct) is { } earlier)
                 {
                     var kept = long.Parse(earlier, CultureInfo.InvariantCulture);
-                    return Outcome<SampleRow>.Of(await db.Samples.SingleAsync(x => x.Id == kept, ct));
+                    return Outcome<SampleRow>.Of(await db.Samples.WithVoided().SingleAsync(x => x.Id == kept, ct));
                 }
 
                 var machine = await book.Load(input.Unit, ct);
@@ -102,15 +102,15 @@ public sealed class TakeSample(NippersDb db, UnitOfWork writes, RecordWork work,
                     machine,
                     place,
                     bottle,
-                    completion.LifeTenths,
+                    completion.LifeHours,
                     completion.DoneOn,
                     completion.Batch,
-                    completion.LifeTenths / 10.0 > latest,
+                    completion.LifeHours.Value > latest,
                     actor.Name,
                     ct
                 );
                 if (completion.DoneOn < LocalDay.Of(writes.Now, facts.Zone))
-                    row.TakenMs = LocalTime.StartOf(completion.DoneOn, facts.Zone).AddHours(NoonHour).ToUnixTimeMilliseconds();
+                    row.TakenAt = LocalTime.StartOf(completion.DoneOn, facts.Zone).AddHours(NoonHour);
                 (row.Method, row.Engine, row.Note) = (input.Method, input.Engine, note);
                 row.DrawnWrong = input.DrawnWrong || !Drawing.Suits(input.Method!.Value, input.Engine!.Value);
                 if (added is { } litres)
@@ -130,7 +130,7 @@ public sealed class TakeSample(NippersDb db, UnitOfWork writes, RecordWork work,
                     {
                         row.Bottle,
                         row.Compartment,
-                        hours = row.LifeTenths / 10.0,
+                        hours = row.LifeHours.Value,
                         row.Method,
                         row.Engine,
                         row.DrawnWrong,
@@ -146,22 +146,22 @@ public sealed class TakeSample(NippersDb db, UnitOfWork writes, RecordWork work,
         writes.Run(
             async () =>
             {
-                var row = await db.Samples.Include(x => x.Machine).SingleOrDefaultAsync(x => x.Id == id && x.VoidedMs == null, ct);
+                var row = await db.Samples.Include(x => x.Machine).SingleOrDefaultAsync(x => x.Id == id, ct);
                 if (row is null)
                     return Outcome<SampleRow>.Refused(Refusals.NoSuchSample());
                 if (row.SignedAs is not null)
                     return Outcome<SampleRow>.Refused(Refusals.SampleSigned(row.SignedBy));
                 if (string.IsNullOrWhiteSpace(reason))
                     return Outcome<SampleRow>.Refused(Refusals.ReasonNeeded("reason"));
-                (row.VoidedMs, row.VoidedBy, row.VoidReason) = (writes.NowMs, actor.Name, reason.Trim());
+                (row.VoidedAt, row.VoidedBy, row.VoidReason) = (writes.Now, actor.Name, reason.Trim());
                 row.Version++;
                 await db
                     .Completions.Where(x =>
-                        x.MachineId == row.MachineId && x.Batch == row.Batch && x.ItemCode == row.ItemCode && x.VoidedMs == null
+                        x.MachineId == row.MachineId && x.Batch == row.Batch && x.ItemCode == row.ItemCode
                     )
                     .ExecuteUpdateAsync(
                         x =>
-                            x.SetProperty(m => m.VoidedMs, writes.NowMs)
+                            x.SetProperty(m => m.VoidedAt, writes.Now)
                                 .SetProperty(m => m.VoidedBy, actor.Name)
                                 .SetProperty(m => m.VoidReason, reason.Trim()),
                         ct
@@ -188,7 +188,7 @@ public sealed class TakeSample(NippersDb db, UnitOfWork writes, RecordWork work,
     {
         var rows = await samples.ToListAsync(ct);
         foreach (var row in rows)
-            (row.VoidedMs, row.VoidedBy, row.VoidReason) = (writes.NowMs, by, reason);
+            (row.VoidedAt, row.VoidedBy, row.VoidReason) = (writes.Now, by, reason);
         await db.SaveChangesAsync(ct);
         foreach (var row in rows)
         {
@@ -202,7 +202,7 @@ public sealed class TakeSample(NippersDb db, UnitOfWork writes, RecordWork work,
         Machine machine,
         SampledPlace place,
         string bottle,
-        int lifeTenths,
+        MeterHours lifeHours,
         DateOnly on,
         string batch,
         bool late,
@@ -210,7 +210,7 @@ public sealed class TakeSample(NippersDb db, UnitOfWork writes, RecordWork work,
         CancellationToken ct
     )
     {
-        var oil = await book.InIt(machine, place.Compartment.Code, lifeTenths, batch, ct);
+        var oil = await book.InIt(machine, place.Compartment.Code, lifeHours, batch, ct);
         var (grade, family) = await book.GradeOf(oil.Fluid, place.Kind, ct);
         return new()
         {
@@ -219,9 +219,9 @@ public sealed class TakeSample(NippersDb db, UnitOfWork writes, RecordWork work,
             ItemCode = place.Item.Code,
             Bottle = bottle,
             On = on,
-            TakenMs = writes.NowMs,
-            LifeTenths = lifeTenths,
-            OilTenths = oil.OilTenths,
+            TakenAt = writes.Now,
+            LifeHours = lifeHours,
+            OilHours = oil.OilHours,
             AddedLitres = oil.AddedLitres,
             Fluid = oil.Fluid,
             By = by,
@@ -255,14 +255,14 @@ public sealed class TakeSample(NippersDb db, UnitOfWork writes, RecordWork work,
         var typed = Typed.Words(text, "bottle", LongestBottle, refusals).ToUpperInvariant();
         if (typed.Length == 0)
         {
-            var fresh = await Bottles.New(db, machineId, place.Compartment.Code, place.Item.Code, writes.NowMs, "", ct);
+            var fresh = await Bottles.New(db, machineId, place.Compartment.Code, place.Item.Code, writes.Now, "", ct);
             return (fresh.Code, fresh);
         }
 
         var (mark, fault) = Bottles.ReadMark(typed);
         if (fault is not null)
             refusals.Add(new("bottle", fault, typed));
-        else if (await db.Samples.AnyAsync(x => x.Bottle == mark && x.VoidedMs == null, ct))
+        else if (await db.Samples.AnyAsync(x => x.Bottle == mark, ct))
             refusals.Add(Refusals.BottleTaken("bottle", mark));
         var prepared = await db.Bottles.SingleOrDefaultAsync(x => x.Code == mark, ct);
         if (prepared is not null && (prepared.MachineId != machineId || prepared.Compartment != place.Compartment.Code))

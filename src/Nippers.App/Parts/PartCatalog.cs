@@ -193,7 +193,7 @@ public sealed partial class PartCatalog(NippersDb db, UnitOfWork writes)
                         _ => pieces!.Value,
                     },
                     Kind = kind,
-                    AtMs = writes.NowMs,
+                    At = writes.Now,
                     By = actor.Name,
                     Note = words,
                 };
@@ -339,7 +339,7 @@ public sealed partial class PartCatalog(NippersDb db, UnitOfWork writes)
                     Amount = much!.Value,
                     Place = where,
                     By = actor.Name,
-                    EnteredMs = writes.NowMs,
+                    EnteredAt = writes.Now,
                 };
                 db.Waste.Add(row);
                 writes.Audit(

@@ -75,7 +75,7 @@ public sealed record FilterSheet(
     IReadOnlyList<FilterLogRow> Log,
     int Page,
     int Pages,
-    int OffsetTenths,
+    MeterHours OffsetHours,
     IReadOnlyList<ProgramItem> Items,
     IReadOnlyList<string> Parts
 );
@@ -226,24 +226,25 @@ public sealed class PartViews(NippersDb db, VisitProposals proposals, WorkshopSe
                 .Where(x =>
                     x.MachineId == machine.Id
                     && x.State == FilterLogState.Fitted
-                    && x.VoidedMs == null
+                   
                     && !db.FilterLog.Any(y =>
                         y.MachineId == x.MachineId
                         && y.Position == x.Position
                         && y.State == FilterLogState.Fitted
-                        && y.VoidedMs == null
-                        && (y.LifeTenths > x.LifeTenths || (y.LifeTenths == x.LifeTenths && y.Id > x.Id))
+                       
+                        && (y.LifeHours > x.LifeHours || (y.LifeHours == x.LifeHours && y.Id > x.Id))
                     )
                 )
                 .ToListAsync(ct)
         ).ToDictionary(x => x.Position, StringComparer.Ordinal);
-        var lines = await db.FilterLog.CountAsync(x => x.MachineId == machine.Id, ct);
+        var lines = await db.FilterLog.WithVoided().CountAsync(x => x.MachineId == machine.Id, ct);
         var pages = Math.Max(1, (lines + PageSize - 1) / PageSize);
         var at = Math.Clamp(page, 1, pages);
         var log = await db
             .FilterLog.AsNoTracking()
+            .WithVoided()
             .Where(x => x.MachineId == machine.Id)
-            .OrderByDescending(x => x.LifeTenths)
+            .OrderByDescending(x => x.LifeHours)
             .ThenByDescending(x => x.Id)
             .Skip((at - 1) * PageSize)
             .Take(PageSize)
@@ -258,13 +259,13 @@ public sealed class PartViews(NippersDb db, VisitProposals proposals, WorkshopSe
                     items.GetValueOrDefault(x.ItemCode, x.ItemCode),
                     x.PartId is { } id ? [.. alternates[id].Order(StringComparer.Ordinal)] : [],
                     fitted.GetValueOrDefault(x.Code),
-                    fitted.TryGetValue(x.Code, out var row) ? Math.Max(0, hours - row.LifeTenths / 10.0) : null
+                    fitted.TryGetValue(x.Code, out var row) ? Math.Max(0, hours - row.LifeHours.Value) : null
                 )),
             ],
             log,
             at,
             pages,
-            facts.Offsets.TenthsAt(now.ToUnixTimeMilliseconds()),
+            facts.Offsets.At(now),
             [.. facts.Items.Where(x => x.Work is ItemWork.Filter or ItemWork.Fluid or ItemWork.Element)],
             await db.Parts.OrderBy(x => x.Number).Select(x => x.Number).ToListAsync(ct)
         );
@@ -277,7 +278,7 @@ public sealed class PartViews(NippersDb db, VisitProposals proposals, WorkshopSe
         var since = new DateOnly(today.Year, today.Month, 1).AddMonths(1 - WasteMonths);
         var rows = await db
             .Waste.AsNoTracking()
-            .Where(x => x.On >= since && x.VoidedMs == null)
+            .Where(x => x.On >= since)
             .OrderByDescending(x => x.On)
             .ThenByDescending(x => x.Id)
             .ToListAsync(ct);

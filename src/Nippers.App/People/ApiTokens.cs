@@ -19,7 +19,7 @@ public sealed class ApiTokens(NippersDb db, UnitOfWork writes)
     private static readonly TimeSpan UseNoted = TimeSpan.FromMinutes(10);
 
     public Task<List<ApiToken>> List(CancellationToken ct) =>
-        db.ApiTokens.AsNoTracking().OrderBy(x => x.RevokedMs != null).ThenBy(x => x.Name).ToListAsync(ct);
+        db.ApiTokens.AsNoTracking().OrderBy(x => x.RevokedAt != null).ThenBy(x => x.Name).ToListAsync(ct);
 
     public Task<Outcome<MadeToken>> Make(string? name, string? role, Actor actor, CancellationToken ct) =>
         writes.Run(
@@ -36,7 +36,7 @@ public sealed class ApiTokens(NippersDb db, UnitOfWork writes)
                     Role = role,
                     Hash = Hash(text),
                     MadeBy = actor.Name,
-                    MadeMs = writes.NowMs,
+                    MadeAt = writes.Now,
                 };
                 db.ApiTokens.Add(token);
                 writes.Audit(actor, "token.make", token.Name, null, null, new { token.Name, token.Role });
@@ -49,10 +49,10 @@ public sealed class ApiTokens(NippersDb db, UnitOfWork writes)
         writes.Run(
             async () =>
             {
-                var token = await db.ApiTokens.SingleOrDefaultAsync(x => x.Id == id && x.RevokedMs == null, ct);
+                var token = await db.ApiTokens.SingleOrDefaultAsync(x => x.Id == id && x.RevokedAt == null, ct);
                 if (token is null)
                     return Outcome<Nothing>.Refused(Refusals.TokenGone());
-                token.RevokedMs = writes.NowMs;
+                token.RevokedAt = writes.Now;
                 writes.Audit(actor, "token.revoke", token.Name, null, new { token.Name, token.Role }, null);
                 return Outcome<Nothing>.Of(Nothing.Special);
             },
@@ -65,13 +65,13 @@ public sealed class ApiTokens(NippersDb db, UnitOfWork writes)
         if (!text.StartsWith(Prefix, StringComparison.Ordinal))
             return null;
         var hash = Hash(text);
-        var token = await db.ApiTokens.AsNoTracking().SingleOrDefaultAsync(x => x.Hash == hash && x.RevokedMs == null, ct);
+        var token = await db.ApiTokens.AsNoTracking().SingleOrDefaultAsync(x => x.Hash == hash && x.RevokedAt == null, ct);
         if (token is null)
             return null;
-        if (token.UsedMs is null || writes.NowMs - token.UsedMs > UseNoted.TotalMilliseconds)
+        if (token.UsedAt is null || writes.Now - token.UsedAt > UseNoted)
         {
-            var now = writes.NowMs;
-            await db.ApiTokens.Where(x => x.Id == token.Id).ExecuteUpdateAsync(x => x.SetProperty(t => t.UsedMs, now), ct);
+            var now = writes.Now;
+            await db.ApiTokens.Where(x => x.Id == token.Id).ExecuteUpdateAsync(x => x.SetProperty(t => t.UsedAt, now), ct);
         }
 
         return new("api: " + token.Name, token.Role);

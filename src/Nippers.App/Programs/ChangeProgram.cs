@@ -186,7 +186,7 @@ public sealed partial class ChangeProgram(NippersDb db, UnitOfWork writes)
                             x.ProgramId == program.Id
                             && x.Compartment == compartment.Code
                             && x.Work == ItemWork.Fluid
-                            && x.EveryTenths >= top.Tenths,
+                            && x.EveryHours >= top,
                         ct
                     )
                 )
@@ -203,7 +203,7 @@ public sealed partial class ChangeProgram(NippersDb db, UnitOfWork writes)
                     compartment.SettleMinutes,
                 };
                 (compartment.DrainMinutes, compartment.SettleMinutes, compartment.Fluids) = (drain, settle, fluids);
-                (compartment.DrainStepTenths, compartment.DrainCapTenths, compartment.DrainFluids) = (step?.Tenths, cap?.Tenths, approved);
+                (compartment.DrainStepHours, compartment.DrainCapHours, compartment.DrainFluids) = (step, cap, approved);
                 compartment.Traits = string.Join(' ', CompartmentTraits.Where(input.Traits.Contains));
                 program.Version++;
                 writes.Audit(
@@ -318,7 +318,7 @@ public sealed partial class ChangeProgram(NippersDb db, UnitOfWork writes)
         program.CreditPercent = Typed.Whole(input.CreditPercent, "creditPercent", 0, 50, refusals) ?? program.CreditPercent;
         program.WindowPercent = Typed.Whole(input.WindowPercent, "windowPercent", 0, 50, refusals) ?? program.WindowPercent;
         program.ComingDays = Typed.Whole(input.ComingDays, "comingDays", 1, 365, refusals) ?? program.ComingDays;
-        program.LeastWindowTenths = Typed.Hours(input.LeastWindowHours, "leastWindowHours", refusals)?.Tenths ?? 0;
+        program.LeastWindowHours = Typed.Hours(input.LeastWindowHours, "leastWindowHours", refusals) ?? MeterHours.Zero;
     }
 
     private static void Apply(ServiceProgram program, ProgramItemInput input, List<Refusal> refusals)
@@ -381,9 +381,9 @@ public sealed partial class ChangeProgram(NippersDb db, UnitOfWork writes)
 
         item.Name = input.Name!.Trim();
         item.Compartment = input.Compartment!;
-        item.EveryTenths = every?.Tenths;
+        item.EveryHours = every;
         item.EveryMonths = months;
-        item.FirstAtTenths = first?.Tenths;
+        item.FirstAtHours = first;
         item.Once = input.Once;
         item.DutyFactor = input.DutyFactor;
         item.Strict = input.Strict;
@@ -407,7 +407,7 @@ public sealed partial class ChangeProgram(NippersDb db, UnitOfWork writes)
             program.IntervalBasis,
             program.CreditPercent,
             program.WindowPercent,
-            program.LeastWindowTenths,
+            program.LeastWindowHours,
             program.ComingDays,
         };
 
@@ -417,9 +417,9 @@ public sealed partial class ChangeProgram(NippersDb db, UnitOfWork writes)
             item.Code,
             item.Name,
             item.Compartment,
-            item.EveryTenths,
+            item.EveryHours,
             item.EveryMonths,
-            item.FirstAtTenths,
+            item.FirstAtHours,
             item.Once,
             item.DutyFactor,
             item.Strict,

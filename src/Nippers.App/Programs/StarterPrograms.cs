@@ -87,8 +87,8 @@ public static class StarterPrograms
                                         DrainMinutes = x.Drain,
                                         SettleMinutes = x.Settle,
                                         Fluids = x.Fluids.Replace(" | ", "; ", StringComparison.Ordinal),
-                                        DrainStepTenths = Tenths(x.DrainStep),
-                                        DrainCapTenths = Tenths(x.DrainCap),
+                                        DrainStepHours = Hours(x.DrainStep),
+                                        DrainCapHours = Hours(x.DrainCap),
                                         DrainFluids = x.DrainFluids.Replace(" | ", "; ", StringComparison.Ordinal),
                                     }
                             ),
@@ -105,9 +105,9 @@ public static class StarterPrograms
             Name = line.Name,
             Compartment = line.Compartment,
             Position = position,
-            EveryTenths = Tenths(line.Hours),
+            EveryHours = Hours(line.Hours),
             EveryMonths = line.Months.Length > 0 ? int.Parse(line.Months, CultureInfo.InvariantCulture) : null,
-            FirstAtTenths = Tenths(line.First),
+            FirstAtHours = Hours(line.First),
             Once = line.Once == "yes",
             DutyFactor = line.Duty switch
             {
@@ -128,6 +128,6 @@ public static class StarterPrograms
             Access = line.Access,
         };
 
-    private static int? Tenths(string hours) =>
-        hours.Length == 0 ? null : MeterHours.Of(double.Parse(hours, CultureInfo.InvariantCulture)).Tenths;
+    private static MeterHours? Hours(string hours) =>
+        hours.Length == 0 ? null : MeterHours.Of(double.Parse(hours, CultureInfo.InvariantCulture));
 }

@@ -20,15 +20,15 @@ public sealed class DecideReading(NippersDb db, UnitOfWork writes)
                 if (row.State != ReadingState.Unconfirmed)
                     return Outcome<ReadingRow>.Refused(Refusals.ReadingDecided(row.DecidedBy));
 
-                var at = DateTimeOffset.FromUnixTimeMilliseconds(row.AtMs);
+                var at = row.At;
                 var facts = (await db.FactsOf(unit, at, ct))!;
-                var offset = facts.Offsets.TenthsAt(row.AtMs);
-                var judgement = ReadingJudge.Judge(facts.Record, at, new(row.ShownTenths), writes.Now, offset);
-                if (LogReading.Words(judgement, new(row.ShownTenths), offset) is { } refusal)
+                var offset = facts.Offsets.At(row.At);
+                var judgement = ReadingJudge.Judge(facts.Record, at, row.ShownHours, writes.Now, offset);
+                if (LogReading.Words(judgement, row.ShownHours, offset) is { } refusal)
                     return Outcome<ReadingRow>.Refused(refusal with { Field = "" });
 
                 row.State = ReadingState.Accepted;
-                row.LifeTenths = row.ShownTenths + offset;
+                row.LifeHours = row.ShownHours + offset;
                 row.DecidedBy = actor.Name;
                 writes.Audit(
                     actor,
@@ -36,7 +36,7 @@ public sealed class DecideReading(NippersDb db, UnitOfWork writes)
                     unit,
                     row.MachineId,
                     new { state = ReadingState.Unconfirmed },
-                    new { row.State, hours = row.ShownTenths / 10.0 }
+                    new { row.State, hours = row.ShownHours.Value }
                 );
                 await writes.RefreshStatus([row.MachineId], ct);
                 return Outcome<ReadingRow>.Of(row);
@@ -57,7 +57,7 @@ public sealed class DecideReading(NippersDb db, UnitOfWork writes)
                 if (row.State == ReadingState.Voided)
                     return Outcome<ReadingRow>.Refused(Refusals.ReadingDecided(row.DecidedBy));
 
-                writes.Audit(actor, "reading.void", unit, row.MachineId, new { row.State, hours = row.ShownTenths / 10.0 }, new { reason });
+                writes.Audit(actor, "reading.void", unit, row.MachineId, new { row.State, hours = row.ShownHours.Value }, new { reason });
                 row.State = ReadingState.Voided;
                 row.DecidedBy = actor.Name;
                 row.Reason = reason.Trim();

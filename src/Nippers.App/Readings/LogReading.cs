@@ -30,9 +30,9 @@ public sealed record LogReadingInput(
 /// <param name="Judgement">The judgement; null when the input could not be judged.</param>
 /// <param name="ReadingId">The reading kept; null for a duplicate.</param>
 /// <param name="Shown">What the meter showed.</param>
-/// <param name="OffsetTenths">Life hours less meter hours.</param>
+/// <param name="OffsetHours">Life hours less meter hours.</param>
 /// <param name="Repeat">It had been done before under this key.</param>
-public sealed record LoggedReading(Judgement? Judgement, long? ReadingId, MeterHours Shown, int OffsetTenths, bool Repeat = false);
+public sealed record LoggedReading(Judgement? Judgement, long? ReadingId, MeterHours Shown, MeterHours OffsetHours, bool Repeat = false);
 
 /// <summary>What a reading was judged to be, before anything is kept.</summary>
 public sealed record ValidatedReading(
@@ -43,7 +43,7 @@ public sealed record ValidatedReading(
     IReadOnlyList<Refusal> Refusals
 )
 {
-    public int OffsetTenths => Facts?.Offsets.TenthsAt(At.ToUnixTimeMilliseconds()) ?? 0;
+    public MeterHours OffsetHours => Facts?.Offsets.At(At) ?? default(MeterHours);
 }
 
 /// <summary>Logs one meter reading: judged by Core, saved with its audit row, standing brought up to date.</summary>
@@ -74,14 +74,14 @@ public sealed class LogReading(NippersDb db, UnitOfWork writes)
         var facts = (await db.FactsOf(input.Unit, at < now ? at.Value : now, ct))!;
         if (LocalDay.Of(at!.Value, zone) < facts.Machine.CommissionedOn)
             refusals.Add(Refusals.BeforeCommissioning("at", facts.Machine.CommissionedOn));
-        var offset = facts.Offsets.TenthsAt(at.Value.ToUnixTimeMilliseconds());
+        var offset = facts.Offsets.At(at.Value);
         var judgement = ReadingJudge.Judge(facts.Record, at.Value, shown, now, offset);
-        if (judgement.Before is null && shown.Tenths + offset < facts.Machine.CommissionedTenths)
+        if (judgement.Before is null && shown + offset < facts.Machine.CommissionedHours)
         {
             refusals.Add(Refusals.BelowCommissioning(facts.Record.CommissionedHours));
         }
 
-        if (shown.Tenths + offset < 0 || shown.Tenths + offset > MeterHours.Max.Tenths)
+        if (shown + offset < default(MeterHours) || shown + offset > MeterHours.Max)
             refusals.Add(Refusals.HoursTooLarge("hours", MeterHours.Max));
         if (refusals.Count == 0 && Words(judgement, shown, offset) is { } refusal)
             refusals.Add(refusal);
@@ -96,18 +96,18 @@ public sealed class LogReading(NippersDb db, UnitOfWork writes)
                 if (await writes.Earlier(actor, input.Key, ct) is { } earlier)
                 {
                     long? id = long.TryParse(earlier, CultureInfo.InvariantCulture, out var kept) ? kept : null;
-                    return Outcome<LoggedReading>.Of(new(null, id, default, 0, Repeat: true));
+                    return Outcome<LoggedReading>.Of(new(null, id, default, new MeterHours(0), Repeat: true));
                 }
 
                 if (input.Replaces is { } replaced && await VoidReplaced(replaced, input.Unit, actor, ct) is { } gone)
                     return Outcome<LoggedReading>.Refused(gone);
                 var validated = await Validate(input, ct);
                 if (validated.Refusals.Count > 0)
-                    return new(new LoggedReading(validated.Judgement, null, validated.Shown, validated.OffsetTenths), validated.Refusals);
+                    return new(new LoggedReading(validated.Judgement, null, validated.Shown, validated.OffsetHours), validated.Refusals);
 
                 var row = await Keep(validated, input, actor, ct);
                 writes.Remember(actor, input.Key, row?.Id.ToString(CultureInfo.InvariantCulture) ?? "");
-                return Outcome<LoggedReading>.Of(new(validated.Judgement, row?.Id, validated.Shown, validated.OffsetTenths));
+                return Outcome<LoggedReading>.Of(new(validated.Judgement, row?.Id, validated.Shown, validated.OffsetHours));
             },
             ct
         );
@@ -134,13 +134,13 @@ public sealed class LogReading(NippersDb db, UnitOfWork writes)
         var row = new ReadingRow
         {
             MachineId = validated.Facts!.Machine.Id,
-            AtMs = validated.At.ToUnixTimeMilliseconds(),
-            ShownTenths = validated.Shown.Tenths,
-            LifeTenths = validated.Shown.Tenths + validated.OffsetTenths,
+            At = validated.At,
+            ShownHours = validated.Shown,
+            LifeHours = validated.Shown + validated.OffsetHours,
             State = unconfirmed ? ReadingState.Unconfirmed : ReadingState.Accepted,
             Source = input.Source,
             By = actor.Name,
-            EnteredMs = writes.NowMs,
+            EnteredAt = writes.Now,
             DecidedBy = confirmed && validated.Judgement.Code == ReadingCode.Check ? actor.Name : null,
         };
         db.Readings.Add(row);
@@ -164,9 +164,9 @@ public sealed class LogReading(NippersDb db, UnitOfWork writes)
     /// <summary>The same unusual reading, entered before and still waiting for a person.</summary>
     private Task<ReadingRow?> Waiting(ValidatedReading validated, CancellationToken ct)
     {
-        var (machine, at, shown) = (validated.Facts!.Machine.Id, validated.At.ToUnixTimeMilliseconds(), validated.Shown.Tenths);
+        var (machine, at, shown) = (validated.Facts!.Machine.Id, validated.At, validated.Shown);
         return db.Readings.FirstOrDefaultAsync(
-            x => x.MachineId == machine && x.State == ReadingState.Unconfirmed && x.AtMs == at && x.ShownTenths == shown,
+            x => x.MachineId == machine && x.State == ReadingState.Unconfirmed && x.At == at && x.ShownHours == shown,
             ct
         );
     }
@@ -182,14 +182,14 @@ public sealed class LogReading(NippersDb db, UnitOfWork writes)
         row.State = ReadingState.Voided;
         row.DecidedBy = actor.Name;
         row.Reason = ReadingReasons.Corrected;
-        writes.Audit(actor, "reading.void", unit, row.MachineId, new { hours = row.ShownTenths / 10.0 }, new { row.Reason });
+        writes.Audit(actor, "reading.void", unit, row.MachineId, new { hours = row.ShownHours.Value }, new { row.Reason });
         await db.SaveChangesAsync(ct);
         return null;
     }
 
-    internal static Refusal? Words(Judgement judgement, MeterHours shown, int offset)
+    internal static Refusal? Words(Judgement judgement, MeterHours shown, MeterHours offset)
     {
-        MeterHours Shows(Reading reading) => new(Math.Max(0, reading.Hours.Tenths - offset));
+        MeterHours Shows(Reading reading) => (reading.Hours - offset).Clamped;
         return judgement.Code switch
         {
             ReadingCode.Future => Refusals.Future("at"),

@@ -12,18 +12,18 @@ public sealed class ReadingFeed(NippersDb db)
 
     /// <summary>Readings of a machine, newest first; null for an unknown unit.</summary>
     /// <param name="unit">The machine.</param>
-    /// <param name="before">Only those before this instant, ms since 1970 UTC; null for the newest.</param>
+    /// <param name="before">Only those before this instant; null for the newest.</param>
     /// <param name="ct">Gives up.</param>
-    public async Task<IReadOnlyList<ReadingRow>?> Run(string unit, long? before, CancellationToken ct)
+    public async Task<IReadOnlyList<ReadingRow>?> Run(string unit, DateTimeOffset? before, CancellationToken ct)
     {
         var id = await db.Machines.Where(x => x.Unit == unit).Select(x => (int?)x.Id).SingleOrDefaultAsync(ct);
         if (id is null)
             return null;
         return await db
             .Readings.AsNoTracking()
-            .Where(x => x.MachineId == id && (before == null || x.AtMs < before))
-            .OrderByDescending(x => x.AtMs)
-            .ThenByDescending(x => x.LifeTenths)
+            .Where(x => x.MachineId == id && (before == null || x.At < before))
+            .OrderByDescending(x => x.At)
+            .ThenByDescending(x => x.LifeHours)
             .Take(Most)
             .ToListAsync(ct);
     }

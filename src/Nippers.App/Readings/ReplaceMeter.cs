@@ -23,7 +23,7 @@ public sealed class ReplaceMeter(NippersDb db, UnitOfWork writes, LogReading log
                     refusals.Add(fault);
                 if (validated.Judgement?.After is { } after)
                     refusals.Add(Refusals.ReadingsAfterSwap(after.Hours, after.At));
-                if (validated.Facts?.Offsets.LastSwapMs >= validated.At.ToUnixTimeMilliseconds())
+                if (validated.Facts?.Offsets.LastSwapAt >= validated.At)
                     refusals.Add(Refusals.LaterSwap());
                 if (refusals.Count > 0)
                     return Outcome<MeterChange>.Refused(refusals);
@@ -32,12 +32,12 @@ public sealed class ReplaceMeter(NippersDb db, UnitOfWork writes, LogReading log
                 var change = new MeterChange
                 {
                     MachineId = validated.Facts!.Machine.Id,
-                    AtMs = validated.At.ToUnixTimeMilliseconds(),
-                    OldFinalTenths = validated.Shown.Tenths,
-                    NewStartTenths = newStart.Tenths,
+                    At = validated.At,
+                    OldFinalHours = validated.Shown,
+                    NewStartHours = newStart,
                     Note = input.Note?.Trim() ?? "",
                     By = actor.Name,
-                    EnteredMs = writes.NowMs,
+                    EnteredAt = writes.Now,
                 };
                 db.MeterChanges.Add(change);
                 writes.Audit(

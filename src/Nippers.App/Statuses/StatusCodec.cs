@@ -37,8 +37,8 @@ public static class StatusCodec
         to.Write((byte)use.Parked.Length);
         foreach (var span in use.Parked)
         {
-            to.Write(span.FromMs);
-            to.Write(span.ToMs ?? 0);
+            to.Write(span.From.ToUnixTimeMilliseconds());
+            to.Write(span.To?.ToUnixTimeMilliseconds() ?? 0);
         }
 
         foreach (var points in new[] { dues.Service, dues.Daily })
@@ -61,8 +61,8 @@ public static class StatusCodec
         var parked = new ParkedSpan[from.ReadByte()];
         for (var i = 0; i < parked.Length; i++)
         {
-            var (start, end) = (from.ReadInt64(), from.ReadInt64());
-            parked[i] = new(start, end == 0 ? null : end);
+            var (start, end) = (DateTimeOffset.FromUnixTimeMilliseconds(from.ReadInt64()), from.ReadInt64());
+            parked[i] = new(start, end == 0 ? null : DateTimeOffset.FromUnixTimeMilliseconds(end));
         }
 
         var service = Points(from);
@@ -73,11 +73,11 @@ public static class StatusCodec
             RateSigma = row.RateSigma,
             Basis = row.Basis,
             CoveredDays = row.CoveredDays,
-            Last = new(row.LastMs, new(row.LastTenths)),
+            Last = new(row.LastAt, row.LastHours),
             HasReading = row.HasReading,
             Stale = row.Stale,
             Parked = [.. parked],
-            AsOfMs = row.ComputedMs,
+            AsOfMs = row.ComputedAt.ToUnixTimeMilliseconds(),
             Settings = UseSettings.Default,
         };
         return (use, new(service, Points(from)));

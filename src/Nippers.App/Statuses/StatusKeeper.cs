@@ -54,10 +54,10 @@ public sealed class StatusKeeper(NippersDb db, DefectClocks clocks, DrainWatch d
         return new MachineStatusRow
         {
             MachineId = facts.Machine.Id,
-            ComputedMs = now.ToUnixTimeMilliseconds(),
-            LastMs = use.Last.AtMs,
-            LastTenths = use.Last.Hours.Tenths,
-            OffsetTenths = facts.Offsets.TenthsAt(now.ToUnixTimeMilliseconds()),
+            ComputedAt = now,
+            LastAt = use.Last.At,
+            LastHours = use.Last.Hours,
+            OffsetHours = facts.Offsets.At(now),
             HasReading = use.HasReading,
             HoursPerDay = use.HoursPerDay,
             Sigma = use.Sigma,
@@ -76,7 +76,7 @@ public sealed class StatusKeeper(NippersDb db, DefectClocks clocks, DrainWatch d
             Urgency = groups.IsEmpty ? double.MaxValue : groups.Where(x => x.Status == worst).Min(x => x.Urgency(use.HoursPerDay)),
             OutOfService = answer.RunStatus == RunStatus.OutOfService,
             Defects = defects.Count,
-            DefectLimitTenths = answer.UntilHours?.Tenths,
+            DefectLimitHours = answer.UntilHours,
             DefectLimitOn = answer.UntilOn,
             WalkedOn = walkedOn,
             MissedWalks = Missed(facts, walked, at.Today).Count,
@@ -132,12 +132,9 @@ public sealed class StatusKeeper(NippersDb db, DefectClocks clocks, DrainWatch d
     /// <summary>Derives all rows that are missing or older than <see cref="GoodFor"/>; cheap when there are none.</summary>
     public async Task<int> RefreshStale(DateTimeOffset now, CancellationToken ct)
     {
-        var oldest = (now - GoodFor).ToUnixTimeMilliseconds();
-        var newest = now.ToUnixTimeMilliseconds();
+        var oldest = now - GoodFor;
         var stale = await db
-            .Machines.Where(m =>
-                !m.Retired && !db.Statuses.Any(s => s.MachineId == m.Id && s.ComputedMs > oldest && s.ComputedMs <= newest)
-            )
+            .Machines.Where(m => !m.Retired && !db.Statuses.Any(s => s.MachineId == m.Id && s.ComputedAt > oldest && s.ComputedAt <= now))
             .Select(m => m.Id)
             .ToListAsync(ct);
         stale = [.. stale.Union(await clocks.Passed(now, ct))];
@@ -170,12 +167,7 @@ public sealed class StatusKeeper(NippersDb db, DefectClocks clocks, DrainWatch d
         return MissedWalks.Of(
             Enumerable.Range(1, days).Select(back => today.AddDays(-back)).Where(day => day >= from && working.Works(day)),
             walked,
-            day =>
-                HoursOnDay.Worked(
-                    facts.Record,
-                    LocalTime.StartOf(day, facts.Zone).ToUnixTimeMilliseconds(),
-                    LocalTime.StartOf(day.AddDays(1), facts.Zone).ToUnixTimeMilliseconds()
-                )
+            day => HoursOnDay.Worked(facts.Record, LocalTime.StartOf(day, facts.Zone), LocalTime.StartOf(day.AddDays(1), facts.Zone))
         );
     }
 

@@ -75,7 +75,7 @@ public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService 
                 }
 
                 row.State = VisitState.Closed;
-                (row.ClosedBy, row.ClosedMs, row.Batch) = (actor.Name, writes.NowMs, batch);
+                (row.ClosedBy, row.ClosedAt, row.Batch) = (actor.Name, writes.Now, batch);
                 row.RealMinutes = minutes;
                 (row.RealPartsCents, row.RealFluidsCents, row.RealLabourCents) = (
                     parts,
@@ -130,26 +130,26 @@ public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService 
                     return Outcome<VisitRow>.Refused(Refusals.VisitNotClosed());
                 if (string.IsNullOrWhiteSpace(reason))
                     return Outcome<VisitRow>.Refused(Refusals.ReasonNeeded("reason"));
-                var (now, who, why, batch) = (writes.NowMs, actor.Name, reason.Trim(), row.Batch);
+                var (now, who, why, batch) = (writes.Now, actor.Name, reason.Trim(), row.Batch);
                 await db
-                    .Completions.Where(x => x.MachineId == row.MachineId && x.Batch == batch && x.VoidedMs == null)
+                    .Completions.Where(x => x.MachineId == row.MachineId && x.Batch == batch)
                     .ExecuteUpdateAsync(
-                        x => x.SetProperty(m => m.VoidedMs, now).SetProperty(m => m.VoidedBy, who).SetProperty(m => m.VoidReason, why),
+                        x => x.SetProperty(m => m.VoidedAt, now).SetProperty(m => m.VoidedBy, who).SetProperty(m => m.VoidReason, why),
                         ct
                     );
                 await db
-                    .FilterLog.Where(x => x.VisitId == id && x.Batch == batch && x.VoidedMs == null)
-                    .ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedMs, now).SetProperty(m => m.VoidedBy, who), ct);
+                    .FilterLog.Where(x => x.VisitId == id && x.Batch == batch)
+                    .ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedAt, now).SetProperty(m => m.VoidedBy, who), ct);
                 await db
-                    .Waste.Where(x => x.VisitId == id && x.VoidedMs == null)
-                    .ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedMs, now).SetProperty(m => m.VoidedBy, who), ct);
+                    .Waste.Where(x => x.VisitId == id)
+                    .ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedAt, now).SetProperty(m => m.VoidedBy, who), ct);
                 await db
-                    .OnBoard.Where(x => x.VisitId == id && x.VoidedMs == null)
-                    .ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedMs, now), ct);
-                await take.Withdraw(db.Samples.Where(x => x.VisitId == id && x.VoidedMs == null && x.SignedAs == null), who, why, ct);
+                    .OnBoard.Where(x => x.VisitId == id)
+                    .ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedAt, now), ct);
+                await take.Withdraw(db.Samples.Where(x => x.VisitId == id && x.SignedAs == null), who, why, ct);
                 await db
-                    .CoolantTests.Where(x => x.Batch == batch && x.VoidedMs == null)
-                    .ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedMs, now).SetProperty(m => m.VoidedBy, who), ct);
+                    .CoolantTests.Where(x => x.Batch == batch)
+                    .ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedAt, now).SetProperty(m => m.VoidedBy, who), ct);
                 foreach (
                     var taken in await db
                         .StockMoves.Where(x => x.VisitId == id)
@@ -166,7 +166,7 @@ public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService 
                             SiteId = taken.Key.SiteId,
                             Quantity = -taken.Sum,
                             Kind = StockMoveKind.Return,
-                            AtMs = now,
+                            At = now,
                             By = who,
                             Note = why,
                             VisitId = id,
@@ -176,7 +176,7 @@ public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService 
 
                 row.Items.ForEach(x => x.State = x.State == VisitItemState.Done ? VisitItemState.Planned : x.State);
                 row.State = VisitState.Open;
-                (row.ClosedBy, row.ClosedMs, row.Batch) = (null, null, null);
+                (row.ClosedBy, row.ClosedAt, row.Batch) = (null, null, null);
                 (row.RealMinutes, row.RealPartsCents, row.RealFluidsCents, row.RealLabourCents) = (null, null, null, null);
                 row.Version++;
                 writes.Audit(actor, "visit.reopen", PlanVisit.Subject(row.Machine.Unit, id), row.MachineId, new { batch }, new { reason });
@@ -217,10 +217,10 @@ public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService 
                     ItemCode = code,
                     Kind = CompletionKind.Work,
                     DoneOn = row.On,
-                    LifeTenths = row.LifeTenths,
-                    ShownTenths = row.ShownTenths,
+                    LifeHours = row.LifeHours,
+                    ShownHours = row.ShownHours,
                     By = actor.Name,
-                    EnteredMs = writes.NowMs,
+                    EnteredAt = writes.Now,
                     Batch = batch,
                 }
             );
@@ -254,9 +254,9 @@ public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService 
                     Part = answer.Part!,
                     Make = answer.Make ?? "",
                     On = job.Row.On,
-                    LifeTenths = job.Row.LifeTenths,
+                    LifeHours = job.Row.LifeHours,
                     By = job.Rows[step.Code].By,
-                    EnteredMs = writes.NowMs,
+                    EnteredAt = writes.Now,
                     VisitId = job.Row.Id,
                     Metal = answer.Metal,
                     Words = answer.Reason ?? "",
@@ -273,7 +273,7 @@ public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService 
                     SiteId = job.Row.Machine.SiteId,
                     Quantity = -1,
                     Kind = StockMoveKind.Issue,
-                    AtMs = writes.NowMs,
+                    At = writes.Now,
                     By = actor.Name,
                     VisitId = job.Row.Id,
                 }
@@ -309,7 +309,7 @@ public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService 
                     Fluid = fill.Fluid,
                     Litres = litres,
                     On = job.Row.On,
-                    LifeTenths = job.Row.LifeTenths,
+                    LifeHours = job.Row.LifeHours,
                     VisitId = job.Row.Id,
                     Batch = batch,
                 }
@@ -340,7 +340,7 @@ public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService 
                     MachineId = job.Row.MachineId,
                     VisitId = job.Row.Id,
                     By = actor.Name,
-                    EnteredMs = writes.NowMs,
+                    EnteredAt = writes.Now,
                     Batch = batch,
                 }
             );
@@ -369,13 +369,13 @@ public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService 
                 {
                     MachineId = job.Row.MachineId,
                     On = job.Row.On,
-                    LifeTenths = job.Row.LifeTenths,
+                    LifeHours = job.Row.LifeHours,
                     SharePercent = answer.Share!.Value,
                     WantedPercent = CoolantTests.UsualShare,
                     RefillPercent = CoolantTests.UsualRefill,
                     Note = answer.Note ?? "",
                     By = job.Rows[step.Code].By,
-                    AtMs = job.Rows[step.Code].AtMs,
+                    At = job.Rows[step.Code].At,
                     Batch = batch,
                 }
             );
@@ -400,17 +400,17 @@ public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService 
                 machine,
                 place,
                 mark,
-                job.Row.LifeTenths,
+                job.Row.LifeHours,
                 job.Row.On,
                 batch,
-                job.Row.LifeTenths / 10.0 > TakeSample.Latest(facts, place),
+                job.Row.LifeHours.Value > TakeSample.Latest(facts, place),
                 job.Rows[step.Code].By,
                 ct
             );
             var drained = job.Card.Steps.Any(x => x.Input == InputKind.Drained && x.Compartment == step.Compartment && job.State.IsDone(x));
             row.Method = Drawing.MethodOf(place.Kind, place.Method == DrawMethod.LivePort, drained);
             row.Engine = row.Method == DrawMethod.LivePort ? DrawState.Running : DrawState.Warm;
-            (row.TakenMs, row.VisitId) = (job.Rows[step.Code].AtMs, job.Row.Id);
+            (row.TakenAt, row.VisitId) = (job.Rows[step.Code].At, job.Row.Id);
             db.Samples.Add(row);
             await db.SaveChangesAsync(ct);
             if (await db.Bottles.SingleOrDefaultAsync(x => x.Code == mark, ct) is { } prepared)

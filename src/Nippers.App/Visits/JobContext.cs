@@ -56,7 +56,7 @@ public sealed class JobContext
         var state = new JobState(
             card.Steps,
             rows.ToDictionary(x => x.Key, x => ReadAnswer(x.Value.Answer), StringComparer.Ordinal),
-            rows.ToDictionary(x => x.Key, x => x.Value.AtMs, StringComparer.Ordinal),
+            rows.ToDictionary(x => x.Key, x => x.Value.At, StringComparer.Ordinal),
             left
         );
         return new(row, card, state)

@@ -38,10 +38,7 @@ public sealed class OpenCard(NippersDb db, UnitOfWork writes, LogReading log, Vi
                 if (validated.Judgement!.Code == ReadingCode.Check && !confirmed)
                 {
                     return Outcome<VisitRow>.Refused(
-                        Refusals.UnusualHours(
-                            validated.Shown,
-                            new MeterHours((int)Math.Round(validated.Judgement.Expected!.Value * 10) - validated.OffsetTenths)
-                        )
+                        Refusals.UnusualHours(validated.Shown, MeterHours.Of(validated.Judgement.Expected!.Value) - validated.OffsetHours)
                     );
                 }
 
@@ -52,8 +49,8 @@ public sealed class OpenCard(NippersDb db, UnitOfWork writes, LogReading log, Vi
                 row.Card = CardMaking.Write(CardMaking.Keep(proposal.Sheet, card, codes, NamesOf(proposal)));
                 row.State = VisitState.Open;
                 row.On = LocalDay.Of(writes.Now, proposal.Sheet.Facts.Zone);
-                (row.OpenedBy, row.OpenedMs) = (actor.Name, writes.NowMs);
-                (row.LifeTenths, row.ShownTenths) = (validated.Shown.Tenths + validated.OffsetTenths, validated.Shown.Tenths);
+                (row.OpenedBy, row.OpenedAt) = (actor.Name, writes.Now);
+                (row.LifeHours, row.ShownHours) = (validated.Shown + validated.OffsetHours, validated.Shown);
                 row.ProgramVersion = proposal.Sheet.Facts.Machine.Program.Version;
                 Plan(row, card);
                 row.Version++;

@@ -155,7 +155,7 @@ public sealed class PlanVisit(NippersDb db, UnitOfWork writes, VisitProposals pr
                         {
                             MachineId = machine.Id,
                             PlannedBy = actor.Name,
-                            PlannedMs = writes.NowMs,
+                            PlannedAt = writes.Now,
                         }
                     )
                     .Entity;

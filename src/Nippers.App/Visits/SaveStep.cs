@@ -129,7 +129,7 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
                     Answer = text,
                 }
             );
-        (row.Answer, row.By, row.AtMs) = (text, actor.Name, again ? row.AtMs : writes.NowMs);
+        (row.Answer, row.By, row.At) = (text, actor.Name, again ? row.At : writes.Now);
         row.Revision++;
         foreach (var photo in photos)
         {
@@ -139,7 +139,7 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
                     VisitId = job.Row.Id,
                     Code = step.Code,
                     By = actor.Name,
-                    AtMs = writes.NowMs,
+                    At = writes.Now,
                     Width = photo.Width,
                     Height = photo.Height,
                     Whole = photo.Whole,
@@ -214,9 +214,9 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
                 Part = answer.Part ?? "",
                 Make = answer.Make ?? "",
                 On = job.Row.On,
-                LifeTenths = job.Row.LifeTenths,
+                LifeHours = job.Row.LifeHours,
                 By = actor.Name,
-                EnteredMs = writes.NowMs,
+                EnteredAt = writes.Now,
                 VisitId = job.Row.Id,
                 Words = string.Join(", ", result.Remarks.Select(x => Difference(x, step.Size, answer.Size)).Where(x => x.Length > 0)),
                 Batch = "",
@@ -278,7 +278,7 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
         var (mark, slip) = Bottles.ReadMark(written);
         if (slip is not null)
             refusals.Add(new("mark", slip, written));
-        else if (await db.Samples.AnyAsync(x => x.Bottle == mark && x.VoidedMs == null, ct))
+        else if (await db.Samples.AnyAsync(x => x.Bottle == mark, ct))
             refusals.Add(Refusals.BottleTaken("mark", mark));
         return answer with { Bottle = mark };
     }

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using Microsoft.EntityFrameworkCore;
 using Nippers.Core.Fluids;
+using Nippers.Core.Hours;
 using Nippers.Core.Jobs;
 using Nippers.Data;
 using Nippers.Data.Fleet;
@@ -162,13 +163,13 @@ public sealed class ServiceSheet
         var topUps = (
             await db
                 .TopUps.AsNoTracking()
-                .Where(x => ids.Contains(x.MachineId) && x.VoidedMs == null)
+                .Where(x => ids.Contains(x.MachineId))
                 .Select(x => new
                 {
                     x.MachineId,
                     x.Compartment,
                     x.Litres,
-                    x.LifeTenths,
+                    x.LifeHours,
                 })
                 .ToListAsync(ct)
         ).ToLookup(x => x.MachineId);
@@ -181,11 +182,11 @@ public sealed class ServiceSheet
                 .GroupBy(x => x.Compartment)
                 .ToDictionary(
                     x => x.Key,
-                    x => x.Max(item => facts.LastDone.GetValueOrDefault(item.Code)?.Hours.Tenths ?? 0),
+                    x => x.Max(item => facts.LastDone.GetValueOrDefault(item.Code)?.Hours ?? MeterHours.Zero),
                     StringComparer.Ordinal
                 );
             var topped = topUps[facts.Machine.Id]
-                .Where(x => x.LifeTenths >= changed.GetValueOrDefault(x.Compartment))
+                .Where(x => x.LifeHours >= changed.GetValueOrDefault(x.Compartment))
                 .GroupBy(x => x.Compartment)
                 .ToDictionary(x => x.Key, x => x.Sum(y => y.Litres), StringComparer.Ordinal);
             var stick = marks[facts.Machine.Id].Any()

@@ -265,8 +265,8 @@ public sealed class VisitProposals(NippersDb db, WorkshopService shop, TimeProvi
         var days = new List<int>();
         if (defect.LimitOn is { } on)
             days.Add(on.DayNumber - at.Today.DayNumber);
-        if (defect.LimitTenths is { } limit && hoursPerDay >= Idle)
-            days.Add((int)Math.Floor((limit / 10.0 - at.Hours) / hoursPerDay));
+        if (defect.LimitHours is { } limit && hoursPerDay >= Idle)
+            days.Add((int)Math.Floor((limit.Value - at.Hours) / hoursPerDay));
         var day = days.Count > 0 ? Math.Max(0, days.Min()) : VisitCandidate.NeverDays;
         var early = day < VisitCandidate.NeverDays ? Math.Min(day, horizon) : 0;
         return new(
@@ -293,7 +293,7 @@ public sealed class VisitProposals(NippersDb db, WorkshopService shop, TimeProvi
                     new
                     {
                         v.MachineId,
-                        v.LifeTenths,
+                        v.LifeHours,
                         v.On,
                         x.ItemCode,
                     }
@@ -302,8 +302,8 @@ public sealed class VisitProposals(NippersDb db, WorkshopService shop, TimeProvi
                 !db.Completions.Any(c =>
                     c.MachineId == x.MachineId
                     && c.ItemCode == x.ItemCode
-                    && c.VoidedMs == null
-                    && (c.LifeTenths > x.LifeTenths || c.DoneOn > x.On)
+                   
+                    && (c.LifeHours > x.LifeHours || c.DoneOn > x.On)
                 )
                 && !db.VisitItems.Any(i =>
                     i.ItemCode == x.ItemCode

@@ -165,13 +165,8 @@ public sealed class VisitViews(NippersDb db, VisitProposals proposals, PlanVisit
     public Task<string?> Prepared(JobContext job, JobStep step, CancellationToken ct) =>
         step.Input != InputKind.Bottle
             ? Task.FromResult<string?>(null)
-            : db
-                .Bottles.Where(x =>
-                    x.MachineId == job.Row.MachineId
-                    && x.ItemCode == step.Item
-                    && x.SampleId == null
-                    && !db.Samples.Any(s => s.Bottle == x.Code)
-                )
+            : db.FreeBottles()
+                .Where(x => x.MachineId == job.Row.MachineId && x.ItemCode == step.Item)
                 .OrderByDescending(x => x.Id)
                 .Select(x => x.Code)
                 .FirstOrDefaultAsync(ct);
@@ -188,9 +183,9 @@ public sealed class VisitViews(NippersDb db, VisitProposals proposals, PlanVisit
         return new(
             job,
             await db.FilterLog.AsNoTracking().Where(x => x.VisitId == id).OrderBy(x => x.Id).ToListAsync(ct),
-            await db.Waste.AsNoTracking().Where(x => x.VisitId == id && x.VoidedMs == null).OrderBy(x => x.Id).ToListAsync(ct),
-            await db.Samples.AsNoTracking().Where(x => x.VisitId == id && x.VoidedMs == null).OrderBy(x => x.Id).ToListAsync(ct),
-            await db.OnBoard.AsNoTracking().Where(x => x.VisitId == id && x.VoidedMs == null).OrderBy(x => x.Id).ToListAsync(ct),
+            await db.Waste.AsNoTracking().Where(x => x.VisitId == id).OrderBy(x => x.Id).ToListAsync(ct),
+            await db.Samples.AsNoTracking().Where(x => x.VisitId == id).OrderBy(x => x.Id).ToListAsync(ct),
+            await db.OnBoard.AsNoTracking().Where(x => x.VisitId == id).OrderBy(x => x.Id).ToListAsync(ct),
             (await db.ProgramContents(job.Row.Machine.ProgramId, ct)).ToDictionary(x => x.Code, x => x.Name, StringComparer.Ordinal),
             (await shop.Load(ct)).Shop.Currency,
             TimeZoneInfo.FindSystemTimeZoneById(job.Row.Machine.Site.TimeZone)
@@ -222,12 +217,12 @@ public sealed class VisitViews(NippersDb db, VisitProposals proposals, PlanVisit
             .Include(x => x.Machine)
                 .ThenInclude(x => x.Site)
             .ToListAsync(ct);
-        var closed = visits.Where(x => x.State == VisitState.Closed).OrderBy(x => x.LifeTenths).ToList();
+        var closed = visits.Where(x => x.State == VisitState.Closed).OrderBy(x => x.LifeHours).ToList();
         double? perHour =
-            closed.Count > 1 && closed[^1].LifeTenths > closed[0].LifeTenths
+            closed.Count > 1 && closed[^1].LifeHours > closed[0].LifeHours
                 ? closed.Skip(1).Sum(x => (x.RealPartsCents + x.RealFluidsCents + x.RealLabourCents ?? 0) + x.CallOutCents)
                     / 100.0
-                    / ((closed[^1].LifeTenths - closed[0].LifeTenths) / 10.0)
+                    / ((closed[^1].LifeHours - closed[0].LifeHours).Value)
                 : null;
         return new(proposal, [.. visits.Select(ToLine)], perHour, proposal.Sheet.Shop.Shop.Currency);
     }

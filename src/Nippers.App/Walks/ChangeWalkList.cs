@@ -182,7 +182,7 @@ public sealed partial class ChangeWalkList(NippersDb db, UnitOfWork writes)
                     {
                         List = list,
                         Version = 1,
-                        AtMs = writes.NowMs,
+                        At = writes.Now,
                         By = actor.Name,
                         Body = ListJson.Write(source.Body),
                     }
@@ -237,7 +237,7 @@ public sealed partial class ChangeWalkList(NippersDb db, UnitOfWork writes)
                     {
                         ListId = list.Id,
                         Version = list.Version,
-                        AtMs = writes.NowMs,
+                        At = writes.Now,
                         By = actor.Name,
                         Body = ListJson.Write(changed),
                     }

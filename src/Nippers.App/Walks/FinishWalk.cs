@@ -63,7 +63,7 @@ public sealed class FinishWalk(NippersDb db, UnitOfWork writes, StatusKeeper kee
             StringComparer.Ordinal
         );
         row.State = WalkState.Finished;
-        row.FinishedMs = writes.NowMs;
+        row.FinishedAt = writes.Now;
         row.FinishedBy = actor.Name;
         row.Note = input.Note?.Trim() ?? "";
         row.Answered = walk.Checks.Count(x => answers[x.Code] is not LeftOutAnswer);
@@ -94,7 +94,7 @@ public sealed class FinishWalk(NippersDb db, UnitOfWork writes, StatusKeeper kee
         await db.SaveChangesAsync(ct);
         await keeper.RaisePassed(writes.Now, ct);
         var answer = Core.Defects.RunAnswer.Of((await db.OpenDefects(row.MachineId, ct)).Select(x => x.Clock));
-        (row.RunStatus, row.UntilTenths, row.UntilOn) = (answer.RunStatus, answer.UntilHours?.Tenths, answer.UntilOn);
+        (row.RunStatus, row.UntilHours, row.UntilOn) = (answer.RunStatus, answer.UntilHours, answer.UntilOn);
         await writes.RefreshStatus([row.MachineId], ct);
         return Outcome<WalkRow>.Of(row);
     }
@@ -116,9 +116,9 @@ public sealed class FinishWalk(NippersDb db, UnitOfWork writes, StatusKeeper kee
                         MachineId = row.MachineId,
                         CheckCode = check.Code,
                         Value = value,
-                        AtMs = row.StartedMs,
+                        At = row.StartedAt,
                         On = row.On,
-                        LifeTenths = row.LifeTenths,
+                        LifeHours = row.LifeHours,
                         WalkId = row.Id,
                         Used = result.Outcome != CheckOutcome.NotUsed,
                     }
@@ -133,8 +133,8 @@ public sealed class FinishWalk(NippersDb db, UnitOfWork writes, StatusKeeper kee
                         MachineId = row.MachineId,
                         Compartment = check.Compartment,
                         Litres = litres,
-                        AtMs = row.StartedMs,
-                        LifeTenths = row.LifeTenths,
+                        At = row.StartedAt,
+                        LifeHours = row.LifeHours,
                         WalkId = row.Id,
                         By = actor.Name,
                     }
@@ -152,7 +152,7 @@ public sealed class FinishWalk(NippersDb db, UnitOfWork writes, StatusKeeper kee
                         WalkId = row.Id,
                         CheckCode = check.Code,
                         MachineId = row.MachineId,
-                        LifeTenths = row.LifeTenths,
+                        LifeHours = row.LifeHours,
                     }
                 );
             }
@@ -187,10 +187,10 @@ public sealed class FinishWalk(NippersDb db, UnitOfWork writes, StatusKeeper kee
                     ItemCode = item,
                     Kind = CompletionKind.Work,
                     DoneOn = row.On,
-                    LifeTenths = row.LifeTenths,
-                    ShownTenths = row.ShownTenths,
+                    LifeHours = row.LifeHours,
+                    ShownHours = row.ShownHours,
                     By = actor.Name,
-                    EnteredMs = writes.NowMs,
+                    EnteredAt = writes.Now,
                     Batch = row.Batch,
                 }
             );
@@ -222,18 +222,18 @@ public sealed class VoidWalk(NippersDb db, UnitOfWork writes)
                 if (walk.State == WalkState.Open)
                     await Pack(walk, ct);
                 walk.State = WalkState.Voided;
-                (walk.VoidedMs, walk.VoidedBy, walk.VoidReason) = (writes.NowMs, actor.Name, reason.Trim());
-                var now = writes.NowMs;
+                (walk.VoidedAt, walk.VoidedBy, walk.VoidReason) = (writes.Now, actor.Name, reason.Trim());
+                var now = writes.Now;
                 await db.Measures.Where(x => x.WalkId == walkId).ExecuteUpdateAsync(x => x.SetProperty(m => m.Used, false), ct);
                 await db
                     .TopUps.Where(x => x.WalkId == walkId)
-                    .ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedMs, now).SetProperty(m => m.VoidedBy, actor.Name), ct);
+                    .ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedAt, now).SetProperty(m => m.VoidedBy, actor.Name), ct);
                 await db.ChecksDone.Where(x => x.WalkId == walkId).ExecuteUpdateAsync(x => x.SetProperty(m => m.Voided, true), ct);
                 await db
-                    .Completions.Where(x => x.MachineId == walk.MachineId && x.Batch == walk.Batch && x.VoidedMs == null)
+                    .Completions.Where(x => x.MachineId == walk.MachineId && x.Batch == walk.Batch)
                     .ExecuteUpdateAsync(
                         x =>
-                            x.SetProperty(m => m.VoidedMs, now)
+                            x.SetProperty(m => m.VoidedAt, now)
                                 .SetProperty(m => m.VoidedBy, actor.Name)
                                 .SetProperty(m => m.VoidReason, reason.Trim()),
                         ct

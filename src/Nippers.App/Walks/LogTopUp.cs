@@ -81,8 +81,8 @@ public sealed class LogTopUp(NippersDb db, UnitOfWork writes, Defects.ReportDefe
                     MachineId = facts.Machine.Id,
                     Compartment = validated.Compartment!.Code,
                     Litres = validated.Litres,
-                    AtMs = writes.NowMs,
-                    LifeTenths = Defects.DefectService.LastHours(facts).Tenths,
+                    At = writes.Now,
+                    LifeHours = Defects.DefectService.LastHours(facts),
                     By = actor.Name,
                 };
                 db.TopUps.Add(row);
@@ -127,11 +127,11 @@ public sealed class LogTopUp(NippersDb db, UnitOfWork writes, Defects.ReportDefe
                     x => x.Id == id && db.Machines.Any(m => m.Id == x.MachineId && m.Unit == unit),
                     ct
                 );
-                if (row is null || row.VoidedMs is not null)
+                if (row is null)
                     return Outcome<Nothing>.Refused(Refusals.TopUpGone());
                 if (actor.Role == Roles.Operator && row.By != actor.Name)
                     return Outcome<Nothing>.Refused(Refusals.TechnicianNeeded());
-                (row.VoidedMs, row.VoidedBy) = (writes.NowMs, actor.Name);
+                (row.VoidedAt, row.VoidedBy) = (writes.Now, actor.Name);
                 writes.Audit(actor, "topUp.void", unit, row.MachineId, new { row.Compartment, row.Litres }, null);
                 return Outcome<Nothing>.Of(Nothing.Special);
             },

@@ -1,4 +1,5 @@
 using Microsoft.EntityFrameworkCore;
+using Nippers.Core.Hours;
 using Nippers.Core.Service;
 using Nippers.Core.Walk;
 using Nippers.Data;
@@ -8,7 +9,7 @@ using Nippers.Data.Walks;
 namespace Nippers.App.Walks;
 
 /// <summary>A check that a machine can have limits of its own for, with what was entered.</summary>
-public sealed record LimitLine(WalkCheck Check, MachineCheck? Own, int OffsetTenths);
+public sealed record LimitLine(WalkCheck Check, MachineCheck? Own, MeterHours OffsetHours);
 
 /// <summary>Limits of one check, as entered.</summary>
 public sealed record LimitInput(
@@ -36,7 +37,7 @@ public sealed class MachineLimits(NippersDb db, UnitOfWork writes)
         if (facts is null)
             return null;
         var own = await db.ChecksOf(facts.Machine.Id, ct);
-        var offset = facts.Offsets.TenthsAt(writes.NowMs);
+        var offset = facts.Offsets.At(writes.Now);
         return (await db.ListOf(facts.Machine, ct))
             ?.ToList()
             .Checks.Where(x => x.Kind is CheckKind.Measure or CheckKind.Level && OptionRule.Holds(x.Needs, facts.Machine.OptionWords))
@@ -60,7 +61,7 @@ public sealed class MachineLimits(NippersDb db, UnitOfWork writes)
                 double? Number(string field, string? text) => Typed.Optional(text, field, 0, Most, refusals);
                 var (low, watch, high) = (Number("low", input.Low), Number("watchBelow", input.WatchBelow), Number("high", input.High));
                 var (asNew, marks) = (Number("new", input.New), Number("markLitres", input.MarkLitres));
-                var newAt = Typed.Hours(input.NewAt, "newAt", refusals)?.Tenths + facts.Offsets.TenthsAt(writes.NowMs);
+                var newAt = Typed.Hours(input.NewAt, "newAt", refusals) + facts.Offsets.At(writes.Now);
 
                 if (low > high)
                     refusals.Add(Refusals.HighBelowLow());
@@ -83,7 +84,7 @@ public sealed class MachineLimits(NippersDb db, UnitOfWork writes)
                 );
                 var before = row is null ? null : Describe(row);
                 row ??= db.MachineChecks.Add(new() { MachineId = facts.Machine.Id, CheckCode = check.Code }).Entity;
-                (row.Name, row.Low, row.WatchBelow, row.High, row.New, row.NewAtTenths) = (check.Name, low, watch, high, asNew, newAt);
+                (row.Name, row.Low, row.WatchBelow, row.High, row.New, row.NewAtHours) = (check.Name, low, watch, high, asNew, newAt);
                 (row.MarkLitres, row.Method, row.Note) = (marks, check.Sag ? input.Method : null, input.Note?.Trim() ?? "");
                 writes.Audit(actor, "limits.save", unit, facts.Machine.Id, before, Describe(row));
                 await writes.RefreshStatus([facts.Machine.Id], ct);
@@ -100,7 +101,7 @@ public sealed class MachineLimits(NippersDb db, UnitOfWork writes)
             x.WatchBelow,
             x.High,
             x.New,
-            x.NewAtTenths,
+            x.NewAtHours,
             x.MarkLitres,
             x.Method,
             x.Note,

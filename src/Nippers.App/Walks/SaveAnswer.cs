@@ -68,7 +68,7 @@ public sealed class SaveAnswer(NippersDb db, UnitOfWork writes)
                         }
                     );
                 row.By = actor.Name;
-                row.AtMs = writes.NowMs;
+                row.At = writes.Now;
                 row.Answer = done ? "done" : "";
                 row.Revision++;
                 return Outcome<Nothing>.Of(Nothing.Special);
@@ -112,7 +112,7 @@ public sealed class SaveAnswer(NippersDb db, UnitOfWork writes)
             );
         row.Answer = text;
         row.By = actor.Name;
-        row.AtMs = writes.NowMs;
+        row.At = writes.Now;
         row.Revision++;
         return Outcome<SavedAnswer>.Of(new(check, answer, result, row.Revision, actor.Name));
     }

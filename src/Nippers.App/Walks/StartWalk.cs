@@ -91,10 +91,10 @@ public sealed class StartWalk(NippersDb db, UnitOfWork writes, LogReading log)
             return new(new StartedWalk(0, validated.Judgement, false), refusals);
 
         var row = await log.Keep(validated, reading, actor, ct);
-        var life = validated.Shown.Tenths + validated.OffsetTenths;
+        var life = validated.Shown + validated.OffsetHours;
         var list = version!.ToList();
         var due = WalkRoute
-            .Due(list, machine.OptionWords, input.Round, await db.ChecksLastDone(machine.Id, ct), new(life))
+            .Due(list, machine.OptionWords, input.Round, await db.ChecksLastDone(machine.Id, ct), life)
             .Concat(list.Checks.Where(x => x.Cadence == Cadence.OnSign && input.OnSign.Contains(x.Code)))
             .Where(x => !stopped || late || x.Engine == EngineState.Off);
         var checks = WalkRoute.Steps(list, due).SelectMany(x => x.Checks).Select(x => x.Code).ToList();
@@ -106,11 +106,11 @@ public sealed class StartWalk(NippersDb db, UnitOfWork writes, LogReading log)
             VersionId = version.Id,
             Round = input.Round,
             On = on,
-            StartedMs = writes.NowMs,
+            StartedAt = writes.Now,
             StartedBy = actor.Name,
             Late = late,
-            LifeTenths = life,
-            ShownTenths = validated.Shown.Tenths,
+            LifeHours = life,
+            ShownHours = validated.Shown,
             ReadingId = row?.Id,
             Weather = input.Weather,
             Ground = input.Ground,

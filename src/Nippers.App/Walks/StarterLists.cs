@@ -90,7 +90,7 @@ public static class StarterLists
                     Version = 1,
                 },
                 Version = 1,
-                AtMs = 0,
+                At = DateTimeOffset.UnixEpoch,
                 By = "Nippers",
                 Body = ListJson.Write(x.Body),
             });

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using Microsoft.EntityFrameworkCore;
 using Nippers.Core.Defects;
+using Nippers.Core.Hours;
 using Nippers.Core.Walk;
 using Nippers.Data;
 using Nippers.Data.Defects;
@@ -13,7 +14,7 @@ namespace Nippers.App.Walks;
 public sealed class WalkContext
 {
     // A fill or top-up this many hours back still explains oil above the mark.
-    private const int ExplainTenths = 500;
+    private static readonly MeterHours ExplainHours = new(500);
 
     private WalkContext(WalkRow row, CheckList list, ImmutableArray<WalkCheck> checks)
     {
@@ -109,14 +110,14 @@ public sealed class WalkContext
                 ? rows.Where(x => !x.Key.StartsWith(SaveAnswer.StepPrefix, StringComparison.Ordinal))
                     .ToDictionary(x => x.Key, x => PackedAnswers.ReadOne(x.Value.Answer), StringComparer.Ordinal)
                 : PackedAnswers.Unpack(WalkChecks.Codes(row, list), row.Answers);
-        var since = row.LifeTenths - ExplainTenths;
+        var since = row.LifeHours - ExplainHours;
         var filled = await db
-            .TopUps.Where(x => x.MachineId == row.MachineId && x.LifeTenths >= since && x.VoidedMs == null)
+            .TopUps.Where(x => x.MachineId == row.MachineId && x.LifeHours >= since)
             .Select(x => x.Compartment)
             .Union(
-                db.Completions.Where(x => x.MachineId == row.MachineId && x.LifeTenths >= since && x.VoidedMs == null)
+                db.Completions.Where(x => x.MachineId == row.MachineId && x.LifeHours >= since)
                     .Join(
-                        db.ProgramItems.Where(i => i.ProgramId == row.Machine.ProgramId && i.EveryTenths > 500),
+                        db.ProgramItems.Where(i => i.ProgramId == row.Machine.ProgramId && i.EveryHours > new MeterHours(500)),
                         c => c.ItemCode,
                         i => i.Code,
                         (c, i) => i.Compartment
@@ -129,7 +130,7 @@ public sealed class WalkContext
             Rows = rows,
             Answers = answers,
             Defects = await db.OpenDefects(row.MachineId, ct),
-            LookAgain = await db.LookAgain(row.MachineId, row.LifeTenths, ct),
+            LookAgain = await db.LookAgain(row.MachineId, row.LifeHours, ct),
             Found = await db
                 .Defects.AsNoTracking()
                 .Where(x => x.WalkId == id && x.State != DefectState.Voided)

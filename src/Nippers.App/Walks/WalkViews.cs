@@ -69,7 +69,7 @@ public sealed record WalkLine(
     int OpenDue,
     IReadOnlyList<WalkDay> Days,
     RunAnswer Answer,
-    int OffsetTenths,
+    MeterHours OffsetHours,
     bool WalkedToday,
     string? KindName
 );
@@ -103,7 +103,7 @@ public sealed record MachineWalks(
     bool WaterPointsAtSupply,
     IReadOnlyList<Availability> Availability,
     MachineNow Now,
-    int OffsetTenths,
+    MeterHours OffsetHours,
     TimeZoneInfo Zone
 );
 
@@ -129,7 +129,7 @@ public sealed class WalkViews(NippersDb db, StatusKeeper keeper, TimeProvider cl
         var use = UsePerDay.Estimate(facts.Record, now);
         var list = (await db.ListOf(machine, ct))?.ToList();
         var defects = await db.OpenDefects(machine.Id, ct);
-        var offset = facts.Offsets.TenthsAt(now.ToUnixTimeMilliseconds());
+        var offset = facts.Offsets.At(now);
         var life = MeterHours.Of(Math.Clamp(use.HoursNow(now), 0, MeterHours.Max.Value));
         var last = list is null ? [] : await db.ChecksLastDone(machine.Id, ct);
         var walked = await db
@@ -140,13 +140,13 @@ public sealed class WalkViews(NippersDb db, StatusKeeper keeper, TimeProvider cl
             await db.OpenWalk(machine.Id, WalkRound.Whole, ct) ?? await db.OpenWalk(machine.Id, WalkRound.Second, ct),
             RunAnswer.Of(defects.Select(x => x.Clock)),
             defects,
-            new(Math.Max(0, use.Last.Hours.Tenths - offset)),
+            (use.Last.Hours - offset).Clamped,
             use.HasReading ? use.Last.At : null,
-            use.HoursNow(now) - offset / 10.0,
+            use.HoursNow(now) - offset.Value,
             list is null ? [] : [.. list.Checks.Where(x => x.Cadence == Cadence.OnSign && OptionRule.Holds(x.Needs, machine.OptionWords))],
             list is null ? 0 : WalkRoute.Due(list, machine.OptionWords, WalkRound.Whole, last, life).Length,
             list is null ? 0 : WalkRoute.Due(list, machine.OptionWords, WalkRound.Second, last, life).Length,
-            (await db.LookAgain(machine.Id, life.Tenths, ct)).Count,
+            (await db.LookAgain(machine.Id, life, ct)).Count,
             walked,
             LocalDay.Of(now, facts.Zone),
             facts.Zone
@@ -243,7 +243,7 @@ public sealed class WalkViews(NippersDb db, StatusKeeper keeper, TimeProvider cl
                         going?.Due ?? 0,
                         days,
                         x.Row.Answer,
-                        x.Row.OffsetTenths,
+                        x.Row.OffsetHours,
                         days[^1].State is WalkDayState.Done or WalkDayState.TooQuick or WalkDayState.Late,
                         mine.Machine.WalkList?.Name
                     );
@@ -300,16 +300,16 @@ public sealed class WalkViews(NippersDb db, StatusKeeper keeper, TimeProvider cl
             FuelWater.PointsAtSupply(water, today),
             await Availabilities(facts, now, ct),
             at,
-            facts.Offsets.TenthsAt(now.ToUnixTimeMilliseconds()),
+            facts.Offsets.At(now),
             facts.Zone
         );
     }
 
     private async Task<List<Availability>> Availabilities(MachineFacts facts, DateTimeOffset now, CancellationToken ct)
     {
-        DateTime Local(long ms) => TimeZoneInfo.ConvertTime(DateTimeOffset.FromUnixTimeMilliseconds(ms), facts.Zone).DateTime;
+        DateTime Local(DateTimeOffset at) => TimeZoneInfo.ConvertTime(at, facts.Zone).DateTime;
         var spans = (await db.Stoppages.AsNoTracking().Where(x => x.MachineId == facts.Machine.Id).ToListAsync(ct))
-            .Select(x => (Local(x.FromMs), x.ToMs is { } to ? Local(to) : (DateTime?)null))
+            .Select(x => (Local(x.From), x.To is { } to ? Local(to) : (DateTime?)null))
             .ToList();
         var today = LocalDay.Of(now, facts.Zone);
         return
@@ -323,7 +323,7 @@ public sealed class WalkViews(NippersDb db, StatusKeeper keeper, TimeProvider cl
                         facts.Machine.PlannedHoursPerDay,
                         facts.Machine.Site.Working,
                         facts.Machine.CommissionedOn,
-                        Local(now.ToUnixTimeMilliseconds())
+                        Local(now)
                     )
                 )
                 .Where(x => x.ScheduledHours > 0),
@@ -336,8 +336,8 @@ public sealed class WalkViews(NippersDb db, StatusKeeper keeper, TimeProvider cl
         var rows = (
             await db
                 .TopUps.AsNoTracking()
-                .Where(x => x.MachineId == machine.Id && x.VoidedMs == null)
-                .OrderBy(x => x.LifeTenths)
+                .Where(x => x.MachineId == machine.Id)
+                .OrderBy(x => x.LifeHours)
                 .ToListAsync(ct)
         ).ToLookup(x => x.Compartment);
         var capacities = await db
@@ -346,8 +346,8 @@ public sealed class WalkViews(NippersDb db, StatusKeeper keeper, TimeProvider cl
             .ToDictionaryAsync(x => x.Code, x => x.CapacityLitres, ct);
         var from = await db
             .Walks.Where(x => x.MachineId == machine.Id && x.State == WalkState.Finished)
-            .MinAsync(x => (int?)x.LifeTenths, ct)
-            ?? 0;
+            .MinAsync(x => (MeterHours?)x.LifeHours, ct)
+            ?? MeterHours.Zero;
         return
         [
             .. machine
@@ -356,16 +356,16 @@ public sealed class WalkViews(NippersDb db, StatusKeeper keeper, TimeProvider cl
                 {
                     var changes = machine
                         .Program.Items.Where(x => x.Compartment == compartment.Code && x.ChangesFluid)
-                        .Select(x => facts.LastDone.GetValueOrDefault(x.Code)?.Hours.Tenths ?? 0)
-                        .DefaultIfEmpty(0)
+                        .Select(x => facts.LastDone.GetValueOrDefault(x.Code)?.Hours ?? MeterHours.Zero)
+                        .DefaultIfEmpty()
                         .Max();
                     var tops = rows[compartment.Code].ToList();
                     return new CompartmentUse(
                         compartment,
                         Consumption.Of(
-                            [.. tops.Select(x => new TopUp(new(x.LifeTenths), x.Litres))],
-                            new(changes),
-                            new(Math.Min(from, tops[0].LifeTenths)),
+                            [.. tops.Select(x => new TopUp(x.LifeHours, x.Litres))],
+                            changes,
+                            MeterHours.Least(from, tops[0].LifeHours),
                             at.Hours,
                             capacities.GetValueOrDefault(compartment.Code)
                         ),

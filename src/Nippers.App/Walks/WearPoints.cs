@@ -36,7 +36,7 @@ public static class WearPoints
 
     private const double Window = 25;
 
-    private sealed record Point(int MachineId, string CheckCode, int LifeTenths, double Value);
+    private sealed record Point(int MachineId, string CheckCode, MeterHours LifeHours, double Value);
 
     /// <summary>Wear parts of some machines, by what was entered of them as new and as limit; two queries however many.</summary>
     public static async Task<ILookup<int, WornPart>> WornParts(this NippersDb db, IReadOnlyCollection<int> machineIds, CancellationToken ct)
@@ -53,8 +53,8 @@ public static class WearPoints
             await db
                 .Measures.AsNoTracking()
                 .Where(x => machineIds.Contains(x.MachineId) && x.Used && codes.Contains(x.CheckCode))
-                .OrderBy(x => x.AtMs)
-                .Select(x => new Point(x.MachineId, x.CheckCode, x.LifeTenths, x.Value))
+                .OrderBy(x => x.At)
+                .Select(x => new Point(x.MachineId, x.CheckCode, x.LifeHours, x.Value))
                 .ToListAsync(ct)
         ).ToLookup(x => (x.MachineId, x.CheckCode));
         return own.Select(mine =>
@@ -62,8 +62,8 @@ public static class WearPoints
                 ImmutableArray<WearMeasure> measures =
                 [
                     .. points[(mine.MachineId, mine.CheckCode)]
-                        .Where(x => x.LifeTenths >= (mine.NewAtTenths ?? 0))
-                        .Select(x => new WearMeasure(new(x.LifeTenths), x.Value)),
+                        .Where(x => x.LifeHours >= (mine.NewAtHours ?? default(MeterHours)))
+                        .Select(x => new WearMeasure(x.LifeHours, x.Value)),
                 ];
                 var limit = (mine.Low ?? mine.High)!.Value;
                 return (

@@ -54,13 +54,11 @@ public sealed class DeclareBaseline(NippersDb db, UnitOfWork writes)
                 if (input.Items.FirstOrDefault(x => !known.Contains(x)) is { } stranger)
                     refusals.Add(Refusals.NoSuchItem("items", stranger));
 
-                var offset = on is { } day
-                    ? facts.Offsets.TenthsAt(LocalTime.StartOf(day.AddDays(1), facts.Zone).ToUnixTimeMilliseconds())
-                    : 0;
-                var life = shown.Tenths + offset;
+                var offset = on is { } day ? facts.Offsets.At(LocalTime.StartOf(day.AddDays(1), facts.Zone)) : MeterHours.Zero;
+                var life = shown + offset;
                 var now = UsePerDay.Estimate(facts.Record, writes.Now).HoursNow(writes.Now);
-                if (fault is null && (life < 0 || life / 10.0 > now + 1))
-                    refusals.Add(Refusals.BaselineAhead(shown, MeterHours.Of(Math.Max(0, now - offset / 10.0))));
+                if (fault is null && (life < MeterHours.Zero || life.Value > now + 1))
+                    refusals.Add(Refusals.BaselineAhead(shown, MeterHours.Of(Math.Max(0, now - offset.Value))));
                 if (refusals.Count > 0)
                     return Outcome<Nothing>.Refused(refusals);
 
@@ -74,12 +72,12 @@ public sealed class DeclareBaseline(NippersDb db, UnitOfWork writes)
                             ItemCode = code,
                             Kind = CompletionKind.Baseline,
                             DoneOn = on!.Value,
-                            LifeTenths = life,
-                            ShownTenths = shown.Tenths,
+                            LifeHours = life,
+                            ShownHours = shown,
                             Note = input.Note?.Trim() ?? "",
                             By = actor.Name,
                             SaidBy = input.SaidBy!.Trim(),
-                            EnteredMs = writes.NowMs,
+                            EnteredAt = writes.Now,
                             Batch = batch,
                         }
                     );

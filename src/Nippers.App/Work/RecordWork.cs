@@ -103,19 +103,17 @@ public sealed class RecordWork(NippersDb db, UnitOfWork writes, LogReading log)
     {
         var meanwhile = await db
             .Completions.Where(x =>
-                x.MachineId == machineId && x.Id > input.SeenUpTo && x.VoidedMs == null && input.Items.Contains(x.ItemCode)
+                x.MachineId == machineId && x.Id > input.SeenUpTo && input.Items.Contains(x.ItemCode)
             )
             .OrderByDescending(x => x.Id)
             .Select(x => new
             {
                 x.By,
                 x.ItemCode,
-                x.EnteredMs,
+                x.EnteredAt,
             })
             .FirstOrDefaultAsync(ct);
-        return meanwhile is null
-            ? null
-            : Refusals.DoneMeanwhile(meanwhile.ItemCode, meanwhile.By, DateTimeOffset.FromUnixTimeMilliseconds(meanwhile.EnteredMs));
+        return meanwhile is null ? null : Refusals.DoneMeanwhile(meanwhile.ItemCode, meanwhile.By, meanwhile.EnteredAt);
     }
 
     /// <summary>Hours typed for today are a reading; others must fit between the readings around that day.</summary>
@@ -129,10 +127,10 @@ public sealed class RecordWork(NippersDb db, UnitOfWork writes, LogReading log)
         CancellationToken ct
     )
     {
-        var start = LocalTime.StartOf(on, facts.Zone).ToUnixTimeMilliseconds();
-        var end = Math.Min(LocalTime.StartOf(on.AddDays(1), facts.Zone).ToUnixTimeMilliseconds(), writes.NowMs);
-        var offset = facts.Offsets.TenthsAt(end);
-        var life = new MeterHours(Math.Clamp(shown.Tenths + offset, 0, MeterHours.Max.Tenths));
+        var (start, evening, now) = (LocalTime.StartOf(on, facts.Zone), LocalTime.StartOf(on.AddDays(1), facts.Zone), writes.Now);
+        var end = evening < now ? evening : now;
+        var offset = facts.Offsets.At(end);
+        var life = (shown + offset).Clamped;
 
         if (on == today && input.HoursText?.Trim() != input.OfferedHours?.Trim())
         {
@@ -145,7 +143,7 @@ public sealed class RecordWork(NippersDb db, UnitOfWork writes, LogReading log)
                 return (
                     life,
                     validated.Judgement,
-                    Refusals.UnusualHours(shown, new MeterHours((int)Math.Round(validated.Judgement.Expected!.Value * 10) - offset))
+                    Refusals.UnusualHours(shown, MeterHours.Of(validated.Judgement.Expected!.Value) - offset)
                 );
             }
 
@@ -154,14 +152,12 @@ public sealed class RecordWork(NippersDb db, UnitOfWork writes, LogReading log)
         }
 
         // An old day wants the readings of that day, which the facts of now need not hold.
-        var around = on == today ? facts : (await db.FactsOf(input.Unit, DateTimeOffset.FromUnixTimeMilliseconds(start), ct))!;
+        var around = on == today ? facts : (await db.FactsOf(input.Unit, start, ct))!;
         var range = HoursOnDay.Range(around.Record, start, end);
         return range.Holds(life)
             ? (life, null, null)
-            : (life, null, Refusals.OutsideDay(shown, on, Shows(range.Least, offset), range.Most is { } most ? Shows(most, offset) : null));
+            : (life, null, Refusals.OutsideDay(shown, on, (range.Least - offset).Clamped, (range.Most - offset)?.Clamped));
     }
-
-    private static MeterHours Shows(MeterHours life, int offset) => new(Math.Clamp(life.Tenths - offset, 0, MeterHours.Max.Tenths));
 
     private string Add(RecordWorkInput input, MachineFacts facts, DateOnly on, MeterHours life, MeterHours shown, Actor actor)
     {
@@ -175,11 +171,11 @@ public sealed class RecordWork(NippersDb db, UnitOfWork writes, LogReading log)
                     ItemCode = item.Code,
                     Kind = CompletionKind.Work,
                     DoneOn = on,
-                    LifeTenths = life.Tenths,
-                    ShownTenths = shown.Tenths,
+                    LifeHours = life,
+                    ShownHours = shown,
                     Note = input.Note?.Trim() ?? "",
                     By = actor.Name,
-                    EnteredMs = writes.NowMs,
+                    EnteredAt = writes.Now,
                     Batch = batch,
                 }
             );

@@ -16,7 +16,7 @@ public sealed class VoidWork(NippersDb db, UnitOfWork writes, TakeSample take)
                 if (string.IsNullOrWhiteSpace(reason))
                     return Outcome<Nothing>.Refused(Refusals.ReasonNeeded("reason"));
                 var rows = await db
-                    .Completions.Where(x => x.Batch == batch && x.VoidedMs == null && (itemCode == null || x.ItemCode == itemCode))
+                    .Completions.Where(x => x.Batch == batch && (itemCode == null || x.ItemCode == itemCode))
                     .Where(x => db.Machines.Any(m => m.Id == x.MachineId && m.Unit == unit))
                     .ToListAsync(ct);
                 if (rows.Count == 0)
@@ -24,7 +24,7 @@ public sealed class VoidWork(NippersDb db, UnitOfWork writes, TakeSample take)
 
                 foreach (var row in rows)
                 {
-                    row.VoidedMs = writes.NowMs;
+                    row.VoidedAt = writes.Now;
                     row.VoidedBy = actor.Name;
                     row.VoidReason = reason.Trim();
                 }
@@ -32,7 +32,7 @@ public sealed class VoidWork(NippersDb db, UnitOfWork writes, TakeSample take)
                 // A sample that was recorded with it was not taken either, and a coolant not tested.
                 await take.Withdraw(
                     db.Samples.Where(x =>
-                        x.Batch == batch && x.VoidedMs == null && x.SignedAs == null && (itemCode == null || x.ItemCode == itemCode)
+                        x.Batch == batch && x.SignedAs == null && (itemCode == null || x.ItemCode == itemCode)
                     ),
                     actor.Name,
                     reason.Trim(),
@@ -49,8 +49,8 @@ public sealed class VoidWork(NippersDb db, UnitOfWork writes, TakeSample take)
                     )
                 )
                 {
-                    foreach (var test in await db.CoolantTests.Where(x => x.Batch == batch && x.VoidedMs == null).ToListAsync(ct))
-                        (test.VoidedMs, test.VoidedBy) = (writes.NowMs, actor.Name);
+                    foreach (var test in await db.CoolantTests.Where(x => x.Batch == batch).ToListAsync(ct))
+                        (test.VoidedAt, test.VoidedBy) = (writes.Now, actor.Name);
                 }
 
                 writes.Audit(
@@ -58,7 +58,7 @@ public sealed class VoidWork(NippersDb db, UnitOfWork writes, TakeSample take)
                     "work.void",
                     unit,
                     rows[0].MachineId,
-                    new { items = rows.Select(x => x.ItemCode), hours = rows[0].ShownTenths / 10.0 },
+                    new { items = rows.Select(x => x.ItemCode), hours = rows[0].ShownHours.Value },
                     new { reason }
                 );
                 await writes.RefreshStatus([rows[0].MachineId], ct);

@@ -17,20 +17,20 @@ public static class HoursOnDay
 
     /// <summary>The range for a stretch of time.</summary>
     /// <param name="record">Accepted readings, oldest first, and commissioning.</param>
-    /// <param name="fromMs">Start of the day.</param>
-    /// <param name="toMs">End of the day, or now if that is sooner.</param>
-    public static HoursRange Range(MeterRecord record, long fromMs, long toMs)
+    /// <param name="from">Start of the day.</param>
+    /// <param name="to">End of the day, or now if that is sooner.</param>
+    public static HoursRange Range(MeterRecord record, DateTimeOffset from, DateTimeOffset to)
     {
         Reading? before = null,
             latest = null,
             after = null;
         foreach (var reading in record.Readings)
         {
-            if (reading.AtMs <= fromMs)
+            if (reading.At <= from)
                 before = reading;
-            if (reading.AtMs <= toMs)
+            if (reading.At <= to)
                 latest = reading;
-            if (reading.AtMs >= toMs)
+            if (reading.At >= to)
             {
                 after = reading;
                 break;
@@ -41,7 +41,7 @@ public static class HoursOnDay
         MeterHours? most = after?.Hours;
         if (latest is { } l)
         {
-            var byClock = l.Hours.Value + Span.Days(toMs - l.AtMs) * 24 + Grace;
+            var byClock = l.Hours.Value + (to - l.At).TotalHours + Grace;
             if (most is null || byClock < most.Value.Value)
                 most = MeterHours.Of(Math.Min(byClock, MeterHours.Max.Value));
         }
@@ -53,15 +53,15 @@ public static class HoursOnDay
     /// Hours worked in a stretch of time, the time between two readings spread evenly; 0 where no two readings reach over it.
     /// </summary>
     /// <param name="record">Accepted readings, oldest first.</param>
-    /// <param name="fromMs">Start of the stretch.</param>
-    /// <param name="toMs">End of the stretch.</param>
-    public static double Worked(MeterRecord record, long fromMs, long toMs)
+    /// <param name="from">Start of the stretch.</param>
+    /// <param name="to">End of the stretch.</param>
+    public static double Worked(MeterRecord record, DateTimeOffset from, DateTimeOffset to)
     {
         double worked = 0;
         for (var i = 1; i < record.Readings.Length; i++)
         {
             var (a, b) = (record.Readings[i - 1], record.Readings[i]);
-            var shared = Math.Min(toMs, b.AtMs) - Math.Max(fromMs, a.AtMs);
+            var shared = Math.Min(to.ToUnixTimeMilliseconds(), b.AtMs) - Math.Max(from.ToUnixTimeMilliseconds(), a.AtMs);
             if (shared > 0)
                 worked += (b.Hours.Value - a.Hours.Value) * shared / (b.AtMs - a.AtMs);
         }

@@ -1,4 +1,6 @@
 using System.Globalization;
+using System.Text.Json;
+using System.Text.Json.Serialization;
 using Nippers.Core.Numbers;
 
 namespace Nippers.Core.Hours;
@@ -25,9 +27,13 @@ public enum HoursFault
     TooLarge,
 }
 
-/// <summary>Hours of a service meter, or life hours, as a whole number of tenths, so that sums and comparisons are exact.</summary>
-/// <param name="Tenths">Tenths of an hour, 0 to 9 999 999.</param>
-/// <remarks>Rules 1.</remarks>
+/// <summary>
+/// Hours of a service meter, life hours, or what lies between two of them, as a whole number of tenths, so that sums and
+/// comparisons are exact.
+/// </summary>
+/// <param name="Tenths">Tenths of an hour, to 9 999 999; below zero for a difference alone.</param>
+/// <remarks>Rules 1. In JSON it is a number of hours.</remarks>
+[JsonConverter(typeof(HoursAsNumber))]
 public readonly record struct MeterHours(int Tenths) : IComparable<MeterHours>
 {
     private const int MaxTenths = 9_999_999;
@@ -36,8 +42,14 @@ public readonly record struct MeterHours(int Tenths) : IComparable<MeterHours>
     /// <summary>The most that is taken for real: 999 999.9 h, a hundred years of running.</summary>
     public static MeterHours Max { get; } = new(MaxTenths);
 
+    /// <summary>No hours.</summary>
+    public static MeterHours Zero => default;
+
     /// <summary>The value in hours.</summary>
     public double Value => Tenths / 10.0;
+
+    /// <summary>The nearest hours that a meter can show: nothing below zero, nothing above <see cref="Max"/>.</summary>
+    public MeterHours Clamped => new(Math.Clamp(Tenths, 0, MaxTenths));
 
     /// <summary>The nearest tenth to a number of hours.</summary>
     /// <param name="hours">Hours, 0 to 999 999.9.</param>
@@ -94,6 +106,18 @@ public readonly record struct MeterHours(int Tenths) : IComparable<MeterHours>
     /// <inheritdoc/>
     public int CompareTo(MeterHours other) => Tenths.CompareTo(other.Tenths);
 
+    /// <summary>The higher of two.</summary>
+    public static MeterHours Most(MeterHours left, MeterHours right) => left > right ? left : right;
+
+    /// <summary>The lower of two.</summary>
+    public static MeterHours Least(MeterHours left, MeterHours right) => left < right ? left : right;
+
+    /// <summary>Hours and hours more.</summary>
+    public static MeterHours operator +(MeterHours left, MeterHours right) => new(left.Tenths + right.Tenths);
+
+    /// <summary>What lies between two, or hours less an offset; below zero when the right stands higher.</summary>
+    public static MeterHours operator -(MeterHours left, MeterHours right) => new(left.Tenths - right.Tenths);
+
     /// <summary>Whether the left stands lower.</summary>
     public static bool operator <(MeterHours left, MeterHours right) => left.Tenths < right.Tenths;
 
@@ -108,4 +132,13 @@ public readonly record struct MeterHours(int Tenths) : IComparable<MeterHours>
 
     /// <summary>One decimal, a dot, no grouping: <c>5412.6</c>.</summary>
     public override string ToString() => (Tenths / 10m).ToString("0.0", CultureInfo.InvariantCulture);
+
+    private sealed class HoursAsNumber : JsonConverter<MeterHours>
+    {
+        public override MeterHours Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) =>
+            TryOf(reader.GetDouble(), out var hours) == HoursFault.None ? hours : throw new JsonException("Not a number of meter hours.");
+
+        public override void Write(Utf8JsonWriter writer, MeterHours value, JsonSerializerOptions options) =>
+            writer.WriteNumberValue(value.Tenths / 10m);
+    }
 }

@@ -3,10 +3,10 @@ using System.Collections.Immutable;
 namespace Nippers.Core.Hours;
 
 /// <summary>One meter taken off and another put on.</summary>
-/// <param name="AtMs">When, ms since 1970 UTC.</param>
+/// <param name="At">When.</param>
 /// <param name="OldFinal">Last figure of the old meter.</param>
 /// <param name="NewStart">First figure of the new one.</param>
-public readonly record struct MeterSwap(long AtMs, MeterHours OldFinal, MeterHours NewStart);
+public readonly record struct MeterSwap(DateTimeOffset At, MeterHours OldFinal, MeterHours NewStart);
 
 /// <summary>Life hours less meter hours over time. Grows by old final less new start at each swap.</summary>
 /// <remarks>Rules 1.</remarks>
@@ -15,24 +15,22 @@ public sealed class MeterOffsets
     private readonly ImmutableArray<MeterSwap> _swaps;
 
     /// <summary>Offsets from the swaps of a machine, in any order.</summary>
-    public MeterOffsets(IEnumerable<MeterSwap> swaps) => _swaps = [.. swaps.OrderBy(swap => swap.AtMs)];
+    public MeterOffsets(IEnumerable<MeterSwap> swaps) => _swaps = [.. swaps.OrderBy(swap => swap.At)];
 
-    /// <summary>
-    /// Offset in tenths at an instant; a swap counts from its own instant on. Negative when a meter with more hours was fitted.
-    /// </summary>
-    public int TenthsAt(long ms)
+    /// <summary>The offset at an instant; a swap counts from its own instant on. Below zero when a meter with more hours was fitted.</summary>
+    public MeterHours At(DateTimeOffset at)
     {
-        var offset = 0;
+        var offset = MeterHours.Zero;
         foreach (var swap in _swaps)
         {
-            if (swap.AtMs > ms)
+            if (swap.At > at)
                 break;
-            offset += swap.OldFinal.Tenths - swap.NewStart.Tenths;
+            offset += swap.OldFinal - swap.NewStart;
         }
 
         return offset;
     }
 
     /// <summary>The instant of the last swap; null without one.</summary>
-    public long? LastSwapMs => _swaps.IsEmpty ? null : _swaps[^1].AtMs;
+    public DateTimeOffset? LastSwapAt => _swaps.IsEmpty ? null : _swaps[^1].At;
 }

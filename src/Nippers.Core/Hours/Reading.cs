@@ -1,21 +1,21 @@
 namespace Nippers.Core.Hours;
 
 /// <summary>An accepted reading in life hours: what the meter showed, plus the offset of replaced meters.</summary>
-/// <param name="AtMs">Instant, milliseconds since 1970-01-01 UTC.</param>
+/// <param name="At">Instant.</param>
 /// <param name="Hours">Life hours.</param>
 /// <remarks>Rules 1. Readings at one instant sort by hours.</remarks>
-public readonly record struct Reading(long AtMs, MeterHours Hours) : IComparable<Reading>
+public readonly record struct Reading(DateTimeOffset At, MeterHours Hours) : IComparable<Reading>
 {
     /// <summary>A reading at an instant.</summary>
-    public static Reading Of(DateTimeOffset at, double hours) => new(at.ToUnixTimeMilliseconds(), MeterHours.Of(hours));
+    public static Reading Of(DateTimeOffset at, double hours) => new(at, MeterHours.Of(hours));
 
-    /// <summary>The instant, in UTC.</summary>
-    public DateTimeOffset At => DateTimeOffset.FromUnixTimeMilliseconds(AtMs);
+    /// <summary>The instant in milliseconds since 1970-01-01 UTC: the sums of the rules are made in these.</summary>
+    internal long AtMs => At.ToUnixTimeMilliseconds();
 
     /// <inheritdoc/>
     public int CompareTo(Reading other)
     {
-        var byTime = AtMs.CompareTo(other.AtMs);
+        var byTime = At.CompareTo(other.At);
         return byTime != 0 ? byTime : Hours.CompareTo(other.Hours);
     }
 

@@ -64,7 +64,7 @@ public static class ReadingJudge
     /// <param name="at">When the meter was read.</param>
     /// <param name="shown">What the meter showed.</param>
     /// <param name="now">Now.</param>
-    /// <param name="offsetTenths">Life hours less meter hours at that instant, in tenths; may be negative, as a used meter may be
+    /// <param name="offset">Life hours less meter hours at that instant; may be negative, as a used meter may be
     /// fitted.</param>
     /// <param name="settings">Numbers of the use per day; the rules' own when null.</param>
     public static Judgement Judge(
@@ -72,7 +72,7 @@ public static class ReadingJudge
         DateTimeOffset at,
         MeterHours shown,
         DateTimeOffset now,
-        int offsetTenths = 0,
+        MeterHours offset = default,
         UseSettings? settings = null
     )
     {
@@ -90,9 +90,9 @@ public static class ReadingJudge
         }
 
         var scale = new Scale(atMs, now.ToUnixTimeMilliseconds(), before, after, expected, tolerance);
-        var code = scale.Validate(shown.Tenths + offsetTenths);
+        var code = scale.Validate(shown.Tenths + offset.Tenths);
         var offers = code is ReadingCode.Backward or ReadingCode.TooFast or ReadingCode.BeyondNext or ReadingCode.Check
-            ? Corrections(shown, offsetTenths, scale)
+            ? Corrections(shown, offset, scale)
             : [];
         return new(code, before, after, expected, tolerance, offers);
     }
@@ -113,13 +113,13 @@ public static class ReadingJudge
         return (low > 0 ? readings[low - 1] : null, low < readings.Length ? readings[low] : null);
     }
 
-    private static ImmutableArray<MeterHours> Corrections(MeterHours shown, int offsetTenths, Scale scale) =>
+    private static ImmutableArray<MeterHours> Corrections(MeterHours shown, MeterHours offset, Scale scale) =>
         [
             .. Slips
                 .Of(shown)
-                .Where(slip => scale.Validate(slip.Value + offsetTenths) == ReadingCode.Ok)
+                .Where(slip => scale.Validate(slip.Value + offset.Tenths) == ReadingCode.Ok)
                 .OrderBy(slip => slip.Kind)
-                .ThenBy(slip => scale.Expected is { } expected ? Math.Abs((slip.Value + offsetTenths) / 10.0 - expected) : 0)
+                .ThenBy(slip => scale.Expected is { } expected ? Math.Abs((slip.Value + offset.Tenths) / 10.0 - expected) : 0)
                 .ThenBy(slip => slip.Value)
                 .DistinctBy(slip => slip.Value)
                 .Take(3)

@@ -46,13 +46,20 @@ public sealed record UseSettings(
 }
 
 /// <summary>One interval between neighbouring readings, as the use per day validated it.</summary>
-/// <param name="FromMs">First reading, ms since 1970 UTC.</param>
-/// <param name="ToMs">Second reading.</param>
+/// <param name="From">First reading.</param>
+/// <param name="To">Second reading.</param>
 /// <param name="Hours">Hours run between them.</param>
 /// <param name="Rate">Hours a day over the whole interval.</param>
 /// <param name="OverlapDays">Days of it inside the window.</param>
 /// <param name="Weight">0 to 1, halving with age.</param>
-public readonly record struct UseInterval(long FromMs, long ToMs, double Hours, double Rate, double OverlapDays, double Weight);
+public readonly record struct UseInterval(
+    DateTimeOffset From,
+    DateTimeOffset To,
+    double Hours,
+    double Rate,
+    double OverlapDays,
+    double Weight
+);
 
 /// <summary>Everything the use per day is computed from.</summary>
 /// <param name="Readings">Accepted readings in life hours, oldest first.</param>
@@ -205,10 +212,9 @@ public sealed record UsePerDay
     /// <summary>Whether the machine is parked at an instant.</summary>
     public bool ParkedAt(DateTimeOffset at)
     {
-        var ms = at.ToUnixTimeMilliseconds();
         foreach (var span in Parked)
         {
-            if (span.Holds(ms))
+            if (span.Holds(at))
                 return true;
         }
 
@@ -294,10 +300,7 @@ public sealed record UsePerDay
     private static double Square(double x) => x * x;
 
     private static Reading Commissioning(MeterRecord record) =>
-        new(
-            new DateTimeOffset(record.CommissionedOn.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero).ToUnixTimeMilliseconds(),
-            record.CommissionedHours
-        );
+        new(new DateTimeOffset(record.CommissionedOn.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero), record.CommissionedHours);
 
     private static ReadOnlySpan<Reading> UpTo(ReadOnlySpan<Reading> readings, long ms)
     {
@@ -329,7 +332,8 @@ public sealed record UsePerDay
             for (var block = 0; block < _days.Length; block++)
             {
                 var end = asOfMs - block * _blockMs;
-                var cut = Math.Min(interval.ToMs, end) - Math.Max(interval.FromMs, end - _blockMs);
+                var cut =
+                    Math.Min(interval.To.ToUnixTimeMilliseconds(), end) - Math.Max(interval.From.ToUnixTimeMilliseconds(), end - _blockMs);
                 if (cut <= 0)
                     continue;
                 _days[block] += Span.Days(cut);
@@ -372,8 +376,8 @@ public sealed record UsePerDay
                 var hours = (second.Hours.Tenths - first.Hours.Tenths) / 10.0;
                 var age = Span.Days(asOfMs - start) / 2 + Span.Days(asOfMs - second.AtMs) / 2;
                 interval = new(
-                    first.AtMs,
-                    second.AtMs,
+                    first.At,
+                    second.At,
                     hours,
                     hours / Span.Days(second.AtMs - first.AtMs),
                     Span.Days(second.AtMs - start),

@@ -17,11 +17,11 @@ public enum ItemOutcome
 
 /// <summary>A drain or a settling that is running.</summary>
 /// <param name="Step">The step.</param>
-/// <param name="SinceMs">Begun, ms since 1970 UTC.</param>
-public sealed record RunningClock(JobStep Step, long SinceMs)
+/// <param name="Since">Begun.</param>
+public sealed record RunningClock(JobStep Step, DateTimeOffset Since)
 {
-    /// <summary>When its time is over, ms since 1970 UTC.</summary>
-    public long OverMs => SinceMs + (long)(Step.Wait * 60_000);
+    /// <summary>When its time is over.</summary>
+    public DateTimeOffset Over => Since.AddMinutes(Step.Wait);
 }
 
 /// <summary>Why a card can't be closed.</summary>
@@ -48,19 +48,19 @@ public enum CloseFault
 public sealed class JobState
 {
     private readonly IReadOnlyDictionary<string, StepAnswer> _answers;
-    private readonly IReadOnlyDictionary<string, long> _at;
+    private readonly IReadOnlyDictionary<string, DateTimeOffset> _at;
     private readonly IReadOnlySet<string> _left;
     private readonly Dictionary<string, StepResult> _results = new(StringComparer.Ordinal);
 
     /// <summary>Derives the state of a card.</summary>
     /// <param name="steps">Its steps in order.</param>
     /// <param name="answers">Answers by step code.</param>
-    /// <param name="at">When each was given, ms since 1970 UTC.</param>
+    /// <param name="at">When each was given.</param>
     /// <param name="left">Items left undone.</param>
     public JobState(
         ImmutableArray<JobStep> steps,
         IReadOnlyDictionary<string, StepAnswer> answers,
-        IReadOnlyDictionary<string, long> at,
+        IReadOnlyDictionary<string, DateTimeOffset> at,
         IReadOnlySet<string> left
     )
     {

@@ -1,6 +1,7 @@
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
 using Nippers.Core.Defects;
+using Nippers.Core.Hours;
 using Nippers.Data.Fleet;
 
 namespace Nippers.Data.Defects;
@@ -37,20 +38,20 @@ public sealed class DefectRow
     public SafetyPart Safety { get; set; }
     public DefectState State { get; set; }
     public required string By { get; set; }
-    public long AtMs { get; set; }
+    public DateTimeOffset At { get; set; }
 
     /// <summary>Date at the site.</summary>
     public DateOnly On { get; set; }
-    public int LifeTenths { get; set; }
+    public MeterHours LifeHours { get; set; }
 
-    /// <summary>Life hours to which the machine may run with it, tenths.</summary>
-    public int? LimitTenths { get; set; }
+    /// <summary>Life hours to which the machine may run with it.</summary>
+    public MeterHours? LimitHours { get; set; }
 
     /// <summary>Last day on which it may run with it.</summary>
     public DateOnly? LimitOn { get; set; }
 
     /// <summary>When the present clock began, ms: a visit since then that left it undone raises it.</summary>
-    public long ClockFromMs { get; set; }
+    public DateTimeOffset ClockFrom { get; set; }
     public long? WalkId { get; set; }
     public string CheckCode { get; set; } = "";
 
@@ -58,21 +59,21 @@ public sealed class DefectRow
     public string Code { get; set; } = "";
     public long? RepeatOf { get; set; }
 
-    /// <summary>Fixed on the spot: asked for again from these life hours on, tenths; null when looked at since.</summary>
-    public int? LookAgainTenths { get; set; }
+    /// <summary>Fixed on the spot: asked for again from these life hours on; null when looked at since.</summary>
+    public MeterHours? LookAgainHours { get; set; }
 
     /// <summary>A technician's wish to grade a stop down, waiting for a planner.</summary>
     public DefectGrade? DownTo { get; set; }
     public string? DownBy { get; set; }
     public string? DownReason { get; set; }
     public string? RepairedBy { get; set; }
-    public long? RepairedMs { get; set; }
-    public int? RepairedTenths { get; set; }
+    public DateTimeOffset? RepairedAt { get; set; }
+    public MeterHours? RepairedHours { get; set; }
     public string? RepairWords { get; set; }
     public int? RepairMinutes { get; set; }
     public string? RepairParts { get; set; }
     public string? ReturnedBy { get; set; }
-    public long? ReturnedMs { get; set; }
+    public DateTimeOffset? ReturnedAt { get; set; }
     public string? ReturnWords { get; set; }
     public string? VoidedBy { get; set; }
     public string? VoidReason { get; set; }
@@ -80,7 +81,7 @@ public sealed class DefectRow
     /// <summary>Counts changes, so that two people notice each other.</summary>
     public int Version { get; set; }
 
-    public DefectClock Clock => new(Grade, LimitTenths is { } hours ? new(hours) : null, LimitOn);
+    public DefectClock Clock => new(Grade, LimitHours is { } hours ? hours : null, LimitOn);
 
     /// <summary>Whether it still stands against the machine.</summary>
     public bool Stands => State is DefectState.Open or DefectState.Repaired;
@@ -111,13 +112,13 @@ public sealed class DefectEvent
 {
     public long Id { get; set; }
     public long DefectId { get; set; }
-    public long AtMs { get; set; }
+    public DateTimeOffset At { get; set; }
     public required string By { get; set; }
     public DefectAct Act { get; set; }
     public string Words { get; set; } = "";
     public DefectGrade? From { get; set; }
     public DefectGrade? To { get; set; }
-    public int? LimitTenths { get; set; }
+    public MeterHours? LimitHours { get; set; }
     public DateOnly? LimitOn { get; set; }
 }
 
@@ -126,7 +127,7 @@ public sealed class DefectPhoto
 {
     public long Id { get; set; }
     public long DefectId { get; set; }
-    public long AtMs { get; set; }
+    public DateTimeOffset At { get; set; }
     public required string By { get; set; }
     public int Width { get; set; }
     public int Height { get; set; }
@@ -147,8 +148,8 @@ public sealed class Stoppage
     public long Id { get; set; }
     public int MachineId { get; set; }
     public long DefectId { get; set; }
-    public long FromMs { get; set; }
-    public long? ToMs { get; set; }
+    public DateTimeOffset From { get; set; }
+    public DateTimeOffset? To { get; set; }
 }
 
 internal sealed class DefectRowMap : IEntityTypeConfiguration<DefectRow>
@@ -171,7 +172,7 @@ internal sealed class DefectEventMap : IEntityTypeConfiguration<DefectEvent>
     public void Configure(EntityTypeBuilder<DefectEvent> builder)
     {
         builder.ToTable("DefectEvents");
-        builder.HasIndex(x => new { x.DefectId, x.AtMs });
+        builder.HasIndex(x => new { x.DefectId, x.At });
         builder.HasOne<DefectRow>().WithMany().HasForeignKey(x => x.DefectId);
     }
 }
@@ -201,7 +202,7 @@ internal sealed class StoppageMap : IEntityTypeConfiguration<Stoppage>
     public void Configure(EntityTypeBuilder<Stoppage> builder)
     {
         builder.ToTable("Stoppages");
-        builder.HasIndex(x => new { x.MachineId, x.FromMs });
+        builder.HasIndex(x => new { x.MachineId, x.From });
         builder.HasOne<DefectRow>().WithMany().HasForeignKey(x => x.DefectId);
     }
 }

@@ -1,5 +1,6 @@
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
+using Nippers.Core.Hours;
 using Nippers.Core.Service;
 using Nippers.Data.Programs;
 
@@ -28,8 +29,8 @@ public sealed class Machine
     public History History { get; set; }
     public DateOnly CommissionedOn { get; set; }
 
-    /// <summary>Life hours at commissioning, tenths.</summary>
-    public int CommissionedTenths { get; set; }
+    /// <summary>Life hours at commissioning.</summary>
+    public MeterHours CommissionedHours { get; set; }
     public Duty Duty { get; set; }
 
     /// <summary>Hours a calendar day that the planner expects.</summary>
@@ -57,7 +58,7 @@ public sealed class Machine
 
     public IReadOnlySet<string> OptionWords => Options.Split(' ', StringSplitOptions.RemoveEmptyEntries).ToHashSet(StringComparer.Ordinal);
 
-    public DueMachine ForDue() => new(History, CommissionedOn, new(CommissionedTenths), Duty);
+    public DueMachine ForDue() => new(History, CommissionedOn, CommissionedHours, Duty);
 }
 
 /// <summary>What this machine's own manual says of a compartment.</summary>
@@ -93,8 +94,8 @@ public sealed class MachineCompartment
     /// <summary>Engine: longest seconds to oil pressure.</summary>
     public double? PressureSeconds { get; set; }
 
-    /// <summary>Interval between oil changes that analysis earned, tenths; null: that of the program.</summary>
-    public int? DrainTenths { get; set; }
+    /// <summary>Interval between oil changes that analysis earned; null: that of the program.</summary>
+    public MeterHours? DrainHours { get; set; }
 
     /// <summary>Hub: plug positions as clock hours, drain, level and fill.</summary>
     public string Hub { get; set; } = "";

@@ -15,13 +15,13 @@ public sealed class MachineStatusRow
     public int MachineId { get; set; }
     public Machine Machine { get; set; } = null!;
 
-    /// <summary>When it was derived, ms since 1970 UTC.</summary>
-    public long ComputedMs { get; set; }
-    public long LastMs { get; set; }
-    public int LastTenths { get; set; }
+    /// <summary>When it was derived.</summary>
+    public DateTimeOffset ComputedAt { get; set; }
+    public DateTimeOffset LastAt { get; set; }
+    public MeterHours LastHours { get; set; }
 
-    /// <summary>Life hours less what the meter shows now, tenths.</summary>
-    public int OffsetTenths { get; set; }
+    /// <summary>Life hours less what the meter shows now.</summary>
+    public MeterHours OffsetHours { get; set; }
     public bool HasReading { get; set; }
     public double HoursPerDay { get; set; }
     public double Sigma { get; set; }
@@ -49,15 +49,15 @@ public sealed class MachineStatusRow
     /// <summary>Defects that stand.</summary>
     public int Defects { get; set; }
 
-    /// <summary>Least limit of its limit defects: life hours in tenths, and date.</summary>
-    public int? DefectLimitTenths { get; set; }
+    /// <summary>Least limit of its limit defects: life hours and date.</summary>
+    public MeterHours? DefectLimitHours { get; set; }
     public DateOnly? DefectLimitOn { get; set; }
 
     /// <summary>May it run, in life hours.</summary>
     public RunAnswer Answer =>
         OutOfService ? new(RunStatus.OutOfService)
-        : DefectLimitTenths is null && DefectLimitOn is null ? new(RunStatus.NoStopFound)
-        : new(RunStatus.RunUntil, DefectLimitTenths is { } tenths ? new(tenths) : null, DefectLimitOn);
+        : DefectLimitHours is null && DefectLimitOn is null ? new(RunStatus.NoStopFound)
+        : new(RunStatus.RunUntil, DefectLimitHours is { } hours ? hours : null, DefectLimitOn);
 
     /// <summary>Date of the last finished walk.</summary>
     public DateOnly? WalkedOn { get; set; }

@@ -1,5 +1,6 @@
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
+using Nippers.Core.Hours;
 
 namespace Nippers.Data.Fleet;
 
@@ -8,13 +9,13 @@ public sealed class MeterChange
 {
     public int Id { get; set; }
     public int MachineId { get; set; }
-    public long AtMs { get; set; }
-    public int OldFinalTenths { get; set; }
-    public int NewStartTenths { get; set; }
+    public DateTimeOffset At { get; set; }
+    public MeterHours OldFinalHours { get; set; }
+    public MeterHours NewStartHours { get; set; }
     public string Note { get; set; } = "";
     public required string By { get; set; }
-    public long EnteredMs { get; set; }
-    public long? VoidedMs { get; set; }
+    public DateTimeOffset EnteredAt { get; set; }
+    public DateTimeOffset? VoidedAt { get; set; }
     public string? VoidedBy { get; set; }
     public string? VoidReason { get; set; }
 }
@@ -23,7 +24,8 @@ internal sealed class MeterChangeMap : IEntityTypeConfiguration<MeterChange>
 {
     public void Configure(EntityTypeBuilder<MeterChange> builder)
     {
-        builder.HasIndex(x => new { x.MachineId, x.AtMs });
+        builder.LeavesOutVoided(x => x.VoidedAt == null);
+        builder.HasIndex(x => new { x.MachineId, x.At });
         builder.HasOne<Machine>().WithMany().HasForeignKey(x => x.MachineId);
     }
 }

@@ -9,12 +9,12 @@ public sealed class ParkedRow
 {
     public int Id { get; set; }
     public int MachineId { get; set; }
-    public long FromMs { get; set; }
-    public long? ToMs { get; set; }
+    public DateTimeOffset From { get; set; }
+    public DateTimeOffset? To { get; set; }
     public string Reason { get; set; } = "";
     public required string By { get; set; }
 
-    public ParkedSpan ToSpan() => new(FromMs, ToMs);
+    public ParkedSpan ToSpan() => new(From, To);
 }
 
 internal sealed class ParkedRowMap : IEntityTypeConfiguration<ParkedRow>
@@ -22,7 +22,7 @@ internal sealed class ParkedRowMap : IEntityTypeConfiguration<ParkedRow>
     public void Configure(EntityTypeBuilder<ParkedRow> builder)
     {
         builder.ToTable("Parked");
-        builder.HasIndex(x => new { x.MachineId, x.FromMs });
+        builder.HasIndex(x => new { x.MachineId, x.From });
         builder.HasOne<Machine>().WithMany().HasForeignKey(x => x.MachineId);
     }
 }

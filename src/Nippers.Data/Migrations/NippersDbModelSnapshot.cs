@@ -154,8 +154,9 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("Act")
                         .HasColumnType("INTEGER");
 
-                    b.Property<long>("AtMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
 
                     b.Property<string>("By")
                         .IsRequired()
@@ -167,11 +168,12 @@ namespace Nippers.Data.Migrations
                     b.Property<int?>("From")
                         .HasColumnType("INTEGER");
 
+                    b.Property<int?>("LimitHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LimitTenths");
+
                     b.Property<DateOnly?>("LimitOn")
                         .HasColumnType("TEXT");
-
-                    b.Property<int?>("LimitTenths")
-                        .HasColumnType("INTEGER");
 
                     b.Property<int?>("To")
                         .HasColumnType("INTEGER");
@@ -182,7 +184,7 @@ namespace Nippers.Data.Migrations
 
                     b.HasKey("Id");
 
-                    b.HasIndex("DefectId", "AtMs");
+                    b.HasIndex("DefectId", "At");
 
                     b.ToTable("DefectEvents", (string)null);
                 });
@@ -193,8 +195,9 @@ namespace Nippers.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
-                    b.Property<long>("AtMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
 
                     b.Property<string>("By")
                         .IsRequired()
@@ -222,8 +225,9 @@ namespace Nippers.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
-                    b.Property<long>("AtMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
 
                     b.Property<string>("By")
                         .IsRequired()
@@ -233,8 +237,9 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<long>("ClockFromMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("ClockFrom")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("ClockFromMs");
 
                     b.Property<string>("Code")
                         .IsRequired()
@@ -255,17 +260,20 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("Grade")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int>("LifeTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("LifeHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LifeTenths");
+
+                    b.Property<int?>("LimitHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LimitTenths");
 
                     b.Property<DateOnly?>("LimitOn")
                         .HasColumnType("TEXT");
 
-                    b.Property<int?>("LimitTenths")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int?>("LookAgainTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int?>("LookAgainHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LookAgainTenths");
 
                     b.Property<int>("MachineId")
                         .HasColumnType("INTEGER");
@@ -290,14 +298,16 @@ namespace Nippers.Data.Migrations
                     b.Property<string>("RepairWords")
                         .HasColumnType("TEXT");
 
+                    b.Property<long?>("RepairedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("RepairedMs");
+
                     b.Property<string>("RepairedBy")
                         .HasColumnType("TEXT");
 
-                    b.Property<long?>("RepairedMs")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int?>("RepairedTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int?>("RepairedHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("RepairedTenths");
 
                     b.Property<long?>("RepeatOf")
                         .HasColumnType("INTEGER");
@@ -305,11 +315,12 @@ namespace Nippers.Data.Migrations
                     b.Property<string>("ReturnWords")
                         .HasColumnType("TEXT");
 
+                    b.Property<long?>("ReturnedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("ReturnedMs");
+
                     b.Property<string>("ReturnedBy")
                         .HasColumnType("TEXT");
-
-                    b.Property<long?>("ReturnedMs")
-                        .HasColumnType("INTEGER");
 
                     b.Property<int>("Safety")
                         .HasColumnType("INTEGER");
@@ -374,20 +385,22 @@ namespace Nippers.Data.Migrations
                     b.Property<long>("DefectId")
                         .HasColumnType("INTEGER");
 
-                    b.Property<long>("FromMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("From")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("FromMs");
 
                     b.Property<int>("MachineId")
                         .HasColumnType("INTEGER");
 
-                    b.Property<long?>("ToMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long?>("To")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("ToMs");
 
                     b.HasKey("Id");
 
                     b.HasIndex("DefectId");
 
-                    b.HasIndex("MachineId", "FromMs");
+                    b.HasIndex("MachineId", "From");
 
                     b.ToTable("Stoppages", (string)null);
                 });
@@ -406,11 +419,12 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<int>("CommissionedHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("CommissionedTenths");
+
                     b.Property<DateOnly>("CommissionedOn")
                         .HasColumnType("TEXT");
-
-                    b.Property<int>("CommissionedTenths")
-                        .HasColumnType("INTEGER");
 
                     b.Property<int>("CrankRepeats")
                         .HasColumnType("INTEGER");
@@ -503,13 +517,14 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<int?>("DrainHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("DrainTenths");
+
                     b.Property<int>("DrainPoints")
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER")
                         .HasDefaultValue(1);
-
-                    b.Property<int?>("DrainTenths")
-                        .HasColumnType("INTEGER");
 
                     b.Property<double>("FilterLitres")
                         .HasColumnType("REAL");
@@ -559,8 +574,9 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("Coming")
                         .HasColumnType("INTEGER");
 
-                    b.Property<long>("ComputedMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("ComputedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("ComputedMs");
 
                     b.Property<double>("CoveredDays")
                         .HasColumnType("REAL");
@@ -568,11 +584,12 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("DailyOpen")
                         .HasColumnType("INTEGER");
 
+                    b.Property<int?>("DefectLimitHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("DefectLimitTenths");
+
                     b.Property<DateOnly?>("DefectLimitOn")
                         .HasColumnType("TEXT");
-
-                    b.Property<int?>("DefectLimitTenths")
-                        .HasColumnType("INTEGER");
 
                     b.Property<int>("Defects")
                         .HasColumnType("INTEGER");
@@ -586,11 +603,13 @@ namespace Nippers.Data.Migrations
                     b.Property<double>("HoursPerDay")
                         .HasColumnType("REAL");
 
-                    b.Property<long>("LastMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("LastAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LastMs");
 
-                    b.Property<int>("LastTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("LastHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LastTenths");
 
                     b.Property<int>("MissedWalks")
                         .HasColumnType("INTEGER");
@@ -598,8 +617,9 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("NoRecord")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int>("OffsetTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("OffsetHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("OffsetTenths");
 
                     b.Property<bool>("OutOfService")
                         .HasColumnType("INTEGER");
@@ -651,41 +671,46 @@ namespace Nippers.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
-                    b.Property<long>("AtMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
 
                     b.Property<string>("By")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<long>("EnteredMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("EnteredAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("EnteredMs");
 
                     b.Property<int>("MachineId")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int>("NewStartTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("NewStartHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("NewStartTenths");
 
                     b.Property<string>("Note")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<int>("OldFinalTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("OldFinalHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("OldFinalTenths");
 
                     b.Property<string>("VoidReason")
                         .HasColumnType("TEXT");
 
+                    b.Property<long?>("VoidedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("VoidedMs");
+
                     b.Property<string>("VoidedBy")
                         .HasColumnType("TEXT");
 
-                    b.Property<long?>("VoidedMs")
-                        .HasColumnType("INTEGER");
-
                     b.HasKey("Id");
 
-                    b.HasIndex("MachineId", "AtMs");
+                    b.HasIndex("MachineId", "At");
 
                     b.ToTable("MeterChanges");
                 });
@@ -700,8 +725,9 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<long>("FromMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("From")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("FromMs");
 
                     b.Property<int>("MachineId")
                         .HasColumnType("INTEGER");
@@ -710,12 +736,13 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<long?>("ToMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long?>("To")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("ToMs");
 
                     b.HasKey("Id");
 
-                    b.HasIndex("MachineId", "FromMs");
+                    b.HasIndex("MachineId", "From");
 
                     b.ToTable("Parked", (string)null);
                 });
@@ -788,8 +815,9 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("MachineId")
                         .HasColumnType("INTEGER");
 
-                    b.Property<long>("PreparedMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("PreparedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("PreparedMs");
 
                     b.Property<long?>("SampleId")
                         .HasColumnType("INTEGER");
@@ -817,8 +845,9 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<long?>("HandedMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long?>("HandedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("HandedMs");
 
                     b.Property<int>("LabId")
                         .HasColumnType("INTEGER");
@@ -827,11 +856,13 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<long>("MadeMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("MadeAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("MadeMs");
 
-                    b.Property<long?>("NextTryMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long?>("NextTryAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("NextTryMs");
 
                     b.Property<int>("State")
                         .HasColumnType("INTEGER");
@@ -851,8 +882,9 @@ namespace Nippers.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
-                    b.Property<long>("AtMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
 
                     b.Property<string>("Batch")
                         .HasColumnType("TEXT");
@@ -873,8 +905,9 @@ namespace Nippers.Data.Migrations
                     b.Property<bool>("Laboratory")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int>("LifeTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("LifeHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LifeTenths");
 
                     b.Property<int>("MachineId")
                         .HasColumnType("INTEGER");
@@ -898,11 +931,12 @@ namespace Nippers.Data.Migrations
                     b.Property<double?>("SulphatePpm")
                         .HasColumnType("REAL");
 
+                    b.Property<long?>("VoidedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("VoidedMs");
+
                     b.Property<string>("VoidedBy")
                         .HasColumnType("TEXT");
-
-                    b.Property<long?>("VoidedMs")
-                        .HasColumnType("INTEGER");
 
                     b.Property<double>("WantedPercent")
                         .HasColumnType("REAL");
@@ -911,7 +945,7 @@ namespace Nippers.Data.Migrations
 
                     b.HasIndex("Batch");
 
-                    b.HasIndex("MachineId", "LifeTenths");
+                    b.HasIndex("MachineId", "LifeHours");
 
                     b.ToTable("CoolantTests", (string)null);
                 });
@@ -922,8 +956,9 @@ namespace Nippers.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
-                    b.Property<long>("AtMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
 
                     b.Property<string>("By")
                         .IsRequired()
@@ -933,11 +968,13 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<int>("FromTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("FromHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("FromTenths");
 
-                    b.Property<int>("LifeTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("LifeHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LifeTenths");
 
                     b.Property<int>("MachineId")
                         .HasColumnType("INTEGER");
@@ -951,8 +988,9 @@ namespace Nippers.Data.Migrations
                     b.Property<long?>("SampleId")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int>("ToTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("ToHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("ToTenths");
 
                     b.HasKey("Id");
 
@@ -975,8 +1013,9 @@ namespace Nippers.Data.Migrations
                     b.Property<double>("Act")
                         .HasColumnType("REAL");
 
-                    b.Property<long>("ComputedMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("ComputedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("ComputedMs");
 
                     b.Property<int>("Values")
                         .HasColumnType("INTEGER");
@@ -1034,8 +1073,9 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<long?>("NextAskMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long?>("NextAskAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("NextAskMs");
 
                     b.Property<string>("Token")
                         .IsRequired()
@@ -1108,8 +1148,9 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<long>("AtMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
 
                     b.Property<string>("By")
                         .IsRequired()
@@ -1183,11 +1224,13 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<long>("ReceivedMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("ReceivedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("ReceivedMs");
 
-                    b.Property<long?>("ReplacedMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long?>("ReplacedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("ReplacedMs");
 
                     b.Property<long>("SampleId")
                         .HasColumnType("INTEGER");
@@ -1267,8 +1310,9 @@ namespace Nippers.Data.Migrations
                     b.Property<bool>("Late")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int>("LifeTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("LifeHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LifeTenths");
 
                     b.Property<int>("MachineId")
                         .HasColumnType("INTEGER");
@@ -1280,26 +1324,30 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<int?>("OilTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int?>("OilHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("OilTenths");
 
                     b.Property<DateOnly>("On")
                         .HasColumnType("TEXT");
 
-                    b.Property<long?>("ReportedMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long?>("ReportedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("ReportedMs");
 
-                    b.Property<long?>("SentMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long?>("SentAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("SentMs");
 
                     b.Property<int?>("SignedAs")
                         .HasColumnType("INTEGER");
 
+                    b.Property<long?>("SignedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("SignedMs");
+
                     b.Property<string>("SignedBy")
                         .HasColumnType("TEXT");
-
-                    b.Property<long?>("SignedMs")
-                        .HasColumnType("INTEGER");
 
                     b.Property<string>("SignedWords")
                         .IsRequired()
@@ -1308,8 +1356,9 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("State")
                         .HasColumnType("INTEGER");
 
-                    b.Property<long>("TakenMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("TakenAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("TakenMs");
 
                     b.Property<int>("Version")
                         .IsConcurrencyToken()
@@ -1321,11 +1370,12 @@ namespace Nippers.Data.Migrations
                     b.Property<string>("VoidReason")
                         .HasColumnType("TEXT");
 
+                    b.Property<long?>("VoidedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("VoidedMs");
+
                     b.Property<string>("VoidedBy")
                         .HasColumnType("TEXT");
-
-                    b.Property<long?>("VoidedMs")
-                        .HasColumnType("INTEGER");
 
                     b.HasKey("Id");
 
@@ -1335,9 +1385,9 @@ namespace Nippers.Data.Migrations
 
                     b.HasIndex("Kind", "On");
 
-                    b.HasIndex("State", "TakenMs");
+                    b.HasIndex("State", "TakenAt");
 
-                    b.HasIndex("MachineId", "Compartment", "LifeTenths");
+                    b.HasIndex("MachineId", "Compartment", "LifeHours");
 
                     b.ToTable("Samples", (string)null);
                 });
@@ -1359,8 +1409,9 @@ namespace Nippers.Data.Migrations
                     b.Property<int?>("LabId")
                         .HasColumnType("INTEGER");
 
-                    b.Property<long>("ReceivedMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("ReceivedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("ReceivedMs");
 
                     b.Property<string>("Result")
                         .IsRequired()
@@ -1369,11 +1420,12 @@ namespace Nippers.Data.Migrations
                     b.Property<long?>("SampleId")
                         .HasColumnType("INTEGER");
 
+                    b.Property<long?>("SettledAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("SettledMs");
+
                     b.Property<string>("SettledBy")
                         .HasColumnType("TEXT");
-
-                    b.Property<long?>("SettledMs")
-                        .HasColumnType("INTEGER");
 
                     b.Property<string>("Why")
                         .IsRequired()
@@ -1396,11 +1448,13 @@ namespace Nippers.Data.Migrations
                     b.Property<long?>("AfterDefectId")
                         .HasColumnType("INTEGER");
 
-                    b.Property<long>("AtMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
 
-                    b.Property<int?>("DueTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int?>("DueHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("DueTenths");
 
                     b.Property<string>("ItemCode")
                         .IsRequired()
@@ -1418,8 +1472,9 @@ namespace Nippers.Data.Migrations
                     b.Property<long?>("SampleId")
                         .HasColumnType("INTEGER");
 
-                    b.Property<long?>("VoidedMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long?>("VoidedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("VoidedMs");
 
                     b.HasKey("Id");
 
@@ -1444,11 +1499,13 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<long>("EnteredMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("EnteredAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("EnteredMs");
 
-                    b.Property<int>("LifeTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("LifeHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LifeTenths");
 
                     b.Property<int>("MachineId")
                         .HasColumnType("INTEGER");
@@ -1481,11 +1538,12 @@ namespace Nippers.Data.Migrations
                     b.Property<long?>("VisitId")
                         .HasColumnType("INTEGER");
 
+                    b.Property<long?>("VoidedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("VoidedMs");
+
                     b.Property<string>("VoidedBy")
                         .HasColumnType("TEXT");
-
-                    b.Property<long?>("VoidedMs")
-                        .HasColumnType("INTEGER");
 
                     b.Property<string>("Words")
                         .IsRequired()
@@ -1495,7 +1553,7 @@ namespace Nippers.Data.Migrations
 
                     b.HasIndex("Batch");
 
-                    b.HasIndex("MachineId", "Position", "LifeTenths");
+                    b.HasIndex("MachineId", "Position", "LifeHours");
 
                     b.ToTable("FilterLog", (string)null);
                 });
@@ -1597,8 +1655,9 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<int>("LifeTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("LifeHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LifeTenths");
 
                     b.Property<double>("Litres")
                         .HasColumnType("REAL");
@@ -1612,12 +1671,13 @@ namespace Nippers.Data.Migrations
                     b.Property<long?>("VisitId")
                         .HasColumnType("INTEGER");
 
-                    b.Property<long?>("VoidedMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long?>("VoidedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("VoidedMs");
 
                     b.HasKey("Id");
 
-                    b.HasIndex("MachineId", "Compartment", "LifeTenths");
+                    b.HasIndex("MachineId", "Compartment", "LifeHours");
 
                     b.ToTable("OnBoard", (string)null);
                 });
@@ -1704,8 +1764,9 @@ namespace Nippers.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
-                    b.Property<long>("AtMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
 
                     b.Property<string>("By")
                         .IsRequired()
@@ -1758,8 +1819,9 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<long>("EnteredMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("EnteredAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("EnteredMs");
 
                     b.Property<int?>("MachineId")
                         .HasColumnType("INTEGER");
@@ -1778,11 +1840,12 @@ namespace Nippers.Data.Migrations
                     b.Property<long?>("VisitId")
                         .HasColumnType("INTEGER");
 
+                    b.Property<long?>("VoidedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("VoidedMs");
+
                     b.Property<string>("VoidedBy")
                         .HasColumnType("TEXT");
-
-                    b.Property<long?>("VoidedMs")
-                        .HasColumnType("INTEGER");
 
                     b.HasKey("Id");
 
@@ -1803,26 +1866,29 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<long>("MadeAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("MadeMs");
+
                     b.Property<string>("MadeBy")
                         .IsRequired()
                         .HasColumnType("TEXT");
-
-                    b.Property<long>("MadeMs")
-                        .HasColumnType("INTEGER");
 
                     b.Property<string>("Name")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<long?>("RevokedMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long?>("RevokedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("RevokedMs");
 
                     b.Property<string>("Role")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<long?>("UsedMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long?>("UsedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("UsedMs");
 
                     b.HasKey("Id");
 
@@ -1858,8 +1924,8 @@ namespace Nippers.Data.Migrations
                     b.Property<bool>("LockoutEnabled")
                         .HasColumnType("INTEGER");
 
-                    b.Property<DateTimeOffset?>("LockoutEnd")
-                        .HasColumnType("TEXT");
+                    b.Property<long?>("LockoutEnd")
+                        .HasColumnType("INTEGER");
 
                     b.Property<string>("NormalizedEmail")
                         .HasMaxLength(256)
@@ -1910,8 +1976,9 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<int?>("DrainCapTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int?>("DrainCapHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("DrainCapTenths");
 
                     b.Property<string>("DrainFluids")
                         .IsRequired()
@@ -1920,8 +1987,9 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("DrainMinutes")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int?>("DrainStepTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int?>("DrainStepHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("DrainStepTenths");
 
                     b.Property<string>("Fluids")
                         .IsRequired()
@@ -1993,14 +2061,16 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("DutyFactor")
                         .HasColumnType("INTEGER");
 
+                    b.Property<int?>("EveryHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("EveryTenths");
+
                     b.Property<int?>("EveryMonths")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int?>("EveryTenths")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int?>("FirstAtTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int?>("FirstAtHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("FirstAtTenths");
 
                     b.Property<string>("IntervalBasis")
                         .HasColumnType("TEXT");
@@ -2077,8 +2147,9 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<int>("LeastWindowTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("LeastWindowHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LeastWindowTenths");
 
                     b.Property<string>("Name")
                         .IsRequired()
@@ -2111,8 +2182,9 @@ namespace Nippers.Data.Migrations
                     b.Property<string>("After")
                         .HasColumnType("TEXT");
 
-                    b.Property<long>("AtMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
 
                     b.Property<string>("Before")
                         .HasColumnType("TEXT");
@@ -2134,9 +2206,9 @@ namespace Nippers.Data.Migrations
 
                     b.HasKey("Id");
 
-                    b.HasIndex("AtMs");
+                    b.HasIndex("At");
 
-                    b.HasIndex("MachineId", "AtMs");
+                    b.HasIndex("MachineId", "At");
 
                     b.ToTable("Audit", (string)null);
                 });
@@ -2158,8 +2230,9 @@ namespace Nippers.Data.Migrations
                     b.Property<DateOnly>("DoneOn")
                         .HasColumnType("TEXT");
 
-                    b.Property<long>("EnteredMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("EnteredAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("EnteredMs");
 
                     b.Property<string>("ItemCode")
                         .IsRequired()
@@ -2168,8 +2241,9 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("Kind")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int>("LifeTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("LifeHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LifeTenths");
 
                     b.Property<int>("MachineId")
                         .HasColumnType("INTEGER");
@@ -2181,25 +2255,27 @@ namespace Nippers.Data.Migrations
                     b.Property<string>("SaidBy")
                         .HasColumnType("TEXT");
 
-                    b.Property<int>("ShownTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("ShownHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("ShownTenths");
 
                     b.Property<string>("VoidReason")
                         .HasColumnType("TEXT");
 
+                    b.Property<long?>("VoidedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("VoidedMs");
+
                     b.Property<string>("VoidedBy")
                         .HasColumnType("TEXT");
-
-                    b.Property<long?>("VoidedMs")
-                        .HasColumnType("INTEGER");
 
                     b.HasKey("Id");
 
                     b.HasIndex("Batch");
 
-                    b.HasIndex("MachineId", "EnteredMs");
+                    b.HasIndex("MachineId", "EnteredAt");
 
-                    b.HasIndex("MachineId", "ItemCode", "LifeTenths", "DoneOn")
+                    b.HasIndex("MachineId", "ItemCode", "LifeHours", "DoneOn")
                         .HasFilter("VoidedMs IS NULL");
 
                     b.ToTable("Completions", (string)null);
@@ -2210,8 +2286,9 @@ namespace Nippers.Data.Migrations
                     b.Property<string>("Id")
                         .HasColumnType("TEXT");
 
-                    b.Property<long>("AtMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
 
                     b.Property<string>("By")
                         .IsRequired()
@@ -2236,8 +2313,9 @@ namespace Nippers.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
-                    b.Property<long>("AtMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
 
                     b.Property<string>("By")
                         .IsRequired()
@@ -2246,11 +2324,13 @@ namespace Nippers.Data.Migrations
                     b.Property<string>("DecidedBy")
                         .HasColumnType("TEXT");
 
-                    b.Property<long>("EnteredMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("EnteredAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("EnteredMs");
 
-                    b.Property<int>("LifeTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("LifeHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LifeTenths");
 
                     b.Property<int>("MachineId")
                         .HasColumnType("INTEGER");
@@ -2258,8 +2338,9 @@ namespace Nippers.Data.Migrations
                     b.Property<string>("Reason")
                         .HasColumnType("TEXT");
 
-                    b.Property<int>("ShownTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("ShownHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("ShownTenths");
 
                     b.Property<int>("Source")
                         .HasColumnType("INTEGER");
@@ -2269,7 +2350,7 @@ namespace Nippers.Data.Migrations
 
                     b.HasKey("Id");
 
-                    b.HasIndex("MachineId", "State", "AtMs", "LifeTenths");
+                    b.HasIndex("MachineId", "State", "At", "LifeHours");
 
                     b.ToTable("Readings", (string)null);
                 });
@@ -2280,8 +2361,9 @@ namespace Nippers.Data.Migrations
                         .HasMaxLength(160)
                         .HasColumnType("TEXT");
 
-                    b.Property<long>("AtMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
 
                     b.Property<string>("Outcome")
                         .IsRequired()
@@ -2341,8 +2423,9 @@ namespace Nippers.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
-                    b.Property<long>("AtMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
 
                     b.Property<string>("By")
                         .IsRequired()
@@ -2388,8 +2471,9 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<long>("AtMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
 
                     b.Property<string>("By")
                         .IsRequired()
@@ -2463,11 +2547,12 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<long?>("ClosedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("ClosedMs");
+
                     b.Property<string>("ClosedBy")
                         .HasColumnType("TEXT");
-
-                    b.Property<long?>("ClosedMs")
-                        .HasColumnType("INTEGER");
 
                     b.Property<int>("ElapsedMinutes")
                         .HasColumnType("INTEGER");
@@ -2481,8 +2566,9 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("LabourCents")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int>("LifeTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("LifeHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LifeTenths");
 
                     b.Property<int>("MachineId")
                         .HasColumnType("INTEGER");
@@ -2497,21 +2583,23 @@ namespace Nippers.Data.Migrations
                     b.Property<DateOnly>("On")
                         .HasColumnType("TEXT");
 
+                    b.Property<long?>("OpenedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("OpenedMs");
+
                     b.Property<string>("OpenedBy")
                         .HasColumnType("TEXT");
-
-                    b.Property<long?>("OpenedMs")
-                        .HasColumnType("INTEGER");
 
                     b.Property<int>("PartsCents")
                         .HasColumnType("INTEGER");
 
+                    b.Property<long>("PlannedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("PlannedMs");
+
                     b.Property<string>("PlannedBy")
                         .IsRequired()
                         .HasColumnType("TEXT");
-
-                    b.Property<long>("PlannedMs")
-                        .HasColumnType("INTEGER");
 
                     b.Property<int>("ProgramVersion")
                         .HasColumnType("INTEGER");
@@ -2534,8 +2622,9 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("SavedMinutes")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int>("ShownTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("ShownHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("ShownTenths");
 
                     b.Property<int>("State")
                         .HasColumnType("INTEGER");
@@ -2570,8 +2659,9 @@ namespace Nippers.Data.Migrations
                     b.Property<string>("CheckCode")
                         .HasColumnType("TEXT");
 
-                    b.Property<int>("LifeTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("LifeHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LifeTenths");
 
                     b.Property<int>("MachineId")
                         .HasColumnType("INTEGER");
@@ -2581,7 +2671,7 @@ namespace Nippers.Data.Migrations
 
                     b.HasKey("WalkId", "CheckCode");
 
-                    b.HasIndex("MachineId", "CheckCode", "LifeTenths");
+                    b.HasIndex("MachineId", "CheckCode", "LifeHours");
 
                     b.ToTable("ChecksDone", (string)null);
                 });
@@ -2618,8 +2708,9 @@ namespace Nippers.Data.Migrations
                     b.Property<double?>("New")
                         .HasColumnType("REAL");
 
-                    b.Property<int?>("NewAtTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int?>("NewAtHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("NewAtTenths");
 
                     b.Property<string>("Note")
                         .IsRequired()
@@ -2642,15 +2733,17 @@ namespace Nippers.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
-                    b.Property<long>("AtMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
 
                     b.Property<string>("CheckCode")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<int>("LifeTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("LifeHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LifeTenths");
 
                     b.Property<int>("MachineId")
                         .HasColumnType("INTEGER");
@@ -2671,7 +2764,7 @@ namespace Nippers.Data.Migrations
 
                     b.HasIndex("WalkId");
 
-                    b.HasIndex("MachineId", "CheckCode", "AtMs");
+                    b.HasIndex("MachineId", "CheckCode", "At");
 
                     b.ToTable("Measures", (string)null);
                 });
@@ -2682,8 +2775,9 @@ namespace Nippers.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
-                    b.Property<long>("AtMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
 
                     b.Property<string>("By")
                         .IsRequired()
@@ -2693,8 +2787,9 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<int>("LifeTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("LifeHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LifeTenths");
 
                     b.Property<double>("Litres")
                         .HasColumnType("REAL");
@@ -2702,11 +2797,12 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("MachineId")
                         .HasColumnType("INTEGER");
 
+                    b.Property<long?>("VoidedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("VoidedMs");
+
                     b.Property<string>("VoidedBy")
                         .HasColumnType("TEXT");
-
-                    b.Property<long?>("VoidedMs")
-                        .HasColumnType("INTEGER");
 
                     b.Property<long?>("WalkId")
                         .HasColumnType("INTEGER");
@@ -2715,7 +2811,7 @@ namespace Nippers.Data.Migrations
 
                     b.HasIndex("WalkId");
 
-                    b.HasIndex("MachineId", "Compartment", "LifeTenths");
+                    b.HasIndex("MachineId", "Compartment", "LifeHours");
 
                     b.ToTable("TopUps", (string)null);
                 });
@@ -2732,8 +2828,9 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<long>("AtMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
 
                     b.Property<string>("By")
                         .IsRequired()
@@ -2787,8 +2884,9 @@ namespace Nippers.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
-                    b.Property<long>("AtMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
 
                     b.Property<string>("Body")
                         .IsRequired()
@@ -2839,11 +2937,12 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("Faults")
                         .HasColumnType("INTEGER");
 
+                    b.Property<long?>("FinishedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("FinishedMs");
+
                     b.Property<string>("FinishedBy")
                         .HasColumnType("TEXT");
-
-                    b.Property<long?>("FinishedMs")
-                        .HasColumnType("INTEGER");
 
                     b.Property<int>("Ground")
                         .HasColumnType("INTEGER");
@@ -2854,8 +2953,9 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("LeftOut")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int>("LifeTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("LifeHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LifeTenths");
 
                     b.Property<int>("MachineId")
                         .HasColumnType("INTEGER");
@@ -2876,24 +2976,27 @@ namespace Nippers.Data.Migrations
                     b.Property<int?>("RunStatus")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int>("ShownTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("ShownHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("ShownTenths");
+
+                    b.Property<long>("StartedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("StartedMs");
 
                     b.Property<string>("StartedBy")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<long>("StartedMs")
-                        .HasColumnType("INTEGER");
-
                     b.Property<int>("State")
                         .HasColumnType("INTEGER");
 
+                    b.Property<int?>("UntilHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("UntilTenths");
+
                     b.Property<DateOnly?>("UntilOn")
                         .HasColumnType("TEXT");
-
-                    b.Property<int?>("UntilTenths")
-                        .HasColumnType("INTEGER");
 
                     b.Property<int>("VersionId")
                         .HasColumnType("INTEGER");
@@ -2901,11 +3004,12 @@ namespace Nippers.Data.Migrations
                     b.Property<string>("VoidReason")
                         .HasColumnType("TEXT");
 
+                    b.Property<long?>("VoidedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("VoidedMs");
+
                     b.Property<string>("VoidedBy")
                         .HasColumnType("TEXT");
-
-                    b.Property<long?>("VoidedMs")
-                        .HasColumnType("INTEGER");
 
                     b.Property<int>("Weather")
                         .HasColumnType("INTEGER");

@@ -24,7 +24,7 @@ public sealed class LabRow
 
     /// <summary>Failed questions running, and when the next one is asked.</summary>
     public int Failures { get; set; }
-    public long? NextAskMs { get; set; }
+    public DateTimeOffset? NextAskAt { get; set; }
     public string LastFault { get; set; } = "";
     public int Version { get; set; }
 }
@@ -47,13 +47,13 @@ public sealed class ConsignmentRow
 {
     public long Id { get; set; }
     public int LabId { get; set; }
-    public long MadeMs { get; set; }
+    public DateTimeOffset MadeAt { get; set; }
     public required string By { get; set; }
     public ConsignmentState State { get; set; }
     public int Attempts { get; set; }
-    public long? NextTryMs { get; set; }
+    public DateTimeOffset? NextTryAt { get; set; }
     public string LastFault { get; set; } = "";
-    public long? HandedMs { get; set; }
+    public DateTimeOffset? HandedAt { get; set; }
 }
 
 /// <summary>Results that no bottle belongs to; kept aside until somebody says whose they are.</summary>
@@ -61,7 +61,7 @@ public sealed class UnmatchedResultRow
 {
     public long Id { get; set; }
     public int? LabId { get; set; }
-    public long ReceivedMs { get; set; }
+    public DateTimeOffset ReceivedAt { get; set; }
     public required string Bottle { get; set; }
 
     /// <summary>Why it was kept aside: a code of a refusal.</summary>
@@ -72,7 +72,7 @@ public sealed class UnmatchedResultRow
 
     /// <summary>Tells a repeat.</summary>
     public required string Digest { get; set; }
-    public long? SettledMs { get; set; }
+    public DateTimeOffset? SettledAt { get; set; }
     public string? SettledBy { get; set; }
     public long? SampleId { get; set; }
 }

@@ -1,5 +1,6 @@
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
+using Nippers.Core.Hours;
 using Nippers.Core.Oil;
 using Nippers.Data.Fleet;
 
@@ -33,7 +34,7 @@ public sealed class FleetLimitRow
     public double Watch { get; set; }
     public double Act { get; set; }
     public int Values { get; set; }
-    public long ComputedMs { get; set; }
+    public DateTimeOffset ComputedAt { get; set; }
 }
 
 /// <summary>Where the figures of a new oil come from.</summary>
@@ -63,7 +64,7 @@ public sealed class NewOilRow
     public string Additives { get; set; } = "";
     public NewOilSource Source { get; set; }
     public string By { get; set; } = "";
-    public long AtMs { get; set; }
+    public DateTimeOffset At { get; set; }
     public int Version { get; set; }
 }
 
@@ -84,16 +85,16 @@ public sealed class WorkRequestRow
     public int MachineId { get; set; }
     public required string ItemCode { get; set; }
     public WorkRequestReason Reason { get; set; }
-    public long AtMs { get; set; }
+    public DateTimeOffset At { get; set; }
 
-    /// <summary>Life hours at which it is due, tenths; null while it waits for a repair.</summary>
-    public int? DueTenths { get; set; }
+    /// <summary>Life hours at which it is due; null while it waits for a repair.</summary>
+    public MeterHours? DueHours { get; set; }
     public DateOnly On { get; set; }
     public long? SampleId { get; set; }
 
     /// <summary>The defect whose repair starts its hours.</summary>
     public long? AfterDefectId { get; set; }
-    public long? VoidedMs { get; set; }
+    public DateTimeOffset? VoidedAt { get; set; }
 }
 
 /// <summary>A change of the interval between oil changes, by analysis.</summary>
@@ -103,13 +104,13 @@ public sealed class DrainChangeRow
     public int MachineId { get; set; }
     public required string Compartment { get; set; }
     public DateOnly On { get; set; }
-    public int LifeTenths { get; set; }
-    public int FromTenths { get; set; }
-    public int ToTenths { get; set; }
+    public MeterHours LifeHours { get; set; }
+    public MeterHours FromHours { get; set; }
+    public MeterHours ToHours { get; set; }
     public DrainReason Reason { get; set; }
     public long? SampleId { get; set; }
     public required string By { get; set; }
-    public long AtMs { get; set; }
+    public DateTimeOffset At { get; set; }
 }
 
 /// <summary>A test of a machine's coolant.</summary>
@@ -118,7 +119,7 @@ public sealed class CoolantTestRow
     public long Id { get; set; }
     public int MachineId { get; set; }
     public DateOnly On { get; set; }
-    public int LifeTenths { get; set; }
+    public MeterHours LifeHours { get; set; }
     public bool Laboratory { get; set; }
     public double? SharePercent { get; set; }
     public double? FreezeC { get; set; }
@@ -132,11 +133,11 @@ public sealed class CoolantTestRow
     public double RefillPercent { get; set; }
     public string Note { get; set; } = "";
     public required string By { get; set; }
-    public long AtMs { get; set; }
+    public DateTimeOffset At { get; set; }
 
     /// <summary>Batch of the completion that was recorded with it; null where the program asks for no test.</summary>
     public string? Batch { get; set; }
-    public long? VoidedMs { get; set; }
+    public DateTimeOffset? VoidedAt { get; set; }
     public string? VoidedBy { get; set; }
 }
 
@@ -187,6 +188,7 @@ internal sealed class WorkRequestRowMap : IEntityTypeConfiguration<WorkRequestRo
     public void Configure(EntityTypeBuilder<WorkRequestRow> builder)
     {
         builder.ToTable("WorkRequests");
+        builder.LeavesOutVoided(x => x.VoidedAt == null);
         builder.HasOne<Machine>().WithMany().HasForeignKey(x => x.MachineId);
         builder.HasIndex(x => new { x.MachineId, x.ItemCode });
         builder.HasIndex(x => x.AfterDefectId);
@@ -208,8 +210,9 @@ internal sealed class CoolantTestRowMap : IEntityTypeConfiguration<CoolantTestRo
     public void Configure(EntityTypeBuilder<CoolantTestRow> builder)
     {
         builder.ToTable("CoolantTests");
+        builder.LeavesOutVoided(x => x.VoidedAt == null);
         builder.HasOne<Machine>().WithMany().HasForeignKey(x => x.MachineId);
-        builder.HasIndex(x => new { x.MachineId, x.LifeTenths });
+        builder.HasIndex(x => new { x.MachineId, x.LifeHours });
         builder.HasIndex(x => x.Batch);
     }
 }

@@ -1,5 +1,6 @@
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
+using Nippers.Core.Hours;
 using Nippers.Core.Oil;
 using Nippers.Data.Fleet;
 
@@ -33,11 +34,11 @@ public sealed class SampleRow
     /// <summary>What is written on the bottle.</summary>
     public required string Bottle { get; set; }
     public DateOnly On { get; set; }
-    public long TakenMs { get; set; }
-    public int LifeTenths { get; set; }
+    public DateTimeOffset TakenAt { get; set; }
+    public MeterHours LifeHours { get; set; }
 
-    /// <summary>Hours on the oil, tenths; null when no change is on record.</summary>
-    public int? OilTenths { get; set; }
+    /// <summary>Hours on the oil; null when no change is on record.</summary>
+    public MeterHours? OilHours { get; set; }
 
     /// <summary>Litres added since that change.</summary>
     public double AddedLitres { get; set; }
@@ -66,8 +67,8 @@ public sealed class SampleRow
     public SampleState State { get; set; }
     public int? LabId { get; set; }
     public long? ConsignmentId { get; set; }
-    public long? SentMs { get; set; }
-    public long? ReportedMs { get; set; }
+    public DateTimeOffset? SentAt { get; set; }
+    public DateTimeOffset? ReportedAt { get; set; }
 
     /// <summary>What the rules advise; null before results.</summary>
     public Assessment? Advised { get; set; }
@@ -75,13 +76,13 @@ public sealed class SampleRow
     /// <summary>What a person signed.</summary>
     public Assessment? SignedAs { get; set; }
     public string? SignedBy { get; set; }
-    public long? SignedMs { get; set; }
+    public DateTimeOffset? SignedAt { get; set; }
 
     /// <summary>Why the signed verdict is not the advised one; words of the signature otherwise.</summary>
     public string SignedWords { get; set; } = "";
     public long? DefectId { get; set; }
     public int Version { get; set; }
-    public long? VoidedMs { get; set; }
+    public DateTimeOffset? VoidedAt { get; set; }
     public string? VoidedBy { get; set; }
     public string? VoidReason { get; set; }
 }
@@ -99,7 +100,7 @@ public sealed class ReportRow
 {
     public long Id { get; set; }
     public long SampleId { get; set; }
-    public long ReceivedMs { get; set; }
+    public DateTimeOffset ReceivedAt { get; set; }
     public ReportSource Source { get; set; }
     public int? LabId { get; set; }
     public string By { get; set; } = "";
@@ -113,7 +114,7 @@ public sealed class ReportRow
     public string Comment { get; set; } = "";
 
     /// <summary>When a correction replaced it.</summary>
-    public long? ReplacedMs { get; set; }
+    public DateTimeOffset? ReplacedAt { get; set; }
 }
 
 /// <summary>What the rules made of a sample. Derived, but kept: what a person signed is what stands.</summary>
@@ -139,7 +140,7 @@ public sealed class BottleRow
     public int MachineId { get; set; }
     public required string Compartment { get; set; }
     public required string ItemCode { get; set; }
-    public long PreparedMs { get; set; }
+    public DateTimeOffset PreparedAt { get; set; }
     public required string By { get; set; }
 
     /// <summary>The sample that went into it.</summary>
@@ -151,15 +152,16 @@ internal sealed class SampleRowMap : IEntityTypeConfiguration<SampleRow>
     public void Configure(EntityTypeBuilder<SampleRow> builder)
     {
         builder.ToTable("Samples");
+        builder.LeavesOutVoided(x => x.VoidedAt == null);
         builder.HasOne(x => x.Machine).WithMany().HasForeignKey(x => x.MachineId);
         builder.HasIndex(x => new
         {
             x.MachineId,
             x.Compartment,
-            x.LifeTenths,
+            x.LifeHours,
         });
         builder.HasIndex(x => x.Bottle);
-        builder.HasIndex(x => new { x.State, x.TakenMs });
+        builder.HasIndex(x => new { x.State, x.TakenAt });
         builder.HasIndex(x => x.ConsignmentId);
         builder.HasIndex(x => new { x.Kind, x.On });
         builder.Property(x => x.Version).IsConcurrencyToken();

@@ -1,5 +1,6 @@
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
+using Nippers.Core.Hours;
 using Nippers.Core.Jobs;
 using Nippers.Core.Parts;
 using Nippers.Data.Fleet;
@@ -90,9 +91,9 @@ public sealed class FilterLogRow
     public required string Part { get; set; }
     public string Make { get; set; } = "";
     public DateOnly On { get; set; }
-    public int LifeTenths { get; set; }
+    public MeterHours LifeHours { get; set; }
     public required string By { get; set; }
-    public long EnteredMs { get; set; }
+    public DateTimeOffset EnteredAt { get; set; }
     public long? VisitId { get; set; }
 
     /// <summary>What the filter that came off held.</summary>
@@ -101,7 +102,7 @@ public sealed class FilterLogRow
     /// <summary>Refused: what did not fit, measured and asked for.</summary>
     public string Words { get; set; } = "";
     public required string Batch { get; set; }
-    public long? VoidedMs { get; set; }
+    public DateTimeOffset? VoidedAt { get; set; }
     public string? VoidedBy { get; set; }
 }
 
@@ -124,7 +125,7 @@ public sealed class StockMove
     public int SiteId { get; set; }
     public int Quantity { get; set; }
     public StockMoveKind Kind { get; set; }
-    public long AtMs { get; set; }
+    public DateTimeOffset At { get; set; }
     public required string By { get; set; }
     public string Note { get; set; } = "";
     public long? VisitId { get; set; }
@@ -145,9 +146,9 @@ public sealed class WasteRow
     public int? MachineId { get; set; }
     public long? VisitId { get; set; }
     public required string By { get; set; }
-    public long EnteredMs { get; set; }
+    public DateTimeOffset EnteredAt { get; set; }
     public string Batch { get; set; } = "";
-    public long? VoidedMs { get; set; }
+    public DateTimeOffset? VoidedAt { get; set; }
     public string? VoidedBy { get; set; }
 }
 
@@ -160,10 +161,10 @@ public sealed class OnBoardRow
     public required string Fluid { get; set; }
     public double Litres { get; set; }
     public DateOnly On { get; set; }
-    public int LifeTenths { get; set; }
+    public MeterHours LifeHours { get; set; }
     public long? VisitId { get; set; }
     public required string Batch { get; set; }
-    public long? VoidedMs { get; set; }
+    public DateTimeOffset? VoidedAt { get; set; }
 }
 
 /// <summary>A fluid that the workshop buys.</summary>
@@ -216,12 +217,13 @@ internal sealed class FilterLogMap : IEntityTypeConfiguration<FilterLogRow>
     public void Configure(EntityTypeBuilder<FilterLogRow> builder)
     {
         builder.ToTable("FilterLog");
+        builder.LeavesOutVoided(x => x.VoidedAt == null);
         builder.HasOne<Machine>().WithMany().HasForeignKey(x => x.MachineId);
         builder.HasIndex(x => new
         {
             x.MachineId,
             x.Position,
-            x.LifeTenths,
+            x.LifeHours,
         });
         builder.HasIndex(x => x.Batch);
     }
@@ -249,6 +251,7 @@ internal sealed class WasteRowMap : IEntityTypeConfiguration<WasteRow>
     public void Configure(EntityTypeBuilder<WasteRow> builder)
     {
         builder.ToTable("Waste");
+        builder.LeavesOutVoided(x => x.VoidedAt == null);
         builder.HasIndex(x => x.On);
         builder.HasIndex(x => x.VisitId);
     }
@@ -259,12 +262,13 @@ internal sealed class OnBoardRowMap : IEntityTypeConfiguration<OnBoardRow>
     public void Configure(EntityTypeBuilder<OnBoardRow> builder)
     {
         builder.ToTable("OnBoard");
+        builder.LeavesOutVoided(x => x.VoidedAt == null);
         builder.HasOne<Machine>().WithMany().HasForeignKey(x => x.MachineId);
         builder.HasIndex(x => new
         {
             x.MachineId,
             x.Compartment,
-            x.LifeTenths,
+            x.LifeHours,
         });
     }
 }

@@ -19,9 +19,9 @@ public sealed class ApiToken
     public required string Hash { get; set; }
     public required string Role { get; set; }
     public required string MadeBy { get; set; }
-    public long MadeMs { get; set; }
-    public long? UsedMs { get; set; }
-    public long? RevokedMs { get; set; }
+    public DateTimeOffset MadeAt { get; set; }
+    public DateTimeOffset? UsedAt { get; set; }
+    public DateTimeOffset? RevokedAt { get; set; }
 }
 
 internal sealed class ApiTokenMap : IEntityTypeConfiguration<ApiToken>

@@ -17,7 +17,7 @@ public sealed class ServiceProgram
     public IntervalBasis IntervalBasis { get; set; }
     public int CreditPercent { get; set; } = 10;
     public int WindowPercent { get; set; } = 10;
-    public int LeastWindowTenths { get; set; } = 50;
+    public MeterHours LeastWindowHours { get; set; } = new MeterHours(50);
     public int ComingDays { get; set; } = 30;
 
     /// <summary>Written from general trade knowledge; the machine's own manual overrides it.</summary>
@@ -28,7 +28,7 @@ public sealed class ServiceProgram
     public List<ProgramCompartment> Compartments { get; set; } = [];
     public List<ProgramItem> Items { get; set; } = [];
 
-    public DueSettings ForDue() => new(IntervalBasis, CreditPercent, WindowPercent, LeastWindowTenths / 10.0, ComingDays);
+    public DueSettings ForDue() => new(IntervalBasis, CreditPercent, WindowPercent, LeastWindowHours.Value, ComingDays);
 }
 
 /// <summary>What kind of place a compartment is.</summary>
@@ -74,10 +74,10 @@ public sealed class ProgramCompartment
     public string Fluids { get; set; } = "";
 
     /// <summary>
-    /// By how much analysis may lengthen the interval between oil changes at a time, and up to where, tenths; null: it may not.
+    /// By how much analysis may lengthen the interval between oil changes at a time, and up to where; null: it may not.
     /// </summary>
-    public int? DrainStepTenths { get; set; }
-    public int? DrainCapTenths { get; set; }
+    public MeterHours? DrainStepHours { get; set; }
+    public MeterHours? DrainCapHours { get; set; }
 
     /// <summary>Fluids that are approved for it, parted by semicolons.</summary>
     public string DrainFluids { get; set; } = "";
@@ -94,9 +94,9 @@ public sealed class ProgramItem
 
     /// <summary>Code of the program's compartment.</summary>
     public required string Compartment { get; set; }
-    public int? EveryTenths { get; set; }
+    public MeterHours? EveryHours { get; set; }
     public int? EveryMonths { get; set; }
-    public int? FirstAtTenths { get; set; }
+    public MeterHours? FirstAtHours { get; set; }
     public bool Once { get; set; }
     public DutyFactor DutyFactor { get; set; } = DutyFactor.Whole;
     public bool Strict { get; set; }
@@ -133,14 +133,14 @@ public sealed class ProgramItem
     public bool ChangesFluid => Work == ItemWork.Fluid;
 
     /// <summary>Part of daily care: ten hours or less.</summary>
-    public bool IsDaily => EveryTenths is > 0 and <= 100;
+    public bool IsDaily => EveryHours is { Tenths: > 0 and <= 100 };
 
     public ServiceItem ForDue() =>
         new(
             Code,
-            EveryTenths is { } every ? new MeterHours(every) : null,
+            EveryHours is { } every ? every : null,
             EveryMonths,
-            FirstAtTenths is { } first ? new MeterHours(first) : null,
+            FirstAtHours is { } first ? first : null,
             Once,
             DutyFactor,
             Strict,

@@ -88,13 +88,13 @@ public static class MachineFactsQueries
             x => x.ToSpan()
         );
         var swaps = (
-            await db.MeterChanges.AsNoTracking().Where(x => ids.Contains(x.MachineId) && x.VoidedMs == null).ToListAsync(ct)
-        ).ToLookup(x => x.MachineId, x => new MeterSwap(x.AtMs, new(x.OldFinalTenths), new(x.NewStartTenths)));
+            await db.MeterChanges.AsNoTracking().Where(x => ids.Contains(x.MachineId)).ToListAsync(ct)
+        ).ToLookup(x => x.MachineId, x => new MeterSwap(x.At, x.OldFinalHours, x.NewStartHours));
 
         var list = JsonSerializer.Serialize(ids);
         var readings = (await db.RecentReadings(list, asOf - Reach, ct)).ToLookup(
             x => x.MachineId,
-            x => new Reading(x.AtMs, new(x.LifeTenths))
+            x => new Reading(DateTimeOffset.FromUnixTimeMilliseconds(x.AtMs), new(x.LifeTenths))
         );
         var done = (await db.LastCompletions(list, ct)).ToLookup(
             x => x.MachineId,
@@ -119,7 +119,7 @@ public static class MachineFactsQueries
                         [.. parked[machine.Id]],
                         machine.PlannedHoursPerDay,
                         machine.CommissionedOn,
-                        new(machine.CommissionedTenths)
+                        machine.CommissionedHours
                     ),
                     new MeterOffsets(swaps[machine.Id]),
                     LastDone.Of(done[machine.Id]),

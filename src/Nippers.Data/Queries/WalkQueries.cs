@@ -49,9 +49,9 @@ public static class WalkQueries
             await db
                 .ChecksDone.Where(x => x.MachineId == machineId && !x.Voided)
                 .GroupBy(x => x.CheckCode)
-                .Select(g => new { g.Key, Last = g.Max(x => x.LifeTenths) })
+                .Select(g => new { g.Key, Last = g.Max(x => x.LifeHours) })
                 .ToListAsync(ct)
-        ).ToDictionary(x => x.Key, x => new MeterHours(x.Last), StringComparer.Ordinal);
+        ).ToDictionary(x => x.Key, x => x.Last, StringComparer.Ordinal);
 
     /// <summary>Defects that stand against a machine, the gravest first.</summary>
     public static Task<List<DefectRow>> OpenDefects(this NippersDb db, int machineId, CancellationToken ct) =>
@@ -59,16 +59,16 @@ public static class WalkQueries
             .Defects.AsNoTracking()
             .Where(x => x.MachineId == machineId && (x.State == DefectState.Open || x.State == DefectState.Repaired))
             .OrderByDescending(x => x.Grade)
-            .ThenBy(x => x.LimitTenths)
+            .ThenBy(x => x.LimitHours)
             .ThenBy(x => x.Id)
             .ToListAsync(ct);
 
     /// <summary>Fixed on the spot and to be looked at again by now.</summary>
-    public static Task<List<DefectRow>> LookAgain(this NippersDb db, int machineId, int lifeTenths, CancellationToken ct) =>
+    public static Task<List<DefectRow>> LookAgain(this NippersDb db, int machineId, MeterHours lifeHours, CancellationToken ct) =>
         db
             .Defects.AsNoTracking()
             .Where(x =>
-                x.MachineId == machineId && x.LookAgainTenths != null && x.LookAgainTenths <= lifeTenths && x.State == DefectState.Closed
+                x.MachineId == machineId && x.LookAgainHours != null && x.LookAgainHours <= lifeHours && x.State == DefectState.Closed
             )
             .OrderBy(x => x.Id)
             .ToListAsync(ct);
@@ -83,7 +83,7 @@ public static class WalkQueries
         db
             .Measures.AsNoTracking()
             .Where(x => x.MachineId == machineId && x.Used && checkCodes.Contains(x.CheckCode))
-            .OrderBy(x => x.AtMs)
+            .OrderBy(x => x.At)
             .ToListAsync(ct);
 
     /// <summary>Compartments of a program, in order.</summary>

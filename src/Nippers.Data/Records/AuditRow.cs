@@ -7,7 +7,7 @@ namespace Nippers.Data.Records;
 public sealed class AuditRow
 {
     public long Id { get; set; }
-    public long AtMs { get; set; }
+    public DateTimeOffset At { get; set; }
     public required string Who { get; set; }
 
     /// <summary>For example <c>reading.log</c>.</summary>
@@ -25,8 +25,8 @@ internal sealed class AuditRowMap : IEntityTypeConfiguration<AuditRow>
     public void Configure(EntityTypeBuilder<AuditRow> builder)
     {
         builder.ToTable("Audit");
-        builder.HasIndex(x => new { x.MachineId, x.AtMs });
-        builder.HasIndex(x => x.AtMs);
+        builder.HasIndex(x => new { x.MachineId, x.At });
+        builder.HasIndex(x => x.At);
     }
 }
 
@@ -34,7 +34,7 @@ internal sealed class AuditRowMap : IEntityTypeConfiguration<AuditRow>
 public sealed class WriteKey
 {
     public required string Key { get; set; }
-    public long AtMs { get; set; }
+    public DateTimeOffset At { get; set; }
 
     /// <summary>What came of it, for answering the repeat.</summary>
     public required string Outcome { get; set; }
@@ -54,7 +54,7 @@ public sealed class ImportDraft
 {
     public required string Id { get; set; }
     public required string By { get; set; }
-    public long AtMs { get; set; }
+    public DateTimeOffset At { get; set; }
     public required string FileName { get; set; }
     public required string Text { get; set; }
 }

@@ -34,23 +34,23 @@ public sealed class ReadingRow
 {
     public long Id { get; set; }
     public int MachineId { get; set; }
-    public long AtMs { get; set; }
+    public DateTimeOffset At { get; set; }
 
-    /// <summary>What the meter showed, tenths.</summary>
-    public int ShownTenths { get; set; }
+    /// <summary>What the meter showed.</summary>
+    public MeterHours ShownHours { get; set; }
 
-    /// <summary>Life hours, tenths: shown plus the offset of meters replaced until then.</summary>
-    public int LifeTenths { get; set; }
+    /// <summary>Life hours: shown plus the offset of meters replaced until then.</summary>
+    public MeterHours LifeHours { get; set; }
     public ReadingState State { get; set; }
     public ReadingSource Source { get; set; }
     public required string By { get; set; }
-    public long EnteredMs { get; set; }
+    public DateTimeOffset EnteredAt { get; set; }
 
     /// <summary>Who confirmed or voided it.</summary>
     public string? DecidedBy { get; set; }
     public string? Reason { get; set; }
 
-    public Reading ToReading() => new(AtMs, new(LifeTenths));
+    public Reading ToReading() => new(At, LifeHours);
 }
 
 internal sealed class ReadingRowMap : IEntityTypeConfiguration<ReadingRow>
@@ -65,8 +65,8 @@ internal sealed class ReadingRowMap : IEntityTypeConfiguration<ReadingRow>
         {
             x.MachineId,
             x.State,
-            x.AtMs,
-            x.LifeTenths,
+            x.At,
+            x.LifeHours,
         });
     }
 }

@@ -1,5 +1,6 @@
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
+using Nippers.Core.Hours;
 using Nippers.Data.Defects;
 using Nippers.Data.Fleet;
 
@@ -34,7 +35,7 @@ public sealed class VisitRow
     /// <summary>What it is called: the longest interval among its items, hours; 0 when none has hours.</summary>
     public int NameHours { get; set; }
     public required string PlannedBy { get; set; }
-    public long PlannedMs { get; set; }
+    public DateTimeOffset PlannedAt { get; set; }
     public string Note { get; set; } = "";
 
     /// <summary>Hands and elapsed minutes as planned, and as they were.</summary>
@@ -60,11 +61,11 @@ public sealed class VisitRow
     /// <summary>Version of the program that the card was made from.</summary>
     public int ProgramVersion { get; set; }
     public string? OpenedBy { get; set; }
-    public long? OpenedMs { get; set; }
-    public int LifeTenths { get; set; }
-    public int ShownTenths { get; set; }
+    public DateTimeOffset? OpenedAt { get; set; }
+    public MeterHours LifeHours { get; set; }
+    public MeterHours ShownHours { get; set; }
     public string? ClosedBy { get; set; }
-    public long? ClosedMs { get; set; }
+    public DateTimeOffset? ClosedAt { get; set; }
 
     /// <summary>Joins what its closing recorded.</summary>
     public string? Batch { get; set; }
@@ -111,7 +112,7 @@ public sealed class StepRow
     public required string Code { get; set; }
     public int Revision { get; set; }
     public required string By { get; set; }
-    public long AtMs { get; set; }
+    public DateTimeOffset At { get; set; }
 
     /// <summary>JSON.</summary>
     public required string Answer { get; set; }
@@ -127,7 +128,7 @@ public sealed class StepPhoto
     public long VisitId { get; set; }
     public required string Code { get; set; }
     public required string By { get; set; }
-    public long AtMs { get; set; }
+    public DateTimeOffset At { get; set; }
     public int Width { get; set; }
     public int Height { get; set; }
     public required byte[] Whole { get; set; }

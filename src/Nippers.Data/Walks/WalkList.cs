@@ -2,6 +2,7 @@ using System.Text.Json;
 using System.Text.Json.Serialization;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
+using Nippers.Core.Hours;
 using Nippers.Core.Walk;
 using Nippers.Data.Fleet;
 
@@ -33,7 +34,7 @@ public sealed class WalkListVersion
     public int ListId { get; set; }
     public WalkList List { get; set; } = null!;
     public int Version { get; set; }
-    public long AtMs { get; set; }
+    public DateTimeOffset At { get; set; }
     public required string By { get; set; }
     public required string Body { get; set; }
 
@@ -91,8 +92,8 @@ public sealed class MachineCheck
     /// <summary>Wear part: its measure when new.</summary>
     public double? New { get; set; }
 
-    /// <summary>Wear part: life hours at which it was last replaced, tenths; measures before that are another part's.</summary>
-    public int? NewAtTenths { get; set; }
+    /// <summary>Wear part: life hours at which it was last replaced; measures before that are another part's.</summary>
+    public MeterHours? NewAtHours { get; set; }
 
     /// <summary>Level: litres between the marks.</summary>
     public double? MarkLitres { get; set; }

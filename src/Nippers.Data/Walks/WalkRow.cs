@@ -1,6 +1,7 @@
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
 using Nippers.Core.Defects;
+using Nippers.Core.Hours;
 using Nippers.Core.Walk;
 using Nippers.Data.Fleet;
 
@@ -47,15 +48,15 @@ public sealed class WalkRow
 
     /// <summary>Date at the site for which it stands.</summary>
     public DateOnly On { get; set; }
-    public long StartedMs { get; set; }
-    public long? FinishedMs { get; set; }
+    public DateTimeOffset StartedAt { get; set; }
+    public DateTimeOffset? FinishedAt { get; set; }
     public required string StartedBy { get; set; }
     public string? FinishedBy { get; set; }
 
     /// <summary>Entered from a paper sheet afterwards; it has no pace.</summary>
     public bool Late { get; set; }
-    public int LifeTenths { get; set; }
-    public int ShownTenths { get; set; }
+    public MeterHours LifeHours { get; set; }
+    public MeterHours ShownHours { get; set; }
     public long? ReadingId { get; set; }
     public Weather Weather { get; set; }
     public Ground Ground { get; set; }
@@ -76,14 +77,14 @@ public sealed class WalkRow
 
     /// <summary>The plain answer at its end.</summary>
     public RunStatus? RunStatus { get; set; }
-    public int? UntilTenths { get; set; }
+    public MeterHours? UntilHours { get; set; }
     public DateOnly? UntilOn { get; set; }
-    public long? VoidedMs { get; set; }
+    public DateTimeOffset? VoidedAt { get; set; }
     public string? VoidedBy { get; set; }
     public string? VoidReason { get; set; }
 
     /// <summary>How long it took; null while open and for late sheets.</summary>
-    public TimeSpan? Took => FinishedMs is { } end && !Late ? TimeSpan.FromMilliseconds(end - StartedMs) : null;
+    public TimeSpan? Took => FinishedAt is { } end && !Late ? end - StartedAt : null;
 
     public bool TooQuick => Took is { } took && Pace.TooQuick(took, Answered);
 }
@@ -97,7 +98,7 @@ public sealed class WalkAnswerRow
     public required string Code { get; set; }
     public int Revision { get; set; }
     public required string By { get; set; }
-    public long AtMs { get; set; }
+    public DateTimeOffset At { get; set; }
     public required string Answer { get; set; }
 }
 
@@ -108,9 +109,9 @@ public sealed class MeasureRow
     public int MachineId { get; set; }
     public required string CheckCode { get; set; }
     public double Value { get; set; }
-    public long AtMs { get; set; }
+    public DateTimeOffset At { get; set; }
     public DateOnly On { get; set; }
-    public int LifeTenths { get; set; }
+    public MeterHours LifeHours { get; set; }
     public long? WalkId { get; set; }
 
     /// <summary>False when it was taken in the wrong posture, or its walk was voided.</summary>
@@ -126,11 +127,11 @@ public sealed class TopUpRow
     /// <summary>Code of the program's compartment.</summary>
     public required string Compartment { get; set; }
     public double Litres { get; set; }
-    public long AtMs { get; set; }
-    public int LifeTenths { get; set; }
+    public DateTimeOffset At { get; set; }
+    public MeterHours LifeHours { get; set; }
     public long? WalkId { get; set; }
     public required string By { get; set; }
-    public long? VoidedMs { get; set; }
+    public DateTimeOffset? VoidedAt { get; set; }
     public string? VoidedBy { get; set; }
 }
 
@@ -140,7 +141,7 @@ public sealed class CheckDoneRow
     public long WalkId { get; set; }
     public required string CheckCode { get; set; }
     public int MachineId { get; set; }
-    public int LifeTenths { get; set; }
+    public MeterHours LifeHours { get; set; }
     public bool Voided { get; set; }
 }
 
@@ -180,7 +181,7 @@ internal sealed class MeasureRowMap : IEntityTypeConfiguration<MeasureRow>
         {
             x.MachineId,
             x.CheckCode,
-            x.AtMs,
+            x.At,
         });
         builder.HasIndex(x => x.WalkId);
         builder.HasOne<Machine>().WithMany().HasForeignKey(x => x.MachineId);
@@ -192,11 +193,12 @@ internal sealed class TopUpRowMap : IEntityTypeConfiguration<TopUpRow>
     public void Configure(EntityTypeBuilder<TopUpRow> builder)
     {
         builder.ToTable("TopUps");
+        builder.LeavesOutVoided(x => x.VoidedAt == null);
         builder.HasIndex(x => new
         {
             x.MachineId,
             x.Compartment,
-            x.LifeTenths,
+            x.LifeHours,
         });
         builder.HasIndex(x => x.WalkId);
         builder.HasOne<Machine>().WithMany().HasForeignKey(x => x.MachineId);
@@ -213,7 +215,7 @@ internal sealed class CheckDoneRowMap : IEntityTypeConfiguration<CheckDoneRow>
         {
             x.MachineId,
             x.CheckCode,
-            x.LifeTenths,
+            x.LifeHours,
         });
         builder.HasOne<WalkRow>().WithMany().HasForeignKey(x => x.WalkId);
     }

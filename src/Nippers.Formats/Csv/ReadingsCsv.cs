@@ -1,6 +1,7 @@
 using System.Globalization;
 using CsvHelper;
 using CsvHelper.Configuration;
+using Nippers.Core.Hours;
 
 namespace Nippers.Formats.Csv;
 
@@ -56,7 +57,7 @@ public static class ReadingsCsv
     }
 
     /// <summary>Writes readings. Texts that a spreadsheet would take for a formula are defused.</summary>
-    public static async Task Write(TextWriter to, IAsyncEnumerable<(string Unit, long AtMs, double Hours)> readings)
+    public static async Task Write(TextWriter to, IAsyncEnumerable<(string Unit, DateTimeOffset At, MeterHours Hours)> readings)
     {
         await using var csv = new CsvWriter(
             to,
@@ -66,11 +67,11 @@ public static class ReadingsCsv
         foreach (var column in Columns)
             csv.WriteField(column);
         await csv.NextRecordAsync();
-        await foreach (var (unit, atMs, hours) in readings)
+        await foreach (var (unit, at, hours) in readings)
         {
             csv.WriteField(unit);
-            csv.WriteField(Iso.Instant(atMs));
-            csv.WriteField(hours.ToString("0.0", CultureInfo.InvariantCulture));
+            csv.WriteField(Iso.Instant(at));
+            csv.WriteField(hours.ToString());
             await csv.NextRecordAsync();
         }
     }

@@ -19,12 +19,7 @@ internal static class DueCases
             about.Hours("commissionedHours"),
             about.Has("duty") && about.Choice("duty", "normal", "severe") == "severe" ? Duty.Severe : Duty.Normal
         );
-        var parked = about
-            .List("parked")
-            .Select(x => new ParkedSpan(
-                x.Instant("from").ToUnixTimeMilliseconds(),
-                x.Has("to") ? x.Instant("to").ToUnixTimeMilliseconds() : null
-            ));
+        var parked = about.List("parked").Select(x => new ParkedSpan(x.Instant("from"), x.Has("to") ? x.Instant("to") : null));
         var record = new MeterRecord(
             HoursCases.Readings(given),
             [.. parked],

@@ -10,7 +10,7 @@ namespace Nippers.Formats.Evaluate;
 internal static class HoursCases
 {
     public static ImmutableArray<Reading> Readings(CaseReader from) =>
-        [.. from.List("readings").Select(x => new Reading(x.Instant("at").ToUnixTimeMilliseconds(), x.Hours("hours"))).Order()];
+        [.. from.List("readings").Select(x => new Reading(x.Instant("at"), x.Hours("hours"))).Order()];
 
     public static MeterRecord Record(CaseReader from) =>
         new(Readings(from), [], from.Number("plannedHoursPerDay", 0, 24), DateOnly.FromDateTime(DateTime.UnixEpoch), default);

@@ -155,7 +155,7 @@ public static class ApiV1
         return TypedResults.Ok(
             found
                 .Machines.Take(MostMachines)
-                .Select(x => Of(x.Unit, x.Kind.Wire, x.Make, x.Model, "", x.Site, x.Now, x.OffsetTenths, x.Status, x.Unconfirmed))
+                .Select(x => Of(x.Unit, x.Kind.Wire, x.Make, x.Model, "", x.Site, x.Now, x.OffsetHours, x.Status, x.Unconfirmed))
                 .ToList()
         );
     }
@@ -173,7 +173,7 @@ public static class ApiV1
                 x.Machine.Serial,
                 x.Machine.Site.Name,
                 x.Now,
-                x.OffsetTenths,
+                x.OffsetHours,
                 x.Groups.FirstOrDefault()?.Status ?? DueStatus.NotDue,
                 x.Readings.Count(r => r.State == ReadingState.Unconfirmed)
             )
@@ -221,21 +221,12 @@ public static class ApiV1
         CancellationToken ct
     )
     {
-        if (await feed.Run(unit, before, ct) is not { } rows)
+        if (await feed.Run(unit, UrlInstant.Read(before), ct) is not { } rows)
             return await NoUnit(unit, units, words, ct);
         return TypedResults.Ok(
             new ApiReadings(
-                [
-                    .. rows.Select(x => new ApiReading(
-                        x.Id,
-                        DateTimeOffset.FromUnixTimeMilliseconds(x.AtMs),
-                        x.ShownTenths / 10.0,
-                        x.LifeTenths / 10.0,
-                        WireName.Of(x.State),
-                        x.By
-                    )),
-                ],
-                rows.Count == ReadingFeed.Most ? rows[^1].AtMs : null
+                [.. rows.Select(x => new ApiReading(x.Id, x.At, x.ShownHours.Value, x.LifeHours.Value, WireName.Of(x.State), x.By))],
+                rows.Count == ReadingFeed.Most ? UrlInstant.Write(rows[^1].At) : null
             )
         );
     }
@@ -287,7 +278,7 @@ public static class ApiV1
         string serial,
         string site,
         MachineNow now,
-        int offset,
+        MeterHours offset,
         DueStatus standing,
         int unconfirmed
     ) =>
@@ -299,7 +290,7 @@ public static class ApiV1
             serial,
             site,
             Math.Round(now.Hours, 2),
-            Math.Round(now.Hours - offset / 10.0, 2),
+            Math.Round(now.Hours - offset.Value, 2),
             now.Use.IsEstimate(now.Now),
             Math.Round(now.Use.HoursPerDay, 3),
             now.Use.ParkedAt(now.Now),

@@ -248,7 +248,7 @@ public static class ApiWalks
             WireName.Of(x.State),
             WireName.Of(x.Round),
             x.StartedBy,
-            x.ShownTenths / 10.0,
+            x.ShownHours.Value,
             x.Due,
             x.Answered,
             x.Faults,
@@ -256,7 +256,7 @@ public static class ApiWalks
             x.Took is { } took && Pace.SecondsACheck(took, x.Answered) is { } pace ? Math.Round(pace, 1) : null,
             x.TooQuick,
             x.RunStatus is { } verdict ? WireName.Of(verdict) : null,
-            x.UntilTenths / 10.0,
+            x.UntilHours?.Value,
             x.UntilOn
         );
 
@@ -270,8 +270,8 @@ public static class ApiWalks
             WireName.Of(x.State),
             x.By,
             x.On,
-            x.LifeTenths / 10.0,
-            x.LimitTenths / 10.0,
+            x.LifeHours.Value,
+            x.LimitHours?.Value,
             x.LimitOn,
             x.RepeatOf
         );

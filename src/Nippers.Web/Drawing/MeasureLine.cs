@@ -2,6 +2,7 @@ using System.Globalization;
 using System.Text;
 using Microsoft.AspNetCore.Html;
 using Nippers.App.Walks;
+using Nippers.Core.Hours;
 using Nippers.Web.Text;
 
 namespace Nippers.Web.Drawing;
@@ -23,9 +24,9 @@ public static class MeasureLine
         var (least, most) = (values.Min(), values.Max());
         var room = Math.Max((most - least) * 0.12, 0.5);
         (least, most) = (least - room, most + room);
-        double first = points[0].LifeTenths,
-            last = Math.Max(first + 1, points[^1].LifeTenths);
-        double X(int tenths) => Edge + (Width - 2 * Edge) * (tenths - first) / (last - first);
+        double first = points[0].LifeHours.Value,
+            last = Math.Max(first + 1, points[^1].LifeHours.Value);
+        double X(MeterHours hours) => Edge + (Width - 2 * Edge) * (hours.Value - first) / (last - first);
         double Y(double value) => Height - Edge - (Height - 2 * Edge) * (value - least) / (most - least);
 
         var svg = new StringBuilder(2048);
@@ -51,12 +52,12 @@ public static class MeasureLine
 
         svg.Append("<polyline class=\"line-run\" points=\"");
         foreach (var point in points)
-            svg.Append(CultureInfo.InvariantCulture, $"{N(X(point.LifeTenths))},{N(Y(point.Value))} ");
+            svg.Append(CultureInfo.InvariantCulture, $"{N(X(point.LifeHours))},{N(Y(point.Value))} ");
         svg.Append("\"/>");
         foreach (var point in points)
             svg.Append(
                 CultureInfo.InvariantCulture,
-                $"""<circle class="line-dot" cx="{N(X(point.LifeTenths))}" cy="{N(Y(point.Value))}" r="3"/>"""
+                $"""<circle class="line-dot" cx="{N(X(point.LifeHours))}" cy="{N(Y(point.Value))}" r="3"/>"""
             );
         svg.Append("</svg>");
         return new HtmlString(svg.ToString());

@@ -9,21 +9,21 @@ public static class RunWords
 {
     /// <summary>"No stop found", "Run until 5,462.6 h or 4 Dec", "Out of service". Nothing says that a machine is fit.</summary>
     /// <param name="answer">The answer.</param>
-    /// <param name="offsetTenths">Life hours less what the meter shows.</param>
+    /// <param name="offsetHours">Life hours less what the meter shows.</param>
     /// <param name="words">The words.</param>
     /// <param name="today">Today, for leaving out this year.</param>
     /// <param name="looked">Somebody has just walked round it; otherwise only that no stop is open can be said.</param>
-    public static string Say(RunAnswer answer, int offsetTenths, Words words, DateOnly? today = null, bool looked = false) =>
+    public static string Say(RunAnswer answer, MeterHours offsetHours, Words words, DateOnly? today = null, bool looked = false) =>
         answer switch
         {
             { RunStatus: RunStatus.OutOfService } => words["Run.Not"],
             { RunStatus: RunStatus.NoStopFound } => words[looked ? "Run.May" : "Run.NoneOpen"],
             { UntilHours: { } hours, UntilOn: { } on } => words[
                 "Run.UntilBoth",
-                Words.Hours(Shown(hours, offsetTenths)),
+                Words.Hours(Shown(hours, offsetHours)),
                 words.Date(on, today)
             ],
-            { UntilHours: { } hours } => words["Run.UntilHours", Words.Hours(Shown(hours, offsetTenths))],
+            { UntilHours: { } hours } => words["Run.UntilHours", Words.Hours(Shown(hours, offsetHours))],
             _ => words["Run.UntilDate", words.Date(answer.UntilOn!.Value, today)],
         };
 
@@ -69,5 +69,5 @@ public static class RunWords
         };
     }
 
-    private static double Shown(MeterHours life, int offsetTenths) => Math.Max(0, life.Tenths - offsetTenths) / 10.0;
+    private static double Shown(MeterHours life, MeterHours offsetHours) => (life - offsetHours).Clamped.Value;
 }

@@ -27,8 +27,14 @@ public sealed class Words(IStringLocalizer<Words> texts)
     public static string Hours(double hours) =>
         (Math.Round(hours * 10, MidpointRounding.AwayFromZero) / 10).ToString("N1", CultureInfo.CurrentCulture);
 
+    /// <summary>Life or meter hours with one decimal: <c>5,412.6</c>.</summary>
+    public static string Hours(MeterHours hours) => Hours(hours.Value);
+
     /// <summary>Hours without decimals where they are whole: tiers, intervals, distances.</summary>
     public static string Whole(double hours) => hours.ToString("#,0.##", CultureInfo.CurrentCulture);
+
+    /// <summary>Hours without decimals where they are whole.</summary>
+    public static string Whole(MeterHours hours) => Whole(hours.Value);
 
     /// <summary>A distance in hours for reading at a glance: tenths below ten, whole hours above.</summary>
     public static string Distance(double hours) =>
@@ -43,9 +49,6 @@ public sealed class Words(IStringLocalizer<Words> texts)
     /// <summary>Date and time at a site.</summary>
     public string Time(DateTimeOffset at, TimeZoneInfo? zone = null) =>
         TimeZoneInfo.ConvertTime(at, zone ?? TimeZoneInfo.Utc).ToString(this["Format.Time"], CultureInfo.CurrentCulture);
-
-    /// <summary>Date and time at a site.</summary>
-    public string Time(long ms, TimeZoneInfo? zone = null) => Time(DateTimeOffset.FromUnixTimeMilliseconds(ms), zone);
 
     /// <summary>The words of an enum's value: <c>Kind.WheelLoader</c>.</summary>
     public string Of<T>(T value)

@@ -1,6 +1,7 @@
 using Microsoft.AspNetCore.Mvc;
 using Nippers.App.Machines;
 using Nippers.Web.Hosting;
+using Nippers.Web.Text;
 
 namespace Nippers.Web.Pages.Machines;
 
@@ -14,7 +15,7 @@ public sealed class HistoryModel(MachineHistory history) : NippersPage
     public async Task<IActionResult> OnGet(string unit, [FromQuery] long? before, CancellationToken ct)
     {
         Unit = unit;
-        if (await history.Run(unit, before, ct) is not { } found)
+        if (await history.Run(unit, UrlInstant.Read(before), ct) is not { } found)
             return NotFound();
         History = found;
         return Page();

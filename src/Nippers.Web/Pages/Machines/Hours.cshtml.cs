@@ -32,11 +32,11 @@ public sealed class HoursModel(LogReading log, MachineView view, Words words) : 
             return NotFound();
         if (Machine!.Readings.FirstOrDefault(x => x.Id == replaces) is { } wrong)
         {
-            Hours = new MeterHours(wrong.ShownTenths).ToString();
+            Hours = wrong.ShownHours.ToString();
             At = TimeZoneInfo
-                .ConvertTime(DateTimeOffset.FromUnixTimeMilliseconds(wrong.AtMs), Machine.Zone)
+                .ConvertTime(wrong.At, Machine.Zone)
                 .ToString("yyyy-MM-ddTHH:mm", System.Globalization.CultureInfo.InvariantCulture);
-            var validated = await log.Validate(new(unit, Hours, At: DateTimeOffset.FromUnixTimeMilliseconds(wrong.AtMs)), ct);
+            var validated = await log.Validate(new(unit, Hours, At: wrong.At), ct);
             DidYouMean = validated.Judgement?.DidYouMean ?? [];
         }
 

@@ -32,12 +32,7 @@ public sealed class MeterModel(ReplaceMeter replace, MachineView view, Words wor
         if (outcome.Done)
             return Done(
                 MachineUrls.One(unit),
-                words[
-                    "Meter.Done",
-                    unit,
-                    Words.Hours(outcome.Value!.NewStartTenths / 10.0),
-                    Words.Hours(outcome.Value.OldFinalTenths / 10.0)
-                ]
+                words["Meter.Done", unit, Words.Hours(outcome.Value!.NewStartHours.Value), Words.Hours(outcome.Value.OldFinalHours.Value)]
             );
         if (await view.Run(unit, ct) is not { } machine)
             return NotFound();

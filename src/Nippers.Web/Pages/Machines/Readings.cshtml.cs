@@ -24,7 +24,7 @@ public sealed class ReadingsModel(DecideReading decide, Words words) : NippersPa
         if (outcome.Done)
             return Done(
                 MachineUrls.One(unit),
-                words[confirm ? "Reading.Confirmed" : "Reading.Voided", Words.Hours(outcome.Value!.ShownTenths / 10.0), unit]
+                words[confirm ? "Reading.Confirmed" : "Reading.Voided", Words.Hours(outcome.Value!.ShownHours.Value), unit]
             );
         Refuse(outcome.Refusals);
         return Page();

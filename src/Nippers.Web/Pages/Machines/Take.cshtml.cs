@@ -90,7 +90,7 @@ public sealed class TakeModel(SampleViews views, TakeSample take, Words words) :
         if (outcome.Done)
             return Done(
                 SampleWords.One(outcome.Value!.Id),
-                words["Draw.Taken", outcome.Value.Bottle, Words.Hours(outcome.Value.LifeTenths / 10.0)]
+                words["Draw.Taken", outcome.Value.Bottle, Words.Hours(outcome.Value.LifeHours.Value)]
             );
         (Bottle, Hours, Offered, On, Method, Engine, AddedLitres, DrawnWrong, Note) = (
             bottle,

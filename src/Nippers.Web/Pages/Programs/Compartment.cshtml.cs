@@ -1,6 +1,7 @@
 using System.Globalization;
 using Microsoft.AspNetCore.Mvc;
 using Nippers.App.Programs;
+using Nippers.Core.Hours;
 using Nippers.Data.Programs;
 using Nippers.Web.Hosting;
 using Nippers.Web.Text;
@@ -40,11 +41,7 @@ public sealed class CompartmentModel(ChangeProgram change, ProgramViews views, W
             Compartment.SettleMinutes.ToString(CultureInfo.InvariantCulture),
             Compartment.Fluids
         );
-        (DrainStep, DrainCap, DrainFluids) = (
-            Hours(Compartment.DrainStepTenths),
-            Hours(Compartment.DrainCapTenths),
-            Compartment.DrainFluids
-        );
+        (DrainStep, DrainCap, DrainFluids) = (Hours(Compartment.DrainStepHours), Hours(Compartment.DrainCapHours), Compartment.DrainFluids);
         Traits = Compartment.Traits.Split(' ', StringSplitOptions.RemoveEmptyEntries);
         return Page();
     }
@@ -83,7 +80,7 @@ public sealed class CompartmentModel(ChangeProgram change, ProgramViews views, W
         return Page();
     }
 
-    private static string? Hours(int? tenths) => (tenths / 10.0)?.ToString(CultureInfo.InvariantCulture);
+    private static string? Hours(MeterHours? hours) => hours?.Value.ToString(CultureInfo.InvariantCulture);
 
     private async Task<bool> Load(string code, string c, CancellationToken ct)
     {

@@ -132,9 +132,9 @@ public sealed class ItemModel(ChangeProgram change, ProgramViews views, Words wo
             ItemCode = found.Code,
             Name = found.Name,
             Compartment = found.Compartment,
-            EveryHours = Text(found.EveryTenths),
+            EveryHours = Text(found.EveryHours),
             EveryMonths = found.EveryMonths?.ToString(CultureInfo.InvariantCulture),
-            FirstAtHours = Text(found.FirstAtTenths),
+            FirstAtHours = Text(found.FirstAtHours),
             Once = found.Once,
             DutyFactor = found.DutyFactor,
             IntervalBasis = found.IntervalBasis,
@@ -164,5 +164,5 @@ public sealed class ItemModel(ChangeProgram change, ProgramViews views, Words wo
         return PreviewOrSave(code, new(code, post.Version, null, post.ToInput(OldCode)), save, ct);
     }
 
-    private static string? Text(int? tenths) => tenths is { } t ? new MeterHours(t).ToString() : null;
+    private static string? Text(MeterHours? hours) => hours is { } t ? t.ToString() : null;
 }

@@ -35,7 +35,7 @@ public sealed class SettingsModel(ChangeProgram change, ProgramViews views, Word
             IntervalBasis = Program.IntervalBasis,
             CreditPercent = Program.CreditPercent.ToString(CultureInfo.InvariantCulture),
             WindowPercent = Program.WindowPercent.ToString(CultureInfo.InvariantCulture),
-            LeastWindowHours = new MeterHours(Program.LeastWindowTenths).ToString(),
+            LeastWindowHours = Program.LeastWindowHours.ToString(),
             ComingDays = Program.ComingDays.ToString(CultureInfo.InvariantCulture),
         };
         return Page();

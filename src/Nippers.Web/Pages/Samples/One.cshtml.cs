@@ -30,7 +30,7 @@ public sealed class OneModel(SampleViews views, ReviewSample sign, TakeSample ta
     {
         get
         {
-            var hours = Sample.Sample.LifeTenths / 10.0;
+            var hours = Sample.Sample.LifeHours.Value;
             var since = Sample.History.Where(x => x.Hours < hours).Select(x => x.Hours).DefaultIfEmpty(0).Max();
             var mended = Sample.Events.Where(x => x.Kind == OilEventKind.Repair).Select(x => x.DefectId).ToHashSet();
             return

@@ -23,7 +23,7 @@ public sealed class ResultsModel(SampleViews views, TakeResults results, Words w
 
     public async Task<IActionResult> OnGet(long id, CancellationToken ct)
     {
-        if (await views.One(id, ct) is not { Sample.VoidedMs: null } sample)
+        if (await views.One(id, ct) is not { Sample.VoidedAt: null } sample)
             return NotFound();
         Sample = sample;
         if (sample.Report is not { } report)

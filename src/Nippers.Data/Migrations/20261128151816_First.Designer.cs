@@ -11,7 +11,7 @@ using Nippers.Data;
 namespace Nippers.Data.Migrations
 {
     [DbContext(typeof(NippersDb))]
-    [Migration("20261128091522_First")]
+    [Migration("20261128151816_First")]
     partial class First
     {
         /// <inheritdoc />
@@ -157,8 +157,9 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("Act")
                         .HasColumnType("INTEGER");
 
-                    b.Property<long>("AtMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
 
                     b.Property<string>("By")
                         .IsRequired()
@@ -170,11 +171,12 @@ namespace Nippers.Data.Migrations
                     b.Property<int?>("From")
                         .HasColumnType("INTEGER");
 
+                    b.Property<int?>("LimitHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LimitTenths");
+
                     b.Property<DateOnly?>("LimitOn")
                         .HasColumnType("TEXT");
-
-                    b.Property<int?>("LimitTenths")
-                        .HasColumnType("INTEGER");
 
                     b.Property<int?>("To")
                         .HasColumnType("INTEGER");
@@ -185,7 +187,7 @@ namespace Nippers.Data.Migrations
 
                     b.HasKey("Id");
 
-                    b.HasIndex("DefectId", "AtMs");
+                    b.HasIndex("DefectId", "At");
 
                     b.ToTable("DefectEvents", (string)null);
                 });
@@ -196,8 +198,9 @@ namespace Nippers.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
-                    b.Property<long>("AtMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
 
                     b.Property<string>("By")
                         .IsRequired()
@@ -225,8 +228,9 @@ namespace Nippers.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
-                    b.Property<long>("AtMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
 
                     b.Property<string>("By")
                         .IsRequired()
@@ -236,8 +240,9 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<long>("ClockFromMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("ClockFrom")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("ClockFromMs");
 
                     b.Property<string>("Code")
                         .IsRequired()
@@ -258,17 +263,20 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("Grade")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int>("LifeTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("LifeHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LifeTenths");
+
+                    b.Property<int?>("LimitHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LimitTenths");
 
                     b.Property<DateOnly?>("LimitOn")
                         .HasColumnType("TEXT");
 
-                    b.Property<int?>("LimitTenths")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int?>("LookAgainTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int?>("LookAgainHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LookAgainTenths");
 
                     b.Property<int>("MachineId")
                         .HasColumnType("INTEGER");
@@ -293,14 +301,16 @@ namespace Nippers.Data.Migrations
                     b.Property<string>("RepairWords")
                         .HasColumnType("TEXT");
 
+                    b.Property<long?>("RepairedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("RepairedMs");
+
                     b.Property<string>("RepairedBy")
                         .HasColumnType("TEXT");
 
-                    b.Property<long?>("RepairedMs")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int?>("RepairedTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int?>("RepairedHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("RepairedTenths");
 
                     b.Property<long?>("RepeatOf")
                         .HasColumnType("INTEGER");
@@ -308,11 +318,12 @@ namespace Nippers.Data.Migrations
                     b.Property<string>("ReturnWords")
                         .HasColumnType("TEXT");
 
+                    b.Property<long?>("ReturnedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("ReturnedMs");
+
                     b.Property<string>("ReturnedBy")
                         .HasColumnType("TEXT");
-
-                    b.Property<long?>("ReturnedMs")
-                        .HasColumnType("INTEGER");
 
                     b.Property<int>("Safety")
                         .HasColumnType("INTEGER");
@@ -377,20 +388,22 @@ namespace Nippers.Data.Migrations
                     b.Property<long>("DefectId")
                         .HasColumnType("INTEGER");
 
-                    b.Property<long>("FromMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("From")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("FromMs");
 
                     b.Property<int>("MachineId")
                         .HasColumnType("INTEGER");
 
-                    b.Property<long?>("ToMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long?>("To")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("ToMs");
 
                     b.HasKey("Id");
 
                     b.HasIndex("DefectId");
 
-                    b.HasIndex("MachineId", "FromMs");
+                    b.HasIndex("MachineId", "From");
 
                     b.ToTable("Stoppages", (string)null);
                 });
@@ -409,11 +422,12 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<int>("CommissionedHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("CommissionedTenths");
+
                     b.Property<DateOnly>("CommissionedOn")
                         .HasColumnType("TEXT");
-
-                    b.Property<int>("CommissionedTenths")
-                        .HasColumnType("INTEGER");
 
                     b.Property<int>("CrankRepeats")
                         .HasColumnType("INTEGER");
@@ -506,13 +520,14 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<int?>("DrainHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("DrainTenths");
+
                     b.Property<int>("DrainPoints")
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER")
                         .HasDefaultValue(1);
-
-                    b.Property<int?>("DrainTenths")
-                        .HasColumnType("INTEGER");
 
                     b.Property<double>("FilterLitres")
                         .HasColumnType("REAL");
@@ -562,8 +577,9 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("Coming")
                         .HasColumnType("INTEGER");
 
-                    b.Property<long>("ComputedMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("ComputedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("ComputedMs");
 
                     b.Property<double>("CoveredDays")
                         .HasColumnType("REAL");
@@ -571,11 +587,12 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("DailyOpen")
                         .HasColumnType("INTEGER");
 
+                    b.Property<int?>("DefectLimitHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("DefectLimitTenths");
+
                     b.Property<DateOnly?>("DefectLimitOn")
                         .HasColumnType("TEXT");
-
-                    b.Property<int?>("DefectLimitTenths")
-                        .HasColumnType("INTEGER");
 
                     b.Property<int>("Defects")
                         .HasColumnType("INTEGER");
@@ -589,11 +606,13 @@ namespace Nippers.Data.Migrations
                     b.Property<double>("HoursPerDay")
                         .HasColumnType("REAL");
 
-                    b.Property<long>("LastMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("LastAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LastMs");
 
-                    b.Property<int>("LastTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("LastHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LastTenths");
 
                     b.Property<int>("MissedWalks")
                         .HasColumnType("INTEGER");
@@ -601,8 +620,9 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("NoRecord")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int>("OffsetTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("OffsetHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("OffsetTenths");
 
                     b.Property<bool>("OutOfService")
                         .HasColumnType("INTEGER");
@@ -654,41 +674,46 @@ namespace Nippers.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
-                    b.Property<long>("AtMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
 
                     b.Property<string>("By")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<long>("EnteredMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("EnteredAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("EnteredMs");
 
                     b.Property<int>("MachineId")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int>("NewStartTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("NewStartHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("NewStartTenths");
 
                     b.Property<string>("Note")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<int>("OldFinalTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("OldFinalHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("OldFinalTenths");
 
                     b.Property<string>("VoidReason")
                         .HasColumnType("TEXT");
 
+                    b.Property<long?>("VoidedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("VoidedMs");
+
                     b.Property<string>("VoidedBy")
                         .HasColumnType("TEXT");
 
-                    b.Property<long?>("VoidedMs")
-                        .HasColumnType("INTEGER");
-
                     b.HasKey("Id");
 
-                    b.HasIndex("MachineId", "AtMs");
+                    b.HasIndex("MachineId", "At");
 
                     b.ToTable("MeterChanges");
                 });
@@ -703,8 +728,9 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<long>("FromMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("From")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("FromMs");
 
                     b.Property<int>("MachineId")
                         .HasColumnType("INTEGER");
@@ -713,12 +739,13 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<long?>("ToMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long?>("To")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("ToMs");
 
                     b.HasKey("Id");
 
-                    b.HasIndex("MachineId", "FromMs");
+                    b.HasIndex("MachineId", "From");
 
                     b.ToTable("Parked", (string)null);
                 });
@@ -791,8 +818,9 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("MachineId")
                         .HasColumnType("INTEGER");
 
-                    b.Property<long>("PreparedMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("PreparedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("PreparedMs");
 
                     b.Property<long?>("SampleId")
                         .HasColumnType("INTEGER");
@@ -820,8 +848,9 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<long?>("HandedMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long?>("HandedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("HandedMs");
 
                     b.Property<int>("LabId")
                         .HasColumnType("INTEGER");
@@ -830,11 +859,13 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<long>("MadeMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("MadeAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("MadeMs");
 
-                    b.Property<long?>("NextTryMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long?>("NextTryAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("NextTryMs");
 
                     b.Property<int>("State")
                         .HasColumnType("INTEGER");
@@ -854,8 +885,9 @@ namespace Nippers.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
-                    b.Property<long>("AtMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
 
                     b.Property<string>("Batch")
                         .HasColumnType("TEXT");
@@ -876,8 +908,9 @@ namespace Nippers.Data.Migrations
                     b.Property<bool>("Laboratory")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int>("LifeTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("LifeHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LifeTenths");
 
                     b.Property<int>("MachineId")
                         .HasColumnType("INTEGER");
@@ -901,11 +934,12 @@ namespace Nippers.Data.Migrations
                     b.Property<double?>("SulphatePpm")
                         .HasColumnType("REAL");
 
+                    b.Property<long?>("VoidedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("VoidedMs");
+
                     b.Property<string>("VoidedBy")
                         .HasColumnType("TEXT");
-
-                    b.Property<long?>("VoidedMs")
-                        .HasColumnType("INTEGER");
 
                     b.Property<double>("WantedPercent")
                         .HasColumnType("REAL");
@@ -914,7 +948,7 @@ namespace Nippers.Data.Migrations
 
                     b.HasIndex("Batch");
 
-                    b.HasIndex("MachineId", "LifeTenths");
+                    b.HasIndex("MachineId", "LifeHours");
 
                     b.ToTable("CoolantTests", (string)null);
                 });
@@ -925,8 +959,9 @@ namespace Nippers.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
-                    b.Property<long>("AtMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
 
                     b.Property<string>("By")
                         .IsRequired()
@@ -936,11 +971,13 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<int>("FromTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("FromHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("FromTenths");
 
-                    b.Property<int>("LifeTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("LifeHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LifeTenths");
 
                     b.Property<int>("MachineId")
                         .HasColumnType("INTEGER");
@@ -954,8 +991,9 @@ namespace Nippers.Data.Migrations
                     b.Property<long?>("SampleId")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int>("ToTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("ToHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("ToTenths");
 
                     b.HasKey("Id");
 
@@ -978,8 +1016,9 @@ namespace Nippers.Data.Migrations
                     b.Property<double>("Act")
                         .HasColumnType("REAL");
 
-                    b.Property<long>("ComputedMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("ComputedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("ComputedMs");
 
                     b.Property<int>("Values")
                         .HasColumnType("INTEGER");
@@ -1037,8 +1076,9 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<long?>("NextAskMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long?>("NextAskAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("NextAskMs");
 
                     b.Property<string>("Token")
                         .IsRequired()
@@ -1111,8 +1151,9 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<long>("AtMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
 
                     b.Property<string>("By")
                         .IsRequired()
@@ -1186,11 +1227,13 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<long>("ReceivedMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("ReceivedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("ReceivedMs");
 
-                    b.Property<long?>("ReplacedMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long?>("ReplacedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("ReplacedMs");
 
                     b.Property<long>("SampleId")
                         .HasColumnType("INTEGER");
@@ -1270,8 +1313,9 @@ namespace Nippers.Data.Migrations
                     b.Property<bool>("Late")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int>("LifeTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("LifeHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LifeTenths");
 
                     b.Property<int>("MachineId")
                         .HasColumnType("INTEGER");
@@ -1283,26 +1327,30 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<int?>("OilTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int?>("OilHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("OilTenths");
 
                     b.Property<DateOnly>("On")
                         .HasColumnType("TEXT");
 
-                    b.Property<long?>("ReportedMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long?>("ReportedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("ReportedMs");
 
-                    b.Property<long?>("SentMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long?>("SentAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("SentMs");
 
                     b.Property<int?>("SignedAs")
                         .HasColumnType("INTEGER");
 
+                    b.Property<long?>("SignedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("SignedMs");
+
                     b.Property<string>("SignedBy")
                         .HasColumnType("TEXT");
-
-                    b.Property<long?>("SignedMs")
-                        .HasColumnType("INTEGER");
 
                     b.Property<string>("SignedWords")
                         .IsRequired()
@@ -1311,8 +1359,9 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("State")
                         .HasColumnType("INTEGER");
 
-                    b.Property<long>("TakenMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("TakenAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("TakenMs");
 
                     b.Property<int>("Version")
                         .IsConcurrencyToken()
@@ -1324,11 +1373,12 @@ namespace Nippers.Data.Migrations
                     b.Property<string>("VoidReason")
                         .HasColumnType("TEXT");
 
+                    b.Property<long?>("VoidedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("VoidedMs");
+
                     b.Property<string>("VoidedBy")
                         .HasColumnType("TEXT");
-
-                    b.Property<long?>("VoidedMs")
-                        .HasColumnType("INTEGER");
 
                     b.HasKey("Id");
 
@@ -1338,9 +1388,9 @@ namespace Nippers.Data.Migrations
 
                     b.HasIndex("Kind", "On");
 
-                    b.HasIndex("State", "TakenMs");
+                    b.HasIndex("State", "TakenAt");
 
-                    b.HasIndex("MachineId", "Compartment", "LifeTenths");
+                    b.HasIndex("MachineId", "Compartment", "LifeHours");
 
                     b.ToTable("Samples", (string)null);
                 });
@@ -1362,8 +1412,9 @@ namespace Nippers.Data.Migrations
                     b.Property<int?>("LabId")
                         .HasColumnType("INTEGER");
 
-                    b.Property<long>("ReceivedMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("ReceivedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("ReceivedMs");
 
                     b.Property<string>("Result")
                         .IsRequired()
@@ -1372,11 +1423,12 @@ namespace Nippers.Data.Migrations
                     b.Property<long?>("SampleId")
                         .HasColumnType("INTEGER");
 
+                    b.Property<long?>("SettledAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("SettledMs");
+
                     b.Property<string>("SettledBy")
                         .HasColumnType("TEXT");
-
-                    b.Property<long?>("SettledMs")
-                        .HasColumnType("INTEGER");
 
                     b.Property<string>("Why")
                         .IsRequired()
@@ -1399,11 +1451,13 @@ namespace Nippers.Data.Migrations
                     b.Property<long?>("AfterDefectId")
                         .HasColumnType("INTEGER");
 
-                    b.Property<long>("AtMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
 
-                    b.Property<int?>("DueTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int?>("DueHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("DueTenths");
 
                     b.Property<string>("ItemCode")
                         .IsRequired()
@@ -1421,8 +1475,9 @@ namespace Nippers.Data.Migrations
                     b.Property<long?>("SampleId")
                         .HasColumnType("INTEGER");
 
-                    b.Property<long?>("VoidedMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long?>("VoidedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("VoidedMs");
 
                     b.HasKey("Id");
 
@@ -1447,11 +1502,13 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<long>("EnteredMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("EnteredAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("EnteredMs");
 
-                    b.Property<int>("LifeTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("LifeHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LifeTenths");
 
                     b.Property<int>("MachineId")
                         .HasColumnType("INTEGER");
@@ -1484,11 +1541,12 @@ namespace Nippers.Data.Migrations
                     b.Property<long?>("VisitId")
                         .HasColumnType("INTEGER");
 
+                    b.Property<long?>("VoidedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("VoidedMs");
+
                     b.Property<string>("VoidedBy")
                         .HasColumnType("TEXT");
-
-                    b.Property<long?>("VoidedMs")
-                        .HasColumnType("INTEGER");
 
                     b.Property<string>("Words")
                         .IsRequired()
@@ -1498,7 +1556,7 @@ namespace Nippers.Data.Migrations
 
                     b.HasIndex("Batch");
 
-                    b.HasIndex("MachineId", "Position", "LifeTenths");
+                    b.HasIndex("MachineId", "Position", "LifeHours");
 
                     b.ToTable("FilterLog", (string)null);
                 });
@@ -1600,8 +1658,9 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<int>("LifeTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("LifeHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LifeTenths");
 
                     b.Property<double>("Litres")
                         .HasColumnType("REAL");
@@ -1615,12 +1674,13 @@ namespace Nippers.Data.Migrations
                     b.Property<long?>("VisitId")
                         .HasColumnType("INTEGER");
 
-                    b.Property<long?>("VoidedMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long?>("VoidedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("VoidedMs");
 
                     b.HasKey("Id");
 
-                    b.HasIndex("MachineId", "Compartment", "LifeTenths");
+                    b.HasIndex("MachineId", "Compartment", "LifeHours");
 
                     b.ToTable("OnBoard", (string)null);
                 });
@@ -1707,8 +1767,9 @@ namespace Nippers.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
-                    b.Property<long>("AtMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
 
                     b.Property<string>("By")
                         .IsRequired()
@@ -1761,8 +1822,9 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<long>("EnteredMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("EnteredAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("EnteredMs");
 
                     b.Property<int?>("MachineId")
                         .HasColumnType("INTEGER");
@@ -1781,11 +1843,12 @@ namespace Nippers.Data.Migrations
                     b.Property<long?>("VisitId")
                         .HasColumnType("INTEGER");
 
+                    b.Property<long?>("VoidedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("VoidedMs");
+
                     b.Property<string>("VoidedBy")
                         .HasColumnType("TEXT");
-
-                    b.Property<long?>("VoidedMs")
-                        .HasColumnType("INTEGER");
 
                     b.HasKey("Id");
 
@@ -1806,26 +1869,29 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<long>("MadeAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("MadeMs");
+
                     b.Property<string>("MadeBy")
                         .IsRequired()
                         .HasColumnType("TEXT");
-
-                    b.Property<long>("MadeMs")
-                        .HasColumnType("INTEGER");
 
                     b.Property<string>("Name")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<long?>("RevokedMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long?>("RevokedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("RevokedMs");
 
                     b.Property<string>("Role")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<long?>("UsedMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long?>("UsedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("UsedMs");
 
                     b.HasKey("Id");
 
@@ -1861,8 +1927,8 @@ namespace Nippers.Data.Migrations
                     b.Property<bool>("LockoutEnabled")
                         .HasColumnType("INTEGER");
 
-                    b.Property<DateTimeOffset?>("LockoutEnd")
-                        .HasColumnType("TEXT");
+                    b.Property<long?>("LockoutEnd")
+                        .HasColumnType("INTEGER");
 
                     b.Property<string>("NormalizedEmail")
                         .HasMaxLength(256)
@@ -1913,8 +1979,9 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<int?>("DrainCapTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int?>("DrainCapHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("DrainCapTenths");
 
                     b.Property<string>("DrainFluids")
                         .IsRequired()
@@ -1923,8 +1990,9 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("DrainMinutes")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int?>("DrainStepTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int?>("DrainStepHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("DrainStepTenths");
 
                     b.Property<string>("Fluids")
                         .IsRequired()
@@ -1996,14 +2064,16 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("DutyFactor")
                         .HasColumnType("INTEGER");
 
+                    b.Property<int?>("EveryHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("EveryTenths");
+
                     b.Property<int?>("EveryMonths")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int?>("EveryTenths")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int?>("FirstAtTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int?>("FirstAtHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("FirstAtTenths");
 
                     b.Property<string>("IntervalBasis")
                         .HasColumnType("TEXT");
@@ -2080,8 +2150,9 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<int>("LeastWindowTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("LeastWindowHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LeastWindowTenths");
 
                     b.Property<string>("Name")
                         .IsRequired()
@@ -2114,8 +2185,9 @@ namespace Nippers.Data.Migrations
                     b.Property<string>("After")
                         .HasColumnType("TEXT");
 
-                    b.Property<long>("AtMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
 
                     b.Property<string>("Before")
                         .HasColumnType("TEXT");
@@ -2137,9 +2209,9 @@ namespace Nippers.Data.Migrations
 
                     b.HasKey("Id");
 
-                    b.HasIndex("AtMs");
+                    b.HasIndex("At");
 
-                    b.HasIndex("MachineId", "AtMs");
+                    b.HasIndex("MachineId", "At");
 
                     b.ToTable("Audit", (string)null);
                 });
@@ -2161,8 +2233,9 @@ namespace Nippers.Data.Migrations
                     b.Property<DateOnly>("DoneOn")
                         .HasColumnType("TEXT");
 
-                    b.Property<long>("EnteredMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("EnteredAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("EnteredMs");
 
                     b.Property<string>("ItemCode")
                         .IsRequired()
@@ -2171,8 +2244,9 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("Kind")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int>("LifeTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("LifeHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LifeTenths");
 
                     b.Property<int>("MachineId")
                         .HasColumnType("INTEGER");
@@ -2184,25 +2258,27 @@ namespace Nippers.Data.Migrations
                     b.Property<string>("SaidBy")
                         .HasColumnType("TEXT");
 
-                    b.Property<int>("ShownTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("ShownHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("ShownTenths");
 
                     b.Property<string>("VoidReason")
                         .HasColumnType("TEXT");
 
+                    b.Property<long?>("VoidedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("VoidedMs");
+
                     b.Property<string>("VoidedBy")
                         .HasColumnType("TEXT");
-
-                    b.Property<long?>("VoidedMs")
-                        .HasColumnType("INTEGER");
 
                     b.HasKey("Id");
 
                     b.HasIndex("Batch");
 
-                    b.HasIndex("MachineId", "EnteredMs");
+                    b.HasIndex("MachineId", "EnteredAt");
 
-                    b.HasIndex("MachineId", "ItemCode", "LifeTenths", "DoneOn")
+                    b.HasIndex("MachineId", "ItemCode", "LifeHours", "DoneOn")
                         .HasFilter("VoidedMs IS NULL");
 
                     b.ToTable("Completions", (string)null);
@@ -2213,8 +2289,9 @@ namespace Nippers.Data.Migrations
                     b.Property<string>("Id")
                         .HasColumnType("TEXT");
 
-                    b.Property<long>("AtMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
 
                     b.Property<string>("By")
                         .IsRequired()
@@ -2239,8 +2316,9 @@ namespace Nippers.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
-                    b.Property<long>("AtMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
 
                     b.Property<string>("By")
                         .IsRequired()
@@ -2249,11 +2327,13 @@ namespace Nippers.Data.Migrations
                     b.Property<string>("DecidedBy")
                         .HasColumnType("TEXT");
 
-                    b.Property<long>("EnteredMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("EnteredAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("EnteredMs");
 
-                    b.Property<int>("LifeTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("LifeHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LifeTenths");
 
                     b.Property<int>("MachineId")
                         .HasColumnType("INTEGER");
@@ -2261,8 +2341,9 @@ namespace Nippers.Data.Migrations
                     b.Property<string>("Reason")
                         .HasColumnType("TEXT");
 
-                    b.Property<int>("ShownTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("ShownHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("ShownTenths");
 
                     b.Property<int>("Source")
                         .HasColumnType("INTEGER");
@@ -2272,7 +2353,7 @@ namespace Nippers.Data.Migrations
 
                     b.HasKey("Id");
 
-                    b.HasIndex("MachineId", "State", "AtMs", "LifeTenths");
+                    b.HasIndex("MachineId", "State", "At", "LifeHours");
 
                     b.ToTable("Readings", (string)null);
                 });
@@ -2283,8 +2364,9 @@ namespace Nippers.Data.Migrations
                         .HasMaxLength(160)
                         .HasColumnType("TEXT");
 
-                    b.Property<long>("AtMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
 
                     b.Property<string>("Outcome")
                         .IsRequired()
@@ -2344,8 +2426,9 @@ namespace Nippers.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
-                    b.Property<long>("AtMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
 
                     b.Property<string>("By")
                         .IsRequired()
@@ -2391,8 +2474,9 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<long>("AtMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
 
                     b.Property<string>("By")
                         .IsRequired()
@@ -2466,11 +2550,12 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<long?>("ClosedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("ClosedMs");
+
                     b.Property<string>("ClosedBy")
                         .HasColumnType("TEXT");
-
-                    b.Property<long?>("ClosedMs")
-                        .HasColumnType("INTEGER");
 
                     b.Property<int>("ElapsedMinutes")
                         .HasColumnType("INTEGER");
@@ -2484,8 +2569,9 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("LabourCents")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int>("LifeTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("LifeHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LifeTenths");
 
                     b.Property<int>("MachineId")
                         .HasColumnType("INTEGER");
@@ -2500,21 +2586,23 @@ namespace Nippers.Data.Migrations
                     b.Property<DateOnly>("On")
                         .HasColumnType("TEXT");
 
+                    b.Property<long?>("OpenedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("OpenedMs");
+
                     b.Property<string>("OpenedBy")
                         .HasColumnType("TEXT");
-
-                    b.Property<long?>("OpenedMs")
-                        .HasColumnType("INTEGER");
 
                     b.Property<int>("PartsCents")
                         .HasColumnType("INTEGER");
 
+                    b.Property<long>("PlannedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("PlannedMs");
+
                     b.Property<string>("PlannedBy")
                         .IsRequired()
                         .HasColumnType("TEXT");
-
-                    b.Property<long>("PlannedMs")
-                        .HasColumnType("INTEGER");
 
                     b.Property<int>("ProgramVersion")
                         .HasColumnType("INTEGER");
@@ -2537,8 +2625,9 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("SavedMinutes")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int>("ShownTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("ShownHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("ShownTenths");
 
                     b.Property<int>("State")
                         .HasColumnType("INTEGER");
@@ -2573,8 +2662,9 @@ namespace Nippers.Data.Migrations
                     b.Property<string>("CheckCode")
                         .HasColumnType("TEXT");
 
-                    b.Property<int>("LifeTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("LifeHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LifeTenths");
 
                     b.Property<int>("MachineId")
                         .HasColumnType("INTEGER");
@@ -2584,7 +2674,7 @@ namespace Nippers.Data.Migrations
 
                     b.HasKey("WalkId", "CheckCode");
 
-                    b.HasIndex("MachineId", "CheckCode", "LifeTenths");
+                    b.HasIndex("MachineId", "CheckCode", "LifeHours");
 
                     b.ToTable("ChecksDone", (string)null);
                 });
@@ -2621,8 +2711,9 @@ namespace Nippers.Data.Migrations
                     b.Property<double?>("New")
                         .HasColumnType("REAL");
 
-                    b.Property<int?>("NewAtTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int?>("NewAtHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("NewAtTenths");
 
                     b.Property<string>("Note")
                         .IsRequired()
@@ -2645,15 +2736,17 @@ namespace Nippers.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
-                    b.Property<long>("AtMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
 
                     b.Property<string>("CheckCode")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<int>("LifeTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("LifeHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LifeTenths");
 
                     b.Property<int>("MachineId")
                         .HasColumnType("INTEGER");
@@ -2674,7 +2767,7 @@ namespace Nippers.Data.Migrations
 
                     b.HasIndex("WalkId");
 
-                    b.HasIndex("MachineId", "CheckCode", "AtMs");
+                    b.HasIndex("MachineId", "CheckCode", "At");
 
                     b.ToTable("Measures", (string)null);
                 });
@@ -2685,8 +2778,9 @@ namespace Nippers.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
-                    b.Property<long>("AtMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
 
                     b.Property<string>("By")
                         .IsRequired()
@@ -2696,8 +2790,9 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<int>("LifeTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("LifeHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LifeTenths");
 
                     b.Property<double>("Litres")
                         .HasColumnType("REAL");
@@ -2705,11 +2800,12 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("MachineId")
                         .HasColumnType("INTEGER");
 
+                    b.Property<long?>("VoidedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("VoidedMs");
+
                     b.Property<string>("VoidedBy")
                         .HasColumnType("TEXT");
-
-                    b.Property<long?>("VoidedMs")
-                        .HasColumnType("INTEGER");
 
                     b.Property<long?>("WalkId")
                         .HasColumnType("INTEGER");
@@ -2718,7 +2814,7 @@ namespace Nippers.Data.Migrations
 
                     b.HasIndex("WalkId");
 
-                    b.HasIndex("MachineId", "Compartment", "LifeTenths");
+                    b.HasIndex("MachineId", "Compartment", "LifeHours");
 
                     b.ToTable("TopUps", (string)null);
                 });
@@ -2735,8 +2831,9 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<long>("AtMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
 
                     b.Property<string>("By")
                         .IsRequired()
@@ -2790,8 +2887,9 @@ namespace Nippers.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
-                    b.Property<long>("AtMs")
-                        .HasColumnType("INTEGER");
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
 
                     b.Property<string>("Body")
                         .IsRequired()
@@ -2842,11 +2940,12 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("Faults")
                         .HasColumnType("INTEGER");
 
+                    b.Property<long?>("FinishedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("FinishedMs");
+
                     b.Property<string>("FinishedBy")
                         .HasColumnType("TEXT");
-
-                    b.Property<long?>("FinishedMs")
-                        .HasColumnType("INTEGER");
 
                     b.Property<int>("Ground")
                         .HasColumnType("INTEGER");
@@ -2857,8 +2956,9 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("LeftOut")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int>("LifeTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("LifeHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LifeTenths");
 
                     b.Property<int>("MachineId")
                         .HasColumnType("INTEGER");
@@ -2879,24 +2979,27 @@ namespace Nippers.Data.Migrations
                     b.Property<int?>("RunStatus")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int>("ShownTenths")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("ShownHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("ShownTenths");
+
+                    b.Property<long>("StartedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("StartedMs");
 
                     b.Property<string>("StartedBy")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<long>("StartedMs")
-                        .HasColumnType("INTEGER");
-
                     b.Property<int>("State")
                         .HasColumnType("INTEGER");
 
+                    b.Property<int?>("UntilHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("UntilTenths");
+
                     b.Property<DateOnly?>("UntilOn")
                         .HasColumnType("TEXT");
-
-                    b.Property<int?>("UntilTenths")
-                        .HasColumnType("INTEGER");
 
                     b.Property<int>("VersionId")
                         .HasColumnType("INTEGER");
@@ -2904,11 +3007,12 @@ namespace Nippers.Data.Migrations
                     b.Property<string>("VoidReason")
                         .HasColumnType("TEXT");
 
+                    b.Property<long?>("VoidedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("VoidedMs");
+
                     b.Property<string>("VoidedBy")
                         .HasColumnType("TEXT");
-
-                    b.Property<long?>("VoidedMs")
-                        .HasColumnType("INTEGER");
 
                     b.Property<int>("Weather")
                         .HasColumnType("INTEGER");
