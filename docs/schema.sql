@@ -65,7 +65,7 @@ CREATE TABLE "FleetLimits" (
 CREATE TABLE "Fluids" (
     "Id" INTEGER NOT NULL CONSTRAINT "PK_Fluids" PRIMARY KEY AUTOINCREMENT,
     "Name" TEXT NOT NULL,
-    "CentsPerLitre" INTEGER NOT NULL
+    "PerLitreCents" INTEGER NOT NULL
 );
 
 
@@ -143,8 +143,8 @@ CREATE TABLE "Programs" (
 CREATE TABLE "Shop" (
     "Id" INTEGER NOT NULL CONSTRAINT "PK_Shop" PRIMARY KEY AUTOINCREMENT,
     "Currency" TEXT NOT NULL,
-    "LabourCentsPerHour" INTEGER NOT NULL,
-    "CallOutCents" INTEGER NOT NULL,
+    "LabourPerHourCents" INTEGER NOT NULL,
+    "CallOutCostCents" INTEGER NOT NULL,
     "CareHours" INTEGER NOT NULL,
     "HorizonDays" INTEGER NOT NULL,
     "PailLitres" INTEGER NOT NULL,
@@ -769,14 +769,14 @@ CREATE TABLE "Visits" (
     "ElapsedMinutes" INTEGER NOT NULL,
     "SavedMinutes" INTEGER NOT NULL,
     "RealMinutes" INTEGER NULL,
-    "PartsCents" INTEGER NOT NULL,
-    "FluidsCents" INTEGER NOT NULL,
-    "LabourCents" INTEGER NOT NULL,
-    "CallOutCents" INTEGER NOT NULL,
-    "WasteCents" INTEGER NOT NULL,
-    "RealPartsCents" INTEGER NULL,
-    "RealFluidsCents" INTEGER NULL,
-    "RealLabourCents" INTEGER NULL,
+    "PartsCostCents" INTEGER NOT NULL,
+    "FluidsCostCents" INTEGER NOT NULL,
+    "LabourCostCents" INTEGER NOT NULL,
+    "CallOutCostCents" INTEGER NOT NULL,
+    "WasteCostCents" INTEGER NOT NULL,
+    "RealPartsCostCents" INTEGER NULL,
+    "RealFluidsCostCents" INTEGER NULL,
+    "RealLabourCostCents" INTEGER NULL,
     "QuoteCents" INTEGER NULL,
     "Card" TEXT NOT NULL,
     "ProgramVersion" INTEGER NOT NULL,
@@ -823,7 +823,6 @@ CREATE TABLE "Walks" (
     "Late" INTEGER NOT NULL,
     "LifeTenths" INTEGER NOT NULL,
     "ShownTenths" INTEGER NOT NULL,
-    "ReadingId" INTEGER NULL,
     "Weather" INTEGER NOT NULL,
     "Ground" INTEGER NOT NULL,
     "Checks" TEXT NOT NULL,

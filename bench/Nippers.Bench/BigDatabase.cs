@@ -15,13 +15,21 @@ namespace Nippers.Bench;
 /// <summary>The big database: 500 machines and five years, 1.2 M readings, 600 k completions, 600 k walks, 150 k oil samples.</summary>
 internal static class BigDatabase
 {
+    /// <summary>The password of its one account.</summary>
+    public const string Password = "spring tide";
+
     private const int Machines = 500;
     private const int Readings = 2400;
     private const int Completions = 1200;
     private static readonly DateTimeOffset Start = DateTimeOffset.UtcNow.Date.AddDays(-1826);
 
     public static WebSettings Settings(string file) =>
-        new(file, 0, Demo: true, TimeProvider.System, Quiet: true) { LocalOnly = true, SignInsPerMinute = 100_000 };
+        new(file, 0, TimeProvider.System, Quiet: true)
+        {
+            LocalOnly = true,
+            SignInsPerMinute = 100_000,
+            Offered = [new("mara", "Mara Quill", Roles.Planner, Password)],
+        };
 
     public static async Task Make(string file, CancellationToken ct)
     {

@@ -2,6 +2,7 @@ using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Oil;
 using Nippers.Core.Hours;
+using Nippers.Core.Numbers;
 using Nippers.Core.Oil;
 using Nippers.Data;
 using Nippers.Data.Fleet;
@@ -58,7 +59,7 @@ internal static class BigSamples
                         TakenAt = at,
                         LifeHours = new MeterHours(life),
                         OilHours = new MeterHours(2000),
-                        AddedLitres = 0.0,
+                        AddedLitres = new Litres(0.0),
                         Fluid = "15W-40",
                         By = "Tam Ollery",
                         Batch = $"s{id}",

@@ -1,5 +1,6 @@
 using Microsoft.EntityFrameworkCore;
 using Nippers.Core.Hours;
+using Nippers.Core.Numbers;
 using Nippers.Core.Parts;
 using Nippers.Data;
 using Nippers.Data.Fleet;
@@ -29,8 +30,8 @@ internal static class BigVisits
             new()
             {
                 Currency = "£",
-                LabourCentsPerHour = 5800,
-                CallOutCents = 14000,
+                LabourPerHour = new Money(5800),
+                CallOutCost = new Money(14000),
             }
         );
         foreach (var place in Places)
@@ -39,7 +40,7 @@ internal static class BigVisits
                 {
                     Number = $"BIG-{place.ToUpperInvariant()}",
                     Name = place,
-                    PriceCents = 2000,
+                    Price = new Money(2000),
                     Version = 1,
                 }
             );
@@ -65,7 +66,7 @@ internal static class BigVisits
                         Thread = "",
                         Prefill = PrefillRule.Dry,
                         Turn = TurnRule.ThreeQuarters,
-                        Litres = 1.0,
+                        Litres = new Litres(1.0),
                     }
                 );
             for (var i = 1; i <= Visits; i++)
@@ -86,14 +87,14 @@ internal static class BigVisits
                         ElapsedMinutes = 260,
                         SavedMinutes = 60,
                         RealMinutes = 280,
-                        PartsCents = 9000,
-                        FluidsCents = 12000,
-                        LabourCents = 24000,
-                        CallOutCents = 14000,
-                        WasteCents = 0,
-                        RealPartsCents = 9000,
-                        RealFluidsCents = 12000,
-                        RealLabourCents = 27000,
+                        PartsCost = new Money(9000),
+                        FluidsCost = new Money(12000),
+                        LabourCost = new Money(24000),
+                        CallOutCost = new Money(14000),
+                        WasteCost = new Money(0),
+                        RealPartsCost = new Money(9000),
+                        RealFluidsCost = new Money(12000),
+                        RealLabourCost = new Money(27000),
                         Card = "",
                         ProgramVersion = 1,
                         LifeHours = life,

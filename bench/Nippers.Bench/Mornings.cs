@@ -73,7 +73,7 @@ internal static partial class Mornings
         using (
             var form = new FormUrlEncodedContent([
                 new("userName", "mara"),
-                new("password", Web.Hosting.People.DemoPassword),
+                new("password", BigDatabase.Password),
                 new("__RequestVerificationToken", Token().Match(page).Groups[1].Value),
             ])
         )

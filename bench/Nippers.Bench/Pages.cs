@@ -34,7 +34,7 @@ internal static partial class Pages
         var token = Token().Match(await client.GetStringAsync("sign-in", ct)).Groups[1].Value;
         using var form = new FormUrlEncodedContent([
             new("userName", "mara"),
-            new("password", People.DemoPassword),
+            new("password", BigDatabase.Password),
             new("__RequestVerificationToken", token),
         ]);
         (await client.PostAsync("sign-in", form, ct)).EnsureSuccessStatusCode();

@@ -25,7 +25,7 @@ internal static class VisitPlans
             Console.WriteLine(
                 string.Create(
                     CultureInfo.InvariantCulture,
-                    $"visits: {machines, 5} machines x 60 items over {Horizon} days: {best, 8:0} ms, {best / machines, 6:0.00} ms a machine, {best / first:0.00} times 100 machines"
+                    $"visits: {machines,5} machines x 60 items over {Horizon} days: {best,8:0} ms, {best / machines,6:0.00} ms a machine, {best / first:0.00} times 100 machines"
                 )
             );
         }
@@ -39,7 +39,7 @@ internal static class VisitPlans
             Console.WriteLine(
                 string.Create(
                     CultureInfo.InvariantCulture,
-                    $"job card: {steps, 4} steps: {best, 8:0.00} ms, {best / small:0.00} times 60 steps"
+                    $"job card: {steps,4} steps: {best,8:0.00} ms, {best / small:0.00} times 60 steps"
                 )
             );
         }

@@ -1,5 +1,6 @@
 using System.Globalization;
 using Nippers.App.Readings;
+using Nippers.App.Units;
 using Nippers.Core.Hours;
 using Nippers.Core.Numbers;
 
@@ -47,6 +48,17 @@ internal static class Typed
         return null;
     }
 
+    /// <summary>A volume in the person's unit, or nothing.</summary>
+    /// <param name="text">What was typed.</param>
+    /// <param name="field">The field.</param>
+    /// <param name="least">Least, litres.</param>
+    /// <param name="most">Most, litres.</param>
+    /// <param name="refusals">Takes what is wrong with it; limits are said in the person's unit.</param>
+    public static Litres? Volume(string? text, string field, double least, double most, List<Refusal> refusals) =>
+        Optional(text, field, Quantities.Shown(new(least)), Quantities.Shown(new(most)), refusals) is { } typed
+            ? Quantities.Kept(typed)
+            : null;
+
     /// <summary>Hours, or nothing.</summary>
     public static MeterHours? Hours(string? text, string field, List<Refusal> refusals)
     {
@@ -81,9 +93,9 @@ internal static class Typed
         return null;
     }
 
-    /// <summary>Money with two decimals, as cents; nothing is nothing.</summary>
-    public static int? Cents(string? text, string field, List<Refusal> refusals) =>
-        Optional(text, field, 0, 1_000_000, refusals) is { } money ? (int)Math.Round(money * 100) : null;
+    /// <summary>Money with two decimals; nothing is nothing.</summary>
+    public static Money? Money(string? text, string field, List<Refusal> refusals) =>
+        Optional(text, field, 0, 1_000_000, refusals) is { } amount ? Core.Numbers.Money.Of(amount) : null;
 
     /// <summary>Words, cut of blanks around them.</summary>
     public static string Words(string? text, string field, int longest, List<Refusal> refusals, bool needed = false)

@@ -2,6 +2,7 @@ using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata;
 using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
 using Nippers.Core.Hours;
+using Nippers.Core.Numbers;
 
 namespace Nippers.Data;
 
@@ -11,6 +12,12 @@ internal sealed class InstantConverter()
 
 /// <summary>Hours are kept as a whole number of tenths.</summary>
 internal sealed class HoursConverter() : ValueConverter<MeterHours, int>(hours => hours.Tenths, tenths => new(tenths));
+
+/// <summary>Money is kept as whole hundredths.</summary>
+internal sealed class MoneyConverter() : ValueConverter<Money, int>(money => money.Cents, cents => new(cents));
+
+/// <summary>A volume is kept in litres.</summary>
+internal sealed class LitresConverter() : ValueConverter<Litres, double>(litres => litres.Value, value => new(value));
 
 /// <summary>Names columns by the unit in which they are kept, as who reads the file itself sees no types.</summary>
 internal static class KeptNames
@@ -38,6 +45,8 @@ internal static class KeptNames
         var type = Nullable.GetUnderlyingType(property.ClrType) ?? property.ClrType;
         if (type == typeof(DateTimeOffset))
             return (property.Name.Length > At.Length ? Bare(property.Name, At) : property.Name) + "Ms";
+        if (type == typeof(Money))
+            return property.Name + "Cents";
         return type == typeof(MeterHours) ? Bare(property.Name, Hours) + "Tenths" : null;
     }
 

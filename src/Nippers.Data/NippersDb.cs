@@ -5,6 +5,7 @@ using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Design;
 using Microsoft.EntityFrameworkCore.Diagnostics;
 using Nippers.Core.Hours;
+using Nippers.Core.Numbers;
 using Nippers.Data.Defects;
 using Nippers.Data.Fleet;
 using Nippers.Data.Oil;
@@ -93,6 +94,8 @@ public sealed class NippersDb(DbContextOptions<NippersDb> options) : IdentityDbC
     {
         base.ConfigureConventions(configurationBuilder);
         configurationBuilder.Properties<DateTimeOffset>().HaveConversion<InstantConverter>();
+        configurationBuilder.Properties<Money>().HaveConversion<MoneyConverter>();
+        configurationBuilder.Properties<Litres>().HaveConversion<LitresConverter>();
         configurationBuilder.Properties<MeterHours>().HaveConversion<HoursConverter>();
         configurationBuilder.Properties<Fleet.MachineKind>().HaveConversion<Fleet.MachineKindConverter>();
     }

@@ -4,7 +4,6 @@ using Nippers.App;
 using Nippers.App.Exchange;
 using Nippers.App.Oil;
 using Nippers.Data;
-using Nippers.Web.Hosting;
 
 namespace Nippers.Demo;
 
@@ -16,7 +15,10 @@ public static class DemoDatabase
         new DateTimeOffset(date.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero) + TimeSpan.FromHours(7.5);
 
     /// <summary>Brings the demo fleet in, unless machines stand already.</summary>
-    public static async Task Fill(IServiceProvider services, CancellationToken ct)
+    /// <param name="services">The application's.</param>
+    /// <param name="ct">Gives up.</param>
+    /// <param name="lab">Where the stand-in laboratory is; null leaves the demo's laboratory without a line.</param>
+    public static async Task Fill(IServiceProvider services, CancellationToken ct, string? lab = null)
     {
         await using var scope = services.CreateAsyncScope();
         if (scope.ServiceProvider.GetRequiredService<NippersDb>().Machines.Any())
@@ -29,11 +31,11 @@ public static class DemoDatabase
         if (!outcome.Done)
             throw new InvalidOperationException($"The demo fleet was refused: {outcome.Refusals[0]}");
         await scope.ServiceProvider.GetRequiredService<FleetLimits>().Derive(ct);
-        var lab = scope.ServiceProvider.GetRequiredService<WebSettings>().DemoLab ?? "";
+        var line = lab ?? "";
         await scope
             .ServiceProvider.GetRequiredService<NippersDb>()
             .Labs.Where(x => x.Usual)
-            .ExecuteUpdateAsync(x => x.SetProperty(m => m.Url, lab), ct);
+            .ExecuteUpdateAsync(x => x.SetProperty(m => m.Url, line), ct);
     }
 
     /// <summary>The demo's story ends today; before its morning is over, it ended yesterday.</summary>

@@ -1,6 +1,6 @@
 using Nippers.App.Exchange;
 using Nippers.App.Kinds;
-using Nippers.Core.Hours;
+using Nippers.Core.Numbers;
 using Nippers.Core.Parts;
 using Nippers.Data.Fleet;
 using Nippers.Data.Parts;
@@ -56,8 +56,8 @@ internal static class DemoParts
         new()
         {
             Currency = "£",
-            LabourCentsPerHour = 5800,
-            CallOutCents = 14000,
+            LabourPerHour = new Money(5800),
+            CallOutCost = new Money(14000),
             PailLitres = 20,
             Vessels =
                 "Pan A; 30; oil\nPan B; 30; oil\nSmall pan; 12; oil\nHub pan; 8; oil\nDrum trolley; 250; oil\nCoolant tub; 60; coolant\nFuel can; 25; fuel",
@@ -65,14 +65,14 @@ internal static class DemoParts
 
     public static IReadOnlyList<FluidRow> Fluids { get; } =
     [
-        new() { Name = "10W-30", CentsPerLitre = 430 },
-        new() { Name = "15W-40", CentsPerLitre = 390 },
-        new() { Name = "HV 32", CentsPerLitre = 360 },
-        new() { Name = "HV 46", CentsPerLitre = 340 },
-        new() { Name = "80W-90", CentsPerLitre = 480 },
-        new() { Name = "SAE 10W", CentsPerLitre = 410 },
-        new() { Name = "SAE 30", CentsPerLitre = 400 },
-        new() { Name = "Glycol, half", CentsPerLitre = 310 },
+        new() { Name = "10W-30", PerLitre = new Money(430) },
+        new() { Name = "15W-40", PerLitre = new Money(390) },
+        new() { Name = "HV 32", PerLitre = new Money(360) },
+        new() { Name = "HV 46", PerLitre = new Money(340) },
+        new() { Name = "80W-90", PerLitre = new Money(480) },
+        new() { Name = "SAE 10W", PerLitre = new Money(410) },
+        new() { Name = "SAE 30", PerLitre = new Money(400) },
+        new() { Name = "Glycol, half", PerLitre = new Money(310) },
     ];
 
     /// <summary>What is expected outside until the next change, by the season of a date.</summary>
@@ -92,7 +92,7 @@ internal static class DemoParts
                     OuterMm = Size(p.Outer, x),
                     SealMm = p.Seal > 0 ? Size(p.Seal, x) : null,
                     Thread = p.Thread,
-                    Litres = Math.Round(p.Litres * (IsSmall(x) ? 0.35 : 1), 1),
+                    Litres = new Litres(Math.Round(p.Litres * (IsSmall(x) ? 0.35 : 1), 1)),
                     Prefill = p.Prefill,
                     Turn = p.Turn,
                 }),
@@ -137,9 +137,9 @@ internal static class DemoParts
         yield return new()
         {
             Code = "engine",
-            CapacityLitres = small ? 8.2 : 24.5,
+            CapacityLitres = new(small ? 8.2 : 24.5),
             Fluid = "15W-40",
-            FilterLitres = small ? 0.5 : 1.4,
+            FilterLitres = new(small ? 0.5 : 1.4),
             PlugTorque = small ? "45 Nm" : "68 Nm",
             PlugSeal = small ? "UM-S18" : "TV-S24",
             Socket = small ? "17 mm" : "22 mm",
@@ -148,32 +148,32 @@ internal static class DemoParts
         yield return new()
         {
             Code = "hydraulic",
-            CapacityLitres = small ? 46 : 220,
+            CapacityLitres = new(small ? 46 : 220),
             Fluid = "HV 46",
             DrainHours = x.Unit == DemoSamples.EarnedUnit ? DemoSamples.EarnedHours : null,
-            FilterLitres = small ? 1 : 2.8,
+            FilterLitres = new(small ? 1 : 2.8),
             PlugTorque = small ? "60 Nm" : "95 Nm",
             Socket = small ? "19 mm" : "27 mm",
         };
         yield return new()
         {
             Code = "cooling",
-            CapacityLitres = small ? 7 : 32,
+            CapacityLitres = new(small ? 7 : 32),
             Fluid = "Glycol, half",
         };
         yield return new()
         {
             Code = "transmission",
-            CapacityLitres = 46,
+            CapacityLitres = new(46),
             Fluid = x.Unit == "DZ-01" ? "SAE 30" : "SAE 10W",
-            FilterLitres = 1.9,
+            FilterLitres = new Litres(1.9),
             PlugTorque = "80 Nm",
             Socket = "24 mm",
         };
         yield return new()
         {
             Code = "axle-front",
-            CapacityLitres = 28,
+            CapacityLitres = new(28),
             Fluid = "80W-90",
             DrainPoints = 3,
             PlugTorque = "70 Nm",
@@ -182,7 +182,7 @@ internal static class DemoParts
         yield return new()
         {
             Code = "axle-rear",
-            CapacityLitres = 26,
+            CapacityLitres = new(26),
             Fluid = "80W-90",
             DrainPoints = 3,
             PlugTorque = "70 Nm",
@@ -191,7 +191,7 @@ internal static class DemoParts
         yield return new()
         {
             Code = "swing-drive",
-            CapacityLitres = small ? 1.1 : 6,
+            CapacityLitres = new(small ? 1.1 : 6),
             Fluid = "80W-90",
             PlugTorque = "55 Nm",
             Socket = "19 mm",
@@ -201,7 +201,7 @@ internal static class DemoParts
             yield return new()
             {
                 Code = "final-drive-" + side,
-                CapacityLitres = small ? 0.9 : 5.2,
+                CapacityLitres = new(small ? 0.9 : 5.2),
                 Fluid = "80W-90",
                 PlugTorque = "50 Nm",
                 Socket = "10 mm hexagon",
@@ -214,7 +214,7 @@ internal static class DemoParts
         yield return new()
         {
             Code = "pivot-shaft",
-            CapacityLitres = 11,
+            CapacityLitres = new(11),
             Fluid = "80W-90",
             DrainPoints = 2,
             PlugTorque = "60 Nm",
@@ -223,7 +223,7 @@ internal static class DemoParts
         yield return new()
         {
             Code = "winch",
-            CapacityLitres = 13.5,
+            CapacityLitres = new Litres(13.5),
             Fluid = "80W-90",
             PlugTorque = "70 Nm",
             Socket = "22 mm",
@@ -241,7 +241,7 @@ internal static class DemoParts
             OuterMm = Size(p.Outer, x),
             SealMm = p.Seal > 0 ? Size(p.Seal, x) : null,
             Thread = p.Thread,
-            PriceCents = (int)Math.Round(p.Cents * (IsSmall(x) ? 0.6 : 1)),
+            Price = new Money((int)Math.Round(p.Cents * (IsSmall(x) ? 0.6 : 1))),
         };
 
     /// <summary>Quarne makes oil and fuel filters and air elements; a little shorter here and there, as such parts are.</summary>
@@ -253,7 +253,7 @@ internal static class DemoParts
         like.Number = $"QN {(IsSmall(x) ? 3 : 8)}{x.Make.Length}{p.Number}";
         like.Make = "Quarne";
         like.LengthMm = Math.Round(like.LengthMm!.Value * 0.99, 1);
-        like.PriceCents = (int)(like.PriceCents * 0.74);
+        like.Price = new((int)(like.Price.Cents * 0.74));
         return like;
     }
 }

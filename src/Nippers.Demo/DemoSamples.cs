@@ -241,7 +241,7 @@ internal sealed class DemoSamples(
             taken,
             changed is { } at ? row.LifeHours - at : null,
             life.Walking.Added(compartment, changed ?? MeterHours.Zero, row.LifeHours),
-            place.Own?.CapacityLitres,
+            place.Own?.CapacityLitres?.Value,
             fluid,
             ViscosityGrade.Guess(fluid, place.Kind) ?? "",
             place.IntervalHours(cast.Duty)

@@ -204,7 +204,7 @@ internal sealed class DemoVisits(DateOnly today)
             parts,
             fluids,
             Money(card.Order.HandsOnMinutes / 60 * 58),
-            DemoParts.Settings.CallOutCents / 100.0,
+            DemoParts.Settings.CallOutCost.Value,
             0,
             null,
             kept,
@@ -268,7 +268,7 @@ internal sealed class DemoVisits(DateOnly today)
                 Math.Round(costs.Sum(x => x.Parts), 2),
                 Math.Round(costs.Sum(x => x.Fluids), 2),
                 Math.Round(card.Order.HandsOnMinutes / 60 * 58, 2),
-                DemoParts.Settings.CallOutCents / 100.0,
+                DemoParts.Settings.CallOutCost.Value,
                 0,
                 "Between two tides: on the hard by noon."
             )
@@ -330,7 +330,7 @@ internal sealed class DemoVisits(DateOnly today)
                 Math.Round(codes.Sum(x => sheet.CostOf(x).Parts), 2),
                 Math.Round(codes.Sum(x => sheet.CostOf(x).Fluids), 2),
                 Math.Round(card.Order.HandsOnMinutes / 60 * 58, 2),
-                DemoParts.Settings.CallOutCents / 100.0,
+                DemoParts.Settings.CallOutCost.Value,
                 0,
                 null,
                 Json(CardMaking.Write(kept)),

@@ -120,7 +120,6 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
     /// <summary>When it stands parked; empty when it does not.</summary>
     public IReadOnlyList<ParkedRow> Parked => _parked is null ? [] : [_parked];
 
-    /// <summary>Its walks.</summary>
     public WalkLife Walking => _walking ?? throw new InvalidOperationException("It has not been lived yet.");
 
     /// <summary>Life hours some days before the end.</summary>

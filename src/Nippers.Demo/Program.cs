@@ -33,8 +33,8 @@ static Command Serve()
             var file = given.GetValue(db)?.FullName ?? Path.Combine(Directory.CreateTempSubdirectory("nippers-demo-").FullName, "demo.db");
             var clock = Date(given.GetValue(today)) is { } date ? new SetClock(DemoDatabase.MorningOf(date)) : TimeProvider.System;
             return ServeCommands.Run(
-                new(file, given.GetValue(port), Demo: true, clock) { DemoLab = given.GetValue(lab) },
-                services => DemoDatabase.Fill(services, ct),
+                new(file, given.GetValue(port), clock) { Offered = DemoAccounts.All },
+                services => DemoDatabase.Fill(services, ct, given.GetValue(lab)),
                 ct
             );
         }

@@ -4,6 +4,7 @@ using Nippers.App.Kinds;
 using Nippers.App.Walks;
 using Nippers.Core.Defects;
 using Nippers.Core.Hours;
+using Nippers.Core.Numbers;
 using Nippers.Core.Service;
 using Nippers.Core.Walk;
 using Nippers.Data.Walks;
@@ -106,7 +107,7 @@ internal sealed class WalkLife
                         new()
                         {
                             Compartment = check.Compartment,
-                            Litres = litres,
+                            Litres = new Litres(litres),
                             At = start,
                             LifeHours = life,
                             By = by,
@@ -183,7 +184,7 @@ internal sealed class WalkLife
         Math.Round(
             _topUps
                 .Where(x => x.TopUp.Compartment == compartment && x.TopUp.LifeHours >= from && x.TopUp.LifeHours <= to)
-                .Sum(x => x.TopUp.Litres),
+                .Sum(x => x.TopUp.Litres.Value),
             2
         );
 
@@ -278,13 +279,15 @@ internal sealed class WalkLife
                 && check.Code is "engine-oil-level" or "hydraulic-level" or "transmission-level" or "coolant-level"
             )
             {
-                row.MarkLitres = check.Code switch
-                {
-                    "engine-oil-level" => small ? 1.5 : 4,
-                    "hydraulic-level" => small ? 4 : 12,
-                    "coolant-level" => 2,
-                    _ => 3,
-                };
+                row.MarkLitres = new Litres(
+                    check.Code switch
+                    {
+                        "engine-oil-level" => small ? 1.5 : 4,
+                        "hydraulic-level" => small ? 4 : 12,
+                        "coolant-level" => 2,
+                        _ => 3,
+                    }
+                );
                 row.Note = "Manual";
             }
             else if (check.Sag)

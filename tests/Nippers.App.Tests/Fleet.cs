@@ -155,7 +155,10 @@ public sealed class Fleet : IAsyncDisposable
                 await db.TopUps.WithVoided().CountAsync(Ct),
                 await db.StockMoves.CountAsync(Ct),
                 await db.Bottles.CountAsync(Ct),
-                string.Join(',', await db.Samples.WithVoided().OrderBy(x => x.Id).Select(x => $"{x.Bottle} {x.State} {x.Version}").ToListAsync(Ct)),
+                string.Join(
+                    ',',
+                    await db.Samples.WithVoided().OrderBy(x => x.Id).Select(x => $"{x.Bottle} {x.State} {x.Version}").ToListAsync(Ct)
+                ),
                 await db.Reports.CountAsync(Ct),
                 await db.WorkRequests.WithVoided().CountAsync(Ct),
                 await db.DrainChanges.CountAsync(Ct),

@@ -4,6 +4,7 @@ using Nippers.App.Oil;
 using Nippers.App.Visits;
 using Nippers.Core.Oil;
 using Nippers.Core.Service;
+using Nippers.Data;
 using Nippers.Data.Oil;
 using Nippers.Data.Visits;
 using static Nippers.App.Tests.Outcomes;
@@ -100,7 +101,8 @@ internal static class OilRig
             await x.Run(id, input with { Version = (await Row(fleet, id)).Version }, Fleet.Tam, Ct)
         );
 
-    public static Task<SampleRow> Row(Fleet fleet, long id) => fleet.Ask(db => db.Samples.AsNoTracking().SingleAsync(x => x.Id == id, Ct));
+    public static Task<SampleRow> Row(Fleet fleet, long id) =>
+        fleet.Ask(db => db.Samples.AsNoTracking().WithVoided().SingleAsync(x => x.Id == id, Ct));
 
     public static async Task Send(Fleet fleet, params long[] ids)
     {

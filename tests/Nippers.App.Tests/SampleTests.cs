@@ -7,6 +7,7 @@ using Nippers.App.Work;
 using Nippers.Core.Defects;
 using Nippers.Core.Hours;
 using Nippers.Core.Jobs;
+using Nippers.Core.Numbers;
 using Nippers.Core.Oil;
 using Nippers.Core.Service;
 using Nippers.Data.Defects;
@@ -32,7 +33,7 @@ public sealed class SampleTests
         var sample = await Ok<TakeSample, SampleRow>(fleet, x => x.Run(Taking() with { Key = "k1" }, Fleet.Tam, Ct));
 
         Assert.Equal(
-            ((MeterHours?)new MeterHours(560), 1.5, "15W-40", "SAE 15W-40", OilKind.Engine),
+            ((MeterHours?)new MeterHours(560), new Litres(1.5), "15W-40", "SAE 15W-40", OilKind.Engine),
             (sample.OilHours, sample.AddedLitres, sample.Fluid, sample.Grade, sample.Kind)
         );
         Assert.Equal(sample.Bottle, BottleCode.Read(sample.Bottle));
@@ -266,9 +267,9 @@ public sealed class SampleTests
     {
         await using var fleet = await Ready();
         await Ok<LogTopUp, LoggedTopUp>(fleet, x => x.Run(Unit, "1.5", "engine", null, Fleet.Tam, Ct));
-        Assert.Equal(1.5, (await Take(fleet)).AddedLitres);
+        Assert.Equal(new Litres(1.5), (await Take(fleet)).AddedLitres);
         Assert.Equal(
-            4,
+            new Litres(4),
             (await Ok<TakeSample, SampleRow>(fleet, x => x.Run(Taking() with { AddedLitres = "4" }, Fleet.Tam, Ct))).AddedLitres
         );
     }

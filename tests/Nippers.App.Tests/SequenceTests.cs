@@ -48,9 +48,7 @@ public sealed class SequenceTests
     {
         var readings = await fleet.Ask(db => db.Readings.AsNoTracking().OrderBy(x => x.Id).ToListAsync(Ct));
         var last = readings.Where(x => x.State == ReadingState.Accepted).Max(x => x.LifeHours).Value;
-        var batches = await fleet.Ask(db =>
-            db.Completions.Select(x => x.Batch).Distinct().OrderBy(x => x).ToListAsync(Ct)
-        );
+        var batches = await fleet.Ask(db => db.Completions.Select(x => x.Batch).Distinct().OrderBy(x => x).ToListAsync(Ct));
         var defects = await fleet.Ask(db => db.Defects.OrderBy(x => x.Id).Select(x => x.Id).ToListAsync(Ct));
         var topUps = await fleet.Ask(db => db.TopUps.OrderBy(x => x.Id).Select(x => x.Id).ToListAsync(Ct));
         long Of(IReadOnlyList<long> ids) => ids.Count == 0 ? 0 : ids[deed.Pick % ids.Count];

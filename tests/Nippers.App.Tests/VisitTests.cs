@@ -6,6 +6,7 @@ using Nippers.App.Visits;
 using Nippers.Core.Defects;
 using Nippers.Core.Hours;
 using Nippers.Core.Jobs;
+using Nippers.Core.Numbers;
 using Nippers.Core.Walk;
 using Nippers.Data.Defects;
 using Nippers.Data.Parts;
@@ -304,7 +305,7 @@ public sealed class VisitTests
         var sheet = (await fleet.Do<PartViews, FilterSheet?>(x => x.Filters(Unit, 1, Ct)))!;
         Assert.All(sheet.Positions, x => Assert.Equal(356, x.Fitted!.LifeHours.Value));
         Assert.Equal(1, (await fleet.Do<PartViews, PartPage?>(x => x.Part("UM7-110", Ct)))!.Line.OnHand);
-        Assert.Equal(24.5, (await fleet.Ask(db => db.OnBoard.SingleAsync(Ct))).Litres);
+        Assert.Equal(new Litres(24.5), (await fleet.Ask(db => db.OnBoard.SingleAsync(Ct))).Litres);
         Assert.Equal(
             [("filters", 2d), ("oil", 24.5)],
             (await fleet.Ask(db => db.Waste.OrderBy(x => x.Stream).ToListAsync(Ct))).Select(x => (x.Stream, x.Amount))
@@ -314,8 +315,8 @@ public sealed class VisitTests
         Assert.Equal(("B-1", "engine", (MeterHours?)new MeterHours(3560)), (sample.Bottle, sample.Compartment, sample.OilHours));
         var closed = await Row(fleet, id);
         Assert.Equal(
-            (95, 4000, 9800, 9500),
-            (closed.RealMinutes!.Value, closed.RealPartsCents!.Value, closed.RealFluidsCents!.Value, closed.RealLabourCents!.Value)
+            (95, new Money(4000), new Money(9800), new Money(9500)),
+            (closed.RealMinutes!.Value, closed.RealPartsCost!.Value, closed.RealFluidsCost!.Value, closed.RealLabourCost!.Value)
         );
 
         Assert.Equal("reasonNeeded", await Refused<CloseVisit, VisitRow>(fleet, x => x.Reopen(id, null, Fleet.Tam, Ct)));

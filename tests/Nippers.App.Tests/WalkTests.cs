@@ -3,6 +3,7 @@ using Nippers.App.Defects;
 using Nippers.App.Walks;
 using Nippers.Core.Defects;
 using Nippers.Core.Hours;
+using Nippers.Core.Numbers;
 using Nippers.Core.Walk;
 using Nippers.Data.Defects;
 using Nippers.Data.Records;
@@ -100,7 +101,9 @@ public sealed class WalkTests
         // The meter is a reading, measures and the longer cadences have rows, and daily care is done.
         Assert.Equal(
             ReadingSource.Walk,
-            await fleet.Ask(db => db.Readings.Where(x => x.Id == walk.ReadingId).Select(x => x.Source).SingleAsync(Ct))
+            await fleet.Ask(db =>
+                db.Readings.Where(x => x.At == walk.StartedAt && x.ShownHours == walk.ShownHours).Select(x => x.Source).SingleAsync(Ct)
+            )
         );
         Assert.Equal(
             3.6,
@@ -315,7 +318,7 @@ public sealed class WalkTests
                 Ct
             )
         );
-        Assert.Equal(1, await fleet.Ask(db => db.TopUps.CountAsync(x => x.Litres == 2, Ct)));
+        Assert.Equal(1, await fleet.Ask(db => db.TopUps.CountAsync(x => x.Litres == new Litres(2), Ct)));
 
         Assert.Equal("reasonNeeded", Code(await Void("")));
         Assert.Equal("technicianNeeded", Code(await fleet.Do<VoidWalk, Outcome<WalkRow>>(x => x.Run(id, "not mine", Ines, Ct))));

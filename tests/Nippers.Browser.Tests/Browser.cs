@@ -1,7 +1,7 @@
 using System.Diagnostics;
 using System.Reflection;
+using Nippers.Demo;
 using Nippers.Tests;
-using Nippers.Web.Hosting;
 using OpenQA.Selenium;
 using OpenQA.Selenium.Chrome;
 using OpenQA.Selenium.Interactions;
@@ -85,7 +85,7 @@ public sealed class Browser : IAsyncLifetime
         Driver.Manage().Cookies.DeleteAllCookies();
         Open("/sign-in");
         Driver.FindElement(By.Id("userName")).SendKeys(userName);
-        Driver.FindElement(By.Id("password")).SendKeys(People.DemoPassword + Keys.Enter);
+        Driver.FindElement(By.Id("password")).SendKeys(DemoAccounts.Password + Keys.Enter);
         Wait(d => d.FindElement(By.Id("quick-line")));
     }
 

@@ -1,6 +1,7 @@
 using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Nippers.Core.Defects;
+using Nippers.Core.Numbers;
 using Nippers.Core.Walk;
 using Nippers.Data.Defects;
 using Nippers.Data.Queries;
@@ -199,7 +200,10 @@ public sealed class WalkFlows(Browser browser) : IClassFixture<Browser>
         browser.AssertSound();
         var walk = await browser.App.Ask(db => db.Walks.SingleAsync(x => x.Id == id, Ct));
         Assert.Equal((WalkState.Finished, 0, 2, RunStatus.OutOfService), (walk.State, walk.LeftOut, walk.Faults, walk.RunStatus!.Value));
-        Assert.Equal(4, await browser.App.Ask(db => db.TopUps.Where(x => x.WalkId == id).Select(x => x.Litres).SingleAsync(Ct)));
+        Assert.Equal(
+            new Litres(4),
+            await browser.App.Ask(db => db.TopUps.Where(x => x.WalkId == id).Select(x => x.Litres).SingleAsync(Ct))
+        );
         Assert.Equal(
             58,
             await browser.App.Ask(db =>

@@ -27,7 +27,11 @@ public sealed class WholeFleetTests
     {
         var folder = Directory.CreateTempSubdirectory("nippers-story-").FullName;
         var clock = new Morning(DemoDatabase.MorningOf(new(year, month, day)));
-        var settings = new WebSettings(Path.Combine(folder, "demo.db"), 0, Demo: true, clock, Quiet: true) { LocalOnly = true };
+        var settings = new WebSettings(Path.Combine(folder, "demo.db"), 0, clock, Quiet: true)
+        {
+            Offered = DemoAccounts.All,
+            LocalOnly = true,
+        };
         await using (var app = NippersHost.Create(settings))
         {
             await Startup.Prepare(app.Services, settings, Ct);

@@ -1,8 +1,8 @@
 using System.Globalization;
 using System.Net;
 using AngleSharp.Html.Dom;
+using Nippers.Demo;
 using Nippers.Tests;
-using Nippers.Web.Hosting;
 
 namespace Nippers.Web.Tests;
 
@@ -222,12 +222,12 @@ public sealed class SettingsPageTests(AppFixture fixture) : IClassFixture<AppFix
         );
         Assert.NotNull(
             (
-                await Visitor.Parse(await ines.Submit("/password", "main form", ("current", People.DemoPassword), ("password", "short")))
+                await Visitor.Parse(await ines.Submit("/password", "main form", ("current", DemoAccounts.Password), ("password", "short")))
             ).QuerySelector("#password-wrong")
         );
         Assert.Equal(
             HttpStatusCode.Redirect,
-            (await ines.Submit("/password", "main form", ("current", People.DemoPassword), ("password", "a longer new one 7"))).StatusCode
+            (await ines.Submit("/password", "main form", ("current", DemoAccounts.Password), ("password", "a longer new one 7"))).StatusCode
         );
 
         // Still signed in, and from now on with the new one alone.
@@ -235,7 +235,7 @@ public sealed class SettingsPageTests(AppFixture fixture) : IClassFixture<AppFix
         using var again = new Visitor(fixture.App);
         Assert.NotEqual(
             HttpStatusCode.Redirect,
-            (await again.Submit("/sign-in", "form[action*=sign-in]", ("userName", "ines"), ("password", People.DemoPassword))).StatusCode
+            (await again.Submit("/sign-in", "form[action*=sign-in]", ("userName", "ines"), ("password", DemoAccounts.Password))).StatusCode
         );
         Assert.Equal(
             HttpStatusCode.Redirect,

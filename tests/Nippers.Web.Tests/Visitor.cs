@@ -1,8 +1,8 @@
 using System.Net;
 using AngleSharp.Html.Dom;
 using AngleSharp.Html.Parser;
+using Nippers.Demo;
 using Nippers.Tests;
-using Nippers.Web.Hosting;
 
 namespace Nippers.Web.Tests;
 
@@ -19,7 +19,7 @@ public sealed class Visitor(DemoApp app) : IDisposable
     public static async Task<Visitor> As(DemoApp app, string userName)
     {
         var visitor = new Visitor(app);
-        var answer = await visitor.Submit("/sign-in", "form[action*=sign-in]", ("userName", userName), ("password", People.DemoPassword));
+        var answer = await visitor.Submit("/sign-in", "form[action*=sign-in]", ("userName", userName), ("password", DemoAccounts.Password));
         Assert.Equal(HttpStatusCode.Redirect, answer.StatusCode);
         return visitor;
     }

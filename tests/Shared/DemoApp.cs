@@ -41,8 +41,9 @@ public sealed class DemoApp : IAsyncDisposable
         if (demo)
             await File.WriteAllBytesAsync(file, await Template.Value);
         var clock = new FakeTimeProvider(Now);
-        var settings = new WebSettings(file, 0, demo, clock, Quiet: true)
+        var settings = new WebSettings(file, 0, clock, Quiet: true)
         {
+            Offered = demo ? DemoAccounts.All : [],
             SignInsPerMinute = signInsPerMinute,
             LocalOnly = true,
             LabRound = LabRound,
@@ -70,8 +71,9 @@ public sealed class DemoApp : IAsyncDisposable
     private static async Task<byte[]> MakeTemplate()
     {
         var folder = Directory.CreateTempSubdirectory("nippers-demo-").FullName;
-        var settings = new WebSettings(Path.Combine(folder, "demo.db"), 0, Demo: true, new FakeTimeProvider(Now), Quiet: true)
+        var settings = new WebSettings(Path.Combine(folder, "demo.db"), 0, new FakeTimeProvider(Now), Quiet: true)
         {
+            Offered = DemoAccounts.All,
             LocalOnly = true,
         };
         await using (var app = NippersHost.Create(settings))

@@ -37,7 +37,6 @@ public sealed record DefectLine(
     DateOnly Today
 );
 
-/// <summary>A list of defects.</summary>
 public sealed record DefectList(
     IReadOnlyList<DefectLine> Lines,
     IReadOnlyDictionary<DefectGrade, int> Counts,

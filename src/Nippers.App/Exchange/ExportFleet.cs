@@ -105,7 +105,7 @@ public sealed class ExportFleet(NippersDb db, OilExport oil)
         {
             var rows = db
                 .Completions.AsNoTracking()
-                    .WithVoided()
+                .WithVoided()
                 .Where(x => x.MachineId == machine.Id)
                 .OrderBy(x => x.EnteredAt)
                 .ThenBy(x => x.Id)
@@ -209,7 +209,13 @@ public sealed class ExportFleet(NippersDb db, OilExport oil)
         )
             await writer.Write(FleetMapping.ToRecord(row, parts[row.PartId], sites[row.SiteId], Number(row.VisitId)));
         await foreach (
-            var row in db.Waste.AsNoTracking().WithVoided().OrderBy(x => x.EnteredAt).ThenBy(x => x.Id).AsAsyncEnumerable().WithCancellation(ct)
+            var row in db
+                .Waste.AsNoTracking()
+                .WithVoided()
+                .OrderBy(x => x.EnteredAt)
+                .ThenBy(x => x.Id)
+                .AsAsyncEnumerable()
+                .WithCancellation(ct)
         )
             await writer.Write(FleetMapping.ToRecord(row, row.MachineId is { } id ? units[id] : null, Number(row.VisitId)));
         foreach (var machine in machines)

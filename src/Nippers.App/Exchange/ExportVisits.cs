@@ -61,11 +61,11 @@ public sealed class ExportVisits(NippersDb db)
                 x.Left,
                 x.Visit.ElapsedMinutes,
                 x.Visit.RealMinutes,
-                x.Visit.CallOutCents / 100.0,
-                x.Visit.RealPartsCents / 100.0,
-                x.Visit.RealFluidsCents / 100.0,
-                x.Visit.RealLabourCents / 100.0,
-                x.Visit.QuoteCents / 100.0,
+                x.Visit.CallOutCost.Value,
+                x.Visit.RealPartsCost?.Value,
+                x.Visit.RealFluidsCost?.Value,
+                x.Visit.RealLabourCost?.Value,
+                x.Visit.Quote?.Value,
                 x.Visit.ClosedBy ?? ""
             ));
 
@@ -140,5 +140,5 @@ public sealed class ExportVisits(NippersDb db)
             .Select(x => new WasteCsvRow(Iso.Day(x.Row.On), x.Row.Stream, x.Row.Amount, x.Row.Place, x.Unit ?? "", x.Row.By));
 
     private static StockCsvRow Row(PartRow part, string site, int pieces) =>
-        new(part.Number, part.Name, part.Make, site, pieces, part.PriceCents / 100.0);
+        new(part.Number, part.Name, part.Make, site, pieces, part.Price.Value);
 }

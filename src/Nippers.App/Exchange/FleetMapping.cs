@@ -2,6 +2,7 @@ using Nippers.Core;
 using Nippers.Core.Fluids;
 using Nippers.Core.Hours;
 using Nippers.Core.Jobs;
+using Nippers.Core.Numbers;
 using Nippers.Core.Service;
 using Nippers.Data.Fleet;
 using Nippers.Data.Parts;
@@ -111,9 +112,9 @@ public static partial class FleetMapping
                     .Compartments.OrderBy(x => x.Code, StringComparer.Ordinal)
                     .Select(x => new FleetMachineCompartment(
                         x.Code,
-                        x.CapacityLitres,
+                        x.CapacityLitres?.Value,
                         OrNull(x.Fluid),
-                        x.FilterLitres > 0 ? x.FilterLitres : null,
+                        x.FilterLitres > Litres.Zero ? x.FilterLitres.Value : null,
                         x.DrainPoints == 1 ? null : x.DrainPoints,
                         OrNull(x.PlugTorque),
                         OrNull(x.PlugSeal),
@@ -300,9 +301,14 @@ public static partial class FleetMapping
                     DrainHours = x.DrainHours is { } drain
                         ? Above0(Hours(drain, place, "compartments.drainHours"), place, "compartments.drainHours")
                         : null,
-                    CapacityLitres = x.CapacityLitres is null or > 0 ? x.CapacityLitres : throw Bad(place, "compartments.capacityLitres"),
+                    CapacityLitres =
+                        x.CapacityLitres is null ? null
+                        : x.CapacityLitres > 0 ? new Litres(x.CapacityLitres.Value)
+                        : throw Bad(place, "compartments.capacityLitres"),
                     Fluid = x.Fluid ?? "",
-                    FilterLitres = x.FilterLitres is null or >= 0 ? x.FilterLitres ?? 0 : throw Bad(place, "compartments.filterLitres"),
+                    FilterLitres = x.FilterLitres is null or >= 0
+                        ? new Litres(x.FilterLitres ?? 0)
+                        : throw Bad(place, "compartments.filterLitres"),
                     DrainPoints = Between(x.DrainPoints ?? 1, 1, 12, place, "compartments.drainPoints"),
                     PlugTorque = x.PlugTorque ?? "",
                     PlugSeal = x.PlugSeal ?? "",

@@ -6,6 +6,7 @@ using Nippers.App.Walks;
 using Nippers.Core.Defects;
 using Nippers.Core.Hours;
 using Nippers.Core.Jobs;
+using Nippers.Core.Numbers;
 using Nippers.Core.Walk;
 using Nippers.Data;
 using Nippers.Data.Defects;
@@ -500,7 +501,7 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                     {
                         MachineId = machine.Id,
                         Compartment = record.Compartment,
-                        Litres = record.Litres,
+                        Litres = new Litres(record.Litres),
                         At = FleetMapping.Instant(record.At, place, "at"),
                         LifeHours = FleetMapping.Hours(record.LifeHours, place, "lifeHours"),
                         WalkId = Number(record.Walk, _walkIds, place, "walk"),
@@ -571,7 +572,7 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                 record.Fluids.Select(x => new Data.Parts.FluidRow
                 {
                     Name = x.Name,
-                    CentsPerLitre = FleetMapping.Cents(x.PerLitre, place, "fluids.perLitre"),
+                    PerLitre = FleetMapping.Money(x.PerLitre, place, "fluids.perLitre"),
                 })
             );
             await db.SaveChangesAsync(ct);
@@ -726,7 +727,7 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                         MachineId = MachineOf(record.Unit, place),
                         Compartment = record.Compartment,
                         Fluid = record.Fluid,
-                        Litres = record.Litres,
+                        Litres = new Litres(record.Litres),
                         On = FleetMapping.Day(record.On, place, "on"),
                         LifeHours = FleetMapping.Hours(record.LifeHours, place, "lifeHours"),
                         VisitId = VisitOf(record.Visit, place),

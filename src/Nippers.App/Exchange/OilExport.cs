@@ -61,7 +61,7 @@ public sealed class OilExport(NippersDb db)
             var reports = (
                 await db
                     .Reports.AsNoTracking()
-                .WithVoided()
+                    .WithVoided()
                     .Where(x => db.Samples.Any(s => s.Id == x.SampleId && s.MachineId == machine.Id))
                     .ToListAsync(ct)
             ).ToLookup(x => x.SampleId);
@@ -88,15 +88,14 @@ public sealed class OilExport(NippersDb db)
             }
         }
 
-        foreach (var bottle in await db.Bottles.AsNoTracking()
-                .WithVoided().OrderBy(x => x.Id).ToListAsync(ct))
+        foreach (var bottle in await db.Bottles.AsNoTracking().WithVoided().OrderBy(x => x.Id).ToListAsync(ct))
             await writer.Write(FleetMapping.ToRecord(bottle, units[bottle.MachineId], Number(samples, bottle.SampleId)));
         foreach (var machine in machines)
         {
             foreach (
                 var call in await db
                     .WorkRequests.AsNoTracking()
-                .WithVoided()
+                    .WithVoided()
                     .Where(x => x.MachineId == machine.Id)
                     .OrderBy(x => x.At)
                     .ThenBy(x => x.Id)
@@ -112,7 +111,7 @@ public sealed class OilExport(NippersDb db)
             foreach (
                 var change in await db
                     .DrainChanges.AsNoTracking()
-                .WithVoided()
+                    .WithVoided()
                     .Where(x => x.MachineId == machine.Id)
                     .OrderBy(x => x.At)
                     .ThenBy(x => x.Id)
@@ -126,7 +125,7 @@ public sealed class OilExport(NippersDb db)
             foreach (
                 var test in await db
                     .CoolantTests.AsNoTracking()
-                .WithVoided()
+                    .WithVoided()
                     .Where(x => x.MachineId == machine.Id)
                     .OrderBy(x => x.At)
                     .ThenBy(x => x.Id)
@@ -135,8 +134,9 @@ public sealed class OilExport(NippersDb db)
                 await writer.Write(FleetMapping.ToRecord(test, machine.Unit));
         }
 
-        foreach (var loose in await db.UnmatchedResults.AsNoTracking()
-                .WithVoided().OrderBy(x => x.ReceivedAt).ThenBy(x => x.Id).ToListAsync(ct))
+        foreach (
+            var loose in await db.UnmatchedResults.AsNoTracking().WithVoided().OrderBy(x => x.ReceivedAt).ThenBy(x => x.Id).ToListAsync(ct)
+        )
             await writer.Write(FleetMapping.ToRecord(loose, LabOf, Number(samples, loose.SampleId)));
     }
 
@@ -168,7 +168,7 @@ public sealed class OilExport(NippersDb db)
                 Iso.Day(x.Sample.On),
                 x.Sample.LifeHours.Value,
                 x.Sample.OilHours?.Value,
-                x.Sample.AddedLitres,
+                x.Sample.AddedLitres.Value,
                 x.Sample.Fluid,
                 FleetMapping.Word(x.Sample.State),
                 x.Sample.Advised is { } advised ? FleetMapping.Word(advised) : "",

@@ -1,10 +1,10 @@
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Oil;
 using Nippers.Core.Hours;
+using Nippers.Core.Numbers;
 using Nippers.Core.Oil;
 using Nippers.Data;
 using Nippers.Data.Oil;
-using Nippers.Data.Parts;
 using Nippers.Formats.Fleet;
 
 namespace Nippers.App.Exchange;
@@ -197,7 +197,7 @@ public sealed partial class ImportFleet
                         TakenAt = FleetMapping.Instant(record.Taken, place, "taken"),
                         LifeHours = FleetMapping.Hours(record.LifeHours, place, "lifeHours"),
                         OilHours = HoursOf(record.OilHours, place, "oilHours"),
-                        AddedLitres = record.AddedLitres,
+                        AddedLitres = new Litres(record.AddedLitres),
                         Fluid = record.Fluid ?? "",
                         By = record.By,
                         VisitId = VisitOf(record.Visit, place),

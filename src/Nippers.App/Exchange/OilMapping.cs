@@ -59,7 +59,7 @@ public static partial class FleetMapping
             Iso.Day(x.On),
             Iso.Instant(x.TakenAt),
             x.LifeHours.Value,
-            x.AddedLitres,
+            x.AddedLitres.Value,
             x.By,
             x.Batch,
             Word(x.Kind),

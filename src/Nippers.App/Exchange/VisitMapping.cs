@@ -1,7 +1,7 @@
 using System.Text.Json;
 using Nippers.App.Visits;
-using Nippers.Core.Hours;
 using Nippers.Core.Jobs;
+using Nippers.Core.Numbers;
 using Nippers.Core.Parts;
 using Nippers.Data.Parts;
 using Nippers.Data.Visits;
@@ -16,19 +16,19 @@ public static partial class FleetMapping
     public static FleetShop ToRecord(Shop x, IEnumerable<FluidRow> fluids) =>
         new(
             x.Currency,
-            Money(x.LabourCentsPerHour),
-            Money(x.CallOutCents),
+            x.LabourPerHour.Value,
+            x.CallOutCost.Value,
             x.CareHours,
             x.HorizonDays,
             x.PailLitres,
             x.OneAtATime,
             x.DrainHot,
             x.Vessels,
-            [.. fluids.OrderBy(f => f.Name, StringComparer.Ordinal).Select(f => new FleetFluid(f.Name, Money(f.CentsPerLitre)))]
+            [.. fluids.OrderBy(f => f.Name, StringComparer.Ordinal).Select(f => new FleetFluid(f.Name, f.PerLitre.Value))]
         );
 
     public static FleetPart ToRecord(PartRow x) =>
-        new(x.Number, x.Name, Word(x.Kind), Money(x.PriceCents), OrNull(x.Make), x.LengthMm, x.OuterMm, x.SealMm, OrNull(x.Thread));
+        new(x.Number, x.Name, Word(x.Kind), x.Price.Value, OrNull(x.Make), x.LengthMm, x.OuterMm, x.SealMm, OrNull(x.Thread));
 
     public static FleetAlternate ToRecord(PartAlternate x, string part, string other) => new(part, other, x.SaysWho, x.By, Iso.Day(x.On));
 
@@ -39,7 +39,7 @@ public static partial class FleetMapping
             x.ItemCode,
             Word(x.Prefill),
             Word(x.Turn),
-            x.Litres,
+            x.Litres.Value,
             x.Part?.Number,
             x.LengthMm,
             x.OuterMm,
@@ -70,16 +70,16 @@ public static partial class FleetMapping
             x.HandsMinutes,
             x.ElapsedMinutes,
             x.SavedMinutes,
-            Money(x.PartsCents),
-            Money(x.FluidsCents),
-            Money(x.LabourCents),
-            Money(x.CallOutCents),
-            Money(x.WasteCents),
+            x.PartsCost.Value,
+            x.FluidsCost.Value,
+            x.LabourCost.Value,
+            x.CallOutCost.Value,
+            x.WasteCost.Value,
             OrNull(x.Note),
             x.Card.Length > 0 ? Json(x.Card) : null,
             x.Card.Length > 0 ? x.ProgramVersion : null,
             steps.ToList() is { Count: > 0 } given ? given : null,
-            Money(x.QuoteCents),
+            x.Quote?.Value,
             x.OpenedBy,
             Instant(x.OpenedAt),
             x.OpenedAt is null ? null : x.ShownHours.Value,
@@ -88,9 +88,9 @@ public static partial class FleetMapping
             Instant(x.ClosedAt),
             x.Batch,
             x.RealMinutes,
-            Money(x.RealPartsCents),
-            Money(x.RealFluidsCents),
-            Money(x.RealLabourCents),
+            x.RealPartsCost?.Value,
+            x.RealFluidsCost?.Value,
+            x.RealLabourCost?.Value,
             x.VoidedBy,
             x.VoidReason
         );
@@ -146,14 +146,14 @@ public static partial class FleetMapping
         );
 
     public static FleetOnBoard ToRecord(OnBoardRow x, string unit, long? visit) =>
-        new(unit, x.Compartment, x.Fluid, x.Litres, Iso.Day(x.On), x.LifeHours.Value, x.Batch, visit, Instant(x.VoidedAt));
+        new(unit, x.Compartment, x.Fluid, x.Litres.Value, Iso.Day(x.On), x.LifeHours.Value, x.Batch, visit, Instant(x.VoidedAt));
 
     internal static Shop ToRow(FleetShop x, string place) =>
         new()
         {
             Currency = x.Currency,
-            LabourCentsPerHour = Cents(x.LabourPerHour, place, "labourPerHour"),
-            CallOutCents = Cents(x.CallOut, place, "callOut"),
+            LabourPerHour = Money(x.LabourPerHour, place, "labourPerHour"),
+            CallOutCost = Money(x.CallOut, place, "callOut"),
             CareHours = Between(x.CareHours, 10, 200, place, "careHours"),
             HorizonDays = Between(x.HorizonDays, 30, 400, place, "horizonDays"),
             PailLitres = Between(x.PailLitres, 1, 1000, place, "pailLitres"),
@@ -174,7 +174,7 @@ public static partial class FleetMapping
             OuterMm = x.OuterMm,
             SealMm = x.SealMm,
             Thread = x.Thread ?? "",
-            PriceCents = Cents(x.Price, place, "price"),
+            Price = Money(x.Price, place, "price"),
             Version = 1,
         };
 
@@ -192,7 +192,7 @@ public static partial class FleetMapping
             Thread = x.Thread ?? "",
             Prefill = Parse<PrefillRule>(x.Prefill, place, "positions.prefill"),
             Turn = Parse<TurnRule>(x.Turn, place, "positions.turn"),
-            Litres = x.Litres >= 0 ? x.Litres : throw Bad(place, "positions.litres"),
+            Litres = x.Litres >= 0 ? new Litres(x.Litres) : throw Bad(place, "positions.litres"),
         };
 
     internal static VisitRow ToRow(FleetVisit x, int machineId, string place)
@@ -212,12 +212,12 @@ public static partial class FleetMapping
             HandsMinutes = x.HandsMinutes,
             ElapsedMinutes = x.ElapsedMinutes,
             SavedMinutes = x.SavedMinutes,
-            PartsCents = Cents(x.Parts, place, "parts"),
-            FluidsCents = Cents(x.Fluids, place, "fluids"),
-            LabourCents = Cents(x.Labour, place, "labour"),
-            CallOutCents = Cents(x.CallOut, place, "callOut"),
-            WasteCents = Cents(x.Waste, place, "waste"),
-            QuoteCents = Cents(x.Quote, place, "quote"),
+            PartsCost = Money(x.Parts, place, "parts"),
+            FluidsCost = Money(x.Fluids, place, "fluids"),
+            LabourCost = Money(x.Labour, place, "labour"),
+            CallOutCost = Money(x.CallOut, place, "callOut"),
+            WasteCost = Money(x.Waste, place, "waste"),
+            Quote = Money(x.Quote, place, "quote"),
             Card = x.Card is { } card ? Card(card, place) : "",
             ProgramVersion = x.ProgramVersion ?? 0,
             OpenedBy = x.OpenedBy,
@@ -228,9 +228,9 @@ public static partial class FleetMapping
             ClosedAt = x.Closed is { } closed ? Instant(closed, place, "closed") : null,
             Batch = x.Batch,
             RealMinutes = x.RealMinutes,
-            RealPartsCents = Cents(x.RealParts, place, "realParts"),
-            RealFluidsCents = Cents(x.RealFluids, place, "realFluids"),
-            RealLabourCents = Cents(x.RealLabour, place, "realLabour"),
+            RealPartsCost = Money(x.RealParts, place, "realParts"),
+            RealFluidsCost = Money(x.RealFluids, place, "realFluids"),
+            RealLabourCost = Money(x.RealLabour, place, "realLabour"),
             VoidedBy = x.VoidedBy,
             VoidReason = x.VoidReason,
             Version = 1,
@@ -324,12 +324,8 @@ public static partial class FleetMapping
 
     private static string? Instant(DateTimeOffset? at) => at is { } then ? Iso.Instant(then) : null;
 
-    private static double Money(int cents) => cents / 100.0;
+    internal static Money Money(double amount, string place, string field) =>
+        amount is >= 0 and <= 10_000_000 ? Core.Numbers.Money.Of(amount) : throw Bad(place, field);
 
-    private static double? Money(int? cents) => cents / 100.0;
-
-    internal static int Cents(double money, string place, string field) =>
-        money is >= 0 and <= 10_000_000 ? (int)Math.Round(money * 100) : throw Bad(place, field);
-
-    private static int? Cents(double? money, string place, string field) => money is { } m ? Cents(m, place, field) : null;
+    private static Money? Money(double? amount, string place, string field) => amount is { } given ? Money(given, place, field) : null;
 }

@@ -1,7 +1,7 @@
 using System.Globalization;
 using System.Text.Json;
 using Nippers.Core.Defects;
-using Nippers.Core.Hours;
+using Nippers.Core.Numbers;
 using Nippers.Core.Walk;
 using Nippers.Data.Defects;
 using Nippers.Data.Fleet;
@@ -32,7 +32,7 @@ public static partial class FleetMapping
             x.High,
             x.New,
             x.NewAtHours?.Value,
-            x.MarkLitres,
+            x.MarkLitres?.Value,
             x.Method is { } method ? Word(method) : null,
             OrNull(x.Note)
         );
@@ -98,7 +98,7 @@ public static partial class FleetMapping
         new(
             unit,
             x.Compartment,
-            x.Litres,
+            x.Litres.Value,
             Iso.Instant(x.At),
             x.LifeHours.Value,
             x.By,
@@ -221,7 +221,10 @@ public static partial class FleetMapping
             High = x.High,
             New = x.New,
             NewAtHours = x.NewAtHours is { } hours ? Hours(hours, place, "limits.newAtHours") : null,
-            MarkLitres = x.MarkLitres is null or > 0 ? x.MarkLitres : throw Bad(place, "limits.markLitres"),
+            MarkLitres =
+                x.MarkLitres is null ? null
+                : x.MarkLitres > 0 ? new Litres(x.MarkLitres.Value)
+                : throw Bad(place, "limits.markLitres"),
             Method = x.Method is { } method ? Parse<SagMethod>(method, place, "limits.method") : null,
             Note = x.Note ?? "",
         };

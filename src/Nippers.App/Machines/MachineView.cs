@@ -132,9 +132,7 @@ public sealed class MachineView(NippersDb db, StatusKeeper keeper, TimeProvider 
         var work = await RecentWork(machine.Id, ct);
         var since = new MeterHours((int)((at.Hours - TapeBack) * 10));
         var past = await db
-            .Completions.Where(x =>
-                x.MachineId == machine.Id && x.Kind == CompletionKind.Work && x.LifeHours >= since
-            )
+            .Completions.Where(x => x.MachineId == machine.Id && x.Kind == CompletionKind.Work && x.LifeHours >= since)
             .GroupBy(x => x.Batch)
             .Select(g => g.Min(x => x.LifeHours))
             .ToListAsync(ct);
@@ -203,7 +201,7 @@ public sealed class MachineView(NippersDb db, StatusKeeper keeper, TimeProvider 
                         .FirstOrDefault();
                     return new CompartmentView(
                         compartment,
-                        own?.CapacityLitres,
+                        own?.CapacityLitres?.Value,
                         own?.Fluid ?? "",
                         here.Count,
                         next?.Status,

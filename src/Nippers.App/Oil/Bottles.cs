@@ -34,7 +34,8 @@ public sealed class Bottles(NippersDb db, UnitOfWork writes, OilCatalog book)
                     {
                         if (!places.TryGetValue(wish.Item, out var place))
                             return Outcome<IReadOnlyList<string>>.Refused(Refusals.NoSuchItem("", wish.Item));
-                        var bottle = await db.FreeBottles().FirstOrDefaultAsync(x => x.MachineId == machine.Id && x.ItemCode == wish.Item, ct)
+                        var bottle = await db.FreeBottles()
+                            .FirstOrDefaultAsync(x => x.MachineId == machine.Id && x.ItemCode == wish.Item, ct)
                             ?? await New(db, machine.Id, place.Compartment.Code, wish.Item, writes.Now, actor.Name, ct);
                         codes.Add(bottle.Code);
                     }
@@ -57,7 +58,10 @@ public sealed class Bottles(NippersDb db, UnitOfWork writes, OilCatalog book)
     )
     {
         // Beyond what was ever given out, also by another database that a fleet file came from.
-        var number = Math.Max(await db.Bottles.MaxAsync(x => (long?)x.Id, ct) ?? 0, await db.Samples.WithVoided().MaxAsync(x => (long?)x.Id, ct) ?? 0);
+        var number = Math.Max(
+            await db.Bottles.MaxAsync(x => (long?)x.Id, ct) ?? 0,
+            await db.Samples.WithVoided().MaxAsync(x => (long?)x.Id, ct) ?? 0
+        );
         string code;
         do
         {

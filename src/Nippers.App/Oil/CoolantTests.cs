@@ -78,8 +78,8 @@ public sealed class CoolantTests(NippersDb db, UnitOfWork writes, RecordWork wor
         return new(
             facts.Machine,
             place,
-            litres,
-            [.. rows.Select(x => new JudgedCoolant(x, Judge(x, facts.Machine.Site.LowC, litres)))],
+            litres?.Value,
+            [.. rows.Select(x => new JudgedCoolant(x, Judge(x, facts.Machine.Site.LowC, litres?.Value)))],
             LocalDay.Of(writes.Now, facts.Zone)
         );
     }
@@ -184,9 +184,7 @@ public sealed class CoolantTests(NippersDb db, UnitOfWork writes, RecordWork wor
                     .ToListAsync(ct);
                 foreach (
                     var done in await db
-                        .Completions.Where(x =>
-                            x.MachineId == row.MachineId && x.Batch == row.Batch && items.Contains(x.ItemCode)
-                        )
+                        .Completions.Where(x => x.MachineId == row.MachineId && x.Batch == row.Batch && items.Contains(x.ItemCode))
                         .ToListAsync(ct)
                 )
                 {

@@ -85,11 +85,11 @@ public sealed class JudgeSample(NippersDb db, OilCatalog book)
             {
                 Kind = sample.Kind,
                 Grade = grade,
-                SumpLitres = machine.Compartments.Find(x => x.Code == sample.Compartment)?.CapacityLitres,
+                SumpLitres = machine.Compartments.Find(x => x.Code == sample.Compartment)?.CapacityLitres?.Value,
                 IntervalHours = item?.ForDue().Interval(machine.Duty) ?? LimitSet.ReferenceHours(sample.Kind),
                 MachineHours = sample.LifeHours.Value,
                 OilHours = sample.OilHours?.Value,
-                AddedLitres = sample.AddedLitres,
+                AddedLitres = sample.AddedLitres.Value,
                 Results = results.With(Measurand.Viscosity, results[viscosity]),
                 Below = below,
                 Iso = Iso4406Code.Parse(report.Iso),

@@ -41,7 +41,6 @@ public sealed record OilCase(OilSample Sample, LimitSet Limits, IReadOnlyList<Ea
         KeptEarlier[] Earlier
     );
 
-    /// <summary>Judges it.</summary>
     public OilJudgement Judge() => OilJudge.Judge(Sample, Limits, Earlier);
 
     /// <summary>As it is kept.</summary>

@@ -1,6 +1,7 @@
 using Microsoft.EntityFrameworkCore;
 using Nippers.Core.Hours;
 using Nippers.Core.Jobs;
+using Nippers.Core.Numbers;
 using Nippers.Core.Oil;
 using Nippers.Core.Service;
 using Nippers.Data;
@@ -93,7 +94,6 @@ public sealed class OilCatalog(NippersDb db)
         var changed = await db
             .Completions.Where(x =>
                 x.MachineId == machine.Id
-               
                 && x.LifeHours <= lifeHours
                 && x.Batch != exceptBatch
                 && db.ProgramItems.Any(i =>
@@ -105,21 +105,20 @@ public sealed class OilCatalog(NippersDb db)
         // Since new and never changed: it is the oil that it came with.
         changed ??= machine.History == History.SinceNew ? machine.CommissionedHours : null;
         var since = changed ?? default(MeterHours);
-        var added = await db
-            .TopUps.Where(x =>
-                x.MachineId == machine.Id
-                && x.Compartment == compartment
-                && x.LifeHours >= since
-                && x.LifeHours <= lifeHours
-               
-            )
-            .SumAsync(x => x.Litres, ct);
+        var added = (
+            await db
+                .TopUps.Where(x =>
+                    x.MachineId == machine.Id && x.Compartment == compartment && x.LifeHours >= since && x.LifeHours <= lifeHours
+                )
+                .Select(x => x.Litres)
+                .ToListAsync(ct)
+        ).Total();
         var fluid = await db
             .MachineCompartments.Where(x => x.MachineId == machine.Id && x.Code == compartment)
             .Select(x => x.Fluid)
             .FirstOrDefaultAsync(ct)
             ?? "";
-        return new(changed is { } at ? lifeHours - at : null, Math.Round(added, 2), fluid);
+        return new(changed is { } at ? lifeHours - at : null, Math.Round(added.Value, 2), fluid);
     }
 
     /// <summary>Grade and family of a fluid in a kind of place.</summary>
@@ -207,7 +206,6 @@ public sealed class OilCatalog(NippersDb db)
                 && x.Sample.Compartment == compartment
                 && x.Sample.LifeHours <= lifeHours
                 && x.Sample.Id != exceptId
-               
                 && !x.Sample.DrawnWrong
             )
             .OrderByDescending(x => x.Sample.LifeHours)

@@ -414,11 +414,7 @@ public sealed class NewOils(NippersDb db, UnitOfWork writes, OilCatalog book, Ju
     private async Task Follow(string fluid, CancellationToken ct)
     {
         await db.SaveChangesAsync(ct);
-        foreach (
-            var sample in await db
-                .Samples.Where(x => x.Fluid == fluid && x.State != SampleState.Judged)
-                .ToListAsync(ct)
-        )
+        foreach (var sample in await db.Samples.Where(x => x.Fluid == fluid && x.State != SampleState.Judged).ToListAsync(ct))
         {
             (sample.Grade, sample.Family) = await book.GradeOf(fluid, sample.Kind, ct);
         }

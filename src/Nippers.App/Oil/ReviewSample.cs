@@ -96,9 +96,7 @@ public sealed class ReviewSample(NippersDb db, UnitOfWork writes, ReportDefect r
                     return Outcome<SignedSample>.Refused(Refusals.NoSuchItem("dueNow", stranger));
 
                 // Signed again after a correction: what the first signature called for is called no longer.
-                await db
-                    .WorkRequests.Where(x => x.SampleId == id)
-                    .ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedAt, writes.Now), ct);
+                await db.WorkRequests.Where(x => x.SampleId == id).ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedAt, writes.Now), ct);
                 var before = new
                 {
                     sample.State,
@@ -418,7 +416,6 @@ public sealed class ReviewSample(NippersDb db, UnitOfWork writes, ReportDefect r
                 && x.Compartment == sample.Compartment
                 && x.SignedAs != null
                 && x.Id != sample.Id
-               
                 && !x.DrawnWrong
                 && x.SignedAt > since
                 && x.LifeHours <= sample.LifeHours

@@ -140,11 +140,7 @@ public sealed class SampleQueues(NippersDb db, TimeProvider clock)
     {
         var wanted = codes.Select(x => Bottles.ReadMark(x).Mark).Distinct().Take(MostLabels).ToList();
         var samples = (
-            await db
-                .Samples.AsNoTracking()
-                .Include(x => x.Machine)
-                .Where(x => wanted.Contains(x.Bottle))
-                .ToListAsync(ct)
+            await db.Samples.AsNoTracking().Include(x => x.Machine).Where(x => wanted.Contains(x.Bottle)).ToListAsync(ct)
         ).ToDictionary(x => x.Bottle, StringComparer.Ordinal);
         var bottles = (await db.Bottles.AsNoTracking().Where(x => wanted.Contains(x.Code)).ToListAsync(ct)).ToDictionary(
             x => x.Code,
@@ -189,10 +185,7 @@ public sealed class SampleQueues(NippersDb db, TimeProvider clock)
         var (mark, fault) = Bottles.ReadMark(text ?? "");
         if (fault is not null)
             return (null, null, "");
-        var sample = await db
-            .Samples.AsNoTracking()
-            .Include(x => x.Machine)
-            .FirstOrDefaultAsync(x => x.Bottle == mark, ct);
+        var sample = await db.Samples.AsNoTracking().Include(x => x.Machine).FirstOrDefaultAsync(x => x.Bottle == mark, ct);
         if (sample is not null)
             return (sample, null, sample.Machine.Unit);
         var bottle = await db.Bottles.AsNoTracking().SingleOrDefaultAsync(x => x.Code == mark, ct);
@@ -303,9 +296,10 @@ public sealed class SampleQueues(NippersDb db, TimeProvider clock)
             .Where(x => ids.Contains(x.Id))
             .ToDictionaryAsync(x => x.Id, ct);
         var programs = await db.ProgramsWithItems([.. machines.Values.Select(x => x.ProgramId).Distinct()], ct);
-        var prepared = (
-            await db.FreeBottles().AsNoTracking().Where(x => ids.Contains(x.MachineId)).ToListAsync(ct)
-        ).ToLookup(x => (x.MachineId, x.ItemCode), x => x.Code);
+        var prepared = (await db.FreeBottles().AsNoTracking().Where(x => ids.Contains(x.MachineId)).ToListAsync(ct)).ToLookup(
+            x => (x.MachineId, x.ItemCode),
+            x => x.Code
+        );
         var visits = (
             await db
                 .VisitItems.AsNoTracking()

@@ -214,9 +214,10 @@ public sealed class SampleViews(NippersDb db, OilCatalog book, ReviewSample sign
         var at = new MachineNow(use, now, facts.Zone);
         var places = OilCatalog.Places(machine, machine.Program);
         var order = Drawing.Order(places.Select(x => new Draw(x.Item.Code, x.Method)));
-        var bottles = (
-            await db.FreeBottles().AsNoTracking().Where(x => x.MachineId == machine.Id).ToListAsync(ct)
-        ).ToLookup(x => x.ItemCode, x => x.Code);
+        var bottles = (await db.FreeBottles().AsNoTracking().Where(x => x.MachineId == machine.Id).ToListAsync(ct)).ToLookup(
+            x => x.ItemCode,
+            x => x.Code
+        );
         var newest = (
             await db
                 .Samples.AsNoTracking()
@@ -361,7 +362,6 @@ public sealed class SampleViews(NippersDb db, OilCatalog book, ReviewSample sign
             .Completions.AsNoTracking()
             .Where(x =>
                 x.MachineId == machine.Id
-               
                 && db.ProgramItems.Any(i =>
                     i.ProgramId == machine.ProgramId && i.Code == x.ItemCode && i.Compartment == compartment && i.Work == ItemWork.Fluid
                 )
@@ -378,7 +378,13 @@ public sealed class SampleViews(NippersDb db, OilCatalog book, ReviewSample sign
             .Take(Shown * 2)
             .ToListAsync(ct);
         events.AddRange(
-            added.Select(x => new OilEvent(OilEventKind.TopUp, x.LifeHours.Value, DateOnly.FromDateTime(x.At.UtcDateTime), x.Litres, ""))
+            added.Select(x => new OilEvent(
+                OilEventKind.TopUp,
+                x.LifeHours.Value,
+                DateOnly.FromDateTime(x.At.UtcDateTime),
+                x.Litres.Value,
+                ""
+            ))
         );
         var inside = compartment + ":";
         var defects = await db
@@ -399,7 +405,6 @@ public sealed class SampleViews(NippersDb db, OilCatalog book, ReviewSample sign
             .FilterLog.AsNoTracking()
             .Where(x =>
                 x.MachineId == machine.Id
-               
                 && (x.Metal == MetalFinding.Flakes || x.Metal == MetalFinding.Chunks || x.Metal == MetalFinding.FinePaste)
                 && db.FilterPositions.Any(p =>
                     p.MachineId == x.MachineId

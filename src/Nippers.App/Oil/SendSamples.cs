@@ -77,10 +77,7 @@ public sealed class SendSamples(NippersDb db, UnitOfWork writes)
     /// <summary>A consignment of which nothing is out any more is not waited for.</summary>
     internal static async Task Settle(NippersDb db, long? consignment, CancellationToken ct)
     {
-        if (
-            consignment is not { } id
-            || await db.Samples.AnyAsync(x => x.ConsignmentId == id && x.State == SampleState.Sent, ct)
-        )
+        if (consignment is not { } id || await db.Samples.AnyAsync(x => x.ConsignmentId == id && x.State == SampleState.Sent, ct))
             return;
         if (await db.Consignments.FindAsync([id], ct) is { } box)
             box.State = ConsignmentState.Answered;
@@ -114,8 +111,8 @@ public sealed class SendSamples(NippersDb db, UnitOfWork writes)
                     Formats.Iso.Day(x.Sample.On),
                     x.Sample.LifeHours.Value,
                     x.Sample.OilHours?.Value,
-                    x.Sample.AddedLitres,
-                    x.Litres,
+                    x.Sample.AddedLitres.Value,
+                    x.Litres?.Value,
                     x.Sample.Fluid,
                     x.Sample.Grade
                 )),

@@ -3,6 +3,7 @@ using Microsoft.EntityFrameworkCore;
 using Nippers.App.Readings;
 using Nippers.App.Work;
 using Nippers.Core.Hours;
+using Nippers.Core.Numbers;
 using Nippers.Core.Oil;
 using Nippers.Data;
 using Nippers.Data.Fleet;
@@ -74,7 +75,7 @@ public sealed class TakeSample(NippersDb db, UnitOfWork writes, RecordWork work,
                     refusals.Add(Refusals.Needed("method"));
                 if (input.Engine is null)
                     refusals.Add(Refusals.Needed("engine"));
-                var added = Typed.Optional(input.AddedLitres, "addedLitres", 0, MostLitres, refusals);
+                var added = Typed.Volume(input.AddedLitres, "addedLitres", 0, MostLitres, refusals);
                 var note = Typed.Words(input.Note, "note", LongestNote, refusals);
                 var (bottle, prepared) = await Bottle(input.Bottle, machine.Id, place, refusals, ct);
                 if (refusals.Count > 0)
@@ -156,9 +157,7 @@ public sealed class TakeSample(NippersDb db, UnitOfWork writes, RecordWork work,
                 (row.VoidedAt, row.VoidedBy, row.VoidReason) = (writes.Now, actor.Name, reason.Trim());
                 row.Version++;
                 await db
-                    .Completions.Where(x =>
-                        x.MachineId == row.MachineId && x.Batch == row.Batch && x.ItemCode == row.ItemCode
-                    )
+                    .Completions.Where(x => x.MachineId == row.MachineId && x.Batch == row.Batch && x.ItemCode == row.ItemCode)
                     .ExecuteUpdateAsync(
                         x =>
                             x.SetProperty(m => m.VoidedAt, writes.Now)
@@ -222,7 +221,7 @@ public sealed class TakeSample(NippersDb db, UnitOfWork writes, RecordWork work,
             TakenAt = writes.Now,
             LifeHours = lifeHours,
             OilHours = oil.OilHours,
-            AddedLitres = oil.AddedLitres,
+            AddedLitres = new Litres(oil.AddedLitres),
             Fluid = oil.Fluid,
             By = by,
             Batch = batch,

@@ -1,6 +1,7 @@
 using System.Text.RegularExpressions;
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Readings;
+using Nippers.Core.Numbers;
 using Nippers.Core.Parts;
 using Nippers.Data;
 using Nippers.Data.Parts;
@@ -64,7 +65,7 @@ public sealed partial class PartCatalog(NippersDb db, UnitOfWork writes)
                 var name = Typed.Words(input.Name, "name", LongestName, refusals, needed: true);
                 var make = Typed.Words(input.Make, "make", LongestName, refusals);
                 var size = ReadSize(input.LengthMm, input.OuterMm, input.SealMm, input.Thread, refusals);
-                var price = Typed.Cents(input.Price, "price", refusals) ?? 0;
+                var price = Typed.Money(input.Price, "price", refusals) ?? Money.Zero;
                 var part = input.OldNumber is null ? null : await db.Parts.SingleOrDefaultAsync(x => x.Number == input.OldNumber, ct);
                 if (input.OldNumber is not null && part is null)
                     return Outcome<PartRow>.Refused(Refusals.PartUnknown("", input.OldNumber));
@@ -74,7 +75,7 @@ public sealed partial class PartCatalog(NippersDb db, UnitOfWork writes)
                     return Outcome<PartRow>.Refused(refusals);
 
                 part ??= db.Parts.Add(new() { Number = number, Name = name }).Entity;
-                (part.Name, part.Make, part.Kind, part.PriceCents) = (name, make, input.Kind, price);
+                (part.Name, part.Make, part.Kind, part.Price) = (name, make, input.Kind, price);
                 (part.LengthMm, part.OuterMm, part.SealMm, part.Thread) = (size.LengthMm, size.OuterMm, size.SealMm, size.Thread);
                 part.Version++;
                 writes.Audit(
@@ -240,7 +241,7 @@ public sealed partial class PartCatalog(NippersDb db, UnitOfWork writes)
                 if (number.Length > 0 && part is null)
                     refusals.Add(Refusals.PartUnknown("part", number));
                 var size = ReadSize(input.LengthMm, input.OuterMm, input.SealMm, input.Thread, refusals);
-                var litres = Typed.Optional(input.Litres, "litres", 0, 200, refusals) ?? 0;
+                var litres = Typed.Volume(input.Litres, "litres", 0, 200, refusals) ?? Litres.Zero;
                 var row = input.OldCode is null
                     ? null
                     : await db.FilterPositions.SingleOrDefaultAsync(x => x.MachineId == machine.Id && x.Code == input.OldCode, ct);

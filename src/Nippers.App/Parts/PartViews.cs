@@ -51,7 +51,6 @@ public sealed record PartAlternateView(string Number, string Name, string SaysWh
 /// <summary>A place that a part goes to.</summary>
 public sealed record PartPlace(string Unit, string Position, string Item);
 
-/// <summary>A move of stock.</summary>
 public sealed record StockMoveView(StockMove Move, string Site);
 
 /// <summary>A line of the filter log with its machine.</summary>
@@ -83,7 +82,6 @@ public sealed record FilterSheet(
 /// <summary>Waste of a month by kind.</summary>
 public sealed record WasteMonth(DateOnly Month, IReadOnlyDictionary<string, double> Amounts);
 
-/// <summary>The waste log.</summary>
 public sealed record WasteLog(IReadOnlyList<WasteMonth> Months, IReadOnlyList<(WasteRow Row, string? Unit)> Rows);
 
 /// <summary>Keeps what proposed visits need for some minutes.</summary>
@@ -226,12 +224,10 @@ public sealed class PartViews(NippersDb db, VisitProposals proposals, WorkshopSe
                 .Where(x =>
                     x.MachineId == machine.Id
                     && x.State == FilterLogState.Fitted
-                   
                     && !db.FilterLog.Any(y =>
                         y.MachineId == x.MachineId
                         && y.Position == x.Position
                         && y.State == FilterLogState.Fitted
-                       
                         && (y.LifeHours > x.LifeHours || (y.LifeHours == x.LifeHours && y.Id > x.Id))
                     )
                 )

@@ -16,7 +16,6 @@ public static class LocalTime
         return zone.IsInvalidTime(local) ? null : new DateTimeOffset(local, zone.GetUtcOffset(local)).ToUniversalTime();
     }
 
-    /// <summary>A date.</summary>
     public static DateOnly? ParseDate(string? text) =>
         DateOnly.TryParseExact(text?.Trim(), "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var date) ? date : null;
 

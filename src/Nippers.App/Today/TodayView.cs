@@ -62,7 +62,6 @@ public sealed record TodayMachine(
 /// <summary>Machines by standing over the whole selection, not the page alone.</summary>
 public sealed record TodayCounts(int All, int Overdue, int Due, int Coming, int Unconfirmed, int Stale, int Stopped, int Missed);
 
-/// <summary>A page of Today.</summary>
 public sealed record TodayPage(
     IReadOnlyList<TodayMachine> Machines,
     TodayCounts Counts,

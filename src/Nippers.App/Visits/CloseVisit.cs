@@ -3,6 +3,7 @@ using Microsoft.EntityFrameworkCore;
 using Nippers.App.Defects;
 using Nippers.App.Oil;
 using Nippers.Core.Jobs;
+using Nippers.Core.Numbers;
 using Nippers.Core.Oil;
 using Nippers.Core.Service;
 using Nippers.Data;
@@ -77,11 +78,7 @@ public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService 
                 row.State = VisitState.Closed;
                 (row.ClosedBy, row.ClosedAt, row.Batch) = (actor.Name, writes.Now, batch);
                 row.RealMinutes = minutes;
-                (row.RealPartsCents, row.RealFluidsCents, row.RealLabourCents) = (
-                    parts,
-                    fluids,
-                    (int)Math.Round(shop.Labour(minutes!.Value) * 100)
-                );
+                (row.RealPartsCost, row.RealFluidsCost, row.RealLabourCost) = (parts, fluids, Money.Of(shop.Labour(minutes!.Value)));
                 if (note.Length > 0)
                     row.Note = note;
                 row.Version++;
@@ -143,9 +140,7 @@ public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService 
                 await db
                     .Waste.Where(x => x.VisitId == id)
                     .ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedAt, now).SetProperty(m => m.VoidedBy, who), ct);
-                await db
-                    .OnBoard.Where(x => x.VisitId == id)
-                    .ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedAt, now), ct);
+                await db.OnBoard.Where(x => x.VisitId == id).ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedAt, now), ct);
                 await take.Withdraw(db.Samples.Where(x => x.VisitId == id && x.SignedAs == null), who, why, ct);
                 await db
                     .CoolantTests.Where(x => x.Batch == batch)
@@ -177,7 +172,7 @@ public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService 
                 row.Items.ForEach(x => x.State = x.State == VisitItemState.Done ? VisitItemState.Planned : x.State);
                 row.State = VisitState.Open;
                 (row.ClosedBy, row.ClosedAt, row.Batch) = (null, null, null);
-                (row.RealMinutes, row.RealPartsCents, row.RealFluidsCents, row.RealLabourCents) = (null, null, null, null);
+                (row.RealMinutes, row.RealPartsCost, row.RealFluidsCost, row.RealLabourCost) = (null, null, null, null);
                 row.Version++;
                 writes.Audit(actor, "visit.reopen", PlanVisit.Subject(row.Machine.Unit, id), row.MachineId, new { batch }, new { reason });
                 await writes.RefreshStatus([row.MachineId], ct);
@@ -230,8 +225,8 @@ public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService 
     }
 
     /// <summary>Writes what was fitted, and takes it from the shelf of the machine's site.</summary>
-    /// <returns>What the parts cost, cents.</returns>
-    private async Task<int> FilterLog(JobContext job, string batch, Actor actor, CancellationToken ct)
+    /// <returns>What the parts cost.</returns>
+    private async Task<Money> FilterLog(JobContext job, string batch, Actor actor, CancellationToken ct)
     {
         var fitted = job
             .Card.Steps.Where(x => x.Input == InputKind.Filter && job.State.IsDone(x))
@@ -242,7 +237,7 @@ public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService 
         var names = await db
             .FilterPositions.Where(x => x.MachineId == job.Row.MachineId)
             .ToDictionaryAsync(x => x.Code, x => x.Name, StringComparer.Ordinal, ct);
-        var cents = 0;
+        var cost = Money.Zero;
         foreach (var (step, answer) in fitted)
         {
             db.FilterLog.Add(
@@ -265,7 +260,7 @@ public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService 
             );
             if (!parts.TryGetValue(answer.Part!, out var part))
                 continue;
-            cents += part.PriceCents;
+            cost += part.Price;
             db.StockMoves.Add(
                 new()
                 {
@@ -280,11 +275,11 @@ public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService 
             );
         }
 
-        return cents;
+        return cost;
     }
 
     /// <summary>Writes which fluid is on board since when, and how much.</summary>
-    private async Task<int> OnBoard(JobContext job, string batch, ShopPage shop, CancellationToken ct)
+    private async Task<Money> OnBoard(JobContext job, string batch, ShopPage shop, CancellationToken ct)
     {
         double money = 0;
         var own = await db
@@ -307,7 +302,7 @@ public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService 
                     MachineId = job.Row.MachineId,
                     Compartment = fill.Compartment,
                     Fluid = fill.Fluid,
-                    Litres = litres,
+                    Litres = new Litres(litres),
                     On = job.Row.On,
                     LifeHours = job.Row.LifeHours,
                     VisitId = job.Row.Id,
@@ -320,7 +315,7 @@ public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService 
                 compartment.Fluid = fill.Fluid;
         }
 
-        return (int)Math.Round(money * 100);
+        return Money.Of(money);
     }
 
     private void Waste(JobContext job, string batch, Actor actor)

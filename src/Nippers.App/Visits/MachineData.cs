@@ -1,5 +1,6 @@
 using Microsoft.EntityFrameworkCore;
 using Nippers.Core.Fluids;
+using Nippers.Core.Numbers;
 using Nippers.Core.Service;
 using Nippers.Data;
 using Nippers.Data.Fleet;
@@ -82,8 +83,8 @@ public sealed class MachineData(NippersDb db, UnitOfWork writes)
                         continue;
                     }
 
-                    var capacity = Typed.Optional(entered.Capacity, Field("capacity"), 0.05, MostLitres, refusals);
-                    var filters = Typed.Optional(entered.FilterLitres, Field("filterLitres"), 0, MostLitres, refusals) ?? 0;
+                    var capacity = Typed.Volume(entered.Capacity, Field("capacity"), 0.05, MostLitres, refusals);
+                    var filters = Typed.Volume(entered.FilterLitres, Field("filterLitres"), 0, MostLitres, refusals) ?? Litres.Zero;
                     if (filters > capacity)
                         refusals.Add(Refusals.FilterAboveCapacity(Field("filterLitres")));
                     var points = Typed.Whole(entered.DrainPoints, Field("drainPoints"), 1, 12, refusals) ?? 1;
@@ -107,7 +108,7 @@ public sealed class MachineData(NippersDb db, UnitOfWork writes)
                     if (
                         own is null
                         && capacity is null
-                        && filters == 0
+                        && filters == Litres.Zero
                         && points == 1
                         && seconds is null
                         && (hub + fluid + torque + seal + socket).Length == 0

@@ -1,6 +1,7 @@
 using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Readings;
+using Nippers.Core.Numbers;
 using Nippers.Data;
 using Nippers.Data.Visits;
 
@@ -111,7 +112,7 @@ public sealed class PlanVisit(NippersDb db, UnitOfWork writes, VisitProposals pr
             {
                 var refusals = new List<Refusal>();
                 var note = Typed.Words(input.Note, "note", LongestNote, refusals);
-                var quote = Typed.Cents(input.Quote, "quote", refusals);
+                var quote = Typed.Money(input.Quote, "quote", refusals);
                 if (input.Items.Count == 0)
                     refusals.Add(Refusals.VisitEmpty());
                 if (string.IsNullOrWhiteSpace(input.On))
@@ -160,7 +161,7 @@ public sealed class PlanVisit(NippersDb db, UnitOfWork writes, VisitProposals pr
                     )
                     .Entity;
                 Fill(row, draft.Value);
-                (row.Note, row.QuoteCents) = (note, quote);
+                (row.Note, row.Quote) = (note, quote);
                 row.Version++;
                 await db.SaveChangesAsync(ct);
                 await SetItems(row, draft.Value, ct);
@@ -200,20 +201,18 @@ public sealed class PlanVisit(NippersDb db, UnitOfWork writes, VisitProposals pr
 
     internal static string Subject(string unit, long id) => string.Create(CultureInfo.InvariantCulture, $"{unit} visit {id}");
 
-    private static int Cents(double money) => (int)Math.Round(money * 100);
-
     private static void Fill(VisitRow row, VisitDraft draft)
     {
         var money = draft.Visit.Money;
         row.On = draft.Visit.On;
         row.NameHours = (int)(draft.Visit.NameHours ?? 0);
         (row.HandsMinutes, row.ElapsedMinutes, row.SavedMinutes) = ((int)Math.Ceiling(money.Minutes), draft.Elapsed, draft.Saved);
-        (row.PartsCents, row.FluidsCents, row.LabourCents, row.CallOutCents, row.WasteCents) = (
-            Cents(money.Parts),
-            Cents(money.Fluids),
-            Cents(money.Labour),
-            Cents(money.CallOut),
-            Cents(money.Waste)
+        (row.PartsCost, row.FluidsCost, row.LabourCost, row.CallOutCost, row.WasteCost) = (
+            Money.Of(money.Parts),
+            Money.Of(money.Fluids),
+            Money.Of(money.Labour),
+            Money.Of(money.CallOut),
+            Money.Of(money.Waste)
         );
     }
 

@@ -3,6 +3,7 @@ using Microsoft.EntityFrameworkCore;
 using Nippers.Core.Fluids;
 using Nippers.Core.Hours;
 using Nippers.Core.Jobs;
+using Nippers.Core.Numbers;
 using Nippers.Data;
 using Nippers.Data.Fleet;
 using Nippers.Data.Parts;
@@ -55,7 +56,7 @@ public sealed class ServiceSheet
                         facts.Machine.Site.HighC
                     ),
                     own.GetValueOrDefault(x.Code)?.Fluid ?? "",
-                    own.GetValueOrDefault(x.Code)?.CapacityLitres,
+                    own.GetValueOrDefault(x.Code)?.CapacityLitres?.Value,
                     x.Stream
                 ),
                 StringComparer.Ordinal
@@ -123,7 +124,7 @@ public sealed class ServiceSheet
     {
         if (!_items.TryGetValue(code, out var item))
             return new(0, 0, 0, 0);
-        var parts = Positions.Where(x => x.ItemCode == code).Sum(x => (x.Part?.PriceCents ?? 0) / 100.0);
+        var parts = Positions.Where(x => x.ItemCode == code).Select(x => x.Part?.Price ?? Money.Zero).Total().Value;
         var fluids =
             item.ChangesFluid && Fluids.TryGetValue(item.Compartment, out var need) ? Shop.PriceOf(need.Choice.Take, need.Litres ?? 0) : 0;
         var minutes = JobCardMaker.MinutesOf(ToJob(item), Input);
@@ -188,12 +189,12 @@ public sealed class ServiceSheet
             var topped = topUps[facts.Machine.Id]
                 .Where(x => x.LifeHours >= changed.GetValueOrDefault(x.Compartment))
                 .GroupBy(x => x.Compartment)
-                .ToDictionary(x => x.Key, x => x.Sum(y => y.Litres), StringComparer.Ordinal);
+                .ToDictionary(x => x.Key, x => x.Select(y => y.Litres).Total().Value, StringComparer.Ordinal);
             var stick = marks[facts.Machine.Id].Any()
                 ? await Sticks(
                     db,
                     facts.Machine,
-                    marks[facts.Machine.Id].ToDictionary(x => x.CheckCode, x => x.MarkLitres!.Value, StringComparer.Ordinal),
+                    marks[facts.Machine.Id].ToDictionary(x => x.CheckCode, x => x.MarkLitres!.Value.Value, StringComparer.Ordinal),
                     machines.Count == 1,
                     ct
                 )
@@ -229,7 +230,7 @@ public sealed class ServiceSheet
             x.Size,
             x.Prefill,
             x.Turn,
-            x.Litres
+            x.Litres.Value
         );
 
     private JobPlace Place(
@@ -240,8 +241,8 @@ public sealed class ServiceSheet
     ) =>
         new(x.Code, x.Name, x.Kind.ToString().ToLowerInvariant())
         {
-            Capacity = own?.CapacityLitres,
-            FilterLitres = own?.FilterLitres ?? 0,
+            Capacity = own?.CapacityLitres?.Value,
+            FilterLitres = own?.FilterLitres.Value ?? 0,
             BetweenMarks = marks.TryGetValue(x.Code, out var litres) ? litres : null,
             Fluid = Fluids.GetValueOrDefault(x.Code)?.Choice.Take ?? "",
             Stream = x.Stream.Length > 0 ? x.Stream : "oil",

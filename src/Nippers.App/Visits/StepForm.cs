@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Nippers.App.Units;
 using Nippers.Core.Defects;
 using Nippers.Core.Jobs;
 using Nippers.Core.Walk;
@@ -25,14 +26,14 @@ public static class StepForm
             InputKind.Level => new LevelStepAnswer(
                 read.Figure("level") / 100,
                 typed.Pick<FluidLook>("look"),
-                read.Figure("litres"),
+                read.Litres("litres"),
                 read.Words("reason")
             ),
-            InputKind.Drained => new DrainedAnswer(read.Figure("litres"), typed.Pick<FluidLook>("look"), read.Words("reason")),
+            InputKind.Drained => new DrainedAnswer(read.Litres("litres"), typed.Pick<FluidLook>("look"), read.Words("reason")),
             InputKind.Magnet => new MagnetAnswer(typed.Pick<MetalFinding>("metal")),
             InputKind.Plug => new PlugAnswer(read.Whole("count"), typed.Has("sealNew"), typed.Has("turned")),
             InputKind.Filter => Filter(typed, read),
-            InputKind.Fill => new FillAnswer(read.Figure("litres"), read.Words("reason")),
+            InputKind.Fill => new FillAnswer(read.Litres("litres"), read.Words("reason")),
             InputKind.Pressure => new PressureAnswer(read.First()),
             InputKind.Count => new CountAnswer(read.Whole("count"), read.Words("fault")),
             InputKind.BeforeAfter => new BeforeAfterAnswer(read.First(), read.Second()),
@@ -70,6 +71,9 @@ public static class StepForm
 
     private sealed class Reader(TypedFields typed, List<Refusal> refusals)
     {
+        /// <summary>Litres of any size, from the person's unit.</summary>
+        public double? Litres(string field) => Figure(field) is { } typed ? Quantities.Kept(typed).Value : null;
+
         public double? Figure(string field) => Typed.Optional(typed[field], field, refusals);
 
         public int? Whole(string field) => Typed.Whole(typed[field], field, 0, StepRules.MostPoints, refusals);
@@ -111,11 +115,11 @@ public static class StepForm
             TypedFields
                 .None.With("level", answer.Level * 100)
                 .With("look", answer.Look)
-                .With("litres", answer.Litres)
+                .With("litres", Shown(answer.Litres))
                 .With("reason", answer.Reason);
 
         public TypedFields Drained(DrainedAnswer answer) =>
-            TypedFields.None.With("litres", answer.Litres).With("look", answer.Look).With("reason", answer.Reason);
+            TypedFields.None.With("litres", Shown(answer.Litres)).With("look", answer.Look).With("reason", answer.Reason);
 
         public TypedFields Magnet(MagnetAnswer answer) => TypedFields.None.With("metal", answer.Metal);
 
@@ -139,7 +143,7 @@ public static class StepForm
                 .With("prefilled", answer.Prefilled)
                 .With("reason", answer.Reason);
 
-        public TypedFields Fill(FillAnswer answer) => TypedFields.None.With("litres", answer.Litres).With("reason", answer.Reason);
+        public TypedFields Fill(FillAnswer answer) => TypedFields.None.With("litres", Shown(answer.Litres)).With("reason", answer.Reason);
 
         public TypedFields Pressure(PressureAnswer answer) => Figures(answer.Seconds);
 
@@ -158,6 +162,8 @@ public static class StepForm
         public TypedFields Touched(TouchedAnswer answer) => TypedFields.None.WithAll("home", answer.Home);
 
         public TypedFields Waste(WasteAnswer answer) => TypedFields.None.With("mark", answer.Place);
+
+        private static double? Shown(double? litres) => litres is { } kept ? Quantities.Shown(new(kept)) : null;
 
         private static TypedFields Figures(params double?[] figures) =>
             TypedFields.None.WithAll("figures", figures.Select(x => TypedFields.None.With("x", x)["x"]));

@@ -181,7 +181,7 @@ public sealed class VisitProposals(NippersDb db, WorkshopService shop, TimeProvi
             .Where(x => !x.Care && x.Plan.DueDay <= horizon + x.Plan.EarlyDays && !x.Waits)
             .Select(x => x.Plan)
             .ToList();
-        var callOut = sheet.Shop.Shop.CallOutCents / 100.0;
+        var callOut = sheet.Shop.Shop.CallOutCost.Value;
         var chosen = VisitPlanner.Propose(driving, horizon, callOut);
         var byCode = candidates.ToDictionary(x => x.Code, StringComparer.Ordinal);
         var joined = new HashSet<string>(StringComparer.Ordinal);
@@ -229,7 +229,7 @@ public sealed class VisitProposals(NippersDb db, WorkshopService shop, TimeProvi
                 own.Sum(x => x.Candidate.Cost.Fluids),
                 minutes,
                 sheet.Shop.Labour(minutes),
-                sheet.Shop.Shop.CallOutCents / 100.0,
+                sheet.Shop.Shop.CallOutCost.Value,
                 own.Where(x => !x.Candidate.Care).Sum(x => Validate(x, x.Early)),
                 own.Where(x => !x.Candidate.Care).Sum(x => VisitPlanner.LateWeight * Validate(x, -x.Early))
             )
@@ -300,10 +300,7 @@ public sealed class VisitProposals(NippersDb db, WorkshopService shop, TimeProvi
             )
             .Where(x =>
                 !db.Completions.Any(c =>
-                    c.MachineId == x.MachineId
-                    && c.ItemCode == x.ItemCode
-                   
-                    && (c.LifeHours > x.LifeHours || c.DoneOn > x.On)
+                    c.MachineId == x.MachineId && c.ItemCode == x.ItemCode && (c.LifeHours > x.LifeHours || c.DoneOn > x.On)
                 )
                 && !db.VisitItems.Any(i =>
                     i.ItemCode == x.ItemCode

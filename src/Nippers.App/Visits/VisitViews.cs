@@ -1,5 +1,6 @@
 using Microsoft.EntityFrameworkCore;
 using Nippers.Core.Jobs;
+using Nippers.Core.Numbers;
 using Nippers.Data;
 using Nippers.Data.Oil;
 using Nippers.Data.Parts;
@@ -220,9 +221,11 @@ public sealed class VisitViews(NippersDb db, VisitProposals proposals, PlanVisit
         var closed = visits.Where(x => x.State == VisitState.Closed).OrderBy(x => x.LifeHours).ToList();
         double? perHour =
             closed.Count > 1 && closed[^1].LifeHours > closed[0].LifeHours
-                ? closed.Skip(1).Sum(x => (x.RealPartsCents + x.RealFluidsCents + x.RealLabourCents ?? 0) + x.CallOutCents)
-                    / 100.0
-                    / ((closed[^1].LifeHours - closed[0].LifeHours).Value)
+                ? closed
+                    .Skip(1)
+                    .Select(x => (x.RealPartsCost + x.RealFluidsCost + x.RealLabourCost ?? Money.Zero) + x.CallOutCost)
+                    .Total()
+                    .Value / (closed[^1].LifeHours - closed[0].LifeHours).Value
                 : null;
         return new(proposal, [.. visits.Select(ToLine)], perHour, proposal.Sheet.Shop.Shop.Currency);
     }

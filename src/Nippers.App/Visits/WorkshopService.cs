@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using Microsoft.EntityFrameworkCore;
 using Nippers.Core.Jobs;
+using Nippers.Core.Numbers;
 using Nippers.Data;
 using Nippers.Data.Parts;
 using Nippers.Data.Visits;
@@ -31,10 +32,10 @@ public sealed record ShopPage(Shop Shop, IReadOnlyList<FluidRow> Fluids)
     public ImmutableArray<Vessel> Vessels => WorkshopService.ReadVessels(Shop.Vessels) ?? [];
 
     /// <summary>Money for minutes of hands.</summary>
-    public double Labour(double minutes) => minutes / 60 * Shop.LabourCentsPerHour / 100;
+    public double Labour(double minutes) => minutes / 60 * Shop.LabourPerHour.Value;
 
     /// <summary>Money for litres of a fluid; 0 when nobody entered its price.</summary>
-    public double PriceOf(string fluid, double litres) => (Fluids.FirstOrDefault(x => x.Name == fluid)?.CentsPerLitre ?? 0) * litres / 100;
+    public double PriceOf(string fluid, double litres) => (Fluids.FirstOrDefault(x => x.Name == fluid)?.PerLitre.Value ?? 0) * litres;
 }
 
 /// <summary>Reads and saves the workshop's settings.</summary>
@@ -59,8 +60,8 @@ public sealed class WorkshopService(NippersDb db, UnitOfWork writes)
                 if ((shop?.Version ?? 0) != input.Version)
                     return Outcome<Shop>.Refused(Refusals.ChangedMeanwhile());
                 var currency = Typed.Words(input.Currency, "currency", 8, refusals);
-                var labour = Typed.Cents(input.Labour, "labour", refusals) ?? 0;
-                var callOut = Typed.Cents(input.CallOut, "callOut", refusals) ?? 0;
+                var labour = Typed.Money(input.Labour, "labour", refusals) ?? Money.Zero;
+                var callOut = Typed.Money(input.CallOut, "callOut", refusals) ?? Money.Zero;
                 var care = Typed.Whole(input.CareHours, "careHours", 10, 200, refusals) ?? 60;
                 var horizon = Typed.Whole(input.HorizonDays, "horizonDays", 30, 400, refusals) ?? 180;
                 var pail = Typed.Whole(input.PailLitres, "pailLitres", 1, 1000, refusals) ?? 20;
@@ -76,12 +77,12 @@ public sealed class WorkshopService(NippersDb db, UnitOfWork writes)
                 shop ??= db.Shop.Add(new()).Entity;
                 var before = new
                 {
-                    shop.LabourCentsPerHour,
-                    shop.CallOutCents,
+                    shop.LabourPerHour,
+                    shop.CallOutCost,
                     shop.CareHours,
                     shop.HorizonDays,
                 };
-                (shop.Currency, shop.LabourCentsPerHour, shop.CallOutCents, shop.CareHours, shop.HorizonDays, shop.PailLitres) = (
+                (shop.Currency, shop.LabourPerHour, shop.CallOutCost, shop.CareHours, shop.HorizonDays, shop.PailLitres) = (
                     currency,
                     labour,
                     callOut,
@@ -92,12 +93,12 @@ public sealed class WorkshopService(NippersDb db, UnitOfWork writes)
                 (shop.OneAtATime, shop.DrainHot, shop.Vessels) = (input.OneAtATime, input.DrainHot, vessels);
                 shop.Version++;
                 var kept = await db.Fluids.ToDictionaryAsync(x => x.Name, StringComparer.Ordinal, ct);
-                foreach (var (name, cents) in fluids!)
+                foreach (var (name, price) in fluids!)
                 {
                     if (kept.Remove(name, out var row))
-                        row.CentsPerLitre = cents;
+                        row.PerLitre = price;
                     else
-                        db.Fluids.Add(new() { Name = name, CentsPerLitre = cents });
+                        db.Fluids.Add(new() { Name = name, PerLitre = price });
                 }
 
                 db.Fluids.RemoveRange(kept.Values);
@@ -109,8 +110,8 @@ public sealed class WorkshopService(NippersDb db, UnitOfWork writes)
                     before,
                     new
                     {
-                        shop.LabourCentsPerHour,
-                        shop.CallOutCents,
+                        shop.LabourPerHour,
+                        shop.CallOutCost,
                         shop.CareHours,
                         shop.HorizonDays,
                     }
@@ -140,12 +141,12 @@ public sealed class WorkshopService(NippersDb db, UnitOfWork writes)
         return vessels.ToImmutable();
     }
 
-    private static Dictionary<string, int>? ReadFluids(string lines)
+    private static Dictionary<string, Money>? ReadFluids(string lines)
     {
-        var fluids = new Dictionary<string, int>(StringComparer.Ordinal);
+        var fluids = new Dictionary<string, Money>(StringComparer.Ordinal);
         foreach (var cells in Lines(lines, 2))
         {
-            if (cells is null || Typed.Cell(cells[1], 10_000) is not { } price || !fluids.TryAdd(cells[0], (int)Math.Round(price * 100)))
+            if (cells is null || Typed.Cell(cells[1], 10_000) is not { } price || !fluids.TryAdd(cells[0], Money.Of(price)))
                 return null;
         }
 

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Nippers.App.Units;
 using Nippers.Core.Walk;
 
 namespace Nippers.App.Walks;
@@ -54,7 +55,8 @@ public static class CheckForm
     {
         var before = refusals.Count;
         var level = Typed.Number(typed["level"], Field(check, "level"), refusals);
-        var added = Typed.Optional(typed["added"], Field(check, "added"), refusals);
+        var typedLitres = Typed.Optional(typed["added"], Field(check, "added"), refusals);
+        double? added = typedLitres is { } litres ? Quantities.Kept(litres).Value : null;
         if (typed.Pick<FluidLook>("look") is not { } look)
         {
             refusals.Add(Refusals.LookNeeded(Field(check, "look")));
@@ -115,7 +117,10 @@ public static class CheckForm
         public TypedFields Seen(SeenAnswer answer) => TypedFields.None.With("seen", answer.Ok ? "sound" : "fault");
 
         public TypedFields Level(LevelAnswer answer) =>
-            TypedFields.None.With("level", Math.Round(answer.Level * 100)).With("look", answer.Look).With("added", answer.Added);
+            TypedFields
+                .None.With("level", Math.Round(answer.Level * 100))
+                .With("look", answer.Look)
+                .With("added", answer.Added is { } litres ? Quantities.Shown(new(litres)) : null);
 
         public TypedFields Measure(MeasureAnswer answer) =>
             TypedFields.None.WithAll("figures", answer.Figures.Select(x => TypedFields.None.With("x", x)["x"]));

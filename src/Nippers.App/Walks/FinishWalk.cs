@@ -1,5 +1,6 @@
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Statuses;
+using Nippers.Core.Numbers;
 using Nippers.Core.Walk;
 using Nippers.Data;
 using Nippers.Data.Queries;
@@ -132,7 +133,7 @@ public sealed class FinishWalk(NippersDb db, UnitOfWork writes, StatusKeeper kee
                     {
                         MachineId = row.MachineId,
                         Compartment = check.Compartment,
-                        Litres = litres,
+                        Litres = new Litres(litres),
                         At = row.StartedAt,
                         LifeHours = row.LifeHours,
                         WalkId = row.Id,

@@ -1,5 +1,6 @@
 using System.Globalization;
 using Microsoft.EntityFrameworkCore;
+using Nippers.Core.Numbers;
 using Nippers.Core.Quick;
 using Nippers.Core.Service;
 using Nippers.Data;
@@ -30,7 +31,9 @@ public sealed class LogTopUp(NippersDb db, UnitOfWork writes, Defects.ReportDefe
     public async Task<ValidatedTopUp> Validate(string unit, string? litresText, string? compartment, CancellationToken ct)
     {
         var refusals = new List<Refusal>();
-        var litres = Typed.Number(litresText, "litres", Least, Most, refusals) ?? 0;
+        var litres = Typed.Volume(litresText, "litres", Least, Most, refusals)?.Value ?? 0;
+        if (string.IsNullOrWhiteSpace(litresText))
+            refusals.Add(Refusals.Needed("litres"));
         var machine = await db.Machines.AsNoTracking().SingleOrDefaultAsync(x => x.Unit == unit, ct);
         if (machine is null)
             return new(null, litres, [], [Refusals.NoSuchUnit("unit", unit, Array.Empty<string>())]);
@@ -80,7 +83,7 @@ public sealed class LogTopUp(NippersDb db, UnitOfWork writes, Defects.ReportDefe
                 {
                     MachineId = facts.Machine.Id,
                     Compartment = validated.Compartment!.Code,
-                    Litres = validated.Litres,
+                    Litres = new Litres(validated.Litres),
                     At = writes.Now,
                     LifeHours = Defects.DefectService.LastHours(facts),
                     By = actor.Name,
@@ -113,7 +116,7 @@ public sealed class LogTopUp(NippersDb db, UnitOfWork writes, Defects.ReportDefe
 
                 writes.Remember(actor, key, row.Id.ToString(CultureInfo.InvariantCulture));
                 writes.Audit(actor, "topUp.log", unit, row.MachineId, null, new { row.Compartment, row.Litres });
-                return Outcome<LoggedTopUp>.Of(new(row.Id, validated.Compartment.Name, row.Litres));
+                return Outcome<LoggedTopUp>.Of(new(row.Id, validated.Compartment.Name, row.Litres.Value));
             },
             ct
         );

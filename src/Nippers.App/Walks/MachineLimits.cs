@@ -1,5 +1,6 @@
 using Microsoft.EntityFrameworkCore;
 using Nippers.Core.Hours;
+using Nippers.Core.Numbers;
 using Nippers.Core.Service;
 using Nippers.Core.Walk;
 using Nippers.Data;
@@ -60,12 +61,13 @@ public sealed class MachineLimits(NippersDb db, UnitOfWork writes)
                 var refusals = new List<Refusal>();
                 double? Number(string field, string? text) => Typed.Optional(text, field, 0, Most, refusals);
                 var (low, watch, high) = (Number("low", input.Low), Number("watchBelow", input.WatchBelow), Number("high", input.High));
-                var (asNew, marks) = (Number("new", input.New), Number("markLitres", input.MarkLitres));
+                var asNew = Number("new", input.New);
+                var marks = Typed.Volume(input.MarkLitres, "markLitres", 0, Most, refusals);
                 var newAt = Typed.Hours(input.NewAt, "newAt", refusals) + facts.Offsets.At(writes.Now);
 
                 if (low > high)
                     refusals.Add(Refusals.HighBelowLow());
-                if (marks is 0)
+                if (marks == Litres.Zero)
                     refusals.Add(Refusals.AboveZero("markLitres"));
                 if (asNew is not null && !check.Wear)
                     refusals.Add(Refusals.NotAWearPart());

@@ -90,7 +90,7 @@ public sealed class StartWalk(NippersDb db, UnitOfWork writes, LogReading log)
         if (refusals.Count > 0)
             return new(new StartedWalk(0, validated.Judgement, false), refusals);
 
-        var row = await log.Keep(validated, reading, actor, ct);
+        await log.Keep(validated, reading, actor, ct);
         var life = validated.Shown + validated.OffsetHours;
         var list = version!.ToList();
         var due = WalkRoute
@@ -111,7 +111,6 @@ public sealed class StartWalk(NippersDb db, UnitOfWork writes, LogReading log)
             Late = late,
             LifeHours = life,
             ShownHours = validated.Shown,
-            ReadingId = row?.Id,
             Weather = input.Weather,
             Ground = input.Ground,
             Checks = string.Join(' ', checks),

@@ -74,7 +74,6 @@ public sealed record WalkLine(
     string? KindName
 );
 
-/// <summary>The overview of walks.</summary>
 public sealed record WalksOverview(
     IReadOnlyList<WalkLine> Lines,
     IReadOnlyList<string> Sites,
@@ -334,11 +333,7 @@ public sealed class WalkViews(NippersDb db, StatusKeeper keeper, TimeProvider cl
     {
         var machine = facts.Machine;
         var rows = (
-            await db
-                .TopUps.AsNoTracking()
-                .Where(x => x.MachineId == machine.Id)
-                .OrderBy(x => x.LifeHours)
-                .ToListAsync(ct)
+            await db.TopUps.AsNoTracking().Where(x => x.MachineId == machine.Id).OrderBy(x => x.LifeHours).ToListAsync(ct)
         ).ToLookup(x => x.Compartment);
         var capacities = await db
             .MachineCompartments.AsNoTracking()
@@ -363,11 +358,11 @@ public sealed class WalkViews(NippersDb db, StatusKeeper keeper, TimeProvider cl
                     return new CompartmentUse(
                         compartment,
                         Consumption.Of(
-                            [.. tops.Select(x => new TopUp(x.LifeHours, x.Litres))],
+                            [.. tops.Select(x => new TopUp(x.LifeHours, x.Litres.Value))],
                             changes,
                             MeterHours.Least(from, tops[0].LifeHours),
                             at.Hours,
-                            capacities.GetValueOrDefault(compartment.Code)
+                            capacities.GetValueOrDefault(compartment.Code)?.Value
                         ),
                         tops
                     );

@@ -102,9 +102,7 @@ public sealed class RecordWork(NippersDb db, UnitOfWork writes, LogReading log)
     private async Task<Refusal?> DoneMeanwhile(int machineId, RecordWorkInput input, CancellationToken ct)
     {
         var meanwhile = await db
-            .Completions.Where(x =>
-                x.MachineId == machineId && x.Id > input.SeenUpTo && input.Items.Contains(x.ItemCode)
-            )
+            .Completions.Where(x => x.MachineId == machineId && x.Id > input.SeenUpTo && input.Items.Contains(x.ItemCode))
             .OrderByDescending(x => x.Id)
             .Select(x => new
             {

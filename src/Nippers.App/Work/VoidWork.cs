@@ -31,9 +31,7 @@ public sealed class VoidWork(NippersDb db, UnitOfWork writes, TakeSample take)
 
                 // A sample that was recorded with it was not taken either, and a coolant not tested.
                 await take.Withdraw(
-                    db.Samples.Where(x =>
-                        x.Batch == batch && x.SignedAs == null && (itemCode == null || x.ItemCode == itemCode)
-                    ),
+                    db.Samples.Where(x => x.Batch == batch && x.SignedAs == null && (itemCode == null || x.ItemCode == itemCode)),
                     actor.Name,
                     reason.Trim(),
                     ct

@@ -221,7 +221,7 @@ public sealed record JobStep
     /// <summary>Number of the defect that it repairs.</summary>
     public long? Defect { get; init; }
 
-    /// <summary>For the order.</summary>
+    /// <summary>What the order of steps is made from.</summary>
     public OrderStep ForOrder(bool sharesVessel) =>
         new(
             Code,

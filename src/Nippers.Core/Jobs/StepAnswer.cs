@@ -65,7 +65,7 @@ public abstract record StepAnswer
     public abstract T To<T>(IStepAnswerCases<T> cases);
 }
 
-/// <summary>An answer in litres.</summary>
+/// <summary>An answer that counts in the oil that came out or went in.</summary>
 public interface ILitresAnswer
 {
     /// <summary>Litres drained, filled or added; null for none.</summary>
@@ -159,7 +159,7 @@ public sealed record FilterAnswer : StepAnswer, IMetalAnswer
     /// <summary>Part number fitted.</summary>
     public string? Part { get; init; }
 
-    /// <summary>Its make.</summary>
+    /// <summary>Who made the part that was fitted; null when nobody wrote it down.</summary>
     public string? Make { get; init; }
 
     /// <summary>What it measures.</summary>
@@ -171,7 +171,7 @@ public sealed record FilterAnswer : StepAnswer, IMetalAnswer
     /// <summary>The old seal came off with the old filter.</summary>
     public bool SealOff { get; init; }
 
-    /// <summary>The seat is wiped.</summary>
+    /// <summary>The seat was wiped and is free of the old seal.</summary>
     public bool SeatWiped { get; init; }
 
     /// <summary>The new seal is oiled.</summary>

@@ -40,3 +40,13 @@ public readonly record struct Money(int Cents) : IComparable<Money>
     /// <summary>Two decimals and a dot, without a currency: <c>1200.50</c>.</summary>
     public override string ToString() => Value.ToString("0.00", CultureInfo.InvariantCulture);
 }
+
+/// <summary>Sums of the types that numbers are kept in.</summary>
+public static class Sums
+{
+    /// <summary>All of it together.</summary>
+    public static Money Total(this IEnumerable<Money> amounts) => amounts.Aggregate(Money.Zero, (sum, x) => sum + x);
+
+    /// <summary>All of it together.</summary>
+    public static Litres Total(this IEnumerable<Litres> volumes) => volumes.Aggregate(Litres.Zero, (sum, x) => sum + x);
+}

@@ -182,7 +182,7 @@ public sealed record OilJudgement
     /// <summary>Trend and step.</summary>
     public required ImmutableArray<OilFinding> Findings { get; init; }
 
-    /// <summary>Patterns.</summary>
+    /// <summary>What the figures look like together, the surest first.</summary>
     public required ImmutableArray<OilPattern> Patterns { get; init; }
 
     /// <summary>The verdict.</summary>

@@ -40,7 +40,7 @@ public sealed record DueMachine(History History, DateOnly CommissionedOn, MeterH
 /// </remarks>
 public sealed record DuePoint
 {
-    /// <summary>The item.</summary>
+    /// <summary>The service item that is due there.</summary>
     public required string ItemCode { get; init; }
 
     /// <summary>Where the base comes from.</summary>

@@ -155,10 +155,10 @@ public interface ICheckAnswerCases<out T>
     /// <summary>Looked at or tried.</summary>
     T Seen(SeenAnswer answer);
 
-    /// <summary>A level.</summary>
+    /// <summary>How full, and what the fluid looked like.</summary>
     T Level(LevelAnswer answer);
 
-    /// <summary>A measure.</summary>
+    /// <summary>A figure that was read off.</summary>
     T Measure(MeasureAnswer answer);
 
     /// <summary>Points counted or greased.</summary>
@@ -170,6 +170,6 @@ public interface ICheckAnswerCases<out T>
     /// <summary>Fault codes.</summary>
     T Codes(CodesAnswer answer);
 
-    /// <summary>Left out.</summary>
+    /// <summary>Nobody looked, with why.</summary>
     T LeftOut(LeftOutAnswer answer);
 }

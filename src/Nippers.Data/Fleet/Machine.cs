@@ -1,6 +1,7 @@
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
 using Nippers.Core.Hours;
+using Nippers.Core.Numbers;
 using Nippers.Core.Service;
 using Nippers.Data.Programs;
 
@@ -71,13 +72,13 @@ public sealed class MachineCompartment
     public required string Code { get; set; }
 
     /// <summary>Capacity with filter, litres; null when not entered.</summary>
-    public double? CapacityLitres { get; set; }
+    public Litres? CapacityLitres { get; set; }
 
     /// <summary>Fluid in it as the crew calls it.</summary>
     public string Fluid { get; set; } = "";
 
     /// <summary>Litres that its filters hold.</summary>
-    public double FilterLitres { get; set; }
+    public Litres FilterLitres { get; set; }
 
     /// <summary>Drain plugs: two drives, both ends of an axle.</summary>
     public int DrainPoints { get; set; } = 1;

@@ -1622,12 +1622,13 @@ namespace Nippers.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
-                    b.Property<int>("CentsPerLitre")
-                        .HasColumnType("INTEGER");
-
                     b.Property<string>("Name")
                         .IsRequired()
                         .HasColumnType("TEXT");
+
+                    b.Property<int>("PerLitre")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("PerLitreCents");
 
                     b.HasKey("Id");
 
@@ -1736,8 +1737,9 @@ namespace Nippers.Data.Migrations
                     b.Property<double?>("OuterMm")
                         .HasColumnType("REAL");
 
-                    b.Property<int>("PriceCents")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("Price")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("PriceCents");
 
                     b.Property<double?>("SealMm")
                         .HasColumnType("REAL");
@@ -2380,8 +2382,9 @@ namespace Nippers.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
-                    b.Property<int>("CallOutCents")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("CallOutCost")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("CallOutCostCents");
 
                     b.Property<int>("CareHours")
                         .HasColumnType("INTEGER");
@@ -2396,8 +2399,9 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("HorizonDays")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int>("LabourCentsPerHour")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("LabourPerHour")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LabourPerHourCents");
 
                     b.Property<bool>("OneAtATime")
                         .HasColumnType("INTEGER");
@@ -2540,8 +2544,9 @@ namespace Nippers.Data.Migrations
                     b.Property<string>("Batch")
                         .HasColumnType("TEXT");
 
-                    b.Property<int>("CallOutCents")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("CallOutCost")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("CallOutCostCents");
 
                     b.Property<string>("Card")
                         .IsRequired()
@@ -2557,14 +2562,16 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("ElapsedMinutes")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int>("FluidsCents")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("FluidsCost")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("FluidsCostCents");
 
                     b.Property<int>("HandsMinutes")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int>("LabourCents")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("LabourCost")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LabourCostCents");
 
                     b.Property<int>("LifeHours")
                         .HasColumnType("INTEGER")
@@ -2590,8 +2597,9 @@ namespace Nippers.Data.Migrations
                     b.Property<string>("OpenedBy")
                         .HasColumnType("TEXT");
 
-                    b.Property<int>("PartsCents")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("PartsCost")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("PartsCostCents");
 
                     b.Property<long>("PlannedAt")
                         .HasColumnType("INTEGER")
@@ -2604,20 +2612,24 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("ProgramVersion")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int?>("QuoteCents")
-                        .HasColumnType("INTEGER");
+                    b.Property<int?>("Quote")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("QuoteCents");
 
-                    b.Property<int?>("RealFluidsCents")
-                        .HasColumnType("INTEGER");
+                    b.Property<int?>("RealFluidsCost")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("RealFluidsCostCents");
 
-                    b.Property<int?>("RealLabourCents")
-                        .HasColumnType("INTEGER");
+                    b.Property<int?>("RealLabourCost")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("RealLabourCostCents");
 
                     b.Property<int?>("RealMinutes")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int?>("RealPartsCents")
-                        .HasColumnType("INTEGER");
+                    b.Property<int?>("RealPartsCost")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("RealPartsCostCents");
 
                     b.Property<int>("SavedMinutes")
                         .HasColumnType("INTEGER");
@@ -2639,8 +2651,9 @@ namespace Nippers.Data.Migrations
                     b.Property<string>("VoidedBy")
                         .HasColumnType("TEXT");
 
-                    b.Property<int>("WasteCents")
-                        .HasColumnType("INTEGER");
+                    b.Property<int>("WasteCost")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("WasteCostCents");
 
                     b.HasKey("Id");
 
@@ -2966,9 +2979,6 @@ namespace Nippers.Data.Migrations
 
                     b.Property<DateOnly>("On")
                         .HasColumnType("TEXT");
-
-                    b.Property<long?>("ReadingId")
-                        .HasColumnType("INTEGER");
 
                     b.Property<int>("Round")
                         .HasColumnType("INTEGER");

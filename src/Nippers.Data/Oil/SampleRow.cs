@@ -1,6 +1,7 @@
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
 using Nippers.Core.Hours;
+using Nippers.Core.Numbers;
 using Nippers.Core.Oil;
 using Nippers.Data.Fleet;
 
@@ -41,7 +42,7 @@ public sealed class SampleRow
     public MeterHours? OilHours { get; set; }
 
     /// <summary>Litres added since that change.</summary>
-    public double AddedLitres { get; set; }
+    public Litres AddedLitres { get; set; }
     public string Fluid { get; set; } = "";
     public required string By { get; set; }
     public long? VisitId { get; set; }

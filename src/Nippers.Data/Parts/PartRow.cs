@@ -2,6 +2,7 @@ using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
 using Nippers.Core.Hours;
 using Nippers.Core.Jobs;
+using Nippers.Core.Numbers;
 using Nippers.Core.Parts;
 using Nippers.Data.Fleet;
 
@@ -30,7 +31,7 @@ public sealed class PartRow
     public double? OuterMm { get; set; }
     public double? SealMm { get; set; }
     public string Thread { get; set; } = "";
-    public int PriceCents { get; set; }
+    public Money Price { get; set; }
 
     /// <summary>Counts saves, so that two editors notice each other.</summary>
     public int Version { get; set; }
@@ -68,7 +69,7 @@ public sealed class FilterPosition
     public TurnRule Turn { get; set; }
 
     /// <summary>Litres it holds.</summary>
-    public double Litres { get; set; }
+    public Litres Litres { get; set; }
 
     public FilterSize Size => new(LengthMm, OuterMm, SealMm, Thread);
 }
@@ -159,7 +160,7 @@ public sealed class OnBoardRow
     public int MachineId { get; set; }
     public required string Compartment { get; set; }
     public required string Fluid { get; set; }
-    public double Litres { get; set; }
+    public Litres Litres { get; set; }
     public DateOnly On { get; set; }
     public MeterHours LifeHours { get; set; }
     public long? VisitId { get; set; }
@@ -172,7 +173,7 @@ public sealed class FluidRow
 {
     public int Id { get; set; }
     public required string Name { get; set; }
-    public int CentsPerLitre { get; set; }
+    public Money PerLitre { get; set; }
 }
 
 internal sealed class PartRowMap : IEntityTypeConfiguration<PartRow>

@@ -87,9 +87,10 @@ public static class MachineFactsQueries
             x => x.MachineId,
             x => x.ToSpan()
         );
-        var swaps = (
-            await db.MeterChanges.AsNoTracking().Where(x => ids.Contains(x.MachineId)).ToListAsync(ct)
-        ).ToLookup(x => x.MachineId, x => new MeterSwap(x.At, x.OldFinalHours, x.NewStartHours));
+        var swaps = (await db.MeterChanges.AsNoTracking().Where(x => ids.Contains(x.MachineId)).ToListAsync(ct)).ToLookup(
+            x => x.MachineId,
+            x => new MeterSwap(x.At, x.OldFinalHours, x.NewStartHours)
+        );
 
         var list = JsonSerializer.Serialize(ids);
         var readings = (await db.RecentReadings(list, asOf - Reach, ct)).ToLookup(

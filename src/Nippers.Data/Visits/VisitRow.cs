@@ -1,6 +1,7 @@
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
 using Nippers.Core.Hours;
+using Nippers.Core.Numbers;
 using Nippers.Data.Defects;
 using Nippers.Data.Fleet;
 
@@ -43,17 +44,17 @@ public sealed class VisitRow
     public int ElapsedMinutes { get; set; }
     public int SavedMinutes { get; set; }
     public int? RealMinutes { get; set; }
-    public int PartsCents { get; set; }
-    public int FluidsCents { get; set; }
-    public int LabourCents { get; set; }
-    public int CallOutCents { get; set; }
-    public int WasteCents { get; set; }
-    public int? RealPartsCents { get; set; }
-    public int? RealFluidsCents { get; set; }
-    public int? RealLabourCents { get; set; }
+    public Money PartsCost { get; set; }
+    public Money FluidsCost { get; set; }
+    public Money LabourCost { get; set; }
+    public Money CallOutCost { get; set; }
+    public Money WasteCost { get; set; }
+    public Money? RealPartsCost { get; set; }
+    public Money? RealFluidsCost { get; set; }
+    public Money? RealLabourCost { get; set; }
 
     /// <summary>What somebody else asked for the same.</summary>
-    public int? QuoteCents { get; set; }
+    public Money? Quote { get; set; }
 
     /// <summary>The card as it was made, JSON; empty while planned.</summary>
     public string Card { get; set; } = "";
@@ -83,7 +84,6 @@ public enum VisitItemState
     Left,
 }
 
-/// <summary>An item of a visit.</summary>
 public sealed class VisitItemRow
 {
     public long VisitId { get; set; }
@@ -140,8 +140,8 @@ public sealed class Shop
 {
     public int Id { get; set; } = 1;
     public string Currency { get; set; } = "";
-    public int LabourCentsPerHour { get; set; }
-    public int CallOutCents { get; set; }
+    public Money LabourPerHour { get; set; }
+    public Money CallOutCost { get; set; }
 
     /// <summary>Items that come at least this often, hours, are the crew's between visits.</summary>
     public int CareHours { get; set; } = 60;

@@ -3,6 +3,7 @@ using System.Text.Json.Serialization;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
 using Nippers.Core.Hours;
+using Nippers.Core.Numbers;
 using Nippers.Core.Walk;
 using Nippers.Data.Fleet;
 
@@ -96,13 +97,13 @@ public sealed class MachineCheck
     public MeterHours? NewAtHours { get; set; }
 
     /// <summary>Level: litres between the marks.</summary>
-    public double? MarkLitres { get; set; }
+    public Litres? MarkLitres { get; set; }
     public SagMethod? Method { get; set; }
 
     /// <summary>For example the tyre fitted and its ballast, or where the figures come from.</summary>
     public string Note { get; set; } = "";
 
-    public CheckLimits ToLimits() => new(Low, WatchBelow, High, New, MarkLitres, Method, Note);
+    public CheckLimits ToLimits() => new(Low, WatchBelow, High, New, MarkLitres?.Value, Method, Note);
 }
 
 internal sealed class WalkListMap : IEntityTypeConfiguration<WalkList>

@@ -2,6 +2,7 @@ using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
 using Nippers.Core.Defects;
 using Nippers.Core.Hours;
+using Nippers.Core.Numbers;
 using Nippers.Core.Walk;
 using Nippers.Data.Fleet;
 
@@ -57,7 +58,6 @@ public sealed class WalkRow
     public bool Late { get; set; }
     public MeterHours LifeHours { get; set; }
     public MeterHours ShownHours { get; set; }
-    public long? ReadingId { get; set; }
     public Weather Weather { get; set; }
     public Ground Ground { get; set; }
 
@@ -126,7 +126,7 @@ public sealed class TopUpRow
 
     /// <summary>Code of the program's compartment.</summary>
     public required string Compartment { get; set; }
-    public double Litres { get; set; }
+    public Litres Litres { get; set; }
     public DateTimeOffset At { get; set; }
     public MeterHours LifeHours { get; set; }
     public long? WalkId { get; set; }

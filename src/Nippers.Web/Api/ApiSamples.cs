@@ -188,7 +188,7 @@ public static class ApiSamples
             x.On,
             x.LifeHours.Value,
             x.OilHours?.Value,
-            x.AddedLitres,
+            x.AddedLitres.Value,
             x.Fluid,
             x.Grade,
             x.Advised,

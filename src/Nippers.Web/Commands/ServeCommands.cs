@@ -17,9 +17,7 @@ public static class ServeCommands
         var db = new Option<FileInfo>("--db") { Description = "Database file; made when it is missing.", Required = true };
         var port = Port();
         var command = new Command("serve", "Serves a fleet. The first visit asks for the first planner.") { db, port };
-        command.SetAction(
-            (given, ct) => Run(new(given.GetValue(db)!.FullName, given.GetValue(port), Demo: false, TimeProvider.System), null, ct)
-        );
+        command.SetAction((given, ct) => Run(new(given.GetValue(db)!.FullName, given.GetValue(port), TimeProvider.System), null, ct));
         return command;
     }
 
@@ -53,8 +51,8 @@ public static class Startup
         if (await setup.Migrate(ct) is { } copy)
             await Console.Error.WriteLineAsync($"The database was brought up to date; the old one is at {copy}.");
         await People.AddRoles(scope.ServiceProvider);
-        if (settings.Demo)
-            await People.AddDemo(scope.ServiceProvider);
+        if (settings.Offered.Count > 0)
+            await People.AddOffered(scope.ServiceProvider, settings.Offered);
         else
             await setup.AddStarters(ct);
     }

@@ -4,18 +4,12 @@ using Nippers.Data.People;
 
 namespace Nippers.Web.Hosting;
 
-/// <summary>An account of demo mode, shown on its sign-in page.</summary>
-public sealed record DemoAccount(string UserName, string FullName, string Role);
+/// <summary>An account that is made at the start and offered, with its password, on the sign-in page: for trying.</summary>
+public sealed record OfferedAccount(string UserName, string FullName, string Role, string Password);
 
 /// <summary>Accounts and roles.</summary>
 public static class People
 {
-    /// <summary>The password of every demo account.</summary>
-    public const string DemoPassword = "spring tide";
-
-    public static IReadOnlyList<DemoAccount> DemoAccounts { get; } =
-    [new("mara", "Mara Quill", Roles.Planner), new("tam", "Tam Ollery", Roles.Technician), new("ines", "Ines Varrow", Roles.Operator)];
-
     /// <summary>Makes the roles that are missing.</summary>
     public static async Task AddRoles(IServiceProvider services)
     {
@@ -41,14 +35,14 @@ public static class People
         return made.Succeeded ? await users.AddToRoleAsync(user, role) : made;
     }
 
-    /// <summary>Makes the demo accounts. Demo mode alone calls this.</summary>
-    public static async Task AddDemo(IServiceProvider services)
+    /// <summary>Makes the accounts that are offered and not there yet.</summary>
+    public static async Task AddOffered(IServiceProvider services, IEnumerable<OfferedAccount> offered)
     {
         var users = services.GetRequiredService<UserManager<NippersUser>>();
-        foreach (var account in DemoAccounts)
+        foreach (var account in offered)
         {
             if (await users.FindByNameAsync(account.UserName) is null)
-                await Add(users, account.UserName, account.FullName, account.Role, DemoPassword);
+                await Add(users, account.UserName, account.FullName, account.Role, account.Password);
         }
     }
 }

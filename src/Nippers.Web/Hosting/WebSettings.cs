@@ -3,10 +3,9 @@ namespace Nippers.Web.Hosting;
 /// <summary>How the application is started.</summary>
 /// <param name="DatabaseFile">The database.</param>
 /// <param name="Port">Port on all addresses; 0 takes a free one.</param>
-/// <param name="Demo">Demo mode: demo accounts exist and are shown at sign-in.</param>
 /// <param name="Clock">The clock.</param>
 /// <param name="Quiet">No log on the console.</param>
-public sealed record WebSettings(string DatabaseFile, int Port, bool Demo, TimeProvider Clock, bool Quiet = false)
+public sealed record WebSettings(string DatabaseFile, int Port, TimeProvider Clock, bool Quiet = false)
 {
     /// <summary>Sign-in attempts an address may make in a minute. Tests sign in more often.</summary>
     public int SignInsPerMinute { get; init; } = 20;
@@ -17,8 +16,11 @@ public sealed record WebSettings(string DatabaseFile, int Port, bool Demo, TimeP
     /// <summary>Between two rounds to the laboratories.</summary>
     public TimeSpan LabRound { get; init; } = TimeSpan.FromSeconds(10);
 
-    /// <summary>Demo: where the stand-in laboratory is; null leaves the demo's laboratory without a line.</summary>
-    public string? DemoLab { get; init; }
+    /// <summary>
+    /// Accounts that are made at the start and offered at sign-in. None for real use: the first person makes their own. A
+    /// database with offered accounts is filled by who offers them, and gets no starters.
+    /// </summary>
+    public IReadOnlyList<OfferedAccount> Offered { get; init; } = [];
 
     /// <summary>Listen on this machine alone.</summary>
     public bool LocalOnly { get; init; }

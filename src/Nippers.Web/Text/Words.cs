@@ -3,7 +3,10 @@ using System.Collections.Concurrent;
 using System.Globalization;
 using Microsoft.Extensions.Localization;
 using Nippers.App;
+using Nippers.App.Units;
 using Nippers.Core.Hours;
+using Nippers.Core.Numbers;
+using UnitsNet.Units;
 
 namespace Nippers.Web.Text;
 
@@ -41,6 +44,24 @@ public sealed class Words(IStringLocalizer<Words> texts)
         Math.Abs(hours) < 9.95
             ? Math.Abs(hours).ToString("0.0", CultureInfo.CurrentCulture)
             : Math.Abs(hours).ToString("#,0", CultureInfo.CurrentCulture);
+
+    /// <summary>A volume with its unit, as the person reads it: <c>12.5 L</c>.</summary>
+    public string Volume(Litres litres) =>
+        this[
+            PersonUnits.Current.Volume switch
+            {
+                VolumeUnit.Liter => "Unit.Liter",
+                var other => throw new NotSupportedException($"No words for {other}."),
+            },
+            Figure(litres)
+        ];
+
+    /// <summary>A volume with its unit.</summary>
+    /// <param name="litres">Litres.</param>
+    public string Volume(double litres) => Volume(new Litres(litres));
+
+    /// <summary>A volume in the person's unit, its unit standing elsewhere.</summary>
+    public static string Figure(Litres litres) => Whole(Math.Round(Quantities.Shown(litres), Quantities.VolumeDecimals));
 
     /// <summary>Day and month; the year where it is not this one.</summary>
     public string Date(DateOnly date, DateOnly? today = null) =>

@@ -13,7 +13,7 @@ public sealed class SignInModel(SignInManager<NippersUser> people, WebSettings s
 
     public string? UserName { get; private set; }
 
-    public bool Demo => settings.Demo;
+    public IReadOnlyList<OfferedAccount> Offered => settings.Offered;
 
     public IActionResult OnGet() => User.Identity?.IsAuthenticated == true ? LocalRedirect(Back(ReturnUrl, "/")) : Page();
 

@@ -5,7 +5,6 @@ using Nippers.Web.Hosting;
 
 namespace Nippers.Web.Pages.Account;
 
-/// <summary>Signs out.</summary>
 public sealed class SignOutModel(SignInManager<NippersUser> people) : NippersPage
 {
     public IActionResult OnGet() => LocalRedirect("/");

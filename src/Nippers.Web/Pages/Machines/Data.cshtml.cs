@@ -27,9 +27,9 @@ public sealed class CompartmentPost
         return new()
         {
             Code = data.Compartment.Code,
-            Capacity = Text(own?.CapacityLitres),
+            Capacity = Text(own?.CapacityLitres?.Value),
             Fluid = own?.Fluid,
-            FilterLitres = own is { FilterLitres: > 0 } ? Text(own.FilterLitres) : null,
+            FilterLitres = own is { FilterLitres.Value: > 0 } ? Text(own.FilterLitres.Value) : null,
             DrainPoints = own?.DrainPoints.ToString(CultureInfo.InvariantCulture),
             PlugTorque = own?.PlugTorque,
             PlugSeal = own?.PlugSeal,

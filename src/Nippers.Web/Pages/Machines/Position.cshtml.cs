@@ -53,7 +53,7 @@ public sealed class PositionModel(PartViews views, PartCatalog book, Words words
             OuterMm = Text(p.OuterMm),
             SealMm = Text(p.SealMm),
             Thread = p.Thread,
-            Litres = Text(p.Litres),
+            Litres = Text(p.Litres.Value),
             Prefill = p.Prefill,
             Turn = p.Turn,
         };

@@ -30,7 +30,7 @@ public sealed class PartPost
             OuterMm = part.OuterMm?.ToString(CultureInfo.InvariantCulture),
             SealMm = part.SealMm?.ToString(CultureInfo.InvariantCulture),
             Thread = part.Thread,
-            Price = (part.PriceCents / 100.0).ToString("0.00", CultureInfo.InvariantCulture),
+            Price = (part.Price.Value).ToString("0.00", CultureInfo.InvariantCulture),
         };
 
     public PartInput ToInput(string? oldNumber) =>

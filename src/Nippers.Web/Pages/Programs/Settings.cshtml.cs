@@ -1,7 +1,6 @@
 using System.Globalization;
 using Microsoft.AspNetCore.Mvc;
 using Nippers.App.Programs;
-using Nippers.Core.Hours;
 using Nippers.Core.Service;
 using Nippers.Web.Text;
 

@@ -35,15 +35,15 @@ public sealed class ShopModel(WorkshopService book, Words words) : NippersPage
         {
             Version = shop.Version,
             Currency = shop.Currency,
-            Labour = Money(shop.LabourCentsPerHour),
-            CallOut = Money(shop.CallOutCents),
+            Labour = shop.LabourPerHour.ToString(),
+            CallOut = shop.CallOutCost.ToString(),
             CareHours = shop.CareHours.ToString(CultureInfo.InvariantCulture),
             HorizonDays = shop.HorizonDays.ToString(CultureInfo.InvariantCulture),
             PailLitres = shop.PailLitres.ToString(CultureInfo.InvariantCulture),
             OneAtATime = shop.OneAtATime,
             DrainHot = shop.DrainHot,
             Vessels = shop.Vessels,
-            Fluids = string.Join('\n', page.Fluids.Select(x => $"{x.Name}; {Money(x.CentsPerLitre)}")),
+            Fluids = string.Join('\n', page.Fluids.Select(x => $"{x.Name}; {x.PerLitre}")),
         };
     }
 
@@ -73,6 +73,4 @@ public sealed class ShopModel(WorkshopService book, Words words) : NippersPage
         Refuse(outcome.Refusals);
         return Page();
     }
-
-    private static string Money(int cents) => (cents / 100.0).ToString("0.00", CultureInfo.InvariantCulture);
 }

@@ -43,9 +43,7 @@ public sealed class PlanModel(PlanVisit plan, VisitViews views, Words words) : N
             if (await views.Planned(id, ct) is not { } planned || planned.Visit.Machine.Unit != unit)
                 return NotFound();
             (items, Note, Version) = ([.. await views.ItemsOf(planned.Visit, ct)], planned.Visit.Note, planned.Visit.Version);
-            Quote = planned.Visit.QuoteCents is { } cents
-                ? (cents / 100.0).ToString(System.Globalization.CultureInfo.InvariantCulture)
-                : null;
+            Quote = planned.Visit.Quote is { } offer ? offer.Value.ToString(System.Globalization.CultureInfo.InvariantCulture) : null;
             on ??= planned.Missed ? null : planned.Visit.On.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture);
         }
 

@@ -2,6 +2,7 @@ using System.Globalization;
 using Nippers.App;
 using Nippers.App.Visits;
 using Nippers.Core.Jobs;
+using Nippers.Core.Numbers;
 using Nippers.Web.Pages.Machines;
 using Nippers.Web.Text;
 
@@ -25,6 +26,9 @@ public static class VisitWords
     /// <summary>"500 h service", or how many items when none goes by hours.</summary>
     public static string Name(double? hours, int items, Words words) =>
         hours is > 0 and { } h ? words["Group.Service", Words.Whole(h)] : words.Plural("Visit.Items", items);
+
+    /// <summary>Money with the workshop's sign.</summary>
+    public static string Money(Money money, string currency, Words words) => Money(money.Value, currency, words);
 
     /// <summary>Money with the workshop's sign.</summary>
     public static string Money(double money, string currency, Words words) =>
@@ -102,7 +106,7 @@ public static class VisitWords
 
         public IEnumerable<string?> Waste(WasteAnswer answer) => [answer.Place];
 
-        private string? Litres(double? litres) => litres is { } x ? words["Unit.Litres", Words.Whole(x)] : null;
+        private string? Litres(double? litres) => litres is { } x ? words.Volume(x) : null;
 
         private string? Looks(Nippers.Core.Walk.FluidLook? look) => look is { } x ? words.Of(x) : null;
 

@@ -113,7 +113,7 @@ namespace Nippers.Data.Migrations
                     Id = table.Column<int>(type: "INTEGER", nullable: false)
                         .Annotation("Sqlite:Autoincrement", true),
                     Name = table.Column<string>(type: "TEXT", nullable: false),
-                    CentsPerLitre = table.Column<int>(type: "INTEGER", nullable: false)
+                    PerLitreCents = table.Column<int>(type: "INTEGER", nullable: false)
                 },
                 constraints: table =>
                 {
@@ -232,8 +232,8 @@ namespace Nippers.Data.Migrations
                     Id = table.Column<int>(type: "INTEGER", nullable: false)
                         .Annotation("Sqlite:Autoincrement", true),
                     Currency = table.Column<string>(type: "TEXT", nullable: false),
-                    LabourCentsPerHour = table.Column<int>(type: "INTEGER", nullable: false),
-                    CallOutCents = table.Column<int>(type: "INTEGER", nullable: false),
+                    LabourPerHourCents = table.Column<int>(type: "INTEGER", nullable: false),
+                    CallOutCostCents = table.Column<int>(type: "INTEGER", nullable: false),
                     CareHours = table.Column<int>(type: "INTEGER", nullable: false),
                     HorizonDays = table.Column<int>(type: "INTEGER", nullable: false),
                     PailLitres = table.Column<int>(type: "INTEGER", nullable: false),
@@ -1279,14 +1279,14 @@ namespace Nippers.Data.Migrations
                     ElapsedMinutes = table.Column<int>(type: "INTEGER", nullable: false),
                     SavedMinutes = table.Column<int>(type: "INTEGER", nullable: false),
                     RealMinutes = table.Column<int>(type: "INTEGER", nullable: true),
-                    PartsCents = table.Column<int>(type: "INTEGER", nullable: false),
-                    FluidsCents = table.Column<int>(type: "INTEGER", nullable: false),
-                    LabourCents = table.Column<int>(type: "INTEGER", nullable: false),
-                    CallOutCents = table.Column<int>(type: "INTEGER", nullable: false),
-                    WasteCents = table.Column<int>(type: "INTEGER", nullable: false),
-                    RealPartsCents = table.Column<int>(type: "INTEGER", nullable: true),
-                    RealFluidsCents = table.Column<int>(type: "INTEGER", nullable: true),
-                    RealLabourCents = table.Column<int>(type: "INTEGER", nullable: true),
+                    PartsCostCents = table.Column<int>(type: "INTEGER", nullable: false),
+                    FluidsCostCents = table.Column<int>(type: "INTEGER", nullable: false),
+                    LabourCostCents = table.Column<int>(type: "INTEGER", nullable: false),
+                    CallOutCostCents = table.Column<int>(type: "INTEGER", nullable: false),
+                    WasteCostCents = table.Column<int>(type: "INTEGER", nullable: false),
+                    RealPartsCostCents = table.Column<int>(type: "INTEGER", nullable: true),
+                    RealFluidsCostCents = table.Column<int>(type: "INTEGER", nullable: true),
+                    RealLabourCostCents = table.Column<int>(type: "INTEGER", nullable: true),
                     QuoteCents = table.Column<int>(type: "INTEGER", nullable: true),
                     Card = table.Column<string>(type: "TEXT", nullable: false),
                     ProgramVersion = table.Column<int>(type: "INTEGER", nullable: false),
@@ -1357,7 +1357,6 @@ namespace Nippers.Data.Migrations
                     Late = table.Column<bool>(type: "INTEGER", nullable: false),
                     LifeTenths = table.Column<int>(type: "INTEGER", nullable: false),
                     ShownTenths = table.Column<int>(type: "INTEGER", nullable: false),
-                    ReadingId = table.Column<long>(type: "INTEGER", nullable: true),
                     Weather = table.Column<int>(type: "INTEGER", nullable: false),
                     Ground = table.Column<int>(type: "INTEGER", nullable: false),
                     Checks = table.Column<string>(type: "TEXT", nullable: false),

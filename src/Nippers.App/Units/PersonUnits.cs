@@ -1,0 +1,24 @@
+using UnitsNet.Units;
+
+namespace Nippers.App.Units;
+
+/// <summary>
+/// The units in which one person reads and types. Everything is kept in litres and hours; another choice is one more value here
+/// and a setting that selects it.
+/// </summary>
+/// <param name="Code">Its word in settings.</param>
+/// <param name="Volume">Unit of oils, fuel and coolant.</param>
+public sealed record PersonUnits(string Code, VolumeUnit Volume)
+{
+    private static readonly AsyncLocal<PersonUnits?> Chosen = new();
+
+    /// <summary>Litres.</summary>
+    public static PersonUnits Metric { get; } = new("metric", VolumeUnit.Liter);
+
+    /// <summary>Those of whom the work at hand is done for, as the culture is; metric when nobody chose.</summary>
+    public static PersonUnits Current
+    {
+        get => Chosen.Value ?? Metric;
+        set => Chosen.Value = value;
+    }
+}

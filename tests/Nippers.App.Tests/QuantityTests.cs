@@ -1,0 +1,97 @@
+using CsCheck;
+using Nippers.App.Units;
+using Nippers.App.Visits;
+using Nippers.App.Walks;
+using Nippers.Core.Jobs;
+using UnitsNet.Units;
+using static Nippers.App.Tests.Outcomes;
+
+namespace Nippers.App.Tests;
+
+/// <summary>What is typed and read in other units than those that are kept.</summary>
+public sealed class QuantityTests
+{
+    /// <summary>Nobody can choose these yet: they show that a choice reaches every field.</summary>
+    private static readonly PersonUnits Gallons = new("us", VolumeUnit.UsGallon);
+
+    private static CancellationToken Ct => TestContext.Current.CancellationToken;
+
+    [Fact]
+    public void Litres_are_typed_and_shown_as_they_are_kept() =>
+        Gen.Double[0, 10_000].Sample(litres => Quantities.Kept(litres).Value == litres && Quantities.Shown(new(litres)) == litres);
+
+    [Fact]
+    public void What_is_shown_in_gallons_and_typed_again_is_the_same_oil() =>
+        In(Gallons, () =>
+            Gen.Double[0.01, 10_000]
+                .Sample(litres => Math.Abs(Quantities.Kept(Quantities.Shown(new(litres))).Value - litres) < litres * 1e-12)
+        );
+
+    [Fact]
+    public void A_limit_is_said_in_the_units_of_who_typed()
+    {
+        var refusals = new List<Refusal>();
+        In(Gallons, () => Assert.Null(Typed.Volume("100", "litres", 0, 200, refusals)));
+        var refused = Assert.Single(refusals);
+        Assert.Equal(("litres", "between"), (refused.Field, refused.Code));
+        Assert.Equal(52.8, Math.Round((double)refused.Args[1]!, 1));
+        Assert.Equal(200 / 3.785411784, In(Gallons, () => Quantities.Shown(new(200))), 9);
+    }
+
+    [Theory]
+    [InlineData("")]
+    [InlineData("some")]
+    [InlineData("1,000")]
+    public void Text_that_is_no_volume_is_none_in_any_units(string text)
+    {
+        var refusals = new List<Refusal>();
+        Assert.Null(In(Gallons, () => Typed.Volume(text, "litres", 0, 200, refusals)));
+        Assert.Equal(text.Length == 0 ? 0 : 1, refusals.Count);
+    }
+
+    [Fact]
+    public void A_step_filled_in_gallons_is_kept_in_litres_and_shown_in_gallons_again() => In(Gallons, () =>
+        {
+            var step = new JobStep
+            {
+                Code = "engine-oil.fill",
+                Phase = JobPhase.Meanwhile,
+                Input = InputKind.Fill,
+                Words = "Fill",
+            };
+            var refusals = new List<Refusal>();
+            var answer = StepForm.Read(step, TypedFields.None.With("litres", 6.5), refusals);
+            Assert.Empty(refusals);
+            Assert.Equal(24.605, Math.Round(Assert.IsType<FillAnswer>(answer).Litres!.Value, 3));
+            Assert.Equal("6.5", StepForm.Write(step, answer)["litres"]);
+        });
+
+    [Fact]
+    public async Task A_top_up_in_gallons_is_kept_in_litres()
+    {
+        await using var fleet = await Fleet.WithLoader();
+        PersonUnits.Current = Gallons;
+        var kept = await Ok<LogTopUp, LoggedTopUp>(fleet, x => x.Run("WL-01", "2", "engine", null, Fleet.Tam, Ct));
+        Assert.Equal(7.571, Math.Round(kept.Litres, 3));
+    }
+
+    private static void In(PersonUnits units, Action work) => In(units, () =>
+        {
+            work();
+            return true;
+        });
+
+    private static T In<T>(PersonUnits units, Func<T> work)
+    {
+        var before = PersonUnits.Current;
+        PersonUnits.Current = units;
+        try
+        {
+            return work();
+        }
+        finally
+        {
+            PersonUnits.Current = before;
+        }
+    }
+}
