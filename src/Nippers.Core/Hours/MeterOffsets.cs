@@ -17,7 +17,9 @@ public sealed class MeterOffsets
     /// <summary>Offsets from the swaps of a machine, in any order.</summary>
     public MeterOffsets(IEnumerable<MeterSwap> swaps) => _swaps = [.. swaps.OrderBy(swap => swap.At)];
 
-    /// <summary>The offset at an instant; a swap counts from its own instant on. Below zero when a meter with more hours was fitted.</summary>
+    /// <summary>
+    /// The offset at an instant; a swap counts from its own instant on. Below zero when a meter with more hours was fitted.
+    /// </summary>
     public MeterHours At(DateTimeOffset at)
     {
         var offset = MeterHours.Zero;
