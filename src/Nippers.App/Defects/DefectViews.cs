@@ -203,7 +203,7 @@ public sealed class DefectViews(NippersDb db, StatusKeeper keeper, TimeProvider 
             photos,
             left,
             row.LimitOn?.DayNumber - today.DayNumber,
-            standing?.OffsetHours ?? default(MeterHours),
+            standing?.OffsetHours ?? MeterHours.Zero,
             today
         );
     }

@@ -374,7 +374,7 @@ public static partial class FleetMapping
         value >= from && value <= to ? value : throw Bad(place, field);
 
     private static MeterHours Above0(MeterHours hours, string place, string field) =>
-        hours > default(MeterHours) ? hours : throw Bad(place, field);
+        hours > MeterHours.Zero ? hours : throw Bad(place, field);
 
     private static string Rule(string? words, string place, string field) =>
         (words ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries).All(word => MachineOptions.Knows(word.TrimStart('!')))

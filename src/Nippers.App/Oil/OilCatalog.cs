@@ -104,7 +104,7 @@ public sealed class OilCatalog(NippersDb db)
 
         // Since new and never changed: it is the oil that it came with.
         changed ??= machine.History == History.SinceNew ? machine.CommissionedHours : null;
-        var since = changed ?? default(MeterHours);
+        var since = changed ?? MeterHours.Zero;
         var added = (
             await db
                 .TopUps.Where(x =>

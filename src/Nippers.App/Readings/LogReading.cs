@@ -43,7 +43,7 @@ public sealed record ValidatedReading(
     IReadOnlyList<Refusal> Refusals
 )
 {
-    public MeterHours OffsetHours => Facts?.Offsets.At(At) ?? default(MeterHours);
+    public MeterHours OffsetHours => Facts?.Offsets.At(At) ?? MeterHours.Zero;
 }
 
 /// <summary>Logs one meter reading: judged by Core, saved with its audit row, standing brought up to date.</summary>
@@ -81,7 +81,7 @@ public sealed class LogReading(NippersDb db, UnitOfWork writes)
             refusals.Add(Refusals.BelowCommissioning(facts.Record.CommissionedHours));
         }
 
-        if (shown + offset < default(MeterHours) || shown + offset > MeterHours.Max)
+        if (shown + offset < MeterHours.Zero || shown + offset > MeterHours.Max)
             refusals.Add(Refusals.HoursTooLarge("hours", MeterHours.Max));
         if (refusals.Count == 0 && Words(judgement, shown, offset) is { } refusal)
             refusals.Add(refusal);

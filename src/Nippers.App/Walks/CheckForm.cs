@@ -55,8 +55,7 @@ public static class CheckForm
     {
         var before = refusals.Count;
         var level = Typed.Number(typed["level"], Field(check, "level"), refusals);
-        var typedLitres = Typed.Optional(typed["added"], Field(check, "added"), refusals);
-        double? added = typedLitres is { } litres ? Quantities.Kept(litres).Value : null;
+        double? added = Typed.Optional(typed["added"], Field(check, "added"), refusals) is { } litres ? Quantities.Kept(litres).Value : null;
         if (typed.Pick<FluidLook>("look") is not { } look)
         {
             refusals.Add(Refusals.LookNeeded(Field(check, "look")));

@@ -62,7 +62,7 @@ public static class WearPoints
                 ImmutableArray<WearMeasure> measures =
                 [
                     .. points[(mine.MachineId, mine.CheckCode)]
-                        .Where(x => x.LifeHours >= (mine.NewAtHours ?? default(MeterHours)))
+                        .Where(x => x.LifeHours >= (mine.NewAtHours ?? MeterHours.Zero))
                         .Select(x => new WearMeasure(x.LifeHours, x.Value)),
                 ];
                 var limit = (mine.Low ?? mine.High)!.Value;
