@@ -38,7 +38,10 @@ public sealed class OpenCard(NippersDb db, UnitOfWork writes, LogReading log, Vi
                 if (validated.Judgement!.Code == ReadingCode.Check && !confirmed)
                 {
                     return Outcome<VisitRow>.Refused(
-                        Refusals.UnusualHours(validated.Shown, MeterHours.Of(validated.Judgement.Expected!.Value) - validated.OffsetHours)
+                        Refusals.UnusualHours(
+                            validated.Shown,
+                            new MeterHours((int)Math.Round(validated.Judgement.Expected!.Value * 10)) - validated.OffsetHours
+                        )
                     );
                 }
 

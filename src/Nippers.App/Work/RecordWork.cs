@@ -141,7 +141,7 @@ public sealed class RecordWork(NippersDb db, UnitOfWork writes, LogReading log)
                 return (
                     life,
                     validated.Judgement,
-                    Refusals.UnusualHours(shown, MeterHours.Of(validated.Judgement.Expected!.Value) - offset)
+                    Refusals.UnusualHours(shown, new MeterHours((int)Math.Round(validated.Judgement.Expected!.Value * 10)) - offset)
                 );
             }
 
