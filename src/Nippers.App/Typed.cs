@@ -59,6 +59,26 @@ internal static class Typed
             ? Quantities.Kept(typed)
             : null;
 
+    /// <summary>A temperature in the person's unit, in degrees Celsius, or nothing; limits in degrees Celsius.</summary>
+    public static double? Temperature(string? text, string field, double least, double most, List<Refusal> refusals) =>
+        Optional(text, field, Quantities.ShownTemperature(least), Quantities.ShownTemperature(most), refusals) is { } typed
+            ? Quantities.KeptTemperature(typed)
+            : null;
+
+    /// <summary>A length in the person's unit, in millimetres, or nothing; limits in millimetres.</summary>
+    public static double? Length(string? text, string field, double least, double most, List<Refusal> refusals) =>
+        Optional(text, field, Quantities.ShownLength(least), Quantities.ShownLength(most), refusals) is { } typed
+            ? Quantities.KeptLength(typed)
+            : null;
+
+    /// <summary>A volume of any size in the person's unit, or nothing: who judges the answer has its limits.</summary>
+    public static Litres? Volume(string? text, string field, List<Refusal> refusals) =>
+        Optional(text, field, refusals) is { } typed ? Quantities.Kept(typed) : null;
+
+    /// <summary>A length of any size in the person's unit, in millimetres, or nothing.</summary>
+    public static double? Length(string? text, string field, List<Refusal> refusals) =>
+        Optional(text, field, refusals) is { } typed ? Quantities.KeptLength(typed) : null;
+
     /// <summary>Hours, or nothing.</summary>
     public static MeterHours? Hours(string? text, string field, List<Refusal> refusals)
     {

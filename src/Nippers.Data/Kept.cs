@@ -14,7 +14,7 @@ internal sealed class InstantConverter()
 internal sealed class HoursConverter() : ValueConverter<MeterHours, int>(hours => hours.Tenths, tenths => new(tenths));
 
 /// <summary>Money is kept as whole hundredths.</summary>
-internal sealed class MoneyConverter() : ValueConverter<Money, int>(money => money.Cents, cents => new(cents));
+internal sealed class MoneyConverter() : ValueConverter<Money, long>(money => money.Cents, cents => new(cents));
 
 /// <summary>A volume is kept in litres.</summary>
 internal sealed class LitresConverter() : ValueConverter<Litres, double>(litres => litres.Value, value => new(value));

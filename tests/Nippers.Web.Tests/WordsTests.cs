@@ -32,13 +32,12 @@ public sealed partial class WordsTests
 {
     internal static readonly string Root = FindRoot();
 
-    private static readonly HashSet<string> Words =
-    [
-        .. XDocument
-            .Load(Path.Combine(Root, "src/Nippers.Web/Text/Words.resx"))
-            .Root!.Elements("data")
-            .Select(x => (string)x.Attribute("name")!),
-    ];
+    private static readonly Dictionary<string, string> Texts = XDocument
+        .Load(Path.Combine(Root, "src/Nippers.Web/Text/Words.resx"))
+        .Root!.Elements("data")
+        .ToDictionary(x => (string)x.Attribute("name")!, x => (string)x.Element("value")!);
+
+    private static readonly HashSet<string> Words = [.. Texts.Keys];
 
     private static IEnumerable<string> Sources(params string[] folders) =>
         folders
@@ -193,6 +192,39 @@ public sealed partial class WordsTests
         );
     }
 
+    /// <summary>What names its unit by right: the units themselves, methods of standards, and lines that are formats.</summary>
+    private static readonly string[] OwnUnit =
+    [
+        "Unit.",
+        "UnitSign.",
+        "Format.Time",
+        "Measurand.",
+        "NewOil.GradeHint",
+        "Reached.Band",
+        "Compartment.FluidsHint",
+        "Shop.Fluids",
+        "Shop.VesselsHint",
+        "Refused.vesselLines",
+        "Labels.Help",
+        "StepRemark.FitSeal",
+        "Paper.",
+        "Draw.",
+        "Coolant.How",
+        "Coolant.NoVolume",
+    ];
+
+    [Fact]
+    public void No_sentence_names_a_unit_that_a_person_may_choose() =>
+        Assert.Equal(
+            [],
+            Texts
+                .Where(x => !Array.Exists(OwnUnit, own => x.Key.StartsWith(own, StringComparison.Ordinal)) && NamedUnit().IsMatch(x.Value))
+                .Select(x => $"{x.Key}: {x.Value}")
+        );
+
+    [GeneratedRegex(@"\bL\b|\b[Ll]itres?\b|°C|\bmm\b")]
+    private static partial Regex NamedUnit();
+
     [Fact]
     public void Nothing_lies_unused()
     {
@@ -226,6 +258,9 @@ public sealed partial class WordsTests
                 .Where(x => x.IsEnum)
                 .SelectMany(Enum.GetNames),
             .. Whole.Value,
+            .. Enum.GetNames<UnitsNet.Units.VolumeUnit>(),
+            .. Enum.GetNames<UnitsNet.Units.TemperatureUnit>(),
+            .. Enum.GetNames<UnitsNet.Units.LengthUnit>(),
             .. Directory
                 .EnumerateFiles(Path.Combine(Root, "src"), "*.csv", SearchOption.AllDirectories)
                 .SelectMany(File.ReadLines)

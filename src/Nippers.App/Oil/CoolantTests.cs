@@ -120,7 +120,7 @@ public sealed class CoolantTests(NippersDb db, UnitOfWork writes, RecordWork wor
                     LifeHours = DefectService.LastHours(facts),
                     Laboratory = input.Laboratory,
                     SharePercent = Typed.Optional(input.Share, "share", 0, 100, refusals),
-                    FreezeC = Typed.Optional(input.Freeze, "freeze", -80, 10, refusals),
+                    FreezeC = Typed.Temperature(input.Freeze, "freeze", -80, 10, refusals),
                     Ph = Typed.Optional(input.Ph, "ph", 0, 14, refusals),
                     Inhibitor = input.Inhibitor,
                     ChloridePpm = Typed.Optional(input.Chloride, "chloride", 0, 50_000, refusals),

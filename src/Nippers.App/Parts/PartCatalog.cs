@@ -323,7 +323,9 @@ public sealed partial class PartCatalog(NippersDb db, UnitOfWork writes)
                 var refusals = new List<Refusal>();
                 if (!WasteStreams.Contains(stream))
                     refusals.Add(Refusals.Needed("stream"));
-                var much = Typed.Number(amount, "amount", 0.1, 100_000, refusals);
+                var much =
+                    string.IsNullOrWhiteSpace(amount) || stream == "filters" ? Typed.Number(amount, "amount", 0.1, MostWaste, refusals)
+                    : Typed.Volume(amount, "amount", 0.1, MostWaste, refusals)?.Value;
                 var where = Typed.Words(place, "place", LongestName, refusals, needed: true);
                 var today = DateOnly.FromDateTime(writes.Now.UtcDateTime);
                 var on = string.IsNullOrWhiteSpace(date) ? today : LocalTime.ParseDate(date);
@@ -361,14 +363,16 @@ public sealed partial class PartCatalog(NippersDb db, UnitOfWork writes)
             ct
         );
 
+    private const double MostWaste = 100_000;
+
     /// <summary>Kinds of waste that are told apart.</summary>
     public static IReadOnlyList<string> WasteStreams { get; } = ["oil", "coolant", "fuel", "filters"];
 
     private static FilterSize ReadSize(string? length, string? outer, string? seal, string? thread, List<Refusal> refusals) =>
         new(
-            Typed.Optional(length, "lengthMm", 1, MostMm, refusals),
-            Typed.Optional(outer, "outerMm", 1, MostMm, refusals),
-            Typed.Optional(seal, "sealMm", 1, MostMm, refusals),
+            Typed.Length(length, "lengthMm", 1, MostMm, refusals),
+            Typed.Length(outer, "outerMm", 1, MostMm, refusals),
+            Typed.Length(seal, "sealMm", 1, MostMm, refusals),
             Typed.Words(thread, "thread", 24, refusals)
         );
 

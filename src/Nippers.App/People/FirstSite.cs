@@ -63,8 +63,8 @@ public sealed class FirstSite(NippersDb db, UnitOfWork writes)
                 if (site is null)
                     return Outcome<Nothing>.Refused(Refusals.NoSuchSite(""));
                 var refusals = new List<Refusal>();
-                var low = Typed.Whole(input.LowC, "lowC", FluidRange.Coldest, FluidRange.Warmest, refusals);
-                var high = Typed.Whole(input.HighC, "highC", FluidRange.Coldest, FluidRange.Warmest, refusals);
+                var low = Degrees(input.LowC, "lowC", refusals);
+                var high = Degrees(input.HighC, "highC", refusals);
                 if ((low is null) != (high is null) && refusals.Count == 0)
                     refusals.Add(Refusals.Needed(low is null ? "lowC" : "highC"));
                 if (low >= high)
@@ -106,6 +106,9 @@ public sealed class FirstSite(NippersDb db, UnitOfWork writes)
             },
             ct
         );
+
+    private static int? Degrees(string? text, string field, List<Refusal> refusals) =>
+        Typed.Temperature(text, field, FluidRange.Coldest, FluidRange.Warmest, refusals) is { } celsius ? (int)Math.Round(celsius) : null;
 
     /// <summary>A site by its name; null when there is none.</summary>
     public Task<Site?> Find(string name, CancellationToken ct) => db.Sites.AsNoTracking().SingleOrDefaultAsync(x => x.Name == name, ct);

@@ -1,17 +1,59 @@
+using System.Globalization;
 using Nippers.Core.Numbers;
 using UnitsNet;
 
 namespace Nippers.App.Units;
 
-/// <summary>The one place where what is kept becomes what a person reads, and what they type becomes what is kept.</summary>
+/// <summary>
+/// The one place where what is kept becomes what a person reads, and what they type becomes what is kept. Texts that name
+/// their own unit in each line (fluids with their weather, vessels, prices per litre) are formats and stay as they are.
+/// </summary>
 public static class Quantities
 {
     /// <summary>Decimals of a volume on a screen.</summary>
     public const int VolumeDecimals = 2;
+
+    /// <summary>Decimals of a temperature on a screen.</summary>
+    public const int TemperatureDecimals = 1;
+
+    /// <summary>Decimals of a length on a screen.</summary>
+    public const int LengthDecimals = 2;
+
+    /// <summary>Decimals of a figure that stands in a field to be changed: it comes back as it was kept.</summary>
+    private const int FieldDecimals = 3;
 
     /// <summary>A kept volume in the person's unit.</summary>
     public static double Shown(Litres kept) => Volume.FromLiters(kept.Value).As(PersonUnits.Current.Volume);
 
     /// <summary>What a person typed, in litres.</summary>
     public static Litres Kept(double typed) => new(new Volume(typed, PersonUnits.Current.Volume).Liters);
+
+    /// <summary>A kept temperature in the person's unit.</summary>
+    /// <param name="celsius">Degrees Celsius.</param>
+    public static double ShownTemperature(double celsius) =>
+        Temperature.FromDegreesCelsius(celsius).As(PersonUnits.Current.Temperature);
+
+    /// <summary>What a person typed, in degrees Celsius.</summary>
+    public static double KeptTemperature(double typed) => new Temperature(typed, PersonUnits.Current.Temperature).DegreesCelsius;
+
+    /// <summary>A kept length in the person's unit.</summary>
+    /// <param name="millimetres">Millimetres.</param>
+    public static double ShownLength(double millimetres) => Length.FromMillimeters(millimetres).As(PersonUnits.Current.Length);
+
+    /// <summary>What a person typed, in millimetres.</summary>
+    public static double KeptLength(double typed) => new Length(typed, PersonUnits.Current.Length).Millimeters;
+
+    /// <summary>A kept volume as it stands in its field; null for none.</summary>
+    public static string? Typed(Litres? kept) => Field(kept is { } litres ? Shown(litres) : null);
+
+    /// <summary>A kept temperature as it stands in its field; null for none.</summary>
+    /// <param name="celsius">Degrees Celsius.</param>
+    public static string? TypedTemperature(double? celsius) => Field(celsius is { } kept ? ShownTemperature(kept) : null);
+
+    /// <summary>A kept length as it stands in its field; null for none.</summary>
+    /// <param name="millimetres">Millimetres.</param>
+    public static string? TypedLength(double? millimetres) => Field(millimetres is { } kept ? ShownLength(kept) : null);
+
+    private static string? Field(double? shown) =>
+        shown is { } figure ? Math.Round(figure, FieldDecimals).ToString(CultureInfo.InvariantCulture) : null;
 }

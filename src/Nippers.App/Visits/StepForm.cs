@@ -58,7 +58,7 @@ public static class StepForm
         {
             Part = read.Code("part"),
             Make = read.Words("make"),
-            Size = new(read.Figure("lengthMm"), read.Figure("outerMm"), read.Figure("sealMm"), read.Words("thread") ?? ""),
+            Size = new(read.Millimetres("lengthMm"), read.Millimetres("outerMm"), read.Millimetres("sealMm"), read.Words("thread") ?? ""),
             Metal = typed.Pick<MetalFinding>("metal"),
             SealOff = typed.Has("sealOff"),
             SeatWiped = typed.Has("seatWiped"),
@@ -72,7 +72,9 @@ public static class StepForm
     private sealed class Reader(TypedFields typed, List<Refusal> refusals)
     {
         /// <summary>Litres of any size, from the person's unit.</summary>
-        public double? Litres(string field) => Figure(field) is { } typed ? Quantities.Kept(typed).Value : null;
+        public double? Litres(string field) => Typed.Volume(typed[field], field, refusals)?.Value;
+
+        public double? Millimetres(string field) => Typed.Length(typed[field], field, refusals);
 
         public double? Figure(string field) => Typed.Optional(typed[field], field, refusals);
 
@@ -115,11 +117,11 @@ public static class StepForm
             TypedFields
                 .None.With("level", answer.Level * 100)
                 .With("look", answer.Look)
-                .With("litres", Shown(answer.Litres))
+                .With("litres", Litres(answer.Litres))
                 .With("reason", answer.Reason);
 
         public TypedFields Drained(DrainedAnswer answer) =>
-            TypedFields.None.With("litres", Shown(answer.Litres)).With("look", answer.Look).With("reason", answer.Reason);
+            TypedFields.None.With("litres", Litres(answer.Litres)).With("look", answer.Look).With("reason", answer.Reason);
 
         public TypedFields Magnet(MagnetAnswer answer) => TypedFields.None.With("metal", answer.Metal);
 
@@ -130,9 +132,9 @@ public static class StepForm
             TypedFields
                 .None.With("part", answer.Part)
                 .With("make", answer.Make)
-                .With("lengthMm", answer.Size.LengthMm)
-                .With("outerMm", answer.Size.OuterMm)
-                .With("sealMm", answer.Size.SealMm)
+                .With("lengthMm", Quantities.TypedLength(answer.Size.LengthMm))
+                .With("outerMm", Quantities.TypedLength(answer.Size.OuterMm))
+                .With("sealMm", Quantities.TypedLength(answer.Size.SealMm))
                 .With("thread", answer.Size.Thread)
                 .With("metal", answer.Metal)
                 .With("sealOff", answer.SealOff)
@@ -143,7 +145,7 @@ public static class StepForm
                 .With("prefilled", answer.Prefilled)
                 .With("reason", answer.Reason);
 
-        public TypedFields Fill(FillAnswer answer) => TypedFields.None.With("litres", Shown(answer.Litres)).With("reason", answer.Reason);
+        public TypedFields Fill(FillAnswer answer) => TypedFields.None.With("litres", Litres(answer.Litres)).With("reason", answer.Reason);
 
         public TypedFields Pressure(PressureAnswer answer) => Figures(answer.Seconds);
 
@@ -163,7 +165,7 @@ public static class StepForm
 
         public TypedFields Waste(WasteAnswer answer) => TypedFields.None.With("mark", answer.Place);
 
-        private static double? Shown(double? litres) => litres is { } kept ? Quantities.Shown(new(kept)) : null;
+        private static string? Litres(double? kept) => Quantities.Typed(kept is { } litres ? new(litres) : null);
 
         private static TypedFields Figures(params double?[] figures) =>
             TypedFields.None.WithAll("figures", figures.Select(x => TypedFields.None.With("x", x)["x"]));

@@ -1,3 +1,4 @@
+using Nippers.App.Units;
 using Nippers.Core.Jobs;
 
 namespace Nippers.App.Visits;
@@ -62,9 +63,9 @@ public static class StepRules
             [
                 .. Long("part", answer.Part),
                 .. Long("make", answer.Make),
-                .. Between("lengthMm", answer.Size.LengthMm, 1, LongestMm),
-                .. Between("outerMm", answer.Size.OuterMm, 1, WidestMm),
-                .. Between("sealMm", answer.Size.SealMm, 1, WidestMm),
+                .. Shown("lengthMm", answer.Size.LengthMm, 1, LongestMm, Quantities.ShownLength),
+                .. Shown("outerMm", answer.Size.OuterMm, 1, WidestMm, Quantities.ShownLength),
+                .. Shown("sealMm", answer.Size.SealMm, 1, WidestMm, Quantities.ShownLength),
                 .. Long("thread", answer.Size.Thread),
                 .. Long("reason", answer.Reason),
             ];
@@ -94,7 +95,11 @@ public static class StepRules
 
         public IEnumerable<Refusal> Waste(WasteAnswer answer) => Long("mark", answer.Place);
 
-        private static IEnumerable<Refusal> Litres(double? litres) => Between("litres", litres, 0, MostLitres);
+        private static IEnumerable<Refusal> Litres(double? litres) => Shown("litres", litres, 0, MostLitres, x => Quantities.Shown(new(x)));
+
+        // The limit is said in the unit that was typed.
+        private static IEnumerable<Refusal> Shown(string field, double? kept, double least, double most, Func<double, double> shown) =>
+            kept is { } figure && !(figure >= least && figure <= most) ? [Refusals.Between(field, shown(least), shown(most))] : [];
 
         private static IEnumerable<Refusal> Points(int? count) =>
             count is { } x && x is < 0 or > MostPoints ? [Refusals.WholeBetween("count", 0, MostPoints)] : [];

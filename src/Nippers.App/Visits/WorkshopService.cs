@@ -64,7 +64,7 @@ public sealed class WorkshopService(NippersDb db, UnitOfWork writes)
                 var callOut = Typed.Money(input.CallOut, "callOut", refusals) ?? Money.Zero;
                 var care = Typed.Whole(input.CareHours, "careHours", 10, 200, refusals) ?? 60;
                 var horizon = Typed.Whole(input.HorizonDays, "horizonDays", 30, 400, refusals) ?? 180;
-                var pail = Typed.Whole(input.PailLitres, "pailLitres", 1, 1000, refusals) ?? 20;
+                var pail = (int)Math.Round(Typed.Volume(input.PailLitres, "pailLitres", 1, 1000, refusals)?.Value ?? 20);
                 var vessels = Typed.Words(input.Vessels, "vessels", LongestList, refusals);
                 if (ReadVessels(vessels) is null)
                     refusals.Add(Refusals.VesselLines());

@@ -1,3 +1,4 @@
+using Nippers.App.Units;
 using Nippers.Core.Walk;
 
 namespace Nippers.App.Walks;
@@ -40,7 +41,7 @@ public static class AnswerRules
             if (!(answer.Level * 100 is >= LeastPercent and <= MostPercent))
                 yield return Refusals.Between(Field("level"), LeastPercent, MostPercent);
             if (answer.Added is { } added && !(added is >= 0 and <= MostLitres))
-                yield return Refusals.Between(Field("added"), 0.0, MostLitres);
+                yield return Refusals.Between(Field("added"), 0.0, Quantities.Shown(new(MostLitres)));
             if (!Enum.IsDefined(answer.Look))
                 yield return Refusals.LookNeeded(Field("look"));
         }

@@ -55,7 +55,7 @@ public static class CheckForm
     {
         var before = refusals.Count;
         var level = Typed.Number(typed["level"], Field(check, "level"), refusals);
-        double? added = Typed.Optional(typed["added"], Field(check, "added"), refusals) is { } litres ? Quantities.Kept(litres).Value : null;
+        double? added = Typed.Volume(typed["added"], Field(check, "added"), refusals)?.Value;
         if (typed.Pick<FluidLook>("look") is not { } look)
         {
             refusals.Add(Refusals.LookNeeded(Field(check, "look")));
@@ -119,7 +119,7 @@ public static class CheckForm
             TypedFields
                 .None.With("level", Math.Round(answer.Level * 100))
                 .With("look", answer.Look)
-                .With("added", answer.Added is { } litres ? Quantities.Shown(new(litres)) : null);
+                .With("added", Quantities.Typed(answer.Added is { } litres ? new(litres) : null));
 
         public TypedFields Measure(MeasureAnswer answer) =>
             TypedFields.None.WithAll("figures", answer.Figures.Select(x => TypedFields.None.With("x", x)["x"]));

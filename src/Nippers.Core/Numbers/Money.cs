@@ -4,7 +4,7 @@ namespace Nippers.Core.Numbers;
 
 /// <summary>Money of the workshop's one currency, as whole hundredths, so that sums are exact.</summary>
 /// <param name="Cents">Hundredths.</param>
-public readonly record struct Money(int Cents) : IComparable<Money>
+public readonly record struct Money(long Cents) : IComparable<Money>
 {
     /// <summary>No money.</summary>
     public static Money Zero => default;
@@ -13,8 +13,7 @@ public readonly record struct Money(int Cents) : IComparable<Money>
     public double Value => Cents / 100.0;
 
     /// <summary>The nearest hundredth to an amount; half a hundredth goes to the even one.</summary>
-    /// <exception cref="OverflowException">More than some twenty million.</exception>
-    public static Money Of(double amount) => new(checked((int)Math.Round(amount * 100)));
+    public static Money Of(double amount) => new((long)Math.Round(amount * 100));
 
     /// <summary>Both together.</summary>
     public static Money operator +(Money left, Money right) => new(left.Cents + right.Cents);

@@ -1626,7 +1626,7 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<int>("PerLitre")
+                    b.Property<long>("PerLitre")
                         .HasColumnType("INTEGER")
                         .HasColumnName("PerLitreCents");
 
@@ -1737,7 +1737,7 @@ namespace Nippers.Data.Migrations
                     b.Property<double?>("OuterMm")
                         .HasColumnType("REAL");
 
-                    b.Property<int>("Price")
+                    b.Property<long>("Price")
                         .HasColumnType("INTEGER")
                         .HasColumnName("PriceCents");
 
@@ -2382,7 +2382,7 @@ namespace Nippers.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
-                    b.Property<int>("CallOutCost")
+                    b.Property<long>("CallOutCost")
                         .HasColumnType("INTEGER")
                         .HasColumnName("CallOutCostCents");
 
@@ -2399,7 +2399,7 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("HorizonDays")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int>("LabourPerHour")
+                    b.Property<long>("LabourPerHour")
                         .HasColumnType("INTEGER")
                         .HasColumnName("LabourPerHourCents");
 
@@ -2544,7 +2544,7 @@ namespace Nippers.Data.Migrations
                     b.Property<string>("Batch")
                         .HasColumnType("TEXT");
 
-                    b.Property<int>("CallOutCost")
+                    b.Property<long>("CallOutCost")
                         .HasColumnType("INTEGER")
                         .HasColumnName("CallOutCostCents");
 
@@ -2562,14 +2562,14 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("ElapsedMinutes")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int>("FluidsCost")
+                    b.Property<long>("FluidsCost")
                         .HasColumnType("INTEGER")
                         .HasColumnName("FluidsCostCents");
 
                     b.Property<int>("HandsMinutes")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int>("LabourCost")
+                    b.Property<long>("LabourCost")
                         .HasColumnType("INTEGER")
                         .HasColumnName("LabourCostCents");
 
@@ -2597,7 +2597,7 @@ namespace Nippers.Data.Migrations
                     b.Property<string>("OpenedBy")
                         .HasColumnType("TEXT");
 
-                    b.Property<int>("PartsCost")
+                    b.Property<long>("PartsCost")
                         .HasColumnType("INTEGER")
                         .HasColumnName("PartsCostCents");
 
@@ -2612,22 +2612,22 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("ProgramVersion")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int?>("Quote")
+                    b.Property<long?>("Quote")
                         .HasColumnType("INTEGER")
                         .HasColumnName("QuoteCents");
 
-                    b.Property<int?>("RealFluidsCost")
+                    b.Property<long?>("RealFluidsCost")
                         .HasColumnType("INTEGER")
                         .HasColumnName("RealFluidsCostCents");
 
-                    b.Property<int?>("RealLabourCost")
+                    b.Property<long?>("RealLabourCost")
                         .HasColumnType("INTEGER")
                         .HasColumnName("RealLabourCostCents");
 
                     b.Property<int?>("RealMinutes")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int?>("RealPartsCost")
+                    b.Property<long?>("RealPartsCost")
                         .HasColumnType("INTEGER")
                         .HasColumnName("RealPartsCostCents");
 
@@ -2651,7 +2651,7 @@ namespace Nippers.Data.Migrations
                     b.Property<string>("VoidedBy")
                         .HasColumnType("TEXT");
 
-                    b.Property<int>("WasteCost")
+                    b.Property<long>("WasteCost")
                         .HasColumnType("INTEGER")
                         .HasColumnName("WasteCostCents");
 

@@ -30,7 +30,7 @@ public static class DipstickMarks
             var answers =
                 percent > 100 ? words["Stick.TooMuch"]
                 : percent == 100 ? words["Stick.Full"]
-                : add is { } litres ? words["Stick.Add", litres.ToString("0.0", CultureInfo.CurrentCulture)]
+                : add is { } litres ? words["Stick.Add", words.ToAdd(litres)]
                 : percent < 0 ? words["Stick.AddUnknown"]
                 : "";
             yield return new(percent, words[$"Stick.At.{percent.ToString(CultureInfo.InvariantCulture)}"], answers);

@@ -73,8 +73,8 @@ public static class SampleWords
             if (judgement.Dilution > 1)
                 yield return words[
                     "Reached.Dilution",
-                    Figure(sample.AddedLitres),
-                    Figure(sample.SumpLitres ?? 0),
+                    words.Volume(sample.AddedLitres),
+                    words.Volume(sample.SumpLitres ?? 0),
                     Times(judgement.Dilution)
                 ];
             if (judgement.Ageing > 1)

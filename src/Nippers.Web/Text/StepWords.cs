@@ -74,6 +74,6 @@ public static class StepWords
             CheckReason.WrongPosture => words["Result.WrongPosture"],
             var reason => words["Result." + reason],
         };
-        return answer is LevelAnswer { Added: { } added } ? words["Result.WithAdded", said, Words.Whole(added)] : said;
+        return answer is LevelAnswer { Added: { } added } ? words["Result.WithAdded", said, words.Volume(added)] : said;
     }
 }

@@ -6,7 +6,6 @@ using Nippers.App;
 using Nippers.App.Units;
 using Nippers.Core.Hours;
 using Nippers.Core.Numbers;
-using UnitsNet.Units;
 
 namespace Nippers.Web.Text;
 
@@ -47,21 +46,44 @@ public sealed class Words(IStringLocalizer<Words> texts)
 
     /// <summary>A volume with its unit, as the person reads it: <c>12.5 L</c>.</summary>
     public string Volume(Litres litres) =>
-        this[
-            PersonUnits.Current.Volume switch
-            {
-                VolumeUnit.Liter => "Unit.Liter",
-                var other => throw new NotSupportedException($"No words for {other}."),
-            },
-            Figure(litres)
-        ];
+        this["Unit." + PersonUnits.Current.Volume, Figure(litres)];
 
     /// <summary>A volume with its unit.</summary>
     /// <param name="litres">Litres.</param>
     public string Volume(double litres) => Volume(new Litres(litres));
 
+    /// <summary>A volume to be added, always with one decimal, so that a row of them reads evenly: <c>2.0 L</c>.</summary>
+    /// <param name="litres">Litres.</param>
+    public string ToAdd(double litres) =>
+        this[
+            "Unit." + PersonUnits.Current.Volume,
+            Quantities.Shown(new Litres(litres)).ToString("0.0", CultureInfo.CurrentCulture)
+        ];
+
     /// <summary>A volume in the person's unit, its unit standing elsewhere.</summary>
     public static string Figure(Litres litres) => Whole(Math.Round(Quantities.Shown(litres), Quantities.VolumeDecimals));
+
+    /// <summary>The sign of the unit in which the person reads volumes: <c>L</c>.</summary>
+    public string VolumeUnit => this["UnitSign." + PersonUnits.Current.Volume];
+
+    /// <summary>A temperature with its unit, as the person reads it: <c>-12 °C</c>.</summary>
+    /// <param name="celsius">Degrees Celsius.</param>
+    public string Temperature(double celsius) =>
+        this[
+            "Unit." + PersonUnits.Current.Temperature,
+            Whole(Math.Round(Quantities.ShownTemperature(celsius), Quantities.TemperatureDecimals))
+        ];
+
+    /// <summary>The sign of the unit in which the person reads temperatures.</summary>
+    public string TemperatureUnit => this["UnitSign." + PersonUnits.Current.Temperature];
+
+    /// <summary>A length in the person's unit, its unit standing elsewhere.</summary>
+    /// <param name="millimetres">Millimetres.</param>
+    public static string LengthFigure(double millimetres) =>
+        Whole(Math.Round(Quantities.ShownLength(millimetres), Quantities.LengthDecimals));
+
+    /// <summary>The sign of the unit in which the person reads lengths.</summary>
+    public string LengthUnit => this["UnitSign." + PersonUnits.Current.Length];
 
     /// <summary>Day and month; the year where it is not this one.</summary>
     public string Date(DateOnly date, DateOnly? today = null) =>

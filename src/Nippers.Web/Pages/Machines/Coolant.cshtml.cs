@@ -84,7 +84,7 @@ public sealed class CoolantModel(CoolantTests tests, Words words) : NippersPage
         if (result.FreezeC is { } freeze)
             yield return (
                 CoolantMeasure.Freeze,
-                words[row.FreezeC is null ? "Coolant.FreezeFrom" : "Coolant.FreezeAt", Words.Whole(Math.Round(freeze, 1))]
+                words[row.FreezeC is null ? "Coolant.FreezeFrom" : "Coolant.FreezeAt", words.Temperature(freeze)]
             );
         if (row.Ph is { } ph)
             yield return (CoolantMeasure.Ph, Words.Whole(ph));

@@ -1,5 +1,6 @@
 using System.Globalization;
 using Microsoft.AspNetCore.Mvc;
+using Nippers.App.Units;
 using Nippers.App.Visits;
 using Nippers.Web.Hosting;
 using Nippers.Web.Text;
@@ -27,9 +28,9 @@ public sealed class CompartmentPost
         return new()
         {
             Code = data.Compartment.Code,
-            Capacity = Text(own?.CapacityLitres?.Value),
+            Capacity = Quantities.Typed(own?.CapacityLitres),
             Fluid = own?.Fluid,
-            FilterLitres = own is { FilterLitres.Value: > 0 } ? Text(own.FilterLitres.Value) : null,
+            FilterLitres = own is { FilterLitres.Value: > 0 } ? Quantities.Typed(own.FilterLitres) : null,
             DrainPoints = own?.DrainPoints.ToString(CultureInfo.InvariantCulture),
             PlugTorque = own?.PlugTorque,
             PlugSeal = own?.PlugSeal,

@@ -1,6 +1,6 @@
-using System.Globalization;
 using Microsoft.AspNetCore.Mvc;
 using Nippers.App.Parts;
+using Nippers.App.Units;
 using Nippers.Core.Parts;
 using Nippers.Web.Hosting;
 using Nippers.Web.Text;
@@ -42,18 +42,17 @@ public sealed class PositionModel(PartViews views, PartCatalog book, Words words
         if (sheet.Positions.FirstOrDefault(x => x.Position.Code == code)?.Position is not { } p)
             return NotFound();
         OldCode = code;
-        string? Text(double? value) => value?.ToString(CultureInfo.InvariantCulture);
         Post = new()
         {
             Code = p.Code,
             Name = p.Name,
             Item = p.ItemCode,
             Part = p.Part?.Number,
-            LengthMm = Text(p.LengthMm),
-            OuterMm = Text(p.OuterMm),
-            SealMm = Text(p.SealMm),
+            LengthMm = Quantities.TypedLength(p.LengthMm),
+            OuterMm = Quantities.TypedLength(p.OuterMm),
+            SealMm = Quantities.TypedLength(p.SealMm),
             Thread = p.Thread,
-            Litres = Text(p.Litres.Value),
+            Litres = Quantities.Typed(p.Litres),
             Prefill = p.Prefill,
             Turn = p.Turn,
         };

@@ -1,5 +1,6 @@
 using System.Globalization;
 using Nippers.App.Parts;
+using Nippers.App.Units;
 using Nippers.Data.Parts;
 
 namespace Nippers.Web.Pages.Parts;
@@ -26,9 +27,9 @@ public sealed class PartPost
             Name = part.Name,
             Make = part.Make,
             Kind = part.Kind,
-            LengthMm = part.LengthMm?.ToString(CultureInfo.InvariantCulture),
-            OuterMm = part.OuterMm?.ToString(CultureInfo.InvariantCulture),
-            SealMm = part.SealMm?.ToString(CultureInfo.InvariantCulture),
+            LengthMm = Quantities.TypedLength(part.LengthMm),
+            OuterMm = Quantities.TypedLength(part.OuterMm),
+            SealMm = Quantities.TypedLength(part.SealMm),
             Thread = part.Thread,
             Price = (part.Price.Value).ToString("0.00", CultureInfo.InvariantCulture),
         };

@@ -59,7 +59,7 @@ public sealed class IndexModel(QuickRun quick, Words words) : NippersPage
                 if (kept.Done)
                     return Done(
                         MachineUrls.One(topUp.Unit),
-                        words["Quick.ToppedUp", Words.Whole(kept.Value!.Litres), kept.Value.Compartment, topUp.Unit],
+                        words["Quick.ToppedUp", words.Volume(kept.Value!.Litres), kept.Value.Compartment, topUp.Unit],
                         MachineUrls.One(topUp.Unit, $"top-ups/{kept.Value.Id}/void")
                     );
                 break;

@@ -1,6 +1,8 @@
 using System.Globalization;
 using Microsoft.AspNetCore.Mvc;
+using Nippers.App.Units;
 using Nippers.App.Visits;
+using Nippers.Core.Numbers;
 using Nippers.Web.Hosting;
 using Nippers.Web.Text;
 
@@ -39,7 +41,7 @@ public sealed class ShopModel(WorkshopService book, Words words) : NippersPage
             CallOut = shop.CallOutCost.ToString(),
             CareHours = shop.CareHours.ToString(CultureInfo.InvariantCulture),
             HorizonDays = shop.HorizonDays.ToString(CultureInfo.InvariantCulture),
-            PailLitres = shop.PailLitres.ToString(CultureInfo.InvariantCulture),
+            PailLitres = Quantities.Typed(new Litres(shop.PailLitres)),
             OneAtATime = shop.OneAtATime,
             DrainHot = shop.DrainHot,
             Vessels = shop.Vessels,

@@ -1,6 +1,7 @@
 using System.Globalization;
 using Microsoft.AspNetCore.Mvc;
 using Nippers.App.People;
+using Nippers.App.Units;
 using Nippers.Data.Fleet;
 using Nippers.Web.Hosting;
 using Nippers.Web.Text;
@@ -21,8 +22,8 @@ public sealed class SiteModel(FirstSite sites, Words words) : NippersPage
         Site = site;
         Input = new(
             site.Name,
-            site.LowC?.ToString(CultureInfo.InvariantCulture),
-            site.HighC?.ToString(CultureInfo.InvariantCulture),
+            Quantities.TypedTemperature(site.LowC),
+            Quantities.TypedTemperature(site.HighC),
             [.. site.Working.Days],
             Clock(site.ShiftFrom),
             Clock(site.ShiftTo)

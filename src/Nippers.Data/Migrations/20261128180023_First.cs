@@ -113,7 +113,7 @@ namespace Nippers.Data.Migrations
                     Id = table.Column<int>(type: "INTEGER", nullable: false)
                         .Annotation("Sqlite:Autoincrement", true),
                     Name = table.Column<string>(type: "TEXT", nullable: false),
-                    PerLitreCents = table.Column<int>(type: "INTEGER", nullable: false)
+                    PerLitreCents = table.Column<long>(type: "INTEGER", nullable: false)
                 },
                 constraints: table =>
                 {
@@ -195,7 +195,7 @@ namespace Nippers.Data.Migrations
                     OuterMm = table.Column<double>(type: "REAL", nullable: true),
                     SealMm = table.Column<double>(type: "REAL", nullable: true),
                     Thread = table.Column<string>(type: "TEXT", nullable: false),
-                    PriceCents = table.Column<int>(type: "INTEGER", nullable: false),
+                    PriceCents = table.Column<long>(type: "INTEGER", nullable: false),
                     Version = table.Column<int>(type: "INTEGER", nullable: false)
                 },
                 constraints: table =>
@@ -232,8 +232,8 @@ namespace Nippers.Data.Migrations
                     Id = table.Column<int>(type: "INTEGER", nullable: false)
                         .Annotation("Sqlite:Autoincrement", true),
                     Currency = table.Column<string>(type: "TEXT", nullable: false),
-                    LabourPerHourCents = table.Column<int>(type: "INTEGER", nullable: false),
-                    CallOutCostCents = table.Column<int>(type: "INTEGER", nullable: false),
+                    LabourPerHourCents = table.Column<long>(type: "INTEGER", nullable: false),
+                    CallOutCostCents = table.Column<long>(type: "INTEGER", nullable: false),
                     CareHours = table.Column<int>(type: "INTEGER", nullable: false),
                     HorizonDays = table.Column<int>(type: "INTEGER", nullable: false),
                     PailLitres = table.Column<int>(type: "INTEGER", nullable: false),
@@ -1279,15 +1279,15 @@ namespace Nippers.Data.Migrations
                     ElapsedMinutes = table.Column<int>(type: "INTEGER", nullable: false),
                     SavedMinutes = table.Column<int>(type: "INTEGER", nullable: false),
                     RealMinutes = table.Column<int>(type: "INTEGER", nullable: true),
-                    PartsCostCents = table.Column<int>(type: "INTEGER", nullable: false),
-                    FluidsCostCents = table.Column<int>(type: "INTEGER", nullable: false),
-                    LabourCostCents = table.Column<int>(type: "INTEGER", nullable: false),
-                    CallOutCostCents = table.Column<int>(type: "INTEGER", nullable: false),
-                    WasteCostCents = table.Column<int>(type: "INTEGER", nullable: false),
-                    RealPartsCostCents = table.Column<int>(type: "INTEGER", nullable: true),
-                    RealFluidsCostCents = table.Column<int>(type: "INTEGER", nullable: true),
-                    RealLabourCostCents = table.Column<int>(type: "INTEGER", nullable: true),
-                    QuoteCents = table.Column<int>(type: "INTEGER", nullable: true),
+                    PartsCostCents = table.Column<long>(type: "INTEGER", nullable: false),
+                    FluidsCostCents = table.Column<long>(type: "INTEGER", nullable: false),
+                    LabourCostCents = table.Column<long>(type: "INTEGER", nullable: false),
+                    CallOutCostCents = table.Column<long>(type: "INTEGER", nullable: false),
+                    WasteCostCents = table.Column<long>(type: "INTEGER", nullable: false),
+                    RealPartsCostCents = table.Column<long>(type: "INTEGER", nullable: true),
+                    RealFluidsCostCents = table.Column<long>(type: "INTEGER", nullable: true),
+                    RealLabourCostCents = table.Column<long>(type: "INTEGER", nullable: true),
+                    QuoteCents = table.Column<long>(type: "INTEGER", nullable: true),
                     Card = table.Column<string>(type: "TEXT", nullable: false),
                     ProgramVersion = table.Column<int>(type: "INTEGER", nullable: false),
                     OpenedBy = table.Column<string>(type: "TEXT", nullable: true),

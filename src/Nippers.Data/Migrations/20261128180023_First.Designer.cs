@@ -11,7 +11,7 @@ using Nippers.Data;
 namespace Nippers.Data.Migrations
 {
     [DbContext(typeof(NippersDb))]
-    [Migration("20261128161545_First")]
+    [Migration("20261128180023_First")]
     partial class First
     {
         /// <inheritdoc />
@@ -1629,7 +1629,7 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<int>("PerLitre")
+                    b.Property<long>("PerLitre")
                         .HasColumnType("INTEGER")
                         .HasColumnName("PerLitreCents");
 
@@ -1740,7 +1740,7 @@ namespace Nippers.Data.Migrations
                     b.Property<double?>("OuterMm")
                         .HasColumnType("REAL");
 
-                    b.Property<int>("Price")
+                    b.Property<long>("Price")
                         .HasColumnType("INTEGER")
                         .HasColumnName("PriceCents");
 
@@ -2385,7 +2385,7 @@ namespace Nippers.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
-                    b.Property<int>("CallOutCost")
+                    b.Property<long>("CallOutCost")
                         .HasColumnType("INTEGER")
                         .HasColumnName("CallOutCostCents");
 
@@ -2402,7 +2402,7 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("HorizonDays")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int>("LabourPerHour")
+                    b.Property<long>("LabourPerHour")
                         .HasColumnType("INTEGER")
                         .HasColumnName("LabourPerHourCents");
 
@@ -2547,7 +2547,7 @@ namespace Nippers.Data.Migrations
                     b.Property<string>("Batch")
                         .HasColumnType("TEXT");
 
-                    b.Property<int>("CallOutCost")
+                    b.Property<long>("CallOutCost")
                         .HasColumnType("INTEGER")
                         .HasColumnName("CallOutCostCents");
 
@@ -2565,14 +2565,14 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("ElapsedMinutes")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int>("FluidsCost")
+                    b.Property<long>("FluidsCost")
                         .HasColumnType("INTEGER")
                         .HasColumnName("FluidsCostCents");
 
                     b.Property<int>("HandsMinutes")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int>("LabourCost")
+                    b.Property<long>("LabourCost")
                         .HasColumnType("INTEGER")
                         .HasColumnName("LabourCostCents");
 
@@ -2600,7 +2600,7 @@ namespace Nippers.Data.Migrations
                     b.Property<string>("OpenedBy")
                         .HasColumnType("TEXT");
 
-                    b.Property<int>("PartsCost")
+                    b.Property<long>("PartsCost")
                         .HasColumnType("INTEGER")
                         .HasColumnName("PartsCostCents");
 
@@ -2615,22 +2615,22 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("ProgramVersion")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int?>("Quote")
+                    b.Property<long?>("Quote")
                         .HasColumnType("INTEGER")
                         .HasColumnName("QuoteCents");
 
-                    b.Property<int?>("RealFluidsCost")
+                    b.Property<long?>("RealFluidsCost")
                         .HasColumnType("INTEGER")
                         .HasColumnName("RealFluidsCostCents");
 
-                    b.Property<int?>("RealLabourCost")
+                    b.Property<long?>("RealLabourCost")
                         .HasColumnType("INTEGER")
                         .HasColumnName("RealLabourCostCents");
 
                     b.Property<int?>("RealMinutes")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int?>("RealPartsCost")
+                    b.Property<long?>("RealPartsCost")
                         .HasColumnType("INTEGER")
                         .HasColumnName("RealPartsCostCents");
 
@@ -2654,7 +2654,7 @@ namespace Nippers.Data.Migrations
                     b.Property<string>("VoidedBy")
                         .HasColumnType("TEXT");
 
-                    b.Property<int>("WasteCost")
+                    b.Property<long>("WasteCost")
                         .HasColumnType("INTEGER")
                         .HasColumnName("WasteCostCents");
 
