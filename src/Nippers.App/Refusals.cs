@@ -75,7 +75,7 @@ public static class Refusals
     public static Refusal CodeFixed(string field) => new(field, "codeFixed");
 
     /// <summary>Small letters, digits and dashes only, such as engine-oil.</summary>
-    public static Refusal CodeShape() => new("code", "codeShape");
+    public static Refusal CodeShape(string field = "code") => new(field, "codeShape");
 
     /// <summary><paramref name="code"/> is no code. Write SPN/FMI, for example 100/1.</summary>
     public static Refusal CodeShapeSpn(string field, string code) => new(field, "codeShapeSpn", code);
@@ -160,6 +160,36 @@ public static class Refusals
 
     /// <summary>This check fails at a graver grade. A technician may change it afterwards.</summary>
     public static Refusal GradeBelowCheck() => new("grade", "gradeBelowCheck");
+
+    /// <summary>Nothing was looked at: there is no walk to sign off.</summary>
+    public static Refusal NothingLookedAt() => new("", "nothingLookedAt");
+
+    /// <summary>A check stands in this position.</summary>
+    public static Refusal PostureInUse(string code, string check) => new("", "postureInUse", code, check);
+
+    /// <summary>There is at least one position and there are not more than so many.</summary>
+    public static Refusal PosturesBetween(int most) => new("", "posturesBetween", most);
+
+    /// <summary>Choose a grade.</summary>
+    public static Refusal GradeNeeded() => new("grade", "gradeNeeded");
+
+    /// <summary>Say what it is on.</summary>
+    public static Refusal PartNeeded() => new("on", "partNeeded");
+
+    /// <summary>Only its owner takes a lock or tag off; when the owner is away, the site's responsible person.</summary>
+    public static Refusal TagOfAnother() => new("ownerRemoved", "tagOfAnother");
+
+    /// <summary>Say how the owner of the lock or tag was tried, and who tells them before they come back to work.</summary>
+    public static Refusal OwnerTriedNeeded() => new("ownerTried", "ownerTriedNeeded");
+
+    /// <summary>That check of that walk was made, or never left out.</summary>
+    public static Refusal NothingUnchecked() => new("", "nothingUnchecked");
+
+    /// <summary>Above the glass: see first that the machine stands in its level position.</summary>
+    public static Refusal PositionFirst(string field) => new(field, "positionFirst");
+
+    /// <summary>More volts than a battery at rest has: a charger is on, or the engine has just run.</summary>
+    public static Refusal NoRestVolts(string field, double most) => new(field, "noRestVolts", most);
 
     /// <summary>A stop for brakes, steering, structure or seat belt is not graded down.</summary>
     public static Refusal GradeNeverDown() => new("grade", "gradeNeverDown");

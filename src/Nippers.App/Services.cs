@@ -33,6 +33,7 @@ public static class Services
             .AddScoped<GradeDefect>()
             .AddScoped<RepairDefect>()
             .AddScoped<DefectNotes>()
+            .AddScoped<VouchCheck>()
             .AddScoped<DefectViews>();
         services.AddScoped<LogReading>().AddScoped<DecideReading>().AddScoped<ReplaceMeter>();
         services.AddScoped<RecordWork>().AddScoped<VoidWork>().AddScoped<DeclareBaseline>();

@@ -43,6 +43,7 @@ public sealed class NippersDb(DbContextOptions<NippersDb> options) : IdentityDbC
     public DbSet<MeasureRow> Measures => Set<MeasureRow>();
     public DbSet<TopUpRow> TopUps => Set<TopUpRow>();
     public DbSet<CheckDoneRow> ChecksDone => Set<CheckDoneRow>();
+    public DbSet<LaterCheckRow> LaterChecks => Set<LaterCheckRow>();
     public DbSet<DefectRow> Defects => Set<DefectRow>();
     public DbSet<DefectEvent> DefectEvents => Set<DefectEvent>();
     public DbSet<DefectPhoto> DefectPhotos => Set<DefectPhoto>();

@@ -83,6 +83,9 @@ internal static class DemoCast
     public const string ClayPit = "Clay Pit";
     public const string LandingYard = "Landing Yard";
 
+    /// <summary>Who is told when a machine stops at a site.</summary>
+    public static string ContactOf(string site) => site == LandingYard ? "Bea Lund, radio 4" : "Mara Quill, radio 1";
+
     /// <summary>The own program of the dozers: counted from work done, not from a grid.</summary>
     public const string DozerProgram = "pellow-dozers";
 

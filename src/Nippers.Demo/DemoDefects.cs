@@ -247,6 +247,7 @@ internal sealed class DemoDefects(DateOnly today, IReadOnlyDictionary<string, Fu
             Grade = grade,
             FoundGrade = grade,
             Safety = safety,
+            Part = safety != SafetyPart.None ? MachineParts.Of(safety) : MachineParts.Proposed(words).FirstOrDefault(),
             By = by,
             At = at,
             On = today.AddDays(-back),
@@ -419,7 +420,7 @@ internal sealed class DemoDefects(DateOnly today, IReadOnlyDictionary<string, Fu
         IReadOnlyList<Stoppage>? stoppages = null,
         IReadOnlyList<DefectPhoto>? photos = null,
         long? repeatOf = null
-    ) => _records.Add(FleetMapping.ToRecord(row, unit, WalkOf(unit, row), repeatOf, events, stoppages ?? [], photos ?? []));
+    ) => _records.Add(FleetMapping.ToRecord(row, unit, WalkOf(unit, row), repeatOf, events, _ => null, stoppages ?? [], photos ?? []));
 
     private long? WalkOf(string unit, DefectRow row) =>
         Found.FirstOrDefault(x => x.Unit == unit && x.Check == row.CheckCode && today.AddDays(-x.Back) == row.On)

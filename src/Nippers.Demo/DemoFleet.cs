@@ -57,6 +57,7 @@ public static class DemoFleet
                     TimeZone = DemoCast.Zone,
                     LowC = low,
                     HighC = high,
+                    Contact = DemoCast.ContactOf(site),
                 }
             );
         }

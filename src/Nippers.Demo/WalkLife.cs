@@ -84,7 +84,7 @@ internal sealed class WalkLife
                 continue;
             if (check.Kind is CheckKind.Measure or CheckKind.Drain)
             {
-                var value = CheckJudge.Judge(check, answer, explained: true).Value!.Value;
+                var value = CheckJudge.Judge(check, answer, new CheckContext { Explained = true }).Value!.Value;
                 measures.Add(
                     new()
                     {
@@ -171,7 +171,7 @@ internal sealed class WalkLife
 
     public IEnumerable<FleetWalk> Records() =>
         _walks.Select(x =>
-            FleetMapping.ToRecord(x.Walk, _cast.Unit, _listCode, 1, WalkChecks.Codes(x.Walk, _list), x.Open, x.Measures, x.Done)
+            FleetMapping.ToRecord(x.Walk, _cast.Unit, _listCode, 1, WalkChecks.Codes(x.Walk, _list), x.Open, x.Measures, x.Done, [])
         );
 
     /// <summary>Top-ups, each with the number of its walk.</summary>

@@ -42,6 +42,7 @@ public sealed class DefectTests
             Check = check,
             Place = place,
             Part = part,
+            On = MachinePart.Other,
         };
 
     private static Task<Outcome<DefectRow>> Repair(
@@ -391,7 +392,7 @@ public sealed class DefectTests
         Assert.Equal(new("WL-01", "left guard loose"), report);
         Assert.Equal(
             DefectGrade.NextService,
-            (await fleet.Do<QuickRun, Outcome<DefectRow>>(x => x.Report(report, "q", Ines, Ct))).Value!.Grade
+            (await fleet.Do<QuickRun, Outcome<DefectRow>>(x => x.Report(report, MachinePart.Body, "q", Ines, Ct))).Value!.Grade
         );
 
         Assert.Equal(

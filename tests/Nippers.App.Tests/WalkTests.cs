@@ -9,6 +9,7 @@ using Nippers.Data.Defects;
 using Nippers.Data.Records;
 using Nippers.Data.Walks;
 using static Nippers.App.Tests.Outcomes;
+using static Nippers.App.Tests.WalkRig;
 
 namespace Nippers.App.Tests;
 
@@ -16,58 +17,6 @@ namespace Nippers.App.Tests;
 public sealed class WalkTests
 {
     private static CancellationToken Ct => TestContext.Current.CancellationToken;
-
-    private static readonly Actor Ines = new("Ines Varrow", Roles.Operator);
-
-    private static Task<Outcome<StartedWalk>> Start(
-        Fleet fleet,
-        string hours = "360",
-        WalkRound round = WalkRound.Whole,
-        string? lateOn = null,
-        bool knows = false,
-        Actor? actor = null
-    ) =>
-        fleet.Do<StartWalk, Outcome<StartedWalk>>(x =>
-            x.Run(
-                new()
-                {
-                    Unit = "WL-01",
-                    Hours = hours,
-                    Round = round,
-                    LateOn = lateOn,
-                    KnowsStopped = knows,
-                },
-                actor ?? Fleet.Tam,
-                Ct
-            )
-        );
-
-    private static Task<Outcome<SavedAnswer>> Answer(Fleet fleet, long walk, AnswerInput input, Actor? actor = null) =>
-        fleet.Do<SaveAnswer, Outcome<SavedAnswer>>(x => x.Run(walk, input, actor ?? Fleet.Tam, Ct));
-
-    private static Task<Outcome<WalkRow>> Finish(Fleet fleet, long walk, string? leftOut = null) =>
-        fleet.Do<FinishWalk, Outcome<WalkRow>>(x => x.Run(walk, new(leftOut, "quiet morning"), Fleet.Tam, Ct));
-
-    private static Task<WalkContext> Context(Fleet fleet, long walk) => fleet.Ask(async db => (await WalkContext.Load(db, walk, Ct))!);
-
-    private static string Code<T>(Outcome<T> outcome)
-        where T : class => string.Join(',', outcome.Refusals.Select(x => x.Code));
-
-    /// <summary>What somebody would answer who finds everything as it should be.</summary>
-    private static AnswerInput Good(WalkCheck check, int revision = 0) =>
-        Answered(
-            check.Code,
-            ("seen", "sound"),
-            ("level", "75"),
-            ("look", FluidLook.Clear),
-            ("figures", Many(Enumerable.Repeat(check.Unit == "V" ? "25.2" : "3.6", check.Figures))),
-            ("points", Many(check.Points.Select(_ => (object?)PointState.Good))),
-            ("drained", DrainAmount.None),
-            ("ticked", true)
-        ) with
-        {
-            Revision = revision,
-        };
 
     private static async Task<long> Walked(Fleet fleet)
     {
@@ -376,12 +325,13 @@ public sealed class WalkTests
         fleet.Clock.Advance(TimeSpan.FromHours(12));
         var soon = (await Start(fleet, "365")).Value!.WalkId;
         Assert.Empty((await Context(fleet, soon)).LookAgain);
+        await Answer(fleet, soon, Good((await Context(fleet, soon)).Checks[0]));
         await Finish(fleet, soon, "short of time");
         fleet.Clock.Advance(TimeSpan.FromHours(12));
         var second = (await Start(fleet, "371")).Value!.WalkId;
         Assert.Equal(fixedHere.Id, Assert.Single((await Context(fleet, second)).LookAgain).Id);
 
-        await fleet.Do<DefectNotes, Outcome<DefectRow>>(x => x.LookedAgain(fixedHere.Id, second, false, "loose again", Ines, Ct));
+        await fleet.Do<DefectNotes, Outcome<DefectRow>>(x => x.LookedAgain(fixedHere.Id, second, Again.DidNotHold, "loose again", Ines, Ct));
         var context = await Context(fleet, second);
         Assert.Empty(context.LookAgain);
         Assert.Equal(

@@ -69,9 +69,13 @@ public sealed class DefectRuleTests
     [InlineData(SafetyPart.Structure, DefectGrade.Limit, DefectGrade.Stop, false)]
     [InlineData(SafetyPart.RollOverFrame, DefectGrade.Limit, DefectGrade.Stop, false)]
     [InlineData(SafetyPart.SeatBelt, DefectGrade.Limit, DefectGrade.Stop, false)]
-    [InlineData(SafetyPart.StopButton, DefectGrade.Limit, DefectGrade.Stop, true)]
-    [InlineData(SafetyPart.WheelNuts, DefectGrade.Limit, DefectGrade.Stop, true)]
-    [InlineData(SafetyPart.Coupler, DefectGrade.Limit, DefectGrade.Stop, true)]
+    [InlineData(SafetyPart.StopButton, DefectGrade.Limit, DefectGrade.Stop, false)]
+    [InlineData(SafetyPart.WheelNuts, DefectGrade.Limit, DefectGrade.Stop, false)]
+    [InlineData(SafetyPart.Coupler, DefectGrade.Limit, DefectGrade.Stop, false)]
+    [InlineData(SafetyPart.ControlLock, DefectGrade.Limit, DefectGrade.Stop, false)]
+    [InlineData(SafetyPart.Alarm, DefectGrade.Watch, DefectGrade.Stop, false)]
+    [InlineData(SafetyPart.Tyre, DefectGrade.Watch, DefectGrade.Stop, false)]
+    [InlineData(SafetyPart.Notice, DefectGrade.Watch, DefectGrade.Stop, false)]
     [InlineData(SafetyPart.FuelNearHeat, DefectGrade.Limit, DefectGrade.Stop, true)]
     [InlineData(SafetyPart.HoseNearPerson, DefectGrade.Limit, DefectGrade.Stop, true)]
     public void What_is_safety_critical_stops_and_some_of_it_is_never_graded_down(
@@ -106,6 +110,77 @@ public sealed class DefectRuleTests
         );
         Assert.Equal(new(RunStatus.OutOfService), RunAnswer.Of([new(DefectGrade.Limit, H(1020)), new(DefectGrade.Stop)]));
     }
+
+    [Fact]
+    public void An_open_card_stops_a_machine_and_what_nobody_checked_keeps_it_standing()
+    {
+        Assert.Equal(new(RunStatus.OutOfService, CardOpen: true), RunAnswer.Of([], cardOpen: true));
+        Assert.Equal(new(RunStatus.OutOfService), RunAnswer.Of([new(DefectGrade.Stop)], cardOpen: true, @unchecked: 2));
+        Assert.Equal(new(RunStatus.NotChecked), RunAnswer.Of([], @unchecked: 1));
+        Assert.Equal(new(RunStatus.NotChecked, H(1020)), RunAnswer.Of([new(DefectGrade.Limit, H(1020))], @unchecked: 1));
+    }
+
+    [Theory]
+    [InlineData(DefectGrade.Stop, SafetyPart.None, false, true)]
+    [InlineData(DefectGrade.Stop, SafetyPart.None, true, false)]
+    [InlineData(DefectGrade.Stop, SafetyPart.HoseNearPerson, false, true)]
+    [InlineData(DefectGrade.Stop, SafetyPart.Brakes, true, true)]
+    [InlineData(DefectGrade.Limit, SafetyPart.Brakes, true, true)]
+    [InlineData(DefectGrade.Limit, SafetyPart.None, false, false)]
+    public void Voiding_takes_two_where_clearing_does(DefectGrade grade, SafetyPart safety, bool own, bool two) =>
+        Assert.Equal(two, DefectRules.VoidTakesTwo(grade, safety, own));
+
+    [Theory]
+    [InlineData("service brake does not hold, pedal to the floor", MachinePart.Brakes, DefectGrade.Stop)]
+    [InlineData("pedal to the floor", MachinePart.Brakes, DefectGrade.Stop)]
+    [InlineData("Steering hunts left", MachinePart.Steering, DefectGrade.Stop)]
+    [InlineData("boom foot cracked at the weld", MachinePart.Structure, DefectGrade.Stop)]
+    [InlineData("seat belt frayed", MachinePart.FrameAndBelt, DefectGrade.Stop)]
+    [InlineData("travel alarm silent", MachinePart.StopsAndAlarms, DefectGrade.Stop)]
+    [InlineData("Mirror gone, left", MachinePart.StopsAndAlarms, DefectGrade.Stop)]
+    [InlineData("coupler has play", MachinePart.Coupler, DefectGrade.Stop)]
+    [InlineData("front left tyre: cord showing", MachinePart.TyresAndWheels, DefectGrade.Stop)]
+    [InlineData("two wheel nuts turned", MachinePart.TyresAndWheels, DefectGrade.Stop)]
+    [InlineData("hydraulic oil milky", MachinePart.Engine, DefectGrade.Stop)]
+    [InlineData("left guard loose", MachinePart.Body, DefectGrade.Watch)]
+    [InlineData("fan belt squeals", MachinePart.Engine, DefectGrade.Watch)]
+    [InlineData("flat battery", MachinePart.Electrics, DefectGrade.Watch)]
+    [InlineData("brake light out", MachinePart.Electrics, DefectGrade.Watch)]
+    [InlineData("rear window cracked glass", MachinePart.Body, DefectGrade.Watch)]
+    [InlineData("record sheet missing", null, null)]
+    [InlineData("", null, null)]
+    [InlineData(null, null, null)]
+    public void Words_propose_the_part_and_have_their_floor(string? words, MachinePart? part, DefectGrade? least)
+    {
+        var said = MachineParts.Said(words);
+        Assert.Equal(part, said.IsEmpty ? null : said[0].Part);
+        Assert.Equal(least, said.IsEmpty ? null : said[0].Least);
+    }
+
+    [Fact]
+    public void Of_the_tapped_part_and_the_words_the_higher_floor_counts()
+    {
+        Assert.Equal(DefectGrade.Stop, MachineParts.Floor(MachinePart.Body, "the brake does not hold").Least);
+        Assert.Equal(SafetyPart.Brakes, MachineParts.Floor(MachinePart.Body, "the brake does not hold").Safety);
+        Assert.Equal(DefectGrade.Stop, MachineParts.Floor(MachinePart.Brakes, "something is odd").Least);
+        Assert.Equal(DefectGrade.Watch, MachineParts.Floor(MachinePart.Engine, "something is odd").Least);
+    }
+
+    [Fact]
+    public void No_words_lower_the_floor_of_a_part() =>
+        Gen.Select(Gen.Enum<MachinePart>(), Gen.String[0, 80])
+            .Sample((part, words) => MachineParts.Floor(part, words).Least >= MachineParts.Floor(part, "").Least);
+
+    [Fact]
+    public void A_safety_critical_thing_is_on_a_part_that_is_safety_critical_too_or_on_wheels_hoses_or_engine() =>
+        Assert.All(
+            Enum.GetValues<SafetyPart>().Where(x => x is not (SafetyPart.None or SafetyPart.Notice)),
+            x =>
+                Assert.True(
+                    MachineParts.IsSafetyCritical(MachineParts.Of(x))
+                        || MachineParts.Of(x) is MachinePart.TyresAndWheels or MachinePart.Hoses or MachinePart.Engine
+                )
+        );
 
     // March 2026 begins on a Sunday; six working days a week, 7 to 17; 6 h a calendar day are 7 h a working day. Now is
     // Monday the 16th at noon: twelve whole working days and half of one.

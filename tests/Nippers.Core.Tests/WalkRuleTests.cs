@@ -18,7 +18,7 @@ public sealed class WalkRuleTests
             Grade = DefectGrade.Limit,
         };
 
-    private static readonly WalkCheck Oil = Check("oil", CheckKind.Level) with { MarkLitres = 4 };
+    private static readonly WalkCheck Oil = Check("oil", CheckKind.Level) with { MarkLitres = 4, Fluid = FluidUse.EngineOil };
 
     [Theory]
     [InlineData(0.5, null, FluidLook.Dark, false, CheckOutcome.Ok, CheckReason.WithinLimits, 2.0)]
@@ -41,7 +41,7 @@ public sealed class WalkRuleTests
         double add
     )
     {
-        var result = CheckJudge.Judge(Oil, new LevelAnswer(level, look, added), explained: explained);
+        var result = CheckJudge.Judge(Oil, new LevelAnswer(level, look, added), new CheckContext { Explained = explained });
         Assert.Equal((outcome, reason), (result.Outcome, result.Reason));
         Assert.Equal(add, result.AddLitres!.Value, 9);
     }
@@ -51,7 +51,7 @@ public sealed class WalkRuleTests
     {
         Assert.Equal(DefectGrade.Stop, CheckJudge.Judge(Oil, new LevelAnswer(1.2, FluidLook.Clear)).Grade);
         Assert.Equal(DefectGrade.Stop, CheckJudge.Judge(Oil, new LevelAnswer(0.5, FluidLook.Milky)).Grade);
-        Assert.Equal(DefectGrade.Limit, CheckJudge.Judge(Oil, new LevelAnswer(-0.2, FluidLook.Clear)).Grade);
+        Assert.Equal(DefectGrade.Stop, CheckJudge.Judge(Oil, new LevelAnswer(-0.2, FluidLook.Clear)).Grade);
     }
 
     [Fact]
@@ -145,7 +145,7 @@ public sealed class WalkRuleTests
     public void Known_codes_do_not_fail_again_and_new_ones_do()
     {
         var check = Check("codes", CheckKind.Code);
-        var known = new HashSet<FaultCode> { new(100, 1) };
+        var known = new CheckContext { KnownCodes = new HashSet<FaultCode> { new(100, 1) } };
         Assert.Equal(CheckOutcome.Watch, CheckJudge.Judge(check, new CodesAnswer([new(100, 1)]), known).Outcome);
         Assert.Equal(CheckOutcome.Fault, CheckJudge.Judge(check, new CodesAnswer([new(100, 1), new(110, 0)]), known).Outcome);
         Assert.Equal(CheckOutcome.Ok, CheckJudge.Judge(check, CheckAnswer.Plain, known).Outcome);

@@ -16,7 +16,7 @@ public sealed class WireNameTests
     {
         Assert.Equal(["finished", "clear", "coming", "due", "overdue"], Enum.GetValues<DueStatus>().Select(WireName.Of));
         Assert.Equal(["grid", "floating"], Enum.GetValues<IntervalBasis>().Select(WireName.Of));
-        Assert.Equal(["mayRun", "mayRunUntil", "doesNotRun"], Enum.GetValues<RunStatus>().Select(WireName.Of));
+        Assert.Equal(["mayRun", "mayRunUntil", "doesNotRun", "notChecked"], Enum.GetValues<RunStatus>().Select(WireName.Of));
         Assert.Equal(["steady", "watch", "act", "stop"], Enum.GetValues<Assessment>().Select(WireName.Of));
         Assert.Equal(["watch", "nextService", "limit", "stop"], Enum.GetValues<DefectGrade>().Select(WireName.Of));
     }

@@ -373,8 +373,24 @@ public sealed class WalkPageTests
     [Fact]
     public void May_it_run_is_said_in_meter_hours_and_dates()
     {
-        Assert.Equal("No stop found", RunWords.Say(new(RunStatus.NoStopFound), new MeterHours(0), Said, looked: true));
-        Assert.Equal("No stop is open", RunWords.Say(new(RunStatus.NoStopFound), new MeterHours(0), Said));
+        var looked = new DateTimeOffset(2026, 11, 25, 6, 41, 0, TimeSpan.Zero);
+        Assert.Equal("No stop found, 06:41", RunWords.Say(new(RunStatus.NoStopFound), new MeterHours(0), Said, looked: looked));
+        Assert.Equal(
+            "No stop found, 07:41",
+            RunWords.Say(
+                new(RunStatus.NoStopFound),
+                new MeterHours(0),
+                Said,
+                looked: looked,
+                zone: TimeZoneInfo.FindSystemTimeZoneById("Europe/Paris")
+            )
+        );
+        Assert.Equal("Not walked today", RunWords.Say(new(RunStatus.NoStopFound), new MeterHours(0), Said));
+        Assert.Equal("Not checked: do not run", RunWords.Say(new(RunStatus.NotChecked), new MeterHours(0), Said, looked: looked));
+        Assert.Equal(
+            "Out of service: a job card is open",
+            RunWords.Say(new(RunStatus.OutOfService, CardOpen: true), new MeterHours(0), Said)
+        );
         Assert.Equal("Out of service", RunWords.Say(new(RunStatus.OutOfService), new MeterHours(0), Said));
         Assert.Equal("Run until 802.4 h", RunWords.Say(new(RunStatus.RunUntil, new(78024)), new MeterHours(70000), Said));
         Assert.Equal(

@@ -1,13 +1,35 @@
+using Microsoft.EntityFrameworkCore;
+using Nippers.App.Walks;
+using Nippers.Core.Defects;
 using Nippers.Core.Hours;
+using Nippers.Core.Walk;
 using Nippers.Data;
 using Nippers.Data.Defects;
 using Nippers.Data.Queries;
 
 namespace Nippers.App.Defects;
 
-/// <summary>What is added to a defect without changing how grave it is.</summary>
+/// <summary>What is said of something that was found before.</summary>
+public enum Again
+{
+    /// <summary>An open defect is as it was.</summary>
+    AsBefore,
+
+    /// <summary>An open defect got worse: one grade up, whoever says so.</summary>
+    Worse,
+
+    /// <summary>A fix holds.</summary>
+    Holds,
+
+    /// <summary>A fix did not hold: it is found again.</summary>
+    DidNotHold,
+}
+
+/// <summary>What is said of a defect after it was found: words, photos, looks again, who was told, and that it never was one.</summary>
 public sealed class DefectNotes(NippersDb db, UnitOfWork writes, DefectService book, ReportDefect report)
 {
+    private const int LongestName = 80;
+
     /// <summary>Adds words, photos, or both.</summary>
     public Task<Outcome<DefectRow>> Add(long id, string? words, IReadOnlyList<byte[]> photos, Actor actor, CancellationToken ct) =>
         writes.Run(
@@ -33,8 +55,8 @@ public sealed class DefectNotes(NippersDb db, UnitOfWork writes, DefectService b
         );
 
     /// <summary>
-    /// Takes a defect that was entered in error out, with a reason. Its reporter or a technician may, unless it stops the
-    /// machine: that a planner must.
+    /// Voids a defect that was entered in error, with a reason. Its reporter or a technician may. A stop that another found, and
+    /// whatever holds, steers, carries or locks, takes two people: the first asks here.
     /// </summary>
     public Task<Outcome<DefectRow>> Void(long id, string? reason, Actor actor, CancellationToken ct) =>
         writes.Run(
@@ -47,23 +69,154 @@ public sealed class DefectNotes(NippersDb db, UnitOfWork writes, DefectService b
                     return Outcome<DefectRow>.Refused(Refusals.DefectNotOpen());
                 if (string.IsNullOrWhiteSpace(reason))
                     return Outcome<DefectRow>.Refused(Refusals.ReasonNeeded("reason"));
-                if (defect is { Stands: true, Grade: Core.Defects.DefectGrade.Stop } && actor.Role != Roles.Planner)
-                    return Outcome<DefectRow>.Refused(Refusals.PlannerNeeded());
                 if (actor.Role == Roles.Operator && defect.By != actor.Name)
                     return Outcome<DefectRow>.Refused(Refusals.TechnicianNeeded());
-                defect.State = DefectState.Voided;
-                defect.LookAgainHours = null;
-                (defect.VoidedBy, defect.VoidReason) = (actor.Name, reason.Trim());
-                book.Note(defect, defect.Machine.Unit, DefectAct.Voided, reason, actor);
+                if (defect.Stands && DefectRules.VoidTakesTwo(defect.Grade, defect.Safety, defect.By == actor.Name))
+                {
+                    (defect.VoidAskedBy, defect.VoidAskReason) = (actor.Name, reason.Trim());
+                    book.Note(defect, defect.Machine.Unit, DefectAct.VoidAsked, reason, actor);
+                    return await book.Saved(defect, ct);
+                }
+
+                TakeOut(defect, reason, actor);
+                return await book.Saved(defect, ct);
+            },
+            ct
+        );
+
+    /// <summary>A second person, who has looked, agrees that a defect was entered in error, or does not.</summary>
+    public Task<Outcome<DefectRow>> DecideVoid(long id, bool agreed, string? words, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                var defect = await book.Find(id, ct);
+                if (defect is null)
+                    return Outcome<DefectRow>.Refused(Refusals.NoSuchDefect());
+                if (defect is not { Stands: true, VoidAskedBy: { } first })
+                    return Outcome<DefectRow>.Refused(Refusals.NothingAsked());
+                if (actor.Role == Roles.Operator)
+                    return Outcome<DefectRow>.Refused(Refusals.TechnicianNeeded());
+                if (agreed && !DefectRules.MayReturn(first, actor.Name))
+                    return Outcome<DefectRow>.Refused(Refusals.SecondPersonNeeded(first));
+                if (string.IsNullOrWhiteSpace(words))
+                    return Outcome<DefectRow>.Refused(Refusals.WordsNeeded("voidWords"));
+                if (agreed)
+                    TakeOut(defect, defect.VoidAskReason!, actor, words);
+                else
+                    book.Note(defect, defect.Machine.Unit, DefectAct.VoidRefused, words, actor);
+                (defect.VoidAskedBy, defect.VoidAskReason) = (null, null);
+                return await book.Saved(defect, ct);
+            },
+            ct
+        );
+
+    private void TakeOut(DefectRow defect, string reason, Actor actor, string? words = null)
+    {
+        defect.State = DefectState.Voided;
+        defect.LookAgainHours = null;
+        (defect.VoidedBy, defect.VoidReason) = (actor.Name, reason.Trim());
+        book.Note(defect, defect.Machine.Unit, DefectAct.Voided, words ?? reason, actor);
+    }
+
+    /// <summary>Says who was told of a stop, by voice.</summary>
+    public Task<Outcome<DefectRow>> Told(long id, string? whom, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                var defect = await book.Find(id, ct);
+                if (defect is null)
+                    return Outcome<DefectRow>.Refused(Refusals.NoSuchDefect());
+                if (!defect.Stands)
+                    return Outcome<DefectRow>.Refused(Refusals.DefectNotOpen());
+                var refusals = new List<Refusal>();
+                var name = Typed.Words(whom, "whom", LongestName, refusals, needed: true);
+                if (refusals.Count > 0)
+                    return Outcome<DefectRow>.Refused(refusals);
+                (defect.ToldWhom, defect.ToldBy, defect.ToldAt) = (name, actor.Name, writes.Now);
+                book.Note(defect, defect.Machine.Unit, DefectAct.Told, name, actor);
+                return await book.Saved(defect, ct);
+            },
+            ct
+        );
+
+    /// <summary>Names another part. What is on a safety-critical one stops the machine until a technician has looked.</summary>
+    public Task<Outcome<DefectRow>> SetPart(long id, MachinePart part, string? reason, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                var defect = await book.Find(id, ct);
+                if (defect is null)
+                    return Outcome<DefectRow>.Refused(Refusals.NoSuchDefect());
+                if (defect.State != DefectState.Open)
+                    return Outcome<DefectRow>.Refused(Refusals.DefectNotOpen());
+                if (actor.Role == Roles.Operator)
+                    return Outcome<DefectRow>.Refused(Refusals.TechnicianNeeded());
+                if (!Enum.IsDefined(part))
+                    return Outcome<DefectRow>.Refused(Refusals.PartNeeded());
+                if (string.IsNullOrWhiteSpace(reason))
+                    return Outcome<DefectRow>.Refused(Refusals.ReasonNeeded("reason"));
+                var (from, spoken) = (defect.Grade, MachineParts.Floor(part, defect.Words));
+                (defect.Part, defect.Safety) = (part, spoken.Safety);
+                if (spoken.Least > from)
+                {
+                    var facts = (await db.FactsOf(defect.Machine.Unit, writes.Now, ct))!;
+                    var today = LocalDay.Of(writes.Now, facts.Zone);
+                    DefectService.RaiseTo(defect, spoken.Least, DefectService.LastHours(facts), today, writes.Now);
+                }
+
+                book.Note(defect, defect.Machine.Unit, DefectAct.PartChanged, reason, actor, from, defect.Grade);
                 return await book.Saved(defect, ct);
             },
             ct
         );
 
     /// <summary>
+    /// Holds a finding against the open defect of its check: what is worse, or of another kind, raises it, and its figures are
+    /// added to it. A look says nothing of itself: there the person is asked whether it is the same.
+    /// </summary>
+    internal async Task HoldAgainst(
+        WalkContext walk,
+        WalkCheck check,
+        CheckAnswer answer,
+        CheckResult result,
+        Actor actor,
+        CancellationToken ct
+    )
+    {
+        if (result.Outcome != CheckOutcome.Fault || answer is SeenAnswer || walk.Standing(check).FirstOrDefault() is not { } standing)
+            return;
+        var text = PackedAnswers.WriteOne(answer);
+        if (
+            await db.DefectEvents.AnyAsync(
+                x => x.DefectId == standing.Id && x.WalkId == walk.Row.Id && x.Act == DefectAct.FoundAgain && x.Answer == text,
+                ct
+            )
+        )
+            return;
+        var defect = (await book.Find(standing.Id, ct))!;
+        var from = defect.Grade;
+        if (result.Grade is { } grade && grade > from)
+            DefectService.RaiseTo(defect, grade, walk.Row.LifeHours, walk.Row.On, writes.Now);
+        if (defect.State == DefectState.Repaired)
+            defect.State = DefectState.Open;
+        book.Note(
+            defect,
+            walk.Row.Machine.Unit,
+            DefectAct.FoundAgain,
+            answer.Note ?? "",
+            actor,
+            defect.Grade > from ? from : null,
+            defect.Grade > from ? defect.Grade : null,
+            walk.Row.Id,
+            text
+        );
+        await book.Saved(defect, ct);
+    }
+
+    /// <summary>
     /// Looked at again on a walk: a watch or a limit as before, or a fix that held. A fix that did not hold is found again.
     /// </summary>
-    public Task<Outcome<DefectRow>> LookedAgain(long id, long walkId, bool sound, string? words, Actor actor, CancellationToken ct) =>
+    public Task<Outcome<DefectRow>> LookedAgain(long id, long walkId, Again again, string? words, Actor actor, CancellationToken ct) =>
         writes.Run(
             async () =>
             {
@@ -73,19 +226,35 @@ public sealed class DefectNotes(NippersDb db, UnitOfWork writes, DefectService b
                 var walk = await db.Walks.FindAsync([walkId], ct);
                 if (walk is null || walk.MachineId != defect.MachineId || walk.State != Data.Walks.WalkState.Open)
                     return Outcome<DefectRow>.Refused(Refusals.WalkNotOpen());
-                if (defect.Stands)
+                if (words?.Length > DefectService.LongestWords)
+                    return Outcome<DefectRow>.Refused(Refusals.TooLong("note", DefectService.LongestWords));
+                if (defect.Stands != (again is Again.AsBefore or Again.Worse))
+                    return Outcome<DefectRow>.Refused(Refusals.DefectNotOpen());
+                var facts = (await db.FactsOf(defect.Machine.Unit, writes.Now, ct))!;
+                if (again == Again.AsBefore)
                 {
-                    book.Note(defect, defect.Machine.Unit, DefectAct.SeenAgain, words ?? "", actor);
+                    book.Note(defect, defect.Machine.Unit, DefectAct.SeenAgain, words ?? "", actor, walkId: walkId);
+                    return await book.Saved(defect, ct);
+                }
+
+                if (again == Again.Worse)
+                {
+                    var from = defect.Grade;
+                    var to = DefectRules.Worse(from);
+                    if (to != from)
+                        DefectService.RaiseTo(defect, to, DefectService.LastHours(facts), LocalDay.Of(writes.Now, facts.Zone), writes.Now);
+                    if (defect.State == DefectState.Repaired)
+                        defect.State = DefectState.Open;
+                    book.Note(defect, defect.Machine.Unit, DefectAct.Worse, words ?? "", actor, from, to, walkId);
                     return await book.Saved(defect, ct);
                 }
 
                 defect.LookAgainHours = null;
-                book.Note(defect, defect.Machine.Unit, DefectAct.LookedAgain, words ?? "", actor);
-                if (sound)
+                book.Note(defect, defect.Machine.Unit, DefectAct.LookedAgain, words ?? "", actor, walkId: walkId);
+                if (again == Again.Holds)
                     return await book.Saved(defect, ct);
 
-                var facts = (await db.FactsOf(defect.Machine.Unit, writes.Now, ct))!;
-                var again = new DefectRow
+                var found = new DefectRow
                 {
                     MachineId = defect.MachineId,
                     Place = defect.Place,
@@ -94,6 +263,7 @@ public sealed class DefectNotes(NippersDb db, UnitOfWork writes, DefectService b
                     Grade = defect.FoundGrade,
                     FoundGrade = defect.FoundGrade,
                     Safety = defect.Safety,
+                    Part = defect.Part,
                     By = actor.Name,
                     At = writes.Now,
                     On = LocalDay.Of(writes.Now, facts.Zone),
@@ -103,15 +273,11 @@ public sealed class DefectNotes(NippersDb db, UnitOfWork writes, DefectService b
                     CheckCode = defect.CheckCode,
                     RepeatOf = defect.Id,
                 };
-                if (again.Grade == Core.Defects.DefectGrade.Limit)
-                    (again.LimitHours, again.LimitOn) = (
-                        again.LifeHours + MeterHours.Of(Core.Defects.DefectClock.RaisedHours),
-                        again.On.AddDays(Core.Defects.DefectClock.RaisedDays)
-                    );
-                db.Defects.Add(again);
+                DefectService.RaiseTo(found, found.Grade, found.LifeHours, found.On, writes.Now);
+                db.Defects.Add(found);
                 await db.SaveChangesAsync(ct);
-                book.Note(again, defect.Machine.Unit, DefectAct.Found, again.Words, actor, to: again.Grade);
-                return await book.Saved(again, ct);
+                book.Note(found, defect.Machine.Unit, DefectAct.Found, found.Words, actor, to: found.Grade, walkId: walkId);
+                return await book.Saved(found, ct);
             },
             ct
         );

@@ -23,6 +23,15 @@ public sealed class DefectService(NippersDb db, UnitOfWork writes)
         db.Defects.Include(x => x.Machine).SingleOrDefaultAsync(x => x.Id == id, ct);
 
     /// <summary>Adds a line to a defect's history, and its audit row. The defect must have been saved.</summary>
+    /// <param name="defect">The defect.</param>
+    /// <param name="unit">Its machine.</param>
+    /// <param name="act">What happened.</param>
+    /// <param name="words">Words of it.</param>
+    /// <param name="actor">Who.</param>
+    /// <param name="from">Grade before.</param>
+    /// <param name="to">Grade after.</param>
+    /// <param name="walkId">The walk on which it was said.</param>
+    /// <param name="answer">What was found, packed.</param>
     public void Note(
         DefectRow defect,
         string unit,
@@ -30,7 +39,9 @@ public sealed class DefectService(NippersDb db, UnitOfWork writes)
         string words,
         Actor actor,
         DefectGrade? from = null,
-        DefectGrade? to = null
+        DefectGrade? to = null,
+        long? walkId = null,
+        string answer = ""
     )
     {
         db.DefectEvents.Add(
@@ -45,6 +56,8 @@ public sealed class DefectService(NippersDb db, UnitOfWork writes)
                 To = to,
                 LimitHours = defect.LimitHours,
                 LimitOn = defect.LimitOn,
+                WalkId = walkId,
+                Answer = answer,
             }
         );
         writes.Audit(
@@ -76,10 +89,23 @@ public sealed class DefectService(NippersDb db, UnitOfWork writes)
                     MachineId = defect.MachineId,
                     DefectId = defect.Id,
                     From = writes.Now,
+                    Contact = await db.Machines.Where(x => x.Id == defect.MachineId).Select(x => x.Site.Contact).SingleAsync(ct),
                 }
             );
         if (!stops && open is not null)
             open.To = writes.Now;
+    }
+
+    /// <summary>Raises a grade that a finding asks for; one that waits gets the limit that raised defects get.</summary>
+    internal static void RaiseTo(DefectRow defect, DefectGrade to, MeterHours hours, DateOnly today, DateTimeOffset now)
+    {
+        defect.Grade = to;
+        (defect.LimitHours, defect.LimitOn) =
+            to == DefectGrade.Limit
+                ? ((MeterHours?)(hours + MeterHours.Of(DefectClock.RaisedHours)), (DateOnly?)today.AddDays(DefectClock.RaisedDays))
+                : (null, null);
+        defect.ClockFrom = now;
+        (defect.DownTo, defect.DownBy, defect.DownReason) = (null, null, null);
     }
 
     /// <summary>Saves the change and brings the machine's standing up to date with it.</summary>

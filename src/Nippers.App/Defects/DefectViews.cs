@@ -1,6 +1,7 @@
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Kinds;
 using Nippers.App.Statuses;
+using Nippers.App.Walks;
 using Nippers.Core.Defects;
 using Nippers.Core.Hours;
 using Nippers.Core.Service;
@@ -49,6 +50,10 @@ public sealed record DefectList(
 );
 
 /// <summary>A defect with its history.</summary>
+/// <param name="WalkedAt">When somebody walked round the machine today; null when nobody has.</param>
+/// <param name="Contact">Whom the site wants told of a stop; empty when nobody was named.</param>
+/// <param name="Check">The check that found it, as it is asked now; null for one that no check found.</param>
+/// <param name="Findings">What was found, by the line of its history.</param>
 public sealed record DefectPage(
     DefectLine Line,
     Machine Machine,
@@ -57,7 +62,11 @@ public sealed record DefectPage(
     DefectRow? Earlier,
     IReadOnlyList<DefectRow> Later,
     RunAnswer Answer,
-    TimeZoneInfo Zone
+    TimeZoneInfo Zone,
+    DateTimeOffset? WalkedAt,
+    string Contact,
+    WalkCheck? Check,
+    IReadOnlyDictionary<long, CheckAnswer> Findings
 );
 
 /// <summary>Places a defect can have on a machine.</summary>
@@ -145,15 +154,25 @@ public sealed class DefectViews(NippersDb db, StatusKeeper keeper, TimeProvider 
             return null;
         var standing = await db.Statuses.AsNoTracking().FirstOrDefaultAsync(x => x.MachineId == row.MachineId, ct);
         var photos = await db.DefectPhotos.AsNoTracking().Where(x => x.DefectId == id).OrderBy(x => x.Id).ToListAsync(ct);
+        var events = await db.DefectEvents.AsNoTracking().Where(x => x.DefectId == id).OrderBy(x => x.At).ThenBy(x => x.Id).ToListAsync(ct);
+        var zone = TimeZoneInfo.FindSystemTimeZoneById(row.Machine.Site.TimeZone);
+        var check = row.CheckCode.Length > 0
+            ? (await db.ListOf(row.Machine, ct))?.ToList().Checks.FirstOrDefault(x => x.Code == row.CheckCode)
+            : null;
+        var own = check is null ? null : (await db.ChecksOf(row.MachineId, ct)).GetValueOrDefault(check.Code)?.ToLimits();
         return new(
             Line(row, row.Machine.Unit, row.Machine.Site.Name, row.Machine.Site.TimeZone, photos.Count, standing, now),
             row.Machine,
-            await db.DefectEvents.AsNoTracking().Where(x => x.DefectId == id).OrderBy(x => x.At).ThenBy(x => x.Id).ToListAsync(ct),
+            events,
             photos,
             row.RepeatOf is { } earlier ? await db.Defects.AsNoTracking().SingleOrDefaultAsync(x => x.Id == earlier, ct) : null,
             await db.Defects.AsNoTracking().Where(x => x.RepeatOf == id).OrderBy(x => x.Id).ToListAsync(ct),
-            RunAnswer.Of((await db.OpenDefects(row.MachineId, ct)).Select(x => x.Clock)),
-            TimeZoneInfo.FindSystemTimeZoneById(row.Machine.Site.TimeZone)
+            await db.RunAnswerOf(row.MachineId, ct),
+            zone,
+            standing?.WalkedOn == LocalDay.Of(now, zone) ? standing.WalkedAt : null,
+            row.Machine.Site.Contact,
+            check is null ? null : CheckLimits.Apply(check, own),
+            events.Where(x => x.Answer.Length > 0).ToDictionary(x => x.Id, x => PackedAnswers.ReadOne(x.Answer))
         );
     }
 

@@ -10,7 +10,22 @@ using Nippers.Data.Queries;
 namespace Nippers.App.Defects;
 
 /// <summary>A repair as entered.</summary>
-public sealed record RepairInput(string? Words, string? Hours, string? Minutes, string? Parts, string? LookAgainHours);
+/// <param name="Words">What was done.</param>
+/// <param name="Hours">The meter then; empty: as last read.</param>
+/// <param name="Minutes">Minutes of hands.</param>
+/// <param name="Parts">Parts used.</param>
+/// <param name="LookAgainHours">Look again after so many hours.</param>
+/// <param name="OwnerRemoved">A lock or tag: who had put it there took it off.</param>
+/// <param name="OwnerTried">A lock or tag whose owner is away: how the owner was tried, and who tells them.</param>
+public sealed record RepairInput(
+    string? Words,
+    string? Hours,
+    string? Minutes,
+    string? Parts,
+    string? LookAgainHours,
+    bool OwnerRemoved = false,
+    string? OwnerTried = null
+);
 
 /// <summary>Closes defects. A stop takes two people: who repaired it, and who returns the machine to service.</summary>
 public sealed class RepairDefect(NippersDb db, UnitOfWork writes, DefectService book)
@@ -63,13 +78,23 @@ public sealed class RepairDefect(NippersDb db, UnitOfWork writes, DefectService 
                 again = more;
         }
 
+        // A lock or tag is its owner's. Owner away: the site's responsible person, after trying to reach the owner.
+        var tried = Typed.Words(input.OwnerTried, "ownerTried", DefectService.LongestWords, refusals);
+        if (defect.Safety == SafetyPart.Notice && !input.OwnerRemoved)
+        {
+            if (actor.Role != Roles.Planner)
+                refusals.Add(Refusals.TagOfAnother());
+            else if (tried.Length == 0)
+                refusals.Add(Refusals.OwnerTriedNeeded());
+        }
+
         if (refusals.Count > 0)
             return Outcome<DefectRow>.Refused(refusals);
         defect.State = defect.Grade == DefectGrade.Stop ? DefectState.Repaired : DefectState.Closed;
         defect.RepairedBy = actor.Name;
         defect.RepairedAt = writes.Now;
         defect.RepairedHours = hours;
-        defect.RepairWords = input.Words!.Trim();
+        defect.RepairWords = tried.Length > 0 ? $"{input.Words!.Trim()} · {tried}" : input.Words!.Trim();
         defect.RepairMinutes = minutes;
         defect.RepairParts = string.IsNullOrWhiteSpace(input.Parts) ? null : input.Parts.Trim();
         defect.LookAgainHours = again is { } later ? hours + later : null;

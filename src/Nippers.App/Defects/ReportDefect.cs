@@ -2,7 +2,9 @@ using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Readings;
 using Nippers.Core.Defects;
+using Nippers.App.Walks;
 using Nippers.Core.Hours;
+using Nippers.Core.Walk;
 using Nippers.Data;
 using Nippers.Data.Defects;
 using Nippers.Data.Queries;
@@ -17,10 +19,19 @@ public sealed record DefectInput
     /// <summary>Code of a walk station or compartment; empty: not said.</summary>
     public string? Place { get; init; }
 
-    /// <summary>The part, in words; empty for none.</summary>
+    /// <summary>The exact thing there, in words; empty for none.</summary>
     public string? Part { get; init; }
+
+    /// <summary>What it is on, as the person tapped it. A check knows its own.</summary>
+    public MachinePart? On { get; init; }
+
+    /// <summary>The words decide where nobody could be asked: what speaks for the graver part counts.</summary>
+    public bool PartBySaying { get; init; }
     public string? Words { get; init; }
     public DefectGrade? Grade { get; init; }
+
+    /// <summary>A person chooses the grade: nothing is chosen beforehand, unless only a stop is left.</summary>
+    public bool ChoosesGrade { get; init; }
     public string? LimitHours { get; init; }
     public string? LimitDays { get; init; }
 
@@ -94,12 +105,20 @@ public sealed class ReportDefect(NippersDb db, UnitOfWork writes, DefectService 
         if (part.Length > LongestPart)
             refusals.Add(Refusals.TooLong("part", LongestPart));
 
-        var safety = check?.Safety ?? SafetyPart.None;
-        var least = check is null ? DefectGrade.Watch : DefectRules.GradeOf(check.Grade, safety);
-        var grade = input.Grade ?? least;
-        if (safety != SafetyPart.None && grade != DefectGrade.Stop)
+        MachinePart? on =
+            check is not null ? MachineParts.Of(check)
+            : input.On is { } tapped && Enum.IsDefined(tapped) ? tapped
+            : input.PartBySaying ? MachineParts.Proposed(words).FirstOrDefault()
+            : null;
+        if (on is null)
+            refusals.Add(Refusals.PartNeeded());
+        var (safety, least) = await Floor(input, check, on ?? MachinePart.Other, words, ct);
+        var grade = input.Grade is { } chosen && !(input.PartBySaying && check is null && chosen < least) ? chosen : least;
+        if (input is { ChoosesGrade: true, Grade: null } && least != DefectGrade.Stop)
+            refusals.Add(Refusals.GradeNeeded());
+        if (grade < least && safety != SafetyPart.None)
             refusals.Add(Refusals.GradeSafety());
-        else if (check is not null && grade < least && actor.Role == Roles.Operator)
+        else if (grade < least && (least == DefectGrade.Stop || actor.Role == Roles.Operator))
             refusals.Add(Refusals.GradeBelowCheck());
 
         (MeterHours? Hours, DateOnly? On) limit =
@@ -131,6 +150,7 @@ public sealed class ReportDefect(NippersDb db, UnitOfWork writes, DefectService 
             Grade = grade,
             FoundGrade = grade,
             Safety = safety,
+            Part = on!.Value,
             By = actor.Name,
             At = writes.Now,
             On = today,
@@ -145,7 +165,8 @@ public sealed class ReportDefect(NippersDb db, UnitOfWork writes, DefectService 
         };
         db.Defects.Add(row);
         await db.SaveChangesAsync(ct);
-        book.Note(row, facts.Machine.Unit, DefectAct.Found, words, actor, to: grade);
+        var answer = input.WalkId is { } walkId && check is not null ? await AnswerOf(walkId, check.Code, ct) : "";
+        book.Note(row, facts.Machine.Unit, DefectAct.Found, words, actor, to: grade, walkId: input.WalkId, answer: answer);
         AddPhotos(row.Id, photos, actor);
         if (!string.IsNullOrWhiteSpace(input.Fixed))
         {
@@ -162,6 +183,30 @@ public sealed class ReportDefect(NippersDb db, UnitOfWork writes, DefectService 
 
         return await book.Saved(row, ct);
     }
+
+    /// <summary>The grade at least: of the list, of what was found, of the part and of the words, the highest.</summary>
+    private async Task<(SafetyPart Safety, DefectGrade Least)> Floor(
+        DefectInput input,
+        WalkCheck? check,
+        MachinePart on,
+        string words,
+        CancellationToken ct
+    )
+    {
+        var spoken = check is null ? MachineParts.Floor(on, words) : MachineParts.Said(words).FirstOrDefault();
+        var least = spoken?.Least ?? DefectGrade.Watch;
+        if (check is null)
+            return (spoken!.Safety, least);
+        var safety = check.Safety != SafetyPart.None ? check.Safety : spoken?.Safety ?? SafetyPart.None;
+        var judged =
+            input.WalkId is { } id && await WalkContext.Load(db, id, ct) is { } walk && walk.Checks.FirstOrDefault(x => x.Code == check.Code) is { } asked
+                ? walk.ResultOf(asked)?.Grade ?? DefectGrade.Watch
+                : DefectGrade.Watch;
+        return (safety, new[] { least, judged, DefectRules.GradeOf(check.Grade, safety) }.Max());
+    }
+
+    private async Task<string> AnswerOf(long walkId, string check, CancellationToken ct) =>
+        await db.WalkAnswers.Where(x => x.WalkId == walkId && x.Code == check).Select(x => x.Answer).FirstOrDefaultAsync(ct) ?? "";
 
     internal void AddPhotos(long defectId, IEnumerable<EncodedPhoto> photos, Actor actor)
     {

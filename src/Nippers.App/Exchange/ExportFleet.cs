@@ -272,6 +272,7 @@ public sealed class ExportFleet(NippersDb db, OilExport oil)
             var open = page.Exists(x => x.State == WalkState.Open)
                 ? (await db.WalkAnswers.AsNoTracking().Where(x => ids.Contains(x.WalkId)).ToListAsync(ct)).ToLookup(x => x.WalkId)
                 : null;
+            var later = (await db.LaterChecks.AsNoTracking().Where(x => ids.Contains(x.WalkId)).ToListAsync(ct)).ToLookup(x => x.WalkId);
             foreach (var row in page)
             {
                 numbers[row.Id] = numbers.Count + 1;
@@ -285,7 +286,8 @@ public sealed class ExportFleet(NippersDb db, OilExport oil)
                         WalkChecks.Codes(row, bodies[row.VersionId]),
                         open is null ? [] : [.. open[row.Id]],
                         [.. measures[row.Id]],
-                        [.. done[row.Id]]
+                        [.. done[row.Id]],
+                        [.. later[row.Id]]
                     )
                 );
                 if (numbers.Count % ReportEvery == 0)
@@ -338,6 +340,7 @@ public sealed class ExportFleet(NippersDb db, OilExport oil)
                     row.WalkId is { } walk ? walks[walk] : null,
                     row.RepeatOf is { } earlier && numbers.TryGetValue(earlier, out var number) ? number : null,
                     events[row.Id],
+                    id => walks.TryGetValue(id, out var number) ? number : null,
                     stoppages[row.Id],
                     photos
                 )

@@ -25,7 +25,9 @@ public static partial class FleetMapping
             Minutes(site.ShiftFrom),
             Minutes(site.ShiftTo),
             site.LowC,
-            site.HighC
+            site.HighC,
+            OrNull(site.Contact),
+            site.StopsEachWalk ? true : null
         );
 
     public static FleetProgram ToRecord(ServiceProgram program) =>

@@ -425,6 +425,7 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                         Answered = record.Answered,
                         Faults = record.Faults,
                         LeftOut = record.LeftOut,
+                        NotChecked = record.NotChecked ?? 0,
                         Answers = answers,
                         Note = record.Note ?? "",
                         Batch = record.Batch,
@@ -436,6 +437,21 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                         VoidReason = record.VoidReason,
                     }
                 );
+            foreach (var later in record.Later ?? [])
+            {
+                Bulk<LaterCheckRow>()
+                    .Add(
+                        new()
+                        {
+                            WalkId = id,
+                            CheckCode = later.Check,
+                            By = later.By,
+                            At = FleetMapping.Instant(later.At, place, "later.at"),
+                            Words = later.Words ?? "",
+                        }
+                    );
+            }
+
             foreach (var measure in record.Measures ?? [])
             {
                 Bulk<MeasureRow>()
@@ -522,7 +538,13 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
             db.Defects.Add(row);
             await db.SaveChangesAsync(ct);
             _defectIds.Add(row.Id);
-            db.DefectEvents.AddRange(record.Events.Select(x => FleetMapping.ToRow(x, row.Id, place)));
+            foreach (var x in record.Events)
+            {
+                var line = FleetMapping.ToRow(x, row.Id, place);
+                line.WalkId = Number(x.Walk, _walkIds, place, "events.walk");
+                db.DefectEvents.Add(line);
+            }
+
             db.Stoppages.AddRange(
                 record.Stoppages.Select(x => new Stoppage
                 {
@@ -530,6 +552,8 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                     DefectId = row.Id,
                     From = FleetMapping.Instant(x.From, place, "stoppages.from"),
                     To = x.To is { } to ? FleetMapping.Instant(to, place, "stoppages.to") : null,
+                    Contact = x.Contact ?? "",
+                    SentAt = x.Sent is { } sent ? FleetMapping.Instant(sent, place, "stoppages.sent") : null,
                 })
             );
             foreach (var photo in record.Photos)

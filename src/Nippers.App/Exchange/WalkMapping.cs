@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Text.Json;
+using Nippers.App.Walks;
 using Nippers.Core.Defects;
 using Nippers.Core.Numbers;
 using Nippers.Core.Walk;
@@ -45,7 +46,8 @@ public static partial class FleetMapping
         IReadOnlyList<string> codes,
         IReadOnlyList<WalkAnswerRow> open,
         IReadOnlyList<MeasureRow> measures,
-        IReadOnlyList<string> done
+        IReadOnlyList<string> done,
+        IReadOnlyList<LaterCheckRow> later
     ) =>
         new(
             unit,
@@ -91,7 +93,16 @@ public static partial class FleetMapping
             x.UntilOn is { } on ? Iso.Day(on) : null,
             x.VoidedAt is { } voided ? Iso.Instant(voided) : null,
             x.VoidedBy,
-            x.VoidReason
+            x.VoidReason,
+            x.NotChecked > 0 ? x.NotChecked : null,
+            later.Count > 0
+                ?
+                [
+                    .. later
+                        .OrderBy(l => l.CheckCode, StringComparer.Ordinal)
+                        .Select(l => new FleetLaterCheck(l.CheckCode, l.By, Iso.Instant(l.At), OrNull(l.Words))),
+                ]
+                : null
         );
 
     public static FleetTopUp ToRecord(TopUpRow x, string unit, long? walk) =>
@@ -113,6 +124,7 @@ public static partial class FleetMapping
         long? walk,
         long? repeatOf,
         IEnumerable<DefectEvent> events,
+        Func<long, long?> walkNumber,
         IEnumerable<Stoppage> stoppages,
         IEnumerable<DefectPhoto> photos
     ) =>
@@ -143,14 +155,21 @@ public static partial class FleetMapping
                         e.From is { } from ? Word(from) : null,
                         e.To is { } to ? Word(to) : null,
                         e.LimitHours?.Value,
-                        e.LimitOn is { } limit ? Iso.Day(limit) : null
+                        e.LimitOn is { } limit ? Iso.Day(limit) : null,
+                        e.WalkId is { } at ? walkNumber(at) : null,
+                        e.Answer.Length > 0 ? Json(e.Answer) : null
                     )),
             ],
             [
                 .. stoppages
                     .OrderBy(s => s.From)
                     .ThenBy(s => s.Id)
-                    .Select(s => new FleetStoppage(Iso.Instant(s.From), s.To is { } to ? Iso.Instant(to) : null)),
+                    .Select(s => new FleetStoppage(
+                        Iso.Instant(s.From),
+                        s.To is { } to ? Iso.Instant(to) : null,
+                        OrNull(s.Contact),
+                        s.SentAt is { } sent ? Iso.Instant(sent) : null
+                    )),
             ],
             [
                 .. photos
@@ -177,7 +196,13 @@ public static partial class FleetMapping
             x.ReturnedAt is { } returned ? Iso.Instant(returned) : null,
             x.ReturnWords,
             x.VoidedBy,
-            x.VoidReason
+            x.VoidReason,
+            Word(x.Part),
+            x.VoidAskedBy,
+            x.VoidAskReason,
+            x.ToldWhom,
+            x.ToldBy,
+            x.ToldAt is { } told ? Iso.Instant(told) : null
         );
 
     public static (WalkList List, List<WalkListVersion> Versions) ToRows(FleetWalkList record, string place)
@@ -265,6 +290,17 @@ public static partial class FleetMapping
             ReturnWords = x.ReturnWords,
             VoidedBy = x.VoidedBy,
             VoidReason = x.VoidReason,
+
+            // Files of before name no part: the words and the safety-critical thing tell it.
+            Part =
+                x.Part is { } part ? Parse<MachinePart>(part, place, "part")
+                : Parse<SafetyPart>(x.Safety, place, "safety") is var safety and not SafetyPart.None ? MachineParts.Of(safety)
+                : MachineParts.Proposed(x.Words).FirstOrDefault(),
+            VoidAskedBy = x.VoidAskedBy,
+            VoidAskReason = x.VoidAskReason,
+            ToldWhom = x.ToldWhom,
+            ToldBy = x.ToldBy,
+            ToldAt = x.ToldAt is { } told ? Instant(told, place, "toldAt") : null,
         };
 
     public static DefectEvent ToRow(FleetDefectEvent x, long defectId, string place) =>
@@ -279,7 +315,20 @@ public static partial class FleetMapping
             To = x.To is { } to ? Parse<DefectGrade>(to, place, "events.to") : null,
             LimitHours = x.LimitHours is { } limit ? Hours(limit, place, "events.limitHours") : null,
             LimitOn = x.LimitOn is { } on ? Day(on, place, "events.limitOn") : null,
+            Answer = x.Answer is { } answer ? OneAnswer(answer, place, "events.answer") : "",
         };
+
+    private static string OneAnswer(JsonElement answer, string place, string field)
+    {
+        try
+        {
+            return PackedAnswers.WriteOne(PackedAnswers.ReadOne(answer.GetRawText()));
+        }
+        catch (JsonException)
+        {
+            throw Bad(place, field);
+        }
+    }
 
     /// <summary>Takes a site's working time; what is not told stays as usual.</summary>
     internal static void SetWorking(Site site, FleetSite record, string place)
@@ -293,6 +342,7 @@ public static partial class FleetMapping
         if (site.ShiftTo <= site.ShiftFrom || site.WorkDays == 0)
             throw Bad(place, "shiftTo");
         (site.LowC, site.HighC) = (record.LowC, record.HighC);
+        (site.Contact, site.StopsEachWalk) = (record.Contact ?? "", record.StopsEachWalk == true);
         if ((site.LowC is null) != (site.HighC is null) || site.LowC >= site.HighC)
             throw Bad(place, "highC");
     }

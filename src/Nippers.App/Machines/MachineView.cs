@@ -68,11 +68,12 @@ public sealed record MachinePage(
     TimeZoneInfo Zone,
     IReadOnlyList<DefectRow> Defects,
     IReadOnlyList<WornPart> Worn,
-    WalkRow? LastWalk
+    WalkRow? LastWalk,
+    RunFacts Facts
 )
 {
     /// <summary>May it run.</summary>
-    public RunAnswer Answer => RunAnswer.Of(Defects.Select(x => x.Clock));
+    public RunAnswer Answer => Facts.Answer(Defects.Select(x => x.Clock));
 
     /// <summary>What the meter shows for some life hours.</summary>
     public double Shows(double lifeHours) => lifeHours - OffsetHours.Value;
@@ -154,7 +155,7 @@ public sealed class MachineView(NippersDb db, StatusKeeper keeper, TimeProvider 
             .ToDictionary(x => x.Code, x => x.Name, StringComparer.Ordinal);
         var lastWalk = await db
             .Walks.AsNoTracking()
-            .Where(x => x.MachineId == machine.Id && x.State == WalkState.Finished)
+            .Where(x => x.MachineId == machine.Id && x.State == WalkState.Finished && x.Answered > 0)
             .OrderByDescending(x => x.On)
             .ThenByDescending(x => x.Id)
             .FirstOrDefaultAsync(ct);
@@ -180,7 +181,8 @@ public sealed class MachineView(NippersDb db, StatusKeeper keeper, TimeProvider 
             facts.Zone,
             defects,
             worn,
-            lastWalk
+            lastWalk,
+            await db.RunFactsOf(machine.Id, ct)
         );
     }
 

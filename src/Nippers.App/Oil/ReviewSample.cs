@@ -236,6 +236,8 @@ public sealed class ReviewSample(NippersDb db, UnitOfWork writes, ReportDefect r
             Unit = sample.Machine.Unit,
             Place = sample.Compartment,
             Part = "oil",
+            On = MachineParts.OfCompartment(sample.Compartment),
+            PartBySaying = true,
             Words = input.DefectWords,
             Grade = grade,
             LimitHours = input.LimitHours,

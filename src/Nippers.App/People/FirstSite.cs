@@ -13,12 +13,16 @@ public sealed record SiteInput(
     string? HighC,
     IReadOnlyCollection<DayOfWeek> Days,
     string? ShiftFrom,
-    string? ShiftTo
+    string? ShiftTo,
+    string? Contact = null,
+    bool StopsEachWalk = false
 );
 
 /// <summary>Sites: the first one is named at setup, more are added in settings.</summary>
 public sealed class FirstSite(NippersDb db, UnitOfWork writes)
 {
+    private const int LongestContact = 120;
+
     /// <summary>Names the site that an empty installation starts with.</summary>
     public Task<Outcome<Nothing>> Rename(string name, string timeZone, Actor actor, CancellationToken ct) =>
         writes.Run(
@@ -72,6 +76,7 @@ public sealed class FirstSite(NippersDb db, UnitOfWork writes)
                 var (from, to) = (Clock(input.ShiftFrom, "shiftFrom", refusals), Clock(input.ShiftTo, "shiftTo", refusals));
                 if (from >= to)
                     refusals.Add(Refusals.ShiftBackwards());
+                var contact = Typed.Words(input.Contact, "contact", LongestContact, refusals);
                 if (input.Days.Count == 0)
                     refusals.Add(Refusals.DaysNeeded());
                 if (refusals.Count > 0)
@@ -85,6 +90,7 @@ public sealed class FirstSite(NippersDb db, UnitOfWork writes)
                     site.ShiftTo,
                 };
                 (site.LowC, site.HighC, site.ShiftFrom, site.ShiftTo) = (low, high, from!.Value, to!.Value);
+                (site.Contact, site.StopsEachWalk) = (contact, input.StopsEachWalk);
                 site.WorkDays = input.Days.Aggregate(0, (bits, day) => bits | (1 << (int)day));
                 writes.Audit(
                     actor,
@@ -99,6 +105,8 @@ public sealed class FirstSite(NippersDb db, UnitOfWork writes)
                         site.WorkDays,
                         from,
                         to,
+                        contact,
+                        input.StopsEachWalk,
                     }
                 );
                 await writes.RefreshStatus(await db.Machines.Where(x => x.SiteId == site.Id).Select(x => x.Id).ToListAsync(ct), ct);

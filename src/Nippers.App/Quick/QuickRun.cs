@@ -59,14 +59,23 @@ public sealed class QuickRun(NippersDb db, LogReading log, LogTopUp topUps, Repo
     public Task<Outcome<LoggedTopUp>> TopUp(QuickCommand.TopUp command, string? key, Actor actor, CancellationToken ct) =>
         topUps.Run(command.Unit, command.LitresText, command.Compartment, key, actor, ct);
 
-    /// <summary>Reports the defect of a line; its grade is set on its page.</summary>
-    public Task<Outcome<DefectRow>> Report(QuickCommand.ReportDefect command, string? key, Actor actor, CancellationToken ct) =>
+    /// <summary>Reports the defect of a line, on the part that was tapped; its grade is set on its page.</summary>
+    public Task<Outcome<DefectRow>> Report(
+        QuickCommand.ReportDefect command,
+        MachinePart? on,
+        string? key,
+        Actor actor,
+        CancellationToken ct
+    ) =>
         defects.Run(
             new()
             {
                 Unit = command.Unit,
                 Words = command.Words,
-                Grade = DefectGrade.NextService,
+                On = on,
+                Grade = on is { } part && MachineParts.Floor(part, command.Words).Least == DefectGrade.Stop
+                    ? DefectGrade.Stop
+                    : DefectGrade.NextService,
                 Key = key,
             },
             actor,

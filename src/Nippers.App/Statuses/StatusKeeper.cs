@@ -38,14 +38,15 @@ public sealed class StatusKeeper(NippersDb db, DefectClocks clocks, DrainWatch d
         MachineFacts facts,
         IEnumerable<WornPart> worn,
         IReadOnlyCollection<DefectRow> defects,
-        IReadOnlySet<DateOnly> walked,
-        DateOnly? walkedOn,
+        IReadOnlyDictionary<DateOnly, DateTimeOffset?> walked,
+        RunFacts run,
         DateTimeOffset now
     )
     {
         var use = UsePerDay.Estimate(facts.Record, now);
         var dues = DuesOf(facts, worn);
         var answer = RunAnswer.Of(defects.Select(x => x.Clock));
+        DateOnly? walkedOn = walked.Count > 0 ? walked.Keys.Max() : null;
         var at = new MachineNow(use, now, facts.Zone);
         var coming = facts.Machine.Program.ComingDays;
         var service = at.Stand(dues.Service, coming);
@@ -78,8 +79,12 @@ public sealed class StatusKeeper(NippersDb db, DefectClocks clocks, DrainWatch d
             Defects = defects.Count,
             DefectLimitHours = answer.UntilHours,
             DefectLimitOn = answer.UntilOn,
+            Untold = defects.Any(x => x is { Grade: DefectGrade.Stop, ToldAt: null }),
+            CardOpen = run.CardOpen,
+            NotChecked = run.NotChecked,
             WalkedOn = walkedOn,
-            MissedWalks = Missed(facts, walked, at.Today).Count,
+            WalkedAt = walkedOn is { } day ? walked[day] : null,
+            MissedWalks = Missed(facts, walked.Keys.ToHashSet(), at.Today).Count,
             SamplesDue = SamplesDue(facts, service),
             Points = StatusCodec.Encode(dues, use),
         };
@@ -107,16 +112,16 @@ public sealed class StatusKeeper(NippersDb db, DefectClocks clocks, DrainWatch d
             var defects = await clocks.Apply(machines, now, ct, raise);
             var worn = await db.WornParts(batch, ct);
             var walks = await WalkDays(batch, now, ct);
+            var run = await db.RunFactsOf(batch, ct);
             var kept = await db.Statuses.Where(x => batch.Contains(x.MachineId)).ToDictionaryAsync(x => x.MachineId, ct);
             foreach (var facts in machines)
             {
-                var days = walks[facts.Machine.Id].ToHashSet();
                 var row = Derive(
                     facts,
                     worn[facts.Machine.Id],
                     [.. defects[facts.Machine.Id]],
-                    days,
-                    days.Count > 0 ? days.Max() : null,
+                    walks[facts.Machine.Id].GroupBy(x => x.On).ToDictionary(x => x.Key, x => x.Max(y => y.At)),
+                    run.GetValueOrDefault(facts.Machine.Id, RunFacts.Nothing),
                     now
                 );
                 if (kept.TryGetValue(row.MachineId, out var old))
@@ -172,17 +177,25 @@ public sealed class StatusKeeper(NippersDb db, DefectClocks clocks, DrainWatch d
     }
 
     /// <summary>Days with a finished walk in the last weeks.</summary>
-    private async Task<ILookup<int, DateOnly>> WalkDays(int[] machineIds, DateTimeOffset now, CancellationToken ct)
+    private async Task<ILookup<int, (DateOnly On, DateTimeOffset? At)>> WalkDays(int[] machineIds, DateTimeOffset now, CancellationToken ct)
     {
         var since = DateOnly.FromDateTime(now.UtcDateTime).AddDays(-WeekDays - 7);
         return (
             await db
                 .Walks.Where(x =>
-                    machineIds.Contains(x.MachineId) && x.On >= since && x.State == WalkState.Finished && x.Round == WalkRound.Whole
+                    machineIds.Contains(x.MachineId)
+                    && x.On >= since
+                    && x.State == WalkState.Finished
+                    && x.Round == WalkRound.Whole
+                    && x.Answered > 0
                 )
-                .Select(x => new { x.MachineId, x.On })
-                .Distinct()
+                .Select(x => new
+                {
+                    x.MachineId,
+                    x.On,
+                    x.FinishedAt,
+                })
                 .ToListAsync(ct)
-        ).ToLookup(x => x.MachineId, x => x.On);
+        ).ToLookup(x => x.MachineId, x => (x.On, x.FinishedAt));
     }
 }

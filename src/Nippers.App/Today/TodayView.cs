@@ -32,7 +32,7 @@ public sealed record TodayFilter(string? Site = null, MachineKind? Kind = null, 
 /// <param name="Defects">Defects that stand.</param>
 /// <param name="WalkedOn">Date of the last finished walk.</param>
 /// <param name="MissedWalks">Days of the last week that it worked without one.</param>
-public sealed record TodayCondition(RunAnswer Answer, int Defects, DateOnly? WalkedOn, int MissedWalks);
+public sealed record TodayCondition(RunAnswer Answer, int Defects, DateOnly? WalkedOn, int MissedWalks, bool Untold);
 
 /// <summary>A machine on Today: its standing held against now.</summary>
 public sealed record TodayMachine(
@@ -163,7 +163,7 @@ public sealed class TodayView(NippersDb db, StatusKeeper keeper, TimeProvider cl
                     row.Row.DailyOpen,
                     Urgency(at.Stand(dues.Service, row.ComingDays), use),
                     wear[row.Row.MachineId].Any() ? Merged(names[row.ProgramId], wear[row.Row.MachineId]) : names[row.ProgramId],
-                    new(row.Row.Answer, row.Row.Defects, row.Row.WalkedOn, row.Row.MissedWalks),
+                    new(row.Row.Answer, row.Row.Defects, row.Row.WalkedOn, row.Row.MissedWalks, row.Row.Untold),
                     row.KindName
                 )
             );

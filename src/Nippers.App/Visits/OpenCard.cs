@@ -65,6 +65,10 @@ public sealed class OpenCard(NippersDb db, UnitOfWork writes, LogReading log, Vi
                     null,
                     new { items = codes, hours = validated.Shown.Value }
                 );
+
+                // From here on hands are in it: it is out of service until the card is closed.
+                await db.SaveChangesAsync(ct);
+                await writes.RefreshStatus([row.MachineId], ct);
                 return Outcome<VisitRow>.Of(row);
             },
             ct

@@ -193,6 +193,7 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
         return new()
         {
             Unit = job.Row.Machine.Unit,
+            PartBySaying = true,
             Place = step.Compartment,
             Part = line.Part.Length > 0 ? line.Part : step.Item,
             Words = words,

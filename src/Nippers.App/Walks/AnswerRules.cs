@@ -12,6 +12,8 @@ public static class AnswerRules
     private const int MostCodes = 20;
     private const double LeastPercent = -50;
     private const double MostPercent = 200;
+    private const double MostTwelve = 14.5;
+    private const double MostTwentyFour = 29;
 
     /// <summary>What stands against it; nothing when it may be kept.</summary>
     public static List<Refusal> Of(WalkCheck check, CheckAnswer answer)
@@ -42,6 +44,10 @@ public static class AnswerRules
                 yield return Refusals.Between(Field("level"), LeastPercent, MostPercent);
             if (answer.Added is { } added && !(added is >= 0 and <= MostLitres))
                 yield return Refusals.Between(Field("added"), 0.0, Quantities.Shown(new(MostLitres)));
+            if (answer.After is { } after && !Enum.IsDefined(after))
+                yield return Refusals.Needed(Field("after"));
+            if (check.FluidIs == FluidUse.Hydraulics && answer is { Level: > 1, InPosition: false, WrongPosture: false })
+                yield return Refusals.PositionFirst(Field("inPosition"));
             if (!Enum.IsDefined(answer.Look))
                 yield return Refusals.LookNeeded(Field("look"));
         }
@@ -52,6 +58,8 @@ public static class AnswerRules
                 yield return Refusals.CountOver(Field("figure"), check.Figures);
             else if (answer.Figures.Length < check.Figures)
                 yield return Refusals.Needed(CheckForm.FigureField(check, answer.Figures.Length));
+            if (MostAtRest is { } most && answer.Figures.Any(x => x > most))
+                yield return Refusals.NoRestVolts(CheckForm.FigureField(check, Array.FindIndex([.. answer.Figures], x => x > most)), most);
             for (var i = 0; i < Math.Min(answer.Figures.Length, check.Figures); i++)
             {
                 if (!(answer.Figures[i] >= 0 && answer.Figures[i] <= Most))
@@ -88,6 +96,14 @@ public static class AnswerRules
         }
 
         private string Field(string name) => CheckForm.Field(check, name);
+
+        /// <summary>
+        /// Volts that no set at rest has: a charger hangs on it, or the engine has just run. Null where nothing is at rest.
+        /// </summary>
+        private double? MostAtRest =>
+            check is not { Unit: "V", Engine: EngineState.Off } ? null
+            : check.Low > MostTwelve ? MostTwentyFour
+            : MostTwelve;
 
         /// <summary>The most that a figure of a unit can be: beyond it, it is a slip.</summary>
         private double Most =>

@@ -50,6 +50,9 @@ public sealed record WalkCheckInput
     public bool Remove { get; init; }
 }
 
+/// <summary>A posture, as a planner enters it.</summary>
+public sealed record PostureInput(string? Code, string? Name, string? Words, string? After, string? Caution);
+
 /// <summary>Keeps walk lists: each change is a new version, and walks that were begun keep theirs.</summary>
 public sealed partial class ChangeWalkList(NippersDb db, UnitOfWork writes)
 {
@@ -58,6 +61,9 @@ public sealed partial class ChangeWalkList(NippersDb db, UnitOfWork writes)
     private const int MostFigures = 8;
     private const int MostStations = 20;
     private const int MostParts = 60;
+    private const int MostPostures = 8;
+    private const int LongestName = 80;
+    private const int LongestPosture = 800;
     private const double Wide = 320;
     private const double High = 240;
 
@@ -151,6 +157,60 @@ public sealed partial class ChangeWalkList(NippersDb db, UnitOfWork writes)
             ct,
             name
         );
+
+    /// <summary>
+    /// Changes how the kind stands for its checks. One that is empty goes, and can't while a check stands in it; the first is how the
+    /// machine is parked for the walk.
+    /// </summary>
+    public Task<Outcome<WalkList>> SavePostures(
+        string list,
+        int version,
+        IReadOnlyList<PostureInput> postures,
+        Actor actor,
+        CancellationToken ct
+    ) =>
+        Change(
+            list,
+            version,
+            actor,
+            (body, refusals) =>
+            {
+                var read = ReadPostures(postures, refusals);
+                foreach (var check in body.Checks.Where(x => x.Posture.Length > 0 && read.All(p => p.Code != x.Posture)).Take(1))
+                    refusals.Add(Refusals.PostureInUse(check.Posture, check.Name));
+                return body with { Postures = read };
+            },
+            ct
+        );
+
+    private static ImmutableArray<Posture> ReadPostures(IReadOnlyList<PostureInput> postures, List<Refusal> refusals)
+    {
+        var read = ImmutableArray.CreateBuilder<Posture>();
+        for (var i = 0; i < postures.Count; i++)
+        {
+            var input = postures[i];
+            if (new[] { input.Code, input.Name, input.Words, input.After, input.Caution }.All(string.IsNullOrWhiteSpace))
+                continue;
+            var code = (input.Code ?? "").Trim();
+            if (!CodeShape().IsMatch(code))
+                refusals.Add(Refusals.CodeShape($"code-{i}"));
+            else if (read.Any(x => x.Code == code))
+                refusals.Add(Refusals.CodeTaken($"code-{i}", code));
+            read.Add(
+                new(
+                    code,
+                    Typed.Words(input.Name, $"name-{i}", LongestName, refusals, needed: true),
+                    Typed.Words(input.Words, $"words-{i}", LongestPosture, refusals, needed: true),
+                    Typed.Words(input.After, $"after-{i}", LongestPosture, refusals),
+                    Typed.Words(input.Caution, $"caution-{i}", LongestPosture, refusals)
+                )
+            );
+        }
+
+        if (read.Count is 0 or > MostPostures)
+            refusals.Add(Refusals.PosturesBetween(MostPostures));
+        return read.ToImmutable();
+    }
 
     /// <summary>Makes an own list from another, for the same kind or a kind that the planner adds.</summary>
     public Task<Outcome<WalkList>> Copy(string from, string? newCode, string? newName, bool otherKind, Actor actor, CancellationToken ct) =>

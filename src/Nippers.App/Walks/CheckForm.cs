@@ -20,7 +20,7 @@ public static class CheckForm
     public static CheckAnswer? Read(WalkCheck check, TypedFields typed, List<Refusal> refusals)
     {
         if (typed.Has("leave"))
-            return new LeftOutAnswer((typed["leftOut"] ?? "").Trim());
+            return new LeftOutAnswer((typed["leftOut"] ?? "").Trim(), typed.Has("notFitted"));
         refusals.AddRange(AnswerRules.Tick(check, typed.Has("ticked"), typed.Has("wrongPosture")));
         if (Asked(check, typed, refusals) is not { } answer)
             return null;
@@ -62,7 +62,13 @@ public static class CheckForm
             return null;
         }
 
-        return refusals.Count > before ? null : new(level!.Value / 100, look, added == 0 ? null : added);
+        return refusals.Count > before ? null : new(
+            level!.Value / 100,
+            look,
+            added == 0 ? null : added,
+            typed.Pick<LevelAfter>("after"),
+            typed.Has("inPosition")
+        );
     }
 
     private static MeasureAnswer? Measure(WalkCheck check, TypedFields typed, List<Refusal> refusals)
@@ -94,12 +100,14 @@ public static class CheckForm
     private static CodesAnswer? Codes(WalkCheck check, TypedFields typed, List<Refusal> refusals)
     {
         var words = (typed["codes"] ?? "").Split([',', ';', '\n'], StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
+        if (words.Length == 0 && typed.Has("red"))
+            return new([], Red: true);
         if (words.Length == 0)
             refusals.Add(Refusals.CodesNeeded(Field(check, "codes")));
         else if (words.FirstOrDefault(x => FaultCode.Parse(x) is null) is { } bad)
             refusals.Add(Refusals.CodeShapeSpn(Field(check, "codes"), bad));
         else
-            return new([.. words.Select(x => FaultCode.Parse(x)!.Value).Distinct()]);
+            return new([.. words.Select(x => FaultCode.Parse(x)!.Value).Distinct()], typed.Has("red"));
         return null;
     }
 
@@ -119,6 +127,8 @@ public static class CheckForm
             TypedFields
                 .None.With("level", Math.Round(answer.Level * 100))
                 .With("look", answer.Look)
+                .With("after", answer.After)
+                .With("inPosition", answer.InPosition)
                 .With("added", Quantities.Typed(answer.Added is { } litres ? new(litres) : null));
 
         public TypedFields Measure(MeasureAnswer answer) =>
@@ -129,8 +139,8 @@ public static class CheckForm
 
         public TypedFields Drain(DrainAnswer answer) => TypedFields.None.With("drained", answer.Drained);
 
-        public TypedFields Codes(CodesAnswer answer) => TypedFields.None.With("codes", string.Join(", ", answer.Codes));
+        public TypedFields Codes(CodesAnswer answer) => TypedFields.None.With("codes", string.Join(", ", answer.Codes)).With("red", answer.Red);
 
-        public TypedFields LeftOut(LeftOutAnswer answer) => TypedFields.None.With("leave", true).With("leftOut", answer.Why);
+        public TypedFields LeftOut(LeftOutAnswer answer) => TypedFields.None.With("leave", true).With("leftOut", answer.Why).With("notFitted", answer.NotFitted);
     }
 }

@@ -45,7 +45,10 @@ public sealed class FinishWalk(NippersDb db, UnitOfWork writes, StatusKeeper kee
         if (walk.FaultsWithoutDefect.ToList() is { Count: > 0 } unwritten)
             refusals.Add(Refusals.FaultsUnwritten(unwritten.Select(x => x.Name).ToList()));
         var answers = new Dictionary<string, CheckAnswer>(walk.Answers, StringComparer.Ordinal);
-        var open = walk.Checks.Where(x => !walk.IsDone(x)).ToList();
+        if (answers.Values.All(x => x is LeftOutAnswer))
+            refusals.Add(Refusals.NothingLookedAt());
+        var forbidden = walk.Checks.Where(x => !walk.IsDone(x) && walk.IsForbidden(x)).ToList();
+        var open = walk.Checks.Where(x => !walk.IsDone(x)).Except(forbidden).ToList();
         if (open.Count > 0 && string.IsNullOrWhiteSpace(input.LeftOut))
             refusals.Add(Refusals.LeftOutNeeded(open.Count));
         if (refusals.Count > 0)
@@ -58,11 +61,11 @@ public sealed class FinishWalk(NippersDb db, UnitOfWork writes, StatusKeeper kee
             answers[check.Code] = answers.TryGetValue(check.Code, out var begun) ? begun with { Note = why } : new LeftOutAnswer(why);
         }
 
-        var results = walk.Checks.ToDictionary(
-            x => x.Code,
-            x => CheckJudge.Judge(x, answers[x.Code], walk.KnownCodes, walk.Explained(x)),
-            StringComparer.Ordinal
-        );
+        foreach (var check in forbidden)
+            answers.TryAdd(check.Code, new LeftOutAnswer(LeftOutAnswer.StopFound));
+
+        var results = walk.Checks.ToDictionary(x => x.Code, x => walk.Judge(x, answers[x.Code]), StringComparer.Ordinal);
+        row.NotChecked = walk.NotChecked.Count();
         row.State = WalkState.Finished;
         row.FinishedAt = writes.Now;
         row.FinishedBy = actor.Name;
@@ -94,7 +97,7 @@ public sealed class FinishWalk(NippersDb db, UnitOfWork writes, StatusKeeper kee
         );
         await db.SaveChangesAsync(ct);
         await keeper.RaisePassed(writes.Now, ct);
-        var answer = Core.Defects.RunAnswer.Of((await db.OpenDefects(row.MachineId, ct)).Select(x => x.Clock));
+        var answer = await db.RunAnswerOf(row.MachineId, ct);
         (row.RunStatus, row.UntilHours, row.UntilOn) = (answer.RunStatus, answer.UntilHours, answer.UntilOn);
         await writes.RefreshStatus([row.MachineId], ct);
         return Outcome<WalkRow>.Of(row);

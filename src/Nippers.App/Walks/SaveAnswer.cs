@@ -1,3 +1,4 @@
+using Nippers.App.Defects;
 using Nippers.Core.Walk;
 using Nippers.Data;
 using Nippers.Data.Walks;
@@ -26,7 +27,7 @@ public sealed record AnswerInput(string Check, AnswerReader Read, int Revision =
 public sealed record SavedAnswer(WalkCheck Check, CheckAnswer Answer, CheckResult Result, int Revision, string By);
 
 /// <summary>Keeps one answer of an open walk, as it is given. Two phones on one walk notice each other.</summary>
-public sealed class SaveAnswer(NippersDb db, UnitOfWork writes)
+public sealed class SaveAnswer(NippersDb db, UnitOfWork writes, DefectNotes notes)
 {
     /// <summary>Codes of steps that are ticked, not answered, begin with this.</summary>
     public const string StepPrefix = "step:";
@@ -92,7 +93,7 @@ public sealed class SaveAnswer(NippersDb db, UnitOfWork writes)
         if (answer is null || refusals.Count > 0)
             return Outcome<SavedAnswer>.Refused(refusals);
 
-        var result = CheckJudge.Judge(check, answer, walk.KnownCodes, walk.Explained(check));
+        var result = walk.Judge(check, answer);
         var row = await db.WalkAnswers.FindAsync([walk.Row.Id, check.Code], ct);
         var text = PackedAnswers.WriteOne(answer);
         if (row is not null && row.Revision != input.Revision && row.Answer != text)
@@ -114,6 +115,7 @@ public sealed class SaveAnswer(NippersDb db, UnitOfWork writes)
         row.By = actor.Name;
         row.At = writes.Now;
         row.Revision++;
+        await notes.HoldAgainst(walk, check, answer, result, actor, ct);
         return Outcome<SavedAnswer>.Of(new(check, answer, result, row.Revision, actor.Name));
     }
 }

@@ -78,7 +78,7 @@ public sealed class StartWalk(NippersDb db, UnitOfWork writes, LogReading log)
         var version = await db.ListOf(machine, ct);
         if (version is null)
             refusals.Add(Refusals.NoWalkList());
-        var stopped = RunAnswer.Of((await db.OpenDefects(machine.Id, ct)).Select(x => x.Clock)).RunStatus == RunStatus.OutOfService;
+        var stopped = (await db.RunAnswerOf(machine.Id, ct)).RunStatus == RunStatus.OutOfService;
         if (stopped && !late && !input.KnowsStopped)
             refusals.Add(Refusals.OutOfService(machine.Unit));
 
@@ -94,7 +94,7 @@ public sealed class StartWalk(NippersDb db, UnitOfWork writes, LogReading log)
         var life = validated.Shown + validated.OffsetHours;
         var list = version!.ToList();
         var due = WalkRoute
-            .Due(list, machine.OptionWords, input.Round, await db.ChecksLastDone(machine.Id, ct), life)
+            .Due(list, machine.OptionWords, input.Round, await db.ChecksLastDone(machine.Id, ct), life, machine.Site.StopsEachWalk)
             .Concat(list.Checks.Where(x => x.Cadence == Cadence.OnSign && input.OnSign.Contains(x.Code)))
             .Where(x => !stopped || late || x.Engine == EngineState.Off);
         var checks = WalkRoute.Steps(list, due).SelectMany(x => x.Checks).Select(x => x.Code).ToList();

@@ -39,7 +39,7 @@ public static class StarterLists
 
     private sealed record WordLine(string Code, string Text);
 
-    private sealed record PostureLine(string Code, string Name, string Words);
+    private sealed record PostureLine(string Code, string Name, string Words, string After, string Caution);
 
     private sealed record StationLine(string Code, string Name, double X, double Y, StationHeight Height);
 
@@ -63,7 +63,7 @@ public static class StarterLists
                 kind.Kind,
                 new(
                     [.. KindFolders.Rows<StationLine>(kind, "stations").Select(x => new Station(x.Code, x.Name, x.X, x.Y, x.Height))],
-                    [.. KindFolders.Rows<PostureLine>(kind, "postures").Select(x => new Posture(x.Code, x.Name, x.Words))],
+                    [.. KindFolders.Rows<PostureLine>(kind, "postures").Select(x => new Posture(x.Code, x.Name, x.Words, x.After, x.Caution))],
                     [.. KindFolders.Rows<PartLine>(kind, "plan").Select(x => new PlanPart(x.Shape, x.X, x.Y, x.Width, x.Height, x.Angle))],
                     [.. KindFolders.Rows<CheckLine>(kind, "checks").Select(x => ToCheck(x, words))]
                 )
@@ -98,6 +98,7 @@ public static class StarterLists
     private static WalkCheck ToCheck(CheckLine line, Dictionary<string, string> words)
     {
         var figure = line.Figure.Length > 0 ? line.Figure.Split('|') : ["", "", "", "", "1", ""];
+        bool Flag(string name) => figure[5].Split(' ').Contains(name);
         static double? Number(string text) => text.Length > 0 ? double.Parse(text, CultureInfo.InvariantCulture) : null;
         return new WalkCheck
         {
@@ -122,9 +123,10 @@ public static class StarterLists
             WatchBelow = Number(figure[2]),
             High = Number(figure[3]),
             Figures = figure[4].Length > 0 ? int.Parse(figure[4], CultureInfo.InvariantCulture) : 1,
-            Sag = figure[5] == "sag",
-            Wear = figure[5] == "wear",
-            Sealed = figure[5] == "sealed",
+            Sag = Flag("sag"),
+            Wear = Flag("wear"),
+            Sealed = Flag("sealed"),
+            Glass = Flag("glass"),
             Points = line.Points.Length > 0 ? [.. line.Points.Split('|')] : [],
         };
     }

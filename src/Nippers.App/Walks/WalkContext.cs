@@ -49,17 +49,82 @@ public sealed class WalkContext
     /// <summary>Compartments with a top-up or change in the last hours.</summary>
     public required IReadOnlySet<string> Filled { get; init; }
 
-    public IReadOnlySet<FaultCode> KnownCodes => Defects.Select(x => FaultCode.Parse(x.Code)).OfType<FaultCode>().ToHashSet();
+    /// <summary>Compartments that were topped up so lately that a second time asks why.</summary>
+    public required IReadOnlySet<string> ToppedUp { get; init; }
 
-    public RunAnswer Answer => RunAnswer.Of(Defects.Select(x => x.Clock));
+    /// <summary>What stands against the machine beside its defects.</summary>
+    public required RunFacts Facts { get; init; }
 
-    public bool Explained(WalkCheck check) => Filled.Contains(check.Compartment);
+    /// <summary>Defects of which something was said on this walk: as before, worse, or found again.</summary>
+    public required IReadOnlySet<long> SpokenOf { get; init; }
+
+    /// <summary>Checks of this walk that a technician made later.</summary>
+    public required IReadOnlyList<LaterCheckRow> Later { get; init; }
+
+    /// <summary>Codes that are open, graded defects; one that stops the machine is never passed as known.</summary>
+    private HashSet<FaultCode> KnownCodes =>
+        [.. Defects.Where(x => x.Grade != DefectGrade.Stop).Select(x => FaultCode.Parse(x.Code)).OfType<FaultCode>()];
+
+    /// <summary>May the machine run, by its defects, an open card, and what is known of its walks.</summary>
+    public RunAnswer Answer => Facts.Answer(Defects.Select(x => x.Clock));
+
+    /// <summary>
+    /// The machine is out of service, or an answer of this walk has put it there: no key, no start, no movement any more.
+    /// </summary>
+    public bool StopFound => _stopFound ??= FindsStop();
+
+    private bool? _stopFound;
+
+    private bool FindsStop() =>
+        !Row.Late
+        && Row.State == WalkState.Open
+        && (Answer.RunStatus == RunStatus.OutOfService || Checks.Any(x => ResultOf(x) is { Outcome: CheckOutcome.Fault, Grade: DefectGrade.Stop }));
+
+    /// <summary>Whether a step has the key turned, the engine run or the machine moved.</summary>
+    public bool Moves(WalkStep step) =>
+        step.Engine != EngineState.Off
+        || step.Kind is StepKind.Move or StepKind.Leave
+        || List.Postures.Select(x => x.Code).ToList().IndexOf(step.Posture) > 0;
+
+    /// <summary>Whether a step is not asked for because a stop was found.</summary>
+    public bool IsForbidden(WalkStep step) => StopFound && (Moves(step) || step.Kind == StepKind.Release);
+
+    /// <summary>Whether a check is not asked for because a stop was found.</summary>
+    public bool IsForbidden(WalkCheck check) => StopFound && Steps.FirstOrDefault(x => x.Checks.Contains(check)) is { } step && Moves(step);
+
+    /// <summary>Safety-critical checks that nobody has made: the machine does not run until somebody has.</summary>
+    public IEnumerable<WalkCheck> NotChecked =>
+        Checks.Where(x =>
+            x.IsSafetyCritical
+            && Later.All(y => y.CheckCode != x.Code)
+            && (
+                !Answers.TryGetValue(x.Code, out var answer)
+                || answer is LeftOutAnswer { NotFitted: false }
+                || ResultOf(x) is { Outcome: CheckOutcome.Unfinished or CheckOutcome.NotUsed }
+            )
+        );
+
+    private CheckContext Around(WalkCheck check) =>
+        new()
+        {
+            KnownCodes = KnownCodes,
+            Explained = Filled.Contains(check.Compartment),
+            ToppedUpBefore = ToppedUp.Contains(check.Compartment),
+            Slope = Row.Ground == Ground.Slope,
+            WetBrakes = Row.Machine.OptionWords.Contains("brakes=wet"),
+        };
+
+    /// <summary>What an answer to a check comes to on this walk.</summary>
+    public CheckResult Judge(WalkCheck check, CheckAnswer answer) => CheckJudge.Judge(check, answer, Around(check));
+
+    /// <summary>Open defects that an earlier walk, or somebody, found at a check.</summary>
+    public IEnumerable<DefectRow> Standing(WalkCheck check) => Defects.Where(x => x.CheckCode == check.Code && x.WalkId != Row.Id);
 
     public bool IsTicked(string step) => Rows.TryGetValue(SaveAnswer.StepPrefix + step, out var row) && row.Answer.Length > 0;
 
     /// <summary>What an answer comes to; null when there is none yet.</summary>
     public CheckResult? ResultOf(WalkCheck check) =>
-        Answers.TryGetValue(check.Code, out var answer) ? CheckJudge.Judge(check, answer, KnownCodes, Explained(check)) : null;
+        Answers.TryGetValue(check.Code, out var answer) ? Judge(check, answer) : null;
 
     /// <summary>Whether a check's answer is whole: given, and no point of it left.</summary>
     public bool IsDone(WalkCheck check) => ResultOf(check) is { Outcome: not CheckOutcome.Unfinished };
@@ -77,7 +142,7 @@ public sealed class WalkContext
         Checks.Where(x =>
             ResultOf(x) is { Outcome: CheckOutcome.Fault }
             && !FoundAt(x).Any(d => d.State != DefectState.Voided)
-            && !Defects.Any(d => d.CheckCode == x.Code)
+            && !Standing(x).Any(d => SpokenOf.Contains(d.Id))
         );
 
     /// <summary>Loads a walk; null when there is none.</summary>
@@ -124,8 +189,22 @@ public sealed class WalkContext
                     )
             )
             .ToListAsync(ct);
+        var lately = row.LifeHours - MeterHours.Of(CheckContext.AgainHours);
         return new(row, list, checks)
         {
+            ToppedUp = (
+                await db
+                    .TopUps.Where(x =>
+                        x.MachineId == row.MachineId && x.LifeHours >= lately && x.LifeHours <= row.LifeHours && x.WalkId != row.Id
+                    )
+                    .Select(x => x.Compartment)
+                    .ToListAsync(ct)
+            ).ToHashSet(StringComparer.Ordinal),
+            Facts = await db.RunFactsOf(row.MachineId, ct),
+            SpokenOf = (
+                await db.DefectEvents.Where(x => x.WalkId == id).Select(x => x.DefectId).Distinct().ToListAsync(ct)
+            ).ToHashSet(),
+            Later = await db.LaterChecks.AsNoTracking().Where(x => x.WalkId == id).ToListAsync(ct),
             Own = own,
             Rows = rows,
             Answers = answers,

@@ -71,7 +71,9 @@ public sealed record WalkLine(
     RunAnswer Answer,
     MeterHours OffsetHours,
     bool WalkedToday,
-    string? KindName
+    string? KindName,
+    DateTimeOffset? WalkedAt,
+    TimeZoneInfo Zone
 );
 
 public sealed record WalksOverview(
@@ -132,19 +134,19 @@ public sealed class WalkViews(NippersDb db, StatusKeeper keeper, TimeProvider cl
         var life = MeterHours.Of(Math.Clamp(use.HoursNow(now), 0, MeterHours.Max.Value));
         var last = list is null ? [] : await db.ChecksLastDone(machine.Id, ct);
         var walked = await db
-            .Walks.Where(x => x.MachineId == machine.Id && x.State == WalkState.Finished)
+            .Walks.Where(x => x.MachineId == machine.Id && x.State == WalkState.Finished && x.Answered > 0)
             .MaxAsync(x => (DateOnly?)x.On, ct);
         return new(
             machine,
             await db.OpenWalk(machine.Id, WalkRound.Whole, ct) ?? await db.OpenWalk(machine.Id, WalkRound.Second, ct),
-            RunAnswer.Of(defects.Select(x => x.Clock)),
+            (await db.RunFactsOf(machine.Id, ct)).Answer(defects.Select(x => x.Clock)),
             defects,
             (use.Last.Hours - offset).Clamped,
             use.HasReading ? use.Last.At : null,
             use.HoursNow(now) - offset.Value,
             list is null ? [] : [.. list.Checks.Where(x => x.Cadence == Cadence.OnSign && OptionRule.Holds(x.Needs, machine.OptionWords))],
-            list is null ? 0 : WalkRoute.Due(list, machine.OptionWords, WalkRound.Whole, last, life).Length,
-            list is null ? 0 : WalkRoute.Due(list, machine.OptionWords, WalkRound.Second, last, life).Length,
+            list is null ? 0 : WalkRoute.Due(list, machine.OptionWords, WalkRound.Whole, last, life, machine.Site.StopsEachWalk).Length,
+            list is null ? 0 : WalkRoute.Due(list, machine.OptionWords, WalkRound.Second, last, life, machine.Site.StopsEachWalk).Length,
             (await db.LookAgain(machine.Id, life, ct)).Count,
             walked,
             LocalDay.Of(now, facts.Zone),
@@ -161,7 +163,14 @@ public sealed class WalkViews(NippersDb db, StatusKeeper keeper, TimeProvider cl
             return null;
         var list = version.ToList();
         var life = MeterHours.Of(Math.Clamp(UsePerDay.Estimate(facts.Record, now).HoursNow(now), 0, MeterHours.Max.Value));
-        var due = WalkRoute.Due(list, facts.Machine.OptionWords, WalkRound.Whole, await db.ChecksLastDone(facts.Machine.Id, ct), life);
+        var due = WalkRoute.Due(
+            list,
+            facts.Machine.OptionWords,
+            WalkRound.Whole,
+            await db.ChecksLastDone(facts.Machine.Id, ct),
+            life,
+            facts.Machine.Site.StopsEachWalk
+        );
         return new(
             facts.Machine,
             version.List.Name,
@@ -244,7 +253,9 @@ public sealed class WalkViews(NippersDb db, StatusKeeper keeper, TimeProvider cl
                         x.Row.Answer,
                         x.Row.OffsetHours,
                         days[^1].State is WalkDayState.Done or WalkDayState.TooQuick or WalkDayState.Late,
-                        mine.Machine.WalkList?.Name
+                        mine.Machine.WalkList?.Name,
+                        x.Row.WalkedOn == today ? x.Row.WalkedAt : null,
+                        mine.Zone
                     );
                 }),
             ],
@@ -375,7 +386,7 @@ public sealed class WalkViews(NippersDb db, StatusKeeper keeper, TimeProvider cl
         var byDay = walks
             .GroupBy(x => x.On)
             .ToDictionary(g => g.Key, g => g.OrderByDescending(x => x.State == WalkState.Finished).ThenByDescending(x => x.Id).First());
-        var finished = byDay.Where(x => x.Value.State == WalkState.Finished).Select(x => x.Key).ToHashSet();
+        var finished = byDay.Where(x => x.Value is { State: WalkState.Finished, Answered: > 0 }).Select(x => x.Key).ToHashSet();
         var missed = StatusKeeper.Missed(facts, finished, today, days).ToHashSet();
         return
         [
@@ -387,7 +398,7 @@ public sealed class WalkViews(NippersDb db, StatusKeeper keeper, TimeProvider cl
                     if (!byDay.TryGetValue(day, out var walk))
                         return new WalkDay(day, missed.Contains(day) ? WalkDayState.Missed : WalkDayState.Idle, null, 0);
                     var state =
-                        walk.State != WalkState.Finished ? WalkDayState.Unfinished
+                        walk is not { State: WalkState.Finished, Answered: > 0 } ? WalkDayState.Unfinished
                         : walk.Late ? WalkDayState.Late
                         : walk.TooQuick ? WalkDayState.TooQuick
                         : WalkDayState.Done;

@@ -56,6 +56,18 @@ public enum SafetyPart
 
     /// <summary>A chafed high-pressure hose near a person.</summary>
     HoseNearPerson,
+
+    /// <summary>The lever or bar that keeps controls dead while somebody gets in or out.</summary>
+    ControlLock,
+
+    /// <summary>Travel alarm, horn, mirror, camera, load indicator, fire system or extinguisher, where it must be there.</summary>
+    Alarm,
+
+    /// <summary>Cord, bulge or no air in a tyre.</summary>
+    Tyre,
+
+    /// <summary>Another person's lock or tag.</summary>
+    Notice,
 }
 
 /// <summary>What decides when a grade is raised.</summary>
@@ -105,9 +117,22 @@ public static class DefectRules
     /// <summary>The grade that a failed check gives: safety-critical ones stop, whatever the list says.</summary>
     public static DefectGrade GradeOf(DefectGrade listed, SafetyPart safety) => safety == SafetyPart.None ? listed : DefectGrade.Stop;
 
-    /// <summary>Whether grading a stop down is offered at all: not for brakes, steering, structure and seat belt.</summary>
+    /// <summary>
+    /// Whether grading a stop down is offered at all: not for what holds, steers, carries, locks, stops or warns. Such a defect
+    /// can't be voided by one person either.
+    /// </summary>
     public static bool MayGoDown(SafetyPart safety) =>
-        safety is not (SafetyPart.Brakes or SafetyPart.Steering or SafetyPart.Structure or SafetyPart.RollOverFrame or SafetyPart.SeatBelt);
+        safety is SafetyPart.None or SafetyPart.FuelNearHeat or SafetyPart.HoseNearPerson;
+
+    /// <summary>Whether voiding a defect takes the two people that clearing it takes.</summary>
+    /// <param name="grade">Its grade.</param>
+    /// <param name="safety">Its safety-critical part.</param>
+    /// <param name="own">It is voided by who found it.</param>
+    public static bool VoidTakesTwo(DefectGrade grade, SafetyPart safety, bool own) =>
+        !MayGoDown(safety) || (grade == DefectGrade.Stop && !own);
+
+    /// <summary>One grade up, as far as there is one: what anybody may say of a defect that got worse.</summary>
+    public static DefectGrade Worse(DefectGrade grade) => grade == DefectGrade.Stop ? grade : grade + 1;
 
     /// <summary>Whether somebody may return a machine to service after a repair: never who repaired it.</summary>
     public static bool MayReturn(string repairedBy, string who) =>
@@ -126,10 +151,15 @@ public static class DefectRules
 /// <param name="RunStatus">The answer.</param>
 /// <param name="UntilHours">Life hours to which it may run.</param>
 /// <param name="UntilOn">Last day on which it may run.</param>
-public sealed record RunAnswer(RunStatus RunStatus, MeterHours? UntilHours = null, DateOnly? UntilOn = null)
+/// <param name="CardOpen">It is out of service because somebody works on it.</param>
+/// <remarks>Rules 7.</remarks>
+public sealed record RunAnswer(RunStatus RunStatus, MeterHours? UntilHours = null, DateOnly? UntilOn = null, bool CardOpen = false)
 {
     /// <summary>The answer from a machine's open defects.</summary>
-    public static RunAnswer Of(IEnumerable<DefectClock> open)
+    /// <param name="open">Clocks of the defects that are open.</param>
+    /// <param name="cardOpen">A job card is open on it: people have their hands in it.</param>
+    /// <param name="unchecked">Safety-critical checks that were due on the last walk, and that nobody has made.</param>
+    public static RunAnswer Of(IEnumerable<DefectClock> open, bool cardOpen = false, int @unchecked = 0)
     {
         MeterHours? hours = null;
         DateOnly? on = null;
@@ -145,7 +175,11 @@ public sealed record RunAnswer(RunStatus RunStatus, MeterHours? UntilHours = nul
                 on = d;
         }
 
-        return hours is null && on is null ? new(RunStatus.NoStopFound) : new(RunStatus.RunUntil, hours, on);
+        return
+            cardOpen ? new(RunStatus.OutOfService, CardOpen: true)
+            : @unchecked > 0 ? new(RunStatus.NotChecked, hours, on)
+            : hours is null && on is null ? new(RunStatus.NoStopFound)
+            : new(RunStatus.RunUntil, hours, on);
     }
 }
 
@@ -163,4 +197,8 @@ public enum RunStatus
     /// <summary>Out of service.</summary>
     [JsonStringEnumMemberName("doesNotRun")]
     OutOfService,
+
+    /// <summary>A safety-critical check that was due has not been made: it does not run until it is.</summary>
+    [JsonStringEnumMemberName("notChecked")]
+    NotChecked,
 }

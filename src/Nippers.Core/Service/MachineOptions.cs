@@ -23,6 +23,7 @@ public static class MachineOptions
         new("coupler", []),
         new("volts", ["24", "12"]),
         new("drive", ["diesel", "electric"]),
+        new("brakes", ["dry", "wet"]),
     ];
 
     /// <summary>Whether a word is an option, or an option with one of its values.</summary>

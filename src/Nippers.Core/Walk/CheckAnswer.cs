@@ -38,6 +38,19 @@ public enum PointState
     Later,
 }
 
+/// <summary>Where a fluid stands when it is read again after topping up.</summary>
+public enum LevelAfter
+{
+    /// <summary>Still below low.</summary>
+    Below,
+
+    /// <summary>Between the marks.</summary>
+    Between,
+
+    /// <summary>Above high: too much went in.</summary>
+    Above,
+}
+
 /// <summary>What came out of a bowl.</summary>
 public enum DrainAmount
 {
@@ -95,10 +108,14 @@ public sealed record SeenAnswer([property: JsonRequired, JsonIgnore(Condition = 
 /// <param name="Level">0 at low, 1 at high.</param>
 /// <param name="Look">How the fluid looks.</param>
 /// <param name="Added">Litres added after reading; null for none.</param>
+/// <param name="After">Where it stands when read again after adding; null when nobody read again.</param>
+/// <param name="InPosition">Above a glass: the machine does stand in its level position.</param>
 public sealed record LevelAnswer(
     [property: JsonRequired, JsonIgnore(Condition = JsonIgnoreCondition.Never)] double Level,
     [property: JsonRequired, JsonIgnore(Condition = JsonIgnoreCondition.Never)] FluidLook Look,
-    double? Added = null
+    double? Added = null,
+    LevelAfter? After = null,
+    bool InPosition = false
 ) : CheckAnswer
 {
     /// <inheritdoc/>
@@ -131,8 +148,9 @@ public sealed record DrainAnswer([property: JsonRequired, JsonIgnore(Condition =
 }
 
 /// <summary>Fault codes read from the display.</summary>
-/// <param name="Codes">The codes shown; at least one.</param>
-public sealed record CodesAnswer([property: JsonRequired] ImmutableArray<FaultCode> Codes) : CheckAnswer
+/// <param name="Codes">The codes shown; at least one, unless a red lamp is.</param>
+/// <param name="Red">A red lamp or a word to stop stands on the display.</param>
+public sealed record CodesAnswer([property: JsonRequired] ImmutableArray<FaultCode> Codes, bool Red = false) : CheckAnswer
 {
     /// <inheritdoc/>
     public override T To<T>(ICheckAnswerCases<T> cases) => cases.Codes(this);
@@ -140,8 +158,12 @@ public sealed record CodesAnswer([property: JsonRequired] ImmutableArray<FaultCo
 
 /// <summary>Not looked at.</summary>
 /// <param name="Why">Why not.</param>
-public sealed record LeftOutAnswer([property: JsonRequired] string Why) : CheckAnswer
+/// <param name="NotFitted">The machine does not have it: nothing is left unchecked.</param>
+public sealed record LeftOutAnswer([property: JsonRequired] string Why, bool NotFitted = false) : CheckAnswer
 {
+    /// <summary>The reason that is written where a stop had been found: nobody turns a key after that.</summary>
+    public const string StopFound = "stop-found";
+
     /// <inheritdoc/>
     public override T To<T>(ICheckAnswerCases<T> cases) => cases.LeftOut(this);
 }

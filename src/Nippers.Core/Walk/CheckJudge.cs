@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using Nippers.Core.Defects;
 using Nippers.Core.Fluids;
 
@@ -54,6 +55,24 @@ public enum CheckReason
 
     /// <summary>Gritty.</summary>
     Gritty,
+
+    /// <summary>Below the low mark and topped up, for the second time in so few hours.</summary>
+    ToppedUpAgain,
+
+    /// <summary>Coolant above its mark.</summary>
+    CoolantHigh,
+
+    /// <summary>Hydraulic oil above its glass, in its level position.</summary>
+    AboveGlass,
+
+    /// <summary>Brake fluid below low, topped up or not: it went somewhere.</summary>
+    BrakeFluidLow,
+
+    /// <summary>Read on a slope: used for nothing.</summary>
+    NotLevel,
+
+    /// <summary>A red lamp or a word to stop is shown.</summary>
+    RedLamp,
 
     /// <summary>A sealed hub or drive needed oil.</summary>
     SealedLeak,
@@ -130,6 +149,32 @@ public sealed record CheckResult(
     SagAdvice Advice = SagAdvice.None
 );
 
+/// <summary>What is known beside an answer, and changes what it means.</summary>
+/// <remarks>Rules 7.</remarks>
+public sealed record CheckContext
+{
+    /// <summary>Hours within which a second top-up of what was below low asks where it went.</summary>
+    public const int AgainHours = 50;
+
+    /// <summary>Nothing is known.</summary>
+    public static CheckContext Nothing { get; } = new();
+
+    /// <summary>Codes that are open, graded defects already; never those that stop the machine.</summary>
+    public IReadOnlySet<FaultCode> KnownCodes { get; init; } = ImmutableHashSet<FaultCode>.Empty;
+
+    /// <summary>A fill or top-up explains a level above high.</summary>
+    public bool Explained { get; init; }
+
+    /// <summary>The same was topped up within <see cref="AgainHours"/>.</summary>
+    public bool ToppedUpBefore { get; init; }
+
+    /// <summary>The machine stands on a slope.</summary>
+    public bool Slope { get; init; }
+
+    /// <summary>Its hubs hold wet brakes.</summary>
+    public bool WetBrakes { get; init; }
+}
+
 /// <summary>Judges answers.</summary>
 /// <remarks>Rules 7.</remarks>
 public static class CheckJudge
@@ -137,16 +182,24 @@ public static class CheckJudge
     /// <summary>Judges an answer to a check.</summary>
     /// <param name="check">The check, with the machine's own limits applied.</param>
     /// <param name="answer">The answer; see <see cref="Fits"/>.</param>
-    /// <param name="knownCodes">Codes that are open defects of the machine already.</param>
-    /// <param name="explained">A fill or top-up since the last walk explains a level above high.</param>
+    /// <param name="around">What is known beside it; nothing when left out.</param>
     /// <exception cref="ArgumentException">The answer does not fit the check's kind.</exception>
-    public static CheckResult Judge(WalkCheck check, CheckAnswer answer, IReadOnlySet<FaultCode>? knownCodes = null, bool explained = false)
+    public static CheckResult Judge(WalkCheck check, CheckAnswer answer, CheckContext? around = null)
     {
         if (!Fits(check, answer))
             throw new ArgumentException($"The answer does not fit a check of kind {check.Kind}.", nameof(answer));
-        var result = answer.To(new Cases(check, knownCodes, explained));
-        if (answer.WrongPosture && answer is LevelAnswer or MeasureAnswer && result.Reason is not (CheckReason.Milky or CheckReason.Gritty))
-            return new(CheckOutcome.NotUsed, CheckReason.WrongPosture, Value: result.Value);
+        around ??= CheckContext.Nothing;
+        var result = answer.To(new Cases(check, around));
+
+        // What the fluid looks like is true in any position; where it stands is not.
+        if (result.Reason is not (CheckReason.Milky or CheckReason.Gritty))
+        {
+            if (answer.WrongPosture && answer is LevelAnswer or MeasureAnswer)
+                return new(CheckOutcome.NotUsed, CheckReason.WrongPosture, Value: result.Value);
+            if (around.Slope && answer is LevelAnswer)
+                return new(CheckOutcome.NotUsed, CheckReason.NotLevel, Value: result.Value);
+        }
+
         return result.Grade is { } grade ? result with { Grade = DefectRules.GradeOf(grade, check.Safety) } : result;
     }
 
@@ -161,16 +214,18 @@ public static class CheckJudge
             MeasureAnswer measure => check.Kind == CheckKind.Measure && !measure.Figures.IsDefaultOrEmpty,
             PointsAnswer points => check.Kind is CheckKind.Count or CheckKind.Grease && !points.Points.IsDefault,
             DrainAnswer => check.Kind == CheckKind.Drain,
-            CodesAnswer codes => check.Kind == CheckKind.Code && !codes.Codes.IsDefaultOrEmpty,
+            CodesAnswer codes => check.Kind == CheckKind.Code && (codes.Red ? !codes.Codes.IsDefault : !codes.Codes.IsDefaultOrEmpty),
             _ => false,
         };
 
-    private sealed class Cases(WalkCheck check, IReadOnlySet<FaultCode>? known, bool explained) : ICheckAnswerCases<CheckResult>
+    private sealed class Cases(WalkCheck check, CheckContext around) : ICheckAnswerCases<CheckResult>
     {
         public CheckResult Seen(SeenAnswer answer) =>
             answer.Ok ? new(CheckOutcome.Ok, CheckReason.Ok) : new(CheckOutcome.Fault, CheckReason.Faulty, check.Grade);
 
         public CheckResult LeftOut(LeftOutAnswer answer) => new(CheckOutcome.LeftOut, CheckReason.LeftOut);
+
+        private static DefectGrade Higher(DefectGrade one, DefectGrade other) => one > other ? one : other;
 
         public CheckResult Drain(DrainAnswer answer) =>
             answer.Drained switch
@@ -190,18 +245,52 @@ public static class CheckJudge
             if (answer.Look == FluidLook.Gritty)
                 return Fault(CheckReason.Gritty, DefectGrade.Stop);
             if (check.Sealed && answer.Added > 0)
-                return Fault(CheckReason.SealedLeak, check.Grade);
+                return Fault(
+                    CheckReason.SealedLeak,
+                    around.WetBrakes || (answer.Level < 0 && !BroughtAbove(answer)) ? DefectGrade.Stop : Higher(check.Grade, DefectGrade.Limit)
+                );
             if (answer.Level > 1)
-                return explained || answer.Added > 0
-                    ? Fault(CheckReason.AboveHigh, check.Grade)
-                    : Fault(CheckReason.AboveHighUnexplained, DefectGrade.Stop);
+                return TooFull();
             if (answer.Level >= 0)
                 return new(CheckOutcome.Ok, CheckReason.WithinLimits, Value: answer.Level, AddLitres: add);
-            var after = check.MarkLitres is { } litres && answer.Added is { } added ? answer.Level + added / litres : answer.Level;
-            return after >= 0
-                ? new(CheckOutcome.Watch, CheckReason.ToppedUp, Value: answer.Level, AddLitres: add)
-                : Fault(CheckReason.BelowLow, check.Grade);
+            if (check.FluidIs == FluidUse.BrakeFluid)
+                return Fault(CheckReason.BrakeFluidLow, DefectGrade.Stop);
+            if (answer is { Added: > 0, After: LevelAfter.Above })
+                return Fault(CheckReason.AboveHigh, check.Grade);
+            return BroughtAbove(answer) ? ToppedUp() : Fault(CheckReason.BelowLow, NeedsItsLevel ? DefectGrade.Stop : check.Grade);
+
+            CheckResult TooFull() =>
+                check.FluidIs switch
+                {
+                    FluidUse.Coolant => new(CheckOutcome.Watch, CheckReason.CoolantHigh, Value: answer.Level),
+                    FluidUse.Hydraulics => new(CheckOutcome.Watch, CheckReason.AboveGlass, Value: answer.Level),
+                    FluidUse.EngineOil when !around.Explained && answer.Added is null or <= 0 => Fault(
+                        CheckReason.AboveHighUnexplained,
+                        DefectGrade.Stop
+                    ),
+                    _ => Fault(CheckReason.AboveHigh, check.Grade),
+                };
+
+            // What uses a little is watched, and asks why when it comes again so soon. What is closed has lost it somewhere.
+            CheckResult ToppedUp() =>
+                check.FluidIs switch
+                {
+                    FluidUse.EngineOil or FluidUse.Coolant or FluidUse.Hydraulics or FluidUse.Transmission when around.ToppedUpBefore =>
+                        Fault(CheckReason.ToppedUpAgain, Higher(check.Grade, DefectGrade.Limit)),
+                    FluidUse.Axle or FluidUse.Hub or FluidUse.SwingDrive or FluidUse.Compressor => Fault(
+                        CheckReason.SealedLeak,
+                        Higher(check.Grade, DefectGrade.Limit)
+                    ),
+                    _ => new(CheckOutcome.Watch, CheckReason.ToppedUp, Value: answer.Level, AddLitres: add),
+                };
         }
+
+        private bool NeedsItsLevel => check.FluidIs is not (FluidUse.Other or FluidUse.BrakeFluid);
+
+        // Read again, or so much added that it must be: without either nobody knows.
+        private bool BroughtAbove(LevelAnswer answer) =>
+            answer.After is { } after ? after != LevelAfter.Below
+            : check.MarkLitres is { } marks && answer.Added is { } added && answer.Level + added / marks >= 0;
 
         public CheckResult Measure(MeasureAnswer answer)
         {
@@ -236,8 +325,8 @@ public static class CheckJudge
         }
 
         public CheckResult Codes(CodesAnswer answer) =>
-            answer.Codes.All(code => known?.Contains(code) == true)
-                ? new(CheckOutcome.Watch, CheckReason.CodesKnown, Value: answer.Codes.Length)
-                : new(CheckOutcome.Fault, CheckReason.CodesShown, check.Grade, answer.Codes.Length);
+            answer.Red ? new(CheckOutcome.Fault, CheckReason.RedLamp, DefectGrade.Stop, answer.Codes.Length)
+            : answer.Codes.All(around.KnownCodes.Contains) ? new(CheckOutcome.Watch, CheckReason.CodesKnown, Value: answer.Codes.Length)
+            : new(CheckOutcome.Fault, CheckReason.CodesShown, check.Grade, answer.Codes.Length);
     }
 }

@@ -131,8 +131,49 @@ public sealed record Station(string Code, string Name, double X, double Y, Stati
 /// <summary>How the machine stands for some checks.</summary>
 /// <param name="Code">Short name.</param>
 /// <param name="Name">For example <c>for levels</c>.</param>
-/// <param name="Words">What to do to stand so.</param>
-public sealed record Posture(string Code, string Name, string Words);
+/// <param name="Words">What to do to stand so, with its cautions.</param>
+/// <param name="After">What to do when its checks are made; empty for nothing.</param>
+/// <param name="Caution">What is heeded at each of its checks; empty for nothing of its own.</param>
+public sealed record Posture(string Code, string Name, string Words, string After = "", string Caution = "")
+{
+    /// <summary>Code of the position of a raised track, which is read by its hang.</summary>
+    public const string Hang = "hang";
+}
+
+/// <summary>What a level is of, as far as it matters to what its reading means.</summary>
+/// <remarks>Rules 7.</remarks>
+public enum FluidUse
+{
+    /// <summary>Fuel, washer water and the like.</summary>
+    Other,
+
+    /// <summary>Engine oil.</summary>
+    EngineOil,
+
+    /// <summary>Coolant.</summary>
+    Coolant,
+
+    /// <summary>Transmission and converter oil.</summary>
+    Transmission,
+
+    /// <summary>Hydraulic oil.</summary>
+    Hydraulics,
+
+    /// <summary>Axle and differential oil.</summary>
+    Axle,
+
+    /// <summary>Hub and final drive oil.</summary>
+    Hub,
+
+    /// <summary>Swing drive oil.</summary>
+    SwingDrive,
+
+    /// <summary>Compressor oil.</summary>
+    Compressor,
+
+    /// <summary>Brake fluid.</summary>
+    BrakeFluid,
+}
 
 /// <summary>One check of a list.</summary>
 /// <remarks>Rules 7. Limits that belong to one machine (its sag, its tyres) stand with the machine and go before these.</remarks>
@@ -213,6 +254,36 @@ public sealed record WalkCheck
     /// <summary>Level: a sealed hub or drive, where any top-up is a leak.</summary>
     public bool Sealed { get; init; }
 
+    /// <summary>Level: read in a glass, where nothing is wiped or pulled.</summary>
+    public bool Glass { get; init; }
+
+    /// <summary>Level: what is in it; null goes by the compartment.</summary>
+    public FluidUse? Fluid { get; init; }
+
+    /// <summary>The part it guards; null goes by what it is and where.</summary>
+    public MachinePart? Part { get; init; }
+
+    /// <summary>Whether the machine does not run while nobody has made this check.</summary>
+    public bool IsSafetyCritical => Safety != SafetyPart.None;
+
+    /// <summary>What a level is of.</summary>
+    public FluidUse FluidIs =>
+        Fluid
+        ?? Compartment switch
+        {
+            "engine" => FluidUse.EngineOil,
+            "cooling" => FluidUse.Coolant,
+            "transmission" => FluidUse.Transmission,
+            "hydraulic" => FluidUse.Hydraulics,
+            "swing-drive" => FluidUse.SwingDrive,
+            "compressor" => FluidUse.Compressor,
+            "brakes" => FluidUse.BrakeFluid,
+            var code when code.StartsWith("axle", StringComparison.Ordinal) => FluidUse.Axle,
+            var code when code.StartsWith("final-drive", StringComparison.Ordinal) || code.StartsWith("hub", StringComparison.Ordinal) =>
+                FluidUse.Hub,
+            _ => FluidUse.Other,
+        };
+
     /// <summary>Count and grease: the points, each with its side. A trailing star marks one that people forget.</summary>
     public ImmutableArray<string> Points { get; init; } = [];
 
@@ -288,5 +359,6 @@ public sealed record CheckLimits(
                 High = own.High ?? check.High,
                 MarkLitres = own.MarkLitres ?? check.MarkLitres,
                 Figures = check.Sag && own.Method is { } method && method != SagMethod.Dips ? 1 : check.Figures,
+                Posture = check.Sag && own.Method == SagMethod.Hang ? Posture.Hang : check.Posture,
             };
 }

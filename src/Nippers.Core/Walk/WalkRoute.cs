@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Nippers.Core.Defects;
 using Nippers.Core.Hours;
 using Nippers.Core.Service;
 
@@ -28,6 +29,9 @@ public enum StepKind
 
     /// <summary>Checks at a station.</summary>
     Station,
+
+    /// <summary>Leave a posture that must not be left standing so.</summary>
+    Leave,
 }
 
 /// <summary>One step of a walk.</summary>
@@ -67,13 +71,15 @@ public static class WalkRoute
     /// <param name="round">What the walk is for.</param>
     /// <param name="lastDone">Life hours at which it was last made; null when never.</param>
     /// <param name="now">Life hours now.</param>
-    public static bool IsDue(WalkCheck check, WalkRound round, MeterHours? lastDone, MeterHours now) =>
+    /// <param name="stopsEachWalk">The site wants stop buttons, isolators and alarms tried on each walk.</param>
+    public static bool IsDue(WalkCheck check, WalkRound round, MeterHours? lastDone, MeterHours now, bool stopsEachWalk = false) =>
         check.Cadence switch
         {
             Cadence.OnSign => false,
             Cadence.TwiceAShift => true,
             _ when round == WalkRound.Second => false,
             Cadence.EveryWalk => true,
+            _ when stopsEachWalk && check.Safety is SafetyPart.StopButton or SafetyPart.ControlLock or SafetyPart.Alarm => true,
             var other => lastDone is not { } last || now.Value - last.Value >= IntervalHours(other) * EarlyShare,
         };
 
@@ -83,12 +89,13 @@ public static class WalkRoute
         IReadOnlySet<string> options,
         WalkRound round,
         IReadOnlyDictionary<string, MeterHours> lastDone,
-        MeterHours now
+        MeterHours now,
+        bool stopsEachWalk = false
     ) =>
         [
             .. list.Checks.Where(check =>
                 OptionRule.Holds(check.Needs, options)
-                && IsDue(check, round, lastDone.TryGetValue(check.Code, out var last) ? last : null, now)
+                && IsDue(check, round, lastDone.TryGetValue(check.Code, out var last) ? last : null, now, stopsEachWalk)
             ),
         ];
 
@@ -115,15 +122,23 @@ public static class WalkRoute
             .ThenBy(x => stations[x.Key.Station].at);
         var steps = ImmutableArray.CreateBuilder<WalkStep>();
         (EngineState Engine, int Posture)? before = null;
+        void Leave()
+        {
+            if (before is { } was && was.Posture < list.Postures.Length && list.Postures[was.Posture] is { After.Length: > 0 } left)
+                steps.Add(new($"leave-{Word(was.Engine)}-{left.Code}", StepKind.Leave, was.Engine, left.Code, null, []));
+        }
+
         foreach (var group in groups)
         {
             var (engine, posture, _) = group.Key;
             var code = posture < list.Postures.Length ? list.Postures[posture].Code : "";
+            if (before is { } was && (was.Engine, was.Posture) != (engine, posture))
+                Leave();
             if (engine == EngineState.Off && before is null)
                 steps.Add(new("isolate", StepKind.Isolate, engine, code, null, []));
             if (before?.Engine == EngineState.Off && engine != EngineState.Off)
                 steps.Add(new("release", StepKind.Release, engine, code, null, []));
-            if (before is { } was && was.Posture != posture && was.Engine == engine)
+            if (before is { } stood && stood.Posture != posture && stood.Engine == engine)
                 steps.Add(new($"move-{Word(engine)}-{code}", StepKind.Move, engine, code, null, []));
             steps.Add(
                 new(
@@ -138,6 +153,7 @@ public static class WalkRoute
             before = (engine, posture);
         }
 
+        Leave();
         if (before?.Engine == EngineState.Off)
             steps.Add(new("release", StepKind.Release, EngineState.Off, "", null, []));
         return steps.ToImmutable();

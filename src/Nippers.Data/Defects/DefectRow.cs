@@ -36,6 +36,9 @@ public sealed class DefectRow
     /// <summary>The grade with which it was found.</summary>
     public DefectGrade FoundGrade { get; set; }
     public SafetyPart Safety { get; set; }
+
+    /// <summary>What it is on.</summary>
+    public MachinePart Part { get; set; }
     public DefectState State { get; set; }
     public required string By { get; set; }
     public DateTimeOffset At { get; set; }
@@ -78,6 +81,15 @@ public sealed class DefectRow
     public string? VoidedBy { get; set; }
     public string? VoidReason { get; set; }
 
+    /// <summary>Somebody's wish to void it, waiting for a second person.</summary>
+    public string? VoidAskedBy { get; set; }
+    public string? VoidAskReason { get; set; }
+
+    /// <summary>Who was told of the stop, by voice, and who says so.</summary>
+    public string? ToldWhom { get; set; }
+    public string? ToldBy { get; set; }
+    public DateTimeOffset? ToldAt { get; set; }
+
     /// <summary>Counts changes, so that two people notice each other.</summary>
     public int Version { get; set; }
 
@@ -105,6 +117,18 @@ public enum DefectAct
     Photo,
     Voided,
     LookedAgain,
+
+    /// <summary>Found again on its check, and held against it.</summary>
+    FoundAgain,
+
+    /// <summary>Said to be worse.</summary>
+    Worse,
+    VoidAsked,
+    VoidRefused,
+    PartChanged,
+
+    /// <summary>Somebody was told of the stop.</summary>
+    Told,
 }
 
 /// <summary>One line of a defect's history.</summary>
@@ -120,6 +144,12 @@ public sealed class DefectEvent
     public DefectGrade? To { get; set; }
     public MeterHours? LimitHours { get; set; }
     public DateOnly? LimitOn { get; set; }
+
+    /// <summary>The walk on which it was said; null for elsewhere.</summary>
+    public long? WalkId { get; set; }
+
+    /// <summary>What was found: the answer to the check, packed; empty for none.</summary>
+    public string Answer { get; set; } = "";
 }
 
 /// <summary>A photo of a defect, re-encoded by Nippers. Bytes stand apart, so that lists do not read them.</summary>
@@ -150,6 +180,12 @@ public sealed class Stoppage
     public long DefectId { get; set; }
     public DateTimeOffset From { get; set; }
     public DateTimeOffset? To { get; set; }
+
+    /// <summary>Whom the site wants told of it; empty when nobody was named.</summary>
+    public string Contact { get; set; } = "";
+
+    /// <summary>When word was sent to the contact; null while it was not: nobody knows.</summary>
+    public DateTimeOffset? SentAt { get; set; }
 }
 
 internal sealed class DefectRowMap : IEntityTypeConfiguration<DefectRow>
@@ -173,6 +209,7 @@ internal sealed class DefectEventMap : IEntityTypeConfiguration<DefectEvent>
     {
         builder.ToTable("DefectEvents");
         builder.HasIndex(x => new { x.DefectId, x.At });
+        builder.HasIndex(x => x.WalkId);
         builder.HasOne<DefectRow>().WithMany().HasForeignKey(x => x.DefectId);
     }
 }

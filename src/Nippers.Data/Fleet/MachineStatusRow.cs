@@ -53,14 +53,28 @@ public sealed class MachineStatusRow
     public MeterHours? DefectLimitHours { get; set; }
     public DateOnly? DefectLimitOn { get; set; }
 
+    /// <summary>A stop is open of which nobody says that anybody was told.</summary>
+    public bool Untold { get; set; }
+
+    /// <summary>A job card is open on it.</summary>
+    public bool CardOpen { get; set; }
+
+    /// <summary>Safety-critical checks that were due on its last walk and that nobody has made.</summary>
+    public int NotChecked { get; set; }
+
     /// <summary>May it run, in life hours.</summary>
     public RunAnswer Answer =>
         OutOfService ? new(RunStatus.OutOfService)
+        : CardOpen ? new(RunStatus.OutOfService, CardOpen: true)
+        : NotChecked > 0 ? new(RunStatus.NotChecked, DefectLimitHours, DefectLimitOn)
         : DefectLimitHours is null && DefectLimitOn is null ? new(RunStatus.NoStopFound)
         : new(RunStatus.RunUntil, DefectLimitHours is { } hours ? hours : null, DefectLimitOn);
 
     /// <summary>Date of the last finished walk.</summary>
     public DateOnly? WalkedOn { get; set; }
+
+    /// <summary>When the last finished walk of the last days was signed off.</summary>
+    public DateTimeOffset? WalkedAt { get; set; }
 
     /// <summary>Working days of the last week on which it worked and nobody walked round it.</summary>
     public int MissedWalks { get; set; }

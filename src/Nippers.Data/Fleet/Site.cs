@@ -24,6 +24,12 @@ public sealed class Site
     public int? LowC { get; set; }
     public int? HighC { get; set; }
 
+    /// <summary>Who is told when a machine stops: a name, with a number to call; empty when nobody was named.</summary>
+    public string Contact { get; set; } = "";
+
+    /// <summary>Stop buttons, isolators and alarms are tried on every walk, not each 50 h.</summary>
+    public bool StopsEachWalk { get; set; }
+
     public WorkingTime Working =>
         new(
             Enum.GetValues<DayOfWeek>().Where(day => (WorkDays & (1 << (int)day)) != 0).ToHashSet(),

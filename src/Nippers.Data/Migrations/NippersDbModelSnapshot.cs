@@ -154,6 +154,10 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("Act")
                         .HasColumnType("INTEGER");
 
+                    b.Property<string>("Answer")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.Property<long>("At")
                         .HasColumnType("INTEGER")
                         .HasColumnName("AtMs");
@@ -178,11 +182,16 @@ namespace Nippers.Data.Migrations
                     b.Property<int?>("To")
                         .HasColumnType("INTEGER");
 
+                    b.Property<long?>("WalkId")
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("Words")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
                     b.HasKey("Id");
+
+                    b.HasIndex("WalkId");
 
                     b.HasIndex("DefectId", "At");
 
@@ -281,6 +290,9 @@ namespace Nippers.Data.Migrations
                     b.Property<DateOnly>("On")
                         .HasColumnType("TEXT");
 
+                    b.Property<int>("Part")
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("Place")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -328,9 +340,25 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("State")
                         .HasColumnType("INTEGER");
 
+                    b.Property<long?>("ToldAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("ToldMs");
+
+                    b.Property<string>("ToldBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("ToldWhom")
+                        .HasColumnType("TEXT");
+
                     b.Property<int>("Version")
                         .IsConcurrencyToken()
                         .HasColumnType("INTEGER");
+
+                    b.Property<string>("VoidAskReason")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("VoidAskedBy")
+                        .HasColumnType("TEXT");
 
                     b.Property<string>("VoidReason")
                         .HasColumnType("TEXT");
@@ -382,6 +410,10 @@ namespace Nippers.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
+                    b.Property<string>("Contact")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.Property<long>("DefectId")
                         .HasColumnType("INTEGER");
 
@@ -391,6 +423,10 @@ namespace Nippers.Data.Migrations
 
                     b.Property<int>("MachineId")
                         .HasColumnType("INTEGER");
+
+                    b.Property<long?>("SentAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("SentMs");
 
                     b.Property<long?>("To")
                         .HasColumnType("INTEGER")
@@ -571,6 +607,9 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("Basis")
                         .HasColumnType("INTEGER");
 
+                    b.Property<bool>("CardOpen")
+                        .HasColumnType("INTEGER");
+
                     b.Property<int>("Coming")
                         .HasColumnType("INTEGER");
 
@@ -617,6 +656,9 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("NoRecord")
                         .HasColumnType("INTEGER");
 
+                    b.Property<int>("NotChecked")
+                        .HasColumnType("INTEGER");
+
                     b.Property<int>("OffsetHours")
                         .HasColumnType("INTEGER")
                         .HasColumnName("OffsetTenths");
@@ -649,8 +691,15 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("Unconfirmed")
                         .HasColumnType("INTEGER");
 
+                    b.Property<bool>("Untold")
+                        .HasColumnType("INTEGER");
+
                     b.Property<double>("Urgency")
                         .HasColumnType("REAL");
+
+                    b.Property<long?>("WalkedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("WalkedMs");
 
                     b.Property<DateOnly?>("WalkedOn")
                         .HasColumnType("TEXT");
@@ -753,6 +802,10 @@ namespace Nippers.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
+                    b.Property<string>("Contact")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.Property<int?>("HighC")
                         .HasColumnType("INTEGER");
 
@@ -772,6 +825,9 @@ namespace Nippers.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER")
                         .HasDefaultValue(1020);
+
+                    b.Property<bool>("StopsEachWalk")
+                        .HasColumnType("INTEGER");
 
                     b.Property<string>("TimeZone")
                         .IsRequired()
@@ -2689,6 +2745,31 @@ namespace Nippers.Data.Migrations
                     b.ToTable("ChecksDone", (string)null);
                 });
 
+            modelBuilder.Entity("Nippers.Data.Walks.LaterCheckRow", b =>
+                {
+                    b.Property<long>("WalkId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("CheckCode")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Words")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("WalkId", "CheckCode");
+
+                    b.ToTable("LaterChecks", (string)null);
+                });
+
             modelBuilder.Entity("Nippers.Data.Walks.MachineCheck", b =>
                 {
                     b.Property<int>("Id")
@@ -2973,6 +3054,9 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("MachineId")
                         .HasColumnType("INTEGER");
 
+                    b.Property<int>("NotChecked")
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("Note")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -3025,6 +3109,10 @@ namespace Nippers.Data.Migrations
                         .HasColumnType("INTEGER");
 
                     b.HasKey("Id");
+
+                    b.HasIndex("MachineId")
+                        .HasDatabaseName("IX_Walks_NotChecked")
+                        .HasFilter("NotChecked > 0");
 
                     b.HasIndex("On");
 
@@ -3437,6 +3525,15 @@ namespace Nippers.Data.Migrations
                 });
 
             modelBuilder.Entity("Nippers.Data.Walks.CheckDoneRow", b =>
+                {
+                    b.HasOne("Nippers.Data.Walks.WalkRow", null)
+                        .WithMany()
+                        .HasForeignKey("WalkId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Walks.LaterCheckRow", b =>
                 {
                     b.HasOne("Nippers.Data.Walks.WalkRow", null)
                         .WithMany()

@@ -1,17 +1,31 @@
 using Microsoft.EntityFrameworkCore;
+using Nippers.Core.Defects;
 using Nippers.Core.Hours;
 using Nippers.Core.Walk;
 using Nippers.Data.Defects;
 using Nippers.Data.Fleet;
 using Nippers.Data.Programs;
+using Nippers.Data.Visits;
 using Nippers.Data.Walks;
 
 namespace Nippers.Data.Queries;
 
+/// <summary>What stands against a machine beside its defects.</summary>
+/// <param name="CardOpen">A job card is open on it.</param>
+/// <param name="NotChecked">Safety-critical checks that its last walk left out and that nobody has made since.</param>
+/// <param name="Walk">That walk.</param>
+public sealed record RunFacts(bool CardOpen, int NotChecked, long? Walk)
+{
+    /// <summary>Nothing does.</summary>
+    public static RunFacts Nothing { get; } = new(false, 0, null);
+
+    /// <summary>May it run, with the clocks of its open defects.</summary>
+    public RunAnswer Answer(IEnumerable<DefectClock> open) => RunAnswer.Of(open, CardOpen, NotChecked);
+}
+
 /// <summary>Questions about walks.</summary>
 public static class WalkQueries
 {
-    /// <summary>The newest body of the list that a machine is walked by; null when its kind has none.</summary>
     /// <summary>Kinds that planners made: those of their own walk lists.</summary>
     public static async Task<IReadOnlyList<(Fleet.MachineKind Kind, string Name)>> OwnKinds(this NippersDb db, CancellationToken ct)
     {
@@ -24,6 +38,7 @@ public static class WalkQueries
         return [.. lists.Select(x => (x.Kind, x.Name))];
     }
 
+    /// <summary>The newest body of the list that a machine is walked by; null when its kind has none.</summary>
     public static Task<WalkListVersion?> ListOf(this NippersDb db, Machine machine, CancellationToken ct)
     {
         var lists = machine.WalkListId is { } own
@@ -62,6 +77,58 @@ public static class WalkQueries
             .ThenBy(x => x.LimitHours)
             .ThenBy(x => x.Id)
             .ToListAsync(ct);
+
+    /// <summary>What stands against some machines beside their defects; those against which nothing does are left out.</summary>
+    public static async Task<Dictionary<int, RunFacts>> RunFactsOf(
+        this NippersDb db,
+        IReadOnlyCollection<int> machineIds,
+        CancellationToken ct
+    )
+    {
+        var cards = await db
+            .Visits.Where(x => machineIds.Contains(x.MachineId) && x.State == VisitState.Open)
+            .Select(x => x.MachineId)
+            .ToListAsync(ct);
+        var walks = await db
+            .Walks.Where(x =>
+                machineIds.Contains(x.MachineId)
+                && x.NotChecked > 0
+                && x.State == WalkState.Finished
+                && !db.Walks.Any(y =>
+                    y.MachineId == x.MachineId
+                    && y.State == WalkState.Finished
+                    && y.Round == WalkRound.Whole
+                    && y.Answered > 0
+                    && (y.On > x.On || (y.On == x.On && y.Id > x.Id))
+                )
+            )
+            .Select(x => new
+            {
+                x.MachineId,
+                x.Id,
+                x.NotChecked,
+            })
+            .ToListAsync(ct);
+        return cards
+            .Concat(walks.Select(x => x.MachineId))
+            .Distinct()
+            .ToDictionary(
+                id => id,
+                id => new RunFacts(
+                    cards.Contains(id),
+                    walks.Find(x => x.MachineId == id)?.NotChecked ?? 0,
+                    walks.Find(x => x.MachineId == id)?.Id
+                )
+            );
+    }
+
+    /// <summary>What stands against a machine beside its defects.</summary>
+    public static async Task<RunFacts> RunFactsOf(this NippersDb db, int machineId, CancellationToken ct) =>
+        (await db.RunFactsOf([machineId], ct)).GetValueOrDefault(machineId, RunFacts.Nothing);
+
+    /// <summary>May a machine run: its open defects, an open job card, and what its last walk left unchecked.</summary>
+    public static async Task<RunAnswer> RunAnswerOf(this NippersDb db, int machineId, CancellationToken ct) =>
+        (await db.RunFactsOf(machineId, ct)).Answer((await db.OpenDefects(machineId, ct)).Select(x => x.Clock));
 
     /// <summary>Fixed on the spot and to be looked at again by now.</summary>
     public static Task<List<DefectRow>> LookAgain(this NippersDb db, int machineId, MeterHours lifeHours, CancellationToken ct) =>

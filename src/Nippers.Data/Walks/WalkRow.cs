@@ -68,6 +68,9 @@ public sealed class WalkRow
     public int Faults { get; set; }
     public int LeftOut { get; set; }
 
+    /// <summary>Safety-critical checks that were due and that nobody has made, then or later.</summary>
+    public int NotChecked { get; set; }
+
     /// <summary>The answers of a finished walk, packed; empty while it is open.</summary>
     public string Answers { get; set; } = "";
     public string Note { get; set; } = "";
@@ -145,6 +148,26 @@ public sealed class CheckDoneRow
     public bool Voided { get; set; }
 }
 
+/// <summary>A safety-critical check that a technician made after the walk that had left it out.</summary>
+public sealed class LaterCheckRow
+{
+    public long WalkId { get; set; }
+    public required string CheckCode { get; set; }
+    public required string By { get; set; }
+    public DateTimeOffset At { get; set; }
+    public string Words { get; set; } = "";
+}
+
+internal sealed class LaterCheckRowMap : IEntityTypeConfiguration<LaterCheckRow>
+{
+    public void Configure(EntityTypeBuilder<LaterCheckRow> builder)
+    {
+        builder.ToTable("LaterChecks");
+        builder.HasKey(x => new { x.WalkId, x.CheckCode });
+        builder.HasOne<WalkRow>().WithMany().HasForeignKey(x => x.WalkId);
+    }
+}
+
 internal sealed class WalkRowMap : IEntityTypeConfiguration<WalkRow>
 {
     public void Configure(EntityTypeBuilder<WalkRow> builder)
@@ -155,6 +178,7 @@ internal sealed class WalkRowMap : IEntityTypeConfiguration<WalkRow>
         builder.HasOne(x => x.Version).WithMany().HasForeignKey(x => x.VersionId).OnDelete(DeleteBehavior.Restrict);
         builder.HasIndex(x => new { x.MachineId, x.On });
         builder.HasIndex(x => x.On);
+        builder.HasIndex(x => x.MachineId).HasFilter("NotChecked > 0").HasDatabaseName("IX_Walks_NotChecked");
 
         // One open walk of a round on a machine: two phones share it.
         builder.HasIndex(x => new { x.MachineId, x.Round }).IsUnique().HasFilter("State = 0").HasDatabaseName("IX_Walks_Open");

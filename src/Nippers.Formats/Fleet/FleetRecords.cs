@@ -23,7 +23,9 @@ public sealed record FleetSite(
     string? ShiftFrom = null,
     string? ShiftTo = null,
     int? LowC = null,
-    int? HighC = null
+    int? HighC = null,
+    string? Contact = null,
+    bool? StopsEachWalk = null
 ) : FleetRecord;
 
 /// <summary>The workshop: money, time, vessels, fluids. Money has two decimals.</summary>
@@ -243,8 +245,13 @@ public sealed record FleetWalk(
     string? UntilOn = null,
     string? VoidedAt = null,
     string? VoidedBy = null,
-    string? VoidReason = null
+    string? VoidReason = null,
+    int? NotChecked = null,
+    IReadOnlyList<FleetLaterCheck>? Later = null
 ) : FleetRecord;
+
+/// <summary>A safety-critical check that a technician made after the walk that had left it out.</summary>
+public sealed record FleetLaterCheck(string Check, string By, string At, string? Words = null);
 
 /// <summary>An answer of a walk that is still open.</summary>
 public sealed record FleetOpenAnswer(string Code, int Revision, string By, string At, string Answer);
@@ -306,7 +313,13 @@ public sealed record FleetDefect(
     string? ReturnedAt = null,
     string? ReturnWords = null,
     string? VoidedBy = null,
-    string? VoidReason = null
+    string? VoidReason = null,
+    string? Part = null,
+    string? VoidAskedBy = null,
+    string? VoidAskReason = null,
+    string? ToldWhom = null,
+    string? ToldBy = null,
+    string? ToldAt = null
 ) : FleetRecord;
 
 /// <summary>A line of a defect's history.</summary>
@@ -318,11 +331,13 @@ public sealed record FleetDefectEvent(
     string? From = null,
     string? To = null,
     double? LimitHours = null,
-    string? LimitOn = null
+    string? LimitOn = null,
+    long? Walk = null,
+    JsonElement? Answer = null
 );
 
-/// <summary>A time out of service.</summary>
-public sealed record FleetStoppage(string From, string? To = null);
+/// <summary>A time out of service, who is told of it, and when word was sent.</summary>
+public sealed record FleetStoppage(string From, string? To = null, string? Contact = null, string? Sent = null);
 
 /// <summary>A photo, JPEG in base 64.</summary>
 public sealed record FleetPhoto(string At, string By, int Width, int Height, byte[] Whole, byte[] Small);

@@ -59,6 +59,9 @@ public sealed record ApiNewDefect
     public string? Check { get; init; }
     public string? Place { get; init; }
     public string? Part { get; init; }
+
+    /// <summary>What it is on; without it the words decide, and what speaks for the graver part counts.</summary>
+    public MachinePart? On { get; init; }
     public DefectGrade? Grade { get; init; }
     public double? LimitHours { get; init; }
     public int? LimitDays { get; init; }
@@ -74,6 +77,8 @@ public sealed record ApiNewDefect
             Check = Check,
             Place = Place,
             Part = Part,
+            On = On,
+            PartBySaying = true,
             Grade = Grade,
             LimitHours = LimitHours?.ToString(CultureInfo.InvariantCulture),
             LimitDays = LimitDays?.ToString(CultureInfo.InvariantCulture),

@@ -1,3 +1,4 @@
+using System.Globalization;
 using Nippers.App.Defects;
 using Nippers.Core.Defects;
 using Nippers.Core.Hours;
@@ -12,12 +13,24 @@ public static class RunWords
     /// <param name="offsetHours">Life hours less what the meter shows.</param>
     /// <param name="words">The words.</param>
     /// <param name="today">Today, for leaving out this year.</param>
-    /// <param name="looked">Somebody has just walked round it; otherwise only that no stop is open can be said.</param>
-    public static string Say(RunAnswer answer, MeterHours offsetHours, Words words, DateOnly? today = null, bool looked = false) =>
+    /// <param name="looked">When somebody last walked round it today; null when nobody has: then nothing is known.</param>
+    /// <param name="zone">Zone of the site.</param>
+    public static string Say(
+        RunAnswer answer,
+        MeterHours offsetHours,
+        Words words,
+        DateOnly? today = null,
+        DateTimeOffset? looked = null,
+        TimeZoneInfo? zone = null
+    ) =>
         answer switch
         {
+            { RunStatus: RunStatus.OutOfService, CardOpen: true } => words["Run.CardOpen"],
             { RunStatus: RunStatus.OutOfService } => words["Run.Not"],
-            { RunStatus: RunStatus.NoStopFound } => words[looked ? "Run.May" : "Run.NoneOpen"],
+            { RunStatus: RunStatus.NotChecked } => words["Run.NotChecked"],
+            { RunStatus: RunStatus.NoStopFound } => looked is { } at
+                ? words["Run.May", TimeZoneInfo.ConvertTime(at, zone ?? TimeZoneInfo.Utc).ToString("HH:mm", CultureInfo.InvariantCulture)]
+                : words["Walks.NotYet"],
             { UntilHours: { } hours, UntilOn: { } on } => words[
                 "Run.UntilBoth",
                 Words.Hours(Shown(hours, offsetHours)),
@@ -31,7 +44,7 @@ public static class RunWords
     public static string Css(RunStatus verdict) =>
         verdict switch
         {
-            RunStatus.OutOfService => "is-overdue",
+            RunStatus.OutOfService or RunStatus.NotChecked => "is-overdue",
             RunStatus.RunUntil => "is-due",
             _ => "is-notdue",
         };

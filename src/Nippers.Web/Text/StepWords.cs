@@ -13,7 +13,7 @@ public static class StepWords
             StepKind.Station => step.Posture.Length > 0 && step.Posture != walk.List.Postures.FirstOrDefault()?.Code
                 ? words["Step.StationPosture", step.Station!.Name, walk.List.Postures.First(x => x.Code == step.Posture).Name]
                 : step.Station!.Name,
-            StepKind.Move => words["Step.Move", walk.List.Postures.FirstOrDefault(x => x.Code == step.Posture)?.Name],
+            StepKind.Move or StepKind.Leave => words["Step." + step.Kind, walk.List.Postures.FirstOrDefault(x => x.Code == step.Posture)?.Name],
             _ => words["Step." + step.Kind],
         };
 
@@ -21,21 +21,27 @@ public static class StepWords
     public static IEnumerable<string> Lines(WalkStep step, WalkContext walk, Words words)
     {
         var options = walk.Row.Machine.OptionWords;
+        var purges = options.Contains("aftertreatment=def") || options.Contains("aftertreatment=dpf");
         switch (step.Kind)
         {
             case StepKind.Isolate:
                 yield return walk.List.Postures.FirstOrDefault()?.Words ?? words["Isolate.Park"];
-                if (options.Contains("aftertreatment=def") || options.Contains("aftertreatment=dpf"))
+                if (purges)
                     yield return words["Isolate.Purge"];
                 yield return words["Isolate.Switch"];
                 if (options.Contains("drive=electric"))
                     yield return words["Isolate.HighVoltage"];
                 yield return words["Isolate.Tag"];
                 break;
+            case StepKind.Leave:
+                yield return walk.List.Postures.First(x => x.Code == step.Posture).After;
+                break;
             case StepKind.Move:
                 yield return walk.List.Postures.First(x => x.Code == step.Posture).Words;
                 break;
             default:
+                if (purges)
+                    yield return words["Release.Purge"];
                 yield return words["Release.Clear"];
                 yield return words["Release.Tag"];
                 if (options.Contains("drive=electric"))
@@ -44,6 +50,18 @@ public static class StepWords
                 break;
         }
     }
+
+    /// <summary>The points of an answer that are not as they should be, by name: <c>Boom foot, right: seized</c>.</summary>
+    public static string Points(WalkCheck check, CheckAnswer answer, Words words) =>
+        answer is PointsAnswer { Points: var states }
+            ? string.Join(
+                words["Format.Semicolon"],
+                states
+                    .Select((state, at) => (State: state, At: at))
+                    .Where(x => x.State is PointState.Bad or PointState.Seized && x.At < check.Points.Length)
+                    .Select(x => words["Result.Point", WalkCheck.PointName(check.Points[x.At]), words[(check.Kind == CheckKind.Grease ? "Grease." : "Point.") + x.State]])
+            )
+            : "";
 
     /// <summary>What came of a check, in a line.</summary>
     public static string Result(WalkCheck check, CheckAnswer answer, CheckResult result, Words words)
@@ -62,11 +80,16 @@ public static class StepWords
                 value,
                 check.Points.Length
             ],
-            CheckReason.CodesShown or CheckReason.CodesKnown => words[
+            CheckReason.CodesShown or CheckReason.CodesKnown or CheckReason.RedLamp => words[
                 "Result." + result.Reason,
                 answer is CodesAnswer { Codes: var codes } ? string.Join(", ", codes) : ""
             ],
-            CheckReason.LeftOut => words["Result.LeftOut", (answer as LeftOutAnswer)?.Why],
+            CheckReason.LeftOut => answer switch
+            {
+                LeftOutAnswer { NotFitted: true } => words["Result.NotFitted"],
+                LeftOutAnswer { Why: LeftOutAnswer.StopFound } => words["Result.StopFound"],
+                var left => words["Result.LeftOut", (left as LeftOutAnswer)?.Why],
+            },
             CheckReason.UnderLimit => words["Result.UnderLimit", value, check.Unit, Words.Whole(check.Low ?? 0)],
             CheckReason.OverLimit => words["Result.OverLimit", value, check.Unit, Words.Whole(check.High ?? 0)],
             CheckReason.NearLimit or CheckReason.NoLimit => words["Result." + result.Reason, value, check.Unit],

@@ -31,8 +31,34 @@ public sealed class OneModel(DefectViews views, GradeDefect grades, RepairDefect
         string? minutes,
         string? parts,
         string? lookAgainHours,
+        bool ownerRemoved,
+        string? ownerTried,
         CancellationToken ct
-    ) => Act("repair", id, repairs.Repair(id, new(said, hours, minutes, parts, lookAgainHours), Actor, ct), ct);
+    ) =>
+        Act(
+            "repair",
+            id,
+            repairs.Repair(id, new(said, hours, minutes, parts, lookAgainHours, ownerRemoved, ownerTried), Actor, ct),
+            ct
+        );
+
+    public Task<IActionResult> OnPostPart(long id, MachinePart on, string? reason, CancellationToken ct) =>
+        Act("part", id, notes.SetPart(id, on, reason, Actor, ct), ct);
+
+    public Task<IActionResult> OnPostDecideVoid(long id, bool agreed, string? voidWords, CancellationToken ct) =>
+        Act("decideVoid", id, notes.DecideVoid(id, agreed, voidWords, Actor, ct), ct);
+
+    public async Task<IActionResult> OnPostTold(long id, string? whom, string? back, CancellationToken ct)
+    {
+        var outcome = await notes.Told(id, whom, Actor, ct);
+        if (outcome.Done)
+            return Done(Url.IsLocalUrl(back) ? back : $"/defects/{id}", words["Defect.Did.told"]);
+        if (await views.One(id, ct) is not { } defect)
+            return NotFound();
+        (Defect, Acted) = (defect, "told");
+        Refuse(outcome.Refusals);
+        return Page();
+    }
 
     public Task<IActionResult> OnPostReturn(long id, string? returnWords, bool returned, CancellationToken ct) =>
         Act("return", id, repairs.Release(id, returned, returnWords, Actor, ct), ct);

@@ -1,5 +1,6 @@
 using Microsoft.AspNetCore.Mvc;
 using Nippers.App.Quick;
+using Nippers.Core.Defects;
 using Nippers.Core.Quick;
 using Nippers.Web.Hosting;
 using Nippers.Web.Pages.Machines;
@@ -21,7 +22,7 @@ public sealed class IndexModel(QuickRun quick, Words words) : NippersPage
         return IsHtmx ? Part("_QuickPreview", Reading) : Page();
     }
 
-    public async Task<IActionResult> OnPost(string? line, CancellationToken ct)
+    public async Task<IActionResult> OnPost(string? line, MachinePart? on, CancellationToken ct)
     {
         Line = line;
         Reading = await quick.Preview(line, ct);
@@ -44,7 +45,7 @@ public sealed class IndexModel(QuickRun quick, Words words) : NippersPage
                     );
                 break;
             case QuickCommand.ReportDefect defect when Reading.UnitKnown:
-                var reported = await quick.Report(defect, Key, Actor, ct);
+                var reported = await quick.Report(defect, on, Key, Actor, ct);
                 Refuse(reported.Refusals);
                 if (reported.Done)
                     return Done(

@@ -26,7 +26,9 @@ public sealed class SiteModel(FirstSite sites, Words words) : NippersPage
             Quantities.TypedTemperature(site.HighC),
             [.. site.Working.Days],
             Clock(site.ShiftFrom),
-            Clock(site.ShiftTo)
+            Clock(site.ShiftTo),
+            site.Contact,
+            site.StopsEachWalk
         );
         return Page();
     }
@@ -38,13 +40,15 @@ public sealed class SiteModel(FirstSite sites, Words words) : NippersPage
         DayOfWeek[] days,
         string? shiftFrom,
         string? shiftTo,
+        string? contact,
+        bool stopsEachWalk,
         CancellationToken ct
     )
     {
         if (await sites.Find(name, ct) is not { } site)
             return NotFound();
         Site = site;
-        Input = new(name, lowC, highC, days, shiftFrom, shiftTo);
+        Input = new(name, lowC, highC, days, shiftFrom, shiftTo, contact, stopsEachWalk);
         var outcome = await sites.Expect(Input, Actor, ct);
         if (outcome.Done)
             return Done("/settings", words["Site.Saved", name]);

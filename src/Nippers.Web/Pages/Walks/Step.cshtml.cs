@@ -108,6 +108,7 @@ public sealed class StepModel(WalkViews views, SaveAnswer save, ReportDefect rep
             Unit = Walk.Row.Machine.Unit,
             Words = said,
             Grade = grade,
+            ChoosesGrade = true,
             LimitHours = limitHours,
             LimitDays = limitDays,
             WalkId = id,
@@ -132,13 +133,24 @@ public sealed class StepModel(WalkViews views, SaveAnswer save, ReportDefect rep
         return IsHtmx ? Part("_Check", card) : Page();
     }
 
-    public async Task<IActionResult> OnPostAgain(long id, string step, long defect, bool sound, string? note, CancellationToken ct)
+    public async Task<IActionResult> OnPostAgain(
+        long id,
+        string step,
+        long defect,
+        Again again,
+        string? check,
+        string? note,
+        CancellationToken ct
+    )
     {
-        var outcome = await notes.LookedAgain(defect, id, sound, note, Actor, ct);
-        if (outcome.Done)
-            return Done(WalkUrls.Step(id, step), words[sound ? "Again.Ok" : "Again.Worse"]);
+        var outcome = await notes.LookedAgain(defect, id, again, note, Actor, ct);
         if (!await Load(id, step, ct))
             return NotFound();
+        var asked = Step.Checks.FirstOrDefault(x => x.Code == check);
+        if (outcome.Done)
+            return IsHtmx && asked is not null
+                ? Part("_CheckSaved", new CheckCard(Walk, step, asked))
+                : Done($"{WalkUrls.Step(id, step)}{(asked is null ? "" : "#check-" + asked.Code)}", words["Again.Did." + again]);
         Refuse(outcome.Refusals);
         return Page();
     }

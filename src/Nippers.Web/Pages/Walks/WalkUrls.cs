@@ -67,11 +67,6 @@ public static class WalkShape
                     .Where(d => !step.Checks.Any(c => c.Code == d.CheckCode && walk.FoundAt(c).Any(f => f.Id == d.Id))),
             ];
 
-    /// <summary>The step would have the engine run or the machine move, and the machine is out of service.</summary>
-    public static bool ForbidsStart(WalkContext walk, WalkStep step) =>
-        walk.Answer.RunStatus == Nippers.Core.Defects.RunStatus.OutOfService
-        && (step.Engine == EngineState.Running || step.Kind == StepKind.Move);
-
     /// <summary>The station of a defect; null when it lies at none.</summary>
     public static string? StationOf(WalkContext walk, DefectRow defect)
     {
@@ -94,7 +89,8 @@ public static class WalkShape
     public static WalkStep? Next(WalkContext walk, string? after = null)
     {
         var from = after is null ? 0 : walk.Steps.ToList().FindIndex(x => x.Code == after) + 1;
-        return walk.Steps.Skip(from).FirstOrDefault(x => !walk.IsDone(x)) ?? walk.Steps.FirstOrDefault(x => !walk.IsDone(x));
+        bool Asked(WalkStep step) => !walk.IsDone(step) && !walk.IsForbidden(step);
+        return walk.Steps.Skip(from).FirstOrDefault(Asked) ?? walk.Steps.FirstOrDefault(Asked);
     }
 }
 
@@ -151,9 +147,26 @@ public sealed record CheckCard(WalkContext Walk, string Step, WalkCheck Check, T
     /// <summary>It fails and nobody has written the defect yet.</summary>
     public bool NeedsDefect => Walk.FaultsWithoutDefect.Any(x => x.Code == Check.Code);
 
+    /// <summary>An open defect of an earlier day stands at it: the person says whether this is the same.</summary>
+    public IReadOnlyList<DefectRow> Standing => [.. Walk.Standing(Check)];
+
+    /// <summary>Stops that this check has found, or that its finding was held against.</summary>
+    public IEnumerable<DefectRow> Stops =>
+        Walk.FoundAt(Check)
+            .Concat(Standing.Where(x => Walk.SpokenOf.Contains(x.Id)))
+            .Where(x => x is { Stands: true, Grade: Nippers.Core.Defects.DefectGrade.Stop })
+            .DistinctBy(x => x.Id);
+
     /// <summary>The form is shown: nothing answered, points left, something refused, or asked for.</summary>
     public bool ShowsForm => Editing || Typed is not null || Result is null or { Outcome: CheckOutcome.Unfinished };
 }
 
 /// <summary>The form of a fault found at a check.</summary>
 public sealed record FaultForm(CheckCard Card, Nippers.App.Defects.DefectInput? Typed = null);
+
+/// <summary>What to do now that a machine is stopped.</summary>
+/// <param name="Defect">The stop.</param>
+/// <param name="Unit">The machine.</param>
+/// <param name="Contact">Whom the site wants told; empty when nobody was named.</param>
+/// <param name="Back">Where to go on; the defect's page when left out.</param>
+public sealed record StopNow(DefectRow Defect, string Unit, string Contact, string? Back = null);

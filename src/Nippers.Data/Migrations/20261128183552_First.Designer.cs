@@ -11,7 +11,7 @@ using Nippers.Data;
 namespace Nippers.Data.Migrations
 {
     [DbContext(typeof(NippersDb))]
-    [Migration("20261128180023_First")]
+    [Migration("20261128183552_First")]
     partial class First
     {
         /// <inheritdoc />
@@ -157,6 +157,10 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("Act")
                         .HasColumnType("INTEGER");
 
+                    b.Property<string>("Answer")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.Property<long>("At")
                         .HasColumnType("INTEGER")
                         .HasColumnName("AtMs");
@@ -181,11 +185,16 @@ namespace Nippers.Data.Migrations
                     b.Property<int?>("To")
                         .HasColumnType("INTEGER");
 
+                    b.Property<long?>("WalkId")
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("Words")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
                     b.HasKey("Id");
+
+                    b.HasIndex("WalkId");
 
                     b.HasIndex("DefectId", "At");
 
@@ -284,6 +293,9 @@ namespace Nippers.Data.Migrations
                     b.Property<DateOnly>("On")
                         .HasColumnType("TEXT");
 
+                    b.Property<int>("Part")
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("Place")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -331,9 +343,25 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("State")
                         .HasColumnType("INTEGER");
 
+                    b.Property<long?>("ToldAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("ToldMs");
+
+                    b.Property<string>("ToldBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("ToldWhom")
+                        .HasColumnType("TEXT");
+
                     b.Property<int>("Version")
                         .IsConcurrencyToken()
                         .HasColumnType("INTEGER");
+
+                    b.Property<string>("VoidAskReason")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("VoidAskedBy")
+                        .HasColumnType("TEXT");
 
                     b.Property<string>("VoidReason")
                         .HasColumnType("TEXT");
@@ -385,6 +413,10 @@ namespace Nippers.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
+                    b.Property<string>("Contact")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.Property<long>("DefectId")
                         .HasColumnType("INTEGER");
 
@@ -394,6 +426,10 @@ namespace Nippers.Data.Migrations
 
                     b.Property<int>("MachineId")
                         .HasColumnType("INTEGER");
+
+                    b.Property<long?>("SentAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("SentMs");
 
                     b.Property<long?>("To")
                         .HasColumnType("INTEGER")
@@ -574,6 +610,9 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("Basis")
                         .HasColumnType("INTEGER");
 
+                    b.Property<bool>("CardOpen")
+                        .HasColumnType("INTEGER");
+
                     b.Property<int>("Coming")
                         .HasColumnType("INTEGER");
 
@@ -620,6 +659,9 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("NoRecord")
                         .HasColumnType("INTEGER");
 
+                    b.Property<int>("NotChecked")
+                        .HasColumnType("INTEGER");
+
                     b.Property<int>("OffsetHours")
                         .HasColumnType("INTEGER")
                         .HasColumnName("OffsetTenths");
@@ -652,8 +694,15 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("Unconfirmed")
                         .HasColumnType("INTEGER");
 
+                    b.Property<bool>("Untold")
+                        .HasColumnType("INTEGER");
+
                     b.Property<double>("Urgency")
                         .HasColumnType("REAL");
+
+                    b.Property<long?>("WalkedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("WalkedMs");
 
                     b.Property<DateOnly?>("WalkedOn")
                         .HasColumnType("TEXT");
@@ -756,6 +805,10 @@ namespace Nippers.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
+                    b.Property<string>("Contact")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.Property<int?>("HighC")
                         .HasColumnType("INTEGER");
 
@@ -775,6 +828,9 @@ namespace Nippers.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER")
                         .HasDefaultValue(1020);
+
+                    b.Property<bool>("StopsEachWalk")
+                        .HasColumnType("INTEGER");
 
                     b.Property<string>("TimeZone")
                         .IsRequired()
@@ -2692,6 +2748,31 @@ namespace Nippers.Data.Migrations
                     b.ToTable("ChecksDone", (string)null);
                 });
 
+            modelBuilder.Entity("Nippers.Data.Walks.LaterCheckRow", b =>
+                {
+                    b.Property<long>("WalkId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("CheckCode")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Words")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("WalkId", "CheckCode");
+
+                    b.ToTable("LaterChecks", (string)null);
+                });
+
             modelBuilder.Entity("Nippers.Data.Walks.MachineCheck", b =>
                 {
                     b.Property<int>("Id")
@@ -2976,6 +3057,9 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("MachineId")
                         .HasColumnType("INTEGER");
 
+                    b.Property<int>("NotChecked")
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("Note")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -3028,6 +3112,10 @@ namespace Nippers.Data.Migrations
                         .HasColumnType("INTEGER");
 
                     b.HasKey("Id");
+
+                    b.HasIndex("MachineId")
+                        .HasDatabaseName("IX_Walks_NotChecked")
+                        .HasFilter("NotChecked > 0");
 
                     b.HasIndex("On");
 
@@ -3440,6 +3528,15 @@ namespace Nippers.Data.Migrations
                 });
 
             modelBuilder.Entity("Nippers.Data.Walks.CheckDoneRow", b =>
+                {
+                    b.HasOne("Nippers.Data.Walks.WalkRow", null)
+                        .WithMany()
+                        .HasForeignKey("WalkId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Walks.LaterCheckRow", b =>
                 {
                     b.HasOne("Nippers.Data.Walks.WalkRow", null)
                         .WithMany()

@@ -259,7 +259,9 @@ namespace Nippers.Data.Migrations
                     ShiftFrom = table.Column<int>(type: "INTEGER", nullable: false, defaultValue: 420),
                     ShiftTo = table.Column<int>(type: "INTEGER", nullable: false, defaultValue: 1020),
                     LowC = table.Column<int>(type: "INTEGER", nullable: true),
-                    HighC = table.Column<int>(type: "INTEGER", nullable: true)
+                    HighC = table.Column<int>(type: "INTEGER", nullable: true),
+                    Contact = table.Column<string>(type: "TEXT", nullable: false),
+                    StopsEachWalk = table.Column<bool>(type: "INTEGER", nullable: false)
                 },
                 constraints: table =>
                 {
@@ -783,6 +785,7 @@ namespace Nippers.Data.Migrations
                     Grade = table.Column<int>(type: "INTEGER", nullable: false),
                     FoundGrade = table.Column<int>(type: "INTEGER", nullable: false),
                     Safety = table.Column<int>(type: "INTEGER", nullable: false),
+                    Part = table.Column<int>(type: "INTEGER", nullable: false),
                     State = table.Column<int>(type: "INTEGER", nullable: false),
                     By = table.Column<string>(type: "TEXT", nullable: false),
                     AtMs = table.Column<long>(type: "INTEGER", nullable: false),
@@ -810,6 +813,11 @@ namespace Nippers.Data.Migrations
                     ReturnWords = table.Column<string>(type: "TEXT", nullable: true),
                     VoidedBy = table.Column<string>(type: "TEXT", nullable: true),
                     VoidReason = table.Column<string>(type: "TEXT", nullable: true),
+                    VoidAskedBy = table.Column<string>(type: "TEXT", nullable: true),
+                    VoidAskReason = table.Column<string>(type: "TEXT", nullable: true),
+                    ToldWhom = table.Column<string>(type: "TEXT", nullable: true),
+                    ToldBy = table.Column<string>(type: "TEXT", nullable: true),
+                    ToldMs = table.Column<long>(type: "INTEGER", nullable: true),
                     Version = table.Column<int>(type: "INTEGER", nullable: false)
                 },
                 constraints: table =>
@@ -1219,7 +1227,11 @@ namespace Nippers.Data.Migrations
                     Defects = table.Column<int>(type: "INTEGER", nullable: false),
                     DefectLimitTenths = table.Column<int>(type: "INTEGER", nullable: true),
                     DefectLimitOn = table.Column<DateOnly>(type: "TEXT", nullable: true),
+                    Untold = table.Column<bool>(type: "INTEGER", nullable: false),
+                    CardOpen = table.Column<bool>(type: "INTEGER", nullable: false),
+                    NotChecked = table.Column<int>(type: "INTEGER", nullable: false),
                     WalkedOn = table.Column<DateOnly>(type: "TEXT", nullable: true),
+                    WalkedMs = table.Column<long>(type: "INTEGER", nullable: true),
                     MissedWalks = table.Column<int>(type: "INTEGER", nullable: false),
                     SamplesDue = table.Column<int>(type: "INTEGER", nullable: false),
                     Points = table.Column<byte[]>(type: "BLOB", nullable: false)
@@ -1364,6 +1376,7 @@ namespace Nippers.Data.Migrations
                     Answered = table.Column<int>(type: "INTEGER", nullable: false),
                     Faults = table.Column<int>(type: "INTEGER", nullable: false),
                     LeftOut = table.Column<int>(type: "INTEGER", nullable: false),
+                    NotChecked = table.Column<int>(type: "INTEGER", nullable: false),
                     Answers = table.Column<string>(type: "TEXT", nullable: false),
                     Note = table.Column<string>(type: "TEXT", nullable: false),
                     Batch = table.Column<string>(type: "TEXT", nullable: false),
@@ -1405,7 +1418,9 @@ namespace Nippers.Data.Migrations
                     From = table.Column<int>(type: "INTEGER", nullable: true),
                     To = table.Column<int>(type: "INTEGER", nullable: true),
                     LimitTenths = table.Column<int>(type: "INTEGER", nullable: true),
-                    LimitOn = table.Column<DateOnly>(type: "TEXT", nullable: true)
+                    LimitOn = table.Column<DateOnly>(type: "TEXT", nullable: true),
+                    WalkId = table.Column<long>(type: "INTEGER", nullable: true),
+                    Answer = table.Column<string>(type: "TEXT", nullable: false)
                 },
                 constraints: table =>
                 {
@@ -1450,7 +1465,9 @@ namespace Nippers.Data.Migrations
                     MachineId = table.Column<int>(type: "INTEGER", nullable: false),
                     DefectId = table.Column<long>(type: "INTEGER", nullable: false),
                     FromMs = table.Column<long>(type: "INTEGER", nullable: false),
-                    ToMs = table.Column<long>(type: "INTEGER", nullable: true)
+                    ToMs = table.Column<long>(type: "INTEGER", nullable: true),
+                    Contact = table.Column<string>(type: "TEXT", nullable: false),
+                    SentMs = table.Column<long>(type: "INTEGER", nullable: true)
                 },
                 constraints: table =>
                 {
@@ -1628,6 +1645,27 @@ namespace Nippers.Data.Migrations
                 });
 
             migrationBuilder.CreateTable(
+                name: "LaterChecks",
+                columns: table => new
+                {
+                    WalkId = table.Column<long>(type: "INTEGER", nullable: false),
+                    CheckCode = table.Column<string>(type: "TEXT", nullable: false),
+                    By = table.Column<string>(type: "TEXT", nullable: false),
+                    AtMs = table.Column<long>(type: "INTEGER", nullable: false),
+                    Words = table.Column<string>(type: "TEXT", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("PK_LaterChecks", x => new { x.WalkId, x.CheckCode });
+                    table.ForeignKey(
+                        name: "FK_LaterChecks_Walks_WalkId",
+                        column: x => x.WalkId,
+                        principalTable: "Walks",
+                        principalColumn: "Id",
+                        onDelete: ReferentialAction.Cascade);
+                });
+
+            migrationBuilder.CreateTable(
                 name: "WalkAnswers",
                 columns: table => new
                 {
@@ -1777,6 +1815,11 @@ namespace Nippers.Data.Migrations
                 name: "IX_DefectEvents_DefectId_AtMs",
                 table: "DefectEvents",
                 columns: new[] { "DefectId", "AtMs" });
+
+            migrationBuilder.CreateIndex(
+                name: "IX_DefectEvents_WalkId",
+                table: "DefectEvents",
+                column: "WalkId");
 
             migrationBuilder.CreateIndex(
                 name: "IX_DefectPhotos_DefectId",
@@ -2065,6 +2108,12 @@ namespace Nippers.Data.Migrations
                 columns: new[] { "MachineId", "On" });
 
             migrationBuilder.CreateIndex(
+                name: "IX_Walks_NotChecked",
+                table: "Walks",
+                column: "MachineId",
+                filter: "NotChecked > 0");
+
+            migrationBuilder.CreateIndex(
                 name: "IX_Walks_On",
                 table: "Walks",
                 column: "On");
@@ -2164,6 +2213,9 @@ namespace Nippers.Data.Migrations
 
             migrationBuilder.DropTable(
                 name: "Judgements");
+
+            migrationBuilder.DropTable(
+                name: "LaterChecks");
 
             migrationBuilder.DropTable(
                 name: "MachineChecks");
