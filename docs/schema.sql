@@ -163,7 +163,9 @@ CREATE TABLE "Sites" (
     "ShiftFrom" INTEGER NOT NULL DEFAULT 420,
     "ShiftTo" INTEGER NOT NULL DEFAULT 1020,
     "LowC" INTEGER NULL,
-    "HighC" INTEGER NULL
+    "HighC" INTEGER NULL,
+    "Contact" TEXT NOT NULL,
+    "StopsEachWalk" INTEGER NOT NULL
 );
 
 
@@ -456,6 +458,7 @@ CREATE TABLE "Defects" (
     "Grade" INTEGER NOT NULL,
     "FoundGrade" INTEGER NOT NULL,
     "Safety" INTEGER NOT NULL,
+    "Part" INTEGER NOT NULL,
     "State" INTEGER NOT NULL,
     "By" TEXT NOT NULL,
     "AtMs" INTEGER NOT NULL,
@@ -483,6 +486,11 @@ CREATE TABLE "Defects" (
     "ReturnWords" TEXT NULL,
     "VoidedBy" TEXT NULL,
     "VoidReason" TEXT NULL,
+    "VoidAskedBy" TEXT NULL,
+    "VoidAskReason" TEXT NULL,
+    "ToldWhom" TEXT NULL,
+    "ToldBy" TEXT NULL,
+    "ToldMs" INTEGER NULL,
     "Version" INTEGER NOT NULL,
     CONSTRAINT "FK_Defects_Machines_MachineId" FOREIGN KEY ("MachineId") REFERENCES "Machines" ("Id") ON DELETE RESTRICT
 );
@@ -733,7 +741,11 @@ CREATE TABLE "Statuses" (
     "Defects" INTEGER NOT NULL,
     "DefectLimitTenths" INTEGER NULL,
     "DefectLimitOn" TEXT NULL,
+    "Untold" INTEGER NOT NULL,
+    "CardOpen" INTEGER NOT NULL,
+    "NotChecked" INTEGER NOT NULL,
     "WalkedOn" TEXT NULL,
+    "WalkedMs" INTEGER NULL,
     "MissedWalks" INTEGER NOT NULL,
     "SamplesDue" INTEGER NOT NULL,
     "Points" BLOB NOT NULL,
@@ -830,6 +842,7 @@ CREATE TABLE "Walks" (
     "Answered" INTEGER NOT NULL,
     "Faults" INTEGER NOT NULL,
     "LeftOut" INTEGER NOT NULL,
+    "NotChecked" INTEGER NOT NULL,
     "Answers" TEXT NOT NULL,
     "Note" TEXT NOT NULL,
     "Batch" TEXT NOT NULL,
@@ -855,6 +868,8 @@ CREATE TABLE "DefectEvents" (
     "To" INTEGER NULL,
     "LimitTenths" INTEGER NULL,
     "LimitOn" TEXT NULL,
+    "WalkId" INTEGER NULL,
+    "Answer" TEXT NOT NULL,
     CONSTRAINT "FK_DefectEvents_Defects_DefectId" FOREIGN KEY ("DefectId") REFERENCES "Defects" ("Id") ON DELETE CASCADE
 );
 
@@ -876,6 +891,8 @@ CREATE TABLE "Stoppages" (
     "DefectId" INTEGER NOT NULL,
     "FromMs" INTEGER NOT NULL,
     "ToMs" INTEGER NULL,
+    "Contact" TEXT NOT NULL,
+    "SentMs" INTEGER NULL,
     CONSTRAINT "FK_Stoppages_Defects_DefectId" FOREIGN KEY ("DefectId") REFERENCES "Defects" ("Id") ON DELETE CASCADE
 );
 
@@ -964,6 +981,17 @@ CREATE TABLE "ChecksDone" (
 );
 
 
+CREATE TABLE "LaterChecks" (
+    "WalkId" INTEGER NOT NULL,
+    "CheckCode" TEXT NOT NULL,
+    "By" TEXT NOT NULL,
+    "AtMs" INTEGER NOT NULL,
+    "Words" TEXT NOT NULL,
+    CONSTRAINT "PK_LaterChecks" PRIMARY KEY ("WalkId", "CheckCode"),
+    CONSTRAINT "FK_LaterChecks_Walks_WalkId" FOREIGN KEY ("WalkId") REFERENCES "Walks" ("Id") ON DELETE CASCADE
+);
+
+
 CREATE TABLE "WalkAnswers" (
     "WalkId" INTEGER NOT NULL,
     "Code" TEXT NOT NULL,
@@ -1045,6 +1073,9 @@ CREATE INDEX "IX_CoolantTests_MachineId_LifeTenths" ON "CoolantTests" ("MachineI
 
 
 CREATE INDEX "IX_DefectEvents_DefectId_AtMs" ON "DefectEvents" ("DefectId", "AtMs");
+
+
+CREATE INDEX "IX_DefectEvents_WalkId" ON "DefectEvents" ("WalkId");
 
 
 CREATE INDEX "IX_DefectPhotos_DefectId" ON "DefectPhotos" ("DefectId");
@@ -1207,6 +1238,9 @@ CREATE UNIQUE INDEX "IX_WalkListVersions_ListId_Version" ON "WalkListVersions" (
 
 
 CREATE INDEX "IX_Walks_MachineId_On" ON "Walks" ("MachineId", "On");
+
+
+CREATE INDEX "IX_Walks_NotChecked" ON "Walks" ("MachineId") WHERE NotChecked > 0;
 
 
 CREATE INDEX "IX_Walks_On" ON "Walks" ("On");

@@ -70,36 +70,34 @@ public sealed class QuantityTests
     [InlineData(-40, -40)]
     [InlineData(32, 0)]
     [InlineData(113, 45)]
-    public void Weather_typed_in_fahrenheit_is_kept_in_celsius(double typed, double celsius) =>
-        In(Gallons, () =>
-            {
-                var refusals = new List<Refusal>();
-                var kept = Typed.Temperature($"{typed}", "lowC", -60, 60, refusals);
-                Assert.Empty(refusals);
-                Assert.Equal(celsius, kept!.Value, 9);
-                Assert.Equal($"{typed}", Quantities.TypedTemperature(kept));
-            });
+    public void Weather_typed_in_fahrenheit_is_kept_in_celsius(double typed, double celsius) => In(Gallons, () =>
+        {
+            var refusals = new List<Refusal>();
+            var kept = Typed.Temperature($"{typed}", "lowC", -60, 60, refusals);
+            Assert.Empty(refusals);
+            Assert.Equal(celsius, kept!.Value, 9);
+            Assert.Equal($"{typed}", Quantities.TypedTemperature(kept));
+        });
 
     [Fact]
-    public void A_filter_measured_in_inches_is_kept_in_millimetres_and_comes_back_in_inches() =>
-        In(Gallons, () =>
+    public void A_filter_measured_in_inches_is_kept_in_millimetres_and_comes_back_in_inches() => In(Gallons, () =>
+        {
+            var step = new JobStep
             {
-                var step = new JobStep
-                {
-                    Code = "engine-oil.filter",
-                    Phase = JobPhase.Meanwhile,
-                    Input = InputKind.Filter,
-                    Words = "Filter",
-                };
-                var refusals = new List<Refusal>();
-                var answer = StepForm.Read(step, TypedFields.None.With("lengthMm", 5.5), refusals);
-                Assert.Empty(refusals);
-                Assert.Equal(139.7, Assert.IsType<FilterAnswer>(answer).Size.LengthMm!.Value, 6);
-                Assert.Equal("5.5", StepForm.Write(step, answer)["lengthMm"]);
-                var tooSmall = Assert.IsType<FilterAnswer>(answer) with { Size = new(0.5, null, null, "") };
-                var refused = Assert.Single(StepRules.Of(step, tooSmall));
-                Assert.Equal(("lengthMm", "between", 0.0394), (refused.Field, refused.Code, Math.Round((double)refused.Args[0]!, 4)));
-            });
+                Code = "engine-oil.filter",
+                Phase = JobPhase.Meanwhile,
+                Input = InputKind.Filter,
+                Words = "Filter",
+            };
+            var refusals = new List<Refusal>();
+            var answer = StepForm.Read(step, TypedFields.None.With("lengthMm", 5.5), refusals);
+            Assert.Empty(refusals);
+            Assert.Equal(139.7, Assert.IsType<FilterAnswer>(answer).Size.LengthMm!.Value, 6);
+            Assert.Equal("5.5", StepForm.Write(step, answer)["lengthMm"]);
+            var tooSmall = Assert.IsType<FilterAnswer>(answer) with { Size = new(0.5, null, null, "") };
+            var refused = Assert.Single(StepRules.Of(step, tooSmall));
+            Assert.Equal(("lengthMm", "between", 0.0394), (refused.Field, refused.Code, Math.Round((double)refused.Args[0]!, 4)));
+        });
 
     [Fact]
     public async Task A_top_up_in_gallons_is_kept_in_litres()

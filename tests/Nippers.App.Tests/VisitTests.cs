@@ -490,6 +490,7 @@ public sealed class VisitTests
                     Unit = Unit,
                     Place = "engine",
                     Words = "Weeps at the cover",
+                    On = Core.Defects.MachinePart.Engine,
                     Grade = DefectGrade.NextService,
                 },
                 Fleet.Tam,

@@ -42,7 +42,8 @@ public sealed class WalkSafetyTests
             LimitHours = grade == DefectGrade.Limit ? "50" : null,
         };
 
-    private static Task<DefectRow> Defect(Fleet fleet, long id) => fleet.Ask(db => db.Defects.AsNoTracking().SingleAsync(x => x.Id == id, Ct));
+    private static Task<DefectRow> Defect(Fleet fleet, long id) =>
+        fleet.Ask(db => db.Defects.AsNoTracking().SingleAsync(x => x.Id == id, Ct));
 
     private static async Task<RunStatus> Now(Fleet fleet)
     {
@@ -91,10 +92,16 @@ public sealed class WalkSafetyTests
 
         // A technician makes it, by name; nobody else, and once.
         Assert.Equal("technicianNeeded", (await Refused<VouchCheck, LaterCheckRow>(fleet, x => x.Run(walk, check, "", Ines, Ct))).Code);
-        Assert.Equal("nothingUnchecked", (await Refused<VouchCheck, LaterCheckRow>(fleet, x => x.Run(walk, "lights", "", Fleet.Tam, Ct))).Code);
+        Assert.Equal(
+            "nothingUnchecked",
+            (await Refused<VouchCheck, LaterCheckRow>(fleet, x => x.Run(walk, "lights", "", Fleet.Tam, Ct))).Code
+        );
         var later = await Ok<VouchCheck, LaterCheckRow>(fleet, x => x.Run(walk, check, "tried it twice", Fleet.Tam, Ct));
         Assert.Equal(("Tam Ollery", "tried it twice"), (later.By, later.Words));
-        Assert.Equal("nothingUnchecked", (await Refused<VouchCheck, LaterCheckRow>(fleet, x => x.Run(walk, check, "", Fleet.Tam, Ct))).Code);
+        Assert.Equal(
+            "nothingUnchecked",
+            (await Refused<VouchCheck, LaterCheckRow>(fleet, x => x.Run(walk, check, "", Fleet.Tam, Ct))).Code
+        );
         Assert.Equal(RunStatus.NoStopFound, await Now(fleet));
     }
 
@@ -340,7 +347,9 @@ public sealed class WalkSafetyTests
         var tag = (await Report(fleet, Fault(0, "notices", "red tag on the switch, no name") with { WalkId = null })).Value!;
         Assert.Equal((DefectGrade.Stop, SafetyPart.Notice), (tag.Grade, tag.Safety));
         Task<Outcome<DefectRow>> Off(Actor by, bool owner, string? tried = null) =>
-            fleet.Do<RepairDefect, Outcome<DefectRow>>(x => x.Repair(tag.Id, new("taken off", null, null, null, null, owner, tried), by, Ct));
+            fleet.Do<RepairDefect, Outcome<DefectRow>>(x =>
+                x.Repair(tag.Id, new("taken off", null, null, null, null, owner, tried), by, Ct)
+            );
         Assert.Equal("tagOfAnother", Code(await Off(Fleet.Tam, owner: false)));
         Assert.Equal("ownerTriedNeeded", Code(await Off(Mara, owner: false)));
         Assert.True((await Off(Mara, owner: false, "rang him twice, Bea tells him at the gate")).Done);
@@ -358,7 +367,9 @@ public sealed class WalkSafetyTests
         await Answer(fleet, walk, Answered("arms-cracks", ("seen", "fault")));
         var context = await Context(fleet, walk);
         Assert.True(context.StopFound);
-        Assert.All(context.Steps.Where(x => x.Engine != EngineState.Off || x.Kind is StepKind.Move or StepKind.Release), x => Assert.True(context.IsForbidden(x)));
+        Assert.All(context.Steps.Where(x => x.Engine != EngineState.Off || x.Kind is StepKind.Move or StepKind.Release), x =>
+            Assert.True(context.IsForbidden(x))
+        );
         Assert.Contains(context.Steps, x => !context.IsForbidden(x) && x.Kind == StepKind.Station);
         Assert.True((await Report(fleet, Fault(walk, "arms-cracks", "weld open"))).Done);
         foreach (var check in context.Checks.Where(x => !context.IsForbidden(x) && x.Code != "arms-cracks"))
@@ -424,8 +435,16 @@ public sealed class WalkSafetyTests
         foreach (var check in (await Context(fleet, walk)).Checks)
             Assert.True((await Answer(fleet, walk, Good(check))).Done);
         Assert.True((await Finish(fleet, walk)).Done);
-        Assert.Equal(CheckReason.NotLevel, (await Context(fleet, walk)).ResultOf((await Context(fleet, walk)).Checks.First(x => x.Code == "engine-oil-level"))!.Reason);
-        Assert.Equal(0, await fleet.Ask(db => db.Completions.CountAsync(x => x.ItemCode == "engine-oil-level" && x.DoneOn == new DateOnly(2026, 3, 16), Ct)));
+        Assert.Equal(
+            CheckReason.NotLevel,
+            (await Context(fleet, walk)).ResultOf((await Context(fleet, walk)).Checks.First(x => x.Code == "engine-oil-level"))!.Reason
+        );
+        Assert.Equal(
+            0,
+            await fleet.Ask(db =>
+                db.Completions.CountAsync(x => x.ItemCode == "engine-oil-level" && x.DoneOn == new DateOnly(2026, 3, 16), Ct)
+            )
+        );
     }
 
     [Fact]
@@ -466,11 +485,15 @@ public sealed class WalkSafetyTests
     public async Task A_code_that_stops_the_machine_is_never_passed_as_known()
     {
         await using var fleet = await Fleet.WithLoader();
-        var known = (await Report(fleet, Fault(0, "codes", "known pressure code", DefectGrade.Limit) with { WalkId = null, Code = "100/1" })).Value!;
+        var known = (
+            await Report(fleet, Fault(0, "codes", "known pressure code", DefectGrade.Limit) with { WalkId = null, Code = "100/1" })
+        ).Value!;
         var walk = (await Start(fleet)).Value!.WalkId;
         AnswerInput Shown(int revision) => Answered("codes", ("codes", "100/1")) with { Revision = revision };
         Assert.Equal(CheckReason.CodesKnown, (await Answer(fleet, walk, Shown(0))).Value!.Result.Reason);
-        await fleet.Do<GradeDefect, Outcome<DefectRow>>(x => x.Set(known.Id, DefectGrade.Stop, "pressure is gone", null, null, Fleet.Tam, Ct));
+        await fleet.Do<GradeDefect, Outcome<DefectRow>>(x =>
+            x.Set(known.Id, DefectGrade.Stop, "pressure is gone", null, null, Fleet.Tam, Ct)
+        );
         Assert.Equal(CheckReason.CodesShown, (await Answer(fleet, walk, Shown(1))).Value!.Result.Reason);
     }
 }

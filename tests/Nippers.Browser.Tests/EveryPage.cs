@@ -53,6 +53,7 @@ public sealed class EveryPage(Browser browser) : IClassFixture<Browser>
             "/walk-lists/walk-compactor",
             "/walk-lists/walk-compactor/check?check=drum",
             "/walk-lists/walk-compactor/plan",
+            "/walk-lists/walk-compactor/positions",
             "/walk-lists/walk-compactor/copy",
             "/visits",
             "/visits?state=Closed",

@@ -173,13 +173,11 @@ public sealed class DefectRuleTests
 
     [Fact]
     public void A_safety_critical_thing_is_on_a_part_that_is_safety_critical_too_or_on_wheels_hoses_or_engine() =>
-        Assert.All(
-            Enum.GetValues<SafetyPart>().Where(x => x is not (SafetyPart.None or SafetyPart.Notice)),
-            x =>
-                Assert.True(
-                    MachineParts.IsSafetyCritical(MachineParts.Of(x))
-                        || MachineParts.Of(x) is MachinePart.TyresAndWheels or MachinePart.Hoses or MachinePart.Engine
-                )
+        Assert.All(Enum.GetValues<SafetyPart>().Where(x => x is not (SafetyPart.None or SafetyPart.Notice)), x =>
+            Assert.True(
+                MachineParts.IsSafetyCritical(MachineParts.Of(x))
+                    || MachineParts.Of(x) is MachinePart.TyresAndWheels or MachinePart.Hoses or MachinePart.Engine
+            )
         );
 
     // March 2026 begins on a Sunday; six working days a week, 7 to 17; 6 h a calendar day are 7 h a working day. Now is

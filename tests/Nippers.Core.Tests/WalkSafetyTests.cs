@@ -37,10 +37,7 @@ public sealed class WalkSafetyTests
         Assert.Equal(grade, CheckJudge.Judge(Level(fluid), new LevelAnswer(-0.2, FluidLook.Clear)).Grade);
         Assert.Equal(grade, CheckJudge.Judge(Level(fluid), new LevelAnswer(-0.5, FluidLook.Clear, 0.4)).Grade);
         Assert.Equal(grade, CheckJudge.Judge(Level(fluid, marks: null), new LevelAnswer(-0.2, FluidLook.Clear, 9)).Grade);
-        Assert.Equal(
-            grade,
-            CheckJudge.Judge(Level(fluid), new LevelAnswer(-0.2, FluidLook.Clear, 9, LevelAfter.Below)).Grade
-        );
+        Assert.Equal(grade, CheckJudge.Judge(Level(fluid), new LevelAnswer(-0.2, FluidLook.Clear, 9, LevelAfter.Below)).Grade);
     }
 
     [Theory]
@@ -75,12 +72,7 @@ public sealed class WalkSafetyTests
     [InlineData(FluidUse.Coolant, false, CheckOutcome.Watch, null)]
     [InlineData(FluidUse.Hydraulics, false, CheckOutcome.Watch, null)]
     [InlineData(FluidUse.Axle, false, CheckOutcome.Fault, DefectGrade.NextService)]
-    public void Above_high_is_fuel_or_coolant_in_engine_oil_only(
-        FluidUse fluid,
-        bool explained,
-        CheckOutcome outcome,
-        DefectGrade? grade
-    )
+    public void Above_high_is_fuel_or_coolant_in_engine_oil_only(FluidUse fluid, bool explained, CheckOutcome outcome, DefectGrade? grade)
     {
         var result = CheckJudge.Judge(Level(fluid), new LevelAnswer(1.2, FluidLook.Clear), new CheckContext { Explained = explained });
         Assert.Equal((outcome, grade), (result.Outcome, result.Grade));
@@ -157,7 +149,10 @@ public sealed class WalkSafetyTests
     {
         var list = new CheckList(
             [new("left", "Left", 0, 0), new("right", "Right", 0, 0)],
-            [new("levels", "for levels", "Park."), new(Posture.Hang, "with a track raised", "Raise it.", "Put it down.", "Nobody beside it.")],
+            [
+                new("levels", "for levels", "Park."),
+                new(Posture.Hang, "with a track raised", "Raise it.", "Put it down.", "Nobody beside it."),
+            ],
             [],
             [Sag("sag-left", "left"), Sag("sag-right", "right"), Look("look", "left")]
         );

@@ -54,6 +54,7 @@ public sealed class AccessTests(AppFixture fixture) : IClassFixture<AppFixture>
         ["walk-lists/{code}"] = Operator,
         ["walk-lists/{code}/check"] = Planner,
         ["walk-lists/{code}/plan"] = Planner,
+        ["walk-lists/{code}/positions"] = Planner,
         ["walk-lists/{code}/copy"] = Planner,
         ["defects"] = Operator,
         ["defects/new"] = Operator,

@@ -48,13 +48,22 @@ public sealed class WalkPageTests
 
         // The fault's form stands in its place until it is written; then its defect stands there.
         var wrong = await Visitor.Parse(
-            await tam.Submit(step, "#check-ground-leaks form[data-fault]", ("words", ""), ("limitHours", "abc"), ("limitDays", ""))
+            await tam.Submit(
+                step,
+                "#check-ground-leaks form[data-fault]",
+                ("words", ""),
+                ("grade", "Limit"),
+                ("limitHours", "abc"),
+                ("limitDays", "")
+            )
         );
         Assert.Equal("Say it in a few words.", wrong.QuerySelector("#check-ground-leaks #words-wrong")!.TextContent);
         Assert.Equal("abc", ((IHtmlInputElement)wrong.QuerySelector("#check-ground-leaks #limitHours")!).Value);
         Assert.Equal(
             HttpStatusCode.Redirect,
-            (await tam.Submit(step, "#check-ground-leaks form[data-fault]", ("words", "Oil under the swivel"))).StatusCode
+            (
+                await tam.Submit(step, "#check-ground-leaks form[data-fault]", ("words", "Oil under the swivel"), ("grade", "Limit"))
+            ).StatusCode
         );
         Assert.Contains(
             "Oil under the swivel",
@@ -66,7 +75,8 @@ public sealed class WalkPageTests
         Assert.Contains("Say why they are skipped", end.QuerySelector("#leftOut-wrong")!.TextContent, StringComparison.Ordinal);
         Assert.Equal(HttpStatusCode.Redirect, (await tam.Submit(walk + "/end", "form[novalidate]", ("leftOut", "tide"))).StatusCode);
         var over = await tam.Read(walk);
-        Assert.Contains("Run until", over.QuerySelector("[data-run]")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("Not checked: do not run", over.QuerySelector("[data-run]")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("Seat belt", over.QuerySelector("[data-not-checked]")!.TextContent, StringComparison.Ordinal);
         Assert.Equal(HttpStatusCode.Redirect, (await tam.Get(walk + "/end")).StatusCode);
         Assert.Equal(HttpStatusCode.Redirect, (await tam.Get(step)).StatusCode);
 
@@ -123,6 +133,7 @@ public sealed class WalkPageTests
             {
                 ("unit", "WL-01"),
                 ("words", "Step bent"),
+                ("on", "Body"),
                 ("grade", "Watch"),
                 ("limitHours", "50"),
                 ("limitDays", "14"),
@@ -174,7 +185,13 @@ public sealed class WalkPageTests
     {
         await using var app = await DemoApp.Start();
         using var tam = await Visitor.As(app, "tam");
-        await tam.Submit("/defects/new?unit=WL-01", "main form[enctype]", ("words", "=HYPERLINK(\"x\")"), ("grade", "Watch"));
+        await tam.Submit(
+            "/defects/new?unit=WL-01",
+            "main form[enctype]",
+            ("words", "=HYPERLINK(\"x\")"),
+            ("on", "Other"),
+            ("grade", "Watch")
+        );
         var defects = (await (await tam.Get("/exchange/defects.csv?unit=WL-01")).Content.ReadAsStringAsync(Ct)).Split("\r\n");
         Assert.StartsWith("unit,number,on,place,words,grade,state,by,lifeHours", defects[0], StringComparison.Ordinal);
         Assert.Contains(defects, x => x.Contains("'=HYPERLINK", StringComparison.Ordinal));
@@ -211,7 +228,7 @@ public sealed class WalkPageTests
         }
 
         const string Walk =
-            """{"hours":4466.3,"weather":"rain","answers":[{"check":"horn","sound":false},{"check":"engine-oil-level","answer":{"level":0.5,"look":"dark","ticked":true,"kind":"level"}}],"defects":[{"check":"horn","words":"Horn dead","limitDays":2}],"leftOut":"sent from the gate"}""";
+            """{"hours":4466.3,"weather":"rain","answers":[{"check":"controls-free","sound":false},{"check":"engine-oil-level","answer":{"level":0.5,"look":"dark","ticked":true,"kind":"level"}}],"defects":[{"check":"controls-free","words":"Left lever sticks","limitDays":2}],"leftOut":"sent from the gate"}""";
         Assert.Equal(
             "faultsUnwritten",
             (string)
@@ -219,7 +236,7 @@ public sealed class WalkPageTests
                     await Send(
                         "machines/WL-01/walks",
                         Walk.Replace(
-                            "\"defects\":[{\"check\":\"horn\",\"words\":\"Horn dead\",\"limitDays\":2}],",
+                            "\"defects\":[{\"check\":\"controls-free\",\"words\":\"Left lever sticks\",\"limitDays\":2}],",
                             "",
                             StringComparison.Ordinal
                         )
@@ -245,7 +262,7 @@ public sealed class WalkPageTests
 
         var first = await Send("machines/WL-01/walks", Walk, "w1");
         Assert.Equal(
-            (HttpStatusCode.Created, "mayRunUntil", 2),
+            (HttpStatusCode.Created, "notChecked", 2),
             (first.Status, (string)first.Body["verdict"]!, (int)first.Body["answered"]!)
         );
         Assert.Equal((long)first.Body["id"]!, (long)(await Send("machines/WL-01/walks", Walk, "w1")).Body["id"]!);

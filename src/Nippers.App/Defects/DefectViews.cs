@@ -156,9 +156,10 @@ public sealed class DefectViews(NippersDb db, StatusKeeper keeper, TimeProvider 
         var photos = await db.DefectPhotos.AsNoTracking().Where(x => x.DefectId == id).OrderBy(x => x.Id).ToListAsync(ct);
         var events = await db.DefectEvents.AsNoTracking().Where(x => x.DefectId == id).OrderBy(x => x.At).ThenBy(x => x.Id).ToListAsync(ct);
         var zone = TimeZoneInfo.FindSystemTimeZoneById(row.Machine.Site.TimeZone);
-        var check = row.CheckCode.Length > 0
-            ? (await db.ListOf(row.Machine, ct))?.ToList().Checks.FirstOrDefault(x => x.Code == row.CheckCode)
-            : null;
+        var check =
+            row.CheckCode.Length > 0
+                ? (await db.ListOf(row.Machine, ct))?.ToList().Checks.FirstOrDefault(x => x.Code == row.CheckCode)
+                : null;
         var own = check is null ? null : (await db.ChecksOf(row.MachineId, ct)).GetValueOrDefault(check.Code)?.ToLimits();
         return new(
             Line(row, row.Machine.Unit, row.Machine.Site.Name, row.Machine.Site.TimeZone, photos.Count, standing, now),

@@ -1,8 +1,8 @@
 using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Readings;
-using Nippers.Core.Defects;
 using Nippers.App.Walks;
+using Nippers.Core.Defects;
 using Nippers.Core.Hours;
 using Nippers.Core.Walk;
 using Nippers.Data;
@@ -199,7 +199,9 @@ public sealed class ReportDefect(NippersDb db, UnitOfWork writes, DefectService 
             return (spoken!.Safety, least);
         var safety = check.Safety != SafetyPart.None ? check.Safety : spoken?.Safety ?? SafetyPart.None;
         var judged =
-            input.WalkId is { } id && await WalkContext.Load(db, id, ct) is { } walk && walk.Checks.FirstOrDefault(x => x.Code == check.Code) is { } asked
+            input.WalkId is { } id
+            && await WalkContext.Load(db, id, ct) is { } walk
+            && walk.Checks.FirstOrDefault(x => x.Code == check.Code) is { } asked
                 ? walk.ResultOf(asked)?.Grade ?? DefectGrade.Watch
                 : DefectGrade.Watch;
         return (safety, new[] { least, judged, DefectRules.GradeOf(check.Grade, safety) }.Max());

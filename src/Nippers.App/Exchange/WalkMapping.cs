@@ -157,7 +157,7 @@ public static partial class FleetMapping
                         e.LimitHours?.Value,
                         e.LimitOn is { } limit ? Iso.Day(limit) : null,
                         e.WalkId is { } at ? walkNumber(at) : null,
-                        e.Answer.Length > 0 ? Json(e.Answer) : null
+                        OrNull(e.Answer)
                     )),
             ],
             [
@@ -318,11 +318,11 @@ public static partial class FleetMapping
             Answer = x.Answer is { } answer ? OneAnswer(answer, place, "events.answer") : "",
         };
 
-    private static string OneAnswer(JsonElement answer, string place, string field)
+    private static string OneAnswer(string answer, string place, string field)
     {
         try
         {
-            return PackedAnswers.WriteOne(PackedAnswers.ReadOne(answer.GetRawText()));
+            return PackedAnswers.WriteOne(PackedAnswers.ReadOne(answer));
         }
         catch (JsonException)
         {

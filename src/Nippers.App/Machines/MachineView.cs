@@ -75,6 +75,9 @@ public sealed record MachinePage(
     /// <summary>May it run.</summary>
     public RunAnswer Answer => Facts.Answer(Defects.Select(x => x.Clock));
 
+    /// <summary>When somebody walked round it today; null when nobody has.</summary>
+    public DateTimeOffset? WalkedAt => LastWalk?.On == Now.Today ? LastWalk.FinishedAt : null;
+
     /// <summary>What the meter shows for some life hours.</summary>
     public double Shows(double lifeHours) => lifeHours - OffsetHours.Value;
 }

@@ -324,8 +324,9 @@ public sealed partial class PartCatalog(NippersDb db, UnitOfWork writes)
                 if (!WasteStreams.Contains(stream))
                     refusals.Add(Refusals.Needed("stream"));
                 var much =
-                    string.IsNullOrWhiteSpace(amount) || stream == "filters" ? Typed.Number(amount, "amount", 0.1, MostWaste, refusals)
-                    : Typed.Volume(amount, "amount", 0.1, MostWaste, refusals)?.Value;
+                    string.IsNullOrWhiteSpace(amount) || stream == "filters"
+                        ? Typed.Number(amount, "amount", 0.1, MostWaste, refusals)
+                        : Typed.Volume(amount, "amount", 0.1, MostWaste, refusals)?.Value;
                 var where = Typed.Words(place, "place", LongestName, refusals, needed: true);
                 var today = DateOnly.FromDateTime(writes.Now.UtcDateTime);
                 var on = string.IsNullOrWhiteSpace(date) ? today : LocalTime.ParseDate(date);

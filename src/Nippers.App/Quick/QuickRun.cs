@@ -73,9 +73,10 @@ public sealed class QuickRun(NippersDb db, LogReading log, LogTopUp topUps, Repo
                 Unit = command.Unit,
                 Words = command.Words,
                 On = on,
-                Grade = on is { } part && MachineParts.Floor(part, command.Words).Least == DefectGrade.Stop
-                    ? DefectGrade.Stop
-                    : DefectGrade.NextService,
+                Grade =
+                    on is { } part && MachineParts.Floor(part, command.Words).Least == DefectGrade.Stop
+                        ? DefectGrade.Stop
+                        : DefectGrade.NextService,
                 Key = key,
             },
             actor,

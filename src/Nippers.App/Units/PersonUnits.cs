@@ -15,8 +15,7 @@ public sealed record PersonUnits(string Code, VolumeUnit Volume, TemperatureUnit
     private static readonly AsyncLocal<PersonUnits?> Chosen = new();
 
     /// <summary>Litres, degrees Celsius, millimetres.</summary>
-    public static PersonUnits Metric { get; } =
-        new("metric", VolumeUnit.Liter, TemperatureUnit.DegreeCelsius, LengthUnit.Millimeter);
+    public static PersonUnits Metric { get; } = new("metric", VolumeUnit.Liter, TemperatureUnit.DegreeCelsius, LengthUnit.Millimeter);
 
     /// <summary>Those of whom the work at hand is done for, as the culture is; metric when nobody chose.</summary>
     public static PersonUnits Current

@@ -30,8 +30,7 @@ public static class Quantities
 
     /// <summary>A kept temperature in the person's unit.</summary>
     /// <param name="celsius">Degrees Celsius.</param>
-    public static double ShownTemperature(double celsius) =>
-        Temperature.FromDegreesCelsius(celsius).As(PersonUnits.Current.Temperature);
+    public static double ShownTemperature(double celsius) => Temperature.FromDegreesCelsius(celsius).As(PersonUnits.Current.Temperature);
 
     /// <summary>What a person typed, in degrees Celsius.</summary>
     public static double KeptTemperature(double typed) => new Temperature(typed, PersonUnits.Current.Temperature).DegreesCelsius;

@@ -62,13 +62,9 @@ public static class CheckForm
             return null;
         }
 
-        return refusals.Count > before ? null : new(
-            level!.Value / 100,
-            look,
-            added == 0 ? null : added,
-            typed.Pick<LevelAfter>("after"),
-            typed.Has("inPosition")
-        );
+        return refusals.Count > before
+            ? null
+            : new(level!.Value / 100, look, added == 0 ? null : added, typed.Pick<LevelAfter>("after"), typed.Has("inPosition"));
     }
 
     private static MeasureAnswer? Measure(WalkCheck check, TypedFields typed, List<Refusal> refusals)
@@ -139,8 +135,10 @@ public static class CheckForm
 
         public TypedFields Drain(DrainAnswer answer) => TypedFields.None.With("drained", answer.Drained);
 
-        public TypedFields Codes(CodesAnswer answer) => TypedFields.None.With("codes", string.Join(", ", answer.Codes)).With("red", answer.Red);
+        public TypedFields Codes(CodesAnswer answer) =>
+            TypedFields.None.With("codes", string.Join(", ", answer.Codes)).With("red", answer.Red);
 
-        public TypedFields LeftOut(LeftOutAnswer answer) => TypedFields.None.With("leave", true).With("leftOut", answer.Why).With("notFitted", answer.NotFitted);
+        public TypedFields LeftOut(LeftOutAnswer answer) =>
+            TypedFields.None.With("leave", true).With("leftOut", answer.Why).With("notFitted", answer.NotFitted);
     }
 }

@@ -63,7 +63,11 @@ public static class StarterLists
                 kind.Kind,
                 new(
                     [.. KindFolders.Rows<StationLine>(kind, "stations").Select(x => new Station(x.Code, x.Name, x.X, x.Y, x.Height))],
-                    [.. KindFolders.Rows<PostureLine>(kind, "postures").Select(x => new Posture(x.Code, x.Name, x.Words, x.After, x.Caution))],
+                    [
+                        .. KindFolders
+                            .Rows<PostureLine>(kind, "postures")
+                            .Select(x => new Posture(x.Code, x.Name, x.Words, x.After, x.Caution)),
+                    ],
                     [.. KindFolders.Rows<PartLine>(kind, "plan").Select(x => new PlanPart(x.Shape, x.X, x.Y, x.Width, x.Height, x.Angle))],
                     [.. KindFolders.Rows<CheckLine>(kind, "checks").Select(x => ToCheck(x, words))]
                 )

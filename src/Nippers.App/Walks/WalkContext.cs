@@ -78,7 +78,10 @@ public sealed class WalkContext
     private bool FindsStop() =>
         !Row.Late
         && Row.State == WalkState.Open
-        && (Answer.RunStatus == RunStatus.OutOfService || Checks.Any(x => ResultOf(x) is { Outcome: CheckOutcome.Fault, Grade: DefectGrade.Stop }));
+        && (
+            Answer.RunStatus == RunStatus.OutOfService
+            || Checks.Any(x => ResultOf(x) is { Outcome: CheckOutcome.Fault, Grade: DefectGrade.Stop })
+        );
 
     /// <summary>Whether a step has the key turned, the engine run or the machine moved.</summary>
     public bool Moves(WalkStep step) =>
@@ -123,8 +126,7 @@ public sealed class WalkContext
     public bool IsTicked(string step) => Rows.TryGetValue(SaveAnswer.StepPrefix + step, out var row) && row.Answer.Length > 0;
 
     /// <summary>What an answer comes to; null when there is none yet.</summary>
-    public CheckResult? ResultOf(WalkCheck check) =>
-        Answers.TryGetValue(check.Code, out var answer) ? Judge(check, answer) : null;
+    public CheckResult? ResultOf(WalkCheck check) => Answers.TryGetValue(check.Code, out var answer) ? Judge(check, answer) : null;
 
     /// <summary>Whether a check's answer is whole: given, and no point of it left.</summary>
     public bool IsDone(WalkCheck check) => ResultOf(check) is { Outcome: not CheckOutcome.Unfinished };
@@ -201,9 +203,7 @@ public sealed class WalkContext
                     .ToListAsync(ct)
             ).ToHashSet(StringComparer.Ordinal),
             Facts = await db.RunFactsOf(row.MachineId, ct),
-            SpokenOf = (
-                await db.DefectEvents.Where(x => x.WalkId == id).Select(x => x.DefectId).Distinct().ToListAsync(ct)
-            ).ToHashSet(),
+            SpokenOf = (await db.DefectEvents.Where(x => x.WalkId == id).Select(x => x.DefectId).Distinct().ToListAsync(ct)).ToHashSet(),
             Later = await db.LaterChecks.AsNoTracking().Where(x => x.WalkId == id).ToListAsync(ct),
             Own = own,
             Rows = rows,

@@ -121,8 +121,7 @@ public static class DefectRules
     /// Whether grading a stop down is offered at all: not for what holds, steers, carries, locks, stops or warns. Such a defect
     /// can't be voided by one person either.
     /// </summary>
-    public static bool MayGoDown(SafetyPart safety) =>
-        safety is SafetyPart.None or SafetyPart.FuelNearHeat or SafetyPart.HoseNearPerson;
+    public static bool MayGoDown(SafetyPart safety) => safety is SafetyPart.None or SafetyPart.FuelNearHeat or SafetyPart.HoseNearPerson;
 
     /// <summary>Whether voiding a defect takes the two people that clearing it takes.</summary>
     /// <param name="grade">Its grade.</param>
@@ -175,8 +174,7 @@ public sealed record RunAnswer(RunStatus RunStatus, MeterHours? UntilHours = nul
                 on = d;
         }
 
-        return
-            cardOpen ? new(RunStatus.OutOfService, CardOpen: true)
+        return cardOpen ? new(RunStatus.OutOfService, CardOpen: true)
             : @unchecked > 0 ? new(RunStatus.NotChecked, hours, on)
             : hours is null && on is null ? new(RunStatus.NoStopFound)
             : new(RunStatus.RunUntil, hours, on);

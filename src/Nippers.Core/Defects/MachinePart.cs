@@ -131,7 +131,7 @@ public static class MachineParts
             _ => MachinePart.Other,
         };
 
-    /// <summary>The part that a check guards: what it names, else that of its safety-critical thing, else that of its compartment.</summary>
+    /// <summary>The part that a check guards: what it names, or goes by its safety-critical thing, or by its compartment.</summary>
     public static MachinePart Of(WalkCheck check) =>
         check.Part
         ?? (
@@ -144,17 +144,17 @@ public static class MachineParts
     /// <param name="compartment">Its code.</param>
     public static MachinePart OfCompartment(string compartment) =>
         compartment switch
-            {
-                "engine" or "fuel" or "air" or "cooling" or "aftertreatment" => MachinePart.Engine,
-                "hydraulic" => MachinePart.Hydraulics,
-                "electrical" => MachinePart.Electrics,
-                "wheels" => MachinePart.TyresAndWheels,
-                "tracks" or "transmission" or "driveline" or "swing-drive" or "swing-bearing" or "pivot-shaft" => MachinePart.Drive,
-                "cab" or "structure" => MachinePart.Body,
-                var code when code.StartsWith("axle", StringComparison.Ordinal) => MachinePart.Drive,
-                var code when code.StartsWith("final-drive", StringComparison.Ordinal) => MachinePart.Drive,
-                _ => MachinePart.Other,
-            };
+        {
+            "engine" or "fuel" or "air" or "cooling" or "aftertreatment" => MachinePart.Engine,
+            "hydraulic" => MachinePart.Hydraulics,
+            "electrical" => MachinePart.Electrics,
+            "wheels" => MachinePart.TyresAndWheels,
+            "tracks" or "transmission" or "driveline" or "swing-drive" or "swing-bearing" or "pivot-shaft" => MachinePart.Drive,
+            "cab" or "structure" => MachinePart.Body,
+            var code when code.StartsWith("axle", StringComparison.Ordinal) => MachinePart.Drive,
+            var code when code.StartsWith("final-drive", StringComparison.Ordinal) => MachinePart.Drive,
+            _ => MachinePart.Other,
+        };
 
     /// <summary>What the words of a defect speak of, gravest first; empty when they name no part.</summary>
     /// <param name="words">As somebody typed them.</param>
@@ -178,12 +178,20 @@ public static class MachineParts
     /// <summary>The parts to offer for words, the likeliest first.</summary>
     public static ImmutableArray<MachinePart> Proposed(string? words) => [.. Said(words).Select(x => x.Part).Distinct()];
 
+    /// <summary>All parts, those that the words speak of first and <see cref="MachinePart.Other"/> last.</summary>
+    public static ImmutableArray<MachinePart> Offered(string? words) =>
+        [.. Proposed(words).Concat(Enum.GetValues<MachinePart>().Skip(1)).Append(MachinePart.Other).Distinct()];
+
     /// <summary>The grade below which a defect is not taken in: of the part that was tapped and the words, the higher counts.</summary>
     public static SpokenPart Floor(MachinePart part, string? words)
     {
         var tapped = new SpokenPart(part, SafetyOf(part), DefectRules.GradeOf(DefectGrade.Watch, SafetyOf(part)));
         return Said(words).FirstOrDefault(x => x.Least > tapped.Least) is { } spoken
-            ? tapped with { Safety = spoken.Safety, Least = spoken.Least }
+            ? tapped with
+            {
+                Safety = spoken.Safety,
+                Least = spoken.Least,
+            }
             : tapped;
     }
 
@@ -202,6 +210,10 @@ public static class MachineParts
     private static IEnumerable<(string, SpokenPart)> Spoken(MachinePart part, SafetyPart safety, params string[] phrases) =>
         Spoken(part, safety, DefectRules.GradeOf(DefectGrade.Watch, safety), phrases);
 
-    private static IEnumerable<(string, SpokenPart)> Spoken(MachinePart part, SafetyPart safety, DefectGrade least, params string[] phrases) =>
-        phrases.Select(x => (x, new SpokenPart(part, safety, least)));
+    private static IEnumerable<(string, SpokenPart)> Spoken(
+        MachinePart part,
+        SafetyPart safety,
+        DefectGrade least,
+        params string[] phrases
+    ) => phrases.Select(x => (x, new SpokenPart(part, safety, least)));
 }

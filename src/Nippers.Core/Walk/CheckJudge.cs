@@ -247,7 +247,9 @@ public static class CheckJudge
             if (check.Sealed && answer.Added > 0)
                 return Fault(
                     CheckReason.SealedLeak,
-                    around.WetBrakes || (answer.Level < 0 && !BroughtAbove(answer)) ? DefectGrade.Stop : Higher(check.Grade, DefectGrade.Limit)
+                    around.WetBrakes || (answer.Level < 0 && !BroughtAbove(answer))
+                        ? DefectGrade.Stop
+                        : Higher(check.Grade, DefectGrade.Limit)
                 );
             if (answer.Level > 1)
                 return TooFull();
@@ -289,8 +291,9 @@ public static class CheckJudge
 
         // Read again, or so much added that it must be: without either nobody knows.
         private bool BroughtAbove(LevelAnswer answer) =>
-            answer.After is { } after ? after != LevelAfter.Below
-            : check.MarkLitres is { } marks && answer.Added is { } added && answer.Level + added / marks >= 0;
+            answer.After is { } after
+                ? after != LevelAfter.Below
+                : check.MarkLitres is { } marks && answer.Added is { } added && answer.Level + added / marks >= 0;
 
         public CheckResult Measure(MeasureAnswer answer)
         {

@@ -333,7 +333,7 @@ public sealed record FleetDefectEvent(
     double? LimitHours = null,
     string? LimitOn = null,
     long? Walk = null,
-    JsonElement? Answer = null
+    string? Answer = null
 );
 
 /// <summary>A time out of service, who is told of it, and when word was sent.</summary>

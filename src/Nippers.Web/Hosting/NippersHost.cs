@@ -56,6 +56,7 @@ public static class NippersHost
         "/Exchange/ExportFleet",
         "/WalkLists/Check",
         "/WalkLists/Plan",
+        "/WalkLists/Positions",
         "/WalkLists/Copy",
         "/Kinds/Copy",
         "/Programs/Compartment",

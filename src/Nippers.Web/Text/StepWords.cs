@@ -13,7 +13,10 @@ public static class StepWords
             StepKind.Station => step.Posture.Length > 0 && step.Posture != walk.List.Postures.FirstOrDefault()?.Code
                 ? words["Step.StationPosture", step.Station!.Name, walk.List.Postures.First(x => x.Code == step.Posture).Name]
                 : step.Station!.Name,
-            StepKind.Move or StepKind.Leave => words["Step." + step.Kind, walk.List.Postures.FirstOrDefault(x => x.Code == step.Posture)?.Name],
+            StepKind.Move or StepKind.Leave => words[
+                "Step." + step.Kind,
+                walk.List.Postures.FirstOrDefault(x => x.Code == step.Posture)?.Name
+            ],
             _ => words["Step." + step.Kind],
         };
 
@@ -59,7 +62,13 @@ public static class StepWords
                 states
                     .Select((state, at) => (State: state, At: at))
                     .Where(x => x.State is PointState.Bad or PointState.Seized && x.At < check.Points.Length)
-                    .Select(x => words["Result.Point", WalkCheck.PointName(check.Points[x.At]), words[(check.Kind == CheckKind.Grease ? "Grease." : "Point.") + x.State]])
+                    .Select(x =>
+                        words[
+                            "Result.Point",
+                            WalkCheck.PointName(check.Points[x.At]),
+                            words[(check.Kind == CheckKind.Grease ? "Grease." : "Point.") + x.State]
+                        ]
+                    )
             )
             : "";
 

@@ -45,8 +45,7 @@ public sealed class Words(IStringLocalizer<Words> texts)
             : Math.Abs(hours).ToString("#,0", CultureInfo.CurrentCulture);
 
     /// <summary>A volume with its unit, as the person reads it: <c>12.5 L</c>.</summary>
-    public string Volume(Litres litres) =>
-        this["Unit." + PersonUnits.Current.Volume, Figure(litres)];
+    public string Volume(Litres litres) => this["Unit." + PersonUnits.Current.Volume, Figure(litres)];
 
     /// <summary>A volume with its unit.</summary>
     /// <param name="litres">Litres.</param>
@@ -55,10 +54,7 @@ public sealed class Words(IStringLocalizer<Words> texts)
     /// <summary>A volume to be added, always with one decimal, so that a row of them reads evenly: <c>2.0 L</c>.</summary>
     /// <param name="litres">Litres.</param>
     public string ToAdd(double litres) =>
-        this[
-            "Unit." + PersonUnits.Current.Volume,
-            Quantities.Shown(new Litres(litres)).ToString("0.0", CultureInfo.CurrentCulture)
-        ];
+        this["Unit." + PersonUnits.Current.Volume, Quantities.Shown(new Litres(litres)).ToString("0.0", CultureInfo.CurrentCulture)];
 
     /// <summary>A volume in the person's unit, its unit standing elsewhere.</summary>
     public static string Figure(Litres litres) => Whole(Math.Round(Quantities.Shown(litres), Quantities.VolumeDecimals));

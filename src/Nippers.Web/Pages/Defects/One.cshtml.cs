@@ -34,13 +34,7 @@ public sealed class OneModel(DefectViews views, GradeDefect grades, RepairDefect
         bool ownerRemoved,
         string? ownerTried,
         CancellationToken ct
-    ) =>
-        Act(
-            "repair",
-            id,
-            repairs.Repair(id, new(said, hours, minutes, parts, lookAgainHours, ownerRemoved, ownerTried), Actor, ct),
-            ct
-        );
+    ) => Act("repair", id, repairs.Repair(id, new(said, hours, minutes, parts, lookAgainHours, ownerRemoved, ownerTried), Actor, ct), ct);
 
     public Task<IActionResult> OnPostPart(long id, MachinePart on, string? reason, CancellationToken ct) =>
         Act("part", id, notes.SetPart(id, on, reason, Actor, ct), ct);

@@ -2,8 +2,10 @@ using System.Collections.Immutable;
 using System.Globalization;
 using Nippers.App;
 using Nippers.App.Walks;
+using Nippers.Core.Defects;
 using Nippers.Core.Walk;
 using Nippers.Data.Defects;
+using Nippers.Data.Walks;
 using Nippers.Web.Drawing;
 
 namespace Nippers.Web.Pages.Walks;
@@ -81,9 +83,31 @@ public static class WalkShape
     /// </summary>
     public static bool CautionAtStation(WalkCheck check) => check.Kind is CheckKind.Look or CheckKind.Test or CheckKind.Count;
 
+    /// <summary>How the machine stands at a station; null elsewhere.</summary>
+    public static Posture? PostureOf(WalkContext walk, WalkStep step) =>
+        step.Kind == StepKind.Station ? walk.List.Postures.FirstOrDefault(x => x.Code == step.Posture) : null;
+
     /// <summary>The cautions told at a station.</summary>
     public static IEnumerable<string> Cautions(WalkStep step) =>
         step.Checks.Where(x => CautionAtStation(x) && x.Caution.Length > 0).Select(x => x.Caution).Distinct();
+
+    /// <summary>
+    /// What a walk says of the machine: while it is open by what was answered so far, afterwards what was said at its end, less what a
+    /// technician has checked since.
+    /// </summary>
+    public static RunAnswer AnswerOf(WalkContext walk)
+    {
+        if (walk.StopFound)
+            return walk.Answer.RunStatus == RunStatus.OutOfService ? walk.Answer : new(RunStatus.OutOfService);
+        var open = walk.Row.State == WalkState.Open;
+        return
+            walk.NotChecked.Any() && (open || walk.Row.RunStatus == RunStatus.NotChecked) ? new(RunStatus.NotChecked)
+            : !open && walk.Row.RunStatus is { } said and not RunStatus.NotChecked ? new(said, walk.Row.UntilHours, walk.Row.UntilOn)
+            : walk.Answer;
+    }
+
+    /// <summary>Checks that are neither done nor out of the question because a stop was found.</summary>
+    public static IEnumerable<WalkCheck> Left(WalkContext walk) => walk.Checks.Where(x => !walk.IsDone(x) && !walk.IsForbidden(x));
 
     /// <summary>The first step that is not done; null when all are.</summary>
     public static WalkStep? Next(WalkContext walk, string? after = null)
@@ -151,11 +175,17 @@ public sealed record CheckCard(WalkContext Walk, string Step, WalkCheck Check, T
     public IReadOnlyList<DefectRow> Standing => [.. Walk.Standing(Check)];
 
     /// <summary>Stops that this check has found, or that its finding was held against.</summary>
-    public IEnumerable<DefectRow> Stops =>
+    public IEnumerable<StopNow> Stops =>
         Walk.FoundAt(Check)
             .Concat(Standing.Where(x => Walk.SpokenOf.Contains(x.Id)))
-            .Where(x => x is { Stands: true, Grade: Nippers.Core.Defects.DefectGrade.Stop })
-            .DistinctBy(x => x.Id);
+            .Where(x => x is { Stands: true, Grade: DefectGrade.Stop })
+            .DistinctBy(x => x.Id)
+            .Select(x => new StopNow(
+                x,
+                Walk.Row.Machine.Unit,
+                Walk.Row.Machine.Site.Contact,
+                $"{WalkUrls.Step(Walk.Row.Id, Step)}#check-{Check.Code}"
+            ));
 
     /// <summary>The form is shown: nothing answered, points left, something refused, or asked for.</summary>
     public bool ShowsForm => Editing || Typed is not null || Result is null or { Outcome: CheckOutcome.Unfinished };

@@ -11,7 +11,7 @@ using Nippers.Data;
 namespace Nippers.Data.Migrations
 {
     [DbContext(typeof(NippersDb))]
-    [Migration("20261128183552_First")]
+    [Migration("20261128184933_First")]
     partial class First
     {
         /// <inheritdoc />
