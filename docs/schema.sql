@@ -842,6 +842,7 @@ CREATE TABLE "Walks" (
     "Answered" INTEGER NOT NULL,
     "Faults" INTEGER NOT NULL,
     "LeftOut" INTEGER NOT NULL,
+    "HonestSeconds" INTEGER NOT NULL,
     "NotChecked" INTEGER NOT NULL,
     "Answers" TEXT NOT NULL,
     "Note" TEXT NOT NULL,

@@ -66,10 +66,43 @@
       clock.textContent = left > 0 ? `${Math.floor(left / 60)}:${String(left % 60).padStart(2, "0")}` : clock.dataset.runsOver;
     }
   };
-  if (document.querySelector("[data-runs-until]")) {
+  if (document.querySelector("[data-runs-until], #walk-steps")) {
     clocks();
     setInterval(clocks, 1000);
+    document.addEventListener("htmx:afterSettle", clocks);
   }
+
+  // On the page of a whole walk a tap is an answer: a level between its marks, a bowl, a usual fault that stops the machine.
+  document.addEventListener("change", (event) => {
+    const input = event.target;
+    if (!(input instanceof HTMLInputElement) || input.type !== "radio" || !input.closest("#walk-steps")) return;
+    const form = input.form;
+    if (form.dataset.oneTap !== undefined && input.name === "drained") form.requestSubmit();
+    if (form.dataset.oneTap !== undefined && input.name === "level" && input.value >= 0 && input.value <= 100) form.requestSubmit();
+    if (input.name === "usual") {
+      const least = Number(input.dataset.least);
+      for (const grade of form.querySelectorAll("[data-grade-rank]")) grade.hidden = Number(grade.dataset.gradeRank) < least;
+      if (least === 3) form.requestSubmit();
+    }
+    if (input.name === "grade" && form.querySelector("input[name=usual]:checked") && input.value !== "Limit") form.requestSubmit();
+  });
+
+  // A station that is done closes, and the next opens under the thumb.
+  document.addEventListener("htmx:afterSettle", (event) => {
+    const station = event.target instanceof Element && event.target.closest("details.station");
+    if (!station) return;
+    const open = '[data-outcome="open"], [data-outcome="unfinished"], form[data-fault], [data-standing], [data-untick="yes"], [data-told="no"]';
+    const done = !station.querySelector(open);
+    station.dataset.done = String(done);
+    station.querySelector(".station-head .done-box")?.classList.toggle("done-box-on", done);
+    if (!done) return;
+    let next = station.nextElementSibling;
+    while (next && next.dataset.done !== "false") next = next.nextElementSibling;
+    station.open = false;
+    if (!next) return;
+    next.open = true;
+    next.scrollIntoView({ block: "start" });
+  });
 
   // No network: the answer is not lost silently, its form stays and says so.
   for (const failed of ["htmx:sendError", "htmx:timeout"]) {

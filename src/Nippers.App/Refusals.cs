@@ -245,7 +245,7 @@ public static class Refusals
     /// <summary>It holds no figure.</summary>
     public static Refusal LabNothing() => new("", "labNothing");
 
-    /// <summary>A paper sheet is of an earlier day. For today just begin a walkaround.</summary>
+    /// <summary>That day has not come yet.</summary>
     public static Refusal LateNotPast() => new("lateOn", "lateNotPast");
 
     /// <summary>At most <paramref name="days"/> days back.</summary>

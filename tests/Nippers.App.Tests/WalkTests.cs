@@ -35,7 +35,7 @@ public sealed class WalkTests
     {
         await using var fleet = await Fleet.WithLoader();
         var id = await Walked(fleet);
-        fleet.Clock.Advance(TimeSpan.FromMinutes(9));
+        fleet.Clock.Advance(TimeSpan.FromMinutes(40));
         var finished = await Finish(fleet, id);
         Assert.True(finished.Done, Code(finished));
 
@@ -227,7 +227,7 @@ public sealed class WalkTests
     public async Task Late_sheets_stand_on_their_own_day_without_a_pace_and_future_or_old_ones_are_refused()
     {
         await using var fleet = await Fleet.WithLoader();
-        Assert.Equal("lateNotPast", Code(await Start(fleet, lateOn: "2026-03-16")));
+        Assert.Equal("lateNotPast", Code(await Start(fleet, lateOn: "2026-03-17")));
         Assert.Equal("lateTooLong", Code(await Start(fleet, lateOn: "2026-02-01")));
         Assert.Equal("notADate", Code(await Start(fleet, lateOn: "soon")));
         var id = (await Start(fleet, "354.1", lateOn: "2026-03-15")).Value!.WalkId;

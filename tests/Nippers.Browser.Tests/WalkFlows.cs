@@ -106,6 +106,8 @@ public sealed class WalkFlows(Browser browser) : IClassFixture<Browser>
         browser.App.Clock.Advance(TimeSpan.FromMinutes(20));
         browser.Open($"/walk/{unit}");
         Write("#hours", hours);
+        foreach (var round in browser.Driver.FindElements(By.CssSelector("input[name=parts]:not(:checked)")))
+            Press(round);
         Press("form[novalidate] button.btn-tall");
         browser.WaitForText("#flash", $"Walkaround of {unit} begun");
         browser.AssertSound();
@@ -124,7 +126,7 @@ public sealed class WalkFlows(Browser browser) : IClassFixture<Browser>
 
         var steps = 0;
         var sound = new HashSet<string>();
-        Press("main a.btn-main");
+        browser.Open($"/walks/{id}/at/isolate");
         while (!browser.Driver.Url.EndsWith("/end", StringComparison.Ordinal))
         {
             Assert.True(++steps < 30, "the walk does not end");
@@ -150,15 +152,17 @@ public sealed class WalkFlows(Browser browser) : IClassFixture<Browser>
                     browser.WaitForText("#check-engine-oil-level [data-result]", "topped up; 4 L added");
                 }
 
-                if (step == "off-right")
+                if (step == "off-hang-right")
                 {
+                    browser.WaitForText("main", "Nobody under the machine");
                     // Too loose by the machine's own limits: grease in, found and fixed on the spot.
                     Press("#check-sag-right input[name=ticked]");
                     Write("#check-sag-right input[name=figures]", "58");
                     Keep("sag-right");
                     browser.WaitForText("#check-sag-right [data-result]", "over the limit of 50");
                     browser.WaitForText("#check-sag-right [data-result]", "pump grease into the adjuster");
-                    Write("#check-sag-right #words", "Right track loose");
+                    Press("#check-sag-right input[name=usual][value='too loose']");
+                    Press("#check-sag-right input[name=grade][value=NextService]");
                     Press("#check-sag-right details summary");
                     Write("#check-sag-right #fixedWords", "Grease in, 38 mm now");
                     Write("#check-sag-right #lookAgainHours", "10");
@@ -167,21 +171,24 @@ public sealed class WalkFlows(Browser browser) : IClassFixture<Browser>
                     browser.WaitForText("#check-sag-right", "fixed: Grease in, 38 mm now");
                 }
 
-                if (step == "off-cab")
+                if (step == "key-cab")
                 {
-                    Press("#check-seat-belt button[value=fault]");
-                    browser.Find("#check-seat-belt form[data-fault]");
-                    Assert.Equal(
-                        ["Stop"],
-                        browser
-                            .Driver.FindElements(By.CssSelector("#check-seat-belt input[name=grade]"))
-                            .Select(x => x.GetAttribute("value"))
-                    );
-                    Write("#check-seat-belt #words", "Belt frayed at the buckle");
-                    browser.Find("#check-seat-belt #photo").SendKeys(picture);
-                    Press("#check-seat-belt form[data-fault] > button");
-                    browser.Find("#check-seat-belt [data-defect]");
+                    Press("#check-horn button[value=fault]");
+                    browser.Find("#check-horn form[data-fault] [data-grade=Stop]");
+                    Assert.Empty(browser.Driver.FindElements(By.CssSelector("#check-horn input[name=grade]")));
+                    Write("#check-horn #words", "Horn dead, wire off at the button");
+                    browser.Find("#check-horn #photo").SendKeys(picture);
+                    Press("#check-horn form[data-fault] > button");
+                    browser.Find("#check-horn [data-defect]");
                     browser.WaitForText("#walk-progress", "Out of service");
+
+                    // What to do now stands there, and that nobody knows yet.
+                    browser.WaitForText("#check-horn [data-stop-now]", "Mara Quill, radio 1");
+                    browser.WaitForText("#check-horn [data-told]", "Not sent: nobody knows yet");
+                    Write("#check-horn input[name=whom]", "Mara");
+                    Press("#check-horn [data-stop-now] form button");
+                    browser.WaitForText("#check-horn [data-told]", "Mara was told");
+                    browser.AssertSound();
                 }
 
                 AnswerTheRest();
@@ -199,7 +206,11 @@ public sealed class WalkFlows(Browser browser) : IClassFixture<Browser>
         browser.WaitForText("#flash", "Walkaround signed off");
         browser.AssertSound();
         var walk = await browser.App.Ask(db => db.Walks.SingleAsync(x => x.Id == id, Ct));
-        Assert.Equal((WalkState.Finished, 0, 2, RunStatus.OutOfService), (walk.State, walk.LeftOut, walk.Faults, walk.RunStatus!.Value));
+        Assert.Equal((WalkState.Finished, 2, RunStatus.OutOfService), (walk.State, walk.Faults, walk.RunStatus!.Value));
+
+        // After the stop nobody was asked to start it, and nobody had to say why.
+        Assert.True(walk.LeftOut > 0);
+        browser.WaitForText("main", "Not done: stop found");
         Assert.Equal(
             new Litres(4),
             await browser.App.Ask(db => db.TopUps.Where(x => x.WalkId == id).Select(x => x.Litres).SingleAsync(Ct))
@@ -220,7 +231,7 @@ public sealed class WalkFlows(Browser browser) : IClassFixture<Browser>
         browser.WaitForText("main", "EX-01 is out of service");
         browser.Open("/defects?unit=EX-01");
         Press("[data-defect] a[href^='/defects/']");
-        browser.WaitForText("main", "Belt frayed at the buckle");
+        browser.WaitForText("main", "Horn dead, wire off at the button");
         browser.Wait(d =>
             (bool)
                 ((IJavaScriptExecutor)d).ExecuteScript(
@@ -276,7 +287,6 @@ public sealed class WalkFlows(Browser browser) : IClassFixture<Browser>
         browser.Open("/walks");
         Press("[data-unit=EX-01] a.btn-main");
         browser.WaitForText("[data-progress]", "2 of");
-        Press("main a.btn-main");
         browser.Find("form[action*='handler=tick']");
         browser.Open($"/walks/{id}/at/off-ground");
         Outcome("notices", "ok");
@@ -346,6 +356,7 @@ public sealed class WalkFlows(Browser browser) : IClassFixture<Browser>
         await browser.Begin("tam");
         browser.Open("/defects/new?unit=WL-01");
         Write("#words", "Lift cylinder gland weeps");
+        browser.Tap("input[name=on][value=Hydraulics]");
         browser.Tap("input[name=grade][value=Limit]");
         Write("#limitHours", "");
         Write("#limitDays", "3");
@@ -376,8 +387,10 @@ public sealed class WalkFlows(Browser browser) : IClassFixture<Browser>
         browser.WaitForText("#flash", "voided");
 
         browser.Find("#quick-line").SendKeys("WL-01 defect left guard loose");
-        browser.WaitForText("[data-quick]", "Enter reports on WL-01: left guard loose");
+        browser.WaitForText("[data-quick]", "A defect on WL-01: left guard loose");
         browser.Find("#quick-line").SendKeys(Keys.Enter);
+        browser.WaitForText("main", "Say what it is on");
+        browser.Press("[data-quick] button[name=on][value=Body]");
         browser.WaitForText("main", "left guard loose");
         Assert.Equal(
             DefectGrade.NextService,

@@ -28,6 +28,9 @@ public sealed record DefectInput
     /// <summary>The words decide where nobody could be asked: what speaks for the graver part counts.</summary>
     public bool PartBySaying { get; init; }
     public string? Words { get; init; }
+
+    /// <summary>One of the usual faults of the check, as it was tapped; what was typed stands behind it.</summary>
+    public string? Usual { get; init; }
     public DefectGrade? Grade { get; init; }
 
     /// <summary>A person chooses the grade: nothing is chosen beforehand, unless only a stop is left.</summary>
@@ -96,7 +99,7 @@ public sealed class ReportDefect(NippersDb db, UnitOfWork writes, DefectService 
         if (input.Check is { Length: > 0 } && check is null)
             refusals.Add(Refusals.NoSuchCheck("check", input.Check));
 
-        var words = (input.Words ?? "").Trim();
+        var words = string.Join(": ", new[] { input.Usual?.Trim(), input.Words?.Trim() }.Where(x => x is { Length: > 0 }));
         if (words.Length == 0)
             refusals.Add(Refusals.WordsNeeded("words"));
         else if (words.Length > DefectService.LongestWords)
@@ -204,7 +207,8 @@ public sealed class ReportDefect(NippersDb db, UnitOfWork writes, DefectService 
             && walk.Checks.FirstOrDefault(x => x.Code == check.Code) is { } asked
                 ? walk.ResultOf(asked)?.Grade ?? DefectGrade.Watch
                 : DefectGrade.Watch;
-        return (safety, new[] { least, judged, DefectRules.GradeOf(check.Grade, safety) }.Max());
+        var usual = check.Faults.FirstOrDefault(x => words.StartsWith(x.Words, StringComparison.OrdinalIgnoreCase));
+        return (safety, new[] { least, judged, usual?.Least ?? DefectGrade.Watch, DefectRules.GradeOf(check.Grade, safety) }.Max());
     }
 
     private async Task<string> AnswerOf(long walkId, string check, CancellationToken ct) =>

@@ -426,6 +426,7 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                         Faults = record.Faults,
                         LeftOut = record.LeftOut,
                         NotChecked = record.NotChecked ?? 0,
+                        HonestSeconds = record.HonestSeconds ?? 0,
                         Answers = answers,
                         Note = record.Note ?? "",
                         Batch = record.Batch,

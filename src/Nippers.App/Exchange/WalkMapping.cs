@@ -95,6 +95,7 @@ public static partial class FleetMapping
             x.VoidedBy,
             x.VoidReason,
             x.NotChecked > 0 ? x.NotChecked : null,
+            x.HonestSeconds > 0 ? x.HonestSeconds : null,
             later.Count > 0
                 ?
                 [

@@ -100,7 +100,7 @@ public sealed class TodayView(NippersDb db, StatusKeeper keeper, TimeProvider cl
                 g.Count(x => x.Worst == DueStatus.Coming),
                 g.Count(x => x.Unconfirmed > 0),
                 g.Count(x => x.Stale && !x.Parked),
-                g.Count(x => x.OutOfService),
+                g.Count(x => x.OutOfService || x.CardOpen || x.NotChecked > 0),
                 g.Count(x => x.MissedWalks > 0)
             ))
             .SingleOrDefaultAsync(ct)
@@ -111,7 +111,7 @@ public sealed class TodayView(NippersDb db, StatusKeeper keeper, TimeProvider cl
         fleet = filter.Look switch
         {
             TodayFilter.Unconfirmed => fleet.Where(x => x.Unconfirmed > 0),
-            TodayFilter.Stopped => fleet.Where(x => x.OutOfService),
+            TodayFilter.Stopped => fleet.Where(x => x.OutOfService || x.CardOpen || x.NotChecked > 0),
             TodayFilter.Missed => fleet.Where(x => x.MissedWalks > 0),
             TodayFilter.Stale => fleet.Where(x => x.Stale && !x.Parked),
             _ => fleet,

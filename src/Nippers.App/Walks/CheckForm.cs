@@ -82,7 +82,11 @@ public static class CheckForm
         new([
             .. Enumerable
                 .Range(0, check.Points.Length)
-                .Select(i => typed.Pick<PointState>(Point(i)) is { } state ? state : PointState.Open),
+                .Select(i =>
+                    typed.Pick<PointState>(Point(i)) is { } state ? state
+                    : typed.Has("all") ? PointState.Good
+                    : PointState.Open
+                ),
         ]);
 
     private static DrainAnswer? Drain(WalkCheck check, TypedFields typed, List<Refusal> refusals)

@@ -65,7 +65,8 @@ public sealed class FinishWalk(NippersDb db, UnitOfWork writes, StatusKeeper kee
             answers.TryAdd(check.Code, new LeftOutAnswer(LeftOutAnswer.StopFound));
 
         var results = walk.Checks.ToDictionary(x => x.Code, x => walk.Judge(x, answers[x.Code]), StringComparer.Ordinal);
-        row.NotChecked = walk.NotChecked.Count();
+        row.NotChecked = row.Round == WalkRound.Whole ? walk.NotChecked.Count() : 0;
+        row.HonestSeconds = (int)WalkMinutes.Honest(walk.Steps, x => answers[x.Code] is not LeftOutAnswer);
         row.State = WalkState.Finished;
         row.FinishedAt = writes.Now;
         row.FinishedBy = actor.Name;

@@ -5,26 +5,29 @@ using Nippers.Data.Walks;
 namespace Nippers.App.Walks;
 
 /// <summary>
-/// The answers of a finished walk as one short text. Most are "sound" and nothing else: those are kept as ranges of
-/// their places in the walk, the others each as it was given.
+/// The answers of a finished walk as one short text. Most are "sound" and nothing else, said of one check or of a station at
+/// once: those are kept as ranges of their places in the walk, the others each as it was given.
 /// </summary>
 public static class PackedAnswers
 {
-    private sealed record Packed(string? S, Dictionary<string, CheckAnswer>? A);
+    private sealed record Packed(string? S, Dictionary<string, CheckAnswer>? A, string? O = null);
 
     /// <summary>Packs answers.</summary>
     /// <param name="codes">Codes of the walk's checks, in order.</param>
     /// <param name="answers">The answers.</param>
     public static string Pack(IReadOnlyList<string> codes, IReadOnlyDictionary<string, CheckAnswer> answers)
     {
-        var plain = Ranges.Write(
-            Enumerable.Range(0, codes.Count).Where(i => answers.TryGetValue(codes[i], out var answer) && answer == CheckAnswer.Plain)
-        );
+        string Same(CheckAnswer wanted) =>
+            Ranges.Write(Enumerable.Range(0, codes.Count).Where(i => answers.TryGetValue(codes[i], out var answer) && answer == wanted));
+        var (plain, atOnce) = (Same(CheckAnswer.Plain), Same(CheckAnswer.OkAtOnce));
         var others = answers
-            .Where(x => x.Value != CheckAnswer.Plain)
+            .Where(x => x.Value != CheckAnswer.Plain && x.Value != CheckAnswer.OkAtOnce)
             .OrderBy(x => x.Key, StringComparer.Ordinal)
             .ToDictionary(x => x.Key, x => x.Value);
-        return JsonSerializer.Serialize(new Packed(plain.Length > 0 ? plain : null, others.Count > 0 ? others : null), ListJson.Options);
+        return JsonSerializer.Serialize(
+            new Packed(plain.Length > 0 ? plain : null, others.Count > 0 ? others : null, atOnce.Length > 0 ? atOnce : null),
+            ListJson.Options
+        );
     }
 
     /// <summary>Reads one answer.</summary>
@@ -44,6 +47,8 @@ public static class PackedAnswers
         var packed = ListJson.ReadKind<Packed>(text);
         foreach (var at in Ranges.Read(packed.S ?? "", codes.Count))
             answers[codes[at]] = CheckAnswer.Plain;
+        foreach (var at in Ranges.Read(packed.O ?? "", codes.Count))
+            answers[codes[at]] = CheckAnswer.OkAtOnce;
         foreach (var (code, answer) in packed.A ?? [])
             answers[code] = answer;
         return answers;

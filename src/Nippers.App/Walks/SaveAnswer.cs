@@ -44,6 +44,41 @@ public sealed class SaveAnswer(NippersDb db, UnitOfWork writes, DefectNotes note
             ct
         );
 
+    /// <summary>
+    /// Says OK of all looks of a station that are left: none that is safety-critical, that has an open defect, or that failed in the last
+    /// 30 days. The record keeps that it was said at once.
+    /// </summary>
+    public Task<Outcome<Nothing>> AllOk(long walkId, string step, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                var walk = await WalkContext.Load(db, walkId, ct);
+                if (walk is null)
+                    return Outcome<Nothing>.Refused(Refusals.NoSuchWalk());
+                if (walk.Row.State != WalkState.Open)
+                    return Outcome<Nothing>.Refused(Refusals.WalkNotOpen());
+                if (walk.Steps.FirstOrDefault(x => x.Code == step && x.Kind == StepKind.Station) is not { } station)
+                    return Outcome<Nothing>.Refused(Refusals.NoSuchStep());
+                foreach (var check in station.Checks.Where(walk.MayBeSaidAtOnce))
+                {
+                    db.WalkAnswers.Add(
+                        new()
+                        {
+                            WalkId = walkId,
+                            Code = check.Code,
+                            By = actor.Name,
+                            At = writes.Now,
+                            Answer = PackedAnswers.WriteOne(CheckAnswer.OkAtOnce),
+                            Revision = 1,
+                        }
+                    );
+                }
+
+                return Outcome<Nothing>.Of(Nothing.Special);
+            },
+            ct
+        );
+
     /// <summary>Ticks a step between stations, or takes the tick off.</summary>
     public Task<Outcome<Nothing>> Tick(long walkId, string step, bool done, Actor actor, CancellationToken ct) =>
         writes.Run(

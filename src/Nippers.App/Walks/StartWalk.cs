@@ -18,6 +18,9 @@ public sealed record StartWalkInput
     public Ground Ground { get; init; }
     public WalkRound Round { get; init; }
 
+    /// <summary>The rounds to make now; null: all that is due in <see cref="Round"/>.</summary>
+    public IReadOnlyCollection<WalkPart>? Parts { get; init; }
+
     /// <summary>The date of a paper sheet that is entered afterwards; empty: now.</summary>
     public string? LateOn { get; init; }
 
@@ -53,9 +56,13 @@ public sealed class StartWalk(NippersDb db, UnitOfWork writes, LogReading log)
         if (machine.Retired)
             return Outcome<StartedWalk>.Refused(Refusals.MachineRetired());
         var late = !string.IsNullOrWhiteSpace(input.LateOn);
-        if (!late && await db.OpenWalk(machine.Id, input.Round, ct) is { Late: false } open)
+        var round =
+            input.Parts is null ? input.Round
+            : input.Parts.Contains(WalkPart.Ordinary) ? WalkRound.Whole
+            : WalkRound.Second;
+        if (!late && await db.OpenWalk(machine.Id, round, ct) is { Late: false } open)
             return Outcome<StartedWalk>.Of(new(open.Id, null, Resumed: true));
-        if (await db.OpenWalk(machine.Id, input.Round, ct) is not null)
+        if (await db.OpenWalk(machine.Id, round, ct) is not null)
             return Outcome<StartedWalk>.Refused(Refusals.WalkOpen());
 
         var refusals = new List<Refusal>();
@@ -65,7 +72,7 @@ public sealed class StartWalk(NippersDb db, UnitOfWork writes, LogReading log)
         {
             if (LocalTime.ParseDate(input.LateOn) is not { } day)
                 refusals.Add(Refusals.NotADate("lateOn"));
-            else if (day >= today)
+            else if (day > today)
                 refusals.Add(Refusals.LateNotPast());
             else if (day < today.AddDays(-LatestDays))
                 refusals.Add(Refusals.LateTooLong(LatestDays));
@@ -75,6 +82,8 @@ public sealed class StartWalk(NippersDb db, UnitOfWork writes, LogReading log)
                 on = day;
         }
 
+        if (input.Parts is { Count: 0 })
+            refusals.Add(Refusals.Needed("parts"));
         var version = await db.ListOf(machine, ct);
         if (version is null)
             refusals.Add(Refusals.NoWalkList());
@@ -94,8 +103,9 @@ public sealed class StartWalk(NippersDb db, UnitOfWork writes, LogReading log)
         var life = validated.Shown + validated.OffsetHours;
         var list = version!.ToList();
         var due = WalkRoute
-            .Due(list, machine.OptionWords, input.Round, await db.ChecksLastDone(machine.Id, ct), life, machine.Site.StopsEachWalk)
+            .Due(list, machine.OptionWords, input.Parts is null ? round : WalkRound.Whole, await db.ChecksLastDone(machine.Id, ct), life, machine.Site.StopsEachWalk)
             .Concat(list.Checks.Where(x => x.Cadence == Cadence.OnSign && input.OnSign.Contains(x.Code)))
+            .Where(x => input.Parts is not { } parts || parts.Contains(WalkMinutes.PartOf(x)) || (round == WalkRound.Whole && x.IsSafetyCritical))
             .Where(x => !stopped || late || x.Engine == EngineState.Off);
         var checks = WalkRoute.Steps(list, due).SelectMany(x => x.Checks).Select(x => x.Code).ToList();
         if (checks.Count == 0)
@@ -104,7 +114,7 @@ public sealed class StartWalk(NippersDb db, UnitOfWork writes, LogReading log)
         {
             MachineId = machine.Id,
             VersionId = version.Id,
-            Round = input.Round,
+            Round = round,
             On = on,
             StartedAt = writes.Now,
             StartedBy = actor.Name,

@@ -34,7 +34,8 @@ public static class StarterLists
         string Wait,
         string Caution,
         string Figure,
-        string Points
+        string Points,
+        string Faults
     );
 
     private sealed record WordLine(string Code, string Text);
@@ -99,6 +100,16 @@ public static class StarterLists
                 Body = ListJson.Write(x.Body),
             });
 
+    private static DefectGrade FloorOf(string letter) =>
+        letter switch
+        {
+            "S" => DefectGrade.Stop,
+            "L" => DefectGrade.Limit,
+            "N" => DefectGrade.NextService,
+            "W" => DefectGrade.Watch,
+            _ => throw new InvalidDataException($"{letter} is no floor of a usual fault."),
+        };
+
     private static WalkCheck ToCheck(CheckLine line, Dictionary<string, string> words)
     {
         var figure = line.Figure.Length > 0 ? line.Figure.Split('|') : ["", "", "", "", "1", ""];
@@ -131,6 +142,12 @@ public static class StarterLists
             Wear = Flag("wear"),
             Sealed = Flag("sealed"),
             Glass = Flag("glass"),
+            Faults =
+            [
+                .. line.Faults.Split('|', StringSplitOptions.RemoveEmptyEntries)
+                    .Select(x => x.Split(':'))
+                    .Select(x => new UsualFault(x[0], FloorOf(x[1]))),
+            ],
             Points = line.Points.Length > 0 ? [.. line.Points.Split('|')] : [],
         };
     }

@@ -16,6 +16,9 @@ public sealed class WalkContext
     // A fill or top-up this many hours back still explains oil above the mark.
     private static readonly MeterHours ExplainHours = new(500);
 
+    // A fault this many days back keeps a check from being said OK with the rest.
+    private const int PastDays = 30;
+
     private WalkContext(WalkRow row, CheckList list, ImmutableArray<WalkCheck> checks)
     {
         (Row, List, Checks) = (row, list, checks);
@@ -117,6 +120,27 @@ public sealed class WalkContext
             WetBrakes = Row.Machine.OptionWords.Contains("brakes=wet"),
         };
 
+    /// <summary>Answers of the last walk, by check code: what stood here last time.</summary>
+    public required IReadOnlyDictionary<string, CheckAnswer> LastTime { get; init; }
+
+    /// <summary>Day of the last walk; null when there was none.</summary>
+    public required DateOnly? LastOn { get; init; }
+
+    /// <summary>Checks that failed in the last days, with what was found there, newest first.</summary>
+    public required ILookup<string, DefectRow> Lately { get; init; }
+
+    /// <summary>When the engine was stopped and locked out, as the tick says; null while it was not.</summary>
+    public DateTimeOffset? StoppedAt =>
+        Rows.TryGetValue(SaveAnswer.StepPrefix + "isolate", out var row) && row.Answer.Length > 0 ? row.At : null;
+
+    /// <summary>Whether a check may be said OK with the rest of its station.</summary>
+    public bool MayBeSaidAtOnce(WalkCheck check) =>
+        check is { Kind: CheckKind.Look, IsSafetyCritical: false, AsksTick: false }
+        && !Answers.ContainsKey(check.Code)
+        && !IsForbidden(check)
+        && !Standing(check).Any()
+        && !Lately[check.Code].Any();
+
     /// <summary>What an answer to a check comes to on this walk.</summary>
     public CheckResult Judge(WalkCheck check, CheckAnswer answer) => CheckJudge.Judge(check, answer, Around(check));
 
@@ -177,12 +201,12 @@ public sealed class WalkContext
                 ? rows.Where(x => !x.Key.StartsWith(SaveAnswer.StepPrefix, StringComparison.Ordinal))
                     .ToDictionary(x => x.Key, x => PackedAnswers.ReadOne(x.Value.Answer), StringComparer.Ordinal)
                 : PackedAnswers.Unpack(WalkChecks.Codes(row, list), row.Answers);
-        var since = row.LifeHours - ExplainHours;
+        var explains = row.LifeHours - ExplainHours;
         var filled = await db
-            .TopUps.Where(x => x.MachineId == row.MachineId && x.LifeHours >= since)
+            .TopUps.Where(x => x.MachineId == row.MachineId && x.LifeHours >= explains)
             .Select(x => x.Compartment)
             .Union(
-                db.Completions.Where(x => x.MachineId == row.MachineId && x.LifeHours >= since)
+                db.Completions.Where(x => x.MachineId == row.MachineId && x.LifeHours >= explains)
                     .Join(
                         db.ProgramItems.Where(i => i.ProgramId == row.Machine.ProgramId && i.EveryHours > new MeterHours(500)),
                         c => c.ItemCode,
@@ -192,6 +216,21 @@ public sealed class WalkContext
             )
             .ToListAsync(ct);
         var lately = row.LifeHours - MeterHours.Of(CheckContext.AgainHours);
+        var last = await db
+            .Walks.AsNoTracking()
+            .Include(x => x.Version)
+            .Where(x => x.MachineId == row.MachineId && x.State == WalkState.Finished && x.Round == WalkRound.Whole && x.Id != id)
+            .Where(x => x.On <= row.On)
+            .OrderByDescending(x => x.On)
+            .ThenByDescending(x => x.Id)
+            .FirstOrDefaultAsync(ct);
+        var since = row.On.AddDays(-PastDays);
+        var past = await db
+            .Defects.AsNoTracking()
+            .Where(x => x.MachineId == row.MachineId && x.CheckCode != "" && x.On >= since && x.State != DefectState.Voided)
+            .Where(x => x.WalkId == null || x.WalkId != id)
+            .OrderByDescending(x => x.Id)
+            .ToListAsync(ct);
         return new(row, list, checks)
         {
             ToppedUp = (
@@ -202,6 +241,9 @@ public sealed class WalkContext
                     .Select(x => x.Compartment)
                     .ToListAsync(ct)
             ).ToHashSet(StringComparer.Ordinal),
+            LastTime = last is null ? new() : PackedAnswers.Unpack(WalkChecks.Codes(last, last.Version.ToList()), last.Answers),
+            LastOn = last?.On,
+            Lately = past.ToLookup(x => x.CheckCode, StringComparer.Ordinal),
             Facts = await db.RunFactsOf(row.MachineId, ct),
             SpokenOf = (await db.DefectEvents.Where(x => x.WalkId == id).Select(x => x.DefectId).Distinct().ToListAsync(ct)).ToHashSet(),
             Later = await db.LaterChecks.AsNoTracking().Where(x => x.WalkId == id).ToListAsync(ct),

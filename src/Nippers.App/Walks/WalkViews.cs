@@ -15,6 +15,12 @@ using Nippers.Data.Walks;
 
 namespace Nippers.App.Walks;
 
+/// <summary>A round that is due.</summary>
+/// <param name="Part">Which.</param>
+/// <param name="Checks">Checks in it.</param>
+/// <param name="Minutes">Minutes that it takes as it is meant.</param>
+public sealed record WalkOffer(WalkPart Part, int Checks, int Minutes);
+
 /// <summary>What the start of a walk shows.</summary>
 public sealed record WalkStart(
     Machine Machine,
@@ -25,8 +31,7 @@ public sealed record WalkStart(
     DateTimeOffset? LastAt,
     double HoursNow,
     IReadOnlyList<WalkCheck> OnSign,
-    int Due,
-    int DueSecond,
+    IReadOnlyList<WalkOffer> Offers,
     int LookAgain,
     DateOnly? WalkedOn,
     DateOnly Today,
@@ -145,14 +150,25 @@ public sealed class WalkViews(NippersDb db, StatusKeeper keeper, TimeProvider cl
             use.HasReading ? use.Last.At : null,
             use.HoursNow(now) - offset.Value,
             list is null ? [] : [.. list.Checks.Where(x => x.Cadence == Cadence.OnSign && OptionRule.Holds(x.Needs, machine.OptionWords))],
-            list is null ? 0 : WalkRoute.Due(list, machine.OptionWords, WalkRound.Whole, last, life, machine.Site.StopsEachWalk).Length,
-            list is null ? 0 : WalkRoute.Due(list, machine.OptionWords, WalkRound.Second, last, life, machine.Site.StopsEachWalk).Length,
+            list is null ? [] : Rounds(list, WalkRoute.Due(list, machine.OptionWords, WalkRound.Whole, last, life, machine.Site.StopsEachWalk)),
             (await db.LookAgain(machine.Id, life, ct)).Count,
             walked,
             LocalDay.Of(now, facts.Zone),
             facts.Zone
         );
     }
+
+    /// <summary>What is due, in the rounds in which it is offered, each with how long it takes.</summary>
+    private static List<WalkOffer> Rounds(CheckList list, ImmutableArray<WalkCheck> due) =>
+        [
+            .. due.GroupBy(WalkMinutes.PartOf)
+                .OrderBy(x => x.Key)
+                .Select(x => new WalkOffer(
+                    x.Key,
+                    x.Count(),
+                    Math.Max(1, (int)Math.Round(WalkMinutes.Honest(WalkRoute.Steps(list, x)) / 60))
+                )),
+        ];
 
     /// <summary>What a walk on a machine would ask now, for a sheet of paper; null for an unknown unit or one without a list.</summary>
     public async Task<WalkSheet?> Sheet(string unit, CancellationToken ct)

@@ -92,13 +92,20 @@ public abstract record CheckAnswer
     /// <summary>Seen OK and nothing else said.</summary>
     public static CheckAnswer Plain { get; } = new SeenAnswer(true);
 
+    /// <summary>Seen OK with all else that was left of its station.</summary>
+    public static CheckAnswer OkAtOnce { get; } = new SeenAnswer(true, AtOnce: true);
+
     /// <summary>Hands the answer to the case of its kind.</summary>
     public abstract T To<T>(ICheckAnswerCases<T> cases);
 }
 
 /// <summary>Looked at or tried: OK, works, no codes; or not.</summary>
 /// <param name="Ok">Whether it is as it should be.</param>
-public sealed record SeenAnswer([property: JsonRequired, JsonIgnore(Condition = JsonIgnoreCondition.Never)] bool Ok) : CheckAnswer
+/// <param name="AtOnce">Said of a whole station at once.</param>
+public sealed record SeenAnswer(
+    [property: JsonRequired, JsonIgnore(Condition = JsonIgnoreCondition.Never)] bool Ok,
+    bool AtOnce = false
+) : CheckAnswer
 {
     /// <inheritdoc/>
     public override T To<T>(ICheckAnswerCases<T> cases) => cases.Seen(this);

@@ -175,6 +175,11 @@ public enum FluidUse
     BrakeFluid,
 }
 
+/// <summary>What usually is wrong at a check, to be tapped.</summary>
+/// <param name="Words">In the crew's words.</param>
+/// <param name="Least">Grade at least.</param>
+public sealed record UsualFault(string Words, DefectGrade Least);
+
 /// <summary>One check of a list.</summary>
 /// <remarks>Rules 7. Limits that belong to one machine (its sag, its tyres) stand with the machine and go before these.</remarks>
 public sealed record WalkCheck
@@ -259,6 +264,9 @@ public sealed record WalkCheck
 
     /// <summary>Level: what is in it; null goes by the compartment.</summary>
     public FluidUse? Fluid { get; init; }
+
+    /// <summary>What usually is wrong here, in the crew's words.</summary>
+    public ImmutableArray<UsualFault> Faults { get; init; } = [];
 
     /// <summary>The part it guards; null goes by what it is and where.</summary>
     public MachinePart? Part { get; init; }

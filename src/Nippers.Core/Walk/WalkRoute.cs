@@ -171,15 +171,19 @@ public static class WalkRoute
 }
 
 /// <summary>How fast a walk went.</summary>
-/// <remarks>Rules 7: faster than 4 s a check is shown as too quick to have looked; nothing else is concluded from it.</remarks>
+/// <remarks>Rules 7: under half of its honest time is shown as too quick to have looked; nothing else is concluded from it.</remarks>
 public static class Pace
 {
-    /// <summary>Seconds a check, below which a walk was too quick to have looked.</summary>
+    /// <summary>Seconds a check, below which a walk of which no honest time is known was too quick to have looked.</summary>
     public const double Least = 4;
 
     /// <summary>Seconds a check; null when nothing was answered.</summary>
     public static double? SecondsACheck(TimeSpan took, int answered) => answered > 0 ? took.TotalSeconds / answered : null;
 
     /// <summary>Whether that was too quick to have looked.</summary>
-    public static bool TooQuick(TimeSpan took, int answered) => SecondsACheck(took, answered) < Least;
+    /// <param name="took">How long it took.</param>
+    /// <param name="answered">Checks that were answered.</param>
+    /// <param name="honestSeconds">How long it takes as it is meant; 0 when nobody knows.</param>
+    public static bool TooQuick(TimeSpan took, int answered, double honestSeconds = 0) =>
+        honestSeconds > 0 ? took.TotalSeconds < honestSeconds * WalkMinutes.LeastShare : SecondsACheck(took, answered) < Least;
 }

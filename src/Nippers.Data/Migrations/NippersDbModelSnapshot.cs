@@ -3041,6 +3041,9 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("Ground")
                         .HasColumnType("INTEGER");
 
+                    b.Property<int>("HonestSeconds")
+                        .HasColumnType("INTEGER");
+
                     b.Property<bool>("Late")
                         .HasColumnType("INTEGER");
 

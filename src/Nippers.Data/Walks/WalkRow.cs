@@ -68,6 +68,9 @@ public sealed class WalkRow
     public int Faults { get; set; }
     public int LeftOut { get; set; }
 
+    /// <summary>Seconds that it takes as it is meant; 0 in walks of before this was told.</summary>
+    public int HonestSeconds { get; set; }
+
     /// <summary>Safety-critical checks that were due and that nobody has made, then or later.</summary>
     public int NotChecked { get; set; }
 
@@ -89,7 +92,7 @@ public sealed class WalkRow
     /// <summary>How long it took; null while open and for late sheets.</summary>
     public TimeSpan? Took => FinishedAt is { } end && !Late ? end - StartedAt : null;
 
-    public bool TooQuick => Took is { } took && Pace.TooQuick(took, Answered);
+    public bool TooQuick => Took is { } took && Pace.TooQuick(took, Answered, HonestSeconds);
 }
 
 /// <summary>An answer of an open walk. Its revision lets two phones notice each other.</summary>

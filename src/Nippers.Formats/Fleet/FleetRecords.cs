@@ -247,6 +247,7 @@ public sealed record FleetWalk(
     string? VoidedBy = null,
     string? VoidReason = null,
     int? NotChecked = null,
+    int? HonestSeconds = null,
     IReadOnlyList<FleetLaterCheck>? Later = null
 ) : FleetRecord;
 

@@ -20,7 +20,9 @@ public sealed class EndModel(WalkViews views, FinishWalk finish, Words words) : 
         if (await views.Walk(id, ct) is not { } walk)
             return NotFound();
         Walk = walk;
-        return walk.Row.State == WalkState.Open ? Page() : LocalRedirect(WalkUrls.One(id));
+        if (walk.Row.State != WalkState.Open)
+            return LocalRedirect(WalkUrls.One(id));
+        return IsHtmx ? Part("_SignOff", this) : Page();
     }
 
     public async Task<IActionResult> OnPost(long id, string? leftOut, string? note, CancellationToken ct)

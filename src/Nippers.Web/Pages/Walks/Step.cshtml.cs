@@ -16,6 +16,9 @@ public sealed class StepModel(WalkViews views, SaveAnswer save, ReportDefect rep
 
     public WalkStep Step { get; private set; } = null!;
 
+    // On the page of the whole walk a tap answers with its station, and with all of them once a stop was found.
+    private bool OnePage => Request.HasFormContentType && Request.Form["view"] == StationCard.One;
+
     /// <summary>The check whose form is open on a page without scripts.</summary>
     public CheckCard? Card { get; private set; }
 
@@ -28,7 +31,7 @@ public sealed class StepModel(WalkViews views, SaveAnswer save, ReportDefect rep
 
     public int At => Walk.Steps.IndexOf(Step);
 
-    public async Task<IActionResult> OnGet(long id, string step, [FromQuery] string? edit, CancellationToken ct)
+    public async Task<IActionResult> OnGet(long id, string step, [FromQuery] string? edit, [FromQuery] string? view, CancellationToken ct)
     {
         if (!await Load(id, step, ct))
             return NotFound();
@@ -36,7 +39,7 @@ public sealed class StepModel(WalkViews views, SaveAnswer save, ReportDefect rep
             return LocalRedirect(WalkUrls.One(id));
         if (edit is not null && Step.Checks.FirstOrDefault(x => x.Code == edit) is { } check)
         {
-            Card = new(Walk, step, check, Editing: true);
+            Card = new(Walk, step, check, Editing: true, OnePage: view == StationCard.One);
             if (IsHtmx)
                 return Part("_Check", Card);
         }
@@ -59,12 +62,9 @@ public sealed class StepModel(WalkViews views, SaveAnswer save, ReportDefect rep
         if (Step.Checks.FirstOrDefault(x => x.Code == check) is not { } asked)
             return NotFound();
         if (outcome.Done)
-            return IsHtmx
-                ? Part("_CheckSaved", new CheckCard(Walk, step, asked))
-                : LocalRedirect($"{WalkUrls.Step(id, step)}#check-{asked.Code}");
-
+            return Saved(asked);
         Refuse(outcome.Refusals);
-        Card = new(Walk, step, asked, typed);
+        Card = new(Walk, step, asked, typed, OnePage: OnePage);
         return IsHtmx ? Part("_Check", Card) : Page();
     }
 
@@ -73,6 +73,8 @@ public sealed class StepModel(WalkViews views, SaveAnswer save, ReportDefect rep
         var outcome = await save.Tick(id, step, done, Actor, ct);
         if (!await Load(id, step, ct))
             return NotFound();
+        if (outcome.Done && IsHtmx && OnePage)
+            return Part("_StationSaved", new StationCard(Walk, Step, OnePage: true));
         if (outcome.Done)
             return LocalRedirect(
                 done && After is not null ? WalkUrls.Step(id, After.Code)
@@ -88,6 +90,7 @@ public sealed class StepModel(WalkViews views, SaveAnswer save, ReportDefect rep
         string step,
         string check,
         [FromForm(Name = "words")] string? said,
+        string? usual,
         DefectGrade? grade,
         string? limitHours,
         string? limitDays,
@@ -107,6 +110,7 @@ public sealed class StepModel(WalkViews views, SaveAnswer save, ReportDefect rep
         {
             Unit = Walk.Row.Machine.Unit,
             Words = said,
+            Usual = usual,
             Grade = grade,
             ChoosesGrade = true,
             LimitHours = limitHours,
@@ -123,9 +127,9 @@ public sealed class StepModel(WalkViews views, SaveAnswer save, ReportDefect rep
         };
         var outcome = await report.Run(input, Actor, ct);
         await Load(id, step, ct);
-        var card = new CheckCard(Walk, step, found);
+        var card = new CheckCard(Walk, step, found, OnePage: OnePage);
         if (outcome.Done)
-            return IsHtmx ? Part("_CheckSaved", card) : LocalRedirect($"{WalkUrls.Step(id, step)}#check-{check}");
+            return Saved(found);
         Refuse(outcome.Refusals);
         Card = card;
         Fault = new(card, input);
@@ -147,12 +151,42 @@ public sealed class StepModel(WalkViews views, SaveAnswer save, ReportDefect rep
         if (!await Load(id, step, ct))
             return NotFound();
         var asked = Step.Checks.FirstOrDefault(x => x.Code == check);
+        if (outcome.Done && IsHtmx && OnePage && asked is null)
+            return Part("_StationSaved", new StationCard(Walk, Step, OnePage: true));
         if (outcome.Done)
             return IsHtmx && asked is not null
-                ? Part("_CheckSaved", new CheckCard(Walk, step, asked))
+                ? Saved(asked)
                 : Done($"{WalkUrls.Step(id, step)}{(asked is null ? "" : "#check-" + asked.Code)}", words["Again.Did." + again]);
         Refuse(outcome.Refusals);
         return Page();
+    }
+
+    public async Task<IActionResult> OnPostAllOk(long id, string step, CancellationToken ct)
+    {
+        var outcome = await save.AllOk(id, step, Actor, ct);
+        if (!await Load(id, step, ct))
+            return NotFound();
+        if (outcome.Done)
+            return IsHtmx && OnePage
+                ? Part("_StationSaved", new StationCard(Walk, Step, OnePage: true))
+                : LocalRedirect(WalkUrls.Step(id, step));
+        Refuse(outcome.Refusals);
+        return Page();
+    }
+
+    /// <summary>Answers with the check as it now stands; on one page with all of it, when that has just found a stop.</summary>
+    private IActionResult Saved(WalkCheck check)
+    {
+        if (!IsHtmx)
+            return LocalRedirect($"{WalkUrls.Step(Walk.Row.Id, Step.Code)}#check-{check.Code}");
+        if (OnePage && Walk.StopFound && Request.Form["stopped"] != "true")
+        {
+            Response.Headers["HX-Retarget"] = "#walk-steps";
+            Response.Headers["HX-Reswap"] = "outerHTML";
+            return Part("_StepsSaved", new StepsCard(Walk, Step.Code));
+        }
+
+        return Part("_CheckSaved", new CheckCard(Walk, Step.Code, check, OnePage: OnePage));
     }
 
     private async Task<bool> Load(long id, string step, CancellationToken ct)

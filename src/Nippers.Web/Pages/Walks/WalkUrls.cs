@@ -7,6 +7,7 @@ using Nippers.Core.Walk;
 using Nippers.Data.Defects;
 using Nippers.Data.Walks;
 using Nippers.Web.Drawing;
+using Nippers.Web.Text;
 
 namespace Nippers.Web.Pages.Walks;
 
@@ -83,6 +84,15 @@ public static class WalkShape
     /// </summary>
     public static bool CautionAtStation(WalkCheck check) => check.Kind is CheckKind.Look or CheckKind.Test or CheckKind.Count;
 
+    /// <summary>What stood at a check on the last walk, where that is a figure or a level; null when it was not read.</summary>
+    public static string? LastTime(WalkContext walk, WalkCheck check, Words words) =>
+        walk.LastOn is { } on
+        && walk.LastTime.GetValueOrDefault(check.Code) is LevelAnswer or MeasureAnswer or DrainAnswer
+        && walk.LastTime[check.Code] is var answer
+        && CheckJudge.Fits(check, answer)
+            ? words["Walk.LastTime", words.Date(on, walk.Row.On), StepWords.Result(check, answer, CheckJudge.Judge(check, answer), words)]
+            : null;
+
     /// <summary>How the machine stands at a station; null elsewhere.</summary>
     public static Posture? PostureOf(WalkContext walk, WalkStep step) =>
         step.Kind == StepKind.Station ? walk.List.Postures.FirstOrDefault(x => x.Code == step.Posture) : null;
@@ -151,12 +161,38 @@ public sealed record CheckQuestion(string? Partial, params ImmutableArray<CheckB
 /// <param name="Check">The check.</param>
 /// <param name="Typed">What was typed and refused; null shows what is kept.</param>
 /// <param name="Editing">The form is open although there is an answer.</param>
-public sealed record CheckCard(WalkContext Walk, string Step, WalkCheck Check, TypedFields? Typed = null, bool Editing = false)
+/// <param name="OnePage">It stands on the page of the whole walk, where a tap is an answer.</param>
+public sealed record CheckCard(
+    WalkContext Walk,
+    string Step,
+    WalkCheck Check,
+    TypedFields? Typed = null,
+    bool Editing = false,
+    bool OnePage = false
+)
 {
+    /// <summary>What its forms say of the page they stand on.</summary>
+    public string? View => OnePage ? StationCard.One : null;
+
     public CheckAnswer? Answer => Walk.Answers.GetValueOrDefault(Check.Code);
 
     /// <summary>What stands in the form: what was typed and refused, or what is kept.</summary>
     public TypedFields Fields => Typed ?? (Answer is { } kept ? CheckForm.Write(kept) : TypedFields.None);
+
+    /// <summary>A look or test not answered yet on the page of the whole walk: one line with its two buttons.</summary>
+    public bool IsRow => OnePage && Check.Kind is CheckKind.Look or CheckKind.Test && Answer is null && Typed is null;
+
+    /// <summary>A look or test that was answered OK on the page of the whole walk: its name, and a way to change it.</summary>
+    public bool IsQuietRow =>
+        OnePage
+        && Check.Kind is CheckKind.Look or CheckKind.Test
+        && !Editing
+        && Result is { Outcome: CheckOutcome.Ok }
+        && !Walk.FoundAt(Check).Any();
+
+    /// <summary>How the fluid looked last time, to be changed where it does not.</summary>
+    public FluidLook UsualLook =>
+        Walk.LastTime.GetValueOrDefault(Check.Code) is LevelAnswer { Look: FluidLook.Dark } ? FluidLook.Dark : FluidLook.Clear;
 
     /// <summary>Name of a field as refusals give it, and its id on the page.</summary>
     public string Id(string name) => CheckForm.Field(Check, name);
@@ -189,6 +225,25 @@ public sealed record CheckCard(WalkContext Walk, string Step, WalkCheck Check, T
 
     /// <summary>The form is shown: nothing answered, points left, something refused, or asked for.</summary>
     public bool ShowsForm => Editing || Typed is not null || Result is null or { Outcome: CheckOutcome.Unfinished };
+}
+
+/// <summary>All steps of a walk on one page.</summary>
+/// <param name="Walk">The walk.</param>
+/// <param name="Here">The step that stands open; the next that is not done when left out.</param>
+public sealed record StepsCard(WalkContext Walk, string? Here = null);
+
+/// <summary>A step on the screen.</summary>
+/// <param name="Walk">The walk.</param>
+/// <param name="Step">The step.</param>
+/// <param name="Card">A check of it whose form stands open; null for none.</param>
+/// <param name="OnePage">It stands on the page of the whole walk.</param>
+public sealed record StationCard(WalkContext Walk, WalkStep Step, CheckCard? Card = null, bool OnePage = false)
+{
+    /// <summary>What its forms say of the page they stand on.</summary>
+    public string? View => OnePage ? StationCard.One : null;
+
+    /// <summary>The page of the whole walk.</summary>
+    public const string One = "one";
 }
 
 /// <summary>The form of a fault found at a check.</summary>

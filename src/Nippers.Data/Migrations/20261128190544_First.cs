@@ -1376,6 +1376,7 @@ namespace Nippers.Data.Migrations
                     Answered = table.Column<int>(type: "INTEGER", nullable: false),
                     Faults = table.Column<int>(type: "INTEGER", nullable: false),
                     LeftOut = table.Column<int>(type: "INTEGER", nullable: false),
+                    HonestSeconds = table.Column<int>(type: "INTEGER", nullable: false),
                     NotChecked = table.Column<int>(type: "INTEGER", nullable: false),
                     Answers = table.Column<string>(type: "TEXT", nullable: false),
                     Note = table.Column<string>(type: "TEXT", nullable: false),

@@ -11,7 +11,7 @@ using Nippers.Data;
 namespace Nippers.Data.Migrations
 {
     [DbContext(typeof(NippersDb))]
-    [Migration("20261128184933_First")]
+    [Migration("20261128190544_First")]
     partial class First
     {
         /// <inheritdoc />
@@ -3042,6 +3042,9 @@ namespace Nippers.Data.Migrations
                         .HasColumnType("TEXT");
 
                     b.Property<int>("Ground")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("HonestSeconds")
                         .HasColumnType("INTEGER");
 
                     b.Property<bool>("Late")
