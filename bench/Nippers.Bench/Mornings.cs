@@ -89,7 +89,14 @@ internal static partial class Mornings
                 : "0";
             var token = Token().Match(start).Groups[1].Value;
             var opened = await Timed("begin a walk", () =>
-                Post($"walk/{unit}", ("hours", last), ("weather", "Dry"), ("ground", "Level"), ("round", "Whole"), ("knowsStopped", "true"))
+                Post(
+                    $"walk/{unit}",
+                    ("hours", last),
+                    ("weather", "Dry"),
+                    ("ground", "Level"),
+                    ("parts", "Ordinary"),
+                    ("knowsStopped", "true")
+                )
             );
             if (WalkId().Match(opened.RequestMessage!.RequestUri!.AbsolutePath) is not { Success: true } id)
             {

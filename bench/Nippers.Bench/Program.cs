@@ -4,7 +4,7 @@ using Nippers.Bench;
 
 var name = new Argument<string>("name")
 {
-    Description = "core, visits, samples, forecast, pages, mornings or exchange; all when left out.",
+    Description = "core, visits, samples, forecast, walk, pages, mornings or exchange; all when left out.",
     DefaultValueFactory = _ => "all",
 };
 var makeBig = new Option<bool>("--make-big") { Description = "Makes the big database anew: 500 machines and five years." };
@@ -13,7 +13,7 @@ var db = new Option<FileInfo>("--db")
     Description = "Where the big database stands.",
     DefaultValueFactory = _ => new FileInfo(".nippers/big.db"),
 };
-name.AcceptOnlyFromAmong("all", "core", "visits", "samples", "forecast", "pages", "mornings", "exchange");
+name.AcceptOnlyFromAmong("all", "core", "visits", "samples", "forecast", "walk", "pages", "mornings", "exchange");
 
 var root = new RootCommand("Measures Nippers. Figures go to standard output; docs/performance.md keeps them.") { name, makeBig, db };
 root.SetAction(
@@ -21,7 +21,7 @@ root.SetAction(
     {
         var what = given.GetValue(name)!;
         var file = given.GetValue(db)!.FullName;
-        if (given.GetValue(makeBig) || (what is not ("core" or "visits" or "samples" or "forecast") && !File.Exists(file)))
+        if (given.GetValue(makeBig) || (what is not ("core" or "visits" or "samples" or "forecast" or "walk") && !File.Exists(file)))
             await BigDatabase.Make(file, ct);
         if (given.GetValue(makeBig) && what == "all")
             return;
@@ -37,6 +37,8 @@ root.SetAction(
             OilSamples.Run();
         if (what is "all" or "forecast")
             Forecast.Run();
+        if (what is "all" or "walk")
+            WalkTaps.Run();
         if (what is "all" or "pages")
             await Pages.Run(file, ct);
         if (what is "all" or "mornings")

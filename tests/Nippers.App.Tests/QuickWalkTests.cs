@@ -1,4 +1,3 @@
-using Microsoft.EntityFrameworkCore;
 using Nippers.App.Defects;
 using Nippers.App.Walks;
 using Nippers.Core.Defects;
@@ -31,10 +30,7 @@ public sealed class QuickWalkTests
     {
         await using var fleet = await Fleet.WithLoader();
         var start = (await fleet.Do<WalkViews, WalkStart?>(x => x.Start("WL-01", Ct)))!;
-        Assert.Equal(
-            [WalkPart.Ordinary, WalkPart.Greasing, WalkPart.FiftyHours, WalkPart.TwoFiftyHours],
-            start.Offers.Select(x => x.Part)
-        );
+        Assert.Equal([WalkPart.Ordinary, WalkPart.Greasing, WalkPart.FiftyHours, WalkPart.TwoFiftyHours], start.Offers.Select(x => x.Part));
         Assert.All(start.Offers, x => Assert.True(x is { Minutes: > 0, Checks: > 0 }));
 
         var morning = await Begin(fleet, "360", WalkPart.Ordinary);
@@ -46,10 +42,7 @@ public sealed class QuickWalkTests
         // What was not chosen stays due, and is a walk of its own beside the morning's.
         var greasing = await Begin(fleet, "360", WalkPart.Greasing, WalkPart.TwoFiftyHours);
         Assert.Equal(WalkRound.Second, greasing.Row.Round);
-        Assert.Equal(
-            [WalkPart.Greasing, WalkPart.TwoFiftyHours],
-            greasing.Checks.Select(WalkMinutes.PartOf).Distinct().Order()
-        );
+        Assert.Equal([WalkPart.Greasing, WalkPart.TwoFiftyHours], greasing.Checks.Select(WalkMinutes.PartOf).Distinct().Order());
     }
 
     [Fact]
@@ -93,7 +86,9 @@ public sealed class QuickWalkTests
         var after = await Context(fleet, walk.Row.Id);
         Assert.True(after.Answers.Count > 3);
         Assert.All(after.Answers, x => Assert.Equal(CheckAnswer.OkAtOnce, x.Value));
-        Assert.All(after.Answers.Keys, code => Assert.True(after.Checks.Single(x => x.Code == code) is { Kind: CheckKind.Look, IsSafetyCritical: false }));
+        Assert.All(after.Answers.Keys, code =>
+            Assert.True(after.Checks.Single(x => x.Code == code) is { Kind: CheckKind.Look, IsSafetyCritical: false })
+        );
         Assert.DoesNotContain("coolers", after.Answers.Keys);
         Assert.DoesNotContain("fuel-near-heat", after.Answers.Keys);
         Assert.DoesNotContain("engine-oil-level", after.Answers.Keys);
@@ -156,6 +151,34 @@ public sealed class QuickWalkTests
         Assert.Equal(("cord showing: inner side", DefectGrade.Stop, SafetyPart.Tyre), (cord.Words, cord.Grade, cord.Safety));
     }
 
+    [Theory]
+    [InlineData("3.5", 3.5, null)]
+    [InlineData("3.5 bar", 3.5, null)]
+    [InlineData("51 psi", 3.516, "51 psi")]
+    [InlineData("350kPa", 3.5, "350kPa")]
+    public async Task A_pressure_is_typed_as_the_gauge_shows_it(string typed, double bar, string? kept)
+    {
+        await using var fleet = await Fleet.WithLoader();
+        var walk = await Begin(fleet, "360", WalkPart.Ordinary, WalkPart.FiftyHours);
+        var saved = await Answer(fleet, walk.Row.Id, Answered("pressure-front-left", ("figures", Many(typed)), ("ticked", true)));
+        var answer = Assert.IsType<MeasureAnswer>(saved.Value!.Answer);
+        Assert.Equal((bar, kept), (answer.Figures[0], answer.Typed));
+        Assert.Equal(kept ?? "3.5", CheckForm.Write(answer)["figures"]);
+    }
+
+    [Theory]
+    [InlineData("51 mm")]
+    [InlineData("psi")]
+    [InlineData("3,500.1 psi")]
+    [InlineData("")]
+    public async Task What_is_no_pressure_is_told_beside_its_field(string typed)
+    {
+        await using var fleet = await Fleet.WithLoader();
+        var walk = await Begin(fleet, "360", WalkPart.Ordinary, WalkPart.FiftyHours);
+        var refused = await Answer(fleet, walk.Row.Id, Answered("pressure-front-left", ("figures", Many(typed)), ("ticked", true)));
+        Assert.Equal("figure-pressure-front-left", refused.Refusals[0].Field);
+    }
+
     [Fact]
     public void Every_starter_check_has_three_to_six_usual_faults_in_a_few_words()
     {
@@ -201,7 +224,15 @@ public sealed class QuickWalkTests
         });
 
         // Engine and cooler stand at the end where that kind has them; the machine faces right.
-        foreach (var (kind, front) in new[] { ("crawler-dozer", true), ("backhoe-loader", true), ("wheel-loader", false), ("crawler-excavator", false) })
+        foreach (
+            var (kind, front) in new[]
+            {
+                ("crawler-dozer", true),
+                ("backhoe-loader", true),
+                ("wheel-loader", false),
+                ("crawler-excavator", false),
+            }
+        )
         {
             var list = lists[kind];
             var cooler = list.Stations.Single(x => x.Code == list.Checks.Single(c => c.Code == "coolers").Station);

@@ -108,7 +108,9 @@ public sealed class QuickWalk(Browser browser) : IClassFixture<Browser>
         Assert.Equal((WalkState.Finished, 0, 0, checks), (row.State, row.LeftOut, row.NotChecked, row.Answered));
         Assert.NotEqual(RunStatus.OutOfService, row.RunStatus);
         var seconds = WalkMinutes.Phone(_taps, hours.Length, loads: 3);
-        TestContext.Current.SendDiagnosticMessage($"{kind}: {checks} checks, {_taps} taps, {seconds:0} s of phone, {row.HonestSeconds / 60.0:0.0} min");
+        TestContext.Current.SendDiagnosticMessage(
+            $"{kind}: {checks} checks, {_taps} taps, {seconds:0} s of phone, {row.HonestSeconds / 60.0:0.0} min"
+        );
         Assert.True(_taps <= MostTaps, $"{_taps} taps");
         Assert.True(seconds <= MostPhoneSeconds, $"{seconds} s of phone");
     }
@@ -137,7 +139,9 @@ public sealed class QuickWalk(Browser browser) : IClassFixture<Browser>
 
     /// <summary>Waits until what came has settled: the station that is done closes then, and the page moves.</summary>
     private void Settled() =>
-        browser.Wait(d => d.FindElements(By.CssSelector(".htmx-request, .htmx-swapping, .htmx-settling, .htmx-added")).Count == 0 ? d : null);
+        browser.Wait(d =>
+            d.FindElements(By.CssSelector(".htmx-request, .htmx-swapping, .htmx-settling, .htmx-added")).Count == 0 ? d : null
+        );
 
     private string Progress() => browser.Find("#walk-progress [data-progress]").Text;
 }

@@ -119,7 +119,8 @@ public sealed class WalkPageTests
         var sheet = await ines.Read("/walk/EX-01/sheet");
         var start = await ines.Read("/walk/EX-01");
         var rows = sheet.QuerySelectorAll("table.sheet tbody tr").Length;
-        Assert.Contains($"{rows} checks are due", start.QuerySelector("main")!.TextContent, StringComparison.Ordinal);
+        var offered = System.Text.RegularExpressions.Regex.Matches(start.QuerySelector("main")!.TextContent, @"\d+ min, (\d+) checks");
+        Assert.Equal(rows, offered.Sum(x => int.Parse(x.Groups[1].Value, System.Globalization.CultureInfo.InvariantCulture)));
         Assert.Contains("Seat belt", sheet.QuerySelector("main")!.TextContent, StringComparison.Ordinal);
         Assert.Equal(HttpStatusCode.NotFound, (await ines.Get("/walk/XX-1/sheet")).StatusCode);
     }
@@ -287,7 +288,7 @@ public sealed class WalkPageTests
         await using var app = await DemoApp.Start();
         using var mara = await Visitor.As(app, "mara");
         var today = await mara.Read("/?look=stopped");
-        Assert.Equal(["DZ-01", "EX-05"], today.QuerySelectorAll("[data-unit]").Select(x => x.GetAttribute("data-unit")).Order());
+        Assert.Equal(["DZ-01", "DZ-02", "EX-05"], today.QuerySelectorAll("[data-unit]").Select(x => x.GetAttribute("data-unit")).Order());
         Assert.Contains(
             "waits for a second person",
             (await mara.Read("/defects?unit=EX-05")).QuerySelector("main")!.TextContent,

@@ -71,11 +71,11 @@ public static class CheckForm
     {
         var before = refusals.Count;
         var given = typed.All("figures");
-        var figures = Enumerable
-            .Range(0, check.Figures)
-            .Select(i => Typed.Number(i < given.Count ? given[i] : null, FigureField(check, i), refusals) ?? 0)
-            .ToImmutableArray();
-        return refusals.Count > before ? null : new(figures);
+        var texts = Enumerable.Range(0, check.Figures).Select(i => i < given.Count ? given[i] : null).ToList();
+        var read = texts.Select((text, i) => Pressures.Read(text, check.Unit, FigureField(check, i), refusals)).ToList();
+        var figures = read.Select(x => x.Figure ?? 0).ToImmutableArray();
+        var foreign = read.Exists(x => x.OtherUnit) ? string.Join("; ", texts.Select(x => x?.Trim())) : null;
+        return refusals.Count > before ? null : new(figures, foreign);
     }
 
     private static PointsAnswer Points(WalkCheck check, TypedFields typed) =>
@@ -132,7 +132,10 @@ public static class CheckForm
                 .With("added", Quantities.Typed(answer.Added is { } litres ? new(litres) : null));
 
         public TypedFields Measure(MeasureAnswer answer) =>
-            TypedFields.None.WithAll("figures", answer.Figures.Select(x => TypedFields.None.With("x", x)["x"]));
+            TypedFields.None.WithAll(
+                "figures",
+                answer.Typed is { } typed ? typed.Split("; ") : answer.Figures.Select(x => TypedFields.None.With("x", x)["x"])
+            );
 
         public TypedFields Points(PointsAnswer answer) =>
             answer.Points.Select((x, i) => (x, i)).Aggregate(TypedFields.None, (form, point) => form.With(Point(point.i), point.x));

@@ -103,9 +103,18 @@ public sealed class StartWalk(NippersDb db, UnitOfWork writes, LogReading log)
         var life = validated.Shown + validated.OffsetHours;
         var list = version!.ToList();
         var due = WalkRoute
-            .Due(list, machine.OptionWords, input.Parts is null ? round : WalkRound.Whole, await db.ChecksLastDone(machine.Id, ct), life, machine.Site.StopsEachWalk)
+            .Due(
+                list,
+                machine.OptionWords,
+                input.Parts is null ? round : WalkRound.Whole,
+                await db.ChecksLastDone(machine.Id, ct),
+                life,
+                machine.Site.StopsEachWalk
+            )
             .Concat(list.Checks.Where(x => x.Cadence == Cadence.OnSign && input.OnSign.Contains(x.Code)))
-            .Where(x => input.Parts is not { } parts || parts.Contains(WalkMinutes.PartOf(x)) || (round == WalkRound.Whole && x.IsSafetyCritical))
+            .Where(x =>
+                input.Parts is not { } parts || parts.Contains(WalkMinutes.PartOf(x)) || (round == WalkRound.Whole && x.IsSafetyCritical)
+            )
             .Where(x => !stopped || late || x.Engine == EngineState.Off);
         var checks = WalkRoute.Steps(list, due).SelectMany(x => x.Checks).Select(x => x.Code).ToList();
         if (checks.Count == 0)

@@ -144,7 +144,8 @@ public static class StarterLists
             Glass = Flag("glass"),
             Faults =
             [
-                .. line.Faults.Split('|', StringSplitOptions.RemoveEmptyEntries)
+                .. line
+                    .Faults.Split('|', StringSplitOptions.RemoveEmptyEntries)
                     .Select(x => x.Split(':'))
                     .Select(x => new UsualFault(x[0], FloorOf(x[1]))),
             ],

@@ -150,7 +150,9 @@ public sealed class WalkViews(NippersDb db, StatusKeeper keeper, TimeProvider cl
             use.HasReading ? use.Last.At : null,
             use.HoursNow(now) - offset.Value,
             list is null ? [] : [.. list.Checks.Where(x => x.Cadence == Cadence.OnSign && OptionRule.Holds(x.Needs, machine.OptionWords))],
-            list is null ? [] : Rounds(list, WalkRoute.Due(list, machine.OptionWords, WalkRound.Whole, last, life, machine.Site.StopsEachWalk)),
+            list is null
+                ? []
+                : Rounds(list, WalkRoute.Due(list, machine.OptionWords, WalkRound.Whole, last, life, machine.Site.StopsEachWalk)),
             (await db.LookAgain(machine.Id, life, ct)).Count,
             walked,
             LocalDay.Of(now, facts.Zone),

@@ -102,10 +102,8 @@ public abstract record CheckAnswer
 /// <summary>Looked at or tried: OK, works, no codes; or not.</summary>
 /// <param name="Ok">Whether it is as it should be.</param>
 /// <param name="AtOnce">Said of a whole station at once.</param>
-public sealed record SeenAnswer(
-    [property: JsonRequired, JsonIgnore(Condition = JsonIgnoreCondition.Never)] bool Ok,
-    bool AtOnce = false
-) : CheckAnswer
+public sealed record SeenAnswer([property: JsonRequired, JsonIgnore(Condition = JsonIgnoreCondition.Never)] bool Ok, bool AtOnce = false)
+    : CheckAnswer
 {
     /// <inheritdoc/>
     public override T To<T>(ICheckAnswerCases<T> cases) => cases.Seen(this);
@@ -131,7 +129,8 @@ public sealed record LevelAnswer(
 
 /// <summary>Something measured, in the check's unit.</summary>
 /// <param name="Figures">One figure or several of the same thing; their mean is judged.</param>
-public sealed record MeasureAnswer([property: JsonRequired] ImmutableArray<double> Figures) : CheckAnswer
+/// <param name="Typed">As it was typed, where that was in another unit: <c>51 psi</c>; null when it was in the check's.</param>
+public sealed record MeasureAnswer([property: JsonRequired] ImmutableArray<double> Figures, string? Typed = null) : CheckAnswer
 {
     /// <inheritdoc/>
     public override T To<T>(ICheckAnswerCases<T> cases) => cases.Measure(this);

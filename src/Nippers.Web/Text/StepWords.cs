@@ -106,6 +106,8 @@ public static class StepWords
             CheckReason.WrongPosture => words["Result.WrongPosture"],
             var reason => words["Result." + reason],
         };
+        if (answer is MeasureAnswer { Typed: { } typed })
+            return words["Result.WithTyped", said, typed];
         return answer is LevelAnswer { Added: { } added } ? words["Result.WithAdded", said, words.Volume(added)] : said;
     }
 }

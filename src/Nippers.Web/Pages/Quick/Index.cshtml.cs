@@ -15,6 +15,9 @@ public sealed class IndexModel(QuickRun quick, Words words) : NippersPage
 
     public QuickReading? Reading { get; private set; }
 
+    /// <summary>Nothing is wrong with the line but that nobody has tapped what the defect is on.</summary>
+    public bool AsksPart { get; private set; }
+
     public async Task<IActionResult> OnGet(string? line, CancellationToken ct)
     {
         Line = line;
@@ -47,6 +50,7 @@ public sealed class IndexModel(QuickRun quick, Words words) : NippersPage
             case QuickCommand.ReportDefect defect when Reading.UnitKnown:
                 var reported = await quick.Report(defect, on, Key, Actor, ct);
                 Refuse(reported.Refusals);
+                AsksPart = reported.Refusals.Count > 0 && reported.Refusals.All(x => x.Code == App.Refusals.PartNeeded().Code);
                 if (reported.Done)
                     return Done(
                         $"/defects/{reported.Value!.Id}",

@@ -110,8 +110,7 @@ public static class WalkShape
         if (walk.StopFound)
             return walk.Answer.RunStatus == RunStatus.OutOfService ? walk.Answer : new(RunStatus.OutOfService);
         var open = walk.Row.State == WalkState.Open;
-        return
-            walk.NotChecked.Any() && (open || walk.Row.RunStatus == RunStatus.NotChecked) ? new(RunStatus.NotChecked)
+        return walk.NotChecked.Any() && (open || walk.Row.RunStatus == RunStatus.NotChecked) ? new(RunStatus.NotChecked)
             : !open && walk.Row.RunStatus is { } said and not RunStatus.NotChecked ? new(said, walk.Row.UntilHours, walk.Row.UntilOn)
             : walk.Answer;
     }
