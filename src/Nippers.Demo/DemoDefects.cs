@@ -254,6 +254,9 @@ internal sealed class DemoDefects(DateOnly today, IReadOnlyDictionary<string, Fu
             LifeHours = Life(unit, back),
             ClockFrom = at,
             CheckCode = check,
+            ToldWhom = grade == DefectGrade.Stop ? Mara : null,
+            ToldBy = grade == DefectGrade.Stop ? by : null,
+            ToldAt = grade == DefectGrade.Stop ? at.AddMinutes(4) : null,
             Version = 1,
         };
     }

@@ -187,6 +187,34 @@ public sealed class WalkSafetyTests
         Assert.Equal(DefectGrade.Limit, (await Defect(fleet, open.Id)).Grade);
     }
 
+    [Fact]
+    public async Task A_walk_that_comes_in_whole_takes_a_fault_at_an_open_defect_for_the_same_and_keeps_it()
+    {
+        await using var fleet = await Fleet.WithLoader();
+        var open = (await Report(fleet, Fault(0, "driveshafts", "guard loose", DefectGrade.Limit) with { WalkId = null })).Value!;
+        var input = new SubmitWalkInput(
+            new() { Unit = "WL-01", Hours = "360" },
+            [Answered("driveshafts", ("seen", "fault")), Answered("lights", ("seen", "sound"))],
+            [],
+            new("sent from the gate", null)
+        );
+        var walk = await Ok<SubmitWalk, WalkRow>(fleet, x => x.Run(input, Ines, Ct));
+        var seen = await fleet.Ask(db => db.DefectEvents.SingleAsync(x => x.DefectId == open.Id && x.Act == DefectAct.SeenAgain, Ct));
+        Assert.Equal(walk.Id, seen.WalkId);
+        Assert.Equal(1, await fleet.Ask(db => db.Defects.CountAsync(Ct)));
+    }
+
+    [Fact]
+    public async Task A_limit_that_passes_is_for_the_sites_contact_too()
+    {
+        await using var fleet = await Fleet.WithLoader();
+        await fleet.Ask(db => db.Sites.ExecuteUpdateAsync(x => x.SetProperty(s => s.Contact, "Mara Quill, radio 1"), Ct));
+        await Report(fleet, Fault(0, "driveshafts", "guard loose", DefectGrade.Limit) with { WalkId = null, LimitHours = null, LimitDays = "1" });
+        fleet.Clock.Advance(TimeSpan.FromDays(3));
+        Assert.Equal(RunStatus.OutOfService, await Now(fleet));
+        Assert.Equal("Mara Quill, radio 1", (await fleet.Ask(db => db.Stoppages.AsNoTracking().SingleAsync(Ct))).Contact);
+    }
+
     // 3
     [Fact]
     public async Task The_floor_of_a_defect_is_what_was_found_whatever_the_list_says()
@@ -264,8 +292,11 @@ public sealed class WalkSafetyTests
         Assert.True((await Set(MachinePart.Brakes, Fleet.Tam)).Done);
         var now = await Defect(fleet, defect.Id);
         Assert.Equal((DefectGrade.Stop, SafetyPart.Brakes, MachinePart.Brakes), (now.Grade, now.Safety, now.Part));
+
+        // Another name does not make it harmless.
         Assert.True((await Set(MachinePart.Engine, Fleet.Tam)).Done);
-        Assert.Equal(DefectGrade.Stop, (await Defect(fleet, defect.Id)).Grade);
+        var renamed = await Defect(fleet, defect.Id);
+        Assert.Equal((DefectGrade.Stop, SafetyPart.Brakes, MachinePart.Engine), (renamed.Grade, renamed.Safety, renamed.Part));
     }
 
     // 5

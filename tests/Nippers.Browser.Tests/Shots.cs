@@ -23,7 +23,7 @@ public sealed class Shots(Browser browser) : IClassFixture<Browser>
     [InlineData("program-change", "/programs/starter-crawler-excavator/item?item=engine-oil", 1280, 800)]
     [InlineData("walks", "/walks", 1280, 800)]
     [InlineData("walk-plan", "/walks/{open}", 1280, 800)]
-    [InlineData("walk-station-phone", "/walks/{open}/at/off-engine?edit=engine-oil-level", 390, 844)]
+    [InlineData("walk-station-phone", "/walks/{open}", 390, 844)]
     [InlineData("looking-back", "/machines/EX-04/walks", 1280, 800)]
     [InlineData("defects", "/defects", 1280, 800)]
     [InlineData("defect", "/defects/3", 1280, 800)]
@@ -40,9 +40,7 @@ public sealed class Shots(Browser browser) : IClassFixture<Browser>
         browser.Find("h1");
         if (name == "walk-station-phone")
         {
-            browser.Driver.ExecuteScript(
-                "const stick = document.querySelector('.check input[name=level][value=\"25\"]'); stick.click(); stick.closest('.check').scrollIntoView();"
-            );
+            browser.Driver.ExecuteScript("document.querySelector('details.station[open]').scrollIntoView()");
         }
 
         if (name == "program-change")

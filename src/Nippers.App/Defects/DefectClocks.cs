@@ -4,6 +4,7 @@ using Nippers.Core.Defects;
 using Nippers.Core.Hours;
 using Nippers.Data;
 using Nippers.Data.Defects;
+using Nippers.Data.Fleet;
 using Nippers.Data.Queries;
 using Nippers.Data.Records;
 
@@ -58,7 +59,7 @@ public sealed class DefectClocks(NippersDb db)
                 var visited =
                     visits.TryGetValue(defect.MachineId, out var at) && at > defect.ClockFrom && LocalDay.Of(at, facts.Zone) < today;
                 if (defect.Clock.Passed(hours, today, visited))
-                    Raise(defect, facts.Machine.Unit, hours, today, now);
+                    Raise(defect, facts.Machine, hours, today, now);
             }
         }
 
@@ -85,7 +86,7 @@ public sealed class DefectClocks(NippersDb db)
             .ToListAsync(ct);
     }
 
-    private void Raise(DefectRow defect, string unit, MeterHours hours, DateOnly today, DateTimeOffset now)
+    private void Raise(DefectRow defect, Machine machine, MeterHours hours, DateOnly today, DateTimeOffset now)
     {
         var from = defect.Grade;
         var raised = defect.Clock.Raised(hours, today);
@@ -108,7 +109,7 @@ public sealed class DefectClocks(NippersDb db)
                 At = now,
                 Who = ClockName,
                 What = "defect.raised",
-                Subject = string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{unit} #{defect.Id}"),
+                Subject = string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{machine.Unit} #{defect.Id}"),
                 MachineId = defect.MachineId,
                 Before = JsonSerializer.Serialize(new { grade = from.ToString() }),
                 After = JsonSerializer.Serialize(new { grade = raised.Grade.ToString() }),
@@ -126,6 +127,7 @@ public sealed class DefectClocks(NippersDb db)
                     MachineId = defect.MachineId,
                     DefectId = defect.Id,
                     From = now,
+                    Contact = machine.Site.Contact,
                 }
             );
     }

@@ -156,7 +156,10 @@ public sealed class DefectNotes(NippersDb db, UnitOfWork writes, DefectService b
                 if (string.IsNullOrWhiteSpace(reason))
                     return Outcome<DefectRow>.Refused(Refusals.ReasonNeeded("reason"));
                 var (from, spoken) = (defect.Grade, MachineParts.Floor(part, defect.Words));
-                (defect.Part, defect.Safety) = (part, spoken.Safety);
+
+                // What once was on something that holds or steers keeps what that asks: another name does not make it harmless.
+                var keeps = !DefectRules.MayGoDown(defect.Safety) && spoken.Safety == SafetyPart.None;
+                (defect.Part, defect.Safety) = (part, keeps ? defect.Safety : spoken.Safety);
                 if (spoken.Least > from)
                 {
                     var facts = (await db.FactsOf(defect.Machine.Unit, writes.Now, ct))!;
@@ -209,6 +212,25 @@ public sealed class DefectNotes(NippersDb db, UnitOfWork writes, DefectService b
             defect.Grade > from ? defect.Grade : null,
             walk.Row.Id,
             text
+        );
+        await book.Saved(defect, ct);
+    }
+
+    /// <summary>
+    /// A fault seen at a check with an open defect, by somebody who can't be asked whether it is the same: it is taken for the same, and
+    /// kept in its history.
+    /// </summary>
+    internal async Task TakeForSame(WalkContext walk, WalkCheck check, Actor actor, CancellationToken ct)
+    {
+        var defect = (await book.Find(walk.Standing(check).First().Id, ct))!;
+        book.Note(
+            defect,
+            walk.Row.Machine.Unit,
+            DefectAct.SeenAgain,
+            walk.Answers[check.Code].Note ?? "",
+            actor,
+            walkId: walk.Row.Id,
+            answer: PackedAnswers.WriteOne(walk.Answers[check.Code])
         );
         await book.Saved(defect, ct);
     }

@@ -21,7 +21,7 @@ internal static class Pressures
         ["psi"] = PressureUnit.PoundForcePerSquareInch,
     }.ToFrozenDictionary(StringComparer.OrdinalIgnoreCase);
 
-    /// <summary>Reads a figure that has to be there; what is no figure, or of a unit that does not fit, is refused beside its field.</summary>
+    /// <summary>Reads a figure that has to be there; what is none, or of a unit that does not fit, is refused beside its field.</summary>
     /// <param name="text">As typed: <c>3.5</c>, <c>51 psi</c>.</param>
     /// <param name="unit">The check's unit.</param>
     /// <param name="field">The field.</param>

@@ -19,7 +19,15 @@ public sealed record SubmitWalkInput(
 );
 
 /// <summary>Takes a whole walk in: all of it or nothing. A repeat under the same key answers with the walk that was kept.</summary>
-public sealed class SubmitWalk(NippersDb db, UnitOfWork writes, StartWalk start, SaveAnswer save, ReportDefect report, FinishWalk finish)
+public sealed class SubmitWalk(
+    NippersDb db,
+    UnitOfWork writes,
+    StartWalk start,
+    SaveAnswer save,
+    ReportDefect report,
+    DefectNotes notes,
+    FinishWalk finish
+)
 {
     public Task<Outcome<WalkRow>> Run(SubmitWalkInput input, Actor actor, CancellationToken ct) =>
         writes.Run(
@@ -54,6 +62,10 @@ public sealed class SubmitWalk(NippersDb db, UnitOfWork writes, StartWalk start,
                         return Outcome<WalkRow>.Refused(reported.Refusals);
                 }
 
+                var whole = (await WalkContext.Load(db, id, ct))!;
+                foreach (var check in whole.FaultsWithoutDefect.Where(x => whole.Standing(x).Any()).ToList())
+                    await notes.TakeForSame(whole, check, actor, ct);
+                await db.SaveChangesAsync(ct);
                 var finished = await finish.Finish((await WalkContext.Load(db, id, ct))!, input.Finish, actor, ct);
                 if (finished.Done)
                     writes.Remember(actor, input.Start.Key, id.ToString(CultureInfo.InvariantCulture));

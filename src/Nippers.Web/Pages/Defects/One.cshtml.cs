@@ -59,15 +59,19 @@ public sealed class OneModel(DefectViews views, GradeDefect grades, RepairDefect
 
     public Task<IActionResult> OnPostGrade(
         long id,
-        DefectGrade grade,
+        DefectGrade? grade,
         string? reason,
         string? limitHours,
         string? limitDays,
         CancellationToken ct
-    ) => Act("grade", id, grades.Set(id, grade, reason, limitHours, limitDays, Actor, ct), ct);
+    ) => Act("grade", id, Chosen(grade, to => grades.Set(id, to, reason, limitHours, limitDays, Actor, ct)), ct);
 
-    public Task<IActionResult> OnPostAskDown(long id, DefectGrade grade, string? reason, CancellationToken ct) =>
-        Act("askDown", id, grades.AskDown(id, grade, reason, Actor, ct), ct);
+    public Task<IActionResult> OnPostAskDown(long id, DefectGrade? grade, string? reason, CancellationToken ct) =>
+        Act("askDown", id, Chosen(grade, to => grades.AskDown(id, to, reason, Actor, ct)), ct);
+
+    // No grade is chosen beforehand, and none that was left open is taken for the mildest.
+    private static Task<Outcome<DefectRow>> Chosen(DefectGrade? grade, Func<DefectGrade, Task<Outcome<DefectRow>>> act) =>
+        grade is { } to ? act(to) : Task.FromResult(Outcome<DefectRow>.Refused(App.Refusals.GradeNeeded()));
 
     public Task<IActionResult> OnPostDecideDown(
         long id,
