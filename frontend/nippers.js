@@ -72,19 +72,24 @@
     document.addEventListener("htmx:afterSettle", clocks);
   }
 
-  // On the page of a whole walk a tap is an answer: a level between its marks, a bowl, a usual fault that stops the machine.
+  // On the page of a whole walk a tap is an answer: a level between its marks, a bowl. Arrow keys only move between the
+  // choices, and are followed by Save. A fault is never sent by choosing its words: a stop is not easily taken back.
+  let byFinger = false;
+  document.addEventListener("pointerdown", () => (byFinger = true));
+  document.addEventListener("keydown", () => (byFinger = false));
   document.addEventListener("change", (event) => {
     const input = event.target;
     if (!(input instanceof HTMLInputElement) || input.type !== "radio" || !input.closest("#walk-steps")) return;
     const form = input.form;
-    if (form.dataset.oneTap !== undefined && input.name === "drained") form.requestSubmit();
-    if (form.dataset.oneTap !== undefined && input.name === "level" && input.value >= 0 && input.value <= 100) form.requestSubmit();
+    const right = input.name === "drained" || (input.name === "level" && input.value >= 0 && input.value <= 100);
+    if (right && byFinger && form.dataset.oneTap !== undefined) form.requestSubmit();
     if (input.name === "usual") {
       const least = Number(input.dataset.least);
-      for (const grade of form.querySelectorAll("[data-grade-rank]")) grade.hidden = Number(grade.dataset.gradeRank) < least;
-      if (least === 3) form.requestSubmit();
+      for (const grade of form.querySelectorAll("[data-grade-rank]")) {
+        grade.hidden = Number(grade.dataset.gradeRank) < least;
+        if (grade.hidden) grade.querySelector("input").checked = false;
+      }
     }
-    if (input.name === "grade" && form.querySelector("input[name=usual]:checked") && input.value !== "Limit") form.requestSubmit();
   });
 
   // A station that is done closes, and the next opens under the thumb.

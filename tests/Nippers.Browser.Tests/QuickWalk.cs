@@ -116,7 +116,7 @@ public sealed class QuickWalk(Browser browser) : IClassFixture<Browser>
     }
 
     [Fact]
-    public async Task A_usual_fault_that_stops_is_two_taps_and_the_walk_asks_for_no_key_after_it()
+    public async Task A_usual_fault_that_stops_is_saved_in_three_taps_and_the_walk_asks_for_no_key_after_it()
     {
         await browser.Begin("ines", 390, 844);
         browser.App.Clock.Advance(TimeSpan.FromMinutes(20));
@@ -128,6 +128,10 @@ public sealed class QuickWalk(Browser browser) : IClassFixture<Browser>
         browser.Driver.ExecuteScript("document.querySelector('#step-off-left').open = true");
         browser.Press("#check-tyres-left button[value=fault]");
         browser.Press("#check-tyres-left input[name=usual][value='cord showing']");
+
+        // Choosing the words sends nothing; saving them does.
+        Assert.Equal(0, await browser.App.Ask(db => db.Defects.CountAsync(x => x.Words == "cord showing", Ct)));
+        browser.Press("#check-tyres-left form[data-fault] > button");
         browser.WaitForText("#check-tyres-left [data-stop-now]", "Bea Lund, radio 4");
         browser.WaitForText("#walk-progress", "Out of service");
         Assert.Equal("true", browser.Find("#walk-steps").GetAttribute("data-stopped"));
@@ -135,6 +139,26 @@ public sealed class QuickWalk(Browser browser) : IClassFixture<Browser>
         browser.AssertSound();
         var defect = await browser.App.Ask(db => db.Defects.OrderByDescending(x => x.Id).FirstAsync(Ct));
         Assert.Equal(("cord showing", DefectGrade.Stop, MachinePart.TyresAndWheels), (defect.Words, defect.Grade, defect.Part));
+    }
+
+    [Fact]
+    public async Task An_open_defect_that_is_worse_and_stops_takes_key_and_start_off_the_page()
+    {
+        await browser.Begin("ines", 390, 844);
+        browser.App.Clock.Advance(TimeSpan.FromMinutes(20));
+        browser.Open("/walk/EX-03");
+        browser.Find("#hours").SendKeys("4233.9");
+        browser.Press("form[novalidate] button.btn-tall");
+        browser.Find("#walk-steps [id^=step-run]");
+        browser.Driver.ExecuteScript("document.querySelectorAll('details.station').forEach(x => x.open = true)");
+        var defect = await browser.App.Ask(db =>
+            db.Defects.Where(x => x.Machine.Unit == "EX-03" && x.State == DefectState.Open && x.Grade == DefectGrade.Limit)
+                .Select(x => x.Id)
+                .FirstAsync(Ct)
+        );
+        browser.Press($"[data-open-defect='{defect}'] button[value=Worse]");
+        browser.WaitForText("#walk-progress", "Out of service");
+        browser.Wait(d => d.FindElements(By.CssSelector("#walk-steps [id^=step-key], #walk-steps [id^=step-run]")).Count == 0 ? d : null);
     }
 
     /// <summary>Waits until what came has settled: the station that is done closes then, and the page moves.</summary>

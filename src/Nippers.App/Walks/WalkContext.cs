@@ -102,6 +102,7 @@ public sealed class WalkContext
     public IEnumerable<WalkCheck> NotChecked =>
         Checks.Where(x =>
             x.IsSafetyCritical
+            && (Row.State == WalkState.Open || Row.NotChecked > 0)
             && Later.All(y => y.CheckCode != x.Code)
             && (
                 !Answers.TryGetValue(x.Code, out var answer)

@@ -74,7 +74,7 @@ public sealed class StepModel(WalkViews views, SaveAnswer save, ReportDefect rep
         if (!await Load(id, step, ct))
             return NotFound();
         if (outcome.Done && IsHtmx && OnePage)
-            return Part("_StationSaved", new StationCard(Walk, Step, OnePage: true));
+            return SavedStation();
         if (outcome.Done)
             return LocalRedirect(
                 done && After is not null ? WalkUrls.Step(id, After.Code)
@@ -152,7 +152,7 @@ public sealed class StepModel(WalkViews views, SaveAnswer save, ReportDefect rep
             return NotFound();
         var asked = Step.Checks.FirstOrDefault(x => x.Code == check);
         if (outcome.Done && IsHtmx && OnePage && asked is null)
-            return Part("_StationSaved", new StationCard(Walk, Step, OnePage: true));
+            return SavedStation();
         if (outcome.Done)
             return IsHtmx && asked is not null
                 ? Saved(asked)
@@ -167,9 +167,7 @@ public sealed class StepModel(WalkViews views, SaveAnswer save, ReportDefect rep
         if (!await Load(id, step, ct))
             return NotFound();
         if (outcome.Done)
-            return IsHtmx && OnePage
-                ? Part("_StationSaved", new StationCard(Walk, Step, OnePage: true))
-                : LocalRedirect(WalkUrls.Step(id, step));
+            return IsHtmx && OnePage ? SavedStation() : LocalRedirect(WalkUrls.Step(id, step));
         Refuse(outcome.Refusals);
         return Page();
     }
@@ -179,14 +177,20 @@ public sealed class StepModel(WalkViews views, SaveAnswer save, ReportDefect rep
     {
         if (!IsHtmx)
             return LocalRedirect($"{WalkUrls.Step(Walk.Row.Id, Step.Code)}#check-{check.Code}");
-        if (OnePage && Walk.StopFound && Request.Form["stopped"] != "true")
-        {
-            Response.Headers["HX-Retarget"] = "#walk-steps";
-            Response.Headers["HX-Reswap"] = "outerHTML";
-            return Part("_StepsSaved", new StepsCard(Walk, Step.Code));
-        }
+        return OnePage && JustStopped ? AllSteps() : Part("_CheckSaved", new CheckCard(Walk, Step.Code, check, OnePage: OnePage));
+    }
 
-        return Part("_CheckSaved", new CheckCard(Walk, Step.Code, check, OnePage: OnePage));
+    private PartialViewResult SavedStation() =>
+        JustStopped ? AllSteps() : Part("_StationSaved", new StationCard(Walk, Step, OnePage: true));
+
+    // The page that was tapped still asks for keys and starts.
+    private bool JustStopped => Walk.StopFound && Request.Form["stopped"] != "true";
+
+    private PartialViewResult AllSteps()
+    {
+        Response.Headers["HX-Retarget"] = "#walk-steps";
+        Response.Headers["HX-Reswap"] = "outerHTML";
+        return Part("_StepsSaved", new StepsCard(Walk, Step.Code));
     }
 
     private async Task<bool> Load(long id, string step, CancellationToken ct)

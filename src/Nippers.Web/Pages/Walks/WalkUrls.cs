@@ -219,7 +219,7 @@ public sealed record CheckCard(
                 x,
                 Walk.Row.Machine.Unit,
                 Walk.Row.Machine.Site.Contact,
-                $"{WalkUrls.Step(Walk.Row.Id, Step)}#check-{Check.Code}"
+                $"{(OnePage ? WalkUrls.One(Walk.Row.Id) : WalkUrls.Step(Walk.Row.Id, Step))}#check-{Check.Code}"
             ));
 
     /// <summary>The form is shown: nothing answered, points left, something refused, or asked for.</summary>
