@@ -21,6 +21,7 @@ CREATE TABLE "AspNetRoles" (
 CREATE TABLE "AspNetUsers" (
     "Id" TEXT NOT NULL CONSTRAINT "PK_AspNetUsers" PRIMARY KEY,
     "FullName" TEXT NOT NULL,
+    "SiteId" INTEGER NULL,
     "UserName" TEXT NULL,
     "NormalizedUserName" TEXT NULL,
     "Email" TEXT NULL,
@@ -570,6 +571,17 @@ CREATE TABLE "MachineChecks" (
 );
 
 
+CREATE TABLE "MachineCodes" (
+    "MachineId" INTEGER NOT NULL,
+    "Code" TEXT NOT NULL,
+    "Meaning" TEXT NOT NULL,
+    "By" TEXT NOT NULL,
+    "AtMs" INTEGER NOT NULL,
+    CONSTRAINT "PK_MachineCodes" PRIMARY KEY ("MachineId", "Code"),
+    CONSTRAINT "FK_MachineCodes_Machines_MachineId" FOREIGN KEY ("MachineId") REFERENCES "Machines" ("Id") ON DELETE CASCADE
+);
+
+
 CREATE TABLE "MachineCompartments" (
     "Id" INTEGER NOT NULL CONSTRAINT "PK_MachineCompartments" PRIMARY KEY AUTOINCREMENT,
     "MachineId" INTEGER NOT NULL,
@@ -654,6 +666,18 @@ CREATE TABLE "Parked" (
     "Reason" TEXT NOT NULL,
     "By" TEXT NOT NULL,
     CONSTRAINT "FK_Parked_Machines_MachineId" FOREIGN KEY ("MachineId") REFERENCES "Machines" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "Parkings" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_Parkings" PRIMARY KEY AUTOINCREMENT,
+    "MachineId" INTEGER NOT NULL,
+    "On" TEXT NOT NULL,
+    "AtMs" INTEGER NOT NULL,
+    "By" TEXT NOT NULL,
+    "Done" TEXT NOT NULL,
+    "Note" TEXT NOT NULL,
+    CONSTRAINT "FK_Parkings_Machines_MachineId" FOREIGN KEY ("MachineId") REFERENCES "Machines" ("Id") ON DELETE CASCADE
 );
 
 
@@ -842,6 +866,7 @@ CREATE TABLE "Walks" (
     "Answered" INTEGER NOT NULL,
     "Faults" INTEGER NOT NULL,
     "LeftOut" INTEGER NOT NULL,
+    "ParkedMs" INTEGER NULL,
     "HonestSeconds" INTEGER NOT NULL,
     "NotChecked" INTEGER NOT NULL,
     "Answers" TEXT NOT NULL,
@@ -1005,6 +1030,20 @@ CREATE TABLE "WalkAnswers" (
 );
 
 
+CREATE TABLE "WalkPhotos" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_WalkPhotos" PRIMARY KEY AUTOINCREMENT,
+    "WalkId" INTEGER NOT NULL,
+    "CheckCode" TEXT NOT NULL,
+    "By" TEXT NOT NULL,
+    "AtMs" INTEGER NOT NULL,
+    "Width" INTEGER NOT NULL,
+    "Height" INTEGER NOT NULL,
+    "Whole" BLOB NOT NULL,
+    "Small" BLOB NOT NULL,
+    CONSTRAINT "FK_WalkPhotos_Walks_WalkId" FOREIGN KEY ("WalkId") REFERENCES "Walks" ("Id") ON DELETE CASCADE
+);
+
+
 CREATE TABLE "PhotoBytes" (
     "PhotoId" INTEGER NOT NULL CONSTRAINT "PK_PhotoBytes" PRIMARY KEY,
     "Whole" BLOB NOT NULL,
@@ -1088,6 +1127,12 @@ CREATE INDEX "IX_Defects_MachineId_Place" ON "Defects" ("MachineId", "Place");
 CREATE INDEX "IX_Defects_MachineId_State" ON "Defects" ("MachineId", "State");
 
 
+CREATE INDEX "IX_Defects_On" ON "Defects" ("On");
+
+
+CREATE INDEX "IX_Defects_RepairedMs" ON "Defects" ("RepairedMs");
+
+
 CREATE INDEX "IX_Defects_State_Grade" ON "Defects" ("State", "Grade");
 
 
@@ -1152,6 +1197,12 @@ CREATE INDEX "IX_OnBoard_MachineId_Compartment_LifeTenths" ON "OnBoard" ("Machin
 
 
 CREATE INDEX "IX_Parked_MachineId_FromMs" ON "Parked" ("MachineId", "FromMs");
+
+
+CREATE INDEX "IX_Parkings_MachineId_AtMs" ON "Parkings" ("MachineId", "AtMs");
+
+
+CREATE INDEX "IX_Parkings_On" ON "Parkings" ("On");
 
 
 CREATE INDEX "IX_PartAlternates_OtherId" ON "PartAlternates" ("OtherId");
@@ -1236,6 +1287,12 @@ CREATE UNIQUE INDEX "IX_WalkLists_Code" ON "WalkLists" ("Code");
 
 
 CREATE UNIQUE INDEX "IX_WalkListVersions_ListId_Version" ON "WalkListVersions" ("ListId", "Version");
+
+
+CREATE INDEX "IX_WalkPhotos_WalkId" ON "WalkPhotos" ("WalkId");
+
+
+CREATE INDEX "IX_Walks_FinishedBy_On" ON "Walks" ("FinishedBy", "On");
 
 
 CREATE INDEX "IX_Walks_MachineId_On" ON "Walks" ("MachineId", "On");

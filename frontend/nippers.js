@@ -123,6 +123,13 @@
     });
   }
 
+  // Of a row of tabs that is wider than the screen, the open one has to be seen.
+  const tab = document.querySelector(".tabs [aria-current=page]");
+  if (tab) {
+    const row = tab.parentElement;
+    row.scrollLeft += tab.getBoundingClientRect().left - row.getBoundingClientRect().left - (row.clientWidth - tab.offsetWidth) / 2;
+  }
+
   // A refused form answers with the words beside the field: htmx must show them, whatever the status.
   document.addEventListener("htmx:beforeSwap", (event) => {
     if (event.detail.xhr.status === 422 || event.detail.xhr.status === 409) {

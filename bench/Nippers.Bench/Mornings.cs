@@ -21,6 +21,9 @@ internal static partial class Mornings
     private const int WalksEach = 4;
     private const int AnswersEach = 10;
 
+    // What a tap is reckoned with, some quicker and some slower.
+    private static readonly TimeSpan Tap = TimeSpan.FromSeconds(1);
+
     public static async Task Run(string file, CancellationToken ct)
     {
         var settings = BigDatabase.Settings(file);
@@ -29,27 +32,37 @@ internal static partial class Mornings
         await app.StartAsync(ct);
         var address = new Uri($"http://127.0.0.1:{new Uri(app.Urls.First()).Port}/");
         var (before, defectsBefore) = await Count(app, ct);
-        var times = new ConcurrentDictionary<string, ConcurrentBag<double>>();
+        var (rushed, tapped) = (
+            new ConcurrentDictionary<string, ConcurrentBag<double>>(),
+            new ConcurrentDictionary<string, ConcurrentBag<double>>()
+        );
         var errors = new ConcurrentBag<string>();
 
         // One round to have everything compiled, then the measured ones.
-        await Task.WhenAll(Enumerable.Range(0, People).Select(i => Person(address, i, 1, [], errors, ct)));
-        await Task.WhenAll(Enumerable.Range(0, People).Select(i => Person(address, i, WalksEach, times, errors, ct)));
+        await Task.WhenAll(Enumerable.Range(0, People).Select(i => Person(address, i, 1, [], errors, TimeSpan.Zero, ct)));
+        await Task.WhenAll(Enumerable.Range(0, People).Select(i => Person(address, i, WalksEach, rushed, errors, TimeSpan.Zero, ct)));
+        await Task.WhenAll(Enumerable.Range(0, People).Select(i => Person(address, i, WalksEach, tapped, errors, Tap, ct)));
 
         var (after, defectsAfter) = await Count(app, ct);
-        var expected = People * (WalksEach + 1);
+        var expected = People * (2 * WalksEach + 1);
         Console.WriteLine(
             $"mornings: {after.Finished - before.Finished} walks finished of {expected}, {after.Open - before.Open} left open, {defectsAfter - defectsBefore} defects, {errors.Count} errors"
         );
         foreach (var error in errors.Distinct().Take(5))
             Console.WriteLine("mornings: error: " + error);
-        var empty = P95(times["empty page"]);
+        Print("without a pause", rushed);
+        Print("a tap a second", tapped);
+    }
+
+    private static void Print(string how, ConcurrentDictionary<string, ConcurrentBag<double>> times)
+    {
+        var (empty, middle) = (P95(times["empty page"]), Median(times["empty page"]));
         foreach (var (what, taken) in times.OrderBy(x => x.Key, StringComparer.Ordinal))
         {
             Console.WriteLine(
                 string.Create(
                     CultureInfo.InvariantCulture,
-                    $"mornings: {what}: median {Median(taken):0.0} ms, p95 {P95(taken):0.0} ms, {P95(taken) / empty:0.00} times an empty page at p95 ({taken.Count} requests)"
+                    $"mornings, {how}: {what}: median {Median(taken):0.0} ms, {Median(taken) / middle:0.0} times an empty page; p95 {P95(taken):0.0} ms, {P95(taken) / empty:0.0} times ({taken.Count} requests)"
                 )
             );
         }
@@ -61,9 +74,11 @@ internal static partial class Mornings
         int walks,
         ConcurrentDictionary<string, ConcurrentBag<double>> times,
         ConcurrentBag<string> errors,
+        TimeSpan pause,
         CancellationToken ct
     )
     {
+        var chance = new Random(person);
         using var client = new HttpClient(new HttpClientHandler { CookieContainer = new CookieContainer() })
         {
             BaseAddress = address,
@@ -111,26 +126,37 @@ internal static partial class Mornings
             foreach (var check in Ok().Matches(station).Select(x => x.Groups[1].Value).Distinct().Take(AnswersEach))
             {
                 await Timed("save an answer", () =>
-                    Post($"walks/{id.Groups[1].Value}/at/off-engine?handler=answer", ("check", check), ("seen", "sound"), ("revision", "0"))
+                    Send(
+                        $"walks/{id.Groups[1].Value}/at/off-engine?handler=answer",
+                        ("check", check),
+                        ("seen", "sound"),
+                        ("revision", "0"),
+                        ("view", "one")
+                    )
                 );
             }
 
             await Timed("finish a walk", () => Post($"walks/{id.Groups[1].Value}/end", ("leftOut", "measured, not walked")));
 
+            // As the page of a walk sends it: what comes back is the check, not a page.
+            Task<HttpResponseMessage> Send(string path, params (string Name, string Value)[] fields)
+            {
+                var request = new HttpRequestMessage(HttpMethod.Post, path) { Content = Form(fields) };
+                request.Headers.Add("HX-Request", "true");
+                return client.SendAsync(request, ct);
+            }
+
+            FormUrlEncodedContent Form((string Name, string Value)[] fields) =>
+                new(fields.Select(x => new KeyValuePair<string, string>(x.Name, x.Value)).Append(new("__RequestVerificationToken", token)));
+
             Task<HttpResponseMessage> Post(string path, params (string Name, string Value)[] fields) =>
-                client.PostAsync(
-                    path,
-                    new FormUrlEncodedContent(
-                        fields
-                            .Select(x => new KeyValuePair<string, string>(x.Name, x.Value))
-                            .Append(new("__RequestVerificationToken", token))
-                    ),
-                    ct
-                );
+                client.PostAsync(path, Form(fields), ct);
         }
 
         async Task<HttpResponseMessage> Timed(string what, Func<Task<HttpResponseMessage>> request, int expected = 200)
         {
+            if (pause > TimeSpan.Zero)
+                await Task.Delay(pause * (0.5 + chance.NextDouble()), ct);
             var watch = Stopwatch.StartNew();
             var answer = await request();
             await answer.Content.LoadIntoBufferAsync(ct);

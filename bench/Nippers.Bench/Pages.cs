@@ -78,6 +78,7 @@ internal static partial class Pages
             empty
         );
         Ratio("Planning a visit", await Measure("Planning a visit", i => Get($"machines/M-{i % 500 + 1:000}/visit")), machineRows, empty);
+        Ratio("What a phone holds", await Measure("What a phone holds, 200 machines", _ => Get("phone/kit")), machineRows, empty);
         var filters = await Measure("Filters of a machine", i => Get($"machines/M-{i % 500 + 1:000}/filters"));
         var filterRows = await Measure("Filters' rows, plain SQL", i =>
             Task.FromResult(

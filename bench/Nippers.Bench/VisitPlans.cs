@@ -25,7 +25,7 @@ internal static class VisitPlans
             Console.WriteLine(
                 string.Create(
                     CultureInfo.InvariantCulture,
-                    $"visits: {machines,5} machines x 60 items over {Horizon} days: {best,8:0} ms, {best / machines,6:0.00} ms a machine, {best / first:0.00} times 100 machines"
+                    $"visits: {machines} machines x 60 items over {Horizon} days: {best:0} ms, {best / machines:0.00} ms a machine, {best / first:0.00} times 100 machines"
                 )
             );
         }
@@ -39,10 +39,77 @@ internal static class VisitPlans
             Console.WriteLine(
                 string.Create(
                     CultureInfo.InvariantCulture,
-                    $"job card: {steps,4} steps: {best,8:0.00} ms, {best / small:0.00} times 60 steps"
+                    $"job card: {steps} steps: {best:0.00} ms, {best / small:0.00} times 60 steps"
                 )
             );
         }
+
+        Sequences();
+    }
+
+    private static void Sequences()
+    {
+        double? small = null;
+        foreach (var steps in new[] { 20, 40, 80 })
+        {
+            var card = StateCard(steps);
+            var best = Best(10, () => CardSequencer.Of(card, CardSequencer.Quick));
+            small ??= best;
+            var (quick, thorough) = (CardSequencer.Of(card, CardSequencer.Quick), CardSequencer.Of(card));
+            Console.WriteLine(
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"card by state: {steps} steps: {best:0.0} ms, {best / small:0.00} times 20 steps, {quick.Elapsed} min elapsed, {thorough.Elapsed} when searched thoroughly"
+                )
+            );
+        }
+    }
+
+    /// <summary>A service in the language of states: drains with plugs and fills, samples, greasing in its posture, brakes.</summary>
+    private static CardCase StateCard(int steps)
+    {
+        var all = new List<CardStep>();
+        for (var i = 0; all.Count < steps; i++)
+        {
+            var (drain, plug) = ($"drain-{i}", $"plug-{i}");
+            all.Add(
+                new()
+                {
+                    Code = drain,
+                    Hands = 4,
+                    Wait = 10 + i % 4 * 5,
+                    State = MachineState.Isolated,
+                    Heat = i % 2 == 0 ? StepHeat.Warm : null,
+                    Access = i % 3 == 0 ? "pan" : null,
+                    Drain = new(drain, 8 + i % 5 * 6, i % 2 == 0 ? "tub" : "can", "oil"),
+                    Still = true,
+                }
+            );
+            all.Add(Step(plug, 3) with { After = [drain], Shut = drain, Access = i % 3 == 0 ? "pan" : null });
+            all.Add(Step($"fill-{i}", 6) with { After = [plug], Fill = drain });
+            all.Add(Step($"belt-{i}", 8) with { Access = "hood" });
+            all.Add(Step($"sample-{i}", 5) with { State = MachineState.Running, Heat = StepHeat.Warm });
+            all.Add(Step($"grease-{i}", 7) with { Posture = i % 2 == 0 ? "grease" : null });
+            all.Add(Step($"lamps-{i}", 2) with { State = MachineState.Off });
+            all.Add(Step($"brakes-{i}", 4) with { State = MachineState.Moving, After = [$"fill-{i}"] });
+        }
+
+        return new()
+        {
+            Steps = [.. all.Take(steps)],
+            Minutes = new(2, 1, 2, 1, 1, 10, 60, 45, 4, 5),
+            Accesses = [new("hood", 1, 1, false), new("pan", 6, 8, true)],
+            Vessels = [new("tub", 120), new("can", 60)],
+            Posture = "parked",
+        };
+
+        static CardStep Step(string code, int hands) =>
+            new()
+            {
+                Code = code,
+                Hands = hands,
+                State = MachineState.Isolated,
+            };
     }
 
     private static double Best(int times, Action work)

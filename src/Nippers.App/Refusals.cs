@@ -65,6 +65,9 @@ public static class Refusals
     /// <summary>Nobody has taken a sample in bottle <paramref name="code"/>.</summary>
     public static Refusal BottleUnknown(string field, string code) => new(field, "bottleUnknown", code);
 
+    /// <summary>It has not settled yet: <paramref name="minutes"/> minutes are left. Wait, or say why it is read now.</summary>
+    public static Refusal LevelEarly(string field, int minutes) => new(field, "levelEarly", minutes);
+
     /// <summary>This job card is not open.</summary>
     public static Refusal CardNotOpen() => new("", "cardNotOpen");
 
@@ -77,7 +80,10 @@ public static class Refusals
     /// <summary>Small letters, digits and dashes only, such as engine-oil.</summary>
     public static Refusal CodeShape(string field = "code") => new(field, "codeShape");
 
-    /// <summary><paramref name="code"/> is no code. Write SPN/FMI, for example 100/1.</summary>
+    /// <summary>
+    /// <paramref name="code"/> is no code. Write SPN/FMI, for example 100/1, or what the display shows with its letter, for example
+    /// E361(2).
+    /// </summary>
     public static Refusal CodeShapeSpn(string field, string code) => new(field, "codeShapeSpn", code);
 
     /// <summary><paramref name="code"/> is taken.</summary>
@@ -136,6 +142,24 @@ public static class Refusals
 
     /// <summary>The cap must lie above the base interval.</summary>
     public static Refusal DrainCap() => new("drainCap", "drainCap");
+
+    /// <summary>Say whether it stands as it was parked.</summary>
+    public static Refusal ParkedNeeded(string field) => new(field, "parkedNeeded");
+
+    /// <summary>Unplug the block heater first, and stow its cord.</summary>
+    public static Refusal HeaterNeeded(string field) => new(field, "heaterNeeded");
+
+    /// <summary>A meaning belongs to one code: enter them one by one.</summary>
+    public static Refusal MeaningOfOne(string field) => new(field, "meaningOfOne");
+
+    /// <summary>Tick what was done.</summary>
+    public static Refusal ParkingEmpty(string field) => new(field, "parkingEmpty");
+
+    /// <summary>No photo is asked of this check.</summary>
+    public static Refusal PhotoNotAsked() => new("", "photoNotAsked");
+
+    /// <summary>Choose a photo.</summary>
+    public static Refusal PhotoNeeded() => new("photo", "photoNeeded");
 
     /// <summary>Say what came out.</summary>
     public static Refusal DrainNeeded(string field) => new(field, "drainNeeded");
@@ -352,6 +376,9 @@ public static class Refusals
 
     /// <summary>There is no such time zone. Use a name such as Europe/London.</summary>
     public static Refusal NoSuchZone() => new("zone", "noSuchZone");
+
+    /// <summary>This needs a network.</summary>
+    public static Refusal NeedsNetwork(string field) => new(field, "needsNetwork");
 
     /// <summary>This machine has no walkaround list. Give it one under its data.</summary>
     public static Refusal NoWalkList() => new("", "noWalkList");

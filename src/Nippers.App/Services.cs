@@ -7,6 +7,7 @@ using Nippers.App.Machines;
 using Nippers.App.Oil;
 using Nippers.App.Parts;
 using Nippers.App.People;
+using Nippers.App.Phones;
 using Nippers.App.Programs;
 using Nippers.App.Quick;
 using Nippers.App.Readings;
@@ -46,6 +47,8 @@ public static class Services
         services.AddScoped<ChangeProgram>().AddScoped<ProgramViews>();
         services
             .AddScoped<StartWalk>()
+            .AddScoped<LeaveMachine>()
+            .AddScoped<Today.PersonView>()
             .AddScoped<SaveAnswer>()
             .AddScoped<FinishWalk>()
             .AddScoped<VoidWalk>()
@@ -58,7 +61,9 @@ public static class Services
             .AddScoped<KindCatalog>()
             .AddScoped<UnitNames>()
             .AddScoped<ReadingFeed>()
-            .AddScoped<Somebody>();
+            .AddScoped<Somebody>()
+            .AddScoped<PhoneKits>()
+            .AddScoped<TakeEntry>();
         services
             .AddScoped<WorkshopService>()
             .AddScoped<VisitProposals>()

@@ -7,7 +7,7 @@ using Nippers.Core.Numbers;
 namespace Nippers.App;
 
 /// <summary>Turns what people type into figures, or into the refusal that stands beside the field.</summary>
-internal static class Typed
+public static class Typed
 {
     private const int Decimals = 3;
 

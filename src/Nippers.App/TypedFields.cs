@@ -29,6 +29,15 @@ public sealed class TypedFields
     public T? Pick<T>(string name)
         where T : struct, Enum => Enum.TryParse<T>(this[name], ignoreCase: true, out var value) && Enum.IsDefined(value) ? value : null;
 
+    /// <summary>The choices made in a field of several; those that there are not left out.</summary>
+    public IReadOnlyList<T> Picks<T>(string name)
+        where T : struct, Enum =>
+        [
+            .. All(name)
+                .Select(x => Enum.TryParse<T>(x, ignoreCase: true, out var value) && Enum.IsDefined(value) ? value : (T?)null)
+                .OfType<T>(),
+        ];
+
     /// <summary>The same form with a field filled in; null and false leave it empty.</summary>
     public TypedFields With(string name, object? value) => WithAll(name, value is null or false ? [] : [Text(value)]);
 

@@ -3,6 +3,7 @@ using System.Text.Json.Serialization;
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Statuses;
 using Nippers.Data;
+using Nippers.Data.Queries;
 using Nippers.Data.Records;
 
 namespace Nippers.App;
@@ -40,8 +41,19 @@ public sealed class UnitOfWork(NippersDb db, StatusKeeper standings, WriteGate g
         Converters = { new JsonStringEnumConverter(JsonNamingPolicy.CamelCase) },
     };
 
-    /// <summary>Now, to the millisecond: what is kept is the same when it is read again.</summary>
-    public DateTimeOffset Now => DateTimeOffset.FromUnixTimeMilliseconds(clock.GetUtcNow().ToUnixTimeMilliseconds());
+    private DateTimeOffset? _doneAt;
+    private (Actor Actor, string Key)? _once;
+
+    /// <summary>
+    /// Now, to the millisecond: what is kept is the same when it is read again. For what was done on a phone, when it was done.
+    /// </summary>
+    public DateTimeOffset Now => DateTimeOffset.FromUnixTimeMilliseconds((_doneAt ?? clock.GetUtcNow()).ToUnixTimeMilliseconds());
+
+    /// <summary>Remembers the next change that is made under a key, so that a repeat can be known.</summary>
+    public void Once(Actor actor, string key) => _once = (actor, key);
+
+    /// <summary>Keeps what follows as done at an instant that is not later than now.</summary>
+    public void DoneAt(DateTimeOffset at) => _doneAt = at < clock.GetUtcNow() ? at : clock.GetUtcNow();
 
     /// <summary>Runs a change. A refusal rolls everything back.</summary>
     public async Task<Outcome<T>> Run<T>(Func<Task<Outcome<T>>> change, CancellationToken ct)
@@ -57,6 +69,9 @@ public sealed class UnitOfWork(NippersDb db, StatusKeeper standings, WriteGate g
             return outcome;
         }
 
+        if (_once is var (actor, key) && !db.WriteKeys.Local.Any(x => x.Key == Full(actor, key)))
+            Remember(actor, key, "");
+        _once = null;
         try
         {
             await db.SaveChangesAsync(ct);
@@ -110,11 +125,24 @@ public sealed class UnitOfWork(NippersDb db, StatusKeeper standings, WriteGate g
             }
         );
 
-    /// <summary>Saves what was changed so far and derives the machines' standing anew, still inside the transaction.</summary>
+    /// <summary>
+    /// Saves what was changed so far and derives the machines' standing anew, still inside the transaction: as of now, also for what
+    /// a phone did hours ago.
+    /// </summary>
     public async Task RefreshStatus(IReadOnlyCollection<int> machineIds, CancellationToken ct)
     {
         await db.SaveChangesAsync(ct);
-        await standings.Refresh(machineIds, Now, ct);
+        await standings.Refresh(machineIds, clock.GetUtcNow(), ct);
+    }
+
+    /// <summary>The same for one machine whose facts the caller has, with what it has just changed: they are not read again.</summary>
+    public async Task RefreshStatus(MachineFacts changed, CancellationToken ct)
+    {
+        await db.SaveChangesAsync(ct);
+
+        // Facts of the hour in which a phone did it are not those of now.
+        var known = _doneAt is null ? changed : null;
+        await standings.Refresh([changed.Machine.Id], clock.GetUtcNow(), ct, known: known);
     }
 
     private static string Full(Actor actor, string key) => $"{actor.Name}:{key.Trim()}";

@@ -44,6 +44,9 @@ public sealed class NippersDb(DbContextOptions<NippersDb> options) : IdentityDbC
     public DbSet<TopUpRow> TopUps => Set<TopUpRow>();
     public DbSet<CheckDoneRow> ChecksDone => Set<CheckDoneRow>();
     public DbSet<LaterCheckRow> LaterChecks => Set<LaterCheckRow>();
+    public DbSet<ParkingRow> Parkings => Set<ParkingRow>();
+    public DbSet<MachineCode> MachineCodes => Set<MachineCode>();
+    public DbSet<WalkPhoto> WalkPhotos => Set<WalkPhoto>();
     public DbSet<DefectRow> Defects => Set<DefectRow>();
     public DbSet<DefectEvent> DefectEvents => Set<DefectEvent>();
     public DbSet<DefectPhoto> DefectPhotos => Set<DefectPhoto>();

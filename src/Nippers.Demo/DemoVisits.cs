@@ -378,8 +378,9 @@ internal sealed class DemoVisits(DateOnly today)
             new(DemoParts.Settings, DemoParts.Fluids),
             DemoParts.Positions(cast),
             Array.Empty<(int, string)>().ToLookup(x => x.Item1, x => x.Item2),
-            new Dictionary<string, double>(),
-            new Dictionary<string, double> { ["engine"] = 1 }
+            new Dictionary<string, double> { ["engine"] = WalkLife.EngineMarks(cast) },
+            new Dictionary<string, double> { ["engine"] = 1 },
+            PastChanges.None
         );
     }
 
@@ -398,20 +399,25 @@ internal sealed class DemoVisits(DateOnly today)
         ];
     }
 
+    // Where a level stands when it is found, as a share of its marks.
+    private const double FoundAt = 0.75;
+
     private StepAnswer Answer(DemoMachine cast, JobStep step, int salt)
     {
         var share = Chance.Between(0.965, 1.02, step.Code, cast.Unit, salt);
-        double Litres(double usual) => Math.Round((step.Litres ?? usual) * share, 1);
         StepAnswer answer = step.Input switch
         {
             InputKind.Tick => new TickAnswer(true),
             InputKind.Look => new LookAnswer(true),
             InputKind.Level => new LevelStepAnswer(
-                step.Litres is null ? 0.75 : 1,
+                step.Litres is null ? FoundAt : 1,
                 FluidLook.Dark,
                 step.Litres is > 0 ? Math.Round(step.Litres.Value, 1) : null
             ),
-            InputKind.Drained => new DrainedAnswer(Litres(10), FluidLook.Dark),
+            InputKind.Drained => new DrainedAnswer(
+                Math.Round(((step.Litres ?? 10) - (double)(step.Change?.BetweenMarks ?? 0) * (1 - FoundAt)) * share, 1),
+                FluidLook.Dark
+            ),
             InputKind.Fill => new FillAnswer(Math.Round(step.Litres ?? 10, 1)),
             InputKind.Magnet => new MagnetAnswer(MetalFinding.FinePaste),
             InputKind.Plug => new PlugAnswer(step.Points, true, true),

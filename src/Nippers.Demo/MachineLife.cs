@@ -2,9 +2,11 @@ using Nippers.App.Exchange;
 using Nippers.App.Readings;
 using Nippers.Core.Hours;
 using Nippers.Core.Service;
+using Nippers.Core.Walk;
 using Nippers.Data.Fleet;
 using Nippers.Data.Programs;
 using Nippers.Data.Records;
+using Nippers.Data.Walks;
 using Nippers.Formats.Fleet;
 
 namespace Nippers.Demo;
@@ -133,8 +135,47 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
             Parked,
             _swap is null ? [] : [_swap],
             limits: Walking.Own,
-            positions: DemoParts.Positions(cast)
+            positions: DemoParts.Positions(cast),
+            parkings: LeftForTomorrow(),
+            codes: Codes()
         );
+
+    /// <summary>Who runs the new machine has taken to the evening's card: how it was left when it last worked.</summary>
+    private List<ParkingRow> LeftForTomorrow() =>
+        Is(Story.JustNew) && Enumerable.Range(1, 3).FirstOrDefault(back => Worked(today.AddDays(-back)) > 0) is > 0 and var last
+            ?
+            [
+                new()
+                {
+                    On = today.AddDays(-last),
+                    At = At(today.AddDays(-last), 17),
+                    By = "Ines Varrow",
+                    Done = ParkingCard.Write([
+                        ParkingLine.Tracks,
+                        ParkingLine.Fuel,
+                        ParkingLine.Level,
+                        ParkingLine.Position,
+                        ParkingLine.Isolator,
+                        ParkingLine.Heater,
+                    ]),
+                    Note = "Stands by the fence, cord on the left post",
+                },
+            ]
+            : [];
+
+    private List<MachineCode> Codes() =>
+        Is(Story.JustNew)
+            ?
+            [
+                new()
+                {
+                    Code = "E361(2)",
+                    Meaning = "Air heater relay, shows on cold mornings",
+                    By = "Tam Ollery",
+                    At = At(today.AddDays(-3), 8),
+                },
+            ]
+            : [];
 
     /// <summary>The machine with what its manual says.</summary>
     public Machine Entity() =>

@@ -267,6 +267,9 @@ internal sealed class WalkLife
 
     private const double WearHours = 1900;
 
+    /// <summary>Litres between the marks of an engine's stick.</summary>
+    public static double EngineMarks(DemoMachine cast) => KindFolders.Find(cast.Kind)!.Facts["size"] == "small" ? 1.5 : 4;
+
     private IEnumerable<MachineCheck> Limits(double startHours)
     {
         var folder = KindFolders.Find(_cast.Kind)!;
@@ -282,7 +285,7 @@ internal sealed class WalkLife
                 row.MarkLitres = new Litres(
                     check.Code switch
                     {
-                        "engine-oil-level" => small ? 1.5 : 4,
+                        "engine-oil-level" => EngineMarks(_cast),
                         "hydraulic-level" => small ? 4 : 12,
                         "coolant-level" => 2,
                         _ => 3,

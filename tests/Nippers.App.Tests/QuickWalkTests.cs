@@ -45,6 +45,39 @@ public sealed class QuickWalkTests
         Assert.Equal([WalkPart.Greasing, WalkPart.TwoFiftyHours], greasing.Checks.Select(WalkMinutes.PartOf).Distinct().Order());
     }
 
+    [Theory]
+    [InlineData(Again.AsBefore, DefectGrade.NextService)]
+    [InlineData(Again.Worse, DefectGrade.Limit)]
+    public async Task What_is_said_of_an_open_defect_is_the_answer_of_its_check_so_that_nobody_is_asked_twice(
+        Again again,
+        DefectGrade grade
+    )
+    {
+        await using var fleet = await Fleet.WithLoader();
+        var defect = await Ok<ReportDefect, DefectRow>(fleet, x => x.Run(
+                new()
+                {
+                    Unit = "WL-01",
+                    Check = "belts",
+                    Words = "glazed",
+                    Grade = DefectGrade.NextService,
+                },
+                Ines,
+                Ct
+            ));
+        var id = (await Begin(fleet, "360", WalkPart.Ordinary)).Row.Id;
+        await Ok<DefectNotes, DefectRow>(fleet, x => x.LookedAgain(defect.Id, id, again, null, Ines, Ct));
+        var walk = await Context(fleet, id);
+        Assert.Equal(new SeenAnswer(false), walk.Answers["belts"]);
+        Assert.DoesNotContain(walk.FaultsWithoutDefect, x => x.Code == "belts");
+        Assert.Equal(grade, walk.Defects.Single().Grade);
+
+        // Somebody who answered it before keeps the answer.
+        var other = await Begin(fleet, "360", WalkPart.FiftyHours);
+        await Ok<DefectNotes, DefectRow>(fleet, x => x.LookedAgain(defect.Id, other.Row.Id, Again.AsBefore, null, Ines, Ct));
+        Assert.DoesNotContain("belts", (await Context(fleet, other.Row.Id)).Answers.Keys);
+    }
+
     [Fact]
     public async Task No_round_chosen_is_told_beside_the_rounds()
     {

@@ -9,6 +9,7 @@ using Nippers.App.Statuses;
 using Nippers.App.Walks;
 using Nippers.App.Work;
 using Nippers.Core.Defects;
+using Nippers.Core.Walk;
 using Nippers.Data.Defects;
 using Nippers.Data.Fleet;
 using Nippers.Data.Records;
@@ -32,7 +33,7 @@ public sealed class SequenceTests
         public override string ToString() => $"{Kind}/{Pick}/{Hours}";
     }
 
-    private const int Kinds = 12;
+    private const int Kinds = 13;
 
     private static readonly Gen<Deed[]> Deeds = Gen.Select(
         Gen.Int[0, Kinds - 1],
@@ -118,10 +119,25 @@ public sealed class SequenceTests
                     x.Release(Of(defects), deed.Pick % 2 == 0, "Looked at it", Fleet.Bea, Ct)
                 )
             ).Done,
+            11 => await Walk(fleet, Text(Math.Max(0, last + deed.Hours / 50.0)), deed.Pick % 2 == 0),
             _ => deed.Pick % 2 == 0
                 ? (await fleet.Do<LogTopUp, Outcome<LoggedTopUp>>(x => x.Run("WL-01", "1.5", "engine", null, Fleet.Tam, Ct))).Done
                 : (await fleet.Do<LogTopUp, Outcome<Nothing>>(x => x.Void("WL-01", Of(topUps), Fleet.Tam, Ct))).Done,
         };
+    }
+
+    /// <summary>A walk from end to end, its greasing with it: what it does of service items it completes.</summary>
+    private static async Task<bool> Walk(Fleet fleet, string hours, bool greased)
+    {
+        var begun = await WalkRig.Start(fleet, hours, knows: true);
+        if (!begun.Done)
+            return false;
+        var id = begun.Value!.WalkId;
+        var checks = (await WalkRig.Context(fleet, id)).Checks;
+        foreach (var check in checks.Where(x => x == checks[0] || (greased && x.Kind == CheckKind.Grease)))
+            Assert.Equal("", WalkRig.Code(await WalkRig.Answer(fleet, id, WalkRig.Good(check))));
+        Assert.Equal("", WalkRig.Code(await WalkRig.Finish(fleet, id, "busy")));
+        return true;
     }
 
     private static Task<string> Rows(Fleet fleet) =>

@@ -10,6 +10,7 @@ using Nippers.Core.Numbers;
 using Nippers.Core.Walk;
 using Nippers.Data.Defects;
 using Nippers.Data.Parts;
+using Nippers.Data.Queries;
 using Nippers.Data.Visits;
 using static Nippers.App.Tests.Outcomes;
 
@@ -125,7 +126,7 @@ public sealed class VisitTests
             InputKind.Tick or InputKind.Look => form,
             InputKind.Level => form.With("level", 100)
                 .With("litres", step.Code.EndsWith("recheck", StringComparison.Ordinal) ? "1.4" : null),
-            InputKind.Drained => form.With("litres", "24.5"),
+            InputKind.Drained => form.With("litres", "23.1"),
             InputKind.Fill => form.With("litres", "23.1"),
             InputKind.Magnet => form.With("metal", MetalFinding.FinePaste),
             InputKind.Water => form.With("water", DrainAmount.None),
@@ -156,6 +157,8 @@ public sealed class VisitTests
             var job = await Job(fleet, id);
             if (job.State.Next is not { } next || next.Code == upTo)
                 return;
+            if (job.State.TrueFrom(next) is { } settled && settled > fleet.Clock.GetUtcNow())
+                fleet.Clock.Advance(settled - fleet.Clock.GetUtcNow());
             Assert.True((await Keep(fleet, id, new(next.Code, Calm(job, next)))).Result.Accepted, next.Code);
         }
     }
@@ -307,8 +310,8 @@ public sealed class VisitTests
         Assert.Equal(1, (await fleet.Do<PartViews, PartPage?>(x => x.Part("UM7-110", Ct)))!.Line.OnHand);
         Assert.Equal(new Litres(24.5), (await fleet.Ask(db => db.OnBoard.SingleAsync(Ct))).Litres);
         Assert.Equal(
-            [("filters", 2d), ("oil", 24.5)],
-            (await fleet.Ask(db => db.Waste.OrderBy(x => x.Stream).ToListAsync(Ct))).Select(x => (x.Stream, x.Amount))
+            [("filters", 2d), ("oil", 23.1)],
+            (await fleet.Ask(db => db.Waste.OrderBy(x => x.Stream).ToListAsync(Ct))).Select(x => (x.Stream, Math.Round(x.Amount, 6)))
         );
         var sample = await fleet.Ask(db => db.Samples.SingleAsync(Ct));
         // Since new and never changed before: the oil that it came with.
@@ -402,24 +405,75 @@ public sealed class VisitTests
     }
 
     [Fact]
-    public async Task Litres_that_are_short_become_a_leak_once_and_far_too_many_are_refused()
+    public async Task Litres_that_are_off_are_asked_about_and_far_too_many_are_refused()
     {
         await using var fleet = await Ready();
         var id = await Opened(fleet, Oil);
         await Work(fleet, id, "engine-oil.drained");
+        StepInput Drained(string litres, int revision, string? reason = null) =>
+            Stepped("engine-oil.drained", ("litres", litres), ("look", FluidLook.Dark), ("reason", reason)) with
+            {
+                Revision = revision,
+            };
+
+        Assert.Equal("litresTooMuch", await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, Drained("400", 0), Fleet.Tam, Ct)));
+        Assert.False((await Keep(fleet, id, Drained("19", 0))).Result.Accepted);
+        Assert.True((await Keep(fleet, id, Drained("19", 1, "stick was below its low mark"))).Result.Accepted);
+        Assert.Empty(await fleet.Ask(db => db.Defects.ToListAsync(Ct)));
+    }
+
+    [Fact]
+    public async Task A_healthy_change_makes_no_leak_and_one_that_gained_stops_the_machine_once()
+    {
+        await using var fleet = await Ready();
+        await fleet.Ask(async db =>
+        {
+            var machine = await db.Machines.SingleAsync(x => x.Unit == Unit, Ct);
+            var check = (await db.ListOf(machine, Ct))!.ToList().Checks.First(x => x.Compartment == "engine");
+            db.MachineChecks.Add(
+                new()
+                {
+                    MachineId = machine.Id,
+                    CheckCode = check.Code,
+                    MarkLitres = new Litres(4),
+                }
+            );
+            return await db.SaveChangesAsync(Ct);
+        });
+        var id = await Opened(fleet, Oil);
+        await Work(fleet, id, "engine-oil.drained");
+        var job = await Job(fleet, id);
+        Assert.NotNull(job.StepOf("engine-oil.drained")!.Change);
         StepInput Drained(string litres, int revision) =>
             Stepped("engine-oil.drained", ("litres", litres), ("look", FluidLook.Dark)) with
             {
                 Revision = revision,
             };
 
-        Assert.Equal("litresTooMuch", await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, Drained("400", 0), Fleet.Tam, Ct)));
-        var leak = await Keep(fleet, id, Drained("19", 0));
-        await Keep(fleet, id, Drained("18", 1));
+        // 24.5 L with 1.4 L in the filter: 23.1 L come out of a sump that is well.
+        Assert.Empty((await Keep(fleet, id, Drained("23.1", 0))).Result.Remarks);
+        Assert.Empty(await fleet.Ask(db => db.Defects.ToListAsync(Ct)));
+        var gained = await Keep(fleet, id, Drained("25", 1));
+        await Keep(fleet, id, Drained("25.5", 2));
 
         var defect = await fleet.Ask(db => db.Defects.SingleAsync(Ct));
-        Assert.Equal((leak.DefectId, DefectGrade.Limit), (defect.Id, defect.Grade));
-        Assert.Contains("19", defect.Words, StringComparison.Ordinal);
+        Assert.Equal((gained.DefectId, DefectGrade.Stop), (defect.Id, defect.Grade));
+        Assert.Contains("25", defect.Words, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_level_that_is_read_before_it_has_settled_says_why()
+    {
+        await using var fleet = await Ready();
+        var id = await Opened(fleet, Oil);
+        await Work(fleet, id, "engine-oil.recheck");
+        var step = (await Job(fleet, id)).StepOf("engine-oil.recheck")!;
+        var settled = (await Job(fleet, id)).State.TrueFrom(step);
+        Assert.True(settled > fleet.Clock.GetUtcNow());
+        StepInput Level(string? reason) => Stepped(step.Code, ("level", 100), ("litres", "1.4"), ("reason", reason));
+
+        Assert.Equal("levelEarly", await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, Level(null), Fleet.Tam, Ct)));
+        Assert.True((await Keep(fleet, id, Level("entered from the paper card"))).Result.Accepted);
     }
 
     [Fact]
@@ -563,6 +617,27 @@ public sealed class VisitTests
                 x.Run(second, Stepped(job.Card.Steps.Single(s => s.Input == InputKind.Bottle).Code, ("mark", "b-1")), Fleet.Tam, Ct)
             )
         );
+    }
+
+    [Fact]
+    public async Task One_bottle_never_stands_on_two_steps()
+    {
+        await using var fleet = await Ready();
+        var id = await Opened(fleet, "engine-oil-sample", "hydraulic-sample");
+        var bottles = (await Job(fleet, id)).Card.Steps.Where(x => x.Input == InputKind.Bottle).ToList();
+        await Work(fleet, id, bottles[0].Code);
+        await Keep(fleet, id, Stepped(bottles[0].Code, ("mark", "b-7")));
+        StepInput Second(string mark) => Stepped(bottles[1].Code, ("mark", mark));
+        await Work(fleet, id, bottles[1].Code);
+
+        // In this card, as it was typed and as it was scanned.
+        Assert.Equal("bottleTaken", await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, Second("b-7"), Fleet.Tam, Ct)));
+        Assert.Equal("bottleTaken", await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, Second(" B-7 "), Fleet.Tam, Ct)));
+        Assert.True((await Keep(fleet, id, Second("b-70"))).Result.Accepted);
+
+        // The same step may be saved again, and its bottle is free once another stands there.
+        Assert.True((await Keep(fleet, id, Stepped(bottles[0].Code, ("mark", "b-8")) with { Revision = 1 })).Result.Accepted);
+        Assert.True((await Keep(fleet, id, Second("b-7") with { Revision = 1 })).Result.Accepted);
     }
 
     [Fact]

@@ -22,8 +22,14 @@ public sealed class EveryPage(Browser browser) : IClassFixture<Browser>
         string[] pages =
         [
             "/",
+            "/more",
             "/machines",
             "/machines/EX-03",
+            "/machines/EX-03/items",
+            "/machines/EX-04/readings",
+            "/machines/EX-03/record",
+            "/machines/EX-03/about",
+            "/machines/EX-03/evening",
             "/machines/WL-02",
             "/machines/TL-01",
             "/machines/EX-04/hours",

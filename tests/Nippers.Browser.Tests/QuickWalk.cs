@@ -51,7 +51,8 @@ public sealed class QuickWalk(Browser browser) : IClassFixture<Browser>
     public async Task An_ordinary_morning_takes_at_most_two_and_a_half_minutes_of_phone_and_no_page_in_between(string kind)
     {
         _taps = 0;
-        await browser.Begin("ines", 390, 844);
+        browser.KeepsForLater = true;
+        await browser.BeginOnce("ines", 390, 844);
         browser.App.Clock.Advance(TimeSpan.FromMinutes(20));
         var of = MachineKind.Of(kind);
 

@@ -33,7 +33,8 @@ public sealed class Shots(Browser browser) : IClassFixture<Browser>
     [InlineData("bottle-labels", "/samples/labels?{codes}", 1280, 800)]
     public async Task A_view_can_be_pictured(string name, string path, int width, int height)
     {
-        await browser.Begin("mara", width, height);
+        await browser.BeginOnce("mara", width, height);
+        browser.Driver.Manage().Cookies.DeleteCookieNamed("nippers-theme");
         if (name.EndsWith("night", StringComparison.Ordinal))
             browser.Driver.Manage().Cookies.AddCookie(new Cookie("nippers-theme", "night"));
         browser.Open(await Address(path));

@@ -55,6 +55,7 @@ public sealed class VisitFlows(Browser browser) : IClassFixture<Browser>
             put('name', 'Gil Rennard');
             if (ask === 'Bottle') put('mark', 'FL' + Math.floor(performance.timeOrigin) % 1000000);
             if (ask === 'Waste') put('mark', 'Tideway');
+            if (ask === 'Level') put('reason', 'entered from the paper card');
             """
         );
 
@@ -106,7 +107,7 @@ public sealed class VisitFlows(Browser browser) : IClassFixture<Browser>
         var card = $"/visits/{await VisitOf("DZ-02", VisitState.Open)}";
         browser.Open("/parts/BR7-110");
         var shelf = int.Parse(Text("[data-store='Clay Pit']"), CultureInfo.InvariantCulture);
-        browser.Open("/machines/DZ-02");
+        browser.Open("/machines/DZ-02/items");
         Assert.Contains("past", Text("#item-engine-oil"), StringComparison.Ordinal);
 
         // What did not fit says so, and stays undone until the right one is there.
@@ -144,8 +145,9 @@ public sealed class VisitFlows(Browser browser) : IClassFixture<Browser>
         browser.Find("[data-item=fuel-secondary][data-state=Left]");
         browser.AssertSound();
 
-        browser.Open("/machines/DZ-02?ahead=600");
+        browser.Open("/machines/DZ-02/items");
         Assert.Contains("left", Text("#item-engine-oil"), StringComparison.Ordinal);
+        browser.Open("/machines/DZ-02?ahead=600");
         Assert.Contains(
             "8,750",
             (string)
@@ -169,7 +171,7 @@ public sealed class VisitFlows(Browser browser) : IClassFixture<Browser>
         browser.WaitForText("#flash", "open again");
         browser.Open("/parts/BR7-110");
         Assert.Equal(shelf, int.Parse(Text("[data-store='Clay Pit']"), CultureInfo.InvariantCulture));
-        browser.Open("/machines/DZ-02");
+        browser.Open("/machines/DZ-02/items");
         Assert.Contains("past", Text("#item-engine-oil"), StringComparison.Ordinal);
     }
 }

@@ -433,6 +433,66 @@ public sealed class WalkFlows(Browser browser) : IClassFixture<Browser>
     }
 
     [Fact]
+    public async Task A_machine_left_in_the_evening_is_asked_about_in_the_morning_and_its_walk_keeps_what_only_it_knows()
+    {
+        await browser.Begin("tam", 390, 844);
+        browser.Open("/machines/EX-01");
+        Press("a[href$='/evening']");
+        Press("main form button.btn-tall");
+        browser.WaitForText("#done-wrong", "Tick what was done");
+        browser.AssertSound();
+        Press("input[name=done][value=Position]");
+        Press("input[name=done][value=Heater]");
+        Press("main form button.btn-tall");
+        browser.WaitForText("#flash", "EX-01 is left for tomorrow");
+
+        browser.App.Clock.Advance(TimeSpan.FromHours(5));
+        browser.SetClock(TimeSpan.Zero);
+        browser.SignIn("tam");
+        browser.Open("/walk/EX-01");
+        browser.WaitForText("[data-parked]", "Tam Ollery left it");
+        Write("#hours", "3107.9");
+        Press("form[data-begin] button.btn-tall");
+        browser.WaitForText("#asParked-wrong", "as it was left");
+        browser.WaitForText("#heaterOut-wrong", "Unplug");
+        browser.AssertSound();
+        Press("input[name=asParked][value=yes]");
+        Press("#heaterOut");
+        Press("form[data-begin] button.btn-tall");
+        browser.Find("#walk-steps");
+        var id = long.Parse(browser.Driver.Url[(browser.Driver.Url.LastIndexOf('/') + 1)..], CultureInfo.InvariantCulture);
+        Press("[data-untick=yes] button");
+        browser.Find("#step-isolate[data-done=true]");
+        browser.Driver.ExecuteScript("document.querySelectorAll('details.station').forEach(x => x.open = true)");
+
+        // It has stood since the evening.
+        browser.WaitForText("#check-engine-oil-level", "Waited: read it now");
+
+        Press("#check-fuel-bowl input[name=drained][value=Little]");
+        Press("#check-fuel-bowl [data-drained-again] button[value=Little]");
+        browser.WaitForText("#check-fuel-bowl [data-result]", "drained 2 times");
+        Press("#check-fuel-bowl [data-drained-again] button[value=None]");
+        browser.WaitForText("#check-fuel-bowl [data-result]", "drained 3 times, last: Nothing but fuel");
+
+        browser.Driver.ExecuteScript("document.querySelectorAll('details.station').forEach(x => x.open = true)");
+        Write("#codes-codes", "361");
+        Press("#check-codes form button[value='']");
+        browser.WaitForText("#codes-codes-wrong", "361 is no code");
+        Write("#codes-codes", "e361(2)");
+        Write("#meaning-codes", "air heater relay");
+        Press("#check-codes form button[value='']");
+        browser.WaitForText("#check-codes [data-meaning]", "E361(2): air heater relay");
+
+        var asked = await browser.App.Ask(async db => (await App.Walks.WalkContext.Load(db, id, Ct))!.PhotoAsked!.Code);
+        Press($"#check-{asked} button[value=sound]");
+        browser.Find($"#photo-{asked}").SendKeys(Browser.Picture());
+        Press($"#check-{asked} [data-photo-asked] button");
+        browser.Wait(d => d.FindElements(By.CssSelector($"#photo-{asked}")).Count == 0 ? d : null);
+        Assert.Equal(1, await browser.App.Ask(db => db.WalkPhotos.CountAsync(x => x.WalkId == id && x.CheckCode == asked, Ct)));
+        browser.AssertSound();
+    }
+
+    [Fact]
     public async Task A_planner_makes_an_own_kind_and_a_machine_of_it_is_walked_by_its_list()
     {
         await browser.Begin("mara");

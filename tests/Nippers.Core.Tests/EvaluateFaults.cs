@@ -1,4 +1,3 @@
-using System.Text.Json.Nodes;
 using Nippers.Formats.Evaluate;
 
 namespace Nippers.Core.Tests;
@@ -7,6 +6,11 @@ public sealed class EvaluateFaults
 {
     private const string Good =
         """{"name":"a","now":"2026-03-01T06:00:00Z","plannedHoursPerDay":5,"readings":[],"enter":{"at":"2026-03-01T06:00:00Z","hours":12.5}}""";
+
+    private const string Minutes = """
+        "start":{"heat":"cold","posture":"p"},"minutes":{"isolate":2,"release":1,"start":2,"stop":1,"clear":1,"warmUp":10,"coolDown":60,
+        "warmLasts":30,"move":2,"empty":5}
+        """;
 
     [Theory]
     [InlineData("meter", "{", "not JSON")]
@@ -39,14 +43,25 @@ public sealed class EvaluateFaults
     [InlineData("fluids", """[{"kind":"dipstick","reading":0.5,"target":1,"betweenMarks":0}]""", "betweenMarks must be above 0")]
     [InlineData("fluids", """[{"kind":"pails","drains":[3,"four"],"pail":20}]""", "drains must hold numbers")]
     [InlineData("fluids", """[{"kind":"pails","pail":20}]""", "drains is missing")]
-    [InlineData("jobcard", """[{"name":"j","steps":[{"code":"a"}]}]""", "phase is missing")]
-    [InlineData("jobcard", """[{"name":"j","steps":[{"code":"a","phase":13}]}]""", "phase must")]
-    [InlineData("jobcard", """[{"name":"j","steps":[{"code":"a","phase":6,"after":["b"]}]}]""", "steps can't be put in order")]
+    [InlineData("balance", """[{"name":"b","capacityWithFilter":0}]""", "capacityWithFilter must be above 0")]
+    [InlineData(
+        "balance",
+        """[{"name":"b","capacityWithFilter":5,"filterLitres":6}]""",
+        "filterLitres must not be above capacityWithFilter"
+    )]
+    [InlineData("jobcard", """[{"name":"j","steps":[]}]""", "start is missing")]
+    [InlineData("jobcard", """[{"name":"j","start":{"heat":"tepid","posture":"p"},"minutes":{}}]""", "heat must be one of cold, warm")]
+    [InlineData("jobcard", """[{"name":"j","start":{"heat":"cold","posture":"p"},"minutes":{"isolate":2}}]""", "release is missing")]
+    [InlineData("jobcard", """[{"name":"j",MINUTES,"steps":[{"code":"a","state":"asleep"}]}]""", "state must be one of off")]
+    [InlineData("jobcard", """[{"name":"j",MINUTES,"steps":[{"code":"a","wait":1.5}]}]""", "wait must be a whole number")]
+    [InlineData("jobcard", """[{"name":"j",MINUTES,"steps":[{"code":"a","after":["b"]}]}]""", "steps can't be put in order")]
+    [InlineData("jobcard", """[{"name":"j",MINUTES,"steps":[{"code":"a"},{"code":"a"}]}]""", "two steps are named 'a'")]
+    [InlineData("jobcard", """[{"name":"j",MINUTES,"steps":[{"code":"a","access":"pan"}]}]""", "there is no access 'pan'")]
     [InlineData("oil", """[{"name":"o","kind":"soup"}]""", "kind must be one of")]
     [InlineData("iso4406", """[{"name":"i","counts":[-1,2,3]}]""", "case 0 (i)")]
     public void A_broken_file_names_the_case_and_the_field(string rule, string json, string says)
     {
-        var outcome = Evaluator.Run(rule, json);
+        var outcome = Evaluator.Run(rule, json.Replace("MINUTES", Minutes, StringComparison.Ordinal));
         Assert.Null(outcome.Json);
         Assert.Contains(says, outcome.Fault, StringComparison.Ordinal);
     }
@@ -56,23 +71,5 @@ public sealed class EvaluateFaults
     {
         var outcome = Evaluator.Run("meter", $"""[{Good},{Good.Replace("12.5", "\"twelve\"", StringComparison.Ordinal)}]""");
         Assert.StartsWith("case 1 (a), enter: hours must be a number", outcome.Fault, StringComparison.Ordinal);
-    }
-
-    [Fact]
-    public void A_job_card_is_put_in_order_with_its_minutes()
-    {
-        // The filters fit into the time that the oil runs: 5 + 40 for the drain, 20 for the filter within it, 10 to fill.
-        const string card = """
-            [{"name":"small","steps":[
-              {"code":"fill","phase":8,"handsOnMinutes":10,"after":["drain"]},
-              {"code":"filter","phase":7,"handsOnMinutes":20,"access":"left door","posture":"ground"},
-              {"code":"drain","phase":6,"handsOnMinutes":5,"waitMinutes":40,"drainLitres":20,"vesselLitres":30,"vessel":"pan"}]}]
-            """;
-        var outcome = Evaluator.Run("jobcard", card);
-        Assert.Null(outcome.Fault);
-        var result = JsonNode.Parse(outcome.Json!)![0]!;
-        Assert.Equal(["drain", "filter", "fill"], result["order"]!.AsArray().Select(x => (string)x!["code"]!));
-        Assert.Equal((35.0, 55.0, 75.0), ((double)result["handsOn"]!, (double)result["elapsed"]!, (double)result["serial"]!));
-        Assert.Equal(["0-45", "5-25", "45-55"], result["order"]!.AsArray().Select(x => $"{x!["start"]}-{x["end"]}"));
     }
 }

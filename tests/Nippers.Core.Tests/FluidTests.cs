@@ -44,6 +44,47 @@ public sealed class FluidTests
                 }
             );
 
+    private static Gen<decimal> Litres(int most) => Gen.Int[0, most * 10].Select(x => x / 10m);
+
+    private static readonly Gen<BalanceInput> Changes = Gen.Select(
+        Gen.Select(Litres(200), Litres(20), Litres(5), Litres(200), Litres(200)),
+        Gen.Int[-5, 15],
+        Gen.Select(Litres(200), Litres(200), Litres(5)).Array[0, 7],
+        Gen.Bool,
+        Gen.Bool,
+        (x, found, past, prefilled, run) =>
+            new BalanceInput
+            {
+                Capacity = x.Item1 + 10,
+                BetweenMarks = x.Item2 + 0.1m,
+                FilterLitres = x.Item3,
+                History = [.. past.Select((p, i) => new PastChange(i == 2 ? null : p.Item1, p.Item3, p.Item2))],
+                Found = found > 12 ? null : found / 10m,
+                LastFull = x.Item1 + 10,
+                Drained = x.Item4,
+                Filled = x.Item5,
+                PreFilled = prefilled,
+                HasRun = run,
+            }
+    );
+
+    [Fact]
+    public void What_is_too_much_is_taken_out_and_then_stands_at_the_mark() =>
+        Changes.Sample(change =>
+        {
+            var balance = FluidBalance.Of(change);
+            Assert.Equal(balance.Fill == FillBalance.Over, balance.TakeOut > 0);
+            Assert.True(balance.Residue >= 0 && balance.Low <= balance.High);
+            Assert.Equal(balance.Out == DrainBalance.Unknown, balance.ExpectedOut is null);
+            Assert.Equal(balance.Out == DrainBalance.NotAllOut, balance.High > balance.Low);
+            var after = FluidBalance.Of(change with { Filled = change.Filled - balance.TakeOut });
+            Assert.True(balance.TakeOut == 0 || (after.Fill != FillBalance.Over && after.Low == after.Mark));
+
+            // However much goes in, it never turns from over to under.
+            var more = FluidBalance.Of(change with { Filled = change.Filled + 1000 });
+            Assert.True(more.Fill == FillBalance.Over && more.Out == balance.Out && more.Loss == balance.Loss);
+        });
+
     [Theory]
     [InlineData(-0.1, null)]
     [InlineData(0, 0.0)]

@@ -9,7 +9,7 @@ public sealed class WorkedCases
     public static TheoryData<string, int> Cases()
     {
         var data = new TheoryData<string, int>();
-        foreach (var rule in new[] { "meter", "use", "due", "fluids", "oil", "iso4406" })
+        foreach (var rule in new[] { "meter", "use", "due", "fluids", "balance", "oil", "iso4406" })
         {
             for (var i = 0; i < Load(rule).Count; i++)
                 data.Add(rule, i);

@@ -66,6 +66,12 @@ internal sealed class StoryDay
             machines.Count(x => Back(x.CommissionedOn) < 30 && x.History == "sinceNew") == 1
                 && machines.Single(x => x.Unit == "TL-02").CommissionedOn == Day(11)
         );
+        var newest = machines.Single(x => x.Unit == "TL-02");
+        Say("the new one's display has a code that somebody explained", newest.Codes is [{ Code: "E361(2)" }]);
+        Say(
+            "it stands as it was left, if it worked in the last three days",
+            newest.Parkings is null or [{ By: "Ines Varrow", Done: [.., "heater"] }]
+        );
         Say("one stands parked", machines.Where(x => x.Parked.Any(p => p.To is null)).Select(x => x.Unit).SequenceEqual(["TL-01"]));
     }
 

@@ -20,6 +20,7 @@ public sealed partial class DocumentTests
         "src",
         "src/Nippers.Web",
         "src/Nippers.Web/Pages",
+        "src/Nippers.Views",
         "src/Nippers.App",
         "src/Nippers.Core",
         "src/Nippers.Data",
@@ -146,7 +147,7 @@ public sealed partial class DocumentTests
     public void An_old_word_does_not_come_back_to_a_screen(string old)
     {
         var words = XDocument
-            .Load(Path.Combine(Root, "src/Nippers.Web/Text/Words.resx"))
+            .Load(Path.Combine(Root, "src/Nippers.Views/Text/Words.resx"))
             .Root!.Elements("data")
             .Select(x => ((string)x.Attribute("name")!, Text: (string)x.Element("value")!));
         Assert.Equal([], words.Where(x => Regex.IsMatch(x.Text, old)));

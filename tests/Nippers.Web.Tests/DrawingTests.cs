@@ -6,8 +6,8 @@ using Nippers.Core.Hours;
 using Nippers.Core.Service;
 using Nippers.Data.Fleet;
 using Nippers.Data.Programs;
+using Nippers.Views.Text;
 using Nippers.Web.Drawing;
-using Nippers.Web.Text;
 
 namespace Nippers.Web.Tests;
 

@@ -1,6 +1,6 @@
 using System.Globalization;
 using Microsoft.Extensions.DependencyInjection;
-using Nippers.Web.Text;
+using Nippers.Views.Text;
 
 namespace Nippers.Web.Tests;
 

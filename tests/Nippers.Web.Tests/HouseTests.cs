@@ -5,9 +5,9 @@ using System.Text.Json.Nodes;
 using System.Text.RegularExpressions;
 using Nippers.Core.Jobs;
 using Nippers.Core.Walk;
+using Nippers.Views.Walks;
 using Nippers.Web.Hosting;
 using Nippers.Web.Pages.Visits;
-using Nippers.Web.Pages.Walks;
 
 namespace Nippers.Web.Tests;
 
@@ -21,8 +21,18 @@ public sealed partial class HouseTests
         ["Nippers.Formats"] = ["Nippers.Core"],
         ["Nippers.App"] = ["Nippers.Core", "Nippers.Data", "Nippers.Formats"],
         ["Nippers.StandIns"] = ["Nippers.Core", "Nippers.Formats"],
-        ["Nippers.Web"] = ["Nippers.App", "Nippers.Core", "Nippers.Data", "Nippers.Formats"],
-        ["Nippers.Demo"] = ["Nippers.App", "Nippers.Core", "Nippers.Data", "Nippers.Formats", "Nippers.StandIns", "Nippers.Web"],
+        ["Nippers.Views"] = ["Nippers.App", "Nippers.Core", "Nippers.Data"],
+        ["Nippers.Web"] = ["Nippers.App", "Nippers.Core", "Nippers.Data", "Nippers.Formats", "Nippers.Views"],
+        ["Nippers.Demo"] =
+        [
+            "Nippers.App",
+            "Nippers.Core",
+            "Nippers.Data",
+            "Nippers.Formats",
+            "Nippers.StandIns",
+            "Nippers.Views",
+            "Nippers.Web",
+        ],
     };
 
     private static readonly string[] Rooted = ["src", "tests", "bench"];
@@ -82,17 +92,11 @@ public sealed partial class HouseTests
     [Fact]
     public void Every_kind_of_question_has_its_fields_and_no_fields_stand_without_a_kind()
     {
-        var asked = Enum.GetValues<InputKind>()
-            .Select(StepQuestion.Partial)
-            .Concat(Enum.GetValues<CheckKind>().Select(x => CheckQuestion.Of(x).Partial))
-            .OfType<string>()
-            .Distinct()
-            .ToList();
-        string[] pieces = ["Checks/_Looks", "Checks/_Mark", "Steps/_Figure"];
+        var asked = Enum.GetValues<InputKind>().Select(StepQuestion.Partial).OfType<string>().Distinct().ToList();
+        string[] pieces = ["Steps/_Figure"];
         var root = Path.Combine(WordsTests.Root, "src", "Nippers.Web", "Pages", "Shared");
         var files = Directory
-            .GetFiles(Path.Combine(root, "Checks"))
-            .Concat(Directory.GetFiles(Path.Combine(root, "Steps")))
+            .GetFiles(Path.Combine(root, "Steps"))
             .Select(x => Path.GetRelativePath(root, x).Replace('\\', '/').Replace(".cshtml", "", StringComparison.Ordinal));
         Assert.Equal(asked.Concat(pieces).Order(), files.Order());
         Assert.All(Enum.GetValues<CheckKind>(), x => Assert.NotEmpty(CheckQuestion.Of(x).Buttons));

@@ -85,6 +85,8 @@ public sealed partial class JobCardPageTests
             case "Level":
                 Put("level", "100");
                 Put("litres", Number(page.QuerySelector("#litres")!.ParentElement!.QuerySelector(".hint")?.TextContent ?? ""));
+                if (page.QuerySelector("#reason") is not null)
+                    Put("reason", "entered from the paper card");
                 break;
             case "Drained" or "Fill":
                 var litres = Number(page.QuerySelector("#litres")!.ParentElement!.QuerySelector(".hint")!.TextContent);

@@ -175,14 +175,59 @@ public sealed class PageTests
     {
         await using var app = await DemoApp.Start();
         using var tam = await Visitor.As(app, "tam");
-        Assert.Equal(HttpStatusCode.Redirect, (await tam.Submit("/machines/EX-01", "form[action$='/park']")).StatusCode);
+        Assert.Equal(HttpStatusCode.Redirect, (await tam.Submit("/machines/EX-01/about", "form[action$='/park']")).StatusCode);
         Assert.Contains("Parked: nothing is projected", (await tam.Read("/machines/EX-01")).Body!.TextContent, StringComparison.Ordinal);
-        Assert.Equal(HttpStatusCode.Redirect, (await tam.Submit("/machines/EX-01", "form[action$='/park']")).StatusCode);
+        Assert.Equal(HttpStatusCode.Redirect, (await tam.Submit("/machines/EX-01/about", "form[action$='/park']")).StatusCode);
         Assert.DoesNotContain(
             "Parked: nothing is projected",
             (await tam.Read("/machines/EX-01")).Body!.TextContent,
             StringComparison.Ordinal
         );
+    }
+
+    [Fact]
+    public async Task Machines_of_a_persons_own_site_come_first_and_a_site_that_is_none_is_no_site()
+    {
+        await using var app = await DemoApp.Start();
+        using var tam = await Visitor.As(app, "tam");
+        var yard = await app.Ask(db => db.Sites.Where(x => x.Name == "Landing Yard").Select(x => x.Id).SingleAsync(Ct));
+        async Task<List<string>> Sites() =>
+            [.. (await tam.Read("/")).QuerySelectorAll("[data-unit] .today-site").Select(x => x.TextContent)];
+        var before = await Sites();
+        Assert.NotEqual(before.OrderByDescending(x => x == "Landing Yard"), before);
+        await tam.Submit("/more", "form[action*='handler=site']", ("site", $"{yard}"));
+        var own = await Sites();
+        Assert.Equal(before.OrderByDescending(x => x == "Landing Yard"), own);
+        Assert.Equal("Landing Yard", (await tam.Read("/more")).QuerySelector("#own-site option[selected]")!.TextContent);
+        await tam.Submit("/more", "form[action*='handler=site']", ("site", "999"));
+        Assert.Equal(before, await Sites());
+    }
+
+    [Fact]
+    public async Task Each_part_of_a_machines_page_has_its_own_address_and_says_which_it_is()
+    {
+        await using var app = await DemoApp.Start();
+        using var ines = await Visitor.As(app, "ines");
+        (string Part, string Holds)[] parts =
+        [
+            ("", "Comes next"),
+            ("/items", "Service items"),
+            ("/visits", "Visits"),
+            ("/walks", "Measures"),
+            ("/samples", "Engine"),
+            ("/filters", "Filters"),
+            ("/readings", "Use"),
+            ("/record", "Work"),
+            ("/about", "Compartments"),
+        ];
+        foreach (var (part, holds) in parts)
+        {
+            var page = await ines.Read("/machines/EX-02" + part);
+            var tabs = page.QuerySelectorAll(".tabs a");
+            Assert.Equal(parts.Length, tabs.Length);
+            Assert.Equal("/machines/EX-02" + part, Assert.Single(tabs, x => x.HasAttribute("aria-current")).GetAttribute("href"));
+            Assert.Contains(holds, page.QuerySelector("main")!.TextContent, StringComparison.Ordinal);
+        }
     }
 
     [Fact]
@@ -206,7 +251,7 @@ public sealed class PageTests
     {
         await using var app = await DemoApp.Start();
         using var tam = await Visitor.As(app, "tam");
-        Assert.NotNull((await tam.Read("/machines/DZ-02")).QuerySelector("#item-ripper-shank"));
+        Assert.NotNull((await tam.Read("/machines/DZ-02/items")).QuerySelector("#item-ripper-shank"));
         var form = (await tam.Read("/machines/DZ-02/edit")).QuerySelectorAll("[name=options]");
         Assert.Contains(form, x => x.GetAttribute("value") == "ripper" && x.HasAttribute("checked"));
         await tam.Submit(
@@ -217,7 +262,7 @@ public sealed class PageTests
             ("options", "linkage=greased"),
             ("options", "attachment=none")
         );
-        Assert.Null((await tam.Read("/machines/DZ-02")).QuerySelector("#item-ripper-shank"));
+        Assert.Null((await tam.Read("/machines/DZ-02/items")).QuerySelector("#item-ripper-shank"));
         Assert.True(await app.Ask(db => db.Completions.AnyAsync(x => x.ItemCode == "ripper-shank", Ct)));
     }
 
@@ -313,7 +358,7 @@ public sealed class PageTests
         await using var app = await DemoApp.Start();
         using var ines = await Visitor.As(app, "ines");
         Assert.Contains("1 reading to confirm", (await ines.Read("/?look=unconfirmed")).Body!.TextContent, StringComparison.Ordinal);
-        Assert.Equal(HttpStatusCode.Redirect, (await ines.Submit("/machines/EX-04", "form[action$='/confirm']")).StatusCode);
+        Assert.Equal(HttpStatusCode.Redirect, (await ines.Submit("/machines/EX-04/readings", "form[action$='/confirm']")).StatusCode);
         var row = await app.Ask(db => db.Readings.OrderByDescending(x => x.At).FirstAsync(x => x.ShownHours == new MeterHours(45734), Ct));
         Assert.Equal((ReadingState.Accepted, "Ines Varrow"), (row.State, row.DecidedBy));
     }

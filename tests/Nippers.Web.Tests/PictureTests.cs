@@ -10,8 +10,9 @@ using Nippers.App.Walks;
 using Nippers.Core.Walk;
 using Nippers.Data.Fleet;
 using Nippers.Tests;
+using Nippers.Views.Text;
+using Nippers.Views.Walks;
 using Nippers.Web.Drawing;
-using Nippers.Web.Text;
 
 namespace Nippers.Web.Tests;
 
@@ -252,6 +253,7 @@ public sealed partial class PictureTests
             "/samples?part=Judged",
             "/samples?part=ToReview",
             "/machines/DZ-02",
+            "/machines/DZ-02/items",
             "/machines/EX-04/walks",
             "/machines/DZ-01/visits",
             "/machines/EX-01/oil?c=engine",

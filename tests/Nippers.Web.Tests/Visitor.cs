@@ -68,6 +68,20 @@ public sealed class Visitor(DemoApp app) : IDisposable
     public Task<HttpResponseMessage> Post(string path, HttpContent? content = null) =>
         _client.PostAsync(path, content ?? new FormUrlEncodedContent([]), Ct);
 
+    /// <summary>A request as a script makes it, with headers of its own.</summary>
+    public Task<HttpResponseMessage> Send(
+        HttpMethod method,
+        string path,
+        HttpContent? content,
+        params (string Name, string Value)[] headers
+    )
+    {
+        var request = new HttpRequestMessage(method, path) { Content = content };
+        foreach (var (name, value) in headers)
+            request.Headers.Add(name, value);
+        return _client.SendAsync(request, Ct);
+    }
+
     public void Dispose() => _client.Dispose();
 }
 

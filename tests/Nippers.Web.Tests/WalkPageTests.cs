@@ -14,8 +14,9 @@ using Nippers.Core.Hours;
 using Nippers.Core.Walk;
 using Nippers.Data.Walks;
 using Nippers.Tests;
+using Nippers.Views.Text;
+using Nippers.Views.Walks;
 using Nippers.Web.Drawing;
-using Nippers.Web.Text;
 
 namespace Nippers.Web.Tests;
 

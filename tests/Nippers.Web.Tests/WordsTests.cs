@@ -33,26 +33,30 @@ public sealed partial class WordsTests
     internal static readonly string Root = FindRoot();
 
     private static readonly Dictionary<string, string> Texts = XDocument
-        .Load(Path.Combine(Root, "src/Nippers.Web/Text/Words.resx"))
+        .Load(Path.Combine(Root, "src/Nippers.Views/Text/Words.resx"))
         .Root!.Elements("data")
         .ToDictionary(x => (string)x.Attribute("name")!, x => (string)x.Element("value")!);
 
     private static readonly HashSet<string> Words = [.. Texts.Keys];
 
+    private static readonly string[] Written = ["*.cs*", "*.razor"];
+
     private static IEnumerable<string> Sources(params string[] folders) =>
         folders
-            .SelectMany(folder => Directory.EnumerateFiles(Path.Combine(Root, folder), "*.cs*", SearchOption.AllDirectories))
+            .SelectMany(folder =>
+                Written.SelectMany(x => Directory.EnumerateFiles(Path.Combine(Root, folder), x, SearchOption.AllDirectories))
+            )
             .Where(file => !file.Contains("/obj/", StringComparison.Ordinal) && !file.Contains("/bin/", StringComparison.Ordinal))
             .Select(File.ReadAllText);
 
     [Fact]
     public void Every_key_that_is_used_has_words()
     {
-        var used = Sources("src/Nippers.Web")
+        var used = Sources("src/Nippers.Web", "src/Nippers.Views")
             .SelectMany(text => Key().Matches(text).Select(x => x.Groups[1].Value))
             .Where(key => !key.EndsWith('.'))
             .ToHashSet();
-        var plural = Sources("src/Nippers.Web")
+        var plural = Sources("src/Nippers.Web", "src/Nippers.Views")
             .SelectMany(text => PluralKey().Matches(text).Select(x => x.Groups[1].Value))
             .SelectMany(key => new[] { key + ".one", key + ".other" });
         Assert.Equal([], Lacking(used.Concat(plural)));
@@ -82,7 +86,7 @@ public sealed partial class WordsTests
         Made
             .Value.Select(x => x.Code)
             .Concat(
-                Sources("src/Nippers.App", "src/Nippers.Web", "src/Nippers.Formats", "src/Nippers.Core")
+                Sources("src/Nippers.App", "src/Nippers.Web", "src/Nippers.Views", "src/Nippers.Formats", "src/Nippers.Core")
                     .SelectMany(text => FaultCodes().Matches(text).SelectMany(x => x.Groups[1].Captures).Select(x => x.Value))
             )
             .Concat(Enum.GetValues<HoursFault>().Where(x => x != HoursFault.None).Select(x => "hours" + x))
@@ -93,7 +97,7 @@ public sealed partial class WordsTests
     {
         Assert.Equal([], Lacking(RefusalCodes().Select(code => "Refused." + code)));
         var words = XDocument
-            .Load(Path.Combine(Root, "src/Nippers.Web/Text/Words.resx"))
+            .Load(Path.Combine(Root, "src/Nippers.Views/Text/Words.resx"))
             .Root!.Elements("data")
             .ToDictionary(x => (string)x.Attribute("name")!, x => (string)x.Element("value")!);
         Assert.All(Made.Value, made =>
@@ -109,7 +113,7 @@ public sealed partial class WordsTests
     public void A_refusal_is_made_by_its_factory_and_nowhere_else() =>
         Assert.Equal(
             [],
-            Sources("src/Nippers.App", "src/Nippers.Web")
+            Sources("src/Nippers.App", "src/Nippers.Web", "src/Nippers.Views")
                 .Where(text => !text.Contains("public static class Refusals", StringComparison.Ordinal))
                 .SelectMany(text => ByHand().Matches(text).Select(x => x.Value))
         );
@@ -240,7 +244,14 @@ public sealed partial class WordsTests
     // a value that can stand there: a member of an enum, a text of its own, or a cell of a table.
     private static readonly Lazy<HashSet<string>> Whole = new(() =>
         [
-            .. Sources("src/Nippers.Web", "src/Nippers.App", "src/Nippers.Core", "src/Nippers.Data", "src/Nippers.Formats")
+            .. Sources(
+                    "src/Nippers.Web",
+                    "src/Nippers.Views",
+                    "src/Nippers.App",
+                    "src/Nippers.Core",
+                    "src/Nippers.Data",
+                    "src/Nippers.Formats"
+                )
                 .SelectMany(text => Quoted().Matches(text).Select(x => x.Groups[1].Value)),
         ]
     );

@@ -68,12 +68,15 @@ public sealed class DefectClocks(NippersDb db)
     }
 
     /// <summary>Machines with a defect whose limit may have passed by now.</summary>
-    public Task<List<int>> Passed(DateTimeOffset now, CancellationToken ct)
+    /// <param name="now">Now.</param>
+    /// <param name="ct">Cancels.</param>
+    /// <param name="among">Machines to look at; null for all.</param>
+    public Task<List<int>> Passed(DateTimeOffset now, CancellationToken ct, IQueryable<int>? among = null)
     {
         // Somewhere it is tomorrow already; the exact day is asked per machine.
         var day = DateOnly.FromDateTime(now.UtcDateTime).AddDays(1);
-        return db
-            .Defects.Where(x =>
+        return (among is null ? db.Defects : db.Defects.Where(x => among.Contains(x.MachineId)))
+            .Where(x =>
                 x.State == DefectState.Open
                 && x.Grade != DefectGrade.Stop
                 && (

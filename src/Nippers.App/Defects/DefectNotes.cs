@@ -6,6 +6,7 @@ using Nippers.Core.Walk;
 using Nippers.Data;
 using Nippers.Data.Defects;
 using Nippers.Data.Queries;
+using Nippers.Data.Walks;
 
 namespace Nippers.App.Defects;
 
@@ -28,7 +29,8 @@ public enum Again
 /// <summary>What is said of a defect after it was found: words, photos, looks again, who was told, and that it never was one.</summary>
 public sealed class DefectNotes(NippersDb db, UnitOfWork writes, DefectService book, ReportDefect report)
 {
-    private const int LongestName = 80;
+    /// <summary>Longest name of somebody who was told.</summary>
+    internal const int LongestName = 80;
 
     /// <summary>Adds words, photos, or both.</summary>
     public Task<Outcome<DefectRow>> Add(long id, string? words, IReadOnlyList<byte[]> photos, Actor actor, CancellationToken ct) =>
@@ -177,7 +179,8 @@ public sealed class DefectNotes(NippersDb db, UnitOfWork writes, DefectService b
     /// Holds a finding against the open defect of its check: what is worse, or of another kind, raises it, and its figures are
     /// added to it. A look says nothing of itself: there the person is asked whether it is the same.
     /// </summary>
-    internal async Task HoldAgainst(
+    /// <returns>Whether a defect was changed by it.</returns>
+    internal async Task<bool> HoldAgainst(
         WalkContext walk,
         WalkCheck check,
         CheckAnswer answer,
@@ -187,7 +190,7 @@ public sealed class DefectNotes(NippersDb db, UnitOfWork writes, DefectService b
     )
     {
         if (result.Outcome != CheckOutcome.Fault || answer is SeenAnswer || walk.Standing(check).FirstOrDefault() is not { } standing)
-            return;
+            return false;
         var text = PackedAnswers.WriteOne(answer);
         if (
             await db.DefectEvents.AnyAsync(
@@ -195,13 +198,10 @@ public sealed class DefectNotes(NippersDb db, UnitOfWork writes, DefectService b
                 ct
             )
         )
-            return;
+            return false;
         var defect = (await book.Find(standing.Id, ct))!;
         var from = defect.Grade;
-        if (result.Grade is { } grade && grade > from)
-            DefectService.RaiseTo(defect, grade, walk.Row.LifeHours, walk.Row.On, writes.Now);
-        if (defect.State == DefectState.Repaired)
-            defect.State = DefectState.Open;
+        DefectLook.Hold(defect, result.Grade, walk.Row.LifeHours, walk.Row.On, writes.Now);
         book.Note(
             defect,
             walk.Row.Machine.Unit,
@@ -214,6 +214,7 @@ public sealed class DefectNotes(NippersDb db, UnitOfWork writes, DefectService b
             text
         );
         await book.Saved(defect, ct);
+        return true;
     }
 
     /// <summary>
@@ -246,13 +247,15 @@ public sealed class DefectNotes(NippersDb db, UnitOfWork writes, DefectService b
                 if (defect is null)
                     return Outcome<DefectRow>.Refused(Refusals.NoSuchDefect());
                 var walk = await db.Walks.FindAsync([walkId], ct);
-                if (walk is null || walk.MachineId != defect.MachineId || walk.State != Data.Walks.WalkState.Open)
+                if (walk is null || walk.MachineId != defect.MachineId || walk.State != WalkState.Open)
                     return Outcome<DefectRow>.Refused(Refusals.WalkNotOpen());
                 if (words?.Length > DefectService.LongestWords)
                     return Outcome<DefectRow>.Refused(Refusals.TooLong("note", DefectService.LongestWords));
                 if (defect.Stands != (again is Again.AsBefore or Again.Worse))
                     return Outcome<DefectRow>.Refused(Refusals.DefectNotOpen());
                 var facts = (await db.FactsOf(defect.Machine.Unit, writes.Now, ct))!;
+                if (again is Again.AsBefore or Again.Worse)
+                    await AnswerCheck(walk, defect.CheckCode, actor, ct);
                 if (again == Again.AsBefore)
                 {
                     book.Note(defect, defect.Machine.Unit, DefectAct.SeenAgain, words ?? "", actor, walkId: walkId);
@@ -262,12 +265,8 @@ public sealed class DefectNotes(NippersDb db, UnitOfWork writes, DefectService b
                 if (again == Again.Worse)
                 {
                     var from = defect.Grade;
-                    var to = DefectRules.Worse(from);
-                    if (to != from)
-                        DefectService.RaiseTo(defect, to, DefectService.LastHours(facts), LocalDay.Of(writes.Now, facts.Zone), writes.Now);
-                    if (defect.State == DefectState.Repaired)
-                        defect.State = DefectState.Open;
-                    book.Note(defect, defect.Machine.Unit, DefectAct.Worse, words ?? "", actor, from, to, walkId);
+                    DefectLook.Worse(defect, DefectService.LastHours(facts), LocalDay.Of(writes.Now, facts.Zone), writes.Now);
+                    book.Note(defect, defect.Machine.Unit, DefectAct.Worse, words ?? "", actor, from, defect.Grade, walkId);
                     return await book.Saved(defect, ct);
                 }
 
@@ -276,26 +275,8 @@ public sealed class DefectNotes(NippersDb db, UnitOfWork writes, DefectService b
                 if (again == Again.Holds)
                     return await book.Saved(defect, ct);
 
-                var found = new DefectRow
-                {
-                    MachineId = defect.MachineId,
-                    Place = defect.Place,
-                    PlaceName = defect.PlaceName,
-                    Words = string.IsNullOrWhiteSpace(words) ? defect.Words : words.Trim(),
-                    Grade = defect.FoundGrade,
-                    FoundGrade = defect.FoundGrade,
-                    Safety = defect.Safety,
-                    Part = defect.Part,
-                    By = actor.Name,
-                    At = writes.Now,
-                    On = LocalDay.Of(writes.Now, facts.Zone),
-                    LifeHours = DefectService.LastHours(facts),
-                    ClockFrom = writes.Now,
-                    WalkId = walkId,
-                    CheckCode = defect.CheckCode,
-                    RepeatOf = defect.Id,
-                };
-                DefectService.RaiseTo(found, found.Grade, found.LifeHours, found.On, writes.Now);
+                var today = LocalDay.Of(writes.Now, facts.Zone);
+                var found = DefectLook.FoundAgain(defect, words, actor.Name, DefectService.LastHours(facts), today, writes.Now, walkId);
                 db.Defects.Add(found);
                 await db.SaveChangesAsync(ct);
                 book.Note(found, defect.Machine.Unit, DefectAct.Found, found.Words, actor, to: found.Grade, walkId: walkId);
@@ -303,4 +284,24 @@ public sealed class DefectNotes(NippersDb db, UnitOfWork writes, DefectService b
             },
             ct
         );
+
+    /// <summary>What was said of the defect is the answer of its check, where nobody has given one.</summary>
+    private async Task AnswerCheck(WalkRow walk, string check, Actor actor, CancellationToken ct)
+    {
+        if (!WalkRules.AnsweredByDefect(await db.BodyOf(walk.VersionId, ct), walk, check))
+            return;
+        if (await db.WalkAnswers.AnyAsync(x => x.WalkId == walk.Id && x.Code == check, ct))
+            return;
+        db.WalkAnswers.Add(
+            new()
+            {
+                WalkId = walk.Id,
+                Code = check,
+                By = actor.Name,
+                At = writes.Now,
+                Answer = PackedAnswers.WriteOne(new SeenAnswer(false)),
+                Revision = 1,
+            }
+        );
+    }
 }

@@ -121,7 +121,7 @@ public sealed class DefectService(NippersDb db, UnitOfWork writes)
     internal static (MeterHours? Hours, DateOnly? On) ReadLimit(
         string? hours,
         string? days,
-        MachineFacts facts,
+        MeterHours last,
         DateOnly today,
         List<Refusal> refusals
     )
@@ -129,7 +129,7 @@ public sealed class DefectService(NippersDb db, UnitOfWork writes)
         var more = Typed.Hours(hours, "limitHours", refusals);
         if (more is { Tenths: < 1 or > 20_000 })
             refusals.Add(Refusals.Between("limitHours", 0.1, 2000));
-        var until = LastHours(facts) + more;
+        var until = last + more;
         DateOnly? on = Typed.Whole(days, "limitDays", 0, 365, refusals) is { } later ? today.AddDays(later) : null;
         if (until is null && on is null && !refusals.Exists(x => x.Field is "limitHours" or "limitDays"))
             refusals.Add(Refusals.LimitNeeded());

@@ -31,7 +31,10 @@ public sealed class GradeDefect(NippersDb db, UnitOfWork writes, DefectService b
                     refusals.Add(Refusals.StopNotDownAlone());
                 if (string.IsNullOrWhiteSpace(reason))
                     refusals.Add(Refusals.ReasonNeeded("reason"));
-                var limit = to == DefectGrade.Limit ? DefectService.ReadLimit(limitHours, limitDays, facts, today, refusals) : (null, null);
+                var limit =
+                    to == DefectGrade.Limit
+                        ? DefectService.ReadLimit(limitHours, limitDays, DefectService.LastHours(facts), today, refusals)
+                        : (null, null);
                 if (refusals.Count > 0)
                     return refusals;
                 Regrade(defect, facts, to, limit, to > defect.Grade ? DefectAct.GradedUp : DefectAct.GradedDown, reason!, actor);
@@ -93,7 +96,7 @@ public sealed class GradeDefect(NippersDb db, UnitOfWork writes, DefectService b
                     refusals.Add(Refusals.ReasonNeeded("reason"));
                 var limit =
                     agreed && to == DefectGrade.Limit
-                        ? DefectService.ReadLimit(limitHours, limitDays, facts, today, refusals)
+                        ? DefectService.ReadLimit(limitHours, limitDays, DefectService.LastHours(facts), today, refusals)
                         : (null, null);
                 if (refusals.Count > 0)
                     return refusals;
@@ -128,7 +131,7 @@ public sealed class GradeDefect(NippersDb db, UnitOfWork writes, DefectService b
                     refusals.Add(Refusals.StopNotDeferred());
                 if (string.IsNullOrWhiteSpace(reason))
                     refusals.Add(Refusals.ReasonNeeded("reason"));
-                var limit = DefectService.ReadLimit(limitHours, limitDays, facts, today, refusals);
+                var limit = DefectService.ReadLimit(limitHours, limitDays, DefectService.LastHours(facts), today, refusals);
                 if (refusals.Count > 0)
                     return refusals;
                 (defect.LimitHours, defect.LimitOn) = limit;

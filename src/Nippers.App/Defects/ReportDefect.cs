@@ -1,10 +1,8 @@
 using System.Globalization;
 using Microsoft.EntityFrameworkCore;
-using Nippers.App.Readings;
 using Nippers.App.Walks;
 using Nippers.Core.Defects;
 using Nippers.Core.Hours;
-using Nippers.Core.Walk;
 using Nippers.Data;
 using Nippers.Data.Defects;
 using Nippers.Data.Queries;
@@ -65,8 +63,6 @@ public sealed record DefectInput
 public sealed class ReportDefect(NippersDb db, UnitOfWork writes, DefectService book)
 {
     internal const int MostPhotos = 6;
-    private const int LongestPart = 80;
-    private const string WholeMachine = "machine";
 
     public Task<Outcome<DefectRow>> Run(DefectInput input, Actor actor, CancellationToken ct) =>
         writes.Run(
@@ -87,47 +83,27 @@ public sealed class ReportDefect(NippersDb db, UnitOfWork writes, DefectService 
         );
 
     /// <summary>The same inside the caller's transaction.</summary>
-    internal async Task<Outcome<DefectRow>> Add(DefectInput input, Actor actor, CancellationToken ct)
+    /// <param name="input">What is reported.</param>
+    /// <param name="actor">Who reports.</param>
+    /// <param name="ct">Cancels.</param>
+    /// <param name="walk">The walk on which it was found, where the caller has it.</param>
+    internal async Task<Outcome<DefectRow>> Add(DefectInput input, Actor actor, CancellationToken ct, WalkContext? walk = null)
     {
         var facts = await db.FactsOf(input.Unit, writes.Now, ct);
         if (facts is null)
             return Outcome<DefectRow>.Refused(Refusals.NoSuchUnit("unit", input.Unit, Array.Empty<string>()));
-        var today = LocalDay.Of(writes.Now, facts.Zone);
         var refusals = new List<Refusal>();
-        var list = (await db.ListOf(facts.Machine, ct))?.ToList();
-        var check = input.Check is { Length: > 0 } code ? list?.Checks.FirstOrDefault(x => x.Code == code) : null;
-        if (input.Check is { Length: > 0 } && check is null)
-            refusals.Add(Refusals.NoSuchCheck("check", input.Check));
-
-        var words = string.Join(": ", new[] { input.Usual?.Trim(), input.Words?.Trim() }.Where(x => x is { Length: > 0 }));
-        if (words.Length == 0)
-            refusals.Add(Refusals.WordsNeeded("words"));
-        else if (words.Length > DefectService.LongestWords)
-            refusals.Add(Refusals.TooLong("words", DefectService.LongestWords));
-        var part = (input.Part ?? "").Trim();
-        if (part.Length > LongestPart)
-            refusals.Add(Refusals.TooLong("part", LongestPart));
-
-        MachinePart? on =
-            check is not null ? MachineParts.Of(check)
-            : input.On is { } tapped && Enum.IsDefined(tapped) ? tapped
-            : input.PartBySaying ? MachineParts.Proposed(words).FirstOrDefault()
-            : null;
-        if (on is null)
-            refusals.Add(Refusals.PartNeeded());
-        var (safety, least) = await Floor(input, check, on ?? MachinePart.Other, words, ct);
-        var grade = input.Grade is { } chosen && !(input.PartBySaying && check is null && chosen < least) ? chosen : least;
-        if (input is { ChoosesGrade: true, Grade: null } && least != DefectGrade.Stop)
-            refusals.Add(Refusals.GradeNeeded());
-        if (grade < least && safety != SafetyPart.None)
-            refusals.Add(Refusals.GradeSafety());
-        else if (grade < least && (least == DefectGrade.Stop || actor.Role == Roles.Operator))
-            refusals.Add(Refusals.GradeBelowCheck());
-
-        (MeterHours? Hours, DateOnly? On) limit =
-            grade == DefectGrade.Limit ? DefectService.ReadLimit(input.LimitHours, input.LimitDays, facts, today, refusals) : (null, null);
-        var place = PlaceOf(facts, list, check, input.Place, part, refusals);
-        var (minutes, again) = ReadFix(input, facts, refusals);
+        var ground = new DefectGround(
+            facts.Machine.Id,
+            DefectService.LastHours(facts),
+            writes.Now,
+            LocalDay.Of(writes.Now, facts.Zone),
+            (await db.ListOf(facts.Machine, ct))?.ToList(),
+            facts.Machine.Program.Compartments.ToDictionary(x => x.Code, x => x.Name, StringComparer.Ordinal)
+        );
+        if (walk is null && input is { WalkId: { } id, Check.Length: > 0 })
+            walk = await WalkContext.Load(db, id, ct);
+        var row = DefectDraft.Of(input, ground, walk, actor, refusals);
         List<EncodedPhoto> photos = [.. input.Encoded];
         if (input.Photos.Count > MostPhotos)
             refusals.Add(Refusals.PhotosTooMany(MostPhotos));
@@ -140,75 +116,18 @@ public sealed class ReportDefect(NippersDb db, UnitOfWork writes, DefectService 
                 refusals.AddRange(encoded.Refusals);
         }
 
-        if (refusals.Count > 0)
+        if (row is null || refusals.Count > 0)
             return Outcome<DefectRow>.Refused(refusals);
-
-        var hours = DefectService.LastHours(facts);
-        var row = new DefectRow
-        {
-            MachineId = facts.Machine.Id,
-            Place = place.Key,
-            PlaceName = place.Name,
-            Words = words,
-            Grade = grade,
-            FoundGrade = grade,
-            Safety = safety,
-            Part = on!.Value,
-            By = actor.Name,
-            At = writes.Now,
-            On = today,
-            LifeHours = hours,
-            LimitHours = limit.Hours,
-            LimitOn = limit.On,
-            ClockFrom = writes.Now,
-            WalkId = input.WalkId,
-            CheckCode = check?.Code ?? "",
-            Code = input.Code ?? "",
-            RepeatOf = await EarlierAt(facts.Machine.Id, place.Key, hours, today, ct),
-        };
+        row.RepeatOf = await EarlierAt(row.MachineId, row.Place, row.LifeHours, row.On, ct);
         db.Defects.Add(row);
         await db.SaveChangesAsync(ct);
-        var answer = input.WalkId is { } walkId && check is not null ? await AnswerOf(walkId, check.Code, ct) : "";
-        book.Note(row, facts.Machine.Unit, DefectAct.Found, words, actor, to: grade, walkId: input.WalkId, answer: answer);
+        var answer = input.WalkId is { } walkId && row.CheckCode.Length > 0 ? await AnswerOf(walkId, row.CheckCode, ct) : "";
+        book.Note(row, facts.Machine.Unit, DefectAct.Found, row.Words, actor, to: row.Grade, walkId: input.WalkId, answer: answer);
         AddPhotos(row.Id, photos, actor);
-        if (!string.IsNullOrWhiteSpace(input.Fixed))
-        {
-            row.State = grade == DefectGrade.Stop ? DefectState.Repaired : DefectState.Closed;
-            row.RepairedBy = actor.Name;
-            row.RepairedAt = writes.Now;
-            row.RepairedHours = hours;
-            row.RepairWords = input.Fixed.Trim();
-            row.RepairMinutes = minutes;
-            row.RepairParts = string.IsNullOrWhiteSpace(input.Parts) ? null : input.Parts.Trim();
-            row.LookAgainHours = again is { } more ? hours + more : null;
-            book.Note(row, facts.Machine.Unit, DefectAct.Repaired, row.RepairWords, actor);
-        }
+        if (row.RepairWords is { } done)
+            book.Note(row, facts.Machine.Unit, DefectAct.Repaired, done, actor);
 
         return await book.Saved(row, ct);
-    }
-
-    /// <summary>The grade at least: of the list, of what was found, of the part and of the words, the highest.</summary>
-    private async Task<(SafetyPart Safety, DefectGrade Least)> Floor(
-        DefectInput input,
-        WalkCheck? check,
-        MachinePart on,
-        string words,
-        CancellationToken ct
-    )
-    {
-        var spoken = check is null ? MachineParts.Floor(on, words) : MachineParts.Said(words).FirstOrDefault();
-        var least = spoken?.Least ?? DefectGrade.Watch;
-        if (check is null)
-            return (spoken!.Safety, least);
-        var safety = check.Safety != SafetyPart.None ? check.Safety : spoken?.Safety ?? SafetyPart.None;
-        var judged =
-            input.WalkId is { } id
-            && await WalkContext.Load(db, id, ct) is { } walk
-            && walk.Checks.FirstOrDefault(x => x.Code == check.Code) is { } asked
-                ? walk.ResultOf(asked)?.Grade ?? DefectGrade.Watch
-                : DefectGrade.Watch;
-        var usual = check.Faults.FirstOrDefault(x => words.StartsWith(x.Words, StringComparison.OrdinalIgnoreCase));
-        return (safety, new[] { least, judged, usual?.Least ?? DefectGrade.Watch, DefectRules.GradeOf(check.Grade, safety) }.Max());
     }
 
     private async Task<string> AnswerOf(long walkId, string check, CancellationToken ct) =>
@@ -232,51 +151,6 @@ public sealed class ReportDefect(NippersDb db, UnitOfWork writes, DefectService 
         }
     }
 
-    private static (string Key, string Name) PlaceOf(
-        MachineFacts facts,
-        Core.Walk.CheckList? list,
-        Core.Walk.WalkCheck? check,
-        string? place,
-        string part,
-        List<Refusal> refusals
-    )
-    {
-        if (check is not null)
-        {
-            var at = check.Compartment.Length > 0 ? check.Compartment : check.Station;
-            return ($"{at}:{check.Code}", check.Name);
-        }
-
-        var tail = part.Length > 0 ? ":" + Slug(part) : "";
-        if (string.IsNullOrWhiteSpace(place))
-            return (WholeMachine + tail, part);
-        var name = facts.Machine.Program.Compartments.Find(x => x.Code == place)?.Name
-            ?? list?.Stations.FirstOrDefault(x => x.Code == place)?.Name;
-        if (name is null)
-        {
-            refusals.Add(Refusals.NoSuchPlace("place"));
-            return ("", "");
-        }
-
-        return (place + tail, part.Length > 0 ? $"{name}: {part}" : name);
-    }
-
-    private static (int? Minutes, MeterHours? Again) ReadFix(DefectInput input, MachineFacts facts, List<Refusal> refusals)
-    {
-        var minutes = Typed.Whole(input.Minutes, "minutes", 0, RepairDefect.MostMinutes, refusals);
-        MeterHours? again = null;
-
-        if (!string.IsNullOrWhiteSpace(input.LookAgainHours))
-        {
-            if (HoursInput.Read("lookAgainHours", input.LookAgainHours, out var hours) is { } fault)
-                refusals.Add(fault);
-            else
-                again = hours;
-        }
-
-        return (minutes, again);
-    }
-
     private async Task<long?> EarlierAt(int machineId, string place, MeterHours hours, DateOnly today, CancellationToken ct)
     {
         var last = await db
@@ -290,7 +164,4 @@ public sealed class ReportDefect(NippersDb db, UnitOfWork writes, DefectService 
         var on = last.RepairedAt is { } at ? DateOnly.FromDateTime(at.UtcDateTime) : last.On;
         return DefectRules.IsRepeat((last.RepairedHours ?? last.LifeHours), on, hours, today) ? last.Id : null;
     }
-
-    private static string Slug(string words) =>
-        string.Join('-', words.ToLowerInvariant().Split([' ', ',', '.', ':', ';'], StringSplitOptions.RemoveEmptyEntries));
 }

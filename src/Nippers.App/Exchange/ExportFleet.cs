@@ -61,6 +61,8 @@ public sealed class ExportFleet(NippersDb db, OilExport oil)
         var bodies = versions.ToDictionary(x => x.Key, x => x.Value.ToList());
         var listCodes = lists.ToDictionary(x => x.Id, x => x.Code);
         var limits = (await db.MachineChecks.AsNoTracking().ToListAsync(ct)).ToLookup(x => x.MachineId);
+        var parkings = (await db.Parkings.AsNoTracking().OrderBy(x => x.At).ToListAsync(ct)).ToLookup(x => x.MachineId);
+        var codes = (await db.MachineCodes.AsNoTracking().OrderBy(x => x.Code).ToListAsync(ct)).ToLookup(x => x.MachineId);
         var siteNames = sites.ToDictionary(x => x.Id, x => x.Name);
         var programCodes = programs.ToDictionary(x => x.Id, x => x.Code);
         var parked = (await db.Parked.AsNoTracking().ToListAsync(ct)).ToLookup(x => x.MachineId);
@@ -77,7 +79,9 @@ public sealed class ExportFleet(NippersDb db, OilExport oil)
                     changes[machine.Id],
                     machine.WalkListId is { } list ? listCodes[list] : null,
                     [.. limits[machine.Id]],
-                    [.. positions[machine.Id]]
+                    [.. positions[machine.Id]],
+                    [.. parkings[machine.Id]],
+                    [.. codes[machine.Id]]
                 )
             );
         }
@@ -273,6 +277,7 @@ public sealed class ExportFleet(NippersDb db, OilExport oil)
                 ? (await db.WalkAnswers.AsNoTracking().Where(x => ids.Contains(x.WalkId)).ToListAsync(ct)).ToLookup(x => x.WalkId)
                 : null;
             var later = (await db.LaterChecks.AsNoTracking().Where(x => ids.Contains(x.WalkId)).ToListAsync(ct)).ToLookup(x => x.WalkId);
+            var photos = (await db.WalkPhotos.AsNoTracking().Where(x => ids.Contains(x.WalkId)).ToListAsync(ct)).ToLookup(x => x.WalkId);
             foreach (var row in page)
             {
                 numbers[row.Id] = numbers.Count + 1;
@@ -287,7 +292,8 @@ public sealed class ExportFleet(NippersDb db, OilExport oil)
                         open is null ? [] : [.. open[row.Id]],
                         [.. measures[row.Id]],
                         [.. done[row.Id]],
-                        [.. later[row.Id]]
+                        [.. later[row.Id]],
+                        [.. photos[row.Id]]
                     )
                 );
                 if (numbers.Count % ReportEvery == 0)

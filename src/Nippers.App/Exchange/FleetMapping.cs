@@ -94,7 +94,9 @@ public static partial class FleetMapping
         IEnumerable<MeterChange> changes,
         string? walkList = null,
         IReadOnlyCollection<MachineCheck>? limits = null,
-        IReadOnlyCollection<FilterPosition>? positions = null
+        IReadOnlyCollection<FilterPosition>? positions = null,
+        IReadOnlyCollection<ParkingRow>? parkings = null,
+        IReadOnlyCollection<MachineCode>? codes = null
     ) =>
         new(
             machine.Unit,
@@ -154,7 +156,9 @@ public static partial class FleetMapping
             positions is { Count: > 0 } ? [.. positions.OrderBy(x => x.Code, StringComparer.Ordinal).Select(ToRecord)] : null,
             machine.BleedMethod.Length == 0
                 ? null
-                : new(machine.BleedMethod, machine.BleedPoints, machine.CrankSeconds, machine.RestSeconds, machine.CrankRepeats)
+                : new(machine.BleedMethod, machine.BleedPoints, machine.CrankSeconds, machine.RestSeconds, machine.CrankRepeats),
+            parkings is { Count: > 0 } ? [.. parkings.Select(ToRecord)] : null,
+            codes is { Count: > 0 } ? [.. codes.Select(ToRecord)] : null
         );
 
     public static FleetReading ToRecord(ReadingRow row, string unit) =>

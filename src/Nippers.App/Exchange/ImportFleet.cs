@@ -252,6 +252,8 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
             db.Machines.Add(machine);
             await db.SaveChangesAsync(ct);
             db.Parked.AddRange(record.Parked.Select(x => FleetMapping.ToRow(x, machine.Id, place)));
+            db.Parkings.AddRange((record.Parkings ?? []).Select(x => FleetMapping.ToRow(x, machine.Id, place)));
+            db.MachineCodes.AddRange((record.Codes ?? []).Select(x => FleetMapping.ToRow(x, machine.Id, place)));
             db.MachineChecks.AddRange((record.Limits ?? []).Select(x => FleetMapping.ToRow(x, machine.Id, place)));
             foreach (var position in record.Positions ?? [])
             {
@@ -427,6 +429,7 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                         LeftOut = record.LeftOut,
                         NotChecked = record.NotChecked ?? 0,
                         HonestSeconds = record.HonestSeconds ?? 0,
+                        ParkedAt = record.ParkedAt is { } parked ? FleetMapping.Instant(parked, place, "parkedAt") : null,
                         Answers = answers,
                         Note = record.Note ?? "",
                         Batch = record.Batch,
@@ -449,6 +452,26 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                             By = later.By,
                             At = FleetMapping.Instant(later.At, place, "later.at"),
                             Words = later.Words ?? "",
+                        }
+                    );
+            }
+
+            foreach (var photo in record.Photos ?? [])
+            {
+                if (!Photos.Encode(photo.Whole).Done || !Photos.Encode(photo.Small).Done)
+                    throw new FleetFaultException("fleetBadField", place, "photos");
+                Bulk<WalkPhoto>()
+                    .Add(
+                        new()
+                        {
+                            WalkId = id,
+                            CheckCode = photo.Check,
+                            At = FleetMapping.Instant(photo.At, place, "photos.at"),
+                            By = photo.By,
+                            Width = photo.Width,
+                            Height = photo.Height,
+                            Whole = photo.Whole,
+                            Small = photo.Small,
                         }
                     );
             }

@@ -47,7 +47,8 @@ public static partial class FleetMapping
         IReadOnlyList<WalkAnswerRow> open,
         IReadOnlyList<MeasureRow> measures,
         IReadOnlyList<string> done,
-        IReadOnlyList<LaterCheckRow> later
+        IReadOnlyList<LaterCheckRow> later,
+        IReadOnlyList<WalkPhoto>? photos = null
     ) =>
         new(
             unit,
@@ -103,8 +104,43 @@ public static partial class FleetMapping
                         .OrderBy(l => l.CheckCode, StringComparer.Ordinal)
                         .Select(l => new FleetLaterCheck(l.CheckCode, l.By, Iso.Instant(l.At), OrNull(l.Words))),
                 ]
+                : null,
+            x.ParkedAt is { } parked ? Iso.Instant(parked) : null,
+            photos is { Count: > 0 }
+                ?
+                [
+                    .. photos
+                        .OrderBy(p => p.Id)
+                        .Select(p => new FleetWalkPhoto(p.CheckCode, Iso.Instant(p.At), p.By, p.Width, p.Height, p.Whole, p.Small)),
+                ]
                 : null
         );
+
+    public static FleetParking ToRecord(ParkingRow x) =>
+        new(Iso.Day(x.On), Iso.Instant(x.At), x.By, [.. x.Done.Split(' ').Select(JsonNamingPolicy.CamelCase.ConvertName)], OrNull(x.Note));
+
+    public static ParkingRow ToRow(FleetParking x, int machineId, string place) =>
+        new()
+        {
+            MachineId = machineId,
+            On = Day(x.On, place, "parkings.on"),
+            At = Instant(x.At, place, "parkings.at"),
+            By = x.By,
+            Done = ParkingCard.Write(x.Done.Select(line => Parse<ParkingLine>(line, place, "parkings.done"))),
+            Note = x.Note ?? "",
+        };
+
+    public static FleetMachineCode ToRecord(MachineCode x) => new(x.Code, x.Meaning, x.By, Iso.Instant(x.At));
+
+    public static MachineCode ToRow(FleetMachineCode x, int machineId, string place) =>
+        new()
+        {
+            MachineId = machineId,
+            Code = FaultCode.Parse(x.Code)?.ToString() ?? throw new FleetFaultException("fleetBadField", place, "codes.code"),
+            Meaning = x.Meaning,
+            By = x.By,
+            At = Instant(x.At, place, "codes.at"),
+        };
 
     public static FleetTopUp ToRecord(TopUpRow x, string unit, long? walk) =>
         new(

@@ -94,7 +94,7 @@ public sealed class MachineView(NippersDb db, StatusKeeper keeper, TimeProvider 
     public async Task<MachinePage?> Run(string unit, CancellationToken ct)
     {
         var now = clock.GetUtcNow();
-        await keeper.RaisePassed(now, ct);
+        await keeper.RaisePassed(now, ct, db.Machines.Where(x => x.Unit == unit).Select(x => x.Id));
         var facts = await db.FactsOf(unit, now, ct);
         if (facts is null)
             return null;

@@ -3,6 +3,7 @@ using Microsoft.EntityFrameworkCore;
 using Nippers.Core.Hours;
 using Nippers.Core.Quick;
 using Nippers.Data;
+using Nippers.Data.Fleet;
 using Nippers.Data.Queries;
 using Nippers.Data.Records;
 
@@ -50,42 +51,64 @@ public sealed record ValidatedReading(
 public sealed class LogReading(NippersDb db, UnitOfWork writes)
 {
     /// <summary>Judges without keeping anything.</summary>
-    public async Task<ValidatedReading> Validate(LogReadingInput input, CancellationToken ct)
+    /// <param name="input">The reading.</param>
+    /// <param name="ct">Cancels.</param>
+    /// <param name="known">The machine's facts as of now, where the caller has them.</param>
+    public async Task<ValidatedReading> Validate(LogReadingInput input, CancellationToken ct, MachineFacts? known = null)
     {
         var refusals = new List<Refusal>();
         if (HoursInput.Read("hours", input.HoursText, out var shown) is { } fault)
             refusals.Add(fault);
 
         var now = writes.Now;
-        var unit = await db.Machines.Where(x => x.Unit == input.Unit).Select(x => new { x.Site.TimeZone }).SingleOrDefaultAsync(ct);
-        if (unit is null)
+        var timeZone = known?.Machine.Site.TimeZone
+            ?? await db.Machines.Where(x => x.Unit == input.Unit).Select(x => x.Site.TimeZone).SingleOrDefaultAsync(ct);
+        if (timeZone is null)
         {
             var near = NearestNames.Of(input.Unit, await db.Machines.Where(x => !x.Retired).Select(x => x.Unit).ToListAsync(ct));
             return new(null, shown, now, null, [Refusals.NoSuchUnitOrNear("unit", input.Unit, near), .. refusals]);
         }
 
-        var zone = TimeZoneInfo.FindSystemTimeZoneById(unit.TimeZone);
+        var zone = TimeZoneInfo.FindSystemTimeZoneById(timeZone);
         var at = input.At ?? (string.IsNullOrWhiteSpace(input.AtText) ? now : LocalTime.Parse(input.AtText, zone));
         if (at is null)
             refusals.Add(Refusals.NotATime("at"));
         if (refusals.Count > 0)
             return new(null, shown, at ?? now, null, refusals);
 
-        var facts = (await db.FactsOf(input.Unit, at < now ? at.Value : now, ct))!;
-        if (LocalDay.Of(at!.Value, zone) < facts.Machine.CommissionedOn)
-            refusals.Add(Refusals.BeforeCommissioning("at", facts.Machine.CommissionedOn));
-        var offset = facts.Offsets.At(at.Value);
-        var judgement = ReadingJudge.Judge(facts.Record, at.Value, shown, now, offset);
-        if (judgement.Before is null && shown + offset < facts.Machine.CommissionedHours)
-        {
-            refusals.Add(Refusals.BelowCommissioning(facts.Record.CommissionedHours));
-        }
+        var facts = known is not null && at >= now ? known : (await db.FactsOf(input.Unit, at < now ? at.Value : now, ct))!;
+        var judgement = Judge(facts.Machine, facts.Record, facts.Offsets.At(at!.Value), shown, at.Value, now, refusals);
+        return new(facts, shown, at.Value, judgement, refusals);
+    }
 
+    /// <summary>Judges a figure that is one, with a database or without.</summary>
+    /// <param name="machine">The machine with its site.</param>
+    /// <param name="record">Its readings.</param>
+    /// <param name="offset">Life hours less meter hours then.</param>
+    /// <param name="shown">What the meter showed.</param>
+    /// <param name="at">When.</param>
+    /// <param name="now">Now.</param>
+    /// <param name="refusals">Takes what stands against it.</param>
+    public static Judgement Judge(
+        Machine machine,
+        MeterRecord record,
+        MeterHours offset,
+        MeterHours shown,
+        DateTimeOffset at,
+        DateTimeOffset now,
+        List<Refusal> refusals
+    )
+    {
+        if (LocalDay.Of(at, TimeZoneInfo.FindSystemTimeZoneById(machine.Site.TimeZone)) < machine.CommissionedOn)
+            refusals.Add(Refusals.BeforeCommissioning("at", machine.CommissionedOn));
+        var judgement = ReadingJudge.Judge(record, at, shown, now, offset);
+        if (judgement.Before is null && shown + offset < machine.CommissionedHours)
+            refusals.Add(Refusals.BelowCommissioning(record.CommissionedHours));
         if (shown + offset < MeterHours.Zero || shown + offset > MeterHours.Max)
             refusals.Add(Refusals.HoursTooLarge("hours", MeterHours.Max));
         if (refusals.Count == 0 && Words(judgement, shown, offset) is { } refusal)
             refusals.Add(refusal);
-        return new(facts, shown, at.Value, judgement, refusals);
+        return judgement;
     }
 
     /// <summary>Logs a reading.</summary>
@@ -157,7 +180,20 @@ public sealed class LogReading(NippersDb db, UnitOfWork writes)
                 row.State,
             }
         );
-        await writes.RefreshStatus([row.MachineId], ct);
+
+        // Facts around an instant that is past hold what was known of the machine then.
+        if (row.At < writes.Now)
+            await writes.RefreshStatus([row.MachineId], ct);
+        else
+            await writes.RefreshStatus(
+                unconfirmed
+                    ? validated.Facts with
+                    {
+                        Unconfirmed = validated.Facts.Unconfirmed + 1,
+                    }
+                    : validated.Facts.With(new Reading(row.At, row.LifeHours)),
+                ct
+            );
         return row;
     }
 

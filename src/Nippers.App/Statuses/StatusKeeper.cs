@@ -102,13 +102,19 @@ public sealed class StatusKeeper(NippersDb db, DefectClocks clocks, DrainWatch d
     /// <param name="ct">Cancels.</param>
     /// <param name="raise">Raise defects whose limit has passed. Not while a file comes in: what it says is kept as it says it,
     /// and the first look afterwards raises.</param>
-    public async Task Refresh(IReadOnlyCollection<int> machineIds, DateTimeOffset now, CancellationToken ct, bool raise = true)
+    /// <param name="known">Facts of the one machine, where the caller has them with all that it has just changed.</param>
+    public async Task Refresh(
+        IReadOnlyCollection<int> machineIds,
+        DateTimeOffset now,
+        CancellationToken ct,
+        bool raise = true,
+        MachineFacts? known = null
+    )
     {
         foreach (var batch in machineIds.Chunk(Batch))
         {
-            if (raise)
-                await drains.FallBack(batch, now, ct);
-            var machines = await db.FactsOf(batch, now, ct);
+            var fell = raise && await drains.FallBack(batch, now, ct);
+            var machines = known is not null && !fell ? [known] : await db.FactsOf(batch, now, ct);
             var defects = await clocks.Apply(machines, now, ct, raise);
             var worn = await db.WornParts(batch, ct);
             var walks = await WalkDays(batch, now, ct);
@@ -149,9 +155,12 @@ public sealed class StatusKeeper(NippersDb db, DefectClocks clocks, DrainWatch d
     }
 
     /// <summary>Raises defects whose limit has passed, so that no page shows a clock that has run out; cheap when there are none.</summary>
-    public async Task RaisePassed(DateTimeOffset now, CancellationToken ct)
+    /// <param name="now">Now.</param>
+    /// <param name="ct">Cancels.</param>
+    /// <param name="among">Machines that the page shows; null for all.</param>
+    public async Task RaisePassed(DateTimeOffset now, CancellationToken ct, IQueryable<int>? among = null)
     {
-        var passed = await clocks.Passed(now, ct);
+        var passed = await clocks.Passed(now, ct, among);
         if (passed.Count > 0)
             await Refresh(passed, now, ct);
     }

@@ -8,6 +8,8 @@ using Nippers.Core.Hours;
 using Nippers.Core.Service;
 using Nippers.Data;
 using Nippers.Data.Fleet;
+using Nippers.Data.Oil;
+using Nippers.Data.Visits;
 
 namespace Nippers.App.Today;
 
@@ -60,11 +62,44 @@ public sealed record TodayMachine(
 }
 
 /// <summary>Machines by standing over the whole selection, not the page alone.</summary>
-public sealed record TodayCounts(int All, int Overdue, int Due, int Coming, int Unconfirmed, int Stale, int Stopped, int Missed);
+/// <param name="All">All of them.</param>
+/// <param name="Overdue">Something is overdue.</param>
+/// <param name="Due">Something is due, nothing overdue.</param>
+/// <param name="Coming">Something is coming, nothing due.</param>
+/// <param name="Unconfirmed">A reading waits for a person.</param>
+/// <param name="Stale">The meter was not read for long.</param>
+/// <param name="Stopped">Out of service, or not checked.</param>
+/// <param name="Missed">A walk was missed lately.</param>
+/// <param name="ToWalk">Nobody has walked round it today, and it is in service.</param>
+/// <param name="Untold">Out of service, and nobody was told.</param>
+public sealed record TodayCounts(
+    int All,
+    int Overdue,
+    int Due,
+    int Coming,
+    int Unconfirmed,
+    int Stale,
+    int Stopped,
+    int Missed,
+    int ToWalk,
+    int Untold
+);
+
+/// <summary>What waits for a person this morning, beside the machines' own counts, in the order in which a shift deals with it.</summary>
+/// <param name="CardsOpen">Job cards that are being worked through.</param>
+/// <param name="Visits">Visits planned for today or before.</param>
+/// <param name="ToJudge">Samples whose results nobody has judged.</param>
+/// <param name="PartsMissing">Parts that the next seven days' visits need and their sites' shelves do not hold.</param>
+/// <param name="Days">The next seven days, with the minutes of hands-on work that are planned on each.</param>
+public sealed record Morning(int CardsOpen, int Visits, int ToJudge, int PartsMissing, IReadOnlyList<PlannedDay> Days);
+
+/// <summary>A day and the minutes of hands-on work that are planned on it.</summary>
+public sealed record PlannedDay(DateOnly On, int Minutes, int Visits);
 
 public sealed record TodayPage(
     IReadOnlyList<TodayMachine> Machines,
     TodayCounts Counts,
+    Morning Morning,
     IReadOnlyList<string> Sites,
     IReadOnlyList<KindChoice> Kinds,
     int Matching,
@@ -80,7 +115,16 @@ public sealed class TodayView(NippersDb db, StatusKeeper keeper, TimeProvider cl
     /// <summary>Machines on one page.</summary>
     public const int PageSize = 25;
 
-    public async Task<TodayPage> Run(TodayFilter filter, CancellationToken ct)
+    private const int WeekDays = 7;
+
+    // A visit that was missed longer ago than this waits for another date, not for a part.
+    private const int LateDays = 14;
+
+    /// <summary>Today.</summary>
+    /// <param name="filter">What to show.</param>
+    /// <param name="ct">Cancels.</param>
+    /// <param name="ownSite">The site whose machines come first; null for none.</param>
+    public async Task<TodayPage> Run(TodayFilter filter, CancellationToken ct, int? ownSite = null)
     {
         var now = clock.GetUtcNow();
         await keeper.RefreshStale(now, ct);
@@ -91,6 +135,11 @@ public sealed class TodayView(NippersDb db, StatusKeeper keeper, TimeProvider cl
         if (filter.Kind is { } kind)
             fleet = fleet.Where(x => x.Machine.Kind == kind);
 
+        var sites = await db.Sites.AsNoTracking().OrderBy(x => x.Name).Select(x => new { x.Name, x.TimeZone }).ToListAsync(ct);
+        var zone = TimeZoneInfo.FindSystemTimeZoneById(
+            (sites.FirstOrDefault(x => x.Name == filter.Site) ?? sites.FirstOrDefault())?.TimeZone ?? "UTC"
+        );
+        var today = LocalDay.Of(now, zone);
         var counts = await fleet
             .GroupBy(_ => 1)
             .Select(g => new TodayCounts(
@@ -101,10 +150,12 @@ public sealed class TodayView(NippersDb db, StatusKeeper keeper, TimeProvider cl
                 g.Count(x => x.Unconfirmed > 0),
                 g.Count(x => x.Stale && !x.Parked),
                 g.Count(x => x.OutOfService || x.CardOpen || x.NotChecked > 0),
-                g.Count(x => x.MissedWalks > 0)
+                g.Count(x => x.MissedWalks > 0),
+                g.Count(x => x.WalkedOn != today && !x.Parked && !x.OutOfService && !x.CardOpen),
+                g.Count(x => x.Untold)
             ))
             .SingleOrDefaultAsync(ct)
-            ?? new(0, 0, 0, 0, 0, 0, 0, 0);
+            ?? new(0, 0, 0, 0, 0, 0, 0, 0, 0, 0);
 
         if (filter.Status is { } standing)
             fleet = fleet.Where(x => x.Worst == standing);
@@ -121,7 +172,8 @@ public sealed class TodayView(NippersDb db, StatusKeeper keeper, TimeProvider cl
         var pages = Math.Max(1, (matching + PageSize - 1) / PageSize);
         var page = Math.Clamp(filter.Page, 1, pages);
         var rows = await fleet
-            .OrderByDescending(x => x.OutOfService)
+            .OrderByDescending(x => x.Machine.SiteId == ownSite)
+            .ThenByDescending(x => x.OutOfService)
             .ThenByDescending(x => x.Worst)
             .ThenBy(x => x.Urgency)
             .ThenBy(x => x.MachineId)
@@ -143,7 +195,6 @@ public sealed class TodayView(NippersDb db, StatusKeeper keeper, TimeProvider cl
             .ToListAsync(ct);
         var names = await db.ItemNames([.. rows.Select(x => x.ProgramId).Distinct()], ct);
         var wear = await db.WearNames([.. rows.Select(x => x.Row.MachineId)], ct);
-        var sites = await db.Sites.AsNoTracking().OrderBy(x => x.Name).Select(x => new { x.Name, x.TimeZone }).ToListAsync(ct);
 
         var machines = new List<TodayMachine>(rows.Count);
         foreach (var row in rows)
@@ -169,12 +220,10 @@ public sealed class TodayView(NippersDb db, StatusKeeper keeper, TimeProvider cl
             );
         }
 
-        var zone = TimeZoneInfo.FindSystemTimeZoneById(
-            (sites.FirstOrDefault(x => x.Name == filter.Site) ?? sites.FirstOrDefault())?.TimeZone ?? "UTC"
-        );
         return new(
             machines,
             counts,
+            await MorningOf(filter.Site, today, ct),
             [.. sites.Select(x => x.Name)],
             await KindCatalog.Choices(db, ct),
             matching,
@@ -186,6 +235,87 @@ public sealed class TodayView(NippersDb db, StatusKeeper keeper, TimeProvider cl
             now,
             zone
         );
+    }
+
+    private async Task<Morning> MorningOf(string? site, DateOnly today, CancellationToken ct)
+    {
+        var visits = db.Visits.Where(x => site == null || x.Machine.Site.Name == site);
+        var samples = db.Samples.Where(x => site == null || x.Machine.Site.Name == site);
+
+        // One question for all of them, asked of any one row.
+        var counts = await db
+            .Sites.OrderBy(x => x.Id)
+            .Take(1)
+            .Select(_ => new
+            {
+                Open = visits.Count(x => x.State == VisitState.Open),
+                Planned = visits.Count(x => x.State == VisitState.Planned && x.On <= today),
+                ToJudge = samples.Count(x => x.State == SampleState.Reported),
+            })
+            .SingleOrDefaultAsync(ct);
+        var until = today.AddDays(WeekDays);
+        var planned = visits.Where(x => x.State == VisitState.Planned && x.On < until);
+        var days = await planned
+            .Where(x => x.On >= today)
+            .GroupBy(x => x.On)
+            .Select(g => new PlannedDay(g.Key, g.Sum(x => x.HandsMinutes), g.Count()))
+            .ToListAsync(ct);
+        var late = today.AddDays(-LateDays);
+        return new(
+            counts?.Open ?? 0,
+            counts?.Planned ?? 0,
+            counts?.ToJudge ?? 0,
+            counts is { Planned: 0 } && days.Count == 0 ? 0 : await Missing(planned.Where(x => x.On >= late), ct),
+            [.. Enumerable.Range(0, WeekDays).Select(x => today.AddDays(x)).Select(x => days.Find(y => y.On == x) ?? new(x, 0, 0))]
+        );
+    }
+
+    /// <summary>How many parts of some visits the shelves of their sites do not hold.</summary>
+    private async Task<int> Missing(IQueryable<VisitRow> visits, CancellationToken ct)
+    {
+        var needed = await visits
+            .Join(
+                db.VisitItems,
+                x => x.Id,
+                x => x.VisitId,
+                (v, i) =>
+                    new
+                    {
+                        v.MachineId,
+                        v.Machine.SiteId,
+                        i.ItemCode,
+                    }
+            )
+            .Join(
+                db.FilterPositions.Where(x => x.PartId != null),
+                x => new { x.MachineId, x.ItemCode },
+                x => new { x.MachineId, x.ItemCode },
+                (x, p) => new { Part = p.PartId!.Value, x.SiteId }
+            )
+            .GroupBy(x => new { x.Part, x.SiteId })
+            .Select(g => new
+            {
+                g.Key.Part,
+                g.Key.SiteId,
+                Count = g.Count(),
+            })
+            .ToListAsync(ct);
+        if (needed.Count == 0)
+            return 0;
+        var parts = needed.Select(x => x.Part).Distinct().ToList();
+        var shelves = (
+            await db
+                .StockMoves.Where(x => parts.Contains(x.PartId))
+                .GroupBy(x => new { x.PartId, x.SiteId })
+                .Select(g => new
+                {
+                    g.Key.PartId,
+                    g.Key.SiteId,
+                    Count = g.Sum(x => x.Quantity),
+                })
+                .ToListAsync(ct)
+        ).ToDictionary(x => (x.PartId, x.SiteId), x => x.Count);
+        return needed.Sum(x => Math.Max(0, x.Count - shelves.GetValueOrDefault((x.Part, x.SiteId))));
     }
 
     private static Dictionary<string, string> Merged(

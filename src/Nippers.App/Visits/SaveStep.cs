@@ -4,6 +4,7 @@ using Microsoft.EntityFrameworkCore;
 using Nippers.App.Defects;
 using Nippers.App.Oil;
 using Nippers.Core.Defects;
+using Nippers.Core.Fluids;
 using Nippers.Core.Jobs;
 using Nippers.Core.Parts;
 using Nippers.Data;
@@ -85,10 +86,17 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
                 refusals.Add(refusal);
         }
 
+        if (
+            answer is LevelStepAnswer { Reason: null }
+            && job.State.TrueFrom(step) is { } settled
+            && settled > writes.Now
+            && !job.Rows.ContainsKey(step.Code)
+        )
+            refusals.Add(Refusals.LevelEarly("reason", (int)Math.Ceiling((settled - writes.Now).TotalMinutes)));
         if (answer is FilterAnswer filter && refusals.Count == 0)
             answer = await WithCatalogue(step, input, filter, refusals, ct);
         if (answer is BottleAnswer { Bottle: { } written } bottle)
-            answer = await Marked(bottle, written, refusals, ct);
+            answer = await Marked(job.Row.Id, step, bottle, written, refusals, ct);
         var photos = new List<EncodedPhoto>();
         if (input.Photos.Count > ReportDefect.MostPhotos)
             refusals.Add(Refusals.PhotosTooMany(ReportDefect.MostPhotos));
@@ -112,7 +120,8 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
             step,
             answer,
             step.Input == InputKind.Touched ? job.State.TouchedBefore(step) : null,
-            job.State.FilledBefore(step)
+            job.State.FilledBefore(step),
+            job.State.ChangeBefore(step)
         );
         if (result.Remarks.Contains(StepRemark.TooMuch))
             return Outcome<SavedStep>.Refused(
@@ -184,7 +193,7 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
             CultureInfo.InvariantCulture,
             line.Words,
             (answer as ILitresAnswer)?.Litres ?? (answer as PressureAnswer)?.Seconds,
-            step.Litres ?? step.Seconds,
+            Expected(job, step, answer) ?? step.Litres ?? step.Seconds,
             (answer as ILookAnswer)?.Look?.ToString().ToLowerInvariant(),
             (answer as IMetalAnswer)?.Metal?.ToString().ToLowerInvariant(),
             answer is VoltsAnswer { Volts: { Length: > 0 } volts } ? volts.Min() : 0,
@@ -203,6 +212,12 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
             Encoded = photos,
         };
     }
+
+    /// <summary>Litres that should have come out of a compartment as its level was found; null where nobody knows.</summary>
+    private static double? Expected(JobContext job, JobStep step, StepAnswer answer) =>
+        answer is DrainedAnswer drained && job.State.ChangeBefore(step) is { } change
+            ? (double?)FluidBalance.Of(StepJudge.With(change, step, drained)).ExpectedOut
+            : null;
 
     private void FileWrongPart(JobContext job, JobStep step, FilterAnswer answer, StepResult result, Actor actor) =>
         db.FilterLog.Add(
@@ -273,15 +288,33 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
         };
     }
 
-    /// <summary>A bottle's code as it is kept, or what is wrong with it.</summary>
-    private async Task<BottleAnswer> Marked(BottleAnswer answer, string written, List<Refusal> refusals, CancellationToken ct)
+    /// <summary>A bottle's code as it is kept, or what is wrong with it: one bottle stands on one step, of any card.</summary>
+    private async Task<BottleAnswer> Marked(
+        long visit,
+        JobStep step,
+        BottleAnswer answer,
+        string written,
+        List<Refusal> refusals,
+        CancellationToken ct
+    )
     {
         var (mark, slip) = Bottles.ReadMark(written);
         if (slip is not null)
             refusals.Add(new("mark", slip, written));
-        else if (await db.Samples.AnyAsync(x => x.Bottle == mark, ct))
+        else if (await db.Samples.AnyAsync(x => x.Bottle == mark, ct) || await StandsElsewhere(visit, step.Code, mark, ct))
             refusals.Add(Refusals.BottleTaken("mark", mark));
         return answer with { Bottle = mark };
+    }
+
+    /// <summary>Whether another step of an open card has the bottle; what is closed stands among the samples.</summary>
+    private async Task<bool> StandsElsewhere(long visit, string code, string mark, CancellationToken ct)
+    {
+        var answers = await db
+            .Steps.Where(x => x.Answer.Contains(mark) && !(x.VisitId == visit && x.Code == code))
+            .Where(x => db.Visits.Any(v => v.Id == x.VisitId && v.State == VisitState.Open))
+            .Select(x => x.Answer)
+            .ToListAsync(ct);
+        return answers.Exists(x => JobContext.ReadAnswer(x) is BottleAnswer { Bottle: { } taken } && taken == mark);
     }
 }
 

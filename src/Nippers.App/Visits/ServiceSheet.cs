@@ -36,7 +36,8 @@ public sealed class ServiceSheet
         IReadOnlyList<FilterPosition> positions,
         ILookup<int, string> alternates,
         IReadOnlyDictionary<string, double> marks,
-        IReadOnlyDictionary<string, double> toppedUp
+        IReadOnlyDictionary<string, double> toppedUp,
+        PastChanges past
     )
     {
         (Facts, Shop, Positions, Alternates) = (facts, shop, positions, alternates);
@@ -66,7 +67,7 @@ public sealed class ServiceSheet
             Items = [],
             Places = facts.Machine.Program.Compartments.ToImmutableDictionary(
                 x => x.Code,
-                x => Place(x, own.GetValueOrDefault(x.Code), marks, toppedUp)
+                x => Place(x, own.GetValueOrDefault(x.Code), marks, toppedUp, past)
             ),
             Filters = [.. positions.Select(ToFilter)],
             Machine = [.. facts.Machine.OptionWords],
@@ -190,6 +191,7 @@ public sealed class ServiceSheet
                 .Where(x => x.LifeHours >= changed.GetValueOrDefault(x.Compartment))
                 .GroupBy(x => x.Compartment)
                 .ToDictionary(x => x.Key, x => x.Select(y => y.Litres).Total().Value, StringComparer.Ordinal);
+            var past = machines.Count == 1 ? await PastChanges.Load(db, facts, [.. positions[facts.Machine.Id]], ct) : PastChanges.None;
             var stick = marks[facts.Machine.Id].Any()
                 ? await Sticks(
                     db,
@@ -199,7 +201,7 @@ public sealed class ServiceSheet
                     ct
                 )
                 : [];
-            sheets.Add(new(facts, shop, [.. positions[facts.Machine.Id]], alternates, stick, topped));
+            sheets.Add(new(facts, shop, [.. positions[facts.Machine.Id]], alternates, stick, topped, past));
         }
 
         return sheets;
@@ -237,7 +239,8 @@ public sealed class ServiceSheet
         ProgramCompartment x,
         MachineCompartment? own,
         IReadOnlyDictionary<string, double> marks,
-        IReadOnlyDictionary<string, double> toppedUp
+        IReadOnlyDictionary<string, double> toppedUp,
+        PastChanges past
     ) =>
         new(x.Code, x.Name, x.Kind.ToString().ToLowerInvariant())
         {
@@ -254,6 +257,7 @@ public sealed class ServiceSheet
             Traits = [.. x.Traits.Split(' ', StringSplitOptions.RemoveEmptyEntries)],
             Hub = own?.Hub ?? "",
             ToppedUp = toppedUp.GetValueOrDefault(x.Code),
+            Changes = past.Of(x.Code, own?.CapacityLitres?.Value, marks.TryGetValue(x.Code, out var between) ? between : null),
         };
 
     private static JobItem ToJob(ProgramItem x) =>

@@ -10,6 +10,7 @@ public static class AnswerRules
     private const double MostLitres = 500;
     private const int LongestNote = 300;
     private const int MostCodes = 20;
+    private const int MostDrains = 12;
     private const double LeastPercent = -50;
     private const double MostPercent = 200;
     private const double MostTwelve = 14.5;
@@ -50,17 +51,19 @@ public static class AnswerRules
                 yield return Refusals.PositionFirst(Field("inPosition"));
             if (!Enum.IsDefined(answer.Look))
                 yield return Refusals.LookNeeded(Field("look"));
+            if (answer.Cold && !check.ReadWarm)
+                yield return Refusals.AnswerUnfit(check.Name);
         }
 
         public IEnumerable<Refusal> Measure(MeasureAnswer answer)
         {
-            if (answer.Figures.Length > check.Figures)
-                yield return Refusals.CountOver(Field("figure"), check.Figures);
+            if (answer.Figures.Length > check.MostFigures)
+                yield return Refusals.CountOver(Field("figure"), check.MostFigures);
             else if (answer.Figures.Length < check.Figures)
                 yield return Refusals.Needed(CheckForm.FigureField(check, answer.Figures.Length));
             if (MostAtRest is { } most && answer.Figures.Any(x => x > most))
                 yield return Refusals.NoRestVolts(CheckForm.FigureField(check, Array.FindIndex([.. answer.Figures], x => x > most)), most);
-            for (var i = 0; i < Math.Min(answer.Figures.Length, check.Figures); i++)
+            for (var i = 0; i < Math.Min(answer.Figures.Length, check.MostFigures); i++)
             {
                 if (!(answer.Figures[i] >= 0 && answer.Figures[i] <= Most))
                     yield return Refusals.Between(CheckForm.FigureField(check, i), 0.0, Most);
@@ -77,14 +80,20 @@ public static class AnswerRules
 
         public IEnumerable<Refusal> Drain(DrainAnswer answer)
         {
-            if (!Enum.IsDefined(answer.Drained))
+            if (!answer.All.All(Enum.IsDefined))
                 yield return Refusals.DrainNeeded(Field("drained"));
+            else if (answer.All.Length > MostDrains)
+                yield return Refusals.CountOver(Field("drained"), MostDrains);
         }
 
         public IEnumerable<Refusal> Codes(CodesAnswer answer)
         {
             if (answer.Codes.Length > MostCodes)
                 yield return Refusals.CodesTooMany(Field("codes"), MostCodes);
+            if (answer.Meaning is { Length: > 0 } && answer.Codes.Length != 1)
+                yield return Refusals.MeaningOfOne(Field("meaning"));
+            else if (answer.Meaning?.Length > LongestNote)
+                yield return Refusals.TooLong(Field("meaning"), LongestNote);
         }
 
         public IEnumerable<Refusal> LeftOut(LeftOutAnswer answer)

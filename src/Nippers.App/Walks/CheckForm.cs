@@ -64,14 +64,22 @@ public static class CheckForm
 
         return refusals.Count > before
             ? null
-            : new(level!.Value / 100, look, added == 0 ? null : added, typed.Pick<LevelAfter>("after"), typed.Has("inPosition"));
+            : new(
+                level!.Value / 100,
+                look,
+                added == 0 ? null : added,
+                typed.Pick<LevelAfter>("after"),
+                typed.Has("inPosition"),
+                typed.Has("cold")
+            );
     }
 
     private static MeasureAnswer? Measure(WalkCheck check, TypedFields typed, List<Refusal> refusals)
     {
         var before = refusals.Count;
         var given = typed.All("figures");
-        var texts = Enumerable.Range(0, check.Figures).Select(i => i < given.Count ? given[i] : null).ToList();
+        var most = Math.Clamp(given.Count(x => !string.IsNullOrWhiteSpace(x)), check.Figures, check.MostFigures);
+        var texts = Enumerable.Range(0, most).Select(i => i < given.Count ? given[i] : null).ToList();
         var read = texts.Select((text, i) => Pressures.Read(text, check.Unit, FigureField(check, i), refusals)).ToList();
         var figures = read.Select(x => x.Figure ?? 0).ToImmutableArray();
         var foreign = read.Exists(x => x.OtherUnit) ? string.Join("; ", texts.Select(x => x?.Trim())) : null;
@@ -91,8 +99,9 @@ public static class CheckForm
 
     private static DrainAnswer? Drain(WalkCheck check, TypedFields typed, List<Refusal> refusals)
     {
-        if (typed.Pick<DrainAmount>("drained") is { } amount)
-            return new(amount);
+        var drained = typed.Picks<DrainAmount>("drained") ?? [];
+        if (drained.Count > 0)
+            return new(drained[0], drained.Count > 1 ? [.. drained.Skip(1)] : null);
         refusals.Add(Refusals.DrainNeeded(Field(check, "drained")));
         return null;
     }
@@ -107,8 +116,10 @@ public static class CheckForm
         else if (words.FirstOrDefault(x => FaultCode.Parse(x) is null) is { } bad)
             refusals.Add(Refusals.CodeShapeSpn(Field(check, "codes"), bad));
         else
-            return new([.. words.Select(x => FaultCode.Parse(x)!.Value).Distinct()], typed.Has("red"));
+            return new([.. words.Select(x => FaultCode.Parse(x)!.Value).Distinct()], typed.Has("red"), Meaning());
         return null;
+
+        string? Meaning() => typed["meaning"]?.Trim() is { Length: > 0 } said ? said : null;
     }
 
     /// <summary>Name of the field of a point.</summary>
@@ -129,6 +140,7 @@ public static class CheckForm
                 .With("look", answer.Look)
                 .With("after", answer.After)
                 .With("inPosition", answer.InPosition)
+                .With("cold", answer.Cold)
                 .With("added", Quantities.Typed(answer.Added is { } litres ? new(litres) : null));
 
         public TypedFields Measure(MeasureAnswer answer) =>
@@ -140,10 +152,10 @@ public static class CheckForm
         public TypedFields Points(PointsAnswer answer) =>
             answer.Points.Select((x, i) => (x, i)).Aggregate(TypedFields.None, (form, point) => form.With(Point(point.i), point.x));
 
-        public TypedFields Drain(DrainAnswer answer) => TypedFields.None.With("drained", answer.Drained);
+        public TypedFields Drain(DrainAnswer answer) => TypedFields.None.WithAll("drained", answer.All.Select(x => x.ToString()));
 
         public TypedFields Codes(CodesAnswer answer) =>
-            TypedFields.None.With("codes", string.Join(", ", answer.Codes)).With("red", answer.Red);
+            TypedFields.None.With("codes", string.Join(", ", answer.Codes)).With("red", answer.Red).With("meaning", answer.Meaning);
 
         public TypedFields LeftOut(LeftOutAnswer answer) =>
             TypedFields.None.With("leave", true).With("leftOut", answer.Why).With("notFitted", answer.NotFitted);

@@ -1,6 +1,6 @@
 using Microsoft.EntityFrameworkCore;
-using Nippers.App.Statuses;
 using Nippers.Core.Numbers;
+using Nippers.Core.Service;
 using Nippers.Core.Walk;
 using Nippers.Data;
 using Nippers.Data.Queries;
@@ -17,19 +17,42 @@ public sealed record FinishInput(string? LeftOut, string? Note);
 /// <summary>
 /// Signs a walk off: answers packed, measures and top-ups kept, service items that it did completed, and one plain answer.
 /// </summary>
-public sealed class FinishWalk(NippersDb db, UnitOfWork writes, StatusKeeper keeper)
+public sealed class FinishWalk(NippersDb db, UnitOfWork writes)
 {
-    private const int LongestNote = 1000;
-
-    public Task<Outcome<WalkRow>> Run(long walkId, FinishInput input, Actor actor, CancellationToken ct) =>
-        writes.Run(
+    /// <summary>Signs a walk off. It is read before its turn to write comes, and once more when somebody changed it meanwhile.</summary>
+    public async Task<Outcome<WalkRow>> Run(long walkId, FinishInput input, Actor actor, CancellationToken ct)
+    {
+        var seen = await Stamp(walkId, ct);
+        var walk = await WalkContext.Load(db, walkId, ct);
+        return await writes.Run(
             async () =>
             {
-                var walk = await WalkContext.Load(db, walkId, ct);
+                if (await Stamp(walkId, ct) != seen)
+                {
+                    db.ChangeTracker.Clear();
+                    walk = await WalkContext.Load(db, walkId, ct);
+                }
+
                 return walk is null ? Outcome<WalkRow>.Refused(Refusals.NoSuchWalk()) : await Finish(walk, input, actor, ct);
             },
             ct
         );
+    }
+
+    /// <summary>Differs when an answer, a defect or the walk's own state does.</summary>
+    private Task<string?> Stamp(long walkId, CancellationToken ct) =>
+        db
+            .Walks.Where(x => x.Id == walkId)
+            .Select(x =>
+                (int)x.State
+                + " "
+                + db.WalkAnswers.Where(a => a.WalkId == walkId).Sum(a => a.Revision)
+                + " "
+                + db.Defects.Count(d => d.MachineId == x.MachineId)
+                + " "
+                + db.Defects.Where(d => d.MachineId == x.MachineId).Sum(d => d.Version)
+            )
+            .SingleOrDefaultAsync(ct);
 
     /// <summary>The same inside the caller's transaction.</summary>
     internal async Task<Outcome<WalkRow>> Finish(WalkContext walk, FinishInput input, Actor actor, CancellationToken ct)
@@ -39,47 +62,13 @@ public sealed class FinishWalk(NippersDb db, UnitOfWork writes, StatusKeeper kee
             return Outcome<WalkRow>.Refused(Refusals.WalkFinished(row.FinishedBy));
         if (row.State != WalkState.Open)
             return Outcome<WalkRow>.Refused(Refusals.WalkNotOpen());
-        var refusals = new List<Refusal>();
-        if (input.Note?.Length > LongestNote)
-            refusals.Add(Refusals.TooLong("note", LongestNote));
-        if (walk.FaultsWithoutDefect.ToList() is { Count: > 0 } unwritten)
-            refusals.Add(Refusals.FaultsUnwritten(unwritten.Select(x => x.Name).ToList()));
-        var answers = new Dictionary<string, CheckAnswer>(walk.Answers, StringComparer.Ordinal);
-        if (answers.Values.All(x => x is LeftOutAnswer))
-            refusals.Add(Refusals.NothingLookedAt());
-        var forbidden = walk.Checks.Where(x => !walk.IsDone(x) && walk.IsForbidden(x)).ToList();
-        var open = walk.Checks.Where(x => !walk.IsDone(x)).Except(forbidden).ToList();
-        if (open.Count > 0 && string.IsNullOrWhiteSpace(input.LeftOut))
-            refusals.Add(Refusals.LeftOutNeeded(open.Count));
-        if (refusals.Count > 0)
+        if (WalkRules.AgainstSigning(walk, input) is { Count: > 0 } refusals)
             return Outcome<WalkRow>.Refused(refusals);
-
-        // A check that was begun keeps what was found; the reason says why the rest of it is missing.
-        foreach (var check in open)
-        {
-            var why = input.LeftOut!.Trim();
-            answers[check.Code] = answers.TryGetValue(check.Code, out var begun) ? begun with { Note = why } : new LeftOutAnswer(why);
-        }
-
-        foreach (var check in forbidden)
-            answers.TryAdd(check.Code, new LeftOutAnswer(LeftOutAnswer.StopFound));
-
-        var results = walk.Checks.ToDictionary(x => x.Code, x => walk.Judge(x, answers[x.Code]), StringComparer.Ordinal);
-        row.NotChecked = row.Round == WalkRound.Whole ? walk.NotChecked.Count() : 0;
-        row.HonestSeconds = (int)WalkMinutes.Honest(walk.Steps, x => answers[x.Code] is not LeftOutAnswer);
-        row.State = WalkState.Finished;
-        row.FinishedAt = writes.Now;
-        row.FinishedBy = actor.Name;
-        row.Note = input.Note?.Trim() ?? "";
-        row.Answered = walk.Checks.Count(x => answers[x.Code] is not LeftOutAnswer);
-        row.LeftOut = walk.Checks.Length - row.Answered;
-        row.Faults = results.Values.Count(x => x.Outcome == CheckOutcome.Fault);
-        var codes = WalkChecks.Codes(row, walk.List);
-        row.Answers = PackedAnswers.Pack(codes, answers);
-        row.Checks = WalkChecks.Pack(codes, walk.List);
+        var (answers, results) = WalkRules.Sign(walk, input, actor.Name, writes.Now);
         Keep(walk, answers, results, actor);
         await db.WalkAnswers.Where(x => x.WalkId == row.Id).ExecuteDeleteAsync(ct);
-        var done = await CompleteItems(walk, results, actor, ct);
+        var facts = (await db.FactsOf(row.Machine.Unit, writes.Now, ct))!;
+        var done = CompleteItems(walk, facts, results, actor);
         writes.Audit(
             actor,
             "walk.finish",
@@ -96,11 +85,15 @@ public sealed class FinishWalk(NippersDb db, UnitOfWork writes, StatusKeeper kee
                 items = done,
             }
         );
-        await db.SaveChangesAsync(ct);
-        await keeper.RaisePassed(writes.Now, ct);
-        var answer = await db.RunAnswerOf(row.MachineId, ct);
+
+        // The machine's standing is derived with this walk in it; what it says of running is what the walk says.
+        // Work that was called for is answered by it, which only the database can say.
+        if (done.Exists(facts.Orders.ContainsKey))
+            await writes.RefreshStatus([row.MachineId], ct);
+        else
+            await writes.RefreshStatus(facts.With(done.Select(x => new Completion(x, row.On, row.LifeHours))), ct);
+        var answer = (await db.Statuses.FindAsync([row.MachineId], ct))!.Answer;
         (row.RunStatus, row.UntilHours, row.UntilOn) = (answer.RunStatus, answer.UntilHours, answer.UntilOn);
-        await writes.RefreshStatus([row.MachineId], ct);
         return Outcome<WalkRow>.Of(row);
     }
 
@@ -114,20 +107,12 @@ public sealed class FinishWalk(NippersDb db, UnitOfWork writes, StatusKeeper kee
             if (answer is LeftOutAnswer)
                 continue;
             if (check.Kind is CheckKind.Measure or CheckKind.Drain && result.Value is { } value)
+                db.Measures.Add(ToMeasure(row, check.Code, value, used: result.Outcome != CheckOutcome.NotUsed));
+
+            if (answer is PointsAnswer points && check.Kind == CheckKind.Grease)
             {
-                db.Measures.Add(
-                    new()
-                    {
-                        MachineId = row.MachineId,
-                        CheckCode = check.Code,
-                        Value = value,
-                        At = row.StartedAt,
-                        On = row.On,
-                        LifeHours = row.LifeHours,
-                        WalkId = row.Id,
-                        Used = result.Outcome != CheckOutcome.NotUsed,
-                    }
-                );
+                foreach (var (key, took) in GreaseMemory.Kept(check, points.Points))
+                    db.Measures.Add(ToMeasure(row, key, took, used: true));
             }
 
             if (answer is LevelAnswer { Added: { } litres } && check.Compartment.Length > 0)
@@ -164,18 +149,25 @@ public sealed class FinishWalk(NippersDb db, UnitOfWork writes, StatusKeeper kee
         }
     }
 
+    private static MeasureRow ToMeasure(WalkRow walk, string code, double value, bool used) =>
+        new()
+        {
+            MachineId = walk.MachineId,
+            CheckCode = code,
+            Value = value,
+            At = walk.StartedAt,
+            On = walk.On,
+            LifeHours = walk.LifeHours,
+            WalkId = walk.Id,
+            Used = used,
+        };
+
     /// <summary>
     /// Completes the service items that the walk did: every check that carries the item was made, and none of them failed.
     /// </summary>
-    private async Task<List<string>> CompleteItems(
-        WalkContext walk,
-        Dictionary<string, CheckResult> results,
-        Actor actor,
-        CancellationToken ct
-    )
+    private List<string> CompleteItems(WalkContext walk, MachineFacts facts, Dictionary<string, CheckResult> results, Actor actor)
     {
         var row = walk.Row;
-        var facts = (await db.FactsOf(row.Machine.Unit, writes.Now, ct))!;
         var known = facts.Items.Select(x => x.Code).ToHashSet(StringComparer.Ordinal);
         var done = walk
             .Checks.Where(x => x.Item.Length > 0 && known.Contains(x.Item))

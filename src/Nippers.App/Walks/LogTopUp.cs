@@ -24,8 +24,11 @@ public sealed record LoggedTopUp(long Id, string Compartment, double Litres);
 /// <summary>Keeps fluid that was added outside a walk.</summary>
 public sealed class LogTopUp(NippersDb db, UnitOfWork writes, Defects.ReportDefect report)
 {
-    private const double Least = 0.1;
-    private const double Most = 200;
+    /// <summary>Least litres of one top-up.</summary>
+    public const double Least = 0.1;
+
+    /// <summary>Most litres of one top-up.</summary>
+    public const double Most = 200;
 
     /// <summary>What a typed top-up means; nothing is kept.</summary>
     public async Task<ValidatedTopUp> Validate(string unit, string? litresText, string? compartment, CancellationToken ct)

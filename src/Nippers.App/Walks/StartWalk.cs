@@ -27,9 +27,51 @@ public sealed record StartWalkInput
     /// <summary>The person knows that the machine is out of service and only looks it over, engine off.</summary>
     public bool KnowsStopped { get; init; }
 
+    /// <summary>It stands as it was parked the evening before: level, in position, not moved since; null: nobody said.</summary>
+    public bool? AsParked { get; init; }
+
+    /// <summary>
+    /// Somebody sits before the form of now, and can answer what it asks. What a phone or a program did before is not lost for a question
+    /// that nobody had asked there: then nothing is known of how the machine stood.
+    /// </summary>
+    public bool AtForm { get; init; }
+
+    /// <summary>The block heater is unplugged.</summary>
+    public bool HeaterOut { get; init; }
+
     /// <summary>Also the checks that a lamp, a gauge or a smell asks for.</summary>
     public IReadOnlyCollection<string> OnSign { get; init; } = [];
+
+    /// <summary>Makes a repeat harmless.</summary>
     public string? Key { get; init; }
+
+    /// <summary>Name that a phone gave the walk where there was no network; empty for none.</summary>
+    public string? Batch { get; init; }
+
+    /// <summary>Checks that a phone has asked already: they belong to it, with what is due by now.</summary>
+    public IReadOnlyCollection<string> Asked { get; init; } = [];
+
+    /// <summary>The start of a walk as its form says it.</summary>
+    public static StartWalkInput Of(string unit, TypedFields typed) =>
+        new()
+        {
+            Unit = unit,
+            Hours = typed["hours"],
+            Weather = typed.Pick<Weather>("weather") ?? Weather.Dry,
+            Ground = typed.Pick<Ground>("ground") ?? Ground.Level,
+            Parts = typed.Picks<WalkPart>("parts"),
+            LateOn = typed["lateOn"],
+            KnowsStopped = typed.Has("knowsStopped"),
+            AsParked = typed["asParked"] switch
+            {
+                "yes" => true,
+                "no" => false,
+                _ => null,
+            },
+            HeaterOut = typed.Has("heaterOut"),
+            OnSign = [.. typed.All("onSign").OfType<string>()],
+            Asked = [.. typed.All("asked").OfType<string>()],
+        };
 }
 
 /// <summary>A walk that was begun, or the open one that was found.</summary>
@@ -56,13 +98,15 @@ public sealed class StartWalk(NippersDb db, UnitOfWork writes, LogReading log)
         if (machine.Retired)
             return Outcome<StartedWalk>.Refused(Refusals.MachineRetired());
         var late = !string.IsNullOrWhiteSpace(input.LateOn);
-        var round =
-            input.Parts is null ? input.Round
-            : input.Parts.Contains(WalkPart.Ordinary) ? WalkRound.Whole
-            : WalkRound.Second;
-        if (!late && await db.OpenWalk(machine.Id, round, ct) is { Late: false } open)
+        var round = WalkRules.RoundOf(input);
+        var began = await db.OpenWalk(machine.Id, round, ct);
+        if (!late && began is { Late: false } open)
+        {
+            Join(open, input, await db.ListOf(machine, ct));
             return Outcome<StartedWalk>.Of(new(open.Id, null, Resumed: true));
-        if (await db.OpenWalk(machine.Id, round, ct) is not null)
+        }
+
+        if (began is not null)
             return Outcome<StartedWalk>.Refused(Refusals.WalkOpen());
 
         var refusals = new List<Refusal>();
@@ -91,10 +135,14 @@ public sealed class StartWalk(NippersDb db, UnitOfWork writes, LogReading log)
         if (stopped && !late && !input.KnowsStopped)
             refusals.Add(Refusals.OutOfService(machine.Unit));
 
+        var parked = late ? null : await db.ParkingOf(machine.Id, writes.Now, ct);
+        if (input.AtForm)
+            refusals.AddRange(WalkRules.AgainstParking(parked, input));
+
         // A late sheet's figure belongs to the shift's start on its day.
         DateTimeOffset? at = late && on != today ? LocalTime.StartOf(on, facts.Zone).AddMinutes(machine.Site.ShiftFrom) : null;
         var reading = new LogReadingInput(input.Unit, input.Hours, Source: ReadingSource.Walk, At: at);
-        var validated = await log.Validate(reading, ct);
+        var validated = await log.Validate(reading, ct, facts);
         refusals.AddRange(validated.Refusals);
         if (refusals.Count > 0)
             return new(new StartedWalk(0, validated.Judgement, false), refusals);
@@ -102,21 +150,7 @@ public sealed class StartWalk(NippersDb db, UnitOfWork writes, LogReading log)
         await log.Keep(validated, reading, actor, ct);
         var life = validated.Shown + validated.OffsetHours;
         var list = version!.ToList();
-        var due = WalkRoute
-            .Due(
-                list,
-                machine.OptionWords,
-                input.Parts is null ? round : WalkRound.Whole,
-                await db.ChecksLastDone(machine.Id, ct),
-                life,
-                machine.Site.StopsEachWalk
-            )
-            .Concat(list.Checks.Where(x => x.Cadence == Cadence.OnSign && input.OnSign.Contains(x.Code)))
-            .Where(x =>
-                input.Parts is not { } parts || parts.Contains(WalkMinutes.PartOf(x)) || (round == WalkRound.Whole && x.IsSafetyCritical)
-            )
-            .Where(x => !stopped || late || x.Engine == EngineState.Off);
-        var checks = WalkRoute.Steps(list, due).SelectMany(x => x.Checks).Select(x => x.Code).ToList();
+        var checks = WalkRules.Asked(list, machine, input, await db.ChecksLastDone(machine.Id, ct), life, stopped && !late);
         if (checks.Count == 0)
             return Outcome<StartedWalk>.Refused(Refusals.WalkEmpty());
         var walk = new WalkRow
@@ -134,7 +168,8 @@ public sealed class StartWalk(NippersDb db, UnitOfWork writes, LogReading log)
             Ground = input.Ground,
             Checks = string.Join(' ', checks),
             Due = checks.Count,
-            Batch = "walk-" + Guid.NewGuid().ToString("N", System.Globalization.CultureInfo.InvariantCulture)[..12],
+            ParkedAt = input.AsParked == true ? parked?.At : null,
+            Batch = input.Batch ?? "walk-" + Guid.NewGuid().ToString("N", System.Globalization.CultureInfo.InvariantCulture)[..12],
         };
         db.Walks.Add(walk);
         await db.SaveChangesAsync(ct);
@@ -154,5 +189,17 @@ public sealed class StartWalk(NippersDb db, UnitOfWork writes, LogReading log)
             }
         );
         return Outcome<StartedWalk>.Of(new(walk.Id, validated.Judgement, false));
+    }
+
+    /// <summary>A phone comes to a walk that another began: what it has asked belongs to it too.</summary>
+    private static void Join(WalkRow open, StartWalkInput input, WalkListVersion? version)
+    {
+        var has = open.Checks.Split(' ').ToHashSet(StringComparer.Ordinal);
+        if (version is null || version.Id != open.VersionId || input.Asked.All(has.Contains))
+            return;
+        var list = version.ToList();
+        var checks = WalkRoute.Steps(list, list.Checks.Where(x => has.Contains(x.Code) || input.Asked.Contains(x.Code)));
+        var codes = checks.SelectMany(x => x.Checks).Select(x => x.Code).ToList();
+        (open.Checks, open.Due) = (string.Join(' ', codes), codes.Count);
     }
 }

@@ -15,12 +15,13 @@ public static class WalkChecks
     /// <summary>Codes of a walk's checks in the order of the walk.</summary>
     /// <param name="row">The walk.</param>
     /// <param name="list">The list at the walk's version.</param>
-    public static IReadOnlyList<string> Codes(WalkRow row, CheckList list)
-    {
-        if (!row.Checks.StartsWith(Packed))
-            return row.Checks.Split(' ', StringSplitOptions.RemoveEmptyEntries);
-        return InOrder(list, Ranges.Read(row.Checks[1..], list.Checks.Length).Select(at => list.Checks[at]));
-    }
+    public static IReadOnlyList<string> Codes(WalkRow row, CheckList list) => Codes(row.Checks, list);
+
+    /// <summary>The same of what a walk keeps.</summary>
+    public static IReadOnlyList<string> Codes(string kept, CheckList list) =>
+        kept.StartsWith(Packed)
+            ? InOrder(list, Ranges.Read(kept[1..], list.Checks.Length).Select(at => list.Checks[at]))
+            : kept.Split(' ', StringSplitOptions.RemoveEmptyEntries);
 
     /// <summary>
     /// The short form of some checks of a list; their names where one of them is not in it, or where they stand in another order

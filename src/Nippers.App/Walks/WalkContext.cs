@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Diagnostics.CodeAnalysis;
 using Microsoft.EntityFrameworkCore;
 using Nippers.Core.Defects;
 using Nippers.Core.Hours;
@@ -16,18 +17,45 @@ public sealed class WalkContext
     // A fill or top-up this many hours back still explains oil above the mark.
     private static readonly MeterHours ExplainHours = new(500);
 
+    private static readonly ILookup<string, GreaseMemory> NoGrease = GreaseMemory.Of([]);
+
     // A fault this many days back keeps a check from being said OK with the rest.
     private const int PastDays = 30;
 
-    private WalkContext(WalkRow row, CheckList list, ImmutableArray<WalkCheck> checks)
+    /// <summary>A walk of which everything is known.</summary>
+    /// <param name="row">The walk with its machine and site.</param>
+    /// <param name="list">The list at the walk's version.</param>
+    /// <param name="own">What the machine's own manual says, by check code.</param>
+    public WalkContext(WalkRow row, CheckList list, IReadOnlyDictionary<string, MachineCheck> own)
     {
-        (Row, List, Checks) = (row, list, checks);
-        Steps = WalkRoute.Steps(list, checks);
+        (Row, List, Own) = (row, list, own);
+        var byCode = list.Checks.ToDictionary(x => x.Code, StringComparer.Ordinal);
+        Checks =
+        [
+            .. WalkChecks
+                .Codes(row, list)
+                .Where(byCode.ContainsKey)
+                .Select(x => CheckLimits.Apply(byCode[x], own.GetValueOrDefault(x)?.ToLimits())),
+        ];
+        Steps = WalkRoute.Steps(list, Checks);
+    }
+
+    [SetsRequiredMembers]
+    private WalkContext(WalkContext like)
+    {
+        (Row, List, Own, Checks, Steps) = (like.Row, like.List, like.Own, like.Checks, like.Steps);
+        (Rows, Answers, Defects, LookAgain, Filled) = (like.Rows, like.Answers, like.Defects, like.LookAgain, like.Filled);
+        (ToppedUp, Facts, SpokenOf, Later) = (like.ToppedUp, like.Facts, like.SpokenOf, like.Later);
+        (Last, LastOn, Lately, Found) = (like.Last, like.LastOn, like.Lately, like.Found);
+        (Grease, Codes, ListName) = (like.Grease, like.Codes, like.ListName);
     }
 
     public WalkRow Row { get; }
 
     public CheckList List { get; }
+
+    /// <summary>Name of its list.</summary>
+    public required string ListName { get; init; }
 
     /// <summary>Its checks with the machine's own limits, in the order of the walk.</summary>
     public ImmutableArray<WalkCheck> Checks { get; }
@@ -35,7 +63,7 @@ public sealed class WalkContext
     public ImmutableArray<WalkStep> Steps { get; }
 
     /// <summary>What the machine's own manual says, by check code.</summary>
-    public required IReadOnlyDictionary<string, MachineCheck> Own { get; init; }
+    public IReadOnlyDictionary<string, MachineCheck> Own { get; }
 
     /// <summary>Answer rows of an open walk, by code; ticks of steps too.</summary>
     public required IReadOnlyDictionary<string, WalkAnswerRow> Rows { get; init; }
@@ -66,7 +94,7 @@ public sealed class WalkContext
 
     /// <summary>Codes that are open, graded defects; one that stops the machine is never passed as known.</summary>
     private HashSet<FaultCode> KnownCodes =>
-        [.. Defects.Where(x => x.Grade != DefectGrade.Stop).Select(x => FaultCode.Parse(x.Code)).OfType<FaultCode>()];
+        [.. Defects.Where(x => x.Grade != DefectGrade.Stop).SelectMany(x => FaultCode.ParseAll(x.Code))];
 
     /// <summary>May the machine run, by its defects, an open card, and what is known of its walks.</summary>
     public RunAnswer Answer => Facts.Answer(Defects.Select(x => x.Clock));
@@ -83,8 +111,14 @@ public sealed class WalkContext
         && Row.State == WalkState.Open
         && (
             Answer.RunStatus == RunStatus.OutOfService
-            || Checks.Any(x => ResultOf(x) is { Outcome: CheckOutcome.Fault, Grade: DefectGrade.Stop })
+            || Checks.Any(x => ResultOf(x) is { Outcome: CheckOutcome.Fault, Grade: DefectGrade.Stop } && !IsHeldAsItWas(x))
         );
+
+    /// <summary>
+    /// What is wrong at a check is an open defect, and was said to be it: then the defect's own grade says whether it stops.
+    /// </summary>
+    private bool IsHeldAsItWas(WalkCheck check) =>
+        Answers.GetValueOrDefault(check.Code) is SeenAnswer && !FoundAt(check).Any() && Standing(check).Any(x => SpokenOf.Contains(x.Id));
 
     /// <summary>Whether a step has the key turned, the engine run or the machine moved.</summary>
     public bool Moves(WalkStep step) =>
@@ -122,7 +156,13 @@ public sealed class WalkContext
         };
 
     /// <summary>Answers of the last walk, by check code: what stood here last time.</summary>
-    public required IReadOnlyDictionary<string, CheckAnswer> LastTime { get; init; }
+    public IReadOnlyDictionary<string, CheckAnswer> LastTime => Last.Value;
+
+    /// <summary>The same, unpacked when somebody looks.</summary>
+    public required Lazy<Dictionary<string, CheckAnswer>> Last { private get; init; }
+
+    /// <summary>No walk before this one.</summary>
+    public static Lazy<Dictionary<string, CheckAnswer>> NoLast => new(() => new(StringComparer.Ordinal));
 
     /// <summary>Day of the last walk; null when there was none.</summary>
     public required DateOnly? LastOn { get; init; }
@@ -130,9 +170,52 @@ public sealed class WalkContext
     /// <summary>Checks that failed in the last days, with what was found there, newest first.</summary>
     public required ILookup<string, DefectRow> Lately { get; init; }
 
-    /// <summary>When the engine was stopped and locked out, as the tick says; null while it was not.</summary>
+    /// <summary>Fittings that refused grease lately, by check code.</summary>
+    public required ILookup<string, GreaseMemory> Grease { get; init; }
+
+    /// <summary>What codes of this machine's display mean, by code, as somebody said on this walk or before it.</summary>
+    public IReadOnlyDictionary<string, string> Meanings
+    {
+        get
+        {
+            var all = Codes.ToDictionary(x => x.Code, x => x.Meaning, StringComparer.Ordinal);
+            foreach (var said in Answers.Values.OfType<CodesAnswer>().Where(x => x is { Meaning: not null, Codes.Length: 1 }))
+                all[said.Codes[0].ToString()] = said.Meaning!;
+            return all;
+        }
+    }
+
+    /// <summary>The same as they were before this walk.</summary>
+    public required IReadOnlyList<MachineCode> Codes { get; init; }
+
+    /// <summary>
+    /// The one check of this walk of which a photo is asked, by chance: what is asked of anybody some time is no mistrust. Null on late
+    /// sheets, and where nothing is looked at.
+    /// </summary>
+    public WalkCheck? PhotoAsked
+    {
+        get
+        {
+            var looks = Row.Late ? [] : Checks.Where(x => x is { Kind: CheckKind.Look, Engine: EngineState.Off }).ToList();
+            return looks.Count > 0 ? looks[Row.Batch.Aggregate(17, (sum, x) => (sum * 31 + x) % 65_521) % looks.Count] : null;
+        }
+    }
+
+    /// <summary>Whether a photo is still asked of a check: it was found right, and nobody has taken one.</summary>
+    public bool AsksPhoto(WalkCheck check) =>
+        Row.State == WalkState.Open
+        && PhotoAsked?.Code == check.Code
+        && Answers.GetValueOrDefault(check.Code) is SeenAnswer { Ok: true }
+        && !IsTicked(SaveAnswer.PhotoStep);
+
+    /// <summary>
+    /// When the engine was stopped: the evening before, when it stands as it was parked, or when it was locked out, as the tick says; null
+    /// while it was not.
+    /// </summary>
     public DateTimeOffset? StoppedAt =>
-        Rows.TryGetValue(SaveAnswer.StepPrefix + "isolate", out var row) && row.Answer.Length > 0 ? row.At : null;
+        Row.ParkedAt is { } parked ? parked
+        : Rows.TryGetValue(SaveAnswer.StepPrefix + "isolate", out var row) && row.Answer.Length > 0 ? row.At
+        : null;
 
     /// <summary>Whether a check may be said OK with the rest of its station.</summary>
     public bool MayBeSaidAtOnce(WalkCheck check) =>
@@ -172,27 +255,35 @@ public sealed class WalkContext
             && !Standing(x).Any(d => SpokenOf.Contains(d.Id))
         );
 
+    /// <summary>The same walk with an answer more: all else of it stands.</summary>
+    /// <param name="row">The row of the answer, or of a ticked step.</param>
+    public WalkContext With(WalkAnswerRow row)
+    {
+        var rows = new Dictionary<string, WalkAnswerRow>(Rows, StringComparer.Ordinal) { [row.Code] = row };
+        var answers = new Dictionary<string, CheckAnswer>(Answers, StringComparer.Ordinal);
+        if (!row.Code.StartsWith(SaveAnswer.StepPrefix, StringComparison.Ordinal))
+            answers[row.Code] = PackedAnswers.ReadOne(row.Answer);
+        return new(this) { Rows = rows, Answers = answers };
+    }
+
     /// <summary>Loads a walk; null when there is none.</summary>
     public static async Task<WalkContext?> Load(NippersDb db, long id, CancellationToken ct)
     {
-        var row = await db
-            .Walks.Include(x => x.Machine)
-                .ThenInclude(x => x.Site)
-            .Include(x => x.Version)
-                .ThenInclude(x => x.List)
-            .SingleOrDefaultAsync(x => x.Id == id, ct);
-        if (row is null)
+        var found = await db
+            .Walks.Where(x => x.Id == id)
+            .Select(x => new
+            {
+                Row = x,
+                x.Machine,
+                x.Machine.Site,
+                ListName = x.Version.List.Name,
+            })
+            .SingleOrDefaultAsync(ct);
+        if (found is null)
             return null;
-        var list = row.Version.ToList();
+        var row = found.Row;
+        var list = await db.BodyOf(row.VersionId, ct);
         var own = await db.ChecksOf(row.MachineId, ct);
-        var byCode = list.Checks.ToDictionary(x => x.Code, StringComparer.Ordinal);
-        ImmutableArray<WalkCheck> checks =
-        [
-            .. WalkChecks
-                .Codes(row, list)
-                .Where(byCode.ContainsKey)
-                .Select(x => CheckLimits.Apply(byCode[x], own.GetValueOrDefault(x)?.ToLimits())),
-        ];
         var rows =
             row.State == WalkState.Open
                 ? await db.WalkAnswers.AsNoTracking().Where(x => x.WalkId == id).ToDictionaryAsync(x => x.Code, StringComparer.Ordinal, ct)
@@ -203,62 +294,81 @@ public sealed class WalkContext
                     .ToDictionary(x => x.Key, x => PackedAnswers.ReadOne(x.Value.Answer), StringComparer.Ordinal)
                 : PackedAnswers.Unpack(WalkChecks.Codes(row, list), row.Answers);
         var explains = row.LifeHours - ExplainHours;
-        var filled = await db
+        var topUps = await db
             .TopUps.Where(x => x.MachineId == row.MachineId && x.LifeHours >= explains)
-            .Select(x => x.Compartment)
-            .Union(
-                db.Completions.Where(x => x.MachineId == row.MachineId && x.LifeHours >= explains)
-                    .Join(
-                        db.ProgramItems.Where(i => i.ProgramId == row.Machine.ProgramId && i.EveryHours > new MeterHours(500)),
-                        c => c.ItemCode,
-                        i => i.Code,
-                        (c, i) => i.Compartment
-                    )
+            .Select(x => new
+            {
+                x.Compartment,
+                x.LifeHours,
+                x.WalkId,
+            })
+            .ToListAsync(ct);
+        var changed = await db
+            .Completions.Where(x => x.MachineId == row.MachineId && x.LifeHours >= explains)
+            .Join(
+                db.ProgramItems.Where(i => i.ProgramId == row.Machine.ProgramId && i.EveryHours > new MeterHours(500)),
+                c => c.ItemCode,
+                i => i.Code,
+                (c, i) => i.Compartment
             )
+            .Distinct()
             .ToListAsync(ct);
         var lately = row.LifeHours - MeterHours.Of(CheckContext.AgainHours);
         var last = await db
-            .Walks.AsNoTracking()
-            .Include(x => x.Version)
-            .Where(x => x.MachineId == row.MachineId && x.State == WalkState.Finished && x.Round == WalkRound.Whole && x.Id != id)
+            .Walks.Where(x => x.MachineId == row.MachineId && x.State == WalkState.Finished && x.Round == WalkRound.Whole && x.Id != id)
             .Where(x => x.On <= row.On)
             .OrderByDescending(x => x.On)
             .ThenByDescending(x => x.Id)
+            .Select(x => new
+            {
+                x.On,
+                x.VersionId,
+                x.Checks,
+                x.Answers,
+            })
             .FirstOrDefaultAsync(ct);
+        var lastList = last is null ? null : await db.BodyOf(last.VersionId, ct);
         var since = row.On.AddDays(-PastDays);
-        var past = await db
+
+        // All that is asked of the machine's defects, in one question.
+        var defects = await db
             .Defects.AsNoTracking()
-            .Where(x => x.MachineId == row.MachineId && x.CheckCode != "" && x.On >= since && x.State != DefectState.Voided)
-            .Where(x => x.WalkId == null || x.WalkId != id)
-            .OrderByDescending(x => x.Id)
+            .Where(x => x.MachineId == row.MachineId && x.State != DefectState.Voided)
+            .Where(x =>
+                x.State == DefectState.Open
+                || x.State == DefectState.Repaired
+                || x.WalkId == id
+                || x.LookAgainHours != null
+                || (x.CheckCode != "" && x.On >= since)
+            )
+            .OrderBy(x => x.Id)
             .ToListAsync(ct);
-        return new(row, list, checks)
+        var asked = row.Checks.Split(' ').ToHashSet(StringComparer.Ordinal);
+        var greased = row.State == WalkState.Open ? list.Checks.Where(x => x.Kind == CheckKind.Grease && asked.Contains(x.Code)) : [];
+        return new(row, list, own)
         {
-            ToppedUp = (
-                await db
-                    .TopUps.Where(x =>
-                        x.MachineId == row.MachineId && x.LifeHours >= lately && x.LifeHours <= row.LifeHours && x.WalkId != row.Id
-                    )
-                    .Select(x => x.Compartment)
-                    .ToListAsync(ct)
-            ).ToHashSet(StringComparer.Ordinal),
-            LastTime = last is null ? new() : PackedAnswers.Unpack(WalkChecks.Codes(last, last.Version.ToList()), last.Answers),
+            Grease = (await db.GreaseOf([row.MachineId], greased, row.On, ct)).GetValueOrDefault(row.MachineId) ?? NoGrease,
+            Codes = [.. (await db.CodesOf([row.MachineId], ct))[row.MachineId]],
+            ListName = found.ListName,
+            ToppedUp = topUps
+                .Where(x => x.LifeHours >= lately && x.LifeHours <= row.LifeHours && x.WalkId != row.Id)
+                .Select(x => x.Compartment)
+                .ToHashSet(StringComparer.Ordinal),
+            Last = last is null ? NoLast : new(() => PackedAnswers.Unpack(WalkChecks.Codes(last.Checks, lastList!), last.Answers)),
             LastOn = last?.On,
-            Lately = past.ToLookup(x => x.CheckCode, StringComparer.Ordinal),
+            Lately = defects
+                .Where(x => x.CheckCode.Length > 0 && x.On >= since && x.WalkId != id)
+                .OrderByDescending(x => x.Id)
+                .ToLookup(x => x.CheckCode, StringComparer.Ordinal),
             Facts = await db.RunFactsOf(row.MachineId, ct),
             SpokenOf = (await db.DefectEvents.Where(x => x.WalkId == id).Select(x => x.DefectId).Distinct().ToListAsync(ct)).ToHashSet(),
-            Later = await db.LaterChecks.AsNoTracking().Where(x => x.WalkId == id).ToListAsync(ct),
-            Own = own,
+            Later = row.State == WalkState.Open ? [] : await db.LaterChecks.AsNoTracking().Where(x => x.WalkId == id).ToListAsync(ct),
             Rows = rows,
             Answers = answers,
-            Defects = await db.OpenDefects(row.MachineId, ct),
-            LookAgain = await db.LookAgain(row.MachineId, row.LifeHours, ct),
-            Found = await db
-                .Defects.AsNoTracking()
-                .Where(x => x.WalkId == id && x.State != DefectState.Voided)
-                .OrderBy(x => x.Id)
-                .ToListAsync(ct),
-            Filled = filled.ToHashSet(StringComparer.Ordinal),
+            Defects = [.. defects.Where(x => x.Stands).OrderByDescending(x => x.Grade).ThenBy(x => x.LimitHours).ThenBy(x => x.Id)],
+            LookAgain = [.. defects.Where(x => x.State == DefectState.Closed && x.LookAgainHours <= row.LifeHours)],
+            Found = [.. defects.Where(x => x.WalkId == id)],
+            Filled = topUps.Select(x => x.Compartment).Concat(changed).ToHashSet(StringComparer.Ordinal),
         };
     }
 }

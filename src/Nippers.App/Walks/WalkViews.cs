@@ -35,7 +35,9 @@ public sealed record WalkStart(
     int LookAgain,
     DateOnly? WalkedOn,
     DateOnly Today,
-    TimeZoneInfo Zone
+    TimeZoneInfo Zone,
+    ParkingRow? Parking = null,
+    double Pace = 1
 );
 
 /// <summary>A walk on paper.</summary>
@@ -127,7 +129,7 @@ public sealed class WalkViews(NippersDb db, StatusKeeper keeper, TimeProvider cl
     public async Task<WalkStart?> Start(string unit, CancellationToken ct)
     {
         var now = clock.GetUtcNow();
-        await keeper.RaisePassed(now, ct);
+        await keeper.RaisePassed(now, ct, db.Machines.Where(x => x.Unit == unit).Select(x => x.Id));
         var facts = await db.FactsOf(unit, now, ct);
         if (facts is null)
             return null;
@@ -138,6 +140,7 @@ public sealed class WalkViews(NippersDb db, StatusKeeper keeper, TimeProvider cl
         var offset = facts.Offsets.At(now);
         var life = MeterHours.Of(Math.Clamp(use.HoursNow(now), 0, MeterHours.Max.Value));
         var last = list is null ? [] : await db.ChecksLastDone(machine.Id, ct);
+        var pace = await db.PaceOf(machine.Id, LocalDay.Of(now, facts.Zone), ct);
         var walked = await db
             .Walks.Where(x => x.MachineId == machine.Id && x.State == WalkState.Finished && x.Answered > 0)
             .MaxAsync(x => (DateOnly?)x.On, ct);
@@ -152,25 +155,41 @@ public sealed class WalkViews(NippersDb db, StatusKeeper keeper, TimeProvider cl
             list is null ? [] : [.. list.Checks.Where(x => x.Cadence == Cadence.OnSign && OptionRule.Holds(x.Needs, machine.OptionWords))],
             list is null
                 ? []
-                : Rounds(list, WalkRoute.Due(list, machine.OptionWords, WalkRound.Whole, last, life, machine.Site.StopsEachWalk)),
+                : WalkRules.Offers(
+                    list,
+                    WalkRoute.Due(list, machine.OptionWords, WalkRound.Whole, last, life, machine.Site.StopsEachWalk),
+                    pace
+                ),
             (await db.LookAgain(machine.Id, life, ct)).Count,
             walked,
             LocalDay.Of(now, facts.Zone),
-            facts.Zone
+            facts.Zone,
+            await db.ParkingOf(machine.Id, now, ct),
+            pace
         );
     }
 
-    /// <summary>What is due, in the rounds in which it is offered, each with how long it takes.</summary>
-    private static List<WalkOffer> Rounds(CheckList list, ImmutableArray<WalkCheck> due) =>
-        [
-            .. due.GroupBy(WalkMinutes.PartOf)
-                .OrderBy(x => x.Key)
-                .Select(x => new WalkOffer(
-                    x.Key,
-                    x.Count(),
-                    Math.Max(1, (int)Math.Round(WalkMinutes.Honest(WalkRoute.Steps(list, x)) / 60))
-                )),
-        ];
+    /// <summary>A machine with what it is walked by, for the card of the evening; null for an unknown unit.</summary>
+    public async Task<(Machine Machine, CheckList? List)?> Evening(string unit, CancellationToken ct) =>
+        await db.FactsOf(unit, clock.GetUtcNow(), ct) is { } facts ? (facts.Machine, (await db.ListOf(facts.Machine, ct))?.ToList()) : null;
+
+    /// <summary>Fittings of a service item that refused grease on the last walks, for a job card.</summary>
+    public async Task<IReadOnlyList<GreaseMemory>> GreaseOf(Machine machine, string item, CancellationToken ct)
+    {
+        var checks = item.Length == 0 ? null : (await db.ListOf(machine, ct))?.ToList().Checks;
+        if (checks?.Where(x => x.Kind == CheckKind.Grease && x.Item == item).ToList() is not { Count: > 0 } greased)
+            return [];
+        var known = await db.GreaseOf([machine.Id], greased, DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime), ct);
+        return known.TryGetValue(machine.Id, out var memory) ? [.. greased.SelectMany(x => memory[x.Code])] : [];
+    }
+
+    /// <summary>Photos that a walk asked for by chance: their numbers.</summary>
+    public Task<List<long>> PhotosOf(long walkId, CancellationToken ct) =>
+        db.WalkPhotos.Where(x => x.WalkId == walkId).OrderBy(x => x.Id).Select(x => x.Id).ToListAsync(ct);
+
+    /// <summary>A photo of a walk; null when there is none.</summary>
+    public Task<WalkPhoto?> Photo(long walkId, long photoId, CancellationToken ct) =>
+        db.WalkPhotos.AsNoTracking().SingleOrDefaultAsync(x => x.Id == photoId && x.WalkId == walkId, ct);
 
     /// <summary>What a walk on a machine would ask now, for a sheet of paper; null for an unknown unit or one without a list.</summary>
     public async Task<WalkSheet?> Sheet(string unit, CancellationToken ct)
@@ -202,7 +221,7 @@ public sealed class WalkViews(NippersDb db, StatusKeeper keeper, TimeProvider cl
     /// <summary>A walk, open or over.</summary>
     public async Task<WalkContext?> Walk(long id, CancellationToken ct)
     {
-        await keeper.RaisePassed(clock.GetUtcNow(), ct);
+        await keeper.RaisePassed(clock.GetUtcNow(), ct, db.Walks.Where(x => x.Id == id).Select(x => x.MachineId));
         return await WalkContext.Load(db, id, ct);
     }
 

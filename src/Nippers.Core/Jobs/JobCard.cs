@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Nippers.Core.Fluids;
 
 namespace Nippers.Core.Jobs;
 
@@ -70,6 +71,9 @@ public sealed record JobPlace(string Code, string Name, string Kind)
 
     /// <summary>Litres topped up since the last change.</summary>
     public double ToppedUp { get; init; }
+
+    /// <summary>Its last changes, oldest first.</summary>
+    public ImmutableArray<PastChange> Changes { get; init; } = [];
 }
 
 /// <summary>A filter position that an item changes.</summary>
@@ -345,12 +349,18 @@ public static class JobCardMaker
 
     private static JobStep Fill(StepTemplate line, string owner, JobItem? item, JobPlace? place, JobFilter? filter, JobInput input)
     {
+        var change =
+            item?.Work == ItemWork.Fluid && line.Input is InputKind.Drained or InputKind.Fill or InputKind.Level && line.Key != "found"
+                ? ChangeOf(place, owner, input)
+                : null;
+        var outside = change is null ? input.Filters.Where(x => x.Item == owner).Sum(x => x.Litres) : (double)change.FilterLitres;
+        var residue = change is null ? 0 : (double)FluidBalance.ResidueOf(change.Capacity, change.History);
         var litres = line.Input switch
         {
             InputKind.Drained when line.Key == "lower" => input.Filters.Where(x => x.Item == owner).Sum(x => x.Litres),
             InputKind.Fill when line.Key == "top" => input.Filters.Where(x => x.Item == owner).Sum(x => x.Litres),
-            InputKind.Drained => place?.Capacity,
-            InputKind.Fill => place?.Capacity - place?.FilterLitres,
+            InputKind.Drained => place?.Capacity - outside - residue,
+            InputKind.Fill => place?.Capacity - place?.FilterLitres - residue,
             InputKind.Level when line.Key == "recheck" => place?.FilterLitres,
             InputKind.Tick when line.Key is "drain" or "lower" => place?.Capacity,
             _ => null,
@@ -413,7 +423,8 @@ public static class JobCardMaker
             Qualified = item?.Qualified ?? false,
             Litres = litres,
             Capacity = place?.Capacity,
-            ToppedUp = place?.ToppedUp ?? 0,
+            Change = change,
+            Sealed = place?.Traits.Contains("round") ?? false,
             Fluid = line.Input is InputKind.Fill or InputKind.Level ? place?.Fluid ?? "" : "",
             Stream = drains || line.Input == InputKind.Drained ? place?.Stream ?? "" : "",
             Points = line.Input switch
@@ -439,6 +450,21 @@ public static class JobCardMaker
                 && place is { } p
                 && (p.Kind == "engine" || p.Traits.Contains("round")),
         };
+    }
+
+    /// <summary>What a change is held against, where capacity and stick are known.</summary>
+    private static ChangeFacts? ChangeOf(JobPlace? place, string owner, JobInput input)
+    {
+        if (place is not { Capacity: { } capacity and > 0, BetweenMarks: { } marks and > 0 })
+            return null;
+        static decimal Litres(double litres) => Math.Round((decimal)litres, 3);
+        var filters = input.Filters.Where(x => x.Item == owner).ToList();
+        var known = filters.Sum(x => x.Litres);
+        var outside =
+            filters.Count == 0 ? 0
+            : known > 0 ? known
+            : place.FilterLitres;
+        return new(Litres(capacity), Litres(marks), Litres(Math.Min(outside, capacity)), Litres(place.ToppedUp), place.Changes);
     }
 
     /// <summary>Whatever several steps need open is opened once and shut once.</summary>

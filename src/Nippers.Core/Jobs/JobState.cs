@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Nippers.Core.Fluids;
 
 namespace Nippers.Core.Jobs;
 
@@ -52,6 +53,9 @@ public sealed class JobState
     private readonly IReadOnlySet<string> _left;
     private readonly Dictionary<string, StepResult> _results = new(StringComparer.Ordinal);
 
+    // The table of steps ends with it.
+    private const string LastStep = "card.isolation-off";
+
     /// <summary>Derives the state of a card.</summary>
     /// <param name="steps">Its steps in order.</param>
     /// <param name="answers">Answers by step code.</param>
@@ -72,7 +76,8 @@ public sealed class JobState
                     step,
                     answer,
                     step.Input == InputKind.Touched ? TouchedBefore(step) : null,
-                    FilledBefore(step)
+                    FilledBefore(step),
+                    ChangeBefore(step)
                 );
         }
     }
@@ -102,6 +107,10 @@ public sealed class JobState
     public ImmutableArray<JobStep> BlockedBy(JobStep step)
     {
         var before = Steps.Where(x => step.After.Contains(x.Code) && !IsDone(x) && !IsLeft(x));
+
+        // The locks come off last: whatever is left to do is done with the machine locked out.
+        if (step.Code == LastStep)
+            before = before.Concat(Steps.Where(x => x.Code != LastStep && !IsDone(x) && !IsLeft(x)));
 
         // Before any start: what was opened is filled, whatever the card's own order says.
         if (step.Input == InputKind.Touched)
@@ -138,6 +147,14 @@ public sealed class JobState
         return Steps.Where(x => x.Item == item).All(IsDone) ? ItemOutcome.Done : ItemOutcome.Open;
     }
 
+    /// <summary>Minutes of hands of the steps that were done.</summary>
+    public double HandsDone => Steps.Where(IsDone).Sum(x => x.Minutes);
+
+    /// <summary>Whether a card was worked in so few minutes that somebody should ask how.</summary>
+    public bool TooQuick(int minutes) => minutes < HandsDone * QuickShare;
+
+    private const double QuickShare = 0.4;
+
     /// <summary>What stands in the way of closing, worst first.</summary>
     public IEnumerable<(CloseFault Fault, JobStep Step)> CloseFaults
     {
@@ -167,16 +184,61 @@ public sealed class JobState
                 .Skip(from + 1)
                 .Take(at - from - 1)
                 .Where(x => x.Touches.Length > 0 && IsDone(x))
-                .SelectMany(x => x.Touches.Split(", "))
+                .Select(x => x.Touches)
                 .Distinct(StringComparer.Ordinal),
         ];
     }
+
+    /// <summary>
+    /// When a wait is over that a level is read after: before it the stick does not read true. Null where nothing has to be waited for.
+    /// </summary>
+    public DateTimeOffset? TrueFrom(JobStep step) =>
+        step.Input != InputKind.Level
+            ? null
+            : Steps
+                .Where(x => x.Wait > 0 && step.After.Contains(x.Code) && IsDone(x) && _at.ContainsKey(x.Code))
+                .Select(x => (DateTimeOffset?)_at[x.Code].AddMinutes(x.Wait))
+                .Max();
 
     /// <summary>Litres recorded into an item's compartment before a step.</summary>
     public double FilledBefore(JobStep step) =>
         step.Input != InputKind.Level
             ? 0
             : Steps.Take(Steps.IndexOf(step)).Where(x => x.Item == step.Item && x.Input == InputKind.Fill).Sum(LitresOf);
+
+    /// <summary>The change of fluid that a step belongs to, with what the other steps of it say; null where it can't be reckoned.</summary>
+    public BalanceInput? ChangeBefore(JobStep step)
+    {
+        if (step.Change is not { } known)
+            return null;
+        var others = Steps.Where(x => x.Item == step.Item && x.Code != step.Code).ToList();
+        var found = others.Find(x => x.Code.EndsWith(".found", StringComparison.Ordinal));
+        return new()
+        {
+            Capacity = known.Capacity,
+            BetweenMarks = known.BetweenMarks,
+            FilterLitres = known.FilterLitres,
+            History = known.History,
+            Found = found is not null && AnswerOf(found) is LevelStepAnswer { Level: { } level } ? Exactly(level) : null,
+
+            // A change ends at the mark: its card is not closed before.
+            LastFull = known.Capacity,
+            TopUps = known.TopUps,
+            Drained = Exactly(others.Where(x => x.Input == InputKind.Drained).Sum(LitresOf)),
+            Filled = Exactly(others.Where(x => x.Input == InputKind.Fill).Sum(LitresOf)),
+            PreFilled = others.Exists(x => AnswerOf(x) is FilterAnswer { Prefilled: true }),
+            HasRun = step.Input == InputKind.Level,
+        };
+    }
+
+    /// <summary>The balance of a change as a step's answer leaves it; null before it is answered, and where it can't be reckoned.</summary>
+    public FluidBalance? BalanceOf(JobStep step) =>
+        ChangeBefore(step) is { } change && AnswerOf(step) is ILitresAnswer answer
+            ? FluidBalance.Of(StepJudge.With(change, step, answer))
+            : null;
+
+    // As it was typed: doubles have no tenth of a litre.
+    private static decimal Exactly(double figure) => Math.Round((decimal)figure, 3);
 
     private bool IsDone(string code) => _results.TryGetValue(code, out var result) && result.Accepted;
 

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using System.Text.Json.Serialization;
+using Nippers.Core.Fluids;
 using Nippers.Core.Parts;
 using Nippers.Core.Walk;
 
@@ -106,6 +107,20 @@ public enum InputKind
     Waste,
 }
 
+/// <summary>What is known of a compartment before its fluid is changed, all in litres.</summary>
+/// <param name="Capacity">Capacity with filter.</param>
+/// <param name="BetweenMarks">Between the marks of its stick.</param>
+/// <param name="FilterLitres">What goes out with the filters of the change; 0 when they stay.</param>
+/// <param name="TopUps">Topped up since.</param>
+/// <param name="History">The changes before, oldest first.</param>
+public sealed record ChangeFacts(
+    decimal Capacity,
+    decimal BetweenMarks,
+    decimal FilterLitres,
+    decimal TopUps,
+    ImmutableArray<PastChange> History
+);
+
 /// <summary>A step of a job card, as the card was made.</summary>
 public sealed record JobStep
 {
@@ -161,8 +176,11 @@ public sealed record JobStep
     /// <summary>Litres that the compartment holds.</summary>
     public double? Capacity { get; init; }
 
-    /// <summary>Litres topped up since the last change and known; what may be short without a leak is judged with them.</summary>
-    public double ToppedUp { get; init; }
+    /// <summary>What a change of fluid is held against; null where nobody entered its capacity and its stick.</summary>
+    public ChangeFacts? Change { get; init; }
+
+    /// <summary>A hub or a drive that uses no oil: what is missing there has leaked.</summary>
+    public bool Sealed { get; init; }
 
     /// <summary>The vessel under a drain, and what it holds.</summary>
     public string Vessel { get; init; } = "";

@@ -38,8 +38,23 @@ public enum StepRemark
     /// <summary>More than 5 % over or short, and nobody says why.</summary>
     AsksWhy,
 
-    /// <summary>Short by more than 5 % without a known top-up: a leak.</summary>
+    /// <summary>A sealed place holds less than it should: a leak, topped up or not.</summary>
     Leak,
+
+    /// <summary>Less came out than was in it: some is still in there, or the stick was read wrong.</summary>
+    NotAllOut,
+
+    /// <summary>More came out than was in it: fuel, coolant, or a fill that nobody wrote down.</summary>
+    Gained,
+
+    /// <summary>More is in it now than its mark allows: refused until it is taken out.</summary>
+    Over,
+
+    /// <summary>Less is in it now than its low mark: refused until it is filled.</summary>
+    Under,
+
+    /// <summary>The litres do not say whether it stands at its mark: the stick is read before any start.</summary>
+    Unclear,
 
     /// <summary>Milky or gritty.</summary>
     BadLook,
@@ -80,6 +95,7 @@ public sealed record StepResult(bool Accepted, ImmutableArray<StepRemark> Remark
         && Remarks.Any(x =>
             x
                 is StepRemark.Leak
+                    or StepRemark.Gained
                     or StepRemark.BadLook
                     or StepRemark.Metal
                     or StepRemark.PressureLate
@@ -111,12 +127,19 @@ public static class StepJudge
     /// <param name="answer">The answer; of the kind that the step asks for.</param>
     /// <param name="touched">Touched list: what must be home by now. Others: not looked at.</param>
     /// <param name="filled">Level after a fill: litres that went in before.</param>
+    /// <param name="change">The change of fluid that the step belongs to, this answer apart; null where it can't be reckoned.</param>
     /// <exception cref="ArgumentException">The answer is not of the kind that the step asks for.</exception>
-    public static StepResult Judge(JobStep step, StepAnswer answer, IReadOnlyCollection<string>? touched = null, double filled = 0)
+    public static StepResult Judge(
+        JobStep step,
+        StepAnswer answer,
+        IReadOnlyCollection<string>? touched = null,
+        double filled = 0,
+        BalanceInput? change = null
+    )
     {
         if (answer.To(InputKindOf.Answer) != step.Input)
             throw new ArgumentException($"The answer does not fit a step that asks for {step.Input}.", nameof(answer));
-        var cases = new Cases(step, touched, filled);
+        var cases = new Cases(step, touched, filled, change);
         if (step.Qualified && string.IsNullOrWhiteSpace(answer.Name))
             cases.Refused.Add(StepRemark.NameNeeded);
         answer.To(cases);
@@ -127,6 +150,13 @@ public static class StepJudge
         if (answer is IFaultAnswer { Fault: var fault } && !string.IsNullOrWhiteSpace(fault))
             cases.Remarks.Add(StepRemark.Fault);
         return cases.Refused.Count > 0 ? new(false, [.. cases.Refused]) : new(true, [.. cases.Remarks]);
+    }
+
+    /// <summary>A change of fluid with the litres of one answer more.</summary>
+    public static BalanceInput With(BalanceInput change, JobStep step, ILitresAnswer answer)
+    {
+        var litres = Math.Round((decimal)(answer.Litres ?? 0), 3);
+        return step.Input == InputKind.Drained ? change with { Drained = litres } : change with { Filled = change.Filled + litres };
     }
 
     /// <summary>What a level answers in litres; null when the stick's litres are not on record.</summary>
@@ -140,7 +170,8 @@ public static class StepJudge
         litres > (step.Capacity is { } capacity and > 0 ? capacity * TooMuchTimes : MostLitres) + Tolerance || litres < 0;
 
     /// <summary>Notes what stands against an answer, and what comes of it.</summary>
-    private sealed class Cases(JobStep step, IReadOnlyCollection<string>? touched, double filled) : IStepAnswerCases<bool>
+    private sealed class Cases(JobStep step, IReadOnlyCollection<string>? touched, double filled, BalanceInput? change)
+        : IStepAnswerCases<bool>
     {
         public List<StepRemark> Refused { get; } = [];
 
@@ -156,18 +187,18 @@ public static class StepJudge
                 return false;
             if (TooMuch(step, answer.Litres))
                 return Refuse(StepRemark.TooMuch);
-            var total = filled + (answer.Litres ?? 0);
-            if (
-                filled > 0
-                && step.Capacity is { } capacity and > 0
-                && Math.Abs(total - capacity) > capacity * LitresShare + Tolerance
-                && string.IsNullOrWhiteSpace(answer.Reason)
-            )
+            if (filled > 0 && TotalIsOff(answer) && string.IsNullOrWhiteSpace(answer.Reason))
                 Refuse(StepRemark.AsksWhy);
             if (answer.Level > 1 + Tolerance)
                 Remarks.Add(StepRemark.AboveHigh);
             return true;
         }
+
+        private bool TotalIsOff(LevelStepAnswer answer) =>
+            change is not null
+                ? FluidBalance.Of(With(change, step, answer)).Fill is FillBalance.Over or FillBalance.Under
+                : step.Capacity is { } capacity and > 0
+                    && Math.Abs(filled + (answer.Litres ?? 0) - capacity) > capacity * LitresShare + Tolerance;
 
         public bool Drained(DrainedAnswer answer)
         {
@@ -176,12 +207,24 @@ public static class StepJudge
             if (TooMuch(step, answer.Litres))
                 return Refuse(StepRemark.TooMuch);
 
-            // A known top-up says that it was low before: what is missing has its explanation.
-            if (Off(step, answer.Litres!.Value) < -LitresShare - Tolerance && step.ToppedUp <= 0)
+            if (step.Sealed && Off(step, answer.Litres!.Value) < -LitresShare - Tolerance)
                 Remarks.Add(StepRemark.Leak);
+            else if (change is null)
+                AskWhy(answer.Litres!.Value, answer.Reason);
             else
-                AskWhy(answer.Litres.Value, answer.Reason);
+                Out(FluidBalance.Of(With(change, step, answer)).Out, answer.Reason);
             return true;
+        }
+
+        // What did not come out is no leak: it may still be in there, and somebody has to say what they did about it.
+        private void Out(DrainBalance ran, string? reason)
+        {
+            if (ran == DrainBalance.Gained)
+                Remarks.Add(StepRemark.Gained);
+            else if (ran == DrainBalance.NotAllOut && string.IsNullOrWhiteSpace(reason))
+                Refuse(StepRemark.NotAllOut);
+            else if (ran == DrainBalance.NotAllOut)
+                Remarks.Add(StepRemark.NotAllOut);
         }
 
         public bool Fill(FillAnswer answer)
@@ -190,7 +233,23 @@ public static class StepJudge
                 return false;
             if (TooMuch(step, answer.Litres))
                 return Refuse(StepRemark.TooMuch);
-            AskWhy(answer.Litres!.Value, answer.Reason);
+            if (change is null)
+            {
+                AskWhy(answer.Litres!.Value, answer.Reason);
+                return true;
+            }
+
+            switch (FluidBalance.Of(With(change, step, answer)).Fill)
+            {
+                case FillBalance.Over:
+                    return Refuse(StepRemark.Over);
+                case FillBalance.Under:
+                    return Refuse(StepRemark.Under);
+                case FillBalance.Unclear:
+                    Remarks.Add(StepRemark.Unclear);
+                    break;
+            }
+
             return true;
         }
 

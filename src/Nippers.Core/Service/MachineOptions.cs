@@ -24,6 +24,7 @@ public static class MachineOptions
         new("volts", ["24", "12"]),
         new("drive", ["diesel", "electric"]),
         new("brakes", ["dry", "wet"]),
+        new("air", ["gauge", "indicator"]),
     ];
 
     /// <summary>Whether a word is an option, or an option with one of its values.</summary>

@@ -115,12 +115,14 @@ public sealed record SeenAnswer([property: JsonRequired, JsonIgnore(Condition = 
 /// <param name="Added">Litres added after reading; null for none.</param>
 /// <param name="After">Where it stands when read again after adding; null when nobody read again.</param>
 /// <param name="InPosition">Above a glass: the machine does stand in its level position.</param>
+/// <param name="Cold">Read at the mark for cold: enough to start, and never the reading itself.</param>
 public sealed record LevelAnswer(
     [property: JsonRequired, JsonIgnore(Condition = JsonIgnoreCondition.Never)] double Level,
     [property: JsonRequired, JsonIgnore(Condition = JsonIgnoreCondition.Never)] FluidLook Look,
     double? Added = null,
     LevelAfter? After = null,
-    bool InPosition = false
+    bool InPosition = false,
+    bool Cold = false
 ) : CheckAnswer
 {
     /// <inheritdoc/>
@@ -144,11 +146,26 @@ public sealed record PointsAnswer([property: JsonRequired] ImmutableArray<PointS
     public override T To<T>(ICheckAnswerCases<T> cases) => cases.Points(this);
 }
 
-/// <summary>A bowl drained.</summary>
-/// <param name="Drained">What came out.</param>
-public sealed record DrainAnswer([property: JsonRequired, JsonIgnore(Condition = JsonIgnoreCondition.Never)] DrainAmount Drained)
-    : CheckAnswer
+/// <summary>A bowl drained, as often as it took.</summary>
+/// <param name="Drained">What came out the first time.</param>
+/// <param name="Again">What came out each time after that; null or empty when it was drained once.</param>
+public sealed record DrainAnswer(
+    [property: JsonRequired, JsonIgnore(Condition = JsonIgnoreCondition.Never)] DrainAmount Drained,
+    ImmutableArray<DrainAmount>? Again = null
+) : CheckAnswer
 {
+    /// <summary>Each draining in turn.</summary>
+    [JsonIgnore]
+    public ImmutableArray<DrainAmount> All => Again is { IsDefaultOrEmpty: false } more ? [Drained, .. more] : [Drained];
+
+    /// <summary>The most that came out at once: what comes clear afterwards takes nothing back.</summary>
+    [JsonIgnore]
+    public DrainAmount Most => All.Max();
+
+    /// <summary>What came out last.</summary>
+    [JsonIgnore]
+    public DrainAmount Last => All[^1];
+
     /// <inheritdoc/>
     public override T To<T>(ICheckAnswerCases<T> cases) => cases.Drain(this);
 }
@@ -156,7 +173,9 @@ public sealed record DrainAnswer([property: JsonRequired, JsonIgnore(Condition =
 /// <summary>Fault codes read from the display.</summary>
 /// <param name="Codes">The codes shown; at least one, unless a red lamp is.</param>
 /// <param name="Red">A red lamp or a word to stop stands on the display.</param>
-public sealed record CodesAnswer([property: JsonRequired] ImmutableArray<FaultCode> Codes, bool Red = false) : CheckAnswer
+/// <param name="Meaning">What the one code means, as the manual says; null when nobody looked, or for more codes than one.</param>
+public sealed record CodesAnswer([property: JsonRequired] ImmutableArray<FaultCode> Codes, bool Red = false, string? Meaning = null)
+    : CheckAnswer
 {
     /// <inheritdoc/>
     public override T To<T>(ICheckAnswerCases<T> cases) => cases.Codes(this);

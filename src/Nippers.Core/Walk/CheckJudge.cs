@@ -118,6 +118,9 @@ public enum CheckReason
 
     /// <summary>Left out.</summary>
     LeftOut,
+
+    /// <summary>Right at the mark for cold: the machine may be started, and the level is read when it is warm.</summary>
+    ColdMark,
 }
 
 /// <summary>What to do about a track's sag.</summary>
@@ -228,7 +231,7 @@ public static class CheckJudge
         private static DefectGrade Higher(DefectGrade one, DefectGrade other) => one > other ? one : other;
 
         public CheckResult Drain(DrainAnswer answer) =>
-            answer.Drained switch
+            answer.Most switch
             {
                 DrainAmount.None => new(CheckOutcome.Ok, CheckReason.Ok, Value: 0),
                 DrainAmount.Little => new(CheckOutcome.Watch, CheckReason.WaterLittle, Value: 1),
@@ -251,6 +254,8 @@ public static class CheckJudge
                         ? DefectGrade.Stop
                         : Higher(check.Grade, DefectGrade.Limit)
                 );
+            if (answer is { Cold: true, Level: >= 0 } && check.ReadWarm)
+                return new(CheckOutcome.NotUsed, CheckReason.ColdMark, Value: answer.Level);
             if (answer.Level > 1)
                 return TooFull();
             if (answer.Level >= 0)

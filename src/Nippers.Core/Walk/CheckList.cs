@@ -136,6 +136,9 @@ public sealed record Station(string Code, string Name, double X, double Y, Stati
 /// <param name="Caution">What is heeded at each of its checks; empty for nothing of its own.</param>
 public sealed record Posture(string Code, string Name, string Words, string After = "", string Caution = "")
 {
+    /// <summary>Code of the position in which levels are read.</summary>
+    public const string Levels = "levels";
+
     /// <summary>Code of the position of a raised track, which is read by its hang.</summary>
     public const string Hang = "hang";
 }
@@ -244,7 +247,7 @@ public sealed record WalkCheck
     /// <summary>Most that passes; null without.</summary>
     public double? High { get; init; }
 
-    /// <summary>How many figures are entered and averaged; at least 1.</summary>
+    /// <summary>How many figures are entered at least and averaged; 1 or more.</summary>
     public int Figures { get; init; } = 1;
 
     /// <summary>Track sag: told, and read, by the machine's own method.</summary>
@@ -270,6 +273,12 @@ public sealed record WalkCheck
 
     /// <summary>The part it guards; null goes by what it is and where.</summary>
     public MachinePart? Part { get; init; }
+
+    /// <summary>A level that is read warm, with the engine running: a mark for cold only permits the start.</summary>
+    public bool ReadWarm => Kind == CheckKind.Level && Engine == EngineState.Running;
+
+    /// <summary>Most figures that are averaged: under a string one dip more may be taken than is asked for.</summary>
+    public int MostFigures => Sag && Figures > 1 ? Figures + 1 : Figures;
 
     /// <summary>Whether the machine does not run while nobody has made this check.</summary>
     public bool IsSafetyCritical => Safety != SafetyPart.None;

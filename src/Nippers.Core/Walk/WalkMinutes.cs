@@ -118,6 +118,27 @@ public static class WalkMinutes
         return seconds;
     }
 
+    /// <summary>Walks that it takes until a machine's own time is known.</summary>
+    public const int LeastWalks = 5;
+
+    private const double LeastOwn = 0.6;
+    private const double MostOwn = 2;
+
+    /// <summary>
+    /// How a machine's walks went against what they take as they are meant: the middle of those that were not too quick. Never far from
+    /// one, for nobody is hurried by a number, and one long stop is no habit.
+    /// </summary>
+    /// <param name="walks">Seconds that each took, and seconds that it takes as it is meant.</param>
+    /// <returns>One until <see cref="LeastWalks"/> of them are known.</returns>
+    public static double OwnShare(IEnumerable<(double Took, double Honest)> walks)
+    {
+        var shares = walks.Where(x => x.Honest > 0 && x.Took >= x.Honest * LeastShare).Select(x => x.Took / x.Honest).Order().ToList();
+        if (shares.Count < LeastWalks)
+            return 1;
+        var middle = (shares[(shares.Count - 1) / 2] + shares[shares.Count / 2]) / 2;
+        return Math.Clamp(middle, LeastOwn, MostOwn);
+    }
+
     /// <summary>Seconds that the phone takes: a second a tap, 0.3 s a character, 2 s a page that is loaded.</summary>
     public static double Phone(int taps, int characters, int loads) => taps + 0.3 * characters + 2 * loads;
 

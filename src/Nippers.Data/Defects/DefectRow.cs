@@ -58,7 +58,7 @@ public sealed class DefectRow
     public long? WalkId { get; set; }
     public string CheckCode { get; set; } = "";
 
-    /// <summary>Fault code that it stands for, as SPN/FMI; empty for none.</summary>
+    /// <summary>Fault codes that it stands for, with commas between them; empty for none.</summary>
     public string Code { get; set; } = "";
     public long? RepeatOf { get; set; }
 
@@ -200,6 +200,8 @@ internal sealed class DefectRowMap : IEntityTypeConfiguration<DefectRow>
         builder.HasIndex(x => new { x.MachineId, x.State });
         builder.HasIndex(x => new { x.MachineId, x.Place });
         builder.HasIndex(x => x.WalkId);
+        builder.HasIndex(x => x.On);
+        builder.HasIndex(x => x.RepairedAt);
     }
 }
 

@@ -375,6 +375,10 @@ namespace Nippers.Data.Migrations
 
                     b.HasKey("Id");
 
+                    b.HasIndex("On");
+
+                    b.HasIndex("RepairedAt");
+
                     b.HasIndex("WalkId");
 
                     b.HasIndex("MachineId", "Place");
@@ -2005,6 +2009,9 @@ namespace Nippers.Data.Migrations
                     b.Property<string>("SecurityStamp")
                         .HasColumnType("TEXT");
 
+                    b.Property<int?>("SiteId")
+                        .HasColumnType("INTEGER");
+
                     b.Property<bool>("TwoFactorEnabled")
                         .HasColumnType("INTEGER");
 
@@ -2821,6 +2828,31 @@ namespace Nippers.Data.Migrations
                     b.ToTable("MachineChecks", (string)null);
                 });
 
+            modelBuilder.Entity("Nippers.Data.Walks.MachineCode", b =>
+                {
+                    b.Property<int>("MachineId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Code")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Meaning")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("MachineId", "Code");
+
+                    b.ToTable("MachineCodes", (string)null);
+                });
+
             modelBuilder.Entity("Nippers.Data.Walks.MeasureRow", b =>
                 {
                     b.Property<long>("Id")
@@ -2861,6 +2893,43 @@ namespace Nippers.Data.Migrations
                     b.HasIndex("MachineId", "CheckCode", "At");
 
                     b.ToTable("Measures", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Walks.ParkingRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Done")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("MachineId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Note")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("On")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("On");
+
+                    b.HasIndex("MachineId", "At");
+
+                    b.ToTable("Parkings", (string)null);
                 });
 
             modelBuilder.Entity("Nippers.Data.Walks.TopUpRow", b =>
@@ -3004,6 +3073,48 @@ namespace Nippers.Data.Migrations
                     b.ToTable("WalkListVersions", (string)null);
                 });
 
+            modelBuilder.Entity("Nippers.Data.Walks.WalkPhoto", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("CheckCode")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Height")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<byte[]>("Small")
+                        .IsRequired()
+                        .HasColumnType("BLOB");
+
+                    b.Property<long>("WalkId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<byte[]>("Whole")
+                        .IsRequired()
+                        .HasColumnType("BLOB");
+
+                    b.Property<int>("Width")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("WalkId");
+
+                    b.ToTable("WalkPhotos", (string)null);
+                });
+
             modelBuilder.Entity("Nippers.Data.Walks.WalkRow", b =>
                 {
                     b.Property<long>("Id")
@@ -3067,6 +3178,10 @@ namespace Nippers.Data.Migrations
                     b.Property<DateOnly>("On")
                         .HasColumnType("TEXT");
 
+                    b.Property<long?>("ParkedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("ParkedMs");
+
                     b.Property<int>("Round")
                         .HasColumnType("INTEGER");
 
@@ -3120,6 +3235,8 @@ namespace Nippers.Data.Migrations
                     b.HasIndex("On");
 
                     b.HasIndex("VersionId");
+
+                    b.HasIndex("FinishedBy", "On");
 
                     b.HasIndex("MachineId", "On");
 
@@ -3554,7 +3671,25 @@ namespace Nippers.Data.Migrations
                         .IsRequired();
                 });
 
+            modelBuilder.Entity("Nippers.Data.Walks.MachineCode", b =>
+                {
+                    b.HasOne("Nippers.Data.Fleet.Machine", null)
+                        .WithMany()
+                        .HasForeignKey("MachineId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("Nippers.Data.Walks.MeasureRow", b =>
+                {
+                    b.HasOne("Nippers.Data.Fleet.Machine", null)
+                        .WithMany()
+                        .HasForeignKey("MachineId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Walks.ParkingRow", b =>
                 {
                     b.HasOne("Nippers.Data.Fleet.Machine", null)
                         .WithMany()
@@ -3590,6 +3725,15 @@ namespace Nippers.Data.Migrations
                         .IsRequired();
 
                     b.Navigation("List");
+                });
+
+            modelBuilder.Entity("Nippers.Data.Walks.WalkPhoto", b =>
+                {
+                    b.HasOne("Nippers.Data.Walks.WalkRow", null)
+                        .WithMany()
+                        .HasForeignKey("WalkId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
                 });
 
             modelBuilder.Entity("Nippers.Data.Walks.WalkRow", b =>

@@ -9,6 +9,9 @@ public sealed class NippersUser : IdentityUser
 {
     /// <summary>The name that stands behind records.</summary>
     public string FullName { get; set; } = "";
+
+    /// <summary>The site whose machines come first; null for none.</summary>
+    public int? SiteId { get; set; }
 }
 
 /// <summary>A bearer token of the API. Only its hash is kept.</summary>

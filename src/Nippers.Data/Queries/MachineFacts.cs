@@ -27,6 +27,20 @@ public sealed record MachineFacts(
     /// <summary>The zone of the machine's site.</summary>
     public TimeZoneInfo Zone { get; } = TimeZoneInfo.FindSystemTimeZoneById(Machine.Site.TimeZone);
 
+    /// <summary>The same with a reading more.</summary>
+    public MachineFacts With(Reading reading)
+    {
+        var at = Record.Readings.Count(x => x.At < reading.At || (x.At == reading.At && x.Hours <= reading.Hours));
+        return this with { Record = Record with { Readings = Record.Readings.Insert(at, reading) } };
+    }
+
+    /// <summary>The same with work that was just done.</summary>
+    public MachineFacts With(IEnumerable<Completion> done) =>
+        this with
+        {
+            LastDone = Core.Service.LastDone.Of(LastDone.Values.Concat(done)),
+        };
+
     /// <summary>When an item of the program is due, with what verdicts on samples changed.</summary>
     public DuePoint Due(ProgramItem item) => Due(item, Machine.Program.ForDue());
 
@@ -212,15 +226,16 @@ public static class MachineFactsQueries
             )
             .ToListAsync(ct);
 
+    /// <summary>The last work on each item of the program: one look into the index each, however long the history is.</summary>
     private static async Task<List<DonePoint>> LastCompletions(this NippersDb db, string ids, CancellationToken ct) =>
         await db
             .Database.SqlQuery<DonePoint>(
                 $"""
-                SELECT MachineId, ItemCode, DoneOn, LifeTenths FROM (
-                    SELECT c.MachineId, c.ItemCode, c.DoneOn, c.LifeTenths,
-                           ROW_NUMBER() OVER (PARTITION BY c.MachineId, c.ItemCode ORDER BY c.LifeTenths DESC, c.DoneOn DESC) AS Place
-                    FROM json_each({ids}) m JOIN Completions c ON c.MachineId = m.value AND c.VoidedMs IS NULL)
-                WHERE Place = 1
+                SELECT c.MachineId, c.ItemCode, c.DoneOn, c.LifeTenths
+                FROM json_each({ids}) m JOIN Machines x ON x.Id = m.value JOIN ProgramItems i ON i.ProgramId = x.ProgramId
+                    JOIN Completions c ON c.Id = (
+                        SELECT d.Id FROM Completions d WHERE d.MachineId = x.Id AND d.ItemCode = i.Code AND d.VoidedMs IS NULL
+                        ORDER BY d.LifeTenths DESC, d.DoneOn DESC LIMIT 1)
                 """
             )
             .ToListAsync(ct);

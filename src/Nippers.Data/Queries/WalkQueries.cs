@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using Microsoft.EntityFrameworkCore;
 using Nippers.Core.Defects;
 using Nippers.Core.Hours;
@@ -26,6 +27,10 @@ public sealed record RunFacts(bool CardOpen, int NotChecked, long? Walk)
 /// <summary>Questions about walks.</summary>
 public static class WalkQueries
 {
+    private const int GreaseDays = 120;
+    private const int PaceDays = 60;
+    private const int PaceWalks = 20;
+
     /// <summary>Kinds that planners made: those of their own walk lists.</summary>
     public static async Task<IReadOnlyList<(Fleet.MachineKind Kind, string Name)>> OwnKinds(this NippersDb db, CancellationToken ct)
     {
@@ -39,16 +44,60 @@ public static class WalkQueries
     }
 
     /// <summary>The newest body of the list that a machine is walked by; null when its kind has none.</summary>
-    public static Task<WalkListVersion?> ListOf(this NippersDb db, Machine machine, CancellationToken ct)
+    public static async Task<WalkListVersion?> ListOf(this NippersDb db, Machine machine, CancellationToken ct)
     {
         var lists = machine.WalkListId is { } own
             ? db.WalkLists.Where(x => x.Id == own)
             : db.WalkLists.Where(x => x.Kind == machine.Kind).OrderBy(x => x.Starter).ThenBy(x => x.Id).Take(1);
-        return lists
-            .Join(db.WalkListVersions, x => new { x.Id, x.Version }, x => new { Id = x.ListId, x.Version }, (l, v) => v)
-            .Include(x => x.List)
+        var found = await lists
+            .Join(
+                db.WalkListVersions,
+                x => new { x.Id, x.Version },
+                x => new { Id = x.ListId, x.Version },
+                (l, v) =>
+                    new
+                    {
+                        v.Id,
+                        List = l,
+                        v.At,
+                        v.By,
+                    }
+            )
             .AsNoTracking()
             .FirstOrDefaultAsync(ct);
+        return found is null
+            ? null
+            : new()
+            {
+                Id = found.Id,
+                ListId = found.List.Id,
+                List = found.List,
+                Version = found.List.Version,
+                At = found.At,
+                By = found.By,
+                Body = "",
+                Known = await db.BodyOf(found.Id, ct),
+            };
+    }
+
+    // A body is never changed. Its text is long, and each answer on a walk needs one: reading it from the file was much of its time.
+    private const int MostBodies = 300;
+    private static readonly ConcurrentDictionary<(string File, int Version), CheckList> Bodies = new();
+
+    /// <summary>The list at a version.</summary>
+    public static async Task<CheckList> BodyOf(this NippersDb db, int version, CancellationToken ct)
+    {
+        var key = (db.Database.GetConnectionString() ?? "", version);
+        if (Bodies.TryGetValue(key, out var known))
+            return known;
+        var list = ListJson.Read(await db.WalkListVersions.Where(x => x.Id == version).Select(x => x.Body).SingleAsync(ct));
+
+        // What a transaction has written may never have been: its number is then given to another body.
+        if (db.Database.CurrentTransaction is not null)
+            return list;
+        if (Bodies.Count >= MostBodies)
+            Bodies.Clear();
+        return Bodies[key] = list;
     }
 
     /// <summary>What a machine's own manual says of checks, by check code.</summary>
@@ -139,6 +188,95 @@ public static class WalkQueries
             )
             .OrderBy(x => x.Id)
             .ToListAsync(ct);
+
+    /// <summary>How a machine was left, when nobody has walked round it since; null otherwise.</summary>
+    public static async Task<ParkingRow?> ParkingOf(this NippersDb db, int machineId, DateTimeOffset now, CancellationToken ct)
+    {
+        var last = await db
+            .Parkings.AsNoTracking()
+            .Where(x => x.MachineId == machineId)
+            .OrderByDescending(x => x.At)
+            .Select(x => new
+            {
+                Row = x,
+                WalkedAt = db
+                    .Walks.Where(w => w.MachineId == machineId && w.State != WalkState.Voided && w.Round == WalkRound.Whole)
+                    .Max(w => (DateTimeOffset?)w.StartedAt),
+            })
+            .FirstOrDefaultAsync(ct);
+        return last is not null && ParkingCard.Stands(last.Row.At, last.WalkedAt, now) ? last.Row : null;
+    }
+
+    /// <summary>Fittings of some machines' checks that refused grease on the last days before one, by machine.</summary>
+    public static async Task<Dictionary<int, ILookup<string, GreaseMemory>>> GreaseOf(
+        this NippersDb db,
+        IReadOnlyCollection<int> machineIds,
+        IEnumerable<WalkCheck> checks,
+        DateOnly on,
+        CancellationToken ct
+    )
+    {
+        var keys = GreaseMemory.Keys(checks).ToList();
+        if (keys.Count == 0)
+            return [];
+
+        // Greasing every 50 h is seldom: ten of its days lie months apart.
+        var since = on.AddDays(-GreaseDays);
+        var kept = await db
+            .Measures.Where(x => machineIds.Contains(x.MachineId) && keys.Contains(x.CheckCode))
+            .Where(x => x.Used && x.On >= since && x.On <= on)
+            .Select(x => new
+            {
+                x.MachineId,
+                x.CheckCode,
+                x.On,
+            })
+            .ToListAsync(ct);
+        return kept.GroupBy(x => x.MachineId).ToDictionary(x => x.Key, x => GreaseMemory.Of(x.Select(y => (y.CheckCode, y.On))));
+    }
+
+    /// <summary>What codes of some machines' displays mean, as somebody has said.</summary>
+    public static async Task<ILookup<int, MachineCode>> CodesOf(
+        this NippersDb db,
+        IReadOnlyCollection<int> machineIds,
+        CancellationToken ct
+    ) =>
+        (await db.MachineCodes.AsNoTracking().Where(x => machineIds.Contains(x.MachineId)).OrderBy(x => x.Code).ToListAsync(ct)).ToLookup(
+            x => x.MachineId
+        );
+
+    /// <summary>How a machine's last walks went against what they take as they are meant.</summary>
+    public static async Task<double> PaceOf(this NippersDb db, int machineId, DateOnly on, CancellationToken ct) =>
+        (await db.PaceOf([machineId], on.AddDays(-PaceDays), ct)).GetValueOrDefault(machineId, 1);
+
+    /// <summary>The same of some machines, by walks since a day.</summary>
+    public static async Task<Dictionary<int, double>> PaceOf(
+        this NippersDb db,
+        IReadOnlyCollection<int> machineIds,
+        DateOnly since,
+        CancellationToken ct
+    )
+    {
+        var walks = await db
+            .Walks.Where(x => machineIds.Contains(x.MachineId) && x.On >= since && x.State == WalkState.Finished && !x.Late)
+            .Where(x => x.HonestSeconds > 0 && x.FinishedAt != null)
+            .OrderByDescending(x => x.On)
+            .Take(PaceWalks * machineIds.Count)
+            .Select(x => new
+            {
+                x.MachineId,
+                x.StartedAt,
+                x.FinishedAt,
+                x.HonestSeconds,
+            })
+            .ToListAsync(ct);
+        return walks
+            .GroupBy(x => x.MachineId)
+            .ToDictionary(
+                x => x.Key,
+                x => WalkMinutes.OwnShare(x.Select(y => ((y.FinishedAt!.Value - y.StartedAt).TotalSeconds, (double)y.HonestSeconds)))
+            );
+    }
 
     /// <summary>Measures of some checks that count, oldest first.</summary>
     public static Task<List<MeasureRow>> MeasuresOf(

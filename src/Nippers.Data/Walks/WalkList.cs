@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using Microsoft.EntityFrameworkCore;
@@ -39,7 +40,10 @@ public sealed class WalkListVersion
     public required string By { get; set; }
     public required string Body { get; set; }
 
-    public CheckList ToList() => ListJson.Read(Body);
+    /// <summary>The list, where it is known without its text; null elsewhere.</summary>
+    public CheckList? Known { get; init; }
+
+    public CheckList ToList() => Known ?? ListJson.Read(Body);
 }
 
 /// <summary>Between a list and its text.</summary>
@@ -73,8 +77,19 @@ public static class ListJson
 
     public static string Write(CheckList list) => JsonSerializer.Serialize(list, Options);
 
+    // A body is never changed, and each answer on a walk needs one: reading fifty checks anew was half of its time.
+    private const int MostKept = 200;
+    private static readonly ConcurrentDictionary<string, CheckList> Kept = new(StringComparer.Ordinal);
+
     /// <exception cref="JsonException">The text is no list.</exception>
-    public static CheckList Read(string body) => JsonSerializer.Deserialize<CheckList>(body, Options) ?? throw new JsonException("empty");
+    public static CheckList Read(string body)
+    {
+        if (Kept.TryGetValue(body, out var known))
+            return known;
+        if (Kept.Count >= MostKept)
+            Kept.Clear();
+        return Kept[body] = JsonSerializer.Deserialize<CheckList>(body, Options) ?? throw new JsonException("empty");
+    }
 }
 
 /// <summary>What one machine's manual, tyres or setup say of a check.</summary>
@@ -121,6 +136,7 @@ internal sealed class WalkListVersionMap : IEntityTypeConfiguration<WalkListVers
     public void Configure(EntityTypeBuilder<WalkListVersion> builder)
     {
         builder.ToTable("WalkListVersions");
+        builder.Ignore(x => x.Known);
         builder.HasIndex(x => new { x.ListId, x.Version }).IsUnique();
         builder.HasOne(x => x.List).WithMany().HasForeignKey(x => x.ListId).OnDelete(DeleteBehavior.Restrict);
     }

@@ -68,6 +68,9 @@ public sealed class WalkRow
     public int Faults { get; set; }
     public int LeftOut { get; set; }
 
+    /// <summary>Since when the machine stood as it was parked; null when it was moved, or nobody said so.</summary>
+    public DateTimeOffset? ParkedAt { get; set; }
+
     /// <summary>Seconds that it takes as it is meant; 0 in walks of before this was told.</summary>
     public int HonestSeconds { get; set; }
 
@@ -181,6 +184,7 @@ internal sealed class WalkRowMap : IEntityTypeConfiguration<WalkRow>
         builder.HasOne(x => x.Version).WithMany().HasForeignKey(x => x.VersionId).OnDelete(DeleteBehavior.Restrict);
         builder.HasIndex(x => new { x.MachineId, x.On });
         builder.HasIndex(x => x.On);
+        builder.HasIndex(x => new { x.FinishedBy, x.On });
         builder.HasIndex(x => x.MachineId).HasFilter("NotChecked > 0").HasDatabaseName("IX_Walks_NotChecked");
 
         // One open walk of a round on a machine: two phones share it.

@@ -40,6 +40,13 @@ internal sealed class CaseReader
             : throw Fault(field, string.Create(CultureInfo.InvariantCulture, $"must lie between {from} and {to}"));
     }
 
+    /// <summary>A number as it was written, to its last digit.</summary>
+    public decimal Exact(string field, double from, double to)
+    {
+        Number(field, from, to);
+        return Value<decimal>(field, "a number");
+    }
+
     public IReadOnlyList<double> Numbers(string field, double from, double to)
     {
         var list = _object[field] as JsonArray ?? throw Fault(field, Has(field) ? "must be a list of numbers" : "is missing");

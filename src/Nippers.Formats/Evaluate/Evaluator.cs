@@ -22,6 +22,7 @@ public static class Evaluator
         ["meter"] = MeterCases.Evaluate,
         ["due"] = DueCases.Evaluate,
         ["fluids"] = FluidCases.Evaluate,
+        ["balance"] = BalanceCases.Evaluate,
         ["visit"] = VisitCases.Evaluate,
         ["jobcard"] = JobCardCases.Evaluate,
         ["oil"] = OilCases.Evaluate,

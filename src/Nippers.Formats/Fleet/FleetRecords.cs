@@ -248,8 +248,19 @@ public sealed record FleetWalk(
     string? VoidReason = null,
     int? NotChecked = null,
     int? HonestSeconds = null,
-    IReadOnlyList<FleetLaterCheck>? Later = null
+    IReadOnlyList<FleetLaterCheck>? Later = null,
+    string? ParkedAt = null,
+    IReadOnlyList<FleetWalkPhoto>? Photos = null
 ) : FleetRecord;
+
+/// <summary>A photo of something that was found right, asked for by chance.</summary>
+public sealed record FleetWalkPhoto(string Check, string At, string By, int Width, int Height, byte[] Whole, byte[] Small);
+
+/// <summary>How a machine was left in an evening.</summary>
+public sealed record FleetParking(string On, string At, string By, IReadOnlyList<string> Done, string? Note = null);
+
+/// <summary>What a code on a machine's display means.</summary>
+public sealed record FleetMachineCode(string Code, string Meaning, string By, string At);
 
 /// <summary>A safety-critical check that a technician made after the walk that had left it out.</summary>
 public sealed record FleetLaterCheck(string Check, string By, string At, string? Words = null);
@@ -420,7 +431,9 @@ public sealed record FleetMachine(
     string? WalkList = null,
     IReadOnlyList<FleetLimit>? Limits = null,
     IReadOnlyList<FleetPosition>? Positions = null,
-    FleetBleed? Bleed = null
+    FleetBleed? Bleed = null,
+    IReadOnlyList<FleetParking>? Parkings = null,
+    IReadOnlyList<FleetMachineCode>? Codes = null
 ) : FleetRecord;
 
 /// <summary>What a machine's own manual says of a compartment.</summary>

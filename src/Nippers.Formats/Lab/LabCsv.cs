@@ -69,12 +69,12 @@ public static partial class LabCsv
         "Ba: barium",
         "water: water",
         "fuel: fuel fueldilution",
-        "soot: soot",
+        "soot: soot sootcontent sootloading",
         "oxidation: oxidation",
         "nitration: nitration",
         "pq: pq pqindex ferrousindex",
-        "tan: tan acidnumber",
-        "tbn: tbn basenumber",
+        "tan: tan an acidnumber totalacidnumber",
+        "tbn: tbn bn basenumber totalbasenumber",
         "v40: viscosity40 visc40 v40 viscosityat40c",
         "v100: viscosity100 visc100 v100 viscosityat100c",
         "bottle: bottle bottleno bottlenumber sample sampleid",
@@ -175,11 +175,12 @@ public static partial class LabCsv
             .Trim()
             .ToLowerInvariant()
             .Replace("mm²/s", "mm2/s", StringComparison.Ordinal)
+            .Replace("mgkoh/g", "mg koh/g", StringComparison.Ordinal)
             .Replace('µ', 'u')
             .Replace('μ', 'u');
         string[] units = ["mg/kg", "mm2/s", "mg koh/g", "per 100 ml", "per ml", "ppm", "cst", "a/cm", "%"];
         var unit = Array.Find(units, x => lower.Contains(x, StringComparison.Ordinal)) ?? "";
-        var bare = unit.Length > 0 ? lower.Replace(unit, "", StringComparison.Ordinal) : lower;
+        var bare = NotMeant().Replace(unit.Length > 0 ? lower.Replace(unit, "", StringComparison.Ordinal) : lower, "");
         var name = NotLetters().Replace(bare, "");
         var field = Names.GetValueOrDefault(name)
             ?? Measurands.Reported.Select(x => x.Code()).FirstOrDefault(x => string.Equals(x, name, StringComparison.OrdinalIgnoreCase))
@@ -280,6 +281,10 @@ public static partial class LabCsv
 
     [GeneratedRegex(@"^<?\s*-?(0,[0-9]+|[0-9]+,([0-9]{1,2}|[0-9]{4,}))$")]
     private static partial Regex WithCertainComma();
+
+    // How a share was reckoned, and by which public method: no other measurand.
+    [GeneratedRegex(@"\b(m/m|w/w|v/v|wt|weight|mass|vol|by)\b|\b(astm\s*)?d\s*[0-9]{3,5}\b|\bastm\b")]
+    private static partial Regex NotMeant();
 
     [GeneratedRegex("[^a-z0-9]")]
     private static partial Regex NotLetters();

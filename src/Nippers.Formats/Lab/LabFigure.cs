@@ -10,8 +10,24 @@ public sealed record LabFigure(double Value, bool Below)
 {
     private const double Most = 1e8;
     private static readonly string[] Blank = ["", "-", "n/a", "na", "nt", "not tested"];
-    private static readonly string[] NotFound = ["nd", "n.d.", "not detected", "negative", "neg", "no", "none"];
-    private static readonly string[] Found = ["positive", "pos", "yes", "found", "detected"];
+    private static readonly string[] NotFound =
+    [
+        "nd",
+        "n.d.",
+        "not detected",
+        "negative",
+        "neg",
+        "no",
+        "none",
+        "nil",
+        "zero",
+        "absent",
+        "bdl",
+    ];
+    private static readonly string[] Found = ["positive", "pos", "yes", "found", "detected", "present"];
+
+    // Seen, and too little to put a figure to. Of coolant in oil that is enough.
+    private static readonly string[] Trace = ["trace", "traces", "tr", "tr."];
 
     /// <summary>Reads a figure as laboratories write it.</summary>
     /// <param name="text">A number, <c>&lt;1</c>, or a word for glycol.</param>
@@ -26,8 +42,10 @@ public sealed record LabFigure(double Value, bool Below)
             return (null, null);
         if (NotFound.Contains(word))
             return (new(0, measurand != Measurand.Glycol), null);
-        if (measurand == Measurand.Glycol && Found.Contains(word))
+        if (measurand == Measurand.Glycol && (Found.Contains(word) || Trace.Contains(word)))
             return (new(1, false), null);
+        if (Trace.Contains(word))
+            return (new(0, true), null);
         var below = given.StartsWith('<');
         if (below)
             given = given[1..].Trim();

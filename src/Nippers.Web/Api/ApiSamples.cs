@@ -4,8 +4,8 @@ using Nippers.App;
 using Nippers.App.Oil;
 using Nippers.Core.Oil;
 using Nippers.Data.Oil;
+using Nippers.Views.Text;
 using Nippers.Web.Hosting;
-using Nippers.Web.Text;
 
 namespace Nippers.Web.Api;
 

@@ -9,6 +9,7 @@ using Nippers.Core;
 using Nippers.Core.Hours;
 using Nippers.Core.Service;
 using Nippers.Data.Records;
+using Nippers.Views.Text;
 using Nippers.Web.Hosting;
 using Nippers.Web.Text;
 

@@ -2,7 +2,7 @@ using Microsoft.AspNetCore.Mvc;
 using Nippers.App;
 using Nippers.App.Exchange;
 using Nippers.App.Visits;
-using Nippers.Web.Text;
+using Nippers.Views.Text;
 
 namespace Nippers.Web.Api;
 

@@ -11,8 +11,8 @@ using Nippers.Core.Defects;
 using Nippers.Core.Walk;
 using Nippers.Data.Defects;
 using Nippers.Data.Walks;
+using Nippers.Views.Text;
 using Nippers.Web.Hosting;
-using Nippers.Web.Text;
 
 namespace Nippers.Web.Api;
 

@@ -8,7 +8,7 @@ using Nippers.App.Oil;
 using Nippers.App.Statuses;
 using Nippers.Data;
 using Nippers.Formats.Evaluate;
-using Nippers.Web.Text;
+using Nippers.Views.Text;
 
 namespace Nippers.Web.Commands;
 

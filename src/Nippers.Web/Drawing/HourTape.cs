@@ -4,7 +4,7 @@ using System.Text;
 using Microsoft.AspNetCore.Html;
 using Nippers.Core.Hours;
 using Nippers.Core.Service;
-using Nippers.Web.Text;
+using Nippers.Views.Text;
 
 namespace Nippers.Web.Drawing;
 
@@ -57,7 +57,7 @@ public sealed class HourTape
 
     private sealed record Layout(int Height, int Top, int Bottom, int DateLine, double Major, double Minor, bool Counts)
     {
-        public static readonly Layout Strip = new(66, 32, 48, 63, 100, 20, false);
+        public static readonly Layout Strip = new(58, 27, 41, 55, 100, 20, false);
         public static readonly Layout Big = new(142, 84, 106, 131, 50, 10, true);
     }
 

@@ -3,7 +3,7 @@ using System.Text;
 using Microsoft.AspNetCore.Html;
 using Nippers.App.Oil;
 using Nippers.Core.Oil;
-using Nippers.Web.Text;
+using Nippers.Views.Text;
 
 namespace Nippers.Web.Drawing;
 

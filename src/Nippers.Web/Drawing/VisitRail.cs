@@ -3,7 +3,7 @@ using System.Text;
 using System.Text.Encodings.Web;
 using Microsoft.AspNetCore.Html;
 using Nippers.App.Visits;
-using Nippers.Web.Text;
+using Nippers.Views.Text;
 
 namespace Nippers.Web.Drawing;
 

@@ -3,19 +3,10 @@ using System.Globalization;
 using System.Text;
 using Microsoft.AspNetCore.Html;
 using Nippers.Core.Walk;
-using Nippers.Web.Text;
+using Nippers.Views.Text;
+using Nippers.Views.Walks;
 
 namespace Nippers.Web.Drawing;
-
-/// <summary>A station on the plan: how far it is, and where its box leads.</summary>
-/// <param name="Station">The station.</param>
-/// <param name="Number">Its place on the path.</param>
-/// <param name="Done">Checks done there.</param>
-/// <param name="Checks">Checks there.</param>
-/// <param name="Faults">Faults found there, and defects that stand there.</param>
-/// <param name="Here">Where the person is.</param>
-/// <param name="Href">Where its box leads; null for nowhere.</param>
-public sealed record PlanStation(Station Station, int Number, int Done, int Checks, int Faults, bool Here, string? Href);
 
 /// <summary>
 /// The walk plan: the machine from above, stations numbered along a dashed path, a station filling as its checks are

@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.Security.Claims;
 using System.Text.Encodings.Web;
 using Microsoft.AspNetCore.Authentication;
@@ -28,12 +29,18 @@ public static class Policies
 /// <summary>Who stands behind a request.</summary>
 public static class ActorOf
 {
+    internal const string SiteClaim = "nippers-site";
+
     /// <summary>The actor of a signed-in person or token.</summary>
     public static Actor Actor(this ClaimsPrincipal user) =>
         new(
             user.FindFirstValue(ClaimTypes.GivenName) ?? user.Identity?.Name ?? "?",
             Roles.All.LastOrDefault(user.IsInRole) ?? Roles.Operator
         );
+
+    /// <summary>The site whose machines come first for a person; null for none.</summary>
+    public static int? OwnSite(this ClaimsPrincipal user) =>
+        int.TryParse(user.FindFirstValue(SiteClaim), CultureInfo.InvariantCulture, out var site) ? site : null;
 
     public static bool MayWork(this ClaimsPrincipal user) => user.IsInRole(Roles.Technician) || user.IsInRole(Roles.Planner);
 
@@ -48,6 +55,8 @@ public sealed class NamedPrincipals(UserManager<NippersUser> users, RoleManager<
     {
         var identity = await base.GenerateClaimsAsync(user);
         identity.AddClaim(new(ClaimTypes.GivenName, user.FullName.Length > 0 ? user.FullName : user.UserName!));
+        if (user.SiteId is { } site)
+            identity.AddClaim(new(ActorOf.SiteClaim, site.ToString(CultureInfo.InvariantCulture)));
         return identity;
     }
 }

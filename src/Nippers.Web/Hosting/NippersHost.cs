@@ -10,8 +10,9 @@ using Nippers.App;
 using Nippers.App.Oil;
 using Nippers.Data;
 using Nippers.Data.People;
+using Nippers.Views.Text;
 using Nippers.Web.Api;
-using Nippers.Web.Text;
+using Nippers.Web.Phones;
 using Serilog;
 using Serilog.Events;
 
@@ -121,13 +122,21 @@ public static class NippersHost
         app.UseWhen(IsApi, api => api.UseExceptionHandler().UseStatusCodePages());
         app.UseSecurityHeaders(Headers());
         app.UseRequestLocalization();
+        app.UsePackedFiles(app.Environment);
         app.UseStaticFiles(
             new StaticFileOptions
             {
+                ContentTypeProvider = PackedFiles.Types,
                 OnPrepareResponse = x =>
-                    x.Context.Response.Headers.CacheControl = x.Context.Request.Query.ContainsKey("v")
-                        ? "public,max-age=31536000,immutable"
-                        : "public,max-age=3600",
+                {
+                    PackedFiles.Prepare(x);
+
+                    // What the worker keeps must be what is there now: it asks by itself when it has changed.
+                    x.Context.Response.Headers.CacheControl =
+                        x.Context.Request.Path == "/worker.js" ? "no-cache"
+                        : x.Context.Request.Query.ContainsKey("v") ? "public,max-age=31536000,immutable"
+                        : "public,max-age=3600";
+                },
             }
         );
         app.UseRouting();
@@ -135,7 +144,9 @@ public static class NippersHost
         app.UseAuthentication();
         app.UseMiddleware<FirstRun>();
         app.UseAuthorization();
+        app.UsePhoneKeys();
         app.MapRazorPages();
+        app.MapPhone();
         app.MapNippersApi();
         return app;
     }
@@ -177,7 +188,7 @@ public static class NippersHost
             var toPage = cookie.Events.OnRedirectToLogin;
             cookie.Events.OnRedirectToLogin = x =>
             {
-                if (!IsApi(x.HttpContext))
+                if (!IsApi(x.HttpContext) && !x.Request.Path.StartsWithSegments(PhoneApi.Root))
                     return toPage(x);
                 x.Response.StatusCode = StatusCodes.Status401Unauthorized;
                 return Task.CompletedTask;
@@ -199,7 +210,7 @@ public static class NippersHost
     private static void AddPages(IServiceCollection services)
     {
         services.AddLocalization();
-        services.AddScoped<Words>();
+        services.AddSingleton<Words>();
         services.Configure<RequestLocalizationOptions>(options =>
         {
             options.DefaultRequestCulture = new RequestCulture("en-GB");
@@ -213,6 +224,7 @@ public static class NippersHost
             to.AllowAnonymousToPage("/Account/SignIn")
                 .AllowAnonymousToPage("/Account/Setup")
                 .AllowAnonymousToPage("/Account/Theme")
+                .AllowAnonymousToPage("/Phone/Shell")
                 .AllowAnonymousToPage("/Error");
             foreach (var page in WorkPages)
                 to.AuthorizePage(page, Policies.Work);
@@ -255,7 +267,7 @@ public static class NippersHost
             .AddContentSecurityPolicy(csp =>
             {
                 csp.AddDefaultSrc().None();
-                csp.AddScriptSrc().Self();
+                csp.AddScriptSrc().Self().WasmUnsafeEval();
                 csp.AddStyleSrc().Self();
                 csp.AddFontSrc().Self();
                 csp.AddImgSrc().Self().Data();

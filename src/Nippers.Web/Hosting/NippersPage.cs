@@ -1,10 +1,10 @@
-using System.Globalization;
 using System.Text;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.Filters;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Microsoft.AspNetCore.Mvc.ViewFeatures;
 using Nippers.App;
+using Nippers.Views.Walks;
 using Nippers.Web.Text;
 
 namespace Nippers.Web.Hosting;
@@ -74,6 +74,16 @@ public abstract class NippersPage : PageModel
             StatusCode = Response.StatusCode,
         };
 
+    /// <summary>A part of the screen that phones show too, with the page's refusals.</summary>
+    protected async Task<IActionResult> Shown<TPart, TModel>(TModel model)
+        where TPart : ScreenPart<TModel> =>
+        new ContentResult
+        {
+            Content = await ScreenHtml.Of<TPart, TModel>(Screens.Of(HttpContext, ViewData), model),
+            ContentType = "text/html; charset=utf-8",
+            StatusCode = Response.StatusCode,
+        };
+
     /// <summary>A CSV file, written as it is read.</summary>
     protected async Task<IActionResult> Csv(string fileName, Func<TextWriter, Task> write)
     {
@@ -121,5 +131,5 @@ public abstract class NippersPage : PageModel
 
     public static (string? Flash, string? Undo) TakeFlash(ITempDataDictionary data) => (data[FlashKey] as string, data[UndoKey] as string);
 
-    public static string NewKey() => Guid.NewGuid().ToString("N", CultureInfo.InvariantCulture);
+    public static string NewKey() => Screen.NewKey();
 }

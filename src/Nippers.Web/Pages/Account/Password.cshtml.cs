@@ -1,8 +1,8 @@
 using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.Mvc;
 using Nippers.Data.People;
+using Nippers.Views.Text;
 using Nippers.Web.Hosting;
-using Nippers.Web.Text;
 
 namespace Nippers.Web.Pages.Account;
 

@@ -2,8 +2,8 @@ using Microsoft.AspNetCore.Mvc;
 using Nippers.App.Defects;
 using Nippers.App.Machines;
 using Nippers.Core.Defects;
+using Nippers.Views.Text;
 using Nippers.Web.Hosting;
-using Nippers.Web.Text;
 
 namespace Nippers.Web.Pages.Defects;
 

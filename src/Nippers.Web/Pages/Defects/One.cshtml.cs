@@ -3,8 +3,8 @@ using Nippers.App;
 using Nippers.App.Defects;
 using Nippers.Core.Defects;
 using Nippers.Data.Defects;
+using Nippers.Views.Text;
 using Nippers.Web.Hosting;
-using Nippers.Web.Text;
 
 namespace Nippers.Web.Pages.Defects;
 

@@ -1,8 +1,8 @@
 using Microsoft.AspNetCore.Mvc;
 using Nippers.App.Kinds;
 using Nippers.Data.Fleet;
+using Nippers.Views.Text;
 using Nippers.Web.Hosting;
-using Nippers.Web.Text;
 
 namespace Nippers.Web.Pages.Kinds;
 

@@ -1,6 +1,6 @@
 using Microsoft.AspNetCore.Mvc;
 using Nippers.App.Machines;
-using Nippers.Web.Text;
+using Nippers.Views.Text;
 
 namespace Nippers.Web.Pages.Machines;
 

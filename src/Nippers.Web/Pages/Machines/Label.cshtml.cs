@@ -1,7 +1,7 @@
 using Microsoft.AspNetCore.Mvc;
 using Nippers.App.Walks;
+using Nippers.Views.Walks;
 using Nippers.Web.Hosting;
-using Nippers.Web.Pages.Walks;
 
 namespace Nippers.Web.Pages.Machines;
 

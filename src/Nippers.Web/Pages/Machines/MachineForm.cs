@@ -3,8 +3,8 @@ using Nippers.App.Kinds;
 using Nippers.App.Machines;
 using Nippers.Core.Service;
 using Nippers.Data.Fleet;
+using Nippers.Views.Text;
 using Nippers.Web.Hosting;
-using Nippers.Web.Text;
 
 namespace Nippers.Web.Pages.Machines;
 

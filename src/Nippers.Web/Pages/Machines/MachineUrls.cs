@@ -1,6 +1,6 @@
 using Nippers.App.Readings;
 using Nippers.Core.Hours;
-using Nippers.Web.Text;
+using Nippers.Views.Text;
 
 namespace Nippers.Web.Pages.Machines;
 
@@ -9,6 +9,23 @@ public static class MachineUrls
 {
     public static string One(string unit, string? page = null) =>
         $"/machines/{Uri.EscapeDataString(unit)}{(page is null ? "" : "/" + page)}";
+}
+
+/// <summary>The parts of a machine's page; each has its own address.</summary>
+public static class Tabs
+{
+    public const string Overview = "overview";
+    public const string Items = "items";
+    public const string Readings = "readings";
+    public const string Visits = "visits";
+    public const string Walks = "walks";
+    public const string Samples = "samples";
+    public const string Filters = "filters";
+    public const string Record = "record";
+    public const string About = "about";
+
+    /// <summary>All, in their order.</summary>
+    public static IReadOnlyList<string> All { get; } = [Overview, Items, Visits, Walks, Samples, Filters, Readings, Record, About];
 }
 
 /// <summary>What is said after a reading was logged.</summary>

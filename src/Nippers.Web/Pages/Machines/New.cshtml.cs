@@ -3,7 +3,7 @@ using Microsoft.AspNetCore.Mvc;
 using Nippers.App.Machines;
 using Nippers.App.Programs;
 using Nippers.Data.Fleet;
-using Nippers.Web.Text;
+using Nippers.Views.Text;
 
 namespace Nippers.Web.Pages.Machines;
 

@@ -4,7 +4,7 @@ using Nippers.Web.Hosting;
 
 namespace Nippers.Web.Pages.Machines;
 
-/// <summary>A machine: its tape, its items, its readings, its history.</summary>
+/// <summary>A machine: how it stands, its tape and what comes next; behind tabs its items, readings, record, and what it is.</summary>
 public sealed class OneModel(MachineView view) : NippersPage
 {
     /// <summary>How far ahead the tape can look, hours.</summary>
@@ -14,8 +14,12 @@ public sealed class OneModel(MachineView view) : NippersPage
 
     public int Ahead { get; private set; } = Aheads[1];
 
-    public async Task<IActionResult> OnGet(string unit, [FromQuery] int? ahead, CancellationToken ct)
+    /// <summary>The part that is shown; null: the overview.</summary>
+    public string? Tab { get; private set; }
+
+    public async Task<IActionResult> OnGet(string unit, string? tab, [FromQuery] int? ahead, CancellationToken ct)
     {
+        Tab = tab;
         if (ahead is { } hours && Aheads.Contains(hours))
             Ahead = hours;
         var machine = await view.Run(unit, ct);

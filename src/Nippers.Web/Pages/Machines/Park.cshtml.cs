@@ -1,7 +1,7 @@
 using Microsoft.AspNetCore.Mvc;
 using Nippers.App.Machines;
+using Nippers.Views.Text;
 using Nippers.Web.Hosting;
-using Nippers.Web.Text;
 
 namespace Nippers.Web.Pages.Machines;
 

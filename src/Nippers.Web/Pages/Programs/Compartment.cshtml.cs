@@ -3,8 +3,8 @@ using Microsoft.AspNetCore.Mvc;
 using Nippers.App.Programs;
 using Nippers.Core.Hours;
 using Nippers.Data.Programs;
+using Nippers.Views.Text;
 using Nippers.Web.Hosting;
-using Nippers.Web.Text;
 
 namespace Nippers.Web.Pages.Programs;
 

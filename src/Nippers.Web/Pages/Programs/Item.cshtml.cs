@@ -7,8 +7,8 @@ using Nippers.Core.Hours;
 using Nippers.Core.Jobs;
 using Nippers.Core.Service;
 using Nippers.Data.Programs;
+using Nippers.Views.Text;
 using Nippers.Web.Hosting;
-using Nippers.Web.Text;
 
 namespace Nippers.Web.Pages.Programs;
 

@@ -2,9 +2,9 @@ using Microsoft.AspNetCore.Mvc;
 using Nippers.App.Quick;
 using Nippers.Core.Defects;
 using Nippers.Core.Quick;
+using Nippers.Views.Text;
 using Nippers.Web.Hosting;
 using Nippers.Web.Pages.Machines;
-using Nippers.Web.Text;
 
 namespace Nippers.Web.Pages.Quick;
 

@@ -1,10 +1,10 @@
 using Microsoft.AspNetCore.Mvc;
 using Nippers.App.Oil;
 using Nippers.App.Visits;
+using Nippers.Views.Text;
 using Nippers.Web.Hosting;
 using Nippers.Web.Pages.Machines;
 using Nippers.Web.Pages.Visits;
-using Nippers.Web.Text;
 
 namespace Nippers.Web.Pages.Samples;
 

@@ -2,8 +2,8 @@ using System.Globalization;
 using Microsoft.AspNetCore.Mvc;
 using Nippers.App.Oil;
 using Nippers.Core.Oil;
+using Nippers.Views.Text;
 using Nippers.Web.Hosting;
-using Nippers.Web.Text;
 
 namespace Nippers.Web.Pages.Samples;
 

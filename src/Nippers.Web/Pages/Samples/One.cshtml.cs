@@ -5,9 +5,9 @@ using Nippers.Core.Defects;
 using Nippers.Core.Jobs;
 using Nippers.Core.Oil;
 using Nippers.Data.Oil;
+using Nippers.Views.Text;
 using Nippers.Web.Drawing;
 using Nippers.Web.Hosting;
-using Nippers.Web.Text;
 
 namespace Nippers.Web.Pages.Samples;
 

@@ -5,9 +5,9 @@ using Nippers.App;
 using Nippers.App.People;
 using Nippers.Data.Fleet;
 using Nippers.Data.People;
+using Nippers.Views.Text;
 using Nippers.Web.Hosting;
 using Nippers.Web.Pages.Account;
-using Nippers.Web.Text;
 
 namespace Nippers.Web.Pages.Settings;
 

@@ -3,8 +3,8 @@ using Microsoft.AspNetCore.Mvc;
 using Nippers.App.Units;
 using Nippers.App.Visits;
 using Nippers.Core.Numbers;
+using Nippers.Views.Text;
 using Nippers.Web.Hosting;
-using Nippers.Web.Text;
 
 namespace Nippers.Web.Pages.Settings;
 

@@ -3,8 +3,8 @@ using Microsoft.AspNetCore.Mvc;
 using Nippers.App.People;
 using Nippers.App.Units;
 using Nippers.Data.Fleet;
+using Nippers.Views.Text;
 using Nippers.Web.Hosting;
-using Nippers.Web.Text;
 
 namespace Nippers.Web.Pages.Settings;
 

@@ -8,9 +8,12 @@ using Nippers.Web.Hosting;
 namespace Nippers.Web.Pages.Today;
 
 /// <summary>Today: every machine with its hours, its tape and what presses.</summary>
-public sealed class IndexModel(TodayView view) : NippersPage
+public sealed class IndexModel(TodayView view, PersonView person) : NippersPage
 {
     public TodayPage Today { get; private set; } = null!;
+
+    /// <summary>What the person who looks is told.</summary>
+    public PersonNews News { get; private set; } = PersonNews.None;
 
     public async Task OnGet(
         [FromQuery] string? site,
@@ -19,7 +22,11 @@ public sealed class IndexModel(TodayView view) : NippersPage
         [FromQuery] string? look,
         [FromQuery(Name = "page-at")] int? at,
         CancellationToken ct
-    ) => Today = await view.Run(new(string.IsNullOrEmpty(site) ? null : site, kind, standing, look, at ?? 1), ct);
+    )
+    {
+        Today = await view.Run(new(string.IsNullOrEmpty(site) ? null : site, kind, standing, look, at ?? 1), ct, User.OwnSite());
+        News = await person.Run(Actor.Name, ct);
+    }
 
     /// <summary>This list with another standing.</summary>
     public string With(DueStatus? standing, string? look) => Address(standing, look, null);

@@ -1,14 +1,16 @@
 using Microsoft.AspNetCore.Mvc;
 using Nippers.App;
 using Nippers.App.Visits;
+using Nippers.App.Walks;
 using Nippers.Core.Jobs;
+using Nippers.Core.Walk;
+using Nippers.Views.Text;
 using Nippers.Web.Hosting;
-using Nippers.Web.Text;
 
 namespace Nippers.Web.Pages.Visits;
 
 /// <summary>One step of a job card: what to do, its caution, and what is entered.</summary>
-public sealed class StepModel(VisitViews views, SaveStep save, Words words) : NippersPage
+public sealed class StepModel(VisitViews views, WalkViews walks, SaveStep save, Words words) : NippersPage
 {
     public JobContext Job { get; private set; } = null!;
 
@@ -31,6 +33,9 @@ public sealed class StepModel(VisitViews views, SaveStep save, Words words) : Ni
 
     /// <summary>Code of a bottle that was prepared for it.</summary>
     public string? Prepared { get; private set; }
+
+    /// <summary>Fittings of its item that refused grease on the last walks.</summary>
+    public IReadOnlyList<GreaseMemory> Grease { get; private set; } = [];
 
     public async Task<IActionResult> OnGet(long id, string code, [FromQuery] string? mark, CancellationToken ct)
     {
@@ -99,6 +104,7 @@ public sealed class StepModel(VisitViews views, SaveStep save, Words words) : Ni
             return false;
         (Job, Step) = (job, step);
         Prepared = await views.Prepared(job, step, ct);
+        Grease = await walks.GreaseOf(job.Row.Machine, step.Item, ct);
         return true;
     }
 }

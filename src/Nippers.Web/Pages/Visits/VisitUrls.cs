@@ -3,8 +3,8 @@ using Nippers.App;
 using Nippers.App.Visits;
 using Nippers.Core.Jobs;
 using Nippers.Core.Numbers;
+using Nippers.Views.Text;
 using Nippers.Web.Pages.Machines;
-using Nippers.Web.Text;
 
 namespace Nippers.Web.Pages.Visits;
 

@@ -2,7 +2,7 @@ using System.Collections.Immutable;
 using Microsoft.AspNetCore.Mvc;
 using Nippers.App.Walks;
 using Nippers.Core.Walk;
-using Nippers.Web.Drawing;
+using Nippers.Views.Walks;
 using Nippers.Web.Hosting;
 
 namespace Nippers.Web.Pages.WalkLists;

@@ -1,8 +1,9 @@
 using Microsoft.AspNetCore.Mvc;
 using Nippers.App.Walks;
 using Nippers.Data.Walks;
+using Nippers.Views.Text;
+using Nippers.Views.Walks;
 using Nippers.Web.Hosting;
-using Nippers.Web.Text;
 
 namespace Nippers.Web.Pages.Walks;
 
@@ -22,7 +23,7 @@ public sealed class EndModel(WalkViews views, FinishWalk finish, Words words) : 
         Walk = walk;
         if (walk.Row.State != WalkState.Open)
             return LocalRedirect(WalkUrls.One(id));
-        return IsHtmx ? Part("_SignOff", this) : Page();
+        return IsHtmx ? await Shown<SignOffPart, SignOff>(new(walk)) : Page();
     }
 
     public async Task<IActionResult> OnPost(long id, string? leftOut, string? note, CancellationToken ct)

@@ -1,7 +1,9 @@
 using Microsoft.AspNetCore.Mvc;
 using Nippers.App.Walks;
+using Nippers.Data.Walks;
+using Nippers.Views.Text;
+using Nippers.Views.Walks;
 using Nippers.Web.Hosting;
-using Nippers.Web.Text;
 
 namespace Nippers.Web.Pages.Walks;
 
@@ -15,7 +17,20 @@ public sealed class OneModel(WalkViews views, VouchCheck vouch, Words words) : N
         if (await views.Walk(id, ct) is not { } walk)
             return NotFound();
         Walk = walk;
+        if (walk.Row.State != WalkState.Open)
+            Photos = await views.PhotosOf(id, ct);
         return Page();
+    }
+
+    /// <summary>Photos that the walk asked for by chance.</summary>
+    public IReadOnlyList<long> Photos { get; private set; } = [];
+
+    public async Task<IActionResult> OnGetPhoto(long id, long photo, bool small, CancellationToken ct)
+    {
+        if (await views.Photo(id, photo, ct) is not { } found)
+            return NotFound();
+        Response.Headers.CacheControl = "private,max-age=31536000,immutable";
+        return File(small ? found.Small : found.Whole, "image/jpeg");
     }
 
     public async Task<IActionResult> OnPostVouch(long id, [FromForm] string? check, [FromForm] string? said, CancellationToken ct)

@@ -2,10 +2,9 @@ using System.Collections.Immutable;
 using Microsoft.AspNetCore.Mvc;
 using Nippers.App.Walks;
 using Nippers.Core.Hours;
-using Nippers.Core.Walk;
-using Nippers.Data.Walks;
+using Nippers.Views.Text;
+using Nippers.Views.Walks;
 using Nippers.Web.Hosting;
-using Nippers.Web.Text;
 
 namespace Nippers.Web.Pages.Walks;
 
@@ -24,29 +23,9 @@ public sealed class StartModel(WalkViews views, StartWalk start, Words words) : 
         return await Load(unit, ct) ? Page() : NotFound();
     }
 
-    public async Task<IActionResult> OnPost(
-        string unit,
-        string? hours,
-        Weather weather,
-        Ground ground,
-        List<WalkPart>? parts,
-        string? lateOn,
-        bool knowsStopped,
-        List<string>? onSign,
-        CancellationToken ct
-    )
+    public async Task<IActionResult> OnPost(string unit, CancellationToken ct)
     {
-        Input = new()
-        {
-            Unit = unit,
-            Hours = hours,
-            Weather = weather,
-            Ground = ground,
-            Parts = parts ?? [],
-            LateOn = lateOn,
-            KnowsStopped = knowsStopped,
-            OnSign = onSign ?? [],
-        };
+        Input = StartWalkInput.Of(unit, Request.TypedFields()) with { AtForm = true };
         var outcome = await start.Run(Input, Actor, ct);
         if (outcome.Done)
         {

@@ -4,8 +4,9 @@ using Nippers.App.Walks;
 using Nippers.Core.Defects;
 using Nippers.Core.Walk;
 using Nippers.Data.Walks;
+using Nippers.Views.Text;
+using Nippers.Views.Walks;
 using Nippers.Web.Hosting;
-using Nippers.Web.Text;
 
 namespace Nippers.Web.Pages.Walks;
 
@@ -41,7 +42,7 @@ public sealed class StepModel(WalkViews views, SaveAnswer save, ReportDefect rep
         {
             Card = new(Walk, step, check, Editing: true, OnePage: view == StationCard.One);
             if (IsHtmx)
-                return Part("_Check", Card);
+                return await Shown<CheckPart, CheckCard>(Card);
         }
 
         return Page();
@@ -57,15 +58,15 @@ public sealed class StepModel(WalkViews views, SaveAnswer save, ReportDefect rep
     {
         var typed = Request.TypedFields();
         var outcome = await save.Run(id, new(check ?? "", typed, revision), Actor, ct);
-        if (!await Load(id, step, ct))
+        if (!(outcome.Value?.Walk is { } after && outcome.Done ? Take(after, step) : await Load(id, step, ct)))
             return NotFound();
         if (Step.Checks.FirstOrDefault(x => x.Code == check) is not { } asked)
             return NotFound();
         if (outcome.Done)
-            return Saved(asked);
+            return await Saved(asked);
         Refuse(outcome.Refusals);
         Card = new(Walk, step, asked, typed, OnePage: OnePage);
-        return IsHtmx ? Part("_Check", Card) : Page();
+        return IsHtmx ? await Shown<CheckPart, CheckCard>(Card) : Page();
     }
 
     public async Task<IActionResult> OnPostTick(long id, string step, bool done, CancellationToken ct)
@@ -74,7 +75,7 @@ public sealed class StepModel(WalkViews views, SaveAnswer save, ReportDefect rep
         if (!await Load(id, step, ct))
             return NotFound();
         if (outcome.Done && IsHtmx && OnePage)
-            return SavedStation();
+            return await SavedStation();
         if (outcome.Done)
             return LocalRedirect(
                 done && After is not null ? WalkUrls.Step(id, After.Code)
@@ -117,7 +118,6 @@ public sealed class StepModel(WalkViews views, SaveAnswer save, ReportDefect rep
             LimitDays = limitDays,
             WalkId = id,
             Check = check,
-            Code = Walk.Answers.GetValueOrDefault(check) is CodesAnswer { Codes: [var code, ..] } ? code.ToString() : null,
             Fixed = fixedWords,
             Minutes = minutes,
             Parts = parts,
@@ -129,12 +129,12 @@ public sealed class StepModel(WalkViews views, SaveAnswer save, ReportDefect rep
         await Load(id, step, ct);
         var card = new CheckCard(Walk, step, found, OnePage: OnePage);
         if (outcome.Done)
-            return Saved(found);
+            return await Saved(found);
         Refuse(outcome.Refusals);
         Card = card;
         Fault = new(card, input);
-        ViewData["Fault"] = Fault;
-        return IsHtmx ? Part("_Check", card) : Page();
+        ViewData[nameof(FaultForm)] = Fault;
+        return IsHtmx ? await Shown<CheckPart, CheckCard>(card) : Page();
     }
 
     public async Task<IActionResult> OnPostAgain(
@@ -152,10 +152,10 @@ public sealed class StepModel(WalkViews views, SaveAnswer save, ReportDefect rep
             return NotFound();
         var asked = Step.Checks.FirstOrDefault(x => x.Code == check);
         if (outcome.Done && IsHtmx && OnePage && asked is null)
-            return SavedStation();
+            return await SavedStation();
         if (outcome.Done)
             return IsHtmx && asked is not null
-                ? Saved(asked)
+                ? await Saved(asked)
                 : Done($"{WalkUrls.Step(id, step)}{(asked is null ? "" : "#check-" + asked.Code)}", words["Again.Did." + again]);
         Refuse(outcome.Refusals);
         return Page();
@@ -167,35 +167,54 @@ public sealed class StepModel(WalkViews views, SaveAnswer save, ReportDefect rep
         if (!await Load(id, step, ct))
             return NotFound();
         if (outcome.Done)
-            return IsHtmx && OnePage ? SavedStation() : LocalRedirect(WalkUrls.Step(id, step));
+            return IsHtmx && OnePage ? await SavedStation() : LocalRedirect(WalkUrls.Step(id, step));
         Refuse(outcome.Refusals);
         return Page();
     }
 
+    public async Task<IActionResult> OnPostPhoto(long id, string step, string? check, List<IFormFile>? photo, CancellationToken ct)
+    {
+        var photos = await PhotoUploads.Read(photo, ct);
+        var outcome = await save.Photo(id, check ?? "", photos.Count > 0 ? photos[0] : null, Actor, ct);
+        if (!await Load(id, step, ct))
+            return NotFound();
+        if (Step.Checks.FirstOrDefault(x => x.Code == check) is not { } asked)
+            return NotFound();
+        if (outcome.Done)
+            return await Saved(asked);
+        Refuse(outcome.Refusals);
+        Card = new(Walk, step, asked, OnePage: OnePage);
+        return IsHtmx ? await Shown<CheckPart, CheckCard>(Card) : Page();
+    }
+
     /// <summary>Answers with the check as it now stands; on one page with all of it, when that has just found a stop.</summary>
-    private IActionResult Saved(WalkCheck check)
+    private async Task<IActionResult> Saved(WalkCheck check)
     {
         if (!IsHtmx)
             return LocalRedirect($"{WalkUrls.Step(Walk.Row.Id, Step.Code)}#check-{check.Code}");
-        return OnePage && JustStopped ? AllSteps() : Part("_CheckSaved", new CheckCard(Walk, Step.Code, check, OnePage: OnePage));
+        return OnePage && JustStopped
+            ? await AllSteps()
+            : await Shown<CheckSavedPart, CheckCard>(new(Walk, Step.Code, check, OnePage: OnePage));
     }
 
-    private PartialViewResult SavedStation() =>
-        JustStopped ? AllSteps() : Part("_StationSaved", new StationCard(Walk, Step, OnePage: true));
+    private async Task<IActionResult> SavedStation() =>
+        JustStopped ? await AllSteps() : await Shown<StationSavedPart, StationCard>(new(Walk, Step, OnePage: true));
 
     // The page that was tapped still asks for keys and starts.
     private bool JustStopped => Walk.StopFound && Request.Form["stopped"] != "true";
 
-    private PartialViewResult AllSteps()
+    private async Task<IActionResult> AllSteps()
     {
         Response.Headers["HX-Retarget"] = "#walk-steps";
         Response.Headers["HX-Reswap"] = "outerHTML";
-        return Part("_StepsSaved", new StepsCard(Walk, Step.Code));
+        return await Shown<StepsSavedPart, StepsCard>(new(Walk, Step.Code));
     }
 
-    private async Task<bool> Load(long id, string step, CancellationToken ct)
+    private async Task<bool> Load(long id, string step, CancellationToken ct) => await views.Walk(id, ct) is { } walk && Take(walk, step);
+
+    private bool Take(WalkContext walk, string step)
     {
-        if (await views.Walk(id, ct) is not { } walk || walk.Steps.FirstOrDefault(x => x.Code == step) is not { } found)
+        if (walk.Steps.FirstOrDefault(x => x.Code == step) is not { } found)
             return false;
         (Walk, Step) = (walk, found);
         return true;

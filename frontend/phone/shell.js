@@ -1,0 +1,79 @@
+// The page that opens where there is no network: filled from what the phone holds.
+import * as store from "./store.js";
+import { ask } from "./rules.js";
+import { sendAll, show } from "./outbox.js";
+
+const root = () => document.getElementById("phone-root");
+
+function fill(html) {
+  root().innerHTML = html;
+  htmx.process(root());
+}
+
+/** What a list of machines needs of one. */
+const brief = ({ readings, firstReading, own, lately, done, last, ...rest }) => rest;
+
+async function outboxPage(request) {
+  const rows = (await store.outbox()).filter((x) => !x.sent);
+  const reply = await ask(
+    await request("outbox", {
+      entries: rows.map((x) => x.entry),
+      reasons: rows.map((x) => (x.refused ?? []).join(" ")),
+    }),
+  );
+  fill(reply.html);
+  root().addEventListener("click", async (event) => {
+    const button = event.target instanceof Element && event.target.closest("[data-again], [data-throw]");
+    if (!button) return;
+    const seq = Number(button.dataset.again ?? button.dataset.throw);
+    const row = rows.find((x) => x.seq === seq);
+    if (button.dataset.throw !== undefined) {
+      if (!confirm(button.dataset.sure)) return;
+      await store.dropEntry(seq);
+    } else {
+      await store.putEntry({ ...row, refused: null });
+      await sendAll();
+    }
+    await show();
+    await outboxPage(request);
+  }, { once: true });
+}
+
+/** Opens what the address asks for. Gives the walk that stands on the page; null for none. */
+export async function openShell(request) {
+  const path = location.pathname;
+  if (location.hash === "#outbox") {
+    await outboxPage(request);
+    return null;
+  }
+  const unit = decodeURIComponent(path.match(/^\/(?:walk|machines)\/([^/]+)/)?.[1] ?? "");
+  const machine = unit ? await store.machine(unit) : null;
+  if (machine && path.startsWith("/walk/")) {
+    fill((await ask(await request("start", { machine, list: await store.list(machine.list) }))).html);
+    return null;
+  }
+  if (machine) {
+    fill((await ask(await request("machine", { machine, list: await store.list(machine.list) }))).html);
+    return null;
+  }
+  const id = Number(path.match(/^\/walks\/(-?\d+)/)?.[1]);
+  const walk = id ? await store.walkById(id) : null;
+  if (walk) {
+    const rows = (await store.entriesOf(walk.batch)).filter((x) => !x.refused).sort((a, b) => a.seq - b.seq);
+    fill(
+      (
+        await ask(
+          await request("page", {
+            walk,
+            list: await store.list(walk.version),
+            lastList: await store.list(walk.machine.last?.version),
+            entries: rows.map((x) => x.entry),
+          }),
+        )
+      ).html,
+    );
+    return walk.batch;
+  }
+  fill((await ask(await request("home", { machines: (await store.machines()).map(brief) }))).html);
+  return null;
+}

@@ -1,0 +1,132 @@
+using System.Collections;
+using System.Collections.Concurrent;
+using System.Globalization;
+using System.Resources;
+using Nippers.App;
+using Nippers.App.Units;
+using Nippers.Core.Hours;
+using Nippers.Core.Numbers;
+
+namespace Nippers.Views.Text;
+
+/// <summary>The words on screens, from Words.resx: never glued, always whole sentences with places to fill.</summary>
+public sealed class Words
+{
+    private static readonly ResourceManager Texts = new(typeof(Words));
+
+    // Resource look-ups take a lock each, and a page asks hundreds of times.
+    private static readonly ConcurrentDictionary<(string Culture, string Key), string> Found = new();
+
+    /// <summary>The words of a key, its places filled. A key without words is a defect that a test finds.</summary>
+    public string this[string key, params object?[] args] => Fill(key, null, args);
+
+    /// <summary>The words for a count: <c>key.one</c> or <c>key.other</c>; place 0 is the count.</summary>
+    public string Plural(string key, int count, params object?[] args) =>
+        this[count == 1 ? key + ".one" : key + ".other", [count, .. args]];
+
+    /// <summary>The words of a refusal, its times as they are at the site.</summary>
+    public string Refused(Refusal refusal, TimeZoneInfo? zone = null) => Fill("Refused." + refusal.Code, zone, [.. refusal.Args]);
+
+    /// <summary>Life or meter hours with one decimal: <c>5,412.6</c>.</summary>
+    public static string Hours(double hours) =>
+        (Math.Round(hours * 10, MidpointRounding.AwayFromZero) / 10).ToString("N1", CultureInfo.CurrentCulture);
+
+    /// <summary>Life or meter hours with one decimal: <c>5,412.6</c>.</summary>
+    public static string Hours(MeterHours hours) => Hours(hours.Value);
+
+    /// <summary>Hours without decimals where they are whole: tiers, intervals, distances.</summary>
+    public static string Whole(double hours) => hours.ToString("#,0.##", CultureInfo.CurrentCulture);
+
+    /// <summary>Hours without decimals where they are whole.</summary>
+    public static string Whole(MeterHours hours) => Whole(hours.Value);
+
+    /// <summary>A distance in hours for reading at a glance: tenths below ten, whole hours above.</summary>
+    public static string Distance(double hours) =>
+        Math.Abs(hours) < 9.95
+            ? Math.Abs(hours).ToString("0.0", CultureInfo.CurrentCulture)
+            : Math.Abs(hours).ToString("#,0", CultureInfo.CurrentCulture);
+
+    /// <summary>A volume with its unit, as the person reads it: <c>12.5 L</c>.</summary>
+    public string Volume(Litres litres) => this["Unit." + PersonUnits.Current.Volume, Figure(litres)];
+
+    /// <summary>A volume with its unit.</summary>
+    /// <param name="litres">Litres.</param>
+    public string Volume(double litres) => Volume(new Litres(litres));
+
+    /// <summary>A volume to be added, always with one decimal, so that a row of them reads evenly: <c>2.0 L</c>.</summary>
+    /// <param name="litres">Litres.</param>
+    public string ToAdd(double litres) =>
+        this["Unit." + PersonUnits.Current.Volume, Quantities.Shown(new Litres(litres)).ToString("0.0", CultureInfo.CurrentCulture)];
+
+    /// <summary>A volume in the person's unit, its unit standing elsewhere.</summary>
+    public static string Figure(Litres litres) => Whole(Math.Round(Quantities.Shown(litres), Quantities.VolumeDecimals));
+
+    /// <summary>The sign of the unit in which the person reads volumes: <c>L</c>.</summary>
+    public string VolumeUnit => this["UnitSign." + PersonUnits.Current.Volume];
+
+    /// <summary>A temperature with its unit, as the person reads it: <c>-12 °C</c>.</summary>
+    /// <param name="celsius">Degrees Celsius.</param>
+    public string Temperature(double celsius) =>
+        this[
+            "Unit." + PersonUnits.Current.Temperature,
+            Whole(Math.Round(Quantities.ShownTemperature(celsius), Quantities.TemperatureDecimals))
+        ];
+
+    /// <summary>The sign of the unit in which the person reads temperatures.</summary>
+    public string TemperatureUnit => this["UnitSign." + PersonUnits.Current.Temperature];
+
+    /// <summary>A length in the person's unit, its unit standing elsewhere.</summary>
+    /// <param name="millimetres">Millimetres.</param>
+    public static string LengthFigure(double millimetres) =>
+        Whole(Math.Round(Quantities.ShownLength(millimetres), Quantities.LengthDecimals));
+
+    /// <summary>The sign of the unit in which the person reads lengths.</summary>
+    public string LengthUnit => this["UnitSign." + PersonUnits.Current.Length];
+
+    /// <summary>Day and month; the year where it is not this one.</summary>
+    public string Date(DateOnly date, DateOnly? today = null) =>
+        date.ToString(this[today?.Year == date.Year ? "Format.Day" : "Format.DayYear"], CultureInfo.CurrentCulture);
+
+    /// <summary>Date and time at a site.</summary>
+    public string Time(DateTimeOffset at, TimeZoneInfo? zone = null) =>
+        TimeZoneInfo.ConvertTime(at, zone ?? TimeZoneInfo.Utc).ToString(this["Format.Time"], CultureInfo.CurrentCulture);
+
+    /// <summary>The words of an enum's value: <c>Kind.WheelLoader</c>.</summary>
+    public string Of<T>(T value)
+        where T : struct, Enum => this[$"{typeof(T).Name}.{value}"];
+
+    /// <summary>What kind a machine is: an own one has the name of its walk list, or of its code.</summary>
+    public string Kind(Nippers.Data.Fleet.MachineKind kind, string? listName = null)
+    {
+        if (App.Kinds.KindFolders.Find(kind) is { } folder)
+            return folder.Name;
+        if (listName is { Length: > 0 } || kind == Nippers.Data.Fleet.MachineKind.Other)
+            return listName is { Length: > 0 } ? listName : this["Kind.Other"];
+        var name = kind.Code.Replace('-', ' ');
+        return char.ToUpper(name[0], CultureInfo.CurrentCulture) + name[1..];
+    }
+
+    private string Fill(string key, TimeZoneInfo? zone, object?[] args)
+    {
+        // A key without words is itself; names in the data (an unknown option, say) reach this, so those are not kept.
+        if (!Found.TryGetValue((CultureInfo.CurrentUICulture.Name, key), out var text))
+        {
+            if (Texts.GetString(key, CultureInfo.CurrentUICulture) is not { } found)
+                return key;
+            text = Found.GetOrAdd((CultureInfo.CurrentUICulture.Name, key), found);
+        }
+
+        return args.Length == 0 ? text : string.Format(CultureInfo.CurrentCulture, text, [.. args.Select(arg => Show(arg, zone))]);
+    }
+
+    private object? Show(object? arg, TimeZoneInfo? zone) =>
+        arg switch
+        {
+            MeterHours hours => Hours(hours.Value),
+            DateOnly date => Date(date),
+            DateTimeOffset at => Time(at, zone),
+            string text => text,
+            IEnumerable many => string.Join(this["Format.Comma"], many.Cast<object?>()),
+            _ => arg,
+        };
+}
