@@ -130,6 +130,11 @@
     row.scrollLeft += tab.getBoundingClientRect().left - row.getBoundingClientRect().left - (row.clientWidth - tab.offsetWidth) / 2;
   }
 
+  // Of a job card that is wider than the screen, now has to be seen.
+  const lanes = document.querySelector("[data-lanes]");
+  const jaws = lanes?.querySelector(".lane-jaws");
+  if (jaws) lanes.scrollLeft += jaws.getBoundingClientRect().left - lanes.getBoundingClientRect().left - lanes.clientWidth / 2;
+
   // A refused form answers with the words beside the field: htmx must show them, whatever the status.
   document.addEventListener("htmx:beforeSwap", (event) => {
     if (event.detail.xhr.status === 422 || event.detail.xhr.status === 409) {

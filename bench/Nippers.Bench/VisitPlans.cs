@@ -30,20 +30,6 @@ internal static class VisitPlans
             );
         }
 
-        double? small = null;
-        foreach (var steps in new[] { 60, 120, 240 })
-        {
-            var card = Card(steps);
-            var best = Best(20, () => JobOrder.Of(card, oneAtATime: false));
-            small ??= best;
-            Console.WriteLine(
-                string.Create(
-                    CultureInfo.InvariantCulture,
-                    $"job card: {steps} steps: {best:0.00} ms, {best / small:0.00} times 60 steps"
-                )
-            );
-        }
-
         Sequences();
     }
 
@@ -183,21 +169,4 @@ internal static class VisitPlans
             ),
         ];
     }
-
-    private static List<OrderStep> Card(int steps) =>
-        [
-            .. Enumerable
-                .Range(0, steps)
-                .Select(i => new OrderStep(
-                    $"s{i}",
-                    (JobPhase)(1 + i * 12 / steps),
-                    2 + i % 7,
-                    i % 6 == 0 ? 10 + i % 30 : 0,
-                    i > 12 && i % 5 == 0 ? [$"s{i - 12}"] : [],
-                    i % 3 == 0 ? "belly-pan" : "",
-                    "",
-                    i % 6 == 0 ? 60 : null,
-                    i % 6 == 0 ? 20 : 0
-                )),
-        ];
 }

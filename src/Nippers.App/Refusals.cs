@@ -68,6 +68,15 @@ public static class Refusals
     /// <summary>It has not settled yet: <paramref name="minutes"/> minutes are left. Wait, or say why it is read now.</summary>
     public static Refusal LevelEarly(string field, int minutes) => new(field, "levelEarly", minutes);
 
+    /// <summary>The engine ran not long ago: <paramref name="minutes"/> minutes are left before the coolant may be opened.</summary>
+    public static Refusal CoolantHot(int minutes) => new("", "coolantHot", minutes);
+
+    /// <summary>Two people: <paramref name="who"/> wrote the first of the two.</summary>
+    public static Refusal SecondPerson(string who) => new("", "secondPerson", who);
+
+    /// <summary>No order of its steps is safe; <paramref name="why"/> says what stands in the way.</summary>
+    public static Refusal CardImpossible(string why) => new("", "cardImpossible", why);
+
     /// <summary>This job card is not open.</summary>
     public static Refusal CardNotOpen() => new("", "cardNotOpen");
 
@@ -250,9 +259,6 @@ public static class Refusals
 
     /// <summary><paramref name="item"/> is on the job card already.</summary>
     public static Refusal ItemOnCard(string item) => new("item", "itemOnCard", item);
-
-    /// <summary><paramref name="item"/> is still open: plug and fill it first.</summary>
-    public static Refusal ItemStandsOpen(string item) => new("", "itemStandsOpen", item);
 
     /// <summary>The name has to begin with a letter.</summary>
     public static Refusal KindNeedsLetters() => new("name", "kindNeedsLetters");

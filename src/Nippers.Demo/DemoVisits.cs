@@ -171,7 +171,7 @@ internal sealed class DemoVisits(DateOnly today)
         var (card, kept) = CardOf(cast, sheet, codes);
         var start = row.EnteredAt.AddHours(-6);
         var answers = Answers(cast, card, codes, start, row.By, card.Steps.Length);
-        var real = (int)(card.Order.ElapsedMinutes * Chance.Between(0.9, 1.35, "pace", cast.Unit, row.DoneOn.DayNumber));
+        var real = (int)(card.Elapsed * Chance.Between(0.9, 1.35, "pace", cast.Unit, row.DoneOn.DayNumber));
         var costs = codes.Select(sheet.CostOf).ToList();
         double Money(double money) => Math.Round(money, 2);
         var (parts, fluids) = (Money(costs.Sum(x => x.Parts)), Money(costs.Sum(x => x.Fluids)));
@@ -198,12 +198,12 @@ internal sealed class DemoVisits(DateOnly today)
             At(row.EnteredAt.AddDays(-4)),
             [.. items.OrderBy(x => x.Item, StringComparer.Ordinal)],
             [],
-            (int)Math.Ceiling(card.Order.HandsOnMinutes),
-            (int)Math.Ceiling(card.Order.ElapsedMinutes),
-            (int)Math.Floor(card.Order.SerialMinutes - card.Order.ElapsedMinutes),
+            card.Hands,
+            card.Elapsed,
+            card.OneAfterAnother - card.Elapsed,
             parts,
             fluids,
-            Money(card.Order.HandsOnMinutes / 60 * 58),
+            Money(card.Hands / 60.0 * 58),
             DemoParts.Settings.CallOutCost.Value,
             0,
             null,
@@ -262,12 +262,12 @@ internal sealed class DemoVisits(DateOnly today)
                 At(today.AddDays(-1), 15),
                 [.. codes.Order(StringComparer.Ordinal).Select(x => new FleetVisitItem(x, "planned"))],
                 [],
-                (int)Math.Ceiling(card.Order.HandsOnMinutes),
-                (int)Math.Ceiling(card.Order.ElapsedMinutes),
-                (int)Math.Floor(card.Order.SerialMinutes - card.Order.ElapsedMinutes),
+                card.Hands,
+                card.Elapsed,
+                card.OneAfterAnother - card.Elapsed,
                 Math.Round(costs.Sum(x => x.Parts), 2),
                 Math.Round(costs.Sum(x => x.Fluids), 2),
-                Math.Round(card.Order.HandsOnMinutes / 60 * 58, 2),
+                Math.Round(card.Hands / 60.0 * 58, 2),
                 DemoParts.Settings.CallOutCost.Value,
                 0,
                 "Between two tides: on the hard by noon."
@@ -324,12 +324,12 @@ internal sealed class DemoVisits(DateOnly today)
                 At(today.AddDays(-2), 15),
                 [.. codes.Order(StringComparer.Ordinal).Select(x => new FleetVisitItem(x, "planned"))],
                 [],
-                (int)Math.Ceiling(card.Order.HandsOnMinutes),
-                (int)Math.Ceiling(card.Order.ElapsedMinutes),
-                (int)Math.Floor(card.Order.SerialMinutes - card.Order.ElapsedMinutes),
+                card.Hands,
+                card.Elapsed,
+                card.OneAfterAnother - card.Elapsed,
                 Math.Round(codes.Sum(x => sheet.CostOf(x).Parts), 2),
                 Math.Round(codes.Sum(x => sheet.CostOf(x).Fluids), 2),
-                Math.Round(card.Order.HandsOnMinutes / 60 * 58, 2),
+                Math.Round(card.Hands / 60.0 * 58, 2),
                 DemoParts.Settings.CallOutCost.Value,
                 0,
                 null,
@@ -386,13 +386,13 @@ internal sealed class DemoVisits(DateOnly today)
 
     private List<FleetStep> Answers(DemoMachine cast, JobCard card, List<string> codes, DateTimeOffset start, string by, int count)
     {
-        var times = card.Order.Order.ToDictionary(x => x.Code, x => x.Start);
+        var times = card.Order.ToDictionary(x => x.Code, x => x.Start);
         var answers = new Dictionary<string, StepAnswer>(StringComparer.Ordinal);
         foreach (var step in card.Steps.Take(count))
             answers[step.Code] = Answer(cast, step, codes.Count);
         var state = new JobState(card.Steps, answers, new Dictionary<string, DateTimeOffset>(), ImmutableHashSet<string>.Empty);
         foreach (var step in card.Steps.Take(count).Where(x => x.Input == InputKind.Touched))
-            answers[step.Code] = new TouchedAnswer(state.TouchedBefore(step));
+            answers[step.Code] = new TouchedAnswer(state.TouchedBefore(step)) { Ticked = step.Parts };
         return
         [
             .. answers.Select(x => new FleetStep(x.Key, by, At(start.AddMinutes(times[x.Key])), Json(JobContext.WriteAnswer(x.Value)))),
@@ -401,6 +401,7 @@ internal sealed class DemoVisits(DateOnly today)
 
     // Where a level stands when it is found, as a share of its marks.
     private const double FoundAt = 0.75;
+    private const double BeforeRun = 0.95;
 
     private StepAnswer Answer(DemoMachine cast, JobStep step, int salt)
     {
@@ -410,7 +411,9 @@ internal sealed class DemoVisits(DateOnly today)
             InputKind.Tick => new TickAnswer(true),
             InputKind.Look => new LookAnswer(true),
             InputKind.Level => new LevelStepAnswer(
-                step.Litres is null ? FoundAt : 1,
+                step.BeforeRun ? BeforeRun
+                    : step.Litres is null ? FoundAt
+                    : 1,
                 FluidLook.Dark,
                 step.Litres is > 0 ? Math.Round(step.Litres.Value, 1) : null
             ),
@@ -443,7 +446,7 @@ internal sealed class DemoVisits(DateOnly today)
             InputKind.Touched => new TouchedAnswer([]),
             InputKind.Waste => new WasteAnswer(WastePlace),
         };
-        return answer with { Name = step.Qualified ? "Gil Rennard" : null };
+        return answer with { Name = step.Qualified ? "Gil Rennard" : null, Ticked = step.Parts.IsEmpty ? null : step.Parts };
     }
 
     /// <summary>What closing writes: waste, fluids on board, samples.</summary>

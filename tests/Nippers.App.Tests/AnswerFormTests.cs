@@ -114,7 +114,6 @@ public sealed class AnswerFormTests
         {
             Code = "s",
             Words = "The step",
-            Phase = JobPhase.Meanwhile,
             Input = input,
             Points = 3,
         };

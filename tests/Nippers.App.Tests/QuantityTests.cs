@@ -55,7 +55,6 @@ public sealed class QuantityTests
             var step = new JobStep
             {
                 Code = "engine-oil.fill",
-                Phase = JobPhase.Meanwhile,
                 Input = InputKind.Fill,
                 Words = "Fill",
             };
@@ -85,7 +84,6 @@ public sealed class QuantityTests
             var step = new JobStep
             {
                 Code = "engine-oil.filter",
-                Phase = JobPhase.Meanwhile,
                 Input = InputKind.Filter,
                 Words = "Filter",
             };

@@ -120,7 +120,11 @@ public sealed class VisitTests
     /// <summary>What a calm day answers.</summary>
     private static TypedFields Calm(JobContext job, JobStep step)
     {
-        var form = TypedFields.None.With("done", true).With("name", step.Qualified ? "Gil Rennard" : null);
+        var form = TypedFields
+            .None.With("done", true)
+            .With("name", step.Qualified ? "Gil Rennard" : null)
+            .With("note", step.NeedsWords ? "looked at, paste of the first hours" : null)
+            .WithAll("ticked", step.Parts);
         return step.Input switch
         {
             InputKind.Tick or InputKind.Look => form,
@@ -159,7 +163,8 @@ public sealed class VisitTests
                 return;
             if (job.State.TrueFrom(next) is { } settled && settled > fleet.Clock.GetUtcNow())
                 fleet.Clock.Advance(settled - fleet.Clock.GetUtcNow());
-            Assert.True((await Keep(fleet, id, new(next.Code, Calm(job, next)))).Result.Accepted, next.Code);
+            var by = next.Besides.Length > 0 ? Fleet.Bea : null;
+            Assert.True((await Keep(fleet, id, new(next.Code, Calm(job, next)), by)).Result.Accepted, next.Code);
         }
     }
 
@@ -310,7 +315,7 @@ public sealed class VisitTests
         Assert.Equal(1, (await fleet.Do<PartViews, PartPage?>(x => x.Part("UM7-110", Ct)))!.Line.OnHand);
         Assert.Equal(new Litres(24.5), (await fleet.Ask(db => db.OnBoard.SingleAsync(Ct))).Litres);
         Assert.Equal(
-            [("filters", 2d), ("oil", 23.1)],
+            [("filters", 2d), ("fuel", 23.1), ("oil", 23.1)],
             (await fleet.Ask(db => db.Waste.OrderBy(x => x.Stream).ToListAsync(Ct))).Select(x => (x.Stream, Math.Round(x.Amount, 6)))
         );
         var sample = await fleet.Ask(db => db.Samples.SingleAsync(Ct));
@@ -396,12 +401,73 @@ public sealed class VisitTests
         );
 
         Assert.Equal("closeOpenDrain", outcome.Refusals[0].Code);
-        Assert.Equal("itemStandsOpen", await Refused<LeaveItem, Nothing>(fleet, x => x.Run(id, Oil, "noTime", null, Fleet.Tam, Ct)));
         Assert.Equal(
             "stepBlocked",
             await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, Stepped("engine-oil.fill", ("litres", "23.1")), Fleet.Tam, Ct))
         );
         Assert.Equal(before, await fleet.Fingerprint());
+    }
+
+    [Fact]
+    public async Task What_was_drained_is_plugged_and_filled_though_its_item_is_left()
+    {
+        await using var fleet = await Ready();
+        var id = await Opened(fleet, Oil);
+        await Work(fleet, id, "engine-oil.drained");
+        await Ok<LeaveItem, Nothing>(fleet, x => x.Run(id, Oil, "noTime", null, Fleet.Tam, Ct));
+
+        var job = await Job(fleet, id);
+        var release = job.Card.Steps.First(x => x.Between == CardBetween.Release && job.State.IsOpen(x));
+        Assert.Equal(
+            ["engine-oil.plug", "engine-oil.fill"],
+            job.State.BlockedBy(release).Where(x => x.Item == Oil && job.State.IsOpen(x)).Select(x => x.Code).Order().Reverse()
+        );
+        Assert.True(job.State.IsLeft(job.Card.Steps.Single(x => x.Input == InputKind.Filter && x.Item == Oil)));
+        await Work(fleet, id);
+        await Close(fleet, id);
+        Assert.False(await fleet.Ask(db => db.Completions.AnyAsync(x => x.ItemCode == Oil && x.Batch.StartsWith("visit"), Ct)));
+    }
+
+    [Fact]
+    public async Task Flakes_stop_the_card_until_two_people_have_written_why_it_goes_on()
+    {
+        await using var fleet = await Ready();
+        var id = await Opened(fleet, Oil);
+        await Work(fleet, id, "engine-oil.magnet");
+        await Keep(fleet, id, Stepped("engine-oil.magnet", ("metal", MetalFinding.Flakes)));
+
+        var job = await Job(fleet, id);
+        var (why, released) = ("engine-oil.magnet.why", "engine-oil.magnet.released");
+        var release = job.Card.Steps.First(x => x.Between == CardBetween.Release && job.State.IsOpen(x));
+        Assert.Contains(why, job.State.BlockedBy(release).Select(x => x.Code));
+        Assert.False((await Keep(fleet, id, Stepped(why, ("done", true)))).Result.Accepted);
+        await Keep(fleet, id, Stepped(why, ("done", true), ("note", "flakes of paint from the new strainer")) with { Revision = 1 });
+        StepInput second = Stepped(released, ("done", true), ("note", "seen, and no metal in the filter"));
+        Assert.Equal("secondPerson", await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, second, Fleet.Tam, Ct)));
+        Assert.True((await Keep(fleet, id, second, Fleet.Bea)).Result.Accepted);
+
+        // Answered again as it is, it stops no second time; and the defect stays open.
+        await Keep(fleet, id, Stepped("engine-oil.magnet", ("metal", MetalFinding.Flakes)) with { Revision = 1 });
+        Assert.Single((await Job(fleet, id)).Card.Steps, x => x.Code.EndsWith(".why", StringComparison.Ordinal));
+        Assert.Equal(DefectState.Open, (await fleet.Ask(db => db.Defects.SingleAsync(Ct))).State);
+        await Work(fleet, id);
+        Assert.Null((await Job(fleet, id)).State.Next);
+    }
+
+    [Fact]
+    public async Task Coolant_is_not_opened_soon_after_a_stop()
+    {
+        await using var fleet = await Ready();
+        var id = await Opened(fleet, Oil);
+        await Work(fleet, id);
+        await Ok<OpenCard, VisitRow>(fleet, x => x.Add(id, "coolant-test", Fleet.Tam, Ct));
+        await Work(fleet, id, "coolant-test.coolant");
+        var step = (await Job(fleet, id)).StepOf("coolant-test.coolant")!;
+        StepInput Cold() => new(step.Code, TypedFields.None.WithAll("figures", ["50"]).WithAll("ticked", step.Parts));
+
+        Assert.Equal("coolantHot", await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, Cold(), Fleet.Tam, Ct)));
+        fleet.Clock.Advance(TimeSpan.FromMinutes(90));
+        Assert.True((await Keep(fleet, id, Cold())).Result.Accepted);
     }
 
     [Fact]
@@ -626,8 +692,9 @@ public sealed class VisitTests
         var id = await Opened(fleet, "engine-oil-sample", "hydraulic-sample");
         var bottles = (await Job(fleet, id)).Card.Steps.Where(x => x.Input == InputKind.Bottle).ToList();
         await Work(fleet, id, bottles[0].Code);
-        await Keep(fleet, id, Stepped(bottles[0].Code, ("mark", "b-7")));
-        StepInput Second(string mark) => Stepped(bottles[1].Code, ("mark", mark));
+        StepInput Filled(JobStep step, string mark) => new(step.Code, TypedFields.None.With("mark", mark).WithAll("ticked", step.Parts));
+        await Keep(fleet, id, Filled(bottles[0], "b-7"));
+        StepInput Second(string mark) => Filled(bottles[1], mark);
         await Work(fleet, id, bottles[1].Code);
 
         // In this card, as it was typed and as it was scanned.
@@ -636,7 +703,7 @@ public sealed class VisitTests
         Assert.True((await Keep(fleet, id, Second("b-70"))).Result.Accepted);
 
         // The same step may be saved again, and its bottle is free once another stands there.
-        Assert.True((await Keep(fleet, id, Stepped(bottles[0].Code, ("mark", "b-8")) with { Revision = 1 })).Result.Accepted);
+        Assert.True((await Keep(fleet, id, Filled(bottles[0], "b-8") with { Revision = 1 })).Result.Accepted);
         Assert.True((await Keep(fleet, id, Second("b-7") with { Revision = 1 })).Result.Accepted);
     }
 

@@ -105,7 +105,6 @@ public sealed class AnswerShapeTests
             {
                 Code = "x",
                 Words = "x",
-                Phase = JobPhase.Meanwhile,
                 Input = input,
                 Points = 3,
             };

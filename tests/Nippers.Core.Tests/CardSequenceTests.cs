@@ -2,6 +2,7 @@ using System.Text.Json.Nodes;
 using CsCheck;
 using Nippers.Core.Jobs;
 using Nippers.Formats.Evaluate;
+using Nippers.Tests;
 
 namespace Nippers.Core.Tests;
 

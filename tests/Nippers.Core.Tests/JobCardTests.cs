@@ -54,7 +54,6 @@ public sealed class JobCardTests
         new()
         {
             Code = "x.y",
-            Phase = JobPhase.Meanwhile,
             Input = ask,
             Words = "",
             Litres = litres,
@@ -202,14 +201,8 @@ public sealed class JobCardTests
                 Templates =
                 [
                     .. Table,
-                    Line("Fluid", "settle", JobPhase.Settle, InputKind.Tick) with
-                    {
-                        Wait = "15",
-                    },
-                    Line("Fluid", "recheck", JobPhase.Settle, InputKind.Level) with
-                    {
-                        After = "settle",
-                    },
+                    Line("Fluid", "settle", InputKind.Tick, "15", "card.leaks", more: "still"),
+                    Line("Fluid", "recheck", InputKind.Level, after: "settle"),
                 ],
             }
         );
@@ -243,27 +236,36 @@ public sealed class JobCardTests
     // A small card: oil with its filter, by a table as short as can be.
     private static readonly ImmutableArray<StepTemplate> Table =
     [
-        Line("card", "isolate", JobPhase.Arrive, InputKind.Tick),
-        Line("card", "start", JobPhase.Start, InputKind.Touched, when: "starts"),
-        Line("card", "tools", JobPhase.Close, InputKind.Tick),
-        Line("Fluid", "drain", JobPhase.Drain, InputKind.Tick, "{drain}", after: "card.isolate", touches: "drain plug of {place}"),
-        Line("Fluid", "drained", JobPhase.Refill, InputKind.Drained, after: "drain"),
-        Line("Fluid", "plug", JobPhase.Refill, InputKind.Plug, after: "drained"),
-        Line("Fluid", "filter", JobPhase.Meanwhile, InputKind.Filter, after: "drain", when: "filters"),
-        Line("Fluid", "fill", JobPhase.Refill, InputKind.Fill, after: "plug filter", touches: "funnel"),
-        Line("Check", "check", JobPhase.Meanwhile, InputKind.Look, after: "card.isolate"),
+        Line("card", "tools", InputKind.Tick, after: "@isolated"),
+        Line("card", "pressure", InputKind.Pressure, after: "@opened", when: "engineopen", state: MachineState.Running),
+        Line("card", "leaks", InputKind.Look, after: "@opened card.pressure", when: "runs", state: MachineState.Running),
+        Line("Fluid", "drain", InputKind.Tick, "{drain}", touches: "drain plug of {place}", more: "drain=own", heat: "{hot}"),
+        Line("Fluid", "drained", InputKind.Drained, after: "drain"),
+        Line("Fluid", "plug", InputKind.Plug, after: "drained", more: "shut=own"),
+        Line("Fluid", "filter", InputKind.Filter, after: "drain", when: "filters"),
+        Line("Fluid", "fill", InputKind.Fill, after: "plug filter", touches: "funnel", more: "fill=own"),
+        Line("Check", "check", InputKind.Look),
+    ];
+
+    private static readonly ImmutableArray<BetweenRule> Between =
+    [
+        .. new[] { "isolate", "release", "start", "stop", "clear", "warmUp", "coolDown", "move", "empty", "warmLasts" }.Select(
+            x => new BetweenRule(x, x, x == "warmLasts" ? 45 : 3, x == "isolate" ? ["my lock on", "starter tried"] : [], "")
+        ),
     ];
 
     private static StepTemplate Line(
         string work,
         string key,
-        JobPhase phase,
         InputKind ask,
         string wait = "",
         string after = "",
         string touches = "",
-        string when = ""
-    ) => new(work, key, phase, ask, $"{{place}} {key}", "2", wait, after, EngineState.Off, touches, when, "", "");
+        string when = "",
+        string more = "",
+        string heat = "",
+        MachineState state = MachineState.Isolated
+    ) => new(work, key, state, heat, ask, $"{{place}} {key}", "2", wait, after, StepTraits.Parse(more), touches, when, [], "", "");
 
     private static JobInput Input(params JobItem[] items) =>
         new()
@@ -284,6 +286,7 @@ public sealed class JobCardTests
             ],
             Vessels = [new("Pan", 30, "oil"), new("Tub", 60, "coolant")],
             Templates = Table,
+            Between = Between,
         };
 
     private static readonly JobItem Oil = new("engine-oil", "Engine oil", ItemWork.Fluid, "engine", 5);
@@ -296,62 +299,147 @@ public sealed class JobCardTests
         var answers = done.ToDictionary(
             x => x,
             StepAnswer (x) =>
-                card.Steps.Single(s => s.Code == x).Input switch
+                (
+                    (StepAnswer)(
+                        card.Steps.Single(s => s.Code == x).Input switch
+                        {
+                            InputKind.Plug => new PlugAnswer(1, true, true),
+                            InputKind.Drained => new DrainedAnswer(23.1, null, null),
+                            InputKind.Fill => new FillAnswer(23.1, null),
+                            InputKind.Filter => Fitted,
+                            InputKind.Touched => new TouchedAnswer(["drain plug of Engine", "drain plug of Final drive, left", "funnel"]),
+                            InputKind.Look => new LookAnswer(true),
+                            InputKind.Pressure => new PressureAnswer(3),
+                            InputKind.Level => new LevelStepAnswer(1),
+                            _ => new TickAnswer(true),
+                        }
+                    )
+                ) with
                 {
-                    InputKind.Plug => new PlugAnswer(1, true, true),
-                    InputKind.Drained => new DrainedAnswer(23.1, null, null),
-                    InputKind.Fill => new FillAnswer(23.1, null),
-                    InputKind.Filter => Fitted,
-                    InputKind.Touched => new TouchedAnswer(["drain plug of Engine", "funnel"]),
-                    InputKind.Look => new LookAnswer(true),
-                    _ => new TickAnswer(true),
+                    Ticked = card.Steps.Single(s => s.Code == x).Parts,
                 }
         );
         return new(card.Steps, answers, done.ToDictionary(x => x, _ => Done), left.ToHashSet());
     }
 
+    private static string[] Codes(JobCard card) => [.. card.Steps.Select(x => x.Code)];
+
+    private static JobStep Of(JobCard card, string code) => card.Steps.Single(x => x.Code == code);
+
     [Fact]
-    public void A_card_holds_its_items_steps_with_this_machines_figures()
+    public void A_card_holds_its_items_steps_with_this_machines_figures_and_what_lies_between()
     {
         var card = JobCardMaker.Make(Input(Oil, Guard));
 
-        Assert.Equal(["card.isolate", "engine-oil.drain"], card.Steps.Take(2).Select(x => x.Code));
-        Assert.Equal(23.1, card.Steps.Single(x => x.Code == "engine-oil.fill").Litres!.Value, 6);
-        Assert.Equal(("Pan", 30.0), (card.Steps[1].Vessel, card.Steps[1].VesselLitres!.Value));
+        Assert.Equal(["between.start", "between.warmUp", "between.stop", "between.isolate", "engine-oil.drain"], Codes(card).Take(5));
+        Assert.Equal(["between.release", "between.start-2", "card.pressure", "card.leaks", "between.stop-2"], Codes(card).TakeLast(5));
+        Assert.Equal(1, card.Lockouts);
+        Assert.Equal(23.1, Of(card, "engine-oil.fill").Litres!.Value, 6);
+        Assert.Equal(("Pan", 30.0), (Of(card, "engine-oil.drain").Vessel, Of(card, "engine-oil.drain").VesselLitres!.Value));
         Assert.Equal("TO7-110", card.Steps.Single(x => x.Input == InputKind.Filter).Part);
-        Assert.Contains("engine-oil.filter-oil-filter", card.Steps.Single(x => x.Code == "engine-oil.fill").After);
+        Assert.Contains("engine-oil.filter-oil-filter", Of(card, "engine-oil.fill").After);
+        Assert.Equal(card.Order.Select(x => x.Code), Codes(card));
+        Assert.Equal(card.Hands, card.Steps.Sum(x => x.Minutes));
+        Assert.True(card.OneAfterAnother >= card.Elapsed);
     }
 
     [Fact]
-    public void What_several_need_open_is_opened_once_and_shut_once()
+    public void A_card_of_nothing_is_empty() => Assert.Empty(JobCardMaker.Make(Input()).Steps);
+
+    [Fact]
+    public void Work_that_is_added_gets_names_that_no_step_has()
+    {
+        var first = JobCardMaker.Make(Input(Guard));
+        var second = JobCardMaker.Make(Input(Guard with { Code = "guard2" }) with { Taken = [.. Codes(first)] });
+
+        Assert.Empty(Codes(first).Intersect(Codes(second)));
+        Assert.Contains("card.tools-2", Codes(second));
+        Assert.Equal(
+            ["guard2.check", "between.open-belly-pan-2"],
+            Of(second, "card.tools-2").After.Take(1).Append("between.open-belly-pan-2")
+        );
+    }
+
+    [Fact]
+    public void What_several_need_open_is_opened_once_and_shut_once_before_the_locks_come_off()
     {
         var rule = new AccessRule("belly-pan", "Pan down", "Pan up", 8, 8, false, "");
         var card = JobCardMaker.Make(Input(Guard, Guard with { Code = "guard2" }) with { Accesses = [rule] });
 
-        Assert.Single(card.Steps, x => x.Code == "card.open-belly-pan");
-        var shut = Assert.Single(card.Steps, x => x.Code == "card.shut-belly-pan");
-        Assert.Equal(JobPhase.Close, shut.Phase);
-        Assert.Equal(2 + 2 + 2 + 2 + 16, card.Order.HandsOnMinutes);
+        Assert.Single(card.Steps, x => x.Between == CardBetween.Open);
+        var shut = Assert.Single(card.Steps, x => x.Between == CardBetween.Shut);
+        Assert.True(card.Steps.IndexOf(shut) < card.Steps.ToList().FindIndex(x => x.Between == CardBetween.Release));
+        Assert.Equal(2 + 2 + 2 + 16 + 6, card.Hands);
+
+        // Left: what was to be opened for it needs neither opening nor shutting.
+        var state = StateOf(card, ["guard", "guard2"]);
+        Assert.All(card.Steps.Where(x => x.Access.Length > 0), x => Assert.True(state.IsLeft(x), x.Code));
+        Assert.False(StateOf(card, ["guard"]).IsLeft(shut));
+    }
+
+    [Fact]
+    public void Bands_are_the_card_in_one_state_after_the_other()
+    {
+        var card = JobCardMaker.Make(Input(Oil, Guard));
+        var bands = CardBand.Of(card.Steps);
+
+        Assert.Equal(Codes(card), bands.SelectMany(x => x.Steps).Select(x => x.Code));
+        Assert.Equal([MachineState.Running, MachineState.Isolated, MachineState.Running], bands.Select(x => x.State));
+    }
+
+    [Fact]
+    public void No_state_is_left_before_its_work_is_done_and_none_is_entered_early()
+    {
+        var card = JobCardMaker.Make(Input(Oil, Guard));
+        for (var i = 0; i < card.Steps.Length; i++)
+        {
+            var (step, before) = (card.Steps[i], Codes(card).Take(i).ToArray());
+            var state = State(card, before);
+            Assert.Empty(state.BlockedBy(step));
+            Assert.Equal(step.Code, state.Next?.Code);
+            if (step.IsBoundary && i > 0)
+                Assert.Contains(card.Steps[i - 1], State(card, before[..^1]).BlockedBy(step));
+        }
+
+        Assert.Contains(State(card).BlockedBy(Of(card, "guard.check")), x => x.Between == CardBetween.Isolate);
+        Assert.Equal(MachineState.Off, State(card).Now);
+        Assert.Equal(MachineState.Running, State(card, "between.start").Now);
+        Assert.Equal(MachineState.Isolated, State(card, "between.start", "between.stop", "between.isolate").Now);
+    }
+
+    [Fact]
+    public void What_a_step_consists_of_is_ticked_each()
+    {
+        var isolate = JobCardMaker.Make(Input(Guard)).Steps[0];
+
+        Assert.False(StepJudge.Judge(isolate, new TickAnswer(true)).Accepted);
+        Assert.False(StepJudge.Judge(isolate, new TickAnswer(true) { Ticked = ["my lock on"] }).Accepted);
+        Assert.True(StepJudge.Judge(isolate, new TickAnswer(true) { Ticked = ["starter tried", "my lock on"] }).Accepted);
     }
 
     [Theory]
-    [InlineData(false, false, JobPhase.Close)]
-    [InlineData(false, true, JobPhase.Start)]
-    [InlineData(true, false, JobPhase.Refill)]
-    public void What_hangs_open_is_shut_before_the_machine_is_driven_and_what_is_raised_before_it_starts(
-        bool beforeStart,
-        bool drives,
-        JobPhase shut
-    )
-    {
-        var input = Input(drives ? [Guard, new("hub", "Hub", ItemWork.Fluid, "hub", 5)] : [Guard]) with
-        {
-            Accesses = [new("belly-pan", "Pan down", "Pan up", 8, 8, beforeStart, "")],
-            Templates = [.. Table.Where(x => x.Work != "Fluid"), Line("Fluid", "mark", JobPhase.Rounds, InputKind.Look)],
-        };
+    [InlineData(1.0, true)]
+    [InlineData(0.0, true)]
+    [InlineData(1.05, false)]
+    [InlineData(-0.1, false)]
+    [InlineData(null, false)]
+    public void Nothing_is_started_on_a_level_that_is_over_or_under_its_marks_or_that_nobody_read(double? level, bool starts) =>
+        Assert.Equal(starts, StepJudge.Judge(Of(InputKind.Level) with { BeforeRun = true }, new LevelStepAnswer(level)).Accepted);
 
-        Assert.Equal(shut, JobCardMaker.Make(input).Steps.Single(x => x.Code == "card.shut-belly-pan").Phase);
-    }
+    [Fact]
+    public void A_card_that_no_order_satisfies_says_so() =>
+        Assert.Throws<CardImpossibleException>(() =>
+            JobCardMaker.Make(Input(Oil) with { Templates = [Line("Fluid", "drain", InputKind.Tick, "5", more: "drain=own")] })
+        );
+
+    [Theory]
+    [InlineData("drain=own still", "own", true)]
+    [InlineData("", "", false)]
+    public void Traits_are_read_from_words(string words, string opens, bool still) =>
+        Assert.Equal((opens, still), (StepTraits.Parse(words).Opens, StepTraits.Parse(words).Still));
+
+    [Fact]
+    public void A_word_that_is_no_trait_is_refused() => Assert.Throws<FormatException>(() => StepTraits.Parse("drian=own"));
 
     [Fact]
     public void Coolant_never_goes_into_the_oil_pan()
@@ -380,52 +468,52 @@ public sealed class JobCardTests
     {
         var card = JobCardMaker.Make(Input(Oil));
 
-        var open = Assert.Single(State(card, "card.isolate", "engine-oil.drain").OpenDrains);
+        var open = Assert.Single(State(card, "engine-oil.drain").OpenDrains);
         Assert.Equal(Done.AddMinutes(20), open.Over);
-        Assert.Empty(State(card, "card.isolate", "engine-oil.drain", "engine-oil.drained", "engine-oil.plug").OpenDrains);
+        Assert.Empty(State(card, "engine-oil.drain", "engine-oil.drained", "engine-oil.plug").OpenDrains);
     }
 
     [Fact]
     public void No_refill_before_the_plug_and_no_start_before_the_fill()
     {
         var card = JobCardMaker.Make(Input(Oil));
-        JobStep Of(string code) => card.Steps.Single(x => x.Code == code);
-        var drained = State(card, "card.isolate", "engine-oil.drain", "engine-oil.drained");
+        var drained = State(card, "engine-oil.drain", "engine-oil.drained");
+        var release = Of(card, "between.release");
 
-        Assert.Contains(drained.BlockedBy(Of("engine-oil.fill")), x => x.Code == "engine-oil.plug");
-        Assert.Contains(drained.BlockedBy(Of("card.start")), x => x.Input == InputKind.Fill);
-        Assert.Empty(
-            State(card, [.. card.Steps.Select(x => x.Code).Where(x => x is not ("card.start" or "card.tools"))]).BlockedBy(Of("card.start"))
-        );
+        Assert.Contains(drained.BlockedBy(Of(card, "engine-oil.fill")), x => x.Code == "engine-oil.plug");
+        Assert.Contains(drained.BlockedBy(release), x => x.Input == InputKind.Fill);
+        Assert.Contains(drained.BlockedBy(Of(card, "between.start-2")), x => x.Code == release.Code);
     }
 
     [Fact]
     public void Locks_stay_on_until_all_else_is_done_or_left()
     {
-        var card = JobCardMaker.Make(
-            Input(Oil, Guard) with
-            {
-                Templates = [.. Table, Line("card", "isolation-off", JobPhase.Close, InputKind.Tick)],
-            }
-        );
-        var release = card.Steps.Single(x => x.Code == "card.isolation-off");
-        string[] all = [.. card.Steps.Select(x => x.Code).Where(x => x != release.Code)];
+        var card = JobCardMaker.Make(Input(Oil, Guard));
+        var release = Of(card, "between.release");
+        string[] all = [.. Codes(card).TakeWhile(x => x != release.Code)];
 
-        Assert.Equal(["engine-oil.plug"], State(card, [.. all.Where(x => x != "engine-oil.plug")]).BlockedBy(release).Select(x => x.Code));
+        Assert.Equal(["card.tools"], State(card, [.. all.Where(x => x != "card.tools")]).BlockedBy(release).Select(x => x.Code));
         Assert.Empty(State(card, all).BlockedBy(release));
         Assert.Empty(StateOf(card, ["guard"], [.. all.Where(x => x != "guard.check")]).BlockedBy(release));
     }
 
     [Fact]
-    public void Everything_touched_is_listed_before_the_start()
+    public void Everything_touched_is_listed_before_the_locks_come_off_what_was_only_begun_too()
     {
         var card = JobCardMaker.Make(Input(Oil));
-        var start = card.Steps.Single(x => x.Code == "card.start");
+        var release = Of(card, "between.release");
 
-        Assert.Equal(
-            ["drain plug of Engine", "funnel"],
-            State(card, [.. card.Steps.Where(x => x.Phase < JobPhase.Start).Select(x => x.Code)]).TouchedBefore(start)
+        Assert.Equal(["drain plug of Engine", "funnel"], State(card, "engine-oil.drain", "engine-oil.fill").TouchedBefore(release));
+
+        // A filter that was refused has its housing open all the same.
+        var filter = card.Steps.Single(x => x.Input == InputKind.Filter) with { Touches = "filter housing" };
+        var begun = new JobState(
+            card.Steps.SetItem(card.Steps.ToList().FindIndex(x => x.Input == InputKind.Filter), filter),
+            new Dictionary<string, StepAnswer> { [filter.Code] = Fitted with { SealOff = false } },
+            new Dictionary<string, DateTimeOffset>(),
+            new HashSet<string> { filter.Item }
         );
+        Assert.Equal(["filter housing"], begun.TouchedBefore(release));
     }
 
     [Fact]
@@ -437,12 +525,8 @@ public sealed class JobCardTests
                 Places = Input(Oil).Places.SetItem("engine", new("engine", "Final drive, left", "engine")),
             }
         );
-        var start = card.Steps.Single(x => x.Code == "card.start");
 
-        Assert.Contains(
-            "drain plug of Final drive, left",
-            State(card, [.. card.Steps.Where(x => x.Phase < JobPhase.Start).Select(x => x.Code)]).TouchedBefore(start)
-        );
+        Assert.Contains("drain plug of Final drive, left", State(card, "engine-oil.drain").TouchedBefore(Of(card, "between.release")));
     }
 
     [Fact]
@@ -451,22 +535,58 @@ public sealed class JobCardTests
         var card = JobCardMaker.Make(Input(Oil, Guard));
         CloseFault[] Faults(JobState state) => [.. state.CloseFaults.Select(x => x.Fault).Distinct()];
 
-        Assert.Equal(CloseFault.OpenDrain, Faults(State(card, "card.isolate", "engine-oil.drain"))[0]);
-        Assert.Equal(
-            CloseFault.Unfilled,
-            Faults(State(card, "card.isolate", "engine-oil.drain", "engine-oil.drained", "engine-oil.plug"))[0]
-        );
+        Assert.Equal(CloseFault.OpenDrain, Faults(State(card, "engine-oil.drain"))[0]);
+        Assert.Equal(CloseFault.Unfilled, Faults(State(card, "engine-oil.drain", "engine-oil.drained", "engine-oil.plug"))[0]);
         Assert.Empty(Faults(State(card, [.. card.Steps.Select(x => x.Code)])));
         Assert.Empty(Faults(StateOf(card, ["guard"], [.. card.Steps.Select(x => x.Code).Where(x => x != "guard.check")])));
     }
 
     [Fact]
-    public void An_item_that_stands_open_cannot_be_left()
+    public void What_an_item_opened_is_shut_and_filled_though_it_is_left()
     {
         var card = JobCardMaker.Make(Input(Oil, Guard));
-        var state = State(card, "card.isolate", "engine-oil.drain");
+        var state = StateOf(card, ["engine-oil"], "engine-oil.drain");
 
-        Assert.False(state.CanLeave("engine-oil"));
-        Assert.True(state.CanLeave("guard"));
+        Assert.True(state.IsOpen(Of(card, "engine-oil.plug")) && state.IsOpen(Of(card, "engine-oil.fill")));
+        Assert.True(state.IsLeft(Of(card, "engine-oil.drained")));
+        Assert.True(StateOf(card, ["engine-oil"]).IsLeft(Of(card, "engine-oil.plug")));
+    }
+
+    [Fact]
+    public void Looks_of_one_state_can_be_taken_together_and_what_is_done_in_the_cab_is_one_go()
+    {
+        var card = JobCardMaker.Make(Input(Oil, Guard, Guard with { Code = "guard2" }, Guard with { Code = "named", Qualified = true }));
+        var open = State(card, [.. Codes(card).TakeWhile(x => !x.EndsWith(".check", StringComparison.Ordinal))]);
+
+        Assert.Equal(["guard2.check"], open.Beside(Of(card, "guard.check")).Select(x => x.Code));
+        Assert.Empty(open.Beside(Of(card, "named.check")));
+        Assert.Empty(State(card).Beside(Of(card, "guard.check")));
+        Assert.Equal(
+            ["between.start", "between.warmUp", "between.stop"],
+            State(card).Go(Of(card, "between.start")).Select(x => x.Code)
+        );
+        Assert.Equal(["guard.check"], open.Go(Of(card, "guard.check")).Select(x => x.Code));
+    }
+
+    [Fact]
+    public void Coolant_waits_for_the_clock_after_a_stop_and_for_no_clock_before_one()
+    {
+        var card = JobCardMaker.Make(Input(Oil));
+        var opens = Of(card, "engine-oil.drain") with { Cool = true };
+
+        Assert.Null(State(card).CoolFrom(opens, 90));
+        Assert.Equal(Done.AddMinutes(90), State(card, "between.start", "between.stop").CoolFrom(opens, 90));
+        Assert.Null(State(card, "between.start", "between.stop").CoolFrom(Of(card, "engine-oil.drain"), 90));
+    }
+
+    [Fact]
+    public void What_is_open_now_and_what_runs_now_are_said()
+    {
+        var card = JobCardMaker.Make(Input(Oil));
+
+        Assert.Empty(State(card).OpenNow);
+        Assert.Equal(["drain plug of Engine"], State(card, "engine-oil.drain").OpenNow);
+        Assert.Equal("between.warmUp", Assert.Single(State(card, "between.start", "between.warmUp").Settling).Step.Code);
+        Assert.Empty(State(card, "between.start", "between.warmUp", "engine-oil.drain").Settling);
     }
 }

@@ -178,7 +178,7 @@ public sealed class AccessTests(AppFixture fixture) : IClassFixture<AppFixture>
                     route switch
                     {
                         "visits/{id:long}/take" => $"visits/{planned}/take",
-                        "visits/{id:long}/steps/{code}" => $"visits/{open}/steps/card.park",
+                        "visits/{id:long}/steps/{code}" => $"visits/{open}/steps/card.walkround",
                         "visits/{id:long}/end" or "visits/{id:long}/paper" => route.Replace("{id:long}", open, StringComparison.Ordinal),
                         "programs/{code}/compartment" => route + "?c=engine",
                         "machines/{unit}/samples/take" => route + "?item=engine-oil-sample",

@@ -90,7 +90,7 @@ public sealed partial class JobCardPageTests
                 break;
             case "Drained" or "Fill":
                 var litres = Number(page.QuerySelector("#litres")!.ParentElement!.QuerySelector(".hint")!.TextContent);
-                Put("litres", litres);
+                Put("litres", litres.Length > 0 ? litres : "1");
                 if (_drained.Length == 0)
                     _drained = litres;
                 break;
@@ -103,7 +103,7 @@ public sealed partial class JobCardPageTests
                 break;
             case "Filter":
                 Put("metal", "Clean");
-                Tick("sealOff", "seatWiped", "sealNew", "turned", "written");
+                Tick("sealOff", "seatWiped", "sealNew", "turned", "written", "fitted");
                 foreach (var size in new[] { "lengthMm", "outerMm", "sealMm" })
                     Put(size, Number(page.QuerySelector($"#{size}")!.ParentElement!.QuerySelector(".hint")!.TextContent));
                 break;
@@ -129,6 +129,8 @@ public sealed partial class JobCardPageTests
                 break;
         }
 
+        foreach (var part in page.QuerySelectorAll("[name=ticked][type=checkbox]"))
+            Put("ticked", part.GetAttribute("value")!);
         if (page.QuerySelector("#name") is not null)
             Put("name", "Tam Ollery");
         return fields;

@@ -7,6 +7,13 @@ using Nippers.Data.Walks;
 
 namespace Nippers.App.Visits;
 
+/// <summary>When a step of a card is planned, minutes from its start; the end has its wait in it.</summary>
+public sealed record OrderedStep(string Code, double Start, double End)
+{
+    /// <summary>As the search placed it.</summary>
+    public static OrderedStep Of(PlacedStep placed) => new(placed.Code, placed.Start, placed.End);
+}
+
 /// <summary>A card as it is kept: what it was made from stays with it, whatever the program says later.</summary>
 /// <param name="Steps">Steps in order.</param>
 /// <param name="Order">Their planned times.</param>
@@ -26,17 +33,44 @@ internal static class CardMaking
     private const int WearMinutes = 30;
 
     /// <summary>Makes the card of some items; what is neither an item of the program nor a defect is a worn part to replace.</summary>
+    /// <param name="sheet">The machine.</param>
+    /// <param name="codes">Items.</param>
+    /// <param name="defects">Defects to repair.</param>
+    /// <param name="names">Names of what the program does not hold.</param>
+    /// <param name="taken">Codes of the steps of an open card to which this is added; null for a card of its own.</param>
     public static JobCard Make(
         ServiceSheet sheet,
         IReadOnlyCollection<string> codes,
         IReadOnlyCollection<JobDefect> defects,
-        IReadOnlyDictionary<string, string>? names = null
+        IReadOnlyDictionary<string, string>? names = null,
+        ImmutableHashSet<string>? taken = null
     )
     {
         var worn = codes
             .Where(x => x.StartsWith(WearPoints.Prefix, StringComparison.Ordinal))
             .Select(x => new JobItem(x, names?.GetValueOrDefault(x) ?? x[WearPoints.Prefix.Length..], ItemWork.Check, "", WearMinutes));
-        return JobCardMaker.Make(sheet.Input with { Items = [.. sheet.JobItems(codes), .. worn], Defects = [.. defects] });
+        return JobCardMaker.Make(
+            sheet.Input with
+            {
+                Items = [.. sheet.JobItems(codes), .. worn],
+                Defects = [.. defects],
+                Taken = taken ?? [],
+                Heat = taken is null ? StepHeat.Cold : StepHeat.Warm,
+            }
+        );
+    }
+
+    /// <summary>A card, or why there is none.</summary>
+    public static Outcome<JobCard> Try(Func<JobCard> make)
+    {
+        try
+        {
+            return Outcome<JobCard>.Of(make());
+        }
+        catch (CardImpossibleException why)
+        {
+            return Outcome<JobCard>.Refused(Refusals.CardImpossible(why.Message));
+        }
     }
 
     /// <summary>The card as it is kept.</summary>
@@ -48,7 +82,7 @@ internal static class CardMaking
     ) =>
         new(
             card.Steps,
-            card.Order.Order,
+            [.. card.Order.Select(OrderedStep.Of)],
             names,
             codes
                 .SelectMany(x => sheet.CoveredBy(x).Select(y => (y.Code, By: x)))
@@ -64,5 +98,41 @@ internal static class CardMaking
     public static string Write(KeptCard card) => JsonSerializer.Serialize(card, Options);
 
     /// <exception cref="JsonException">The text is no card.</exception>
-    public static KeptCard Read(string text) => JsonSerializer.Deserialize<KeptCard>(text, Options) ?? throw new JsonException("empty");
+    public static KeptCard Read(string text)
+    {
+        var card = JsonSerializer.Deserialize<KeptCard>(text, Options) ?? throw new JsonException("empty");
+        return card.Steps.IsDefaultOrEmpty || card.Steps.Any(x => x.Between != CardBetween.None) ? card : OfToday(card);
+    }
+
+    private static readonly Dictionary<string, CardBetween> WasBetween = new(StringComparer.Ordinal)
+    {
+        ["card.isolate"] = CardBetween.Isolate,
+        ["card.warm"] = CardBetween.Start,
+        ["card.stop"] = CardBetween.Isolate,
+        ["card.start"] = CardBetween.Start,
+        ["card.stop-again"] = CardBetween.Isolate,
+        ["card.isolation-off"] = CardBetween.Release,
+    };
+
+    /// <summary>
+    /// A card from before the machine's state was on it: its own steps say what lies between, an item's drain opens what its plug
+    /// shuts and its fill fills.
+    /// </summary>
+    private static KeptCard OfToday(KeptCard card) =>
+        card with
+        {
+            Steps =
+            [
+                .. card.Steps.Select(x =>
+                    x with
+                    {
+                        Between = WasBetween.GetValueOrDefault(x.Code),
+                        Opens = x is { Input: InputKind.Tick, Stream.Length: > 0 } ? x.Item : "",
+                        Shuts = x.Input == InputKind.Plug ? x.Item : "",
+                        Fills = x.Input == InputKind.Fill && x.Code.EndsWith(".fill", StringComparison.Ordinal) ? x.Item : "",
+                        Room = x is { Input: InputKind.Tick, Stream.Length: > 0 } ? x.Litres : null,
+                    }
+                ),
+            ],
+        };
 }

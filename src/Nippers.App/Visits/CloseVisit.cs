@@ -288,13 +288,13 @@ public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService 
         foreach (var fill in job.Card.Steps.Where(x => x.Input == InputKind.Fill && job.State.IsDone(x)))
         {
             var added = job
-                .Card.Steps.Where(x => x.Item == fill.Item && x.Input == InputKind.Level && job.State.IsDone(x) && x.Litres is not null)
+                .Card.Steps.Where(x => x.Item == fill.Item && x.Input == InputKind.Level && job.State.IsDone(x) && (x.Litres is not null || x.BeforeRun))
                 .Sum(job.State.LitresOf);
             var litres = job.State.LitresOf(fill) + added;
             money += shop.PriceOf(fill.Fluid, litres);
 
             // Topping up for a filter leaves the old oil in: nothing new is on board.
-            if (!job.Card.Steps.Any(x => x.Item == fill.Item && x.Input == InputKind.Tick && x.Stream.Length > 0))
+            if (!job.Card.Steps.Any(x => x is { Input: InputKind.Tick, Opens.Length: > 0 } && x.Item == fill.Item))
                 continue;
             db.OnBoard.Add(
                 new()

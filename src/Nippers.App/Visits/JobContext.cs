@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using Nippers.Core.Jobs;
@@ -36,6 +37,25 @@ public sealed class JobContext
         Card.Steps.Length == 0 ? 1 : Card.Steps.Count(x => State.IsDone(x) || State.IsLeft(x)) / (double)Card.Steps.Length;
 
     public string NameOf(string item) => Card.Names.GetValueOrDefault(item, item);
+
+    /// <summary>Keeps the card with other steps; those that are new are planned where the next one after them stands.</summary>
+    internal void Rewrite(ImmutableArray<JobStep> steps)
+    {
+        if (steps.Length == Card.Steps.Length && steps.SequenceEqual(Card.Steps))
+            return;
+        var times = Card.Order.ToDictionary(x => x.Code, StringComparer.Ordinal);
+        var order = new List<OrderedStep>(steps.Length);
+        var at = 0.0;
+        foreach (var step in steps)
+        {
+            var placed = times.TryGetValue(step.Code, out var known) ? known : new OrderedStep(step.Code, at, at);
+            at = Math.Max(at, placed.Start);
+            order.Add(placed);
+        }
+
+        Row.Card = CardMaking.Write(Card with { Steps = steps, Order = [.. order] });
+        Row.Version++;
+    }
 
     /// <summary>Loads a visit that has a card; null when there is none.</summary>
     public static async Task<JobContext?> Load(NippersDb db, long id, CancellationToken ct)

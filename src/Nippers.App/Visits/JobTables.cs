@@ -1,7 +1,6 @@
 using System.Collections.Immutable;
 using Nippers.App.Kinds;
 using Nippers.Core.Jobs;
-using Nippers.Core.Walk;
 
 namespace Nippers.App.Visits;
 
@@ -11,15 +10,17 @@ internal static class JobTables
     private sealed record StepLine(
         string Work,
         string Key,
-        int Phase,
+        string State,
+        string Heat,
         InputKind Input,
         string Words,
         string Minutes,
         string Wait,
         string After,
-        EngineState Engine,
+        string More,
         string Touches,
         string When,
+        string Parts,
         string Caution,
         string Why
     );
@@ -33,6 +34,10 @@ internal static class JobTables
         string BeforeStart,
         string Caution
     );
+
+    private sealed record BetweenLine(string Code, string Words, int Minutes, string Parts, string Caution);
+
+    private sealed record MoveLine(string Code, string Words, string Hangs, string Parts, string Caution);
 
     private sealed record CautionLine(string Code, string Text);
 
@@ -48,15 +53,17 @@ internal static class JobTables
             .Select(x => new StepTemplate(
                 x.Work,
                 x.Key,
-                (JobPhase)x.Phase,
+                x.State.Length == 0 ? null : Enum.Parse<MachineState>(x.State),
+                x.Heat,
                 x.Input,
                 x.Words,
                 x.Minutes,
                 x.Wait,
                 x.After,
-                x.Engine,
+                StepTraits.Parse(x.More),
                 x.Touches,
                 x.When,
+                Parts(x.Parts),
                 Caution(x.Caution),
                 x.Why
             )),
@@ -70,6 +77,36 @@ internal static class JobTables
             .Select(x => new AccessRule(x.Code, x.Open, x.Shut, x.OpenMinutes, x.ShutMinutes, x.BeforeStart == "yes", Caution(x.Caution))),
     ];
 
+    /// <summary>What the card puts between steps.</summary>
+    public static ImmutableArray<BetweenRule> Between { get; } =
+    [
+        .. Tables
+            .Read<BetweenLine>("Visits.between")
+            .Select(x => new BetweenRule(x.Code, x.Words, x.Minutes, Parts(x.Parts), Caution(x.Caution))),
+    ];
+
+    /// <summary>Positions that a machine is driven into.</summary>
+    public static ImmutableArray<MoveRule> Moves { get; } =
+    [
+        .. Tables
+            .Read<MoveLine>("Visits.moves")
+            .Select(x => new MoveRule(x.Code, x.Words, x.Hangs == "yes", Parts(x.Parts), Caution(x.Caution))),
+    ];
+
+    /// <summary>The step in which a finder writes why it may go on.</summary>
+    public static BetweenRule Why { get; } = Between.Single(x => x.Code == "why");
+
+    /// <summary>The step in which a second person releases it.</summary>
+    public static BetweenRule Released { get; } = Between.Single(x => x.Code == "released");
+
+    /// <summary>The step that shuts what an item left open; {0} is the item.</summary>
+    public static BetweenRule Closing { get; } = Between.Single(x => x.Code == "closing");
+
+    /// <summary>Minutes after a stop before the coolant may be opened.</summary>
+    public static int CoolDown { get; } = Between.Single(x => x.Code == "coolDown").Minutes;
+
     /// <summary>A caution by its code; empty for none.</summary>
     public static string Caution(string code) => code.Length == 0 ? "" : Cautions[code];
+
+    private static ImmutableArray<string> Parts(string parts) => [.. parts.Split('|', StringSplitOptions.RemoveEmptyEntries)];
 }

@@ -48,7 +48,11 @@ public sealed class OpenCard(NippersDb db, UnitOfWork writes, LogReading log, Vi
                 await log.Keep(validated, reading, actor, ct, confirmed: confirmed);
                 var proposal = (await proposals.Of(row.Machine.Unit, ct))!;
                 var codes = row.Items.Select(x => x.ItemCode).ToList();
-                var card = CardMaking.Make(proposal.Sheet, codes, await Defects(id, ct), NamesOf(proposal));
+                var defects = await Defects(id, ct);
+                var made = CardMaking.Try(() => CardMaking.Make(proposal.Sheet, codes, defects, NamesOf(proposal)));
+                if (!made.Done)
+                    return Outcome<VisitRow>.Refused(made.Refusals);
+                var card = made.Value!;
                 row.Card = CardMaking.Write(CardMaking.Keep(proposal.Sheet, card, codes, NamesOf(proposal)));
                 row.State = VisitState.Open;
                 row.On = LocalDay.Of(writes.Now, proposal.Sheet.Facts.Zone);
@@ -99,18 +103,25 @@ public sealed class OpenCard(NippersDb db, UnitOfWork writes, LogReading log, Vi
                         Added = true,
                     }
                 );
+                // What was there stays as it is; the new work is a card of its own behind it, on a machine that may be warm.
+                var made = CardMaking.Try(() =>
+                    CardMaking.Make(proposal.Sheet, [item], [], NamesOf(proposal), [.. context.Card.Steps.Select(x => x.Code)])
+                );
+                if (!made.Done)
+                    return Outcome<VisitRow>.Refused(made.Refusals);
+                var card = made.Value!;
+                var begin = context.Card.Order.IsEmpty ? 0 : context.Card.Order.Max(x => x.End);
                 List<string> codes = [.. row.Items.Select(x => x.ItemCode).Where(x => x != item), item];
-                var card = CardMaking.Make(proposal.Sheet, codes, await Defects(id, ct), NamesOf(proposal));
-                var kept = context.Card.Steps.ToDictionary(x => x.Code, StringComparer.Ordinal);
-                var merged = CardMaking.Keep(proposal.Sheet, card, codes, NamesOf(proposal));
-
-                // Steps that were there stay as the card was made; only what waits for the new ones is new to them.
-                merged = merged with
-                {
-                    Steps = [.. merged.Steps.Select(x => kept.TryGetValue(x.Code, out var old) ? old with { After = x.After } : x)],
-                };
-                row.Card = CardMaking.Write(merged);
-                Plan(row, card);
+                row.Card = CardMaking.Write(
+                    CardMaking.Keep(proposal.Sheet, card, codes, NamesOf(proposal)) with
+                    {
+                        Steps = [.. context.Card.Steps, .. card.Steps],
+                        Order = [.. context.Card.Order, .. card.Order.Select(x => new OrderedStep(x.Code, x.Start + begin, x.End + begin))],
+                    }
+                );
+                row.HandsMinutes += card.Hands;
+                row.ElapsedMinutes += card.Elapsed;
+                row.SavedMinutes += card.OneAfterAnother - card.Elapsed;
                 row.Version++;
                 writes.Audit(actor, "visit.add", PlanVisit.Subject(row.Machine.Unit, id), row.MachineId, null, new { item });
                 return Outcome<VisitRow>.Of(row);
@@ -119,11 +130,7 @@ public sealed class OpenCard(NippersDb db, UnitOfWork writes, LogReading log, Vi
         );
 
     private static void Plan(VisitRow row, JobCard card) =>
-        (row.HandsMinutes, row.ElapsedMinutes, row.SavedMinutes) = (
-            (int)Math.Ceiling(card.Order.HandsOnMinutes),
-            (int)Math.Ceiling(card.Order.ElapsedMinutes),
-            (int)Math.Floor(card.Order.SerialMinutes - card.Order.ElapsedMinutes)
-        );
+        (row.HandsMinutes, row.ElapsedMinutes, row.SavedMinutes) = (card.Hands, card.Elapsed, card.OneAfterAnother - card.Elapsed);
 
     private static Dictionary<string, string> NamesOf(VisitProposal proposal)
     {

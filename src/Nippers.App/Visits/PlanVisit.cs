@@ -86,16 +86,22 @@ public sealed class PlanVisit(NippersDb db, UnitOfWork writes, VisitProposals pr
             .Candidates.Where(x => !codes.Contains(x.Code) && !covered.Contains(x.Code))
             .OrderBy(x => x.Plan.DueDay)
             .ToList();
-        var order = CardMaking.Make(proposal.Sheet, codes, []).Order;
+        var made = CardMaking.Try(() => CardMaking.Make(proposal.Sheet, codes, []));
+        if (!made.Done)
+            return Outcome<VisitDraft>.Refused(made.Refusals);
+        var card = made.Value!;
+
+        // What is planned is the same sum as what is closed: all hands of the card.
+        visit = visit with { Money = visit.Money with { Minutes = card.Hands, Labour = proposal.Sheet.Shop.Labour(card.Hands) } };
         return Outcome<VisitDraft>.Of(
             new(
                 proposal,
                 visit,
                 [.. others.Where(x => x.Plan.DueDay <= day && !x.Care)],
                 others,
-                await TakeList.Of(db, proposal.Sheet, codes, ct),
-                (int)Math.Ceiling(order.ElapsedMinutes),
-                (int)Math.Floor(order.SerialMinutes - order.ElapsedMinutes),
+                await TakeList.Of(db, proposal.Sheet, codes, card.Steps, ct),
+                card.Elapsed,
+                card.OneAfterAnother - card.Elapsed,
                 proposal.Visits.FirstOrDefault(x => x.On > on)
             )
         );

@@ -75,8 +75,8 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
             return Outcome<SavedStep>.Refused(Refusals.NoSuchStep());
         if (job.State.IsLeft(step))
             return Outcome<SavedStep>.Refused(Refusals.ItemLeft(job.NameOf(step.Item)));
-        if (job.State.BlockedBy(step) is { Length: > 0 } first)
-            return Outcome<SavedStep>.Refused(Refusals.StepBlocked(first.Select(x => x.Words).ToList()));
+        if (job.State.BlockedBy(step) is { Length: > 0 } blocking)
+            return Outcome<SavedStep>.Refused(Refusals.StepBlocked(blocking.Select(x => x.Words).ToList()));
 
         var refusals = new List<Refusal>();
         var answer = input.Read(step, refusals);
@@ -93,6 +93,8 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
             && !job.Rows.ContainsKey(step.Code)
         )
             refusals.Add(Refusals.LevelEarly("reason", (int)Math.Ceiling((settled - writes.Now).TotalMinutes)));
+        if (job.State.CoolFrom(step, JobTables.CoolDown) is { } cool && cool > writes.Now && !job.State.IsDone(step))
+            refusals.Add(Refusals.CoolantHot((int)Math.Ceiling((cool - writes.Now).TotalMinutes)));
         if (answer is FilterAnswer filter && refusals.Count == 0)
             answer = await WithCatalogue(step, input, filter, refusals, ct);
         if (answer is BottleAnswer { Bottle: { } written } bottle)
@@ -109,6 +111,8 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
                 refusals.AddRange(encoded.Refusals);
         }
 
+        if (step.Besides.Length > 0 && job.Rows.TryGetValue(step.Besides, out var first) && first.By == actor.Name)
+            refusals.Add(Refusals.SecondPerson(first.By));
         if (refusals.Count > 0)
             return Outcome<SavedStep>.Refused(refusals);
         var row = await db.Steps.FindAsync([job.Row.Id, step.Code], ct);
@@ -162,6 +166,13 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
             && result.Remarks.Any(x => x is StepRemark.FitLength or StepRemark.FitOuter or StepRemark.FitSeal or StepRemark.FitThread)
         )
             FileWrongPart(job, step, (FilterAnswer)answer, result, actor);
+        if (StepJudge.Stops(answer, result))
+        {
+            var splice = new CardSplice(job.Card.Steps, JobTables.Between);
+            splice.StopAt(step, job.State.IsOpen, JobTables.Why.Words, JobTables.Released.Words);
+            job.Rewrite(splice.Steps);
+        }
+
         await db.SaveChangesAsync(ct);
         if (!result.MakesDefect || !await NeedsDefect(row, ct))
             return Outcome<SavedStep>.Of(new(step, result, row.DefectId));
@@ -340,11 +351,21 @@ public sealed class LeaveItem(NippersDb db, UnitOfWork writes)
                 if (!Reasons.Contains(reason))
                     refusals.Add(Refusals.ReasonNeeded("leaveReason"));
                 var said = Typed.Words(words, "leaveWords", 300, refusals, needed: reason == "other");
-                if (!job.State.CanLeave(item))
-                    refusals.Add(Refusals.ItemStandsOpen(job.NameOf(item)));
                 if (refusals.Count > 0)
                     return Outcome<Nothing>.Refused(refusals);
                 (row.State, row.Reason, row.ReasonWords) = (VisitItemState.Left, reason, said);
+
+                // What it opened has to be shut before anything starts, without the filter that was to do it.
+                var splice = new CardSplice(job.Card.Steps, JobTables.Between);
+                foreach (var circuit in job.State.StandsOpen(item).ToList())
+                    splice.CloseInstead(
+                        circuit,
+                        item,
+                        job.State.IsOpen,
+                        string.Format(CultureInfo.InvariantCulture, JobTables.Closing.Words, job.NameOf(item)),
+                        JobTables.Closing.Parts[0]
+                    );
+                job.Rewrite(splice.Steps);
                 writes.Audit(
                     actor,
                     "visit.leave",

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using Microsoft.EntityFrameworkCore;
+using Nippers.App.Kinds;
 using Nippers.Core.Fluids;
 using Nippers.Core.Hours;
 using Nippers.Core.Jobs;
@@ -70,7 +71,7 @@ public sealed class ServiceSheet
                 x => Place(x, own.GetValueOrDefault(x.Code), marks, toppedUp, past)
             ),
             Filters = [.. positions.Select(ToFilter)],
-            Machine = [.. facts.Machine.OptionWords],
+            Machine = [.. facts.Machine.OptionWords, .. SagWord(facts.Machine.Kind)],
             Bleed =
                 facts.Machine.BleedMethod.Length == 0
                     ? null
@@ -84,6 +85,8 @@ public sealed class ServiceSheet
             Vessels = shop.Vessels,
             Templates = JobTables.Steps,
             Accesses = JobTables.Accesses,
+            Between = JobTables.Between,
+            Moves = JobTables.Moves,
             OneAtATime = shop.Shop.OneAtATime,
             DrainHot = shop.Shop.DrainHot,
         };
@@ -260,6 +263,10 @@ public sealed class ServiceSheet
             Changes = past.Of(x.Code, own?.CapacityLitres?.Value, marks.TryGetValue(x.Code, out var between) ? between : null),
         };
 
+    // How a track's sag is measured decides the position in which it is.
+    private static IEnumerable<string> SagWord(MachineKind kind) =>
+        KindFolders.Find(kind)?.Facts.GetValueOrDefault("sag") is { } sag ? ["sag=" + sag.ToLowerInvariant()] : [];
+
     private static JobItem ToJob(ProgramItem x) =>
-        new(x.Code, x.Name, x.Work, x.Compartment, x.Minutes, x.Points, x.Access, "", x.Qualified, x.Caution);
+        new(x.Code, x.Name, x.Work, x.Compartment, x.Minutes, x.Points, x.Access, x.Qualified, x.Caution);
 }

@@ -44,14 +44,19 @@ public static class StepForm
             InputKind.Touched => new TouchedAnswer([.. typed.All("home").OfType<string>()]),
             InputKind.Waste => new WasteAnswer(read.Words("mark")),
         };
-        return answer with { Name = read.Words("name"), Note = read.Words("note") };
+        return answer with
+        {
+            Name = read.Words("name"),
+            Note = read.Words("note"),
+            Ticked = step.Parts.IsEmpty ? null : [.. typed.All("ticked").OfType<string>().Where(x => step.Parts.Contains(x))],
+        };
     }
 
     /// <summary>The form filled in from an answer, or with the part that belongs here.</summary>
     public static TypedFields Write(JobStep step, StepAnswer? answer) =>
         answer is null
             ? TypedFields.None.With("part", step.Part.Length > 0 ? step.Part : null)
-            : answer.To(Filler.One).With("name", answer.Name).With("note", answer.Note);
+            : answer.To(Filler.One).With("name", answer.Name).With("note", answer.Note).WithAll("ticked", answer.Ticked ?? []);
 
     private static FilterAnswer Filter(TypedFields typed, Reader read) =>
         new()
@@ -62,9 +67,9 @@ public static class StepForm
             Metal = typed.Pick<MetalFinding>("metal"),
             SealOff = typed.Has("sealOff"),
             SeatWiped = typed.Has("seatWiped"),
-            SealOiled = typed.Has("sealNew"),
-            Turned = typed.Has("turned"),
-            Written = typed.Has("written"),
+            SealOiled = typed.Has("sealNew") || typed.Has("fitted"),
+            Turned = typed.Has("turned") || typed.Has("fitted"),
+            Written = typed.Has("written") || typed.Has("fitted"),
             Prefilled = typed.Has("prefilled"),
             Reason = read.Words("reason"),
         };
@@ -142,6 +147,7 @@ public static class StepForm
                 .With("sealNew", answer.SealOiled)
                 .With("turned", answer.Turned)
                 .With("written", answer.Written)
+                .With("fitted", answer is { SealOiled: true, Turned: true, Written: true })
                 .With("prefilled", answer.Prefilled)
                 .With("reason", answer.Reason);
 

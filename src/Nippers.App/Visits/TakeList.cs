@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using Microsoft.EntityFrameworkCore;
 using Nippers.Core.Fluids;
 using Nippers.Core.Jobs;
@@ -46,12 +47,29 @@ public sealed record TakeList(
     IReadOnlyList<string> Unknown
 )
 {
+    /// <summary>What is taken along besides.</summary>
+    public required IReadOnlyList<Gear> Gear { get; init; }
+
+    /// <summary>Vessels for what runs out.</summary>
+    public required IReadOnlyList<TakeVessel> Vessels { get; init; }
+
     public bool AnyMissing => Parts.Any(x => x.Missing > 0);
 
     private sealed record OnShelf(int PartId, int SiteId, int Count);
 
     /// <summary>Puts together what the items of a visit need.</summary>
-    public static async Task<TakeList> Of(NippersDb db, ServiceSheet sheet, IReadOnlyCollection<string> items, CancellationToken ct)
+    /// <param name="db">The database.</param>
+    /// <param name="sheet">The machine.</param>
+    /// <param name="items">Items of the visit.</param>
+    /// <param name="steps">Steps of its card.</param>
+    /// <param name="ct">Cancels.</param>
+    public static async Task<TakeList> Of(
+        NippersDb db,
+        ServiceSheet sheet,
+        IReadOnlyCollection<string> items,
+        ImmutableArray<JobStep> steps,
+        CancellationToken ct
+    )
     {
         var machine = sheet.Facts.Machine;
         var jobs = sheet.JobItems(items);
@@ -91,18 +109,7 @@ public sealed record TakeList(
         var pail = sheet.Shop.Shop.PailLitres;
         return new(
             parts,
-            [
-                .. needs
-                    .Where(x => x.Litres > 0)
-                    .GroupBy(x => x.Choice.Take)
-                    .Select(x => new TakeFluid(
-                        x.Key,
-                        x.Sum(y => y.Litres ?? 0),
-                        Fill.Pails(x.Select(y => (y.Litres ?? 0) / Reserve), pail),
-                        [.. x.Select(y => y.Name)],
-                        [.. x.Where(y => !y.Choice.Covers || y.Choice.InLeaves)]
-                    )),
-            ],
+            FluidsOf(needs, TopUps(sheet, steps, changed), pail),
             [
                 .. needs
                     .Where(x => x.Litres > 0)
@@ -115,10 +122,39 @@ public sealed record TakeList(
                     .Select(x => (Need: x, Own: own[x.Compartment]))
                     .Select(x => new TakeTool(x.Need.Name, x.Own.Socket, x.Own.PlugTorque, x.Own.DrainPoints, x.Own.PlugSeal)),
             ],
-            jobs.Count(x => x.Work == ItemWork.Sample),
+            steps.Count(x => x.Input == InputKind.Bottle),
             [.. needs.Where(x => x.Litres is null).Select(x => x.Name)]
-        );
+        )
+        {
+            Gear = JobGear.Of(steps),
+            Vessels = JobGear.Vessels(steps),
+        };
     }
+
+    /// <summary>What goes in besides whole fills: what a filter and the draw-off before it took.</summary>
+    private static List<(FluidNeed Need, double Litres)> TopUps(ServiceSheet sheet, ImmutableArray<JobStep> steps, List<string> changed) =>
+        [
+            .. steps
+                .Where(x => x is { Input: InputKind.Fill, Litres: > 0 } && !changed.Contains(x.Compartment))
+                .Where(x => sheet.Fluids.ContainsKey(x.Compartment))
+                .Select(x => (sheet.Fluids[x.Compartment], x.Litres!.Value)),
+        ];
+
+    private static List<TakeFluid> FluidsOf(List<FluidNeed> needs, List<(FluidNeed Need, double Litres)> topUps, double pail) =>
+        [
+            .. needs
+                .Where(x => x.Litres > 0)
+                .Select(x => (Need: x, Litres: x.Litres!.Value))
+                .Concat(topUps)
+                .GroupBy(x => x.Need.Choice.Take)
+                .Select(x => new TakeFluid(
+                    x.Key,
+                    x.Sum(y => y.Litres),
+                    Fill.Pails(x.Select(y => y.Litres / Reserve), pail),
+                    [.. x.Select(y => y.Need.Name).Distinct()],
+                    [.. x.Select(y => y.Need).Distinct().Where(y => !y.Choice.Covers || y.Choice.InLeaves)]
+                )),
+        ];
 
     // What is bought needs no room to slosh: Pails adds a tenth for what is drained.
     private const double Reserve = 1.1;

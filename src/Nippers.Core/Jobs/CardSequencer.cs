@@ -26,7 +26,8 @@ public static class CardSequencer
         if (given.Steps.IsEmpty)
             return new([], 0, 0, 0);
         CardState? best = null;
-        for (var width = Width(effort, given.Steps.Length); best is null && width <= MostWidth; width *= 8)
+        var least = Width(effort, given.Steps.Length);
+        for (var width = least; best is null && width <= Math.Min(MostWidth, effort >= Thorough ? MostWidth : least * 64); width *= 8)
             best = Search(table, width);
         if (best is null)
             throw new CardImpossibleException(Why(table));

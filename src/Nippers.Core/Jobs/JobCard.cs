@@ -1,5 +1,7 @@
 using System.Collections.Immutable;
+using System.Globalization;
 using Nippers.Core.Fluids;
+using Nippers.Core.Parts;
 
 namespace Nippers.Core.Jobs;
 
@@ -11,7 +13,6 @@ namespace Nippers.Core.Jobs;
 /// <param name="Minutes">Minutes of its main step.</param>
 /// <param name="Points">How many points; 0 when not counted.</param>
 /// <param name="Access">What must be open for it.</param>
-/// <param name="Posture">How the machine must stand.</param>
 /// <param name="Qualified">Only by people qualified for it.</param>
 /// <param name="Caution">Its caution.</param>
 public sealed record JobItem(
@@ -22,7 +23,6 @@ public sealed record JobItem(
     double Minutes,
     int Points = 0,
     string Access = "",
-    string Posture = "",
     bool Qualified = false,
     string Caution = ""
 );
@@ -83,9 +83,9 @@ public sealed record JobFilter(
     string Item,
     string Part,
     ImmutableArray<string> Alternates,
-    Parts.FilterSize Size,
-    Parts.PrefillRule Prefill,
-    Parts.TurnRule Turn,
+    FilterSize Size,
+    PrefillRule Prefill,
+    TurnRule Turn,
     double Litres = 0
 );
 
@@ -127,32 +127,103 @@ public sealed record AccessRule(
 /// <summary>A line of the table that steps are made from.</summary>
 /// <param name="Work">Kind of work that brings it; <c>card</c> for the card's own.</param>
 /// <param name="Key">What is done, one word.</param>
-/// <param name="Phase">Its phase.</param>
+/// <param name="State">The state in which it is done; null when that does not matter.</param>
+/// <param name="Heat">Cold, Warm, nothing, or <c>{hot}</c> for warm where the shop drains warm.</param>
 /// <param name="Input">What is entered.</param>
 /// <param name="Words">What is done, with names in braces.</param>
 /// <param name="Minutes">Minutes of hands; a number or a name in braces.</param>
 /// <param name="Wait">Minutes that pass by themselves.</param>
-/// <param name="After">Keys of the same item, or codes of the card, that come before.</param>
-/// <param name="Engine">Engine state.</param>
+/// <param name="After">Keys of the same item, codes of the card, or groups (<c>@isolated</c>) that come before.</param>
+/// <param name="More">Circuits, position and place in the card, as <see cref="StepTraits"/>.</param>
 /// <param name="Touches">What it opens or takes off.</param>
 /// <param name="When">Words that must hold, as in <see cref="Service.OptionRule"/>.</param>
+/// <param name="Parts">What it consists of, each ticked.</param>
 /// <param name="Caution">Its caution; empty: that of the item.</param>
 /// <param name="Why">Words under it.</param>
 public sealed record StepTemplate(
     string Work,
     string Key,
-    JobPhase Phase,
+    MachineState? State,
+    string Heat,
     InputKind Input,
     string Words,
     string Minutes,
     string Wait,
     string After,
-    Walk.EngineState Engine,
+    StepTraits More,
     string Touches,
     string When,
+    ImmutableArray<string> Parts,
     string Caution,
     string Why
 );
+
+/// <summary>What a step does to circuits, and where on the card it may stand.</summary>
+/// <param name="Opens">Circuit that it opens; <c>own</c> is that of its item, empty is none.</param>
+/// <param name="Shuts">Circuit that it shuts.</param>
+/// <param name="Fills">Circuit that it fills.</param>
+/// <param name="Litres">Litres that come out where the compartment does not say; null for none.</param>
+/// <param name="Position">How the machine stands for it; <c>mark</c> is the mark of its own hub.</param>
+/// <param name="Still">Nothing runs during its wait.</param>
+/// <param name="AsFound">Before anything is opened.</param>
+/// <param name="Late">After the first run that follows a fill.</param>
+/// <param name="Cool">Opens the coolant: by the clock and by a hand.</param>
+/// <param name="BeforeRun">The level without which nothing is started.</param>
+/// <param name="Paper">A paper element: nothing is screwed on or oiled.</param>
+/// <param name="Access">The card's own step needs open what its items need open.</param>
+public sealed record StepTraits(
+    string Opens = "",
+    string Shuts = "",
+    string Fills = "",
+    double? Litres = null,
+    string Position = "",
+    bool Still = false,
+    bool AsFound = false,
+    bool Late = false,
+    bool Cool = false,
+    bool BeforeRun = false,
+    bool Paper = false,
+    bool Access = false
+)
+{
+    /// <summary>Reads them: words, some with a value after an equals sign.</summary>
+    /// <exception cref="FormatException">A word that is none.</exception>
+    public static StepTraits Parse(string text) =>
+        text.Split(' ', StringSplitOptions.RemoveEmptyEntries)
+            .Select(x => x.Split('=', 2))
+            .Aggregate(new StepTraits(), (all, x) => x[0] switch
+                {
+                    "drain" => all with { Opens = x[1] },
+                    "shut" => all with { Shuts = x[1] },
+                    "fill" => all with { Fills = x[1] },
+                    "litres" => all with { Litres = double.Parse(x[1], CultureInfo.InvariantCulture) },
+                    "posture" => all with { Position = x[1] },
+                    "still" => all with { Still = true },
+                    "asfound" => all with { AsFound = true },
+                    "late" => all with { Late = true },
+                    "cool" => all with { Cool = true },
+                    "beforerun" => all with { BeforeRun = true },
+                    "paper" => all with { Paper = true },
+                    "access" => all with { Access = true },
+                    _ => throw new FormatException($"no step has the word '{x[0]}'"),
+                });
+}
+
+/// <summary>What the card puts between steps: locking out, starting, driving.</summary>
+/// <param name="Code">Its word, as <see cref="CardSequencer"/> has it.</param>
+/// <param name="Words">What is done.</param>
+/// <param name="Minutes">Minutes of it.</param>
+/// <param name="Parts">What it consists of, each ticked.</param>
+/// <param name="Caution">Its caution.</param>
+public sealed record BetweenRule(string Code, string Words, int Minutes, ImmutableArray<string> Parts, string Caution);
+
+/// <summary>A position that a machine is driven into for some steps.</summary>
+/// <param name="Code">Its word; <c>mark</c> stands for the mark of every hub.</param>
+/// <param name="Words">What is done to come there.</param>
+/// <param name="Hangs">Something hangs on hydraulics then: nobody locks it out like that.</param>
+/// <param name="Parts">What it consists of, each ticked.</param>
+/// <param name="Caution">Its caution.</param>
+public sealed record MoveRule(string Code, string Words, bool Hangs, ImmutableArray<string> Parts, string Caution);
 
 /// <summary>What a card is made from.</summary>
 public sealed record JobInput
@@ -184,6 +255,18 @@ public sealed record JobInput
     /// <summary>How things are opened.</summary>
     public ImmutableArray<AccessRule> Accesses { get; init; } = [];
 
+    /// <summary>What lies between steps.</summary>
+    public required ImmutableArray<BetweenRule> Between { get; init; }
+
+    /// <summary>Positions that it is driven into.</summary>
+    public ImmutableArray<MoveRule> Moves { get; init; } = [];
+
+    /// <summary>How warm the machine comes.</summary>
+    public StepHeat Heat { get; init; }
+
+    /// <summary>Codes that steps of the same card have already, when work is added to it.</summary>
+    public ImmutableHashSet<string> Taken { get; init; } = [];
+
     /// <summary>One compartment, one filter at a time.</summary>
     public bool OneAtATime { get; init; }
 
@@ -191,89 +274,99 @@ public sealed record JobInput
     public bool DrainHot { get; init; } = true;
 }
 
-/// <summary>A job card: steps in the order in which hands reach them.</summary>
+/// <summary>A job card: steps in the order in which hands reach them, with what lies between.</summary>
 /// <param name="Steps">The steps.</param>
-/// <param name="Order">Their times.</param>
-public sealed record JobCard(ImmutableArray<JobStep> Steps, JobOrder Order);
+/// <param name="Order">Their planned times, minutes from the start.</param>
+/// <param name="Hands">Minutes of hands.</param>
+/// <param name="Elapsed">Minutes until it is over.</param>
+/// <param name="Lockouts">How often it is locked out.</param>
+public sealed record JobCard(ImmutableArray<JobStep> Steps, ImmutableArray<PlacedStep> Order, int Hands, int Elapsed, int Lockouts)
+{
+    /// <summary>Minutes that it would take one after another, each wait waited out.</summary>
+    public int OneAfterAnother => (int)Steps.Sum(x => x.Minutes + x.Wait);
+}
 
 /// <summary>Makes a job card of a visit's items.</summary>
-/// <remarks>Rules 5. What steps there are stands in a table; here they are put to this machine.</remarks>
+/// <remarks>Rules 5. What steps there are stands in a table; here they are put to this machine, and the order is searched.</remarks>
 public static class JobCardMaker
 {
     private const string Card = "card";
     private const string Defect = "defect";
-    private const double DefectMinutes = 20;
+    private const string Own = "own";
+    private const string Mark = "mark";
+    private const int DefectMinutes = 20;
 
-    // The stop after the look with the engine running.
-    private const string LastStop = "card.stop-again";
+    // A vessel that nobody has: whoever drains brings one.
+    private const decimal NoVesselLitres = 1_000_000;
 
     /// <summary>Makes a card.</summary>
+    /// <exception cref="CardImpossibleException">No order satisfies its steps.</exception>
     public static JobCard Make(JobInput input)
     {
-        var steps = Assign(Link(Steps(input)), input.Vessels);
-        var shared = steps
-            .Where(x => x.Vessel.Length > 0)
-            .GroupBy(x => x.Vessel)
-            .Where(x => x.Count() > 1)
-            .Select(x => x.Key)
-            .ToHashSet(StringComparer.Ordinal);
-        var order = JobOrder.Of([.. steps.Select(x => x.ForOrder(shared.Contains(x.Vessel)))], input.OneAtATime);
-        var byCode = steps.ToDictionary(x => x.Code, StringComparer.Ordinal);
-        return new([.. order.Order.Select(x => byCode[x.Code])], order);
+        var steps = Sketch(input);
+        if (steps.Count == 0)
+            return new([], [], 0, 0, 0);
+        var sequence = CardSequencer.Of(CaseOf(input, steps), CardSequencer.Quick);
+        return new CardWriter(input, steps, sequence).Write();
     }
 
+    /// <summary>The steps of a card before they are in order, as the search takes them.</summary>
+    public static CardCase CaseOf(JobInput input) => CaseOf(input, Sketch(input));
+
     /// <summary>Minutes of hands that an item takes by itself, what must be opened for it apart.</summary>
-    public static double MinutesOf(JobItem item, JobInput input) => ItemSteps(item, input, ItemWords(item, input)).Sum(x => x.Minutes);
+    public static double MinutesOf(JobItem item, JobInput input) => ItemSteps(item, input, ItemWords(item, input)).Sum(x => x.Step.Minutes);
 
-    private static List<JobStep> Steps(JobInput input)
-    {
-        var steps = new List<JobStep>();
-        string? round = null;
-        foreach (var item in input.Items)
-        {
-            var own = ItemSteps(item, input, ItemWords(item, input)).ToList();
-            var turning = own.Where(x => x.Phase == JobPhase.Rounds).ToList();
-            if (turning.Count > 0)
+    private static List<JobStep> Sketch(JobInput input) => Assign(Linked(Drafts(input)), input.Vessels);
+
+    // Where a look at what was opened has to go under the machine, the pan stays down for it.
+    private static Draft Under(Draft draft, List<Draft> all) =>
+        draft.More.Access && all.Exists(x => x.Step is { Access: UnderAccess, Input: not InputKind.Look })
+            ? draft with
             {
-                // Hub after hub: the machine can stand at one mark at a time.
-                if (round is not null)
-                    own[own.IndexOf(turning[0])] = turning[0] with { After = turning[0].After.Add(round) };
-                round = turning[^1].Code;
+                Step = draft.Step with { Access = UnderAccess },
             }
+            : draft;
 
-            steps.AddRange(own);
-        }
+    /// <summary>A step, and the line of the table that it comes from.</summary>
+    private sealed record Draft(JobStep Step, StepTraits More, ImmutableArray<string> After, bool Engine);
 
+    private static List<Draft> Drafts(JobInput input)
+    {
+        var drafts = new List<Draft>();
+        foreach (var item in input.Items)
+            drafts.AddRange(ItemSteps(item, input, ItemWords(item, input)));
         foreach (var defect in input.Defects)
         {
-            steps.Add(
-                new()
-                {
-                    Code = $"{Defect}-{defect.Id}.repair",
-                    Phase = JobPhase.Meanwhile,
-                    Input = InputKind.Look,
-                    Words = defect.Words,
-                    Minutes = DefectMinutes,
-                    Compartment = defect.Compartment,
-                    Caution = defect.Caution,
-                    Defect = defect.Id,
-                }
-            );
+            var step = new JobStep
+            {
+                Code = $"{Defect}-{defect.Id}.repair",
+                State = MachineState.Isolated,
+                Input = InputKind.Look,
+                Words = defect.Words,
+                Minutes = DefectMinutes,
+                Compartment = defect.Compartment,
+                Caution = defect.Caution,
+                Defect = defect.Id,
+            };
+            drafts.Add(new(step, new(), [], false));
         }
 
-        var words = CardWords(input, steps);
-        steps.AddRange(
+        if (drafts.Count == 0)
+            return drafts;
+        var words = CardWords(input, drafts);
+        drafts.AddRange(
             input
                 .Templates.Where(x => x.Work == Card && Service.OptionRule.Holds(x.When, words))
-                .Select(x => Fill(x, Card, null, null, null, input))
+                .Select(x => Under(Fill(x, Card, null, null, null, input), drafts))
+                .ToList()
         );
-        AddAccess(input, steps);
-        return steps;
+        return drafts;
     }
 
     private static HashSet<string> ItemWords(JobItem item, JobInput input)
     {
         var words = input.Machine.ToHashSet(StringComparer.Ordinal);
+        words.Add("item=" + item.Code);
         if (input.Places.TryGetValue(item.Compartment, out var place))
         {
             words.Add(place.Kind);
@@ -292,53 +385,64 @@ public static class JobCardMaker
             words.Add("filters");
         if (item.Points > 0)
             words.Add("points");
-        if (input.Bleed is not null)
-            words.Add("bleed");
         return words;
     }
 
-    private static HashSet<string> CardWords(JobInput input, List<JobStep> steps)
+    private static HashSet<string> CardWords(JobInput input, List<Draft> drafts)
     {
         var words = input.Machine.ToHashSet(StringComparer.Ordinal);
-        bool Any(Func<JobStep, bool> what) => steps.Exists(x => what(x));
-        var drains = Any(x => x.Input == InputKind.Drained);
-        var opens = drains || Any(x => x.Input is InputKind.Filter or InputKind.Magnet);
-        if (Any(x => x.Phase == JobPhase.Run) || drains && input.DrainHot)
-            words.Add("runs");
-        if (drains && input.DrainHot)
-            words.Add("hot");
-        if (opens)
+        bool Any(Func<JobStep, bool> what) => drafts.Exists(x => what(x.Step));
+        string Kind(JobStep step) => input.Places.TryGetValue(step.Compartment, out var place) ? place.Kind : "";
+        bool Changed(string kind) => Any(x => x.Input is InputKind.Drained or InputKind.Filter && Kind(x) == kind);
+        var screwed = drafts.Exists(x => x.Step.Input == InputKind.Filter && !x.More.Paper);
+        if (Any(x => x.Opens.Length > 0) || screwed)
             words.Add("opens");
-        if (opens || Any(x => x.Touches.Length > 0))
-            words.Add("starts");
-        if (Any(x => x.Input is InputKind.Drained or InputKind.Filter && Kind(input, x) == "engine"))
+        foreach (var kind in new[] { "engine", "hydraulic", "transmission", "cooling", "fuel", "gear" })
+        {
+            if (Changed(kind) && (kind != "gear" || Any(x => x.Opens.Length > 0 && Kind(x) == kind && x.Posture.Length == 0)))
+                words.Add("runs");
+        }
+
+        if (Changed("engine"))
             words.Add("engineopen");
-        if (Any(x => x.Input is InputKind.Drained or InputKind.Filter && Kind(input, x) == "hydraulic"))
+        if (Changed("hydraulic"))
             words.Add("hydraulicopen");
-        if (Any(x => x.Input == InputKind.Filter && Kind(input, x) == "fuel"))
-            words.Add("fuelopen");
-        if (drains || Any(x => x.Input == InputKind.Filter))
+        if (
+            Any(x => x.Input == InputKind.Filter && Kind(x) == "fuel")
+            || drafts.Exists(x => x.After.Contains("card.fuel-off") && Kind(x.Step) == "fuel")
+        )
+            words.UnionWith(["fuelopen", "runs", "opens"]);
+        if (Any(x => x.Input is InputKind.Drained or InputKind.Filter))
             words.Add("waste");
         if (Any(x => x.Input == InputKind.Filter))
             words.Add("filters");
-        if (Any(x => x.Input == InputKind.Plug))
-            words.Add("plugs");
+        if (!input.Taken.IsEmpty)
+            words.Add("added");
         if (input.Bleed is not null)
             words.Add("bleed");
+        if (input.Bleed?.Method.Contains("hand", StringComparison.OrdinalIgnoreCase) == true)
+            words.Add("handpump");
         return words;
     }
 
-    private static string Kind(JobInput input, JobStep step) => input.Places.TryGetValue(step.Compartment, out var place) ? place.Kind : "";
-
-    private static IEnumerable<JobStep> ItemSteps(JobItem item, JobInput input, HashSet<string> words)
+    private static IEnumerable<Draft> ItemSteps(JobItem item, JobInput input, HashSet<string> words)
     {
         var place = input.Places.GetValueOrDefault(item.Compartment);
         foreach (var line in input.Templates.Where(x => x.Work == item.Work.ToString() && Service.OptionRule.Holds(x.When, words)))
         {
             if (line.Input == InputKind.Filter)
             {
-                foreach (var filter in input.Filters.Where(x => x.Item == item.Code))
-                    yield return Fill(line, item.Code, item, place, filter, input);
+                // One after the other, and the last one shuts what was opened for them.
+                var filters = input.Filters.Where(x => x.Item == item.Code).ToList();
+                for (var i = 0; i < filters.Count; i++)
+                {
+                    var draft = Fill(line, item.Code, item, place, filters[i], input);
+                    yield return draft with
+                    {
+                        Step = i == filters.Count - 1 ? draft.Step : draft.Step with { Shuts = "" },
+                        After = i == 0 ? draft.After : draft.After.Add($"{line.Key}-{filters[i - 1].Code}"),
+                    };
+                }
             }
             else
             {
@@ -347,86 +451,65 @@ public static class JobCardMaker
         }
     }
 
-    private static JobStep Fill(StepTemplate line, string owner, JobItem? item, JobPlace? place, JobFilter? filter, JobInput input)
+    private static Draft Fill(StepTemplate line, string owner, JobItem? item, JobPlace? place, JobFilter? filter, JobInput input)
     {
+        var more = line.More;
         var change =
             item?.Work == ItemWork.Fluid && line.Input is InputKind.Drained or InputKind.Fill or InputKind.Level && line.Key != "found"
                 ? ChangeOf(place, owner, input)
                 : null;
-        var outside = change is null ? input.Filters.Where(x => x.Item == owner).Sum(x => x.Litres) : (double)change.FilterLitres;
+        var filtered = input.Filters.Where(x => x.Item == owner).Sum(x => x.Litres);
+        var outside = change is null ? filtered : (double)change.FilterLitres;
         var residue = change is null ? 0 : (double)FluidBalance.ResidueOf(change.Capacity, change.History);
         var litres = line.Input switch
         {
-            InputKind.Drained when line.Key == "lower" => input.Filters.Where(x => x.Item == owner).Sum(x => x.Litres),
-            InputKind.Fill when line.Key == "top" => input.Filters.Where(x => x.Item == owner).Sum(x => x.Litres),
-            InputKind.Drained => place?.Capacity - outside - residue,
+            InputKind.Drained when line.Key == "lower" => filtered,
+            InputKind.Fill when line.Key == "top" => filtered,
+            InputKind.Drained when more.Litres is null && line.Key == "drained" => place?.Capacity - outside - residue,
             InputKind.Fill => place?.Capacity - place?.FilterLitres - residue,
-            InputKind.Level when line.Key == "recheck" => place?.FilterLitres,
-            InputKind.Tick when line.Key is "drain" or "lower" => place?.Capacity,
+            InputKind.Level when line.Key == "recheck" && item?.Work == ItemWork.Fluid => place?.FilterLitres,
             _ => null,
         };
-        string Put(string words) =>
-            words
-                .Replace("{item}", item?.Name, StringComparison.Ordinal)
-                .Replace("{place}", place?.Name ?? item?.Name, StringComparison.Ordinal)
-                .Replace("{filter}", filter?.Name, StringComparison.Ordinal)
-                .Replace("{bleed}", input.Bleed is { } bleed ? $"{bleed.Method}: {bleed.Points}" : "", StringComparison.Ordinal)
-                .Replace(
-                    "{crank}",
-                    input.Bleed?.CrankSeconds.ToString(System.Globalization.CultureInfo.InvariantCulture),
-                    StringComparison.Ordinal
-                )
-                .Replace(
-                    "{rest}",
-                    input.Bleed?.RestSeconds.ToString(System.Globalization.CultureInfo.InvariantCulture),
-                    StringComparison.Ordinal
-                )
-                .Replace(
-                    "{repeats}",
-                    input.Bleed?.Repeats.ToString(System.Globalization.CultureInfo.InvariantCulture),
-                    StringComparison.Ordinal
-                );
-        double Minutes(string text) =>
-            text switch
-            {
-                "" => 0,
-                "{minutes}" => item?.Minutes ?? 0,
-                "{drain}" => place?.DrainMinutes ?? 0,
-                "{settle}" => place?.SettleMinutes ?? 0,
-                _ => double.Parse(text, System.Globalization.CultureInfo.InvariantCulture),
-            };
-        var drains = line.Key == "drain";
-        return new()
+        string Circuit(string word) => word == Own ? owner : word;
+        var words = new WordsOf(item, place, filter, input.Bleed);
+        var wait = Minutes(line.Wait, item, place);
+        var opens = Circuit(more.Opens);
+        var step = new JobStep
         {
-            Code =
-                owner == Card ? $"{Card}.{line.Key}"
-                : filter is null ? $"{owner}.{line.Key}"
-                : $"{owner}.{line.Key}-{filter.Code}",
-            Phase = line.Phase,
+            Code = filter is null ? $"{owner}.{line.Key}" : $"{owner}.{line.Key}-{filter.Code}",
+            State = line.State,
+            Heat = line.Heat switch
+            {
+                "{hot}" => input.DrainHot ? StepHeat.Warm : null,
+                "" => null,
+                _ => Enum.Parse<StepHeat>(line.Heat),
+            },
+            Still = more.Still,
+            Opens = opens,
+            Shuts = Circuit(more.Shuts),
+            Fills = Circuit(more.Fills),
+            Room = opens.Length == 0 ? null : more.Litres ?? (line.Key == "lower" ? filtered : place?.Capacity),
+            Cool = more.Cool,
+            BeforeRun = more.BeforeRun,
+            Parts = line.Parts,
+            TickEach = more.Cool,
             Input = line.Input,
-            Words = Put(line.Words),
+            Words = words.Put(line.Words),
             Item = item?.Code ?? "",
             Compartment = item?.Compartment ?? "",
-            Minutes = Minutes(line.Minutes),
-            Wait = Minutes(line.Wait),
-            After =
-            [
-                .. line
-                    .After.Split(' ', StringSplitOptions.RemoveEmptyEntries)
-                    .Select(x => x.Contains('.', StringComparison.Ordinal) ? x : $"{owner}.{x}"),
-            ],
-            Access = line.Phase is JobPhase.Settle or JobPhase.Close ? "" : item?.Access ?? "",
-            Posture = item?.Posture ?? "",
-            Engine = line.Engine,
+            Minutes = Minutes(line.Minutes, item, place),
+            Wait = wait,
+            Access = line.State == MachineState.Isolated && more.Position.Length == 0 ? item?.Access ?? "" : "",
+            Posture = more.Position == Mark ? $"{Mark}:{item?.Compartment}" : more.Position,
             Caution = line.Caution.Length > 0 ? line.Caution : item?.Caution ?? "",
-            Touches = Put(line.Touches),
+            Touches = words.Put(line.Touches),
             Qualified = item?.Qualified ?? false,
             Litres = litres,
             Capacity = place?.Capacity,
             Change = change,
             Sealed = place?.Traits.Contains("round") ?? false,
             Fluid = line.Input is InputKind.Fill or InputKind.Level ? place?.Fluid ?? "" : "",
-            Stream = drains || line.Input == InputKind.Drained ? place?.Stream ?? "" : "",
+            Stream = opens.Length > 0 || line.Input == InputKind.Drained ? place?.Stream ?? (opens.Length > 0 ? opens : "oil") : "",
             Points = line.Input switch
             {
                 InputKind.Plug => place?.DrainPoints ?? 1,
@@ -441,15 +524,57 @@ public static class JobCardMaker
             Size = filter?.Size ?? new(),
             Part = filter?.Part ?? "",
             Alternates = filter?.Alternates ?? [],
-            Prefill = filter?.Prefill ?? Parts.PrefillRule.Dry,
-            Turn = filter?.Turn ?? Parts.TurnRule.None,
-            Hub = drains || line.Key == "mark" || line.Key == "fill" ? place?.Hub ?? "" : "",
-            Why = Put(line.Why),
+            Prefill = filter?.Prefill ?? PrefillRule.Dry,
+            Turn = filter?.Turn ?? TurnRule.None,
+            Paper = more.Paper,
+            Hub = more.Position == Mark ? place?.Hub ?? "" : "",
+            Why = words.Put(line.Why),
             MetalStops =
                 line.Input is InputKind.Magnet or InputKind.Filter or InputKind.Drained
                 && place is { } p
                 && (p.Kind == "engine" || p.Traits.Contains("round")),
         };
+        return new(
+            step,
+            more,
+            [
+                .. line
+                    .After.Split(' ', StringSplitOptions.RemoveEmptyEntries)
+                    .Select(x => x[0] == '@' || x.Contains('.', StringComparison.Ordinal) ? x : $"{owner}.{x}"),
+            ],
+            place?.Kind == "engine"
+        );
+    }
+
+    private static int Minutes(string text, JobItem? item, JobPlace? place) =>
+        (int)
+            Math.Ceiling(
+                text switch
+                {
+                    "" => 0,
+                    "{minutes}" => item?.Minutes ?? 0,
+                    "{drain}" => place?.DrainMinutes ?? 0,
+                    "{settle}" => place?.SettleMinutes ?? 0,
+                    _ => double.Parse(text, CultureInfo.InvariantCulture),
+                }
+            );
+
+    /// <summary>Puts names into words.</summary>
+    private sealed class WordsOf(JobItem? item, JobPlace? place, JobFilter? filter, FuelBleed? bleed)
+    {
+        public string Put(string words) =>
+            words.Contains('{', StringComparison.Ordinal)
+                ? words
+                    .Replace("{item}", item?.Name, StringComparison.Ordinal)
+                    .Replace("{place}", place?.Name ?? item?.Name, StringComparison.Ordinal)
+                    .Replace("{filter}", filter?.Name, StringComparison.Ordinal)
+                    .Replace("{bleed}", bleed is null ? "" : $"{bleed.Method}: {bleed.Points}", StringComparison.Ordinal)
+                    .Replace("{crank}", Number(bleed?.CrankSeconds), StringComparison.Ordinal)
+                    .Replace("{rest}", Number(bleed?.RestSeconds), StringComparison.Ordinal)
+                    .Replace("{repeats}", Number(bleed?.Repeats), StringComparison.Ordinal)
+                : words;
+
+        private static string? Number(int? figure) => figure?.ToString(CultureInfo.InvariantCulture);
     }
 
     /// <summary>What a change is held against, where capacity and stick are known.</summary>
@@ -467,93 +592,98 @@ public static class JobCardMaker
         return new(Litres(capacity), Litres(marks), Litres(Math.Min(outside, capacity)), Litres(place.ToppedUp), place.Changes);
     }
 
-    /// <summary>Whatever several steps need open is opened once and shut once.</summary>
-    private static void AddAccess(JobInput input, List<JobStep> steps)
+    /// <summary>Every step with the steps that come before it, those of the rules too: as found before opened, cold before warm.</summary>
+    private static List<JobStep> Linked(List<Draft> drafts)
     {
-        var drives = steps.Exists(x => x.Phase == JobPhase.Rounds);
-        foreach (var access in steps.Select(x => x.Access).Where(x => x.Length > 0).Distinct().Order(StringComparer.Ordinal).ToList())
+        var codes = drafts.Select(x => x.Step.Code).ToHashSet(StringComparer.Ordinal);
+        List<string> Of(Func<Draft, bool> which) => [.. drafts.Where(which).Select(x => x.Step.Code)];
+        var groups = new Dictionary<string, List<string>>(StringComparer.Ordinal)
         {
-            var rule = input.Accesses.FirstOrDefault(x => x.Code == access) ?? new(access, access, access, 0, 0, false, "");
-            var users = steps.Where(x => x.Access == access).ToList();
-            var open = $"{Card}.open-{access}";
-
-            // What is tilted or raised is shut before anyone starts; the rest stays open for the look after the start, and is
-            // shut then when the machine is driven afterwards.
-            var shut =
-                rule.BeforeStart ? JobPhase.Refill
-                : drives ? JobPhase.Start
-                : JobPhase.Close;
-            var early = users.Where(x => x.Phase <= shut).Select(x => x.Code).ToHashSet(StringComparer.Ordinal);
-            for (var i = 0; i < steps.Count; i++)
+            ["@isolated"] = Of(x => x.Step.State == MachineState.Isolated && x.Step.Code != "card.tools"),
+            ["@opened"] = Of(Opened),
+            ["@fuel"] = Of(x => x.After.Contains("card.fuel-off") && !x.Step.Code.StartsWith("card.", StringComparison.Ordinal)),
+            ["@waste"] = Of(x => x.Step.Input is InputKind.Drained or InputKind.Filter),
+        };
+        var found = Of(x => x.More.AsFound);
+        var run = Of(x => x.Step.Code == "card.leaks");
+        var warmDrains = Of(x => x.Step.Opens.Length > 0 && x.Step is { Heat: StepHeat.Warm, Posture: "" });
+        var clean = Of(x => x.Step.Code == "card.clean");
+        IEnumerable<string> Before(Draft draft)
+        {
+            var step = draft.Step;
+            foreach (var code in draft.After)
             {
-                if (steps[i].Access != access)
-                    continue;
-                steps[i] = early.Contains(steps[i].Code)
-                    ? steps[i] with
-                    {
-                        After = steps[i].After.Add(open),
-                    }
-                    : steps[i] with
-                    {
-                        Access = "",
-                    };
+                if (groups.TryGetValue(code, out var group))
+                    foreach (var one in group)
+                        yield return one;
+                else if (codes.Contains(code))
+                    yield return code;
+                else if (code.EndsWith(".filter", StringComparison.Ordinal))
+                    foreach (var one in Of(x => x.Step.Code.StartsWith(code + "-", StringComparison.Ordinal)))
+                        yield return one;
             }
 
-            if (early.Count == 0)
-                continue;
-            steps.Add(
-                new()
-                {
-                    Code = open,
-                    Phase = users.Min(x => x.Phase),
-                    Input = InputKind.Tick,
-                    Words = rule.Open,
-                    Minutes = rule.OpenMinutes,
-                    Access = access,
-                    Caution = rule.Caution,
-                }
-            );
-            steps.Add(
-                new()
-                {
-                    Code = $"{Card}.shut-{access}",
-                    Phase = shut,
-                    Input = InputKind.Tick,
-                    Words = rule.Shut,
-                    Minutes = rule.ShutMinutes,
-                    Access = access,
-                    After = shut == JobPhase.Start ? [.. early, LastStop] : [.. early],
-                    Caution = rule.Caution,
-                }
-            );
-        }
-    }
+            if (step.Code != "card.walkround" && codes.Contains("card.walkround"))
+                yield return "card.walkround";
 
-    /// <summary>Drops what comes after steps that this card has not, and has every item wait for the isolation of the card.</summary>
-    private static List<JobStep> Link(List<JobStep> steps)
-    {
-        var codes = steps.Select(x => x.Code).ToHashSet(StringComparer.Ordinal);
+            // As it was found, before anything is opened: what runs first, levels and samples of the same compartment.
+            if (Opened(draft) || step.Opens.Length > 0)
+            {
+                foreach (var one in found.Concat(clean))
+                    yield return one;
+            }
+
+            if (step.Opens.Length > 0 && step.Compartment.Length > 0)
+            {
+                foreach (
+                    var one in Of(x =>
+                        x.Step.Compartment == step.Compartment
+                        && x.Step.Item != step.Item
+                        && (
+                            x.Step.Input == InputKind.Bottle
+                            || (x.Step.Input == InputKind.Level && x.Step.Code.Contains(".level", StringComparison.Ordinal))
+                        )
+                    )
+                )
+                    yield return one;
+            }
+
+            // What is new in the engine runs first while somebody looks, not on the way to a hub's mark.
+            if (draft.More.Late || step.Posture.Length > 0)
+            {
+                foreach (var one in run)
+                    yield return one;
+            }
+
+            // Nobody warms up what is drained next on an oil that was just filled, or on fuel lines full of air.
+            if (step.Code is "card.fuel-off" || (step.Input == InputKind.Fill && draft.Engine))
+            {
+                foreach (var one in warmDrains.Where(x => !x.StartsWith(step.Item + ".", StringComparison.Ordinal)))
+                    yield return one;
+            }
+        }
+
         return
         [
-            .. steps.Select(step =>
-                step with
+            .. drafts.Select(x =>
+                x.Step with
                 {
-                    After =
-                    [
-                        .. step
-                            .After.SelectMany(code =>
-                                code.EndsWith(".filter", StringComparison.Ordinal)
-                                    ? codes.Where(x => x.StartsWith(code + "-", StringComparison.Ordinal)).Order(StringComparer.Ordinal)
-                                : codes.Contains(code) ? [code]
-                                : Enumerable.Empty<string>()
-                            )
-                            .Where(code => code != step.Code)
-                            .Distinct(StringComparer.Ordinal),
-                    ],
+                    After = [.. Before(x).Where(code => code != x.Step.Code).Distinct(StringComparer.Ordinal)],
                 }
             ),
         ];
     }
+
+    // What the next start depends on: filled, shut, fitted, read.
+    private static bool Opened(Draft draft) =>
+        draft.Step is { State: MachineState.Isolated, Posture: "" }
+        && !draft.More.Late
+        && (
+            draft.Step.Input is InputKind.Fill or InputKind.Plug or InputKind.Drained or InputKind.Magnet
+            || (draft.Step.Input == InputKind.Filter && !draft.More.Paper)
+            || draft.Step.Shuts.Length > 0
+            || draft.More.BeforeRun
+        );
 
     /// <summary>
     /// Gives every drain its vessel: the smallest free one of its stream that may be left alone, else the largest, in turn.
@@ -561,15 +691,10 @@ public static class JobCardMaker
     private static List<JobStep> Assign(List<JobStep> steps, ImmutableArray<Vessel> vessels)
     {
         var free = vessels.ToList();
-        foreach (
-            var i in Enumerable
-                .Range(0, steps.Count)
-                .Where(i => steps[i].Input == InputKind.Tick && steps[i].Stream.Length > 0)
-                .OrderByDescending(i => steps[i].Litres ?? 0)
-        )
+        foreach (var i in Enumerable.Range(0, steps.Count).Where(i => steps[i].Opens.Length > 0).OrderByDescending(i => steps[i].Room ?? 0))
         {
             var step = steps[i];
-            var needed = (step.Litres ?? 0) * OrderStep.VesselReserve;
+            var needed = (step.Room ?? 0) * JobStep.VesselReserve;
             var vessel = free.Where(x => x.Stream == step.Stream && x.Litres >= needed).MinBy(x => x.Litres)
                 ?? vessels.Where(x => x.Stream == step.Stream && x.Litres >= needed).MinBy(x => x.Litres)
                 ?? vessels.Where(x => x.Stream == step.Stream).MaxBy(x => x.Litres);
@@ -577,8 +702,77 @@ public static class JobCardMaker
                 continue;
             free.Remove(vessel);
             steps[i] = step with { Vessel = vessel.Name, VesselLitres = vessel.Litres };
+            if (steps[i].Attended)
+                steps[i] = steps[i] with { Minutes = step.Minutes + step.Wait, Wait = 0 };
         }
 
         return steps;
     }
+
+    private static CardCase CaseOf(JobInput input, List<JobStep> steps)
+    {
+        int Of(string code) => input.Between.FirstOrDefault(x => x.Code == code)?.Minutes ?? 0;
+        static string? Named(string word) => word.Length == 0 ? null : word;
+        return new()
+        {
+            Steps =
+            [
+                .. steps.Select(x => new CardStep
+                {
+                    Code = x.Code,
+                    Hands = (int)x.Minutes,
+                    Wait = (int)x.Wait,
+                    State = x.State,
+                    Heat = x.Heat,
+                    Posture = Named(x.Posture),
+                    Access = Named(x.Access),
+                    After = x.After,
+                    Drain = x.Opens.Length == 0 ? null : new(x.Opens, Room(x), VesselOf(x), x.Stream),
+                    Shut = Named(x.Shuts),
+                    Fill = Named(x.Fills),
+                    Still = x.Still,
+                }),
+            ],
+            Accesses =
+            [
+                .. steps
+                    .Select(x => x.Access)
+                    .Where(x => x.Length > 0)
+                    .Distinct(StringComparer.Ordinal)
+                    .Select(x => AccessOf(input, x))
+                    .Select(x => new CardAccess(x.Code, (int)Math.Ceiling(x.OpenMinutes), (int)Math.Ceiling(x.ShutMinutes), x.BeforeStart)),
+            ],
+            Vessels =
+            [
+                .. steps
+                    .Where(x => x.Opens.Length > 0)
+                    .Select(x => new CardVessel(VesselOf(x), x.VesselLitres is { } litres ? (decimal)litres : NoVesselLitres))
+                    .DistinctBy(x => x.Code),
+            ],
+            Minutes = new(
+                Of("isolate"),
+                Of("release"),
+                Of("start"),
+                Of("stop"),
+                Of("clear"),
+                Of("warmUp"),
+                Of("coolDown"),
+                Of("warmLasts"),
+                Of("move"),
+                Of("empty")
+            ),
+            OneAtATime = input.OneAtATime,
+            Heat = input.Heat,
+            Hanging = [.. input.Moves.Where(x => x.Hangs).Select(x => x.Code)],
+        };
+    }
+
+    private const string UnderAccess = "belly-pan";
+
+    private static string VesselOf(JobStep step) => step.Vessel.Length > 0 ? step.Vessel : "?" + step.Stream;
+
+    private static decimal Room(JobStep step) => Math.Round((decimal)(step.Room ?? 0), 3);
+
+    internal static AccessRule AccessOf(JobInput input, string code) =>
+        input.Accesses.FirstOrDefault(x => x.Code == code) ?? new(code, code, code, 0, 0, false, "");
 }

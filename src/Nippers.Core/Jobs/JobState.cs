@@ -53,8 +53,8 @@ public sealed class JobState
     private readonly IReadOnlySet<string> _left;
     private readonly Dictionary<string, StepResult> _results = new(StringComparer.Ordinal);
 
-    // The table of steps ends with it.
-    private const string LastStep = "card.isolation-off";
+    private readonly Dictionary<string, int> _place = new(StringComparer.Ordinal);
+    private readonly int[] _boundary;
 
     /// <summary>Derives the state of a card.</summary>
     /// <param name="steps">Its steps in order.</param>
@@ -69,6 +69,15 @@ public sealed class JobState
     )
     {
         (Steps, _answers, _at, _left) = (steps, answers, at, left);
+        _boundary = new int[steps.Length];
+        for (var (i, last) = (0, -1); i < steps.Length; i++)
+        {
+            _place[steps[i].Code] = i;
+            _boundary[i] = last;
+            if (steps[i].IsBoundary)
+                last = i;
+        }
+
         foreach (var step in steps)
         {
             if (answers.TryGetValue(step.Code, out var answer))
@@ -88,8 +97,16 @@ public sealed class JobState
     /// <summary>Whether a step is done.</summary>
     public bool IsDone(JobStep step) => IsDone(step.Code);
 
-    /// <summary>Whether a step belongs to an item that was left.</summary>
-    public bool IsLeft(JobStep step) => step.Item.Length > 0 && _left.Contains(step.Item) && !IsDone(step);
+    /// <summary>Whether a step belongs to an item that was left, or is done for such steps alone.</summary>
+    public bool IsLeft(JobStep step) =>
+        !IsDone(step)
+        && (
+            (step.Item.Length > 0 && _left.Contains(step.Item) && !ClosesWhatIsOpen(step))
+            || (step.For.Length > 0 && step.For.All(x => _place.TryGetValue(x, out var at) && !IsDone(x) && IsLeft(Steps[at])))
+        );
+
+    /// <summary>Whether a step is neither done nor left.</summary>
+    public bool IsOpen(JobStep step) => !IsDone(step) && !IsLeft(step);
 
     /// <summary>What an answer came to; null without one.</summary>
     public StepResult? ResultOf(JobStep step) => _results.GetValueOrDefault(step.Code);
@@ -101,43 +118,72 @@ public sealed class JobState
     public double LitresOf(JobStep step) => AnswerOf(step) is ILitresAnswer { Litres: { } litres } ? litres : 0;
 
     /// <summary>The next step that can be done; null when all are.</summary>
-    public JobStep? Next => Steps.FirstOrDefault(x => !IsDone(x) && !IsLeft(x) && BlockedBy(x).IsEmpty);
+    public JobStep? Next => Steps.FirstOrDefault(x => IsOpen(x) && BlockedBy(x).IsEmpty);
+
+    /// <summary>The state in which the machine is by what was recorded.</summary>
+    public MachineState Now
+    {
+        get
+        {
+            var last = Steps.LastOrDefault(x => x.IsBoundary && IsDone(x));
+            return last?.Between switch
+            {
+                CardBetween.Isolate => MachineState.Isolated,
+                CardBetween.Start => MachineState.Running,
+                CardBetween.Clear or CardBetween.Move => MachineState.Moving,
+                _ => MachineState.Off,
+            };
+        }
+    }
 
     /// <summary>Steps that must be done first.</summary>
+    /// <remarks>
+    /// What comes before it; the change of the machine's state that leads to it; and before such a change, all that was to be done
+    /// in the state before.
+    /// </remarks>
     public ImmutableArray<JobStep> BlockedBy(JobStep step)
     {
-        var before = Steps.Where(x => step.After.Contains(x.Code) && !IsDone(x) && !IsLeft(x));
+        if (!_place.TryGetValue(step.Code, out var at))
+            return [];
+        IEnumerable<JobStep> before = Steps.Where(x => step.After.Contains(x.Code) && IsOpen(x));
+        if (step.IsBoundary)
+            before = before.Concat(Steps.Take(at).Where(IsOpen));
+        else if (_boundary[at] >= 0 && IsOpen(Steps[_boundary[at]]))
+            before = before.Append(Steps[_boundary[at]]);
 
-        // The locks come off last: whatever is left to do is done with the machine locked out.
-        if (step.Code == LastStep)
-            before = before.Concat(Steps.Where(x => x.Code != LastStep && !IsDone(x) && !IsLeft(x)));
-
-        // Before any start: what was opened is filled, whatever the card's own order says.
+        // Before anybody takes a lock off or starts it: what was opened is shut and filled, whatever the card's own order says.
         if (step.Input == InputKind.Touched)
-            before = before.Concat(Unfilled.Concat(OpenDrains.Select(x => x.Step)).Where(x => Steps.IndexOf(x) < Steps.IndexOf(step)));
+            before = before.Concat(Unfilled.Concat(OpenDrains.Select(x => x.Step)).Where(x => _place[x.Code] < at));
         return [.. before.Distinct()];
     }
 
-    /// <summary>Drains that are open: begun, and their plugs not home.</summary>
+    /// <summary>Circuits that are open: opened, and nothing recorded that shuts them.</summary>
     public IEnumerable<RunningClock> OpenDrains =>
-        Steps.Where(x => IsDrain(x) && IsDone(x) && !PlugOf(x, IsDone)).Select(x => new RunningClock(x, _at.GetValueOrDefault(x.Code)));
+        Steps.Where(x => x.Opens.Length > 0 && IsDone(x) && !ShutAgain(x)).Select(x => new RunningClock(x, _at.GetValueOrDefault(x.Code)));
 
-    /// <summary>Settlings that run: begun, and nobody looked again.</summary>
+    /// <summary>Waits that run: settling, warming up, cooling down; begun, and what they are for is not done.</summary>
     public IEnumerable<RunningClock> Settling =>
         Steps
-            .Where(x => x.Wait > 0 && !IsDrain(x) && IsDone(x) && Steps.Any(y => y.After.Contains(x.Code) && !IsDone(y) && !IsLeft(y)))
+            .Where(x => x.Wait > 0 && x.Opens.Length == 0 && IsDone(x) && IsWaitedFor(x))
             .Select(x => new RunningClock(x, _at.GetValueOrDefault(x.Code)));
+
+    private bool IsWaitedFor(JobStep wait) =>
+        wait.Between == CardBetween.None
+            ? Steps.Any(x => x.Item == wait.Item && x.After.Contains(wait.Code) && IsOpen(x))
+            : Steps.Skip(_place[wait.Code] + 1).FirstOrDefault(x => x.Between == CardBetween.None) is { } next && IsOpen(next);
 
     /// <summary>Fills that are owed: the drain was opened, and nothing is recorded in.</summary>
     public IEnumerable<JobStep> Unfilled =>
-        Steps.Where(x =>
-            x.Input == InputKind.Fill
-            && !IsDone(x)
-            && Steps.Any(y => y.Item == x.Item && (IsDrain(y) || y.Input == InputKind.Drained) && IsDone(y))
-        );
+        Steps.Where(x => x.Fills.Length > 0 && !IsDone(x) && Steps.Any(y => y.Opens == x.Fills && IsDone(y)));
 
-    /// <summary>Whether an item may still be left: nothing of it stands open.</summary>
-    public bool CanLeave(string item) => !OpenDrains.Any(x => x.Step.Item == item) && !Unfilled.Any(x => x.Item == item);
+    /// <summary>Circuits that an item opened and that are not shut: they have to be, the item left or not.</summary>
+    public IEnumerable<string> StandsOpen(string item) => OpenDrains.Where(x => x.Step.Item == item).Select(x => x.Step.Opens);
+
+    // What was opened is shut and filled again, whatever becomes of its item.
+    private bool ClosesWhatIsOpen(JobStep step) =>
+        (step.Shuts.Length > 0 || step.Fills.Length > 0)
+        && step.Input != InputKind.Filter
+        && Steps.Any(x => x.Opens.Length > 0 && (x.Opens == step.Shuts || x.Opens == step.Fills) && IsDone(x));
 
     /// <summary>What came of an item.</summary>
     public ItemOutcome OutcomeOf(string item)
@@ -164,12 +210,16 @@ public sealed class JobState
                 yield return (CloseFault.OpenDrain, drain.Step);
             foreach (var fill in Unfilled)
                 yield return (CloseFault.Unfilled, fill);
-            foreach (var step in Steps.Where(x => x.Item.Length == 0 && x.Defect is null && !IsDone(x)))
+            foreach (var step in Steps.Where(x => x.Item.Length == 0 && x.Defect is null && IsOpen(x)))
                 yield return (step.Input == InputKind.Touched ? CloseFault.NotHome : CloseFault.CardStep, step);
             foreach (var step in Steps.Where(x => x.Item.Length > 0 && OutcomeOf(x.Item) == ItemOutcome.Open && !IsDone(x)))
                 yield return (CloseFault.OpenItem, step);
         }
     }
+
+    /// <summary>What is off or open by now, and has to be home before the next lock comes off.</summary>
+    public ImmutableArray<string> OpenNow =>
+        Steps.FirstOrDefault(x => x.Input == InputKind.Touched && IsOpen(x)) is { } next ? TouchedBefore(next) : [];
 
     /// <summary>What must be home at a start: all that earlier steps touched since the start before.</summary>
     public ImmutableArray<string> TouchedBefore(JobStep start)
@@ -183,7 +233,7 @@ public sealed class JobState
             .. Steps
                 .Skip(from + 1)
                 .Take(at - from - 1)
-                .Where(x => x.Touches.Length > 0 && IsDone(x))
+                .Where(x => x.Touches.Length > 0 && _answers.ContainsKey(x.Code))
                 .Select(x => x.Touches)
                 .Distinct(StringComparer.Ordinal),
         ];
@@ -200,11 +250,48 @@ public sealed class JobState
                 .Select(x => (DateTimeOffset?)_at[x.Code].AddMinutes(x.Wait))
                 .Max();
 
+    /// <summary>Steps that are done in the cab in one go, beginning with this one; this one alone when it is none of them.</summary>
+    public ImmutableArray<JobStep> Go(JobStep step) =>
+        step.InCab && IsOpen(step) ? [.. Steps.Skip(_place[step.Code]).TakeWhile(x => x.InCab && IsOpen(x))] : [step];
+
+    /// <summary>
+    /// Looks that can be taken together with this one: in the same state, all of them ready, none that needs a name or a tick of its
+    /// own. This one is not among them.
+    /// </summary>
+    public ImmutableArray<JobStep> Beside(JobStep step) =>
+        IsPlainLook(step) && IsOpen(step)
+            ?
+            [
+                .. CardBand
+                    .Of(Steps)
+                    .First(x => x.Steps.Contains(step))
+                    .Steps.Where(x => x.Code != step.Code && IsPlainLook(x) && IsOpen(x) && BlockedBy(x).IsEmpty),
+            ]
+            : [];
+
+    // What is looked at after a run is answered by itself, as is what is driven: each for its own reason.
+    private static bool IsPlainLook(JobStep step) =>
+        step is { Input: InputKind.Look, Qualified: false, Parts.IsEmpty: true, Defect: null, State: MachineState.Isolated }
+        && step.Item.Length > 0;
+
+    /// <summary>
+    /// When the coolant may be opened: a cooling time after the last stop. Null when the engine has not run since the card was begun,
+    /// or while it runs.
+    /// </summary>
+    /// <param name="step">The step that opens it.</param>
+    /// <param name="minutes">Minutes that it takes to cool.</param>
+    public DateTimeOffset? CoolFrom(JobStep step, int minutes) =>
+        step.Cool
+        && Steps.Where(x => x.Between == CardBetween.Stop && IsDone(x) && _at.ContainsKey(x.Code)).Select(x => _at[x.Code]).ToList()
+            is { Count: > 0 } stops
+            ? stops.Max().AddMinutes(minutes)
+            : null;
+
     /// <summary>Litres recorded into an item's compartment before a step.</summary>
     public double FilledBefore(JobStep step) =>
         step.Input != InputKind.Level
             ? 0
-            : Steps.Take(Steps.IndexOf(step)).Where(x => x.Item == step.Item && x.Input == InputKind.Fill).Sum(LitresOf);
+            : Steps.Take(_place[step.Code]).Where(x => x.Item == step.Item && (x.Input == InputKind.Fill || x.BeforeRun)).Sum(LitresOf);
 
     /// <summary>The change of fluid that a step belongs to, with what the other steps of it say; null where it can't be reckoned.</summary>
     public BalanceInput? ChangeBefore(JobStep step)
@@ -225,9 +312,9 @@ public sealed class JobState
             LastFull = known.Capacity,
             TopUps = known.TopUps,
             Drained = Exactly(others.Where(x => x.Input == InputKind.Drained).Sum(LitresOf)),
-            Filled = Exactly(others.Where(x => x.Input == InputKind.Fill).Sum(LitresOf)),
+            Filled = Exactly(others.Where(x => x.Input == InputKind.Fill || x.BeforeRun).Sum(LitresOf)),
             PreFilled = others.Exists(x => AnswerOf(x) is FilterAnswer { Prefilled: true }),
-            HasRun = step.Input == InputKind.Level,
+            HasRun = step is { Input: InputKind.Level, BeforeRun: false },
         };
     }
 
@@ -242,8 +329,9 @@ public sealed class JobState
 
     private bool IsDone(string code) => _results.TryGetValue(code, out var result) && result.Accepted;
 
-    private static bool IsDrain(JobStep step) => step.Input == InputKind.Tick && step.Stream.Length > 0;
-
-    private bool PlugOf(JobStep drain, Func<JobStep, bool> done) =>
-        Steps.Where(x => x.Item == drain.Item && x.Input == InputKind.Plug).All(done);
+    private bool ShutAgain(JobStep drain)
+    {
+        var shuts = Steps.Where(x => x.Shuts == drain.Opens).ToList();
+        return shuts.Count > 0 && shuts.TrueForAll(IsDone);
+    }
 }

@@ -2,7 +2,6 @@ using System.Collections.Immutable;
 using System.Text.Json.Serialization;
 using Nippers.Core.Fluids;
 using Nippers.Core.Parts;
-using Nippers.Core.Walk;
 
 namespace Nippers.Core.Jobs;
 
@@ -127,8 +126,53 @@ public sealed record JobStep
     /// <summary>Name on the card: item, a dot, what is done.</summary>
     public required string Code { get; init; }
 
-    /// <summary>Where it stands in the order.</summary>
-    public required JobPhase Phase { get; init; }
+    /// <summary>What it is of what the card puts between; none for a step of an item, a defect or the card.</summary>
+    public CardBetween Between { get; init; }
+
+    /// <summary>The state in which it is done; null when that does not matter.</summary>
+    public MachineState? State { get; init; }
+
+    /// <summary>How warm the machine has to be; null when that does not matter.</summary>
+    public StepHeat? Heat { get; init; }
+
+    /// <summary>Nothing may run during its wait.</summary>
+    public bool Still { get; init; }
+
+    /// <summary>Circuit that it opens; empty for none.</summary>
+    public string Opens { get; init; } = "";
+
+    /// <summary>Circuit that it shuts.</summary>
+    public string Shuts { get; init; } = "";
+
+    /// <summary>Circuit that it fills.</summary>
+    public string Fills { get; init; } = "";
+
+    /// <summary>Litres that its vessel needs room for; null where nobody knows, and for what opens nothing.</summary>
+    public double? Room { get; init; }
+
+    /// <summary>It opens the coolant: only cold, by the clock and by a hand.</summary>
+    public bool Cool { get; init; }
+
+    /// <summary>The level without which nothing is started.</summary>
+    public bool BeforeRun { get; init; }
+
+    /// <summary>A paper element: nothing is screwed on or oiled.</summary>
+    public bool Paper { get; init; }
+
+    /// <summary>What it consists of; all of it is done when the step is.</summary>
+    public ImmutableArray<string> Parts { get; init; } = [];
+
+    /// <summary>Every part is ticked by itself: the first lockout of a card, and what is opened only cold.</summary>
+    public bool TickEach { get; init; }
+
+    /// <summary>It is done with words beside it: why.</summary>
+    public bool NeedsWords { get; init; }
+
+    /// <summary>Code of a step that another person must have answered than who answers this one; empty for none.</summary>
+    public string Besides { get; init; } = "";
+
+    /// <summary>Codes of the steps for which it is done; when all of them are left, so is it. Empty: it is always done.</summary>
+    public ImmutableArray<string> For { get; init; } = [];
 
     /// <summary>What is entered.</summary>
     [JsonPropertyName("ask")]
@@ -157,9 +201,6 @@ public sealed record JobStep
 
     /// <summary>How the machine must stand.</summary>
     public string Posture { get; init; } = "";
-
-    /// <summary>The engine state it needs.</summary>
-    public EngineState Engine { get; init; }
 
     /// <summary>The caution that belongs to it.</summary>
     public string Caution { get; init; } = "";
@@ -239,18 +280,25 @@ public sealed record JobStep
     /// <summary>Number of the defect that it repairs.</summary>
     public long? Defect { get; init; }
 
-    /// <summary>What the order of steps is made from.</summary>
-    public OrderStep ForOrder(bool sharesVessel) =>
-        new(
-            Code,
-            Phase,
-            Minutes,
-            Wait,
-            After,
-            Access,
-            Posture,
-            VesselLitres,
-            Input == InputKind.Tick && Stream.Length > 0 ? Litres ?? 0 : 0,
-            sharesVessel ? Vessel : ""
-        );
+    /// <summary>Somebody stands by while it runs: its vessel is too small to be left alone.</summary>
+    [JsonIgnore]
+    public bool Attended => Opens.Length > 0 && Vessel.Length > 0 && Room * VesselReserve > VesselLitres;
+
+    /// <summary>It changes the state or the position of the machine: all before it is over first.</summary>
+    [JsonIgnore]
+    public bool IsBoundary =>
+        Between
+            is CardBetween.Isolate
+                or CardBetween.Release
+                or CardBetween.Start
+                or CardBetween.Clear
+                or CardBetween.Stop
+                or CardBetween.Move;
+
+    /// <summary>It is done in the cab, one after the other: nobody taps a screen while it runs or moves.</summary>
+    [JsonIgnore]
+    public bool InCab => Between is CardBetween.Start or CardBetween.WarmUp or CardBetween.Clear or CardBetween.Move or CardBetween.Stop;
+
+    /// <summary>A vessel holds what comes out this many times.</summary>
+    public const double VesselReserve = 1.1;
 }

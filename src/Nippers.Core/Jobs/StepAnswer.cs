@@ -61,6 +61,9 @@ public abstract record StepAnswer
     /// <summary>Words added to it.</summary>
     public string? Note { get; init; }
 
+    /// <summary>Parts of the step that were ticked; null for none.</summary>
+    public ImmutableArray<string>? Ticked { get; init; }
+
     /// <summary>Hands the answer to the case of its kind.</summary>
     public abstract T To<T>(IStepAnswerCases<T> cases);
 }

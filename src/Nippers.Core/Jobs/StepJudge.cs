@@ -143,6 +143,10 @@ public static class StepJudge
         if (step.Qualified && string.IsNullOrWhiteSpace(answer.Name))
             cases.Refused.Add(StepRemark.NameNeeded);
         answer.To(cases);
+        if (step.NeedsWords && string.IsNullOrWhiteSpace(answer.Note))
+            cases.Refused.Add(StepRemark.Missing);
+        if (step.Parts.Any(x => answer.Ticked is not { } ticked || !ticked.Contains(x)))
+            cases.Refused.Add(StepRemark.Missing);
         if (answer is IMetalAnswer { Metal: MetalFinding.Flakes or MetalFinding.Chunks })
             cases.Remarks.Add(StepRemark.Metal);
         if (answer is ILookAnswer { Look: FluidLook.Milky or FluidLook.Gritty })
@@ -151,6 +155,14 @@ public static class StepJudge
             cases.Remarks.Add(StepRemark.Fault);
         return cases.Refused.Count > 0 ? new(false, [.. cases.Refused]) : new(true, [.. cases.Remarks]);
     }
+
+    /// <summary>Whether a finding stops the card: nothing runs until two people have said in writing why it may.</summary>
+    public static bool Stops(StepAnswer answer, StepResult result) =>
+        result.Accepted
+        && result.Remarks.Any(x =>
+            x is StepRemark.Metal or StepRemark.PressureLate or StepRemark.AboveHigh or StepRemark.Gained
+            || (x == StepRemark.BadLook && answer is ILookAnswer { Look: FluidLook.Milky })
+        );
 
     /// <summary>A change of fluid with the litres of one answer more.</summary>
     public static BalanceInput With(BalanceInput change, JobStep step, ILitresAnswer answer)
@@ -187,6 +199,10 @@ public static class StepJudge
                 return false;
             if (TooMuch(step, answer.Litres))
                 return Refuse(StepRemark.TooMuch);
+
+            // Whatever the litres say: no engine is started on a level that stands above its mark, or below the lower one.
+            if (step.BeforeRun)
+                return answer.Level > 1 + Tolerance ? Refuse(StepRemark.Over) : answer.Level >= -Tolerance || Refuse(StepRemark.Under);
             if (filled > 0 && TotalIsOff(answer) && string.IsNullOrWhiteSpace(answer.Reason))
                 Refuse(StepRemark.AsksWhy);
             if (answer.Level > 1 + Tolerance)
@@ -284,10 +300,8 @@ public static class StepJudge
 
             Need(
                 !string.IsNullOrWhiteSpace(answer.Part)
-                    && answer.Metal is not null
-                    && answer.SealOiled
-                    && answer.Turned
                     && answer.Written
+                    && (step.Paper || (answer.Metal is not null && answer.SealOiled && answer.Turned))
                     && FitCheck.IsComplete(step.Size, answer.Size)
             );
             if (answer.Prefilled && step.Prefill == PrefillRule.Dry)

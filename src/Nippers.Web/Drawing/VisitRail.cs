@@ -64,57 +64,6 @@ public static class VisitRail
     }
 }
 
-/// <summary>The card's time as one lane of hands and lanes of what runs meanwhile.</summary>
-public static class JobLanes
-{
-    private const int Width = 960;
-    private const int Lane = 18;
-    private const int Left = 4;
-
-    /// <summary>Draws a card's time.</summary>
-    public static IHtmlContent Draw(KeptCard card, Func<string, bool> done, Words words)
-    {
-        var steps = card.Steps.ToDictionary(x => x.Code, StringComparer.Ordinal);
-        var total = Math.Max(1, card.Order.Length == 0 ? 1 : card.Order.Max(x => x.End));
-        var scale = (Width - 2.0 * Left) / total;
-        var lanes = new List<double>();
-        var svg = new StringBuilder();
-        foreach (var at in card.Order)
-        {
-            if (!steps.TryGetValue(at.Code, out var step))
-                continue;
-            var x = Left + at.Start * scale;
-            svg.Append(
-                CultureInfo.InvariantCulture,
-                $"<rect class=\"lane-hands{(done(at.Code) ? " lane-done" : "")}\" x=\"{x:0.#}\" y=\"2\" width=\"{Math.Max(1.5, step.Minutes * scale - 1):0.#}\" height=\"{Lane - 4}\"/>"
-            );
-            if (step.Wait <= 0)
-                continue;
-            var from = at.End - step.Wait;
-            var lane = lanes.FindIndex(end => end <= from);
-            if (lane < 0)
-            {
-                lane = lanes.Count;
-                lanes.Add(0);
-            }
-
-            lanes[lane] = at.End;
-            svg.Append(
-                CultureInfo.InvariantCulture,
-                $"<rect class=\"lane-wait{(step.Stream.Length > 0 ? " lane-drain" : "")}\" x=\"{Left + from * scale:0.#}\" y=\"{Lane * (lane + 1) + 2}\" width=\"{Math.Max(1.5, step.Wait * scale - 1):0.#}\" height=\"{Lane - 6}\"/>"
-            );
-        }
-
-        var about = HtmlEncoder.Default.Encode(words["Lanes.About", Math.Round(total)]);
-        return new HtmlString(
-            string.Create(
-                CultureInfo.InvariantCulture,
-                $"<svg class=\"lanes\" viewBox=\"0 0 {Width} {Lane * (lanes.Count + 1)}\" role=\"img\" aria-label=\"{about}\"><title>{about}</title>{svg}</svg>"
-            )
-        );
-    }
-}
-
 /// <summary>A hub from outside: its plugs at their clock hours when it stands at its mark.</summary>
 public static class HubPlugs
 {

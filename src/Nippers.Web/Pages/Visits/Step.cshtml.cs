@@ -53,6 +53,7 @@ public sealed class StepModel(VisitViews views, WalkViews walks, SaveStep save, 
         string code,
         [FromForm] int revision,
         [FromForm] bool toCard,
+        [FromForm] List<string>? go,
         List<IFormFile>? photo,
         CancellationToken ct
     )
@@ -78,9 +79,19 @@ public sealed class StepModel(VisitViews views, WalkViews walks, SaveStep save, 
             return Page();
         }
 
+        // What was done in the cab in one go is kept with it; what can't be stays the next step.
+        foreach (var more in go?.Skip(1) ?? [])
+        {
+            if (!(await save.Run(id, new StepInput(more, typed), Actor, ct)).Done)
+                break;
+        }
+
+        if (go?.Count > 1 && !await Load(id, code, ct))
+            return NotFound();
+
         // On to the next step that can be done; what came of this one is said there.
         if (toCard)
-            return LocalRedirect($"{VisitUrls.One(id)}#phase-{(int)Step.Phase}");
+            return LocalRedirect($"{VisitUrls.One(id)}#band-{CardBand.Of(Job.Card.Steps).TakeWhile(x => !x.Steps.Contains(Step)).Count()}");
         var to =
             Job.State.Next is { } next
             && Job

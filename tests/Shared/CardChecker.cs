@@ -1,6 +1,6 @@
 using Nippers.Core.Jobs;
 
-namespace Nippers.Core.Tests;
+namespace Nippers.Tests;
 
 /// <summary>
 /// Replays a card minute by minute as a person would live it, and says what is wrong with it. It knows the rules, and nothing of how

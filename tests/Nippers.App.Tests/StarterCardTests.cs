@@ -1,0 +1,190 @@
+using System.Collections.Immutable;
+using Nippers.App.Programs;
+using Nippers.App.Visits;
+using Nippers.Core.Jobs;
+using Nippers.Core.Parts;
+using Nippers.Core.Service;
+using Nippers.Data.Programs;
+using Nippers.Tests;
+
+namespace Nippers.App.Tests;
+
+/// <summary>The cards of every starter program, of every tier and set of options: sound by the rules, and safe beyond them.</summary>
+public sealed class StarterCardTests
+{
+    private static readonly string[][] Options =
+    [
+        [],
+        ["aftertreatment=none", "attachment=none"],
+        ["aftertreatment=def", "attachment=breaker", "ac", "linkage=greased", "winch", "ripper"],
+    ];
+
+    public static TheoryData<string, int, int> Cards()
+    {
+        var data = new TheoryData<string, int, int>();
+        foreach (var program in StarterPrograms.All())
+        {
+            foreach (var tier in new[] { 250, 500, 1000, 2000 })
+            {
+                for (var options = 0; options < Options.Length; options++)
+                    data.Add(program.Code, tier, options);
+            }
+        }
+
+        return data;
+    }
+
+    private static JobInput Input(string code, int tier, string[] options, string pump)
+    {
+        var program = StarterPrograms.All().Single(x => x.Code == code);
+        var words = options.ToHashSet();
+        var items = program
+            .Items.Where(x => OptionRule.Holds(x.Needs, words) && Hours(x) is { } hours && hours >= 50 && tier % hours == 0)
+            .ToList();
+        if (tier == 2000)
+            items.AddRange(program.Items.Where(x => x.Code == "coolant-change"));
+        var covered = items.SelectMany(x => x.Covers.Split(' ')).ToHashSet();
+        items.RemoveAll(x => covered.Contains(x.Code));
+        return new()
+        {
+            Items =
+            [
+                .. items.Select(x => new JobItem(
+                    x.Code,
+                    x.Name,
+                    x.Work,
+                    x.Compartment,
+                    x.Minutes,
+                    x.Points,
+                    x.Access,
+                    x.Qualified,
+                    x.Caution
+                )),
+            ],
+            Places = program.Compartments.ToImmutableDictionary(
+                x => x.Code,
+                x => new JobPlace(x.Code, x.Name, x.Kind.ToString().ToLowerInvariant())
+                {
+                    Capacity = Litres(x),
+                    FilterLitres = x.Code == "engine" ? 1.4 : 0,
+                    BetweenMarks = x.Code == "engine" ? 3 : null,
+                    DrainMinutes = x.DrainMinutes,
+                    SettleMinutes = x.SettleMinutes,
+                    Stream = x.Stream.Length > 0 ? x.Stream : "oil",
+                    Traits = [.. x.Traits.Split(' ', StringSplitOptions.RemoveEmptyEntries)],
+                    Hub = x.Traits.Contains("round", StringComparison.Ordinal) ? "6 3 12" : "",
+                }
+            ),
+            Filters =
+            [
+                .. items
+                    .Where(x => x.Work is ItemWork.Filter or ItemWork.Element || x.Code == "engine-oil")
+                    .Select(x => new JobFilter(
+                        x.Code + "-filter",
+                        x.Name,
+                        x.Code,
+                        "TO1-100",
+                        [],
+                        new(100, 80, 70, "M20x1.5"),
+                        PrefillRule.Dry,
+                        TurnRule.OneTurn,
+                        1.4
+                    )),
+            ],
+            Machine = [.. options, code.Contains("mini", StringComparison.Ordinal) ? "sag=gap" : "sag=hang"],
+            Bleed = new(pump, "head", 20, 60, 3),
+            Vessels =
+            [
+                new("Pan A", 30, "oil"),
+                new("Pan B", 60, "oil"),
+                new("Trolley", 250, "oil"),
+                new("Tub", 40, "coolant"),
+                new("Can", 25, "fuel"),
+            ],
+            Templates = JobTables.Steps,
+            Accesses = JobTables.Accesses,
+            Between = JobTables.Between,
+            Moves = JobTables.Moves,
+        };
+    }
+
+    private static double? Hours(ProgramItem item) => item.EveryHours?.Value;
+
+    private static double Litres(ProgramCompartment place) =>
+        place.Code switch
+        {
+            "engine" => 24.5,
+            "hydraulic" => 190,
+            "cooling" => 30,
+            "transmission" => 42,
+            _ => 6,
+        };
+
+    [Theory]
+    [MemberData(nameof(Cards))]
+    public void A_starters_card_is_sound_and_safe(string program, int tier, int options)
+    {
+        var input = Input(program, tier, Options[options], options == 0 ? "Key-on pump" : "Hand pump");
+        var given = JobCardMaker.CaseOf(input);
+        Assert.Empty(CardChecker.Check(given, CardSequencer.Of(given, CardSequencer.Quick)));
+
+        var card = JobCardMaker.Make(input);
+        Assert.Equal(card.Steps.Length, card.Steps.DistinctBy(x => x.Code).Count());
+        Assert.All(card.Steps, x => Assert.DoesNotContain('{', x.Words + x.Touches + x.Why));
+        SafeBeyond(card);
+    }
+
+    /// <summary>What no order may do, though the state of the machine would allow it.</summary>
+    private static void SafeBeyond(JobCard card)
+    {
+        var steps = card.Steps.ToList();
+        int At(string code) => steps.FindIndex(x => x.Code == code);
+
+        // New oil and bled fuel run first while somebody looks at the gauge: not on the way to anything else.
+        foreach (var last in new[] { steps.FindLastIndex(x => x.Fills == "engine-oil"), At("card.bleed"), At("card.bleed-manual") })
+        {
+            if (last < 0)
+                continue;
+            var start = steps.FindIndex(last, x => x.Between == CardBetween.Start);
+            var first = steps.Skip(start + 1).First(x => x.Between == CardBetween.None);
+            Assert.True(first.Code is "card.pressure" or "card.leaks", $"{steps[last].Code}, then {first.Code}");
+        }
+
+        var filter = steps.FindIndex(x => x.Input == InputKind.Filter && x.Compartment == "fuel");
+        if (filter >= 0)
+        {
+            var bled = Math.Max(At("card.bleed"), At("card.bleed-manual"));
+            Assert.True(bled > filter);
+            var starts = steps.Skip(filter).Take(bled - filter).Count(x => x.Between == CardBetween.Start);
+            Assert.Equal(0, starts);
+        }
+
+        // Brakes, steering, turning: never locked out; hands: never on what runs.
+        Assert.All(steps.Where(x => x.Item == "brake-test"), x => Assert.Equal(MachineState.Moving, x.State));
+        Assert.All(steps.Where(x => x.Touches.Length > 0 && !x.Touches.StartsWith("dipstick", StringComparison.Ordinal)), x =>
+            Assert.True(x.State is MachineState.Isolated or MachineState.Off || x.Input == InputKind.Bottle, x.Code)
+        );
+        Assert.All(steps.Where(x => x.Cool), x => Assert.Equal((MachineState.Isolated, StepHeat.Cold), (x.State!.Value, x.Heat!.Value)));
+        Assert.All(steps.Where(x => x.State is MachineState.Running or MachineState.Moving), x =>
+            Assert.DoesNotContain("engine off", x.Caution, StringComparison.OrdinalIgnoreCase)
+        );
+
+        // Nobody and nothing under it once the last lock is off.
+        var release = steps.FindLastIndex(x => x.Between == CardBetween.Release);
+        Assert.DoesNotContain(steps.Skip(release + 1), x => x.State == MachineState.Isolated || x.Access.Length > 0);
+        Assert.True(
+            At("card.tools") < release
+                && steps
+                    .Skip(At("card.tools") + 1)
+                    .Take(release - At("card.tools") - 1)
+                    .All(x => x.State is null || x.Between == CardBetween.Shut)
+        );
+
+        // Samples and levels as found come before their oil is let out.
+        foreach (var drain in steps.Where(x => x.Opens.Length > 0 && x.Compartment.Length > 0))
+        {
+            foreach (var bottle in steps.Where(x => x.Input == InputKind.Bottle && x.Compartment == drain.Compartment))
+                Assert.True(steps.IndexOf(bottle) < steps.IndexOf(drain), $"{bottle.Code} after {drain.Code}");
+        }
+    }
+}
