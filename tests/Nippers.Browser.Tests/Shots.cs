@@ -19,18 +19,18 @@ public sealed class Shots(Browser browser) : IClassFixture<Browser>
     [InlineData("machine-phone", "/machines/DZ-02", 390, 844)]
     [InlineData("visit-plan", "/machines/DZ-01/visits", 1280, 800)]
     [InlineData("job-card", "/visits/{card}", 1280, 800)]
+    [InlineData("job-card-step-phone", "/visits/{card}/steps/engine-oil.drained", 390, 844)]
+    [InlineData("pick-list", "/visits/{planned}", 1280, 800)]
     [InlineData("parts", "/parts", 1280, 800)]
     [InlineData("program-change", "/programs/starter-crawler-excavator/item?item=engine-oil", 1280, 800)]
     [InlineData("walks", "/walks", 1280, 800)]
     [InlineData("walk-plan", "/walks/{open}", 1280, 800)]
     [InlineData("walk-station-phone", "/walks/{open}", 390, 844)]
-    [InlineData("looking-back", "/machines/EX-04/walks", 1280, 800)]
     [InlineData("defects", "/defects", 1280, 800)]
     [InlineData("defect", "/defects/3", 1280, 800)]
     [InlineData("samples-tray", "/samples", 1280, 800)]
     [InlineData("sample", "/samples/{dirt}", 1280, 1400)]
     [InlineData("oil-timeline", "/machines/EX-02/oil?c=final-drive-left", 1280, 1100)]
-    [InlineData("bottle-labels", "/samples/labels?{codes}", 1280, 800)]
     public async Task A_view_can_be_pictured(string name, string path, int width, int height)
     {
         await browser.BeginOnce("mara", width, height);
@@ -107,6 +107,17 @@ public sealed class Shots(Browser browser) : IClassFixture<Browser>
                 StringComparison.Ordinal
             )
             .Replace(
+                "{planned}",
+                (
+                    await browser.App.Ask(db =>
+                        db.Visits.Where(x => x.State == Data.Visits.VisitState.Planned)
+                            .Select(x => x.Id)
+                            .FirstAsync(TestContext.Current.CancellationToken)
+                    )
+                ).ToString(System.Globalization.CultureInfo.InvariantCulture),
+                StringComparison.Ordinal
+            )
+            .Replace(
                 "{dirt}",
                 (
                     await browser.App.Ask(db =>
@@ -117,19 +128,6 @@ public sealed class Shots(Browser browser) : IClassFixture<Browser>
                             .FirstAsync(TestContext.Current.CancellationToken)
                     )
                 ).ToString(System.Globalization.CultureInfo.InvariantCulture),
-                StringComparison.Ordinal
-            )
-            .Replace(
-                "{codes}",
-                string.Join(
-                    '&',
-                    await browser.App.Ask(db =>
-                        db.Samples.OrderByDescending(x => x.TakenAt)
-                            .Take(9)
-                            .Select(x => "code=" + x.Bottle)
-                            .ToListAsync(TestContext.Current.CancellationToken)
-                    )
-                ),
                 StringComparison.Ordinal
             );
 }

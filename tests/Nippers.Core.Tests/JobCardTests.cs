@@ -561,10 +561,7 @@ public sealed class JobCardTests
         Assert.Equal(["guard2.check"], open.Beside(Of(card, "guard.check")).Select(x => x.Code));
         Assert.Empty(open.Beside(Of(card, "named.check")));
         Assert.Empty(State(card).Beside(Of(card, "guard.check")));
-        Assert.Equal(
-            ["between.start", "between.warmUp", "between.stop"],
-            State(card).Go(Of(card, "between.start")).Select(x => x.Code)
-        );
+        Assert.Equal(["between.start", "between.warmUp", "between.stop"], State(card).Go(Of(card, "between.start")).Select(x => x.Code));
         Assert.Equal(["guard.check"], open.Go(Of(card, "guard.check")).Select(x => x.Code));
     }
 

@@ -288,7 +288,9 @@ public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService 
         foreach (var fill in job.Card.Steps.Where(x => x.Input == InputKind.Fill && job.State.IsDone(x)))
         {
             var added = job
-                .Card.Steps.Where(x => x.Item == fill.Item && x.Input == InputKind.Level && job.State.IsDone(x) && (x.Litres is not null || x.BeforeRun))
+                .Card.Steps.Where(x =>
+                    x.Item == fill.Item && x.Input == InputKind.Level && job.State.IsDone(x) && (x.Litres is not null || x.BeforeRun)
+                )
                 .Sum(job.State.LitresOf);
             var litres = job.State.LitresOf(fill) + added;
             money += shop.PriceOf(fill.Fluid, litres);

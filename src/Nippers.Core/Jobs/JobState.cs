@@ -219,7 +219,13 @@ public sealed class JobState
 
     /// <summary>What is off or open by now, and has to be home before the next lock comes off.</summary>
     public ImmutableArray<string> OpenNow =>
-        Steps.FirstOrDefault(x => x.Input == InputKind.Touched && IsOpen(x)) is { } next ? TouchedBefore(next) : [];
+        [
+            .. Steps
+                .Skip(1 + Steps.ToList().FindLastIndex(x => x.Input == InputKind.Touched && IsDone(x)))
+                .Where(x => x.Touches.Length > 0 && _answers.ContainsKey(x.Code))
+                .Select(x => x.Touches)
+                .Distinct(StringComparer.Ordinal),
+        ];
 
     /// <summary>What must be home at a start: all that earlier steps touched since the start before.</summary>
     public ImmutableArray<string> TouchedBefore(JobStep start)
