@@ -134,6 +134,38 @@ public sealed class StarterCardTests
         SafeBeyond(card);
     }
 
+    // Listed by hand, beside the card: what somebody would miss in the field.
+    private const string Always = "LockAndTag Chocks";
+    private const string Oil = "Rags SpillKit FilterWrench TorqueTool Funnel";
+
+    [Theory]
+    [InlineData("crawler-excavator", 250, $"{Always} Stands {Oil} Labels GreaseGun VoltMeter Rule LightAndCard", "Pan A", 1)]
+    [InlineData(
+        "crawler-excavator",
+        500,
+        $"{Always} Stands {Oil} PumpAndTubes Labels GreaseGun TestStrips VoltMeter Rule LightAndCard",
+        "Can, Pan A",
+        5
+    )]
+    [InlineData("wheel-loader", 250, $"{Always} {Oil} Labels GreaseGun VoltMeter Rule LightAndCard", "Pan A", 1)]
+    [InlineData("wheel-loader", 500, $"{Always} {Oil} Labels GreaseGun TestStrips VoltMeter Rule LightAndCard", "Can, Pan A", 3)]
+    [InlineData(
+        "crawler-dozer",
+        500,
+        $"{Always} Stands {Oil} PumpAndTubes Labels GreaseGun TestStrips VoltMeter Rule LightAndCard",
+        "Can, Pan A",
+        5
+    )]
+    [InlineData("compact-track-loader", 250, $"{Always} Stands {Oil} Labels GreaseGun VoltMeter Rule LightAndCard", "Pan A", 1)]
+    public void Nothing_is_missing_on_a_pick_list(string kind, int tier, string gear, string vessels, int bottles)
+    {
+        var card = JobCardMaker.Make(Input("starter-" + kind, tier, Options[0], "Hand pump"));
+
+        Assert.Equal(gear, string.Join(' ', JobGear.Of(card.Steps)));
+        Assert.Equal(vessels, string.Join(", ", JobGear.Vessels(card.Steps).Select(x => x.Name).Order(StringComparer.Ordinal)));
+        Assert.Equal(bottles, card.Steps.Count(x => x.Input == InputKind.Bottle));
+    }
+
     /// <summary>What no order may do, though the state of the machine would allow it.</summary>
     private static void SafeBeyond(JobCard card)
     {

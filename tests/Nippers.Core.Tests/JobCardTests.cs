@@ -586,4 +586,40 @@ public sealed class JobCardTests
         Assert.Equal("between.warmUp", Assert.Single(State(card, "between.start", "between.warmUp").Settling).Step.Code);
         Assert.Empty(State(card, "between.start", "between.warmUp", "engine-oil.drain").Settling);
     }
+
+    [Fact]
+    public void Of_several_filters_of_an_item_the_last_one_shuts_what_was_opened_for_them()
+    {
+        var item = new JobItem("return", "Return filters", ItemWork.Filter, "engine", 8);
+        var card = JobCardMaker.Make(
+            Input(item) with
+            {
+                Filters =
+                [
+                    .. new[] { "c", "a", "b" }.Select(x => new JobFilter(
+                        x,
+                        x,
+                        "return",
+                        "TO7-1",
+                        [],
+                        Place,
+                        PrefillRule.Dry,
+                        TurnRule.OneTurn
+                    )),
+                ],
+                Templates =
+                [
+                    Line("Filter", "lower", InputKind.Drained, more: "drain=own"),
+                    Line("Filter", "filter", InputKind.Filter, after: "lower", more: "shut=own"),
+                    Line("Filter", "top", InputKind.Fill, after: "filter", more: "fill=own"),
+                ],
+            }
+        );
+
+        Assert.Equal(
+            ["return.lower", "return.filter-c", "return.filter-a", "return.filter-b", "return.top"],
+            Codes(card).Where(x => x.StartsWith("return.", StringComparison.Ordinal))
+        );
+        Assert.Equal("return.filter-b", Assert.Single(card.Steps, x => x.Shuts == "return").Code);
+    }
 }

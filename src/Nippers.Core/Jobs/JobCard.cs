@@ -440,7 +440,7 @@ public static class JobCardMaker
                     yield return draft with
                     {
                         Step = i == filters.Count - 1 ? draft.Step : draft.Step with { Shuts = "" },
-                        After = i == 0 ? draft.After : draft.After.Add($"{line.Key}-{filters[i - 1].Code}"),
+                        After = i == 0 ? draft.After : draft.After.Add($"{item.Code}.{line.Key}-{filters[i - 1].Code}"),
                     };
                 }
             }
