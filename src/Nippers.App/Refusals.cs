@@ -71,6 +71,9 @@ public static class Refusals
     /// <summary>The engine ran not long ago: <paramref name="minutes"/> minutes are left before the coolant may be opened.</summary>
     public static Refusal CoolantHot(int minutes) => new("", "coolantHot", minutes);
 
+    /// <summary>The machine has changed its state since: the item is added anew instead.</summary>
+    public static Refusal ItemPassed(string item) => new("", "itemPassed", item);
+
     /// <summary>Two people: <paramref name="who"/> wrote the first of the two.</summary>
     public static Refusal SecondPerson(string who) => new("", "secondPerson", who);
 

@@ -455,6 +455,29 @@ public sealed class VisitTests
     }
 
     [Fact]
+    public async Task What_comes_back_after_the_machine_has_changed_its_state_is_planned_anew()
+    {
+        await using var fleet = await Ready();
+        var id = await Opened(fleet, Oil, "batteries");
+        await Ok<LeaveItem, Nothing>(fleet, x => x.Run(id, "batteries", "noTime", null, Fleet.Tam, Ct));
+        await Ok<LeaveItem, Nothing>(fleet, x => x.TakeUp(id, "batteries", Fleet.Tam, Ct));
+        await Ok<LeaveItem, Nothing>(fleet, x => x.Run(id, "batteries", "noTime", null, Fleet.Tam, Ct));
+        await Work(fleet, id, "engine-oil.drain");
+
+        Assert.Equal("itemPassed", await Refused<LeaveItem, Nothing>(fleet, x => x.TakeUp(id, "batteries", Fleet.Tam, Ct)));
+        await Ok<OpenCard, VisitRow>(fleet, x => x.Add(id, "batteries", Fleet.Tam, Ct));
+
+        var job = await Job(fleet, id);
+        var battery = job.Card.Steps.Single(x => x.Item == "batteries");
+        Assert.NotEmpty(job.State.BlockedBy(battery));
+        Assert.Equal(CardBetween.Isolate, job.Card.Steps.Take(job.Card.Steps.IndexOf(battery)).Last(x => x.IsBoundary).Between);
+        Assert.Equal(job.Card.Steps.Select(x => x.Code).Order(), job.Card.Order.Select(x => x.Code).Order());
+        await Work(fleet, id);
+        await Close(fleet, id);
+        Assert.True(await fleet.Ask(db => db.Completions.AnyAsync(x => x.ItemCode == "batteries" && x.Batch.StartsWith("visit"), Ct)));
+    }
+
+    [Fact]
     public async Task Coolant_is_not_opened_soon_after_a_stop()
     {
         await using var fleet = await Ready();

@@ -596,16 +596,9 @@ public sealed class JobCardTests
             {
                 Filters =
                 [
-                    .. new[] { "c", "a", "b" }.Select(x => new JobFilter(
-                        x,
-                        x,
-                        "return",
-                        "TO7-1",
-                        [],
-                        Place,
-                        PrefillRule.Dry,
-                        TurnRule.OneTurn
-                    )),
+                    .. "cab"
+                        .Select(x => x.ToString())
+                        .Select(x => new JobFilter(x, x, "return", "TO7-1", [], Place, PrefillRule.Dry, TurnRule.OneTurn)),
                 ],
                 Templates =
                 [
@@ -621,5 +614,24 @@ public sealed class JobCardTests
             Codes(card).Where(x => x.StartsWith("return.", StringComparison.Ordinal))
         );
         Assert.Equal("return.filter-b", Assert.Single(card.Steps, x => x.Shuts == "return").Code);
+    }
+
+    [Fact]
+    public void A_step_whose_place_has_passed_is_not_done_in_another_state()
+    {
+        // Left, and taken up again while the engine runs.
+        var card = JobCardMaker.Make(Input(Oil, Guard));
+        var check = Of(card, "guard.check");
+        string[] done = [.. Codes(card).TakeWhile(x => x != "card.leaks").Where(x => x != check.Code)];
+        var running = State(card, done);
+
+        Assert.Equal(MachineState.Running, running.Now);
+        Assert.True(running.HasPassed(check));
+        Assert.NotEmpty(running.BlockedBy(check));
+        Assert.NotEqual(check.Code, running.Next?.Code);
+
+        var locked = State(card, [.. Codes(card).TakeWhile(x => x != "between.release").Where(x => x != check.Code)]);
+        Assert.False(locked.HasPassed(check));
+        Assert.Empty(locked.BlockedBy(check));
     }
 }

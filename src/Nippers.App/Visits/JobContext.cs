@@ -38,6 +38,13 @@ public sealed class JobContext
 
     public string NameOf(string item) => Card.Names.GetValueOrDefault(item, item);
 
+    /// <summary>Whether an item that was left would come back into a state in which the machine is no more.</summary>
+    public bool PassedOf(string item)
+    {
+        var at = Card.Steps.ToList().FindLastIndex(x => x.IsBoundary && State.IsDone(x));
+        return Card.Steps.Take(Math.Max(0, at)).Any(x => x.Item == item && !State.IsDone(x));
+    }
+
     /// <summary>Keeps the card with other steps; those that are new are planned where the next one after them stands.</summary>
     internal void Rewrite(ImmutableArray<JobStep> steps)
     {

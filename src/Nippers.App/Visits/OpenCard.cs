@@ -92,17 +92,26 @@ public sealed class OpenCard(NippersDb db, UnitOfWork writes, LogReading log, Vi
                 var proposal = (await proposals.Of(row.Machine.Unit, ct))!;
                 if (item is null || proposal.Sheet.ItemOf(item) is null)
                     return Outcome<VisitRow>.Refused(Refusals.NoSuchItem("item", item));
-                if (row.Items.Exists(x => x.ItemCode == item))
+                var left = row.Items.Find(x => x.ItemCode == item);
+                if (left is not null && left.State != VisitItemState.Left)
                     return Outcome<VisitRow>.Refused(Refusals.ItemOnCard(context.NameOf(item)));
 
-                db.VisitItems.Add(
-                    new()
-                    {
-                        VisitId = id,
-                        ItemCode = item,
-                        Added = true,
-                    }
-                );
+                if (left is not null)
+                    (left.State, left.Reason, left.ReasonWords) = (VisitItemState.Planned, null, null);
+                else
+                    db.VisitItems.Add(
+                        new()
+                        {
+                            VisitId = id,
+                            ItemCode = item,
+                            Added = true,
+                        }
+                    );
+
+                // Of an item that was left and comes back, what was not done stands where the machine is no more.
+                var before = context.Card.Steps.Where(x => x.Item != item || context.State.AnswerOf(x) is not null).ToList();
+                var order = context.Card.Order.Where(x => before.Exists(y => y.Code == x.Code));
+
                 // What was there stays as it is; the new work is a card of its own behind it, on a machine that may be warm.
                 var made = CardMaking.Try(() =>
                     CardMaking.Make(proposal.Sheet, [item], [], NamesOf(proposal), [.. context.Card.Steps.Select(x => x.Code)])
@@ -115,8 +124,8 @@ public sealed class OpenCard(NippersDb db, UnitOfWork writes, LogReading log, Vi
                 row.Card = CardMaking.Write(
                     CardMaking.Keep(proposal.Sheet, card, codes, NamesOf(proposal)) with
                     {
-                        Steps = [.. context.Card.Steps, .. card.Steps],
-                        Order = [.. context.Card.Order, .. card.Order.Select(x => new OrderedStep(x.Code, x.Start + begin, x.End + begin))],
+                        Steps = [.. before, .. card.Steps],
+                        Order = [.. order, .. card.Order.Select(x => new OrderedStep(x.Code, x.Start + begin, x.End + begin))],
                     }
                 );
                 row.HandsMinutes += card.Hands;

@@ -393,8 +393,10 @@ public sealed class LeaveItem(NippersDb db, UnitOfWork writes)
                     x => x.VisitId == visitId && x.ItemCode == item && db.Visits.Any(v => v.Id == visitId && v.State == VisitState.Open),
                     ct
                 );
-                if (row is null)
+                if (row is null || await JobContext.Load(db, visitId, ct) is not { } job)
                     return Outcome<Nothing>.Refused(Refusals.CardNotOpen());
+                if (job.PassedOf(item))
+                    return Outcome<Nothing>.Refused(Refusals.ItemPassed(job.NameOf(item)));
                 (row.State, row.Reason, row.ReasonWords) = (VisitItemState.Planned, null, null);
                 writes.Audit(
                     actor,

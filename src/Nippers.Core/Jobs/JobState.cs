@@ -126,13 +126,7 @@ public sealed class JobState
         get
         {
             var last = Steps.LastOrDefault(x => x.IsBoundary && IsDone(x));
-            return last?.Between switch
-            {
-                CardBetween.Isolate => MachineState.Isolated,
-                CardBetween.Start => MachineState.Running,
-                CardBetween.Clear or CardBetween.Move => MachineState.Moving,
-                _ => MachineState.Off,
-            };
+            return last is null ? MachineState.Off : LeadsTo(last) ?? MachineState.Off;
         }
     }
 
@@ -150,12 +144,33 @@ public sealed class JobState
             before = before.Concat(Steps.Take(at).Where(IsOpen));
         else if (_boundary[at] >= 0 && IsOpen(Steps[_boundary[at]]))
             before = before.Append(Steps[_boundary[at]]);
+        else if (HasPassed(step) && Now != step.State)
+            before = before.Append(Steps.FirstOrDefault(x => IsOpen(x) && LeadsTo(x) == step.State) ?? Steps[Math.Max(0, _boundary[at])]);
 
         // Before anybody takes a lock off or starts it: what was opened is shut and filled, whatever the card's own order says.
         if (step.Input == InputKind.Touched)
             before = before.Concat(Unfilled.Concat(OpenDrains.Select(x => x.Step)).Where(x => _place[x.Code] < at));
         return [.. before.Distinct()];
     }
+
+    /// <summary>
+    /// Whether a step that is still to be done stands where the machine was before its state changed: taken up again, or put right so
+    /// that it is not done any more.
+    /// </summary>
+    public bool HasPassed(JobStep step) =>
+        step is { IsBoundary: false, State: not null }
+        && IsOpen(step)
+        && Steps.Skip(_place[step.Code] + 1).Any(x => x.IsBoundary && IsDone(x));
+
+    private static MachineState? LeadsTo(JobStep boundary) =>
+        boundary.Between switch
+        {
+            CardBetween.Isolate => MachineState.Isolated,
+            CardBetween.Start => MachineState.Running,
+            CardBetween.Clear or CardBetween.Move => MachineState.Moving,
+            CardBetween.Release or CardBetween.Stop => MachineState.Off,
+            _ => null,
+        };
 
     /// <summary>Circuits that are open: opened, and nothing recorded that shuts them.</summary>
     public IEnumerable<RunningClock> OpenDrains =>

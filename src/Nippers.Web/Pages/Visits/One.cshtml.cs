@@ -37,8 +37,13 @@ public sealed class OneModel(VisitViews views, PlanVisit plan, OpenCard open, Le
     public async Task<IActionResult> OnPostLeave(long id, string item, string? leaveReason, string? leaveWords, CancellationToken ct) =>
         await Act(id, await leave.Run(id, item, leaveReason, leaveWords, Actor, ct), "Visit.ItemLeft", ct);
 
-    public async Task<IActionResult> OnPostTakeUp(long id, string item, CancellationToken ct) =>
-        await Act(id, await leave.TakeUp(id, item, Actor, ct), "Visit.ItemTakenUp", ct);
+    public async Task<IActionResult> OnPostTakeUp(long id, string item, CancellationToken ct)
+    {
+        var taken = await leave.TakeUp(id, item, Actor, ct);
+        return taken.Refusals.Any(x => x.Code == "itemPassed")
+            ? await Act(id, await open.Add(id, item, Actor, ct), "Visit.ItemTakenUp", ct)
+            : await Act(id, taken, "Visit.ItemTakenUp", ct);
+    }
 
     public async Task<IActionResult> OnPostAdd(long id, string? item, CancellationToken ct) =>
         await Act(id, await open.Add(id, item, Actor, ct), "Visit.ItemAdded", ct);
