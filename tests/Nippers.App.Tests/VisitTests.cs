@@ -462,7 +462,7 @@ public sealed class VisitTests
         await Ok<LeaveItem, Nothing>(fleet, x => x.Run(id, "batteries", "noTime", null, Fleet.Tam, Ct));
         await Ok<LeaveItem, Nothing>(fleet, x => x.TakeUp(id, "batteries", Fleet.Tam, Ct));
         await Ok<LeaveItem, Nothing>(fleet, x => x.Run(id, "batteries", "noTime", null, Fleet.Tam, Ct));
-        await Work(fleet, id, "engine-oil.drain");
+        await Work(fleet, id, "card.leaks");
 
         Assert.Equal("itemPassed", await Refused<LeaveItem, Nothing>(fleet, x => x.TakeUp(id, "batteries", Fleet.Tam, Ct)));
         await Ok<OpenCard, VisitRow>(fleet, x => x.Add(id, "batteries", Fleet.Tam, Ct));
