@@ -187,7 +187,7 @@ public sealed class SampleTests
             job = await Job()
         )
         {
-            await Ok<SaveStep, SavedStep>(fleet, x =>
+            var kept = await Ok<SaveStep, SavedStep>(fleet, x =>
                 x.Run(
                     id,
                     Stepped(
@@ -195,6 +195,7 @@ public sealed class SampleTests
                         ("done", true),
                         ("mark", "TIDEWAY"),
                         ("name", "Tam Ollery"),
+                        ("ticked", Many([.. step.Parts])),
                         ("home", Many([.. job.State.TouchedBefore(step)])),
                         ("look", Core.Walk.FluidLook.Clear),
                         ("level", "80")
@@ -203,6 +204,7 @@ public sealed class SampleTests
                     Ct
                 )
             );
+            Assert.True(kept.Result.Accepted, step.Code);
         }
 
         var bottle = (await Job()).Card.Steps.Single(x => x.Input == InputKind.Bottle);
