@@ -109,7 +109,7 @@ public sealed class OpenCard(NippersDb db, UnitOfWork writes, LogReading log, Vi
                     );
 
                 // Of an item that was left and comes back, what was not done stands where the machine is no more.
-                var before = context.Card.Steps.Where(x => x.Item != item || context.State.AnswerOf(x) is not null).ToList();
+                var before = context.Card.Steps.Where(x => x.Item != item || context.State.IsDone(x)).ToList();
                 var order = context.Card.Order.Where(x => before.Exists(y => y.Code == x.Code));
 
                 // What was there stays as it is; the new work is a card of its own behind it, on a machine that may be warm.

@@ -154,12 +154,13 @@ public sealed class JobState
     }
 
     /// <summary>
-    /// Whether a step that is still to be done stands where the machine was before its state changed: taken up again, or put right so
-    /// that it is not done any more.
+    /// Whether a step that nobody has answered stands where the machine was before its state changed: it was taken up again. What was
+    /// answered there can be put right in any state, else its card would never go on.
     /// </summary>
     public bool HasPassed(JobStep step) =>
         step is { IsBoundary: false, State: not null }
         && IsOpen(step)
+        && !_answers.ContainsKey(step.Code)
         && Steps.Skip(_place[step.Code] + 1).Any(x => x.IsBoundary && IsDone(x));
 
     private static MachineState? LeadsTo(JobStep boundary) =>
