@@ -65,14 +65,38 @@ public static class Refusals
     /// <summary>Nobody has taken a sample in bottle <paramref name="code"/>.</summary>
     public static Refusal BottleUnknown(string field, string code) => new(field, "bottleUnknown", code);
 
-    /// <summary>It has not settled yet: <paramref name="minutes"/> minutes are left. Wait, or say why it is read now.</summary>
-    public static Refusal LevelEarly(string field, int minutes) => new(field, "levelEarly", minutes);
+    /// <summary>The wait before it is not over: <paramref name="minutes"/> minutes are left. Wait, or say why it is done now.</summary>
+    public static Refusal TooEarly(string field, int minutes) => new(field, "tooEarly", minutes);
+
+    /// <summary>The locks are <paramref name="who"/>'s: they take them off, or hand the machine over first.</summary>
+    public static Refusal LockOfAnother(string who) => new("", "lockOfAnother", who);
+
+    /// <summary>Something of it may be off or open: say what, or that nothing is.</summary>
+    public static Refusal LeaveOff(string field, IEnumerable<string> things) => new(field, "leaveOff", things.ToList());
+
+    /// <summary>What is open is recorded first, by its own step.</summary>
+    public static Refusal RecordFirst(string field, string step) => new(field, "recordFirst", step);
+
+    /// <summary>Say whether the machine comes cold or warm.</summary>
+    public static Refusal HeatNeeded(string field) => new(field, "heatNeeded");
+
+    /// <summary>Only who holds it hands it over: <paramref name="who"/>.</summary>
+    public static Refusal NotHolder(string? who) => new("", "notHolder", who);
+
+    /// <summary>Somebody else is meant, or nobody.</summary>
+    public static Refusal NotHandedToYou(string? who) => new("", "notHandedToYou", who);
+
+    /// <summary>Say that your own lock and tag are on.</summary>
+    public static Refusal OwnLockNeeded(string field) => new(field, "ownLockNeeded");
+
+    /// <summary>Nobody of that name works here.</summary>
+    public static Refusal NoSuchPerson(string field, string? name) => new(field, "noSuchPerson", name);
+
+    /// <summary>It is not locked out: a card is closed so only on a machine whose locks stay on.</summary>
+    public static Refusal NotLockedOut() => new("", "notLockedOut");
 
     /// <summary>The engine ran not long ago: <paramref name="minutes"/> minutes are left before the coolant may be opened.</summary>
     public static Refusal CoolantHot(int minutes) => new("", "coolantHot", minutes);
-
-    /// <summary>The machine has changed its state since: the item is added anew instead.</summary>
-    public static Refusal ItemPassed(string item) => new("", "itemPassed", item);
 
     /// <summary>Two people: <paramref name="who"/> wrote the first of the two.</summary>
     public static Refusal SecondPerson(string who) => new("", "secondPerson", who);

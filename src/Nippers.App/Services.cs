@@ -71,6 +71,7 @@ public static class Services
             .AddScoped<OpenCard>()
             .AddScoped<SaveStep>()
             .AddScoped<LeaveItem>()
+            .AddScoped<HandOver>()
             .AddScoped<CloseVisit>()
             .AddScoped<VisitViews>()
             .AddScoped<MachineData>();

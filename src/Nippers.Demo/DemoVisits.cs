@@ -170,7 +170,7 @@ internal sealed class DemoVisits(DateOnly today)
         var codes = batch.Select(x => x.ItemCode).ToList();
         var (card, kept) = CardOf(cast, sheet, codes);
         var start = row.EnteredAt.AddHours(-6);
-        var answers = Answers(cast, card, codes, start, row.By, card.Steps.Length);
+        var answers = Answers(cast, card, codes, start, row.By, card.Steps.Length, row.LifeHours.Value);
         var real = (int)(card.Elapsed * Chance.Between(0.9, 1.35, "pace", cast.Unit, row.DoneOn.DayNumber));
         var costs = codes.Select(sheet.CostOf).ToList();
         double Money(double money) => Math.Round(money, 2);
@@ -229,7 +229,7 @@ internal sealed class DemoVisits(DateOnly today)
     private static (JobCard Card, JsonElement Kept) CardOf(DemoMachine cast, ServiceSheet sheet, List<string> codes) =>
         Cards.GetOrAdd($"{cast.Unit} {string.Join(' ', codes)}", _ =>
         {
-            var card = CardMaking.Make(sheet, codes, []);
+            var card = CardMaking.Make(sheet, codes, [], StepHeat.Cold);
             return (
                 card,
                 Json(
@@ -250,7 +250,7 @@ internal sealed class DemoVisits(DateOnly today)
         var (codes, _) = Due(sheet, life);
         if (codes.Count == 0)
             return;
-        var card = CardMaking.Make(sheet, codes, []);
+        var card = CardMaking.Make(sheet, codes, [], StepHeat.Cold);
         var costs = codes.Select(sheet.CostOf).ToList();
         _visits.Add(
             new(
@@ -283,15 +283,15 @@ internal sealed class DemoVisits(DateOnly today)
             codes.Add("engine-oil");
         if (!codes.Contains("fuel-secondary") && sheet.ItemOf("fuel-secondary") is not null)
             codes.Add("fuel-secondary");
-        var card = CardMaking.Make(sheet, codes, []);
+        var card = CardMaking.Make(sheet, codes, [], StepHeat.Cold);
         var kept = CardMaking.Keep(sheet, card, codes, sheet.Facts.Items.ToDictionary(x => x.Code, x => x.Name, StringComparer.Ordinal));
         var start = Moment(today.AddDays(-1), 13.5);
         var drained = card.Steps.ToList().FindIndex(x => x.Code == "engine-oil.drain");
-        var answers = Answers(cast, card, codes, start, "Wenna Pask", Math.Max(drained + 1, 8)).ToList();
+        var answers = Answers(cast, card, codes, start, "Wenna Pask", Math.Max(drained + 1, 8), cast.FinalHours).ToList();
         if (card.Steps.FirstOrDefault(x => x.Item == "fuel-secondary" && x.Input == InputKind.Filter) is { } filter)
         {
             var wrong = filter.Size with { LengthMm = Math.Round(filter.Size.LengthMm!.Value * 0.91, 1) };
-            var answer = ((FilterAnswer)Answer(cast, filter, 0)) with { Size = wrong, Note = "Another filter in the right box" };
+            var answer = ((FilterAnswer)Answer(cast, filter, 0, cast.FinalHours)) with { Size = wrong, Note = "Another filter in the right box" };
             answers.RemoveAll(x => x.Code == filter.Code);
             answers.Add(new(filter.Code, "Tam Ollery", At(start.AddMinutes(95)), Json(JobContext.WriteAnswer(answer))));
             log.Add(
@@ -340,7 +340,8 @@ internal sealed class DemoVisits(DateOnly today)
                 "Wenna Pask",
                 At(start),
                 hours,
-                hours
+                hours,
+                HeldBy: "Wenna Pask"
             )
         );
     }
@@ -380,16 +381,17 @@ internal sealed class DemoVisits(DateOnly today)
             Array.Empty<(int, string)>().ToLookup(x => x.Item1, x => x.Item2),
             new Dictionary<string, double> { ["engine"] = WalkLife.EngineMarks(cast) },
             new Dictionary<string, double> { ["engine"] = 1 },
-            PastChanges.None
+            PastChanges.None,
+            new Dictionary<string, (double? Low, double? High, double? Last)>()
         );
     }
 
-    private List<FleetStep> Answers(DemoMachine cast, JobCard card, List<string> codes, DateTimeOffset start, string by, int count)
+    private List<FleetStep> Answers(DemoMachine cast, JobCard card, List<string> codes, DateTimeOffset start, string by, int count, double hours)
     {
         var times = card.Order.ToDictionary(x => x.Code, x => x.Start);
         var answers = new Dictionary<string, StepAnswer>(StringComparer.Ordinal);
         foreach (var step in card.Steps.Take(count))
-            answers[step.Code] = Answer(cast, step, codes.Count);
+            answers[step.Code] = Answer(cast, step, codes.Count, hours);
         var state = new JobState(card.Steps, answers, new Dictionary<string, DateTimeOffset>(), ImmutableHashSet<string>.Empty);
         foreach (var step in card.Steps.Take(count).Where(x => x.Input == InputKind.Touched))
             answers[step.Code] = new TouchedAnswer(state.TouchedBefore(step)) { Ticked = step.Parts };
@@ -403,7 +405,7 @@ internal sealed class DemoVisits(DateOnly today)
     private const double FoundAt = 0.75;
     private const double BeforeRun = 0.95;
 
-    private StepAnswer Answer(DemoMachine cast, JobStep step, int salt)
+    private StepAnswer Answer(DemoMachine cast, JobStep step, int salt, double hours)
     {
         var share = Chance.Between(0.965, 1.02, step.Code, cast.Unit, salt);
         StepAnswer answer = step.Input switch
@@ -445,9 +447,22 @@ internal sealed class DemoVisits(DateOnly today)
             InputKind.Bottle => new BottleAnswer(BottleCode.Of(_bottle++)),
             InputKind.Touched => new TouchedAnswer([]),
             InputKind.Waste => new WasteAnswer(WastePlace),
+            InputKind.Measured => new MeasuredAnswer([.. step.Figures.Select(x => (double?)Figure(cast, x, hours))]),
         };
         return answer with { Name = step.Qualified ? "Gil Rennard" : null, Ticked = step.Parts.IsEmpty ? null : step.Parts };
     }
+
+    /// <summary>A figure of a card; what walks measure too wears as they find it.</summary>
+    private static double Figure(DemoMachine cast, AskedFigure asked, double hours) =>
+        asked.Unit switch
+        {
+            "Nm" => 450,
+            "bar" => Math.Round(3.6 + Chance.Between(-0.1, 0.1, asked.Code, cast.Unit, (int)hours), 1),
+            "mm" when asked.Code == "edge-height" => WalkLife.EdgeHeight(cast, hours),
+            "mm" when asked.Code.StartsWith("lash", StringComparison.Ordinal) => 0.4,
+            "mm" => Math.Round(180 - hours / 100 % 40, 1),
+            _ => 0,
+        };
 
     /// <summary>What closing writes: waste, fluids on board, samples.</summary>
     private void Record(DemoMachine cast, JobCard card, List<FleetStep> answers, CompletionRow row, long number)

@@ -266,6 +266,13 @@ internal sealed class WalkLife
     }
 
     private const double WearHours = 1900;
+    private const double NewEdge = 32;
+    private const double WornEdge = 13;
+    private const double EdgeAge = 1500;
+
+    /// <summary>Height of a cutting edge that was new some time before the story ends, mm.</summary>
+    public static double EdgeHeight(DemoMachine cast, double hours) =>
+        Math.Round(NewEdge - (NewEdge - WornEdge) * Math.Max(0, hours - Math.Max(0, cast.FinalHours - EdgeAge)) / WearHours, 1);
 
     /// <summary>Litres between the marks of an engine's stick.</summary>
     public static double EngineMarks(DemoMachine cast) => KindFolders.Find(cast.Kind)!.Facts["size"] == "small" ? 1.5 : 4;
@@ -308,8 +315,8 @@ internal sealed class WalkLife
                 (row.New, row.Low) =
                     check.Unit == "mm" && check.Code.StartsWith("tread", StringComparison.Ordinal) ? (38, 8)
                     : check.Code == "tooth-length" ? (190, 95)
-                    : (32, 13);
-                row.NewAtHours = MeterHours.Of(Math.Max(0, Math.Max(startHours, _cast.FinalHours - 1500)));
+                    : (NewEdge, WornEdge);
+                row.NewAtHours = MeterHours.Of(Math.Max(0, Math.Max(startHours, _cast.FinalHours - EdgeAge)));
             }
             else
             {

@@ -116,6 +116,7 @@ public sealed class AnswerFormTests
             Words = "The step",
             Input = input,
             Points = 3,
+            Figures = [new("edge-height", "Cutting edge", "mm")],
         };
 
     public static TheoryData<InputKind, string, string> OldSteps() =>
@@ -154,6 +155,7 @@ public sealed class AnswerFormTests
             { InputKind.Water, """{"done":true,"water":"little"}""", """{"kind":"water","water":"little"}""" },
             { InputKind.Bottle, """{"done":true,"mark":"B-1"}""", """{"kind":"bottle","bottle":"B-1"}""" },
             { InputKind.Touched, """{"done":true,"home":["funnel"]}""", """{"kind":"touched","home":["funnel"]}""" },
+            { InputKind.Measured, """{"done":true,"figures":[24.5]}""", """{"kind":"measured","figures":[24.5]}""" },
             { InputKind.Waste, """{"done":true,"mark":"Tideway","name":"Gil"}""", """{"kind":"waste","place":"Tideway","name":"Gil"}""" },
         };
 

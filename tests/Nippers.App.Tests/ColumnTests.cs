@@ -23,7 +23,7 @@ public sealed class ColumnTests
     {
         ["Statuses"] = "derived",
         ["FleetLimits"] = "derived",
-        ["Measures"] = "derived from the walk's answers",
+        ["Measures"] = "derived from the answers of walks and cards",
         ["ChecksDone"] = "derived from the walk's answers",
         ["Walks.Due"] = "counted from the walk's checks",
         ["Audit"] = "belongs to this installation; a backup keeps it",

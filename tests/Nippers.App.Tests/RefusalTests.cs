@@ -9,6 +9,7 @@ using Nippers.App.Readings;
 using Nippers.App.Visits;
 using Nippers.App.Walks;
 using Nippers.App.Work;
+using Nippers.Core.Jobs;
 using Nippers.Core.Defects;
 using Nippers.Core.Service;
 using Nippers.Data.Defects;
@@ -104,7 +105,7 @@ public sealed class RefusalTests
         ["cardNotOpen"] = ("", async fleet =>
         {
             var id = (await Plan(fleet)).Id;
-            await Ok<OpenCard, VisitRow>(fleet, x => x.Run(id, "356", false, Fleet.Tam, Ct));
+            await Ok<OpenCard, VisitRow>(fleet, x => x.Run(id, "356", false, StepHeat.Cold, Fleet.Tam, Ct));
             await fleet.Ask(db => db.Visits.ExecuteUpdateAsync(x => x.SetProperty(v => v.State, VisitState.Voided), Ct));
             return await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, Stepped("card.isolate", ("done", true)), Fleet.Tam, Ct));
         }
@@ -112,8 +113,8 @@ public sealed class RefusalTests
         ["itemLeft"] = ("", async fleet =>
         {
             var id = (await Plan(fleet)).Id;
-            await Ok<OpenCard, VisitRow>(fleet, x => x.Run(id, "356", false, Fleet.Tam, Ct));
-            await Ok<LeaveItem, Nothing>(fleet, x => x.Run(id, "engine-oil", "noTime", null, Fleet.Tam, Ct));
+            await Ok<OpenCard, VisitRow>(fleet, x => x.Run(id, "356", false, StepHeat.Cold, Fleet.Tam, Ct));
+            await Ok<LeaveItem, Nothing>(fleet, x => x.Run(id, "engine-oil", "noTime", null, [LeaveItem.NothingOff], Fleet.Tam, Ct));
             return await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, Stepped("engine-oil.drain", ("done", true)), Fleet.Tam, Ct));
         }
         ),

@@ -178,7 +178,7 @@ public sealed class SampleTests
         var id = (await Ok<PlanVisit, VisitRow>(fleet, x => x.Save(null, new(Unit, "2026-03-16", [Engine]), Fleet.Tam, Ct))).Id;
         var prepared = await fleet.Ask(db => db.Bottles.SingleAsync(Ct));
         Assert.Null(await fleet.Do<VisitViews, (long Visit, string Step)?>(x => x.StepOf(prepared, Ct)));
-        await Ok<OpenCard, VisitRow>(fleet, x => x.Run(id, "356", false, Fleet.Tam, Ct));
+        await Ok<OpenCard, VisitRow>(fleet, x => x.Run(id, "356", false, StepHeat.Cold, Fleet.Tam, Ct));
         Assert.Equal(id, (await fleet.Do<VisitViews, (long Visit, string Step)?>(x => x.StepOf(prepared, Ct)))!.Value.Visit);
         for (
             var job = await Job();

@@ -12,6 +12,7 @@ using Nippers.Data.Defects;
 using Nippers.Data.Parts;
 using Nippers.Data.Queries;
 using Nippers.Data.Visits;
+using static Nippers.App.Tests.CardRig;
 using static Nippers.App.Tests.Outcomes;
 
 namespace Nippers.App.Tests;
@@ -19,167 +20,14 @@ namespace Nippers.App.Tests;
 /// <summary>From a proposal to a closed card, and back.</summary>
 public sealed class VisitTests
 {
-    private const string Unit = "WL-01";
-    private const string Oil = "engine-oil";
-    private const string Fuel = "fuel-secondary";
-    private const string Tension = "belts";
-
-    private static readonly Actor Mara = new("Mara Quill", Roles.Planner);
-
     private static CancellationToken Ct => TestContext.Current.CancellationToken;
-
-    /// <summary>A loader whose manual and parts book are entered.</summary>
-    private static async Task<Fleet> Ready()
-    {
-        var fleet = await Fleet.WithLoader();
-        await Ok<MachineData, Nothing>(fleet, x =>
-            x.Save(
-                Unit,
-                new([new("engine", "24.5", "15W-40", "1.4", "1", "68 Nm", "", "22 mm", "8", "")], null, null, null, null, null),
-                Fleet.Tam,
-                Ct
-            )
-        );
-        await Ok<WorkshopService, Shop>(fleet, x => x.Save(
-                new()
-                {
-                    Currency = "£",
-                    Labour = "60",
-                    CallOut = "140",
-                    DrainHot = false,
-                    Vessels = "Pan; 30; oil",
-                    Fluids = "15W-40; 4.00",
-                },
-                Mara,
-                Ct
-            ));
-        foreach (var (number, item, length) in new[] { ("UM7-110", Oil, "174"), ("UM7-122", Fuel, "168") })
-        {
-            await Ok<PartCatalog, PartRow>(fleet, x => x.Save(
-                    new()
-                    {
-                        Number = number,
-                        Name = item,
-                        Make = "Ulmar",
-                        LengthMm = length,
-                        OuterMm = "93",
-                        SealMm = "71",
-                        Thread = "M24x1.5",
-                        Price = "20",
-                    },
-                    Fleet.Tam,
-                    Ct
-                ));
-            await Ok<PartCatalog, StockMove>(fleet, x => x.Move(number, "Yard", StockMoveKind.Receipt, "2", null, Fleet.Tam, Ct));
-            await Ok<PartCatalog, FilterPosition>(fleet, x => x.SavePosition(
-                    Unit,
-                    new()
-                    {
-                        Code = item,
-                        Name = item,
-                        Item = item,
-                        Part = number,
-                        LengthMm = length,
-                        OuterMm = "93",
-                        SealMm = "71",
-                        Thread = "M24x1.5",
-                        Litres = item == Oil ? "1.4" : "0",
-                    },
-                    Fleet.Tam,
-                    Ct
-                ));
-        }
-
-        return fleet;
-    }
-
-    private static async Task<string> Refused<TCase, T>(Fleet fleet, Func<TCase, Task<Outcome<T>>> use)
-        where TCase : notnull
-        where T : class
-    {
-        var outcome = await fleet.Do(use);
-        Assert.False(outcome.Done);
-        return outcome.Refusals[0].Code;
-    }
-
-    private static async Task<long> Planned(Fleet fleet, params string[] items) =>
-        (await Ok<PlanVisit, VisitRow>(fleet, x => x.Save(null, new(Unit, "2026-03-16", items), Fleet.Tam, Ct))).Id;
-
-    private static async Task<long> Opened(Fleet fleet, params string[] items)
-    {
-        var id = await Planned(fleet, items);
-        await Ok<OpenCard, VisitRow>(fleet, x => x.Run(id, "356", false, Fleet.Tam, Ct));
-        return id;
-    }
-
-    private static Task<JobContext> Job(Fleet fleet, long id) => fleet.Do<VisitViews, JobContext>(async x => (await x.Job(id, Ct))!);
-
-    private static Task<SavedStep> Keep(Fleet fleet, long id, StepInput input, Actor? by = null) =>
-        Ok<SaveStep, SavedStep>(fleet, x => x.Run(id, input, by ?? Fleet.Tam, Ct));
-
-    /// <summary>What a calm day answers.</summary>
-    private static TypedFields Calm(JobContext job, JobStep step)
-    {
-        var form = TypedFields
-            .None.With("done", true)
-            .With("name", step.Qualified ? "Gil Rennard" : null)
-            .With("note", step.NeedsWords ? "looked at, paste of the first hours" : null)
-            .WithAll("ticked", step.Parts);
-        return step.Input switch
-        {
-            InputKind.Tick or InputKind.Look => form,
-            InputKind.Level => form.With("level", 100)
-                .With("litres", step.Code.EndsWith("recheck", StringComparison.Ordinal) ? "1.4" : null),
-            InputKind.Drained => form.With("litres", "23.1"),
-            InputKind.Fill => form.With("litres", "23.1"),
-            InputKind.Magnet => form.With("metal", MetalFinding.FinePaste),
-            InputKind.Water => form.With("water", DrainAmount.None),
-            InputKind.Plug => form.With("count", step.Points).With("sealNew", true).With("turned", true),
-            InputKind.Count => form.With("count", step.Points),
-            InputKind.Pressure => form.WithAll("figures", ["4"]),
-            InputKind.Volts => form.WithAll("figures", ["12.7", "12.7"]),
-            InputKind.BeforeAfter => form.WithAll("figures", ["40", "35"]),
-            InputKind.Coolant => form.WithAll("figures", ["50"]),
-            InputKind.Filter => form.With("metal", MetalFinding.FinePaste)
-                .With("part", step.Part)
-                .With("sealOff", true)
-                .With("seatWiped", true)
-                .With("sealNew", true)
-                .With("turned", true)
-                .With("written", true),
-            InputKind.Bottle => form.With("mark", "b-1"),
-            InputKind.Touched => form.WithAll("home", job.State.TouchedBefore(step)),
-            InputKind.Waste => form.With("mark", "Tideway"),
-        };
-    }
-
-    /// <summary>Does what is left of a card, or up to a step.</summary>
-    private static async Task Work(Fleet fleet, long id, string? upTo = null)
-    {
-        while (true)
-        {
-            var job = await Job(fleet, id);
-            if (job.State.Next is not { } next || next.Code == upTo)
-                return;
-            if (job.State.TrueFrom(next) is { } settled && settled > fleet.Clock.GetUtcNow())
-                fleet.Clock.Advance(settled - fleet.Clock.GetUtcNow());
-            var by = next.Besides.Length > 0 ? Fleet.Bea : null;
-            Assert.True((await Keep(fleet, id, new(next.Code, Calm(job, next)), by)).Result.Accepted, next.Code);
-        }
-    }
-
-    private static async Task<VisitRow> Close(Fleet fleet, long id) =>
-        await Ok<CloseVisit, VisitRow>(fleet, async x => await x.Run(id, new("95", "calm", (await Row(fleet, id)).Version), Fleet.Tam, Ct));
-
-    private static Task<VisitRow> Row(Fleet fleet, long id) =>
-        fleet.Ask(db => db.Visits.AsNoTracking().Include(x => x.Items).SingleAsync(x => x.Id == id, Ct));
 
     [Fact]
     public async Task A_figure_that_is_missing_is_asked_for_and_its_neighbour_keeps_its_place()
     {
         await using var fleet = await Ready();
         var id = await Opened(fleet, Tension);
-        await Work(fleet, id, Tension + ".tension");
+        await Through(fleet, id, Tension + ".tension");
         var outcome = await fleet.Do<SaveStep, Outcome<SavedStep>>(x =>
             x.Run(id, Stepped(Tension + ".tension", ("done", true), ("figures", Many("", "35"))), Fleet.Tam, Ct)
         );
@@ -193,7 +41,7 @@ public sealed class VisitTests
         await using var fleet = await Ready();
         var id = await Opened(fleet, Tension);
         var look = (await Job(fleet, id)).Card.Steps.First(x => x.Input == InputKind.Look);
-        await Work(fleet, id, look.Code);
+        await Through(fleet, id, look.Code);
         var saved = await Keep(
             fleet,
             id,
@@ -217,7 +65,7 @@ public sealed class VisitTests
         var proposal = (await fleet.Do<VisitProposals, VisitProposal?>(x => x.Of(Unit, Ct)))!;
 
         Assert.Equal(0, proposal.Visits[0].Day);
-        Assert.Contains(proposal.Visits[0].Items, x => x.Candidate.Code == Oil);
+        Assert.Contains(proposal.Visits[0].Items, x => x.Candidate.Code == EngineOil);
         Assert.True(proposal.Plan.Cost <= proposal.Naive.Cost);
         Assert.All(proposal.Visits[0].Items.Where(x => x.Candidate.Care), x => Assert.True(x.Candidate.Stand!.Point.IntervalHours <= 60));
     }
@@ -227,8 +75,8 @@ public sealed class VisitTests
     {
         await using var fleet = await Ready();
 
-        var oil = await Ok<PlanVisit, VisitDraft>(fleet, x => x.Draft(new(Unit, "2026-03-20", [Oil]), Ct));
-        var both = await Ok<PlanVisit, VisitDraft>(fleet, x => x.Draft(new(Unit, "2026-03-20", [Oil, Fuel]), Ct));
+        var oil = await Ok<PlanVisit, VisitDraft>(fleet, x => x.Draft(new(Unit, "2026-03-20", [EngineOil]), Ct));
+        var both = await Ok<PlanVisit, VisitDraft>(fleet, x => x.Draft(new(Unit, "2026-03-20", [EngineOil, Fuel]), Ct));
 
         Assert.Equal((20, 98, 140), ((int)oil.Visit.Money.Parts, (int)oil.Visit.Money.Fluids, (int)oil.Visit.Money.CallOut));
         Assert.Equal(oil.Visit.Money.Parts + 20, both.Visit.Money.Parts);
@@ -260,28 +108,28 @@ public sealed class VisitTests
     {
         await using var fleet = await Ready();
 
-        Assert.Equal(code, await Refused<PlanVisit, VisitRow>(fleet, x => x.Save(null, new(Unit, on, [Oil]), Fleet.Tam, Ct)));
+        Assert.Equal(code, await RefusedWith<PlanVisit, VisitRow>(fleet, x => x.Save(null, new(Unit, on, [EngineOil]), Fleet.Tam, Ct)));
     }
 
     [Fact]
     public async Task Two_visits_are_never_on_one_day_and_a_planned_one_can_move_and_be_called_off()
     {
         await using var fleet = await Ready();
-        var id = await Planned(fleet, Oil);
+        var id = await Planned(fleet, EngineOil);
 
         Assert.Equal(
             "visitThatDay",
-            await Refused<PlanVisit, VisitRow>(fleet, x => x.Save(null, new(Unit, "2026-03-16", [Fuel]), Fleet.Tam, Ct))
+            await RefusedWith<PlanVisit, VisitRow>(fleet, x => x.Save(null, new(Unit, "2026-03-16", [Fuel]), Fleet.Tam, Ct))
         );
-        await Ok<PlanVisit, VisitRow>(fleet, x => x.Save(id, new(Unit, "2026-03-18", [Oil, Fuel], Version: 1), Fleet.Tam, Ct));
+        await Ok<PlanVisit, VisitRow>(fleet, x => x.Save(id, new(Unit, "2026-03-18", [EngineOil, Fuel], Version: 1), Fleet.Tam, Ct));
         Assert.Equal(
             "changedMeanwhile",
-            await Refused<PlanVisit, VisitRow>(fleet, x => x.Save(id, new(Unit, "2026-03-19", [Oil], Version: 1), Fleet.Tam, Ct))
+            await RefusedWith<PlanVisit, VisitRow>(fleet, x => x.Save(id, new(Unit, "2026-03-19", [EngineOil], Version: 1), Fleet.Tam, Ct))
         );
         Assert.Equal(2, (await Row(fleet, id)).Items.Count);
-        Assert.Equal("reasonNeeded", await Refused<PlanVisit, VisitRow>(fleet, x => x.Cancel(id, " ", Fleet.Tam, Ct)));
+        Assert.Equal("reasonNeeded", await RefusedWith<PlanVisit, VisitRow>(fleet, x => x.Cancel(id, " ", Fleet.Tam, Ct)));
         await Ok<PlanVisit, VisitRow>(fleet, x => x.Cancel(id, "tide", Fleet.Tam, Ct));
-        Assert.Equal("visitNotPlanned", await Refused<OpenCard, VisitRow>(fleet, x => x.Run(id, "356", false, Fleet.Tam, Ct)));
+        Assert.Equal("visitNotPlanned", await RefusedWith<OpenCard, VisitRow>(fleet, x => x.Run(id, "356", false, StepHeat.Cold, Fleet.Tam, Ct)));
     }
 
     [Theory]
@@ -292,9 +140,9 @@ public sealed class VisitTests
     public async Task Hours_that_cannot_be_do_not_open_a_card(string hours, string code)
     {
         await using var fleet = await Ready();
-        var id = await Planned(fleet, Oil);
+        var id = await Planned(fleet, EngineOil);
 
-        var refused = await Refused<OpenCard, VisitRow>(fleet, x => x.Run(id, hours, false, Fleet.Tam, Ct));
+        var refused = await RefusedWith<OpenCard, VisitRow>(fleet, x => x.Run(id, hours, false, StepHeat.Cold, Fleet.Tam, Ct));
 
         Assert.True(refused == code || code == "hoursMissing" && refused.StartsWith("hours", StringComparison.Ordinal), refused);
         Assert.Equal(VisitState.Planned, (await Row(fleet, id)).State);
@@ -304,12 +152,12 @@ public sealed class VisitTests
     public async Task Closing_writes_work_filters_fluids_stock_waste_and_samples_at_once_and_reopening_takes_them_back()
     {
         await using var fleet = await Ready();
-        var id = await Opened(fleet, Oil, Fuel, "engine-oil-sample");
-        await Work(fleet, id);
+        var id = await Opened(fleet, EngineOil, Fuel, "engine-oil-sample");
+        await Through(fleet, id);
 
         await Close(fleet, id);
 
-        Assert.Equal(500, (await fleet.Page(Unit)).Items.Single(x => x.Item.Code == Oil).Status.DueHours);
+        Assert.Equal(500, (await fleet.Page(Unit)).Items.Single(x => x.Item.Code == EngineOil).Status.DueHours);
         var sheet = (await fleet.Do<PartViews, FilterSheet?>(x => x.Filters(Unit, 1, Ct)))!;
         Assert.All(sheet.Positions, x => Assert.Equal(356, x.Fitted!.LifeHours.Value));
         Assert.Equal(1, (await fleet.Do<PartViews, PartPage?>(x => x.Part("UM7-110", Ct)))!.Line.OnHand);
@@ -327,10 +175,10 @@ public sealed class VisitTests
             (closed.RealMinutes!.Value, closed.RealPartsCost!.Value, closed.RealFluidsCost!.Value, closed.RealLabourCost!.Value)
         );
 
-        Assert.Equal("reasonNeeded", await Refused<CloseVisit, VisitRow>(fleet, x => x.Reopen(id, null, Fleet.Tam, Ct)));
+        Assert.Equal("reasonNeeded", await RefusedWith<CloseVisit, VisitRow>(fleet, x => x.Reopen(id, null, Fleet.Tam, Ct)));
         await Ok<CloseVisit, VisitRow>(fleet, x => x.Reopen(id, "wrong machine", Fleet.Tam, Ct));
 
-        Assert.Equal(50, (await fleet.Page(Unit)).Items.Single(x => x.Item.Code == Oil).Status.DueHours);
+        Assert.Equal(50, (await fleet.Page(Unit)).Items.Single(x => x.Item.Code == EngineOil).Status.DueHours);
         Assert.All((await fleet.Do<PartViews, FilterSheet?>(x => x.Filters(Unit, 1, Ct)))!.Positions, x => Assert.Null(x.Fitted));
         Assert.Equal(2, (await fleet.Do<PartViews, PartPage?>(x => x.Part("UM7-110", Ct)))!.Line.OnHand);
         Assert.False(
@@ -351,14 +199,14 @@ public sealed class VisitTests
         async Task<List<double?>> Shares() =>
             [.. (await fleet.Do<CoolantTests, CoolantPage?>(x => x.Page(Unit, Ct)))!.Tests.Select(x => x.Row.SharePercent)];
         var id = await Opened(fleet, "coolant-test");
-        await Work(fleet, id, "coolant-test.coolant");
+        await Through(fleet, id, "coolant-test.coolant");
         Assert.Equal(
             "between",
-            await Refused<SaveStep, SavedStep>(fleet, x =>
+            await RefusedWith<SaveStep, SavedStep>(fleet, x =>
                 x.Run(id, Stepped("coolant-test.coolant", ("done", true), ("figures", Many("150"))), Fleet.Tam, Ct)
             )
         );
-        await Work(fleet, id);
+        await Through(fleet, id);
         Assert.Empty(await Shares());
         await Close(fleet, id);
         Assert.Equal([50], await Shares());
@@ -374,7 +222,7 @@ public sealed class VisitTests
     {
         await using var fleet = await Ready();
         var id = await Opened(fleet, "batteries");
-        await Work(fleet, id);
+        await Through(fleet, id);
         var version = (await Row(fleet, id)).Version;
 
         var outcomes = await Task.WhenAll(
@@ -392,8 +240,8 @@ public sealed class VisitTests
     public async Task A_card_with_an_open_drain_or_an_empty_sump_is_not_closed()
     {
         await using var fleet = await Ready();
-        var id = await Opened(fleet, Oil);
-        await Work(fleet, id, "engine-oil.drained");
+        var id = await Opened(fleet, EngineOil);
+        await Through(fleet, id, "engine-oil.drained");
         var before = await fleet.Fingerprint();
 
         var outcome = await fleet.Do<CloseVisit, Outcome<VisitRow>>(async x =>
@@ -403,7 +251,7 @@ public sealed class VisitTests
         Assert.Equal("closeOpenDrain", outcome.Refusals[0].Code);
         Assert.Equal(
             "stepBlocked",
-            await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, Stepped("engine-oil.fill", ("litres", "23.1")), Fleet.Tam, Ct))
+            await RefusedWith<SaveStep, SavedStep>(fleet, x => x.Run(id, Stepped("engine-oil.fill", ("litres", "23.1")), Fleet.Tam, Ct))
         );
         Assert.Equal(before, await fleet.Fingerprint());
     }
@@ -412,28 +260,28 @@ public sealed class VisitTests
     public async Task What_was_drained_is_plugged_and_filled_though_its_item_is_left()
     {
         await using var fleet = await Ready();
-        var id = await Opened(fleet, Oil);
-        await Work(fleet, id, "engine-oil.drained");
-        await Ok<LeaveItem, Nothing>(fleet, x => x.Run(id, Oil, "noTime", null, Fleet.Tam, Ct));
+        var id = await Opened(fleet, EngineOil);
+        await Through(fleet, id, "engine-oil.drained");
+        await Ok<LeaveItem, Nothing>(fleet, x => x.Run(id, EngineOil, "noTime", null, [LeaveItem.NothingOff], Fleet.Tam, Ct));
 
         var job = await Job(fleet, id);
         var release = job.Card.Steps.First(x => x.Between == CardBetween.Release && job.State.IsOpen(x));
         Assert.Equal(
             ["engine-oil.plug", "engine-oil.fill"],
-            job.State.BlockedBy(release).Where(x => x.Item == Oil && job.State.IsOpen(x)).Select(x => x.Code).Order().Reverse()
+            job.State.BlockedBy(release).Where(x => x.Item == EngineOil && job.State.IsOpen(x)).Select(x => x.Code).Order().Reverse()
         );
-        Assert.True(job.State.IsLeft(job.Card.Steps.Single(x => x.Input == InputKind.Filter && x.Item == Oil)));
-        await Work(fleet, id);
+        Assert.True(job.State.IsLeft(job.Card.Steps.Single(x => x.Input == InputKind.Filter && x.Item == EngineOil)));
+        await Through(fleet, id);
         await Close(fleet, id);
-        Assert.False(await fleet.Ask(db => db.Completions.AnyAsync(x => x.ItemCode == Oil && x.Batch.StartsWith("visit"), Ct)));
+        Assert.False(await fleet.Ask(db => db.Completions.AnyAsync(x => x.ItemCode == EngineOil && x.Batch.StartsWith("visit"), Ct)));
     }
 
     [Fact]
     public async Task Flakes_stop_the_card_until_two_people_have_written_why_it_goes_on()
     {
         await using var fleet = await Ready();
-        var id = await Opened(fleet, Oil);
-        await Work(fleet, id, "engine-oil.magnet");
+        var id = await Opened(fleet, EngineOil);
+        await Through(fleet, id, "engine-oil.magnet");
         await Keep(fleet, id, Stepped("engine-oil.magnet", ("metal", MetalFinding.Flakes)));
 
         var job = await Job(fleet, id);
@@ -443,14 +291,14 @@ public sealed class VisitTests
         Assert.False((await Keep(fleet, id, Stepped(why, ("done", true)))).Result.Accepted);
         await Keep(fleet, id, Stepped(why, ("done", true), ("note", "flakes of paint from the new strainer")) with { Revision = 1 });
         StepInput second = Stepped(released, ("done", true), ("note", "seen, and no metal in the filter"));
-        Assert.Equal("secondPerson", await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, second, Fleet.Tam, Ct)));
+        Assert.Equal("secondPerson", await RefusedWith<SaveStep, SavedStep>(fleet, x => x.Run(id, second, Fleet.Tam, Ct)));
         Assert.True((await Keep(fleet, id, second, Fleet.Bea)).Result.Accepted);
 
         // Answered again as it is, it stops no second time; and the defect stays open.
         await Keep(fleet, id, Stepped("engine-oil.magnet", ("metal", MetalFinding.Flakes)) with { Revision = 1 });
         Assert.Single((await Job(fleet, id)).Card.Steps, x => x.Code.EndsWith(".why", StringComparison.Ordinal));
         Assert.Equal(DefectState.Open, (await fleet.Ask(db => db.Defects.SingleAsync(Ct))).State);
-        await Work(fleet, id);
+        await Through(fleet, id);
         Assert.Null((await Job(fleet, id)).State.Next);
     }
 
@@ -458,21 +306,20 @@ public sealed class VisitTests
     public async Task What_comes_back_after_the_machine_has_changed_its_state_is_planned_anew()
     {
         await using var fleet = await Ready();
-        var id = await Opened(fleet, Oil, "batteries");
-        await Ok<LeaveItem, Nothing>(fleet, x => x.Run(id, "batteries", "noTime", null, Fleet.Tam, Ct));
+        var id = await Opened(fleet, EngineOil, "batteries");
+        await Ok<LeaveItem, Nothing>(fleet, x => x.Run(id, "batteries", "noTime", null, [LeaveItem.NothingOff], Fleet.Tam, Ct));
         await Ok<LeaveItem, Nothing>(fleet, x => x.TakeUp(id, "batteries", Fleet.Tam, Ct));
-        await Ok<LeaveItem, Nothing>(fleet, x => x.Run(id, "batteries", "noTime", null, Fleet.Tam, Ct));
-        await Work(fleet, id, "card.leaks");
+        await Ok<LeaveItem, Nothing>(fleet, x => x.Run(id, "batteries", "noTime", null, [LeaveItem.NothingOff], Fleet.Tam, Ct));
+        await Through(fleet, id, "card.leaks");
 
-        Assert.Equal("itemPassed", await Refused<LeaveItem, Nothing>(fleet, x => x.TakeUp(id, "batteries", Fleet.Tam, Ct)));
-        await Ok<OpenCard, VisitRow>(fleet, x => x.Add(id, "batteries", Fleet.Tam, Ct));
+        await Ok<LeaveItem, Nothing>(fleet, x => x.TakeUp(id, "batteries", Fleet.Tam, Ct));
 
         var job = await Job(fleet, id);
         var battery = job.Card.Steps.Single(x => x.Item == "batteries");
         Assert.NotEmpty(job.State.BlockedBy(battery));
         Assert.Equal(CardBetween.Isolate, job.Card.Steps.Take(job.Card.Steps.IndexOf(battery)).Last(x => x.IsBoundary).Between);
         Assert.Equal(job.Card.Steps.Select(x => x.Code).Order(), job.Card.Order.Select(x => x.Code).Order());
-        await Work(fleet, id);
+        await Through(fleet, id);
         await Close(fleet, id);
         Assert.True(await fleet.Ask(db => db.Completions.AnyAsync(x => x.ItemCode == "batteries" && x.Batch.StartsWith("visit"), Ct)));
     }
@@ -481,14 +328,14 @@ public sealed class VisitTests
     public async Task Coolant_is_not_opened_soon_after_a_stop()
     {
         await using var fleet = await Ready();
-        var id = await Opened(fleet, Oil);
-        await Work(fleet, id);
+        var id = await Opened(fleet, EngineOil);
+        await Through(fleet, id);
         await Ok<OpenCard, VisitRow>(fleet, x => x.Add(id, "coolant-test", Fleet.Tam, Ct));
-        await Work(fleet, id, "coolant-test.coolant");
+        await Through(fleet, id, "coolant-test.coolant");
         var step = (await Job(fleet, id)).StepOf("coolant-test.coolant")!;
         StepInput Cold() => new(step.Code, TypedFields.None.WithAll("figures", ["50"]).WithAll("ticked", step.Parts));
 
-        Assert.Equal("coolantHot", await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, Cold(), Fleet.Tam, Ct)));
+        Assert.Equal("coolantHot", await RefusedWith<SaveStep, SavedStep>(fleet, x => x.Run(id, Cold(), Fleet.Tam, Ct)));
         fleet.Clock.Advance(TimeSpan.FromMinutes(90));
         Assert.True((await Keep(fleet, id, Cold())).Result.Accepted);
     }
@@ -497,15 +344,15 @@ public sealed class VisitTests
     public async Task Litres_that_are_off_are_asked_about_and_far_too_many_are_refused()
     {
         await using var fleet = await Ready();
-        var id = await Opened(fleet, Oil);
-        await Work(fleet, id, "engine-oil.drained");
+        var id = await Opened(fleet, EngineOil);
+        await Through(fleet, id, "engine-oil.drained");
         StepInput Drained(string litres, int revision, string? reason = null) =>
             Stepped("engine-oil.drained", ("litres", litres), ("look", FluidLook.Dark), ("reason", reason)) with
             {
                 Revision = revision,
             };
 
-        Assert.Equal("litresTooMuch", await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, Drained("400", 0), Fleet.Tam, Ct)));
+        Assert.Equal("litresTooMuch", await RefusedWith<SaveStep, SavedStep>(fleet, x => x.Run(id, Drained("400", 0), Fleet.Tam, Ct)));
         Assert.False((await Keep(fleet, id, Drained("19", 0))).Result.Accepted);
         Assert.True((await Keep(fleet, id, Drained("19", 1, "stick was below its low mark"))).Result.Accepted);
         Assert.Empty(await fleet.Ask(db => db.Defects.ToListAsync(Ct)));
@@ -529,8 +376,8 @@ public sealed class VisitTests
             );
             return await db.SaveChangesAsync(Ct);
         });
-        var id = await Opened(fleet, Oil);
-        await Work(fleet, id, "engine-oil.drained");
+        var id = await Opened(fleet, EngineOil);
+        await Through(fleet, id, "engine-oil.drained");
         var job = await Job(fleet, id);
         Assert.NotNull(job.StepOf("engine-oil.drained")!.Change);
         StepInput Drained(string litres, int revision) =>
@@ -554,14 +401,14 @@ public sealed class VisitTests
     public async Task A_level_that_is_read_before_it_has_settled_says_why()
     {
         await using var fleet = await Ready();
-        var id = await Opened(fleet, Oil);
-        await Work(fleet, id, "engine-oil.recheck");
+        var id = await Opened(fleet, EngineOil);
+        await Through(fleet, id, "engine-oil.recheck");
         var step = (await Job(fleet, id)).StepOf("engine-oil.recheck")!;
         var settled = (await Job(fleet, id)).State.TrueFrom(step);
         Assert.True(settled > fleet.Clock.GetUtcNow());
         StepInput Level(string? reason) => Stepped(step.Code, ("level", 100), ("litres", "1.4"), ("reason", reason));
 
-        Assert.Equal("levelEarly", await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, Level(null), Fleet.Tam, Ct)));
+        Assert.Equal("tooEarly", await RefusedWith<SaveStep, SavedStep>(fleet, x => x.Run(id, Level(null), Fleet.Tam, Ct)));
         Assert.True((await Keep(fleet, id, Level("entered from the paper card"))).Result.Accepted);
     }
 
@@ -569,8 +416,8 @@ public sealed class VisitTests
     public async Task Metal_in_an_engine_stops_the_machine_at_once()
     {
         await using var fleet = await Ready();
-        var id = await Opened(fleet, Oil);
-        await Work(fleet, id, "engine-oil.magnet");
+        var id = await Opened(fleet, EngineOil);
+        await Through(fleet, id, "engine-oil.magnet");
 
         await Keep(fleet, id, Stepped("engine-oil.magnet", ("metal", MetalFinding.Chunks)));
 
@@ -583,7 +430,7 @@ public sealed class VisitTests
     {
         await using var fleet = await Ready();
         var id = await Opened(fleet, Fuel);
-        await Work(fleet, id, "fuel-secondary.filter-fuel-secondary");
+        await Through(fleet, id, "fuel-secondary.filter-fuel-secondary");
         var job = await Job(fleet, id);
         var fit = Calm(job, job.StepOf("fuel-secondary.filter-fuel-secondary")!);
         StepInput Fitted(TypedFields form, int revision) => new("fuel-secondary.filter-fuel-secondary", form, revision);
@@ -596,26 +443,26 @@ public sealed class VisitTests
         Assert.Equal("150 / 168 mm", (await fleet.Ask(db => db.FilterLog.SingleAsync(x => x.State == FilterLogState.Refused, Ct))).Words);
         Assert.Equal(
             "partUnknown",
-            await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, Fitted(fit.With("part", "XX-1"), 2), Fleet.Tam, Ct))
+            await RefusedWith<SaveStep, SavedStep>(fleet, x => x.Run(id, Fitted(fit.With("part", "XX-1"), 2), Fleet.Tam, Ct))
         );
         Assert.Equal(
             "partNotListed",
-            await Refused<SaveStep, SavedStep>(fleet, x =>
+            await RefusedWith<SaveStep, SavedStep>(fleet, x =>
                 x.Run(id, Fitted(fit.With("part", "UM7-110").With("lengthMm", 168), 2), Fleet.Tam, Ct)
             )
         );
         await Ok<PartCatalog, PartRow>(fleet, x => x.Interchange("UM7-122", "UM7-110", "Ulmar parts desk", Fleet.Tam, Ct));
-        Assert.Equal("answeredMeanwhile", await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, Fitted(fit, 0), Fleet.Bea, Ct)));
+        Assert.Equal("answeredMeanwhile", await RefusedWith<SaveStep, SavedStep>(fleet, x => x.Run(id, Fitted(fit, 0), Fleet.Bea, Ct)));
     }
 
     [Fact]
     public async Task What_is_left_undone_stays_due_and_joins_the_next_visit()
     {
         await using var fleet = await Ready();
-        var id = await Opened(fleet, Oil, Fuel);
-        Assert.Equal("reasonNeeded", await Refused<LeaveItem, Nothing>(fleet, x => x.Run(id, Fuel, null, null, Fleet.Tam, Ct)));
-        await Ok<LeaveItem, Nothing>(fleet, x => x.Run(id, Fuel, "wrongPart", "too long", Fleet.Tam, Ct));
-        await Work(fleet, id);
+        var id = await Opened(fleet, EngineOil, Fuel);
+        Assert.Equal("reasonNeeded", await RefusedWith<LeaveItem, Nothing>(fleet, x => x.Run(id, Fuel, null, null, [LeaveItem.NothingOff], Fleet.Tam, Ct)));
+        await Ok<LeaveItem, Nothing>(fleet, x => x.Run(id, Fuel, "wrongPart", "too long", [LeaveItem.NothingOff], Fleet.Tam, Ct));
+        await Through(fleet, id);
         await Close(fleet, id);
 
         Assert.Equal(0, await fleet.Ask(db => db.Completions.CountAsync(x => x.ItemCode == Fuel, Ct)));
@@ -643,7 +490,7 @@ public sealed class VisitTests
             x.Candidate.Code == $"defect:{defect.Id}"
         );
         var id = await Opened(fleet, "batteries", $"defect:{defect.Id}");
-        await Work(fleet, id);
+        await Through(fleet, id);
 
         await Close(fleet, id);
 
@@ -654,8 +501,8 @@ public sealed class VisitTests
     public async Task Work_found_on_the_way_is_added_and_what_is_answered_stays()
     {
         await using var fleet = await Ready();
-        var id = await Opened(fleet, Oil);
-        await Work(fleet, id, "engine-oil.drained");
+        var id = await Opened(fleet, EngineOil);
+        await Through(fleet, id, "engine-oil.drained");
         var done = (await Job(fleet, id)).Rows.Count;
 
         await Ok<OpenCard, VisitRow>(fleet, x => x.Add(id, "belts", Fleet.Tam, Ct));
@@ -663,8 +510,8 @@ public sealed class VisitTests
         var job = await Job(fleet, id);
         Assert.Equal(done, job.Rows.Count);
         Assert.Contains(job.Card.Steps, x => x.Item == "belts");
-        Assert.Equal("itemOnCard", await Refused<OpenCard, VisitRow>(fleet, x => x.Add(id, "belts", Fleet.Tam, Ct)));
-        await Work(fleet, id);
+        Assert.Equal("itemOnCard", await RefusedWith<OpenCard, VisitRow>(fleet, x => x.Add(id, "belts", Fleet.Tam, Ct)));
+        await Through(fleet, id);
         await Close(fleet, id);
     }
 
@@ -672,7 +519,7 @@ public sealed class VisitTests
     public async Task A_card_keeps_what_it_was_made_from_and_says_when_the_program_moved_on()
     {
         await using var fleet = await Ready();
-        var id = await Opened(fleet, Oil);
+        var id = await Opened(fleet, EngineOil);
         var program = (await fleet.Page(Unit)).Machine.Program;
 
         Assert.False((await Job(fleet, id)).ProgramChanged);
@@ -690,19 +537,19 @@ public sealed class VisitTests
     {
         await using var fleet = await Ready();
         var id = await Opened(fleet, "engine-oil-sample");
-        await Work(fleet, id);
+        await Through(fleet, id);
         await Close(fleet, id);
         fleet.Clock.Advance(TimeSpan.FromDays(1));
         var second = (
             await Ok<PlanVisit, VisitRow>(fleet, x => x.Save(null, new(Unit, "2026-03-17", ["hydraulic-sample"]), Fleet.Tam, Ct))
         ).Id;
-        await Ok<OpenCard, VisitRow>(fleet, x => x.Run(second, "360", false, Fleet.Tam, Ct));
+        await Ok<OpenCard, VisitRow>(fleet, x => x.Run(second, "360", false, StepHeat.Cold, Fleet.Tam, Ct));
         var job = await Job(fleet, second);
-        await Work(fleet, second, job.Card.Steps.Single(x => x.Input == InputKind.Bottle).Code);
+        await Through(fleet, second, job.Card.Steps.Single(x => x.Input == InputKind.Bottle).Code);
 
         Assert.Equal(
             "bottleTaken",
-            await Refused<SaveStep, SavedStep>(fleet, x =>
+            await RefusedWith<SaveStep, SavedStep>(fleet, x =>
                 x.Run(second, Stepped(job.Card.Steps.Single(s => s.Input == InputKind.Bottle).Code, ("mark", "b-1")), Fleet.Tam, Ct)
             )
         );
@@ -714,15 +561,15 @@ public sealed class VisitTests
         await using var fleet = await Ready();
         var id = await Opened(fleet, "engine-oil-sample", "hydraulic-sample");
         var bottles = (await Job(fleet, id)).Card.Steps.Where(x => x.Input == InputKind.Bottle).ToList();
-        await Work(fleet, id, bottles[0].Code);
+        await Through(fleet, id, bottles[0].Code);
         StepInput Filled(JobStep step, string mark) => new(step.Code, TypedFields.None.With("mark", mark).WithAll("ticked", step.Parts));
         await Keep(fleet, id, Filled(bottles[0], "b-7"));
         StepInput Second(string mark) => Filled(bottles[1], mark);
-        await Work(fleet, id, bottles[1].Code);
+        await Through(fleet, id, bottles[1].Code);
 
         // In this card, as it was typed and as it was scanned.
-        Assert.Equal("bottleTaken", await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, Second("b-7"), Fleet.Tam, Ct)));
-        Assert.Equal("bottleTaken", await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, Second(" B-7 "), Fleet.Tam, Ct)));
+        Assert.Equal("bottleTaken", await RefusedWith<SaveStep, SavedStep>(fleet, x => x.Run(id, Second("b-7"), Fleet.Tam, Ct)));
+        Assert.Equal("bottleTaken", await RefusedWith<SaveStep, SavedStep>(fleet, x => x.Run(id, Second(" B-7 "), Fleet.Tam, Ct)));
         Assert.True((await Keep(fleet, id, Second("b-70"))).Result.Accepted);
 
         // The same step may be saved again, and its bottle is free once another stands there.
@@ -741,7 +588,7 @@ public sealed class VisitTests
         Assert.Equal(("UM7-110", true), (list.Lines[0].Part.Number, list.Lines[0].Missing > 0));
         Assert.Equal(
             "stockShort",
-            await Refused<PartCatalog, StockMove>(fleet, x => x.Move("UM7-110", "Yard", StockMoveKind.Issue, "1", null, Fleet.Tam, Ct))
+            await RefusedWith<PartCatalog, StockMove>(fleet, x => x.Move("UM7-110", "Yard", StockMoveKind.Issue, "1", null, Fleet.Tam, Ct))
         );
     }
 
@@ -753,7 +600,7 @@ public sealed class VisitTests
     {
         await using var fleet = await Fleet.Empty();
 
-        Assert.Equal(code, await Refused<WorkshopService, Shop>(fleet, x => x.Save(new() { Vessels = vessels }, Mara, Ct)));
+        Assert.Equal(code, await RefusedWith<WorkshopService, Shop>(fleet, x => x.Save(new() { Vessels = vessels }, Mara, Ct)));
     }
 
     [Theory]

@@ -4,6 +4,7 @@ using Nippers.App.Quick;
 using Nippers.App.Statuses;
 using Nippers.App.Visits;
 using Nippers.App.Walks;
+using Nippers.Core.Jobs;
 using Nippers.Core.Defects;
 using Nippers.Core.Quick;
 using Nippers.Core.Walk;
@@ -419,7 +420,7 @@ public sealed class WalkSafetyTests
     {
         await using var fleet = await Fleet.WithLoader();
         var visit = await Ok<PlanVisit, VisitRow>(fleet, x => x.Save(null, new("WL-01", "2026-03-16", ["engine-oil"]), Fleet.Tam, Ct));
-        await Ok<OpenCard, VisitRow>(fleet, x => x.Run(visit.Id, "356", false, Fleet.Tam, Ct));
+        await Ok<OpenCard, VisitRow>(fleet, x => x.Run(visit.Id, "356", false, StepHeat.Cold, Fleet.Tam, Ct));
         var status = await fleet.Ask(db => db.Statuses.AsNoTracking().SingleAsync(Ct));
         Assert.Equal((RunStatus.OutOfService, true), (status.Answer.RunStatus, status.Answer.CardOpen));
         Assert.Equal("outOfService", Code(await Start(fleet, "356")));

@@ -695,15 +695,15 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                     DefectId = Number(x, _defectIds, place, "defects")!.Value,
                 })
             );
-            var asked =
-                row.Card.Length > 0
-                    ? CardMaking.Read(row.Card).Steps.ToDictionary(x => x.Code, StringComparer.Ordinal)
-                    : new Dictionary<string, JobStep>();
+            var card = row.Card.Length > 0 ? CardMaking.Read(row.Card) : null;
+            var asked = card?.Steps.ToDictionary(x => x.Code, StringComparer.Ordinal) ?? [];
+            var answers = new Dictionary<string, (StepAnswer, DateTimeOffset)>(StringComparer.Ordinal);
             foreach (var step in record.Steps ?? [])
             {
                 var answer = FleetMapping.ToRow(step, row.Id, asked.GetValueOrDefault(step.Code), _old, place);
                 answer.DefectId = Number(step.Defect, _defectIds, place, "steps.defect");
                 db.Steps.Add(answer);
+                answers[answer.Code] = (JobContext.ReadAnswer(answer.Answer), answer.At);
                 foreach (var photo in step.Photos ?? [])
                 {
                     if (!Photos.Encode(photo.Whole).Done || !Photos.Encode(photo.Small).Done)
@@ -724,6 +724,8 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                 }
             }
 
+            if (card is not null && row.State == Data.Visits.VisitState.Closed)
+                db.Measures.AddRange(CardFigures.Of(row, card, answers));
             await db.SaveChangesAsync(ct);
             db.ChangeTracker.Clear();
         }

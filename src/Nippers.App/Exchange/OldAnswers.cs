@@ -164,6 +164,7 @@ internal static class OldAnswers
             InputKind.Bottle => new BottleAnswer(x.Mark),
             InputKind.Touched => new TouchedAnswer(x.Home ?? []),
             InputKind.Waste => new WasteAnswer(x.Mark),
+            InputKind.Measured => new MeasuredAnswer([.. (x.Figures ?? []).Select(f => (double?)f)], x.Fault),
         };
         return JobContext.WriteAnswer(answer with { Name = x.Name, Note = x.Note });
     }

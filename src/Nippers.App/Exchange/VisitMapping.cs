@@ -92,7 +92,11 @@ public static partial class FleetMapping
             x.RealFluidsCost?.Value,
             x.RealLabourCost?.Value,
             x.VoidedBy,
-            x.VoidReason
+            x.VoidReason,
+            x.CameWarm ? true : null,
+            x.HeldBy,
+            x.HandedTo,
+            OrNull(x.HandedWords)
         );
 
     public static FleetStep ToRecord(StepRow x, long? defect, IReadOnlyCollection<StepPhoto> photos) =>
@@ -233,6 +237,10 @@ public static partial class FleetMapping
             RealLabourCost = Money(x.RealLabour, place, "realLabour"),
             VoidedBy = x.VoidedBy,
             VoidReason = x.VoidReason,
+            CameWarm = x.CameWarm == true,
+            HeldBy = x.HeldBy,
+            HandedTo = x.HandedTo,
+            HandedWords = x.HandedWords ?? "",
             Version = 1,
             Items =
             [

@@ -36,12 +36,14 @@ internal static class CardMaking
     /// <param name="sheet">The machine.</param>
     /// <param name="codes">Items.</param>
     /// <param name="defects">Defects to repair.</param>
+    /// <param name="heat">How the machine comes.</param>
     /// <param name="names">Names of what the program does not hold.</param>
     /// <param name="taken">Codes of the steps of an open card to which this is added; null for a card of its own.</param>
     public static JobCard Make(
         ServiceSheet sheet,
         IReadOnlyCollection<string> codes,
         IReadOnlyCollection<JobDefect> defects,
+        StepHeat heat,
         IReadOnlyDictionary<string, string>? names = null,
         ImmutableHashSet<string>? taken = null
     )
@@ -55,7 +57,7 @@ internal static class CardMaking
                 Items = [.. sheet.JobItems(codes), .. worn],
                 Defects = [.. defects],
                 Taken = taken ?? [],
-                Heat = taken is null ? StepHeat.Cold : StepHeat.Warm,
+                Heat = heat,
             }
         );
     }

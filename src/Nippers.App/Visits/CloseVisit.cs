@@ -2,6 +2,7 @@ using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Defects;
 using Nippers.App.Oil;
+using Nippers.Core.Defects;
 using Nippers.Core.Jobs;
 using Nippers.Core.Numbers;
 using Nippers.Core.Oil;
@@ -18,13 +19,24 @@ namespace Nippers.App.Visits;
 /// <param name="Minutes">Minutes that it really took, hands and waiting.</param>
 /// <param name="Note">Words for the record.</param>
 /// <param name="Version">Version that the person had on the screen.</param>
-public sealed record CloseInput(string? Minutes, string? Note, int Version);
+/// <param name="LockedOut">
+/// It can't be finished: the locks stay on, what is not done is left, and the machine is stopped by a defect that names what is open.
+/// </param>
+public sealed record CloseInput(string? Minutes, string? Note, int Version, bool LockedOut = false);
 
 /// <summary>
 /// Closes a card: completions, filter log, fluids on board, stock, waste, samples and repaired defects, in one transaction. And
 /// takes all of it back.
 /// </summary>
-public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService book, RepairDefect repair, OilCatalog oil, TakeSample take)
+public sealed class CloseVisit(
+    NippersDb db,
+    UnitOfWork writes,
+    WorkshopService book,
+    ReportDefect report,
+    RepairDefect repair,
+    OilCatalog oil,
+    TakeSample take
+)
 {
     private const int MostMinutes = 20_000;
     private const int LongestNote = 2000;
@@ -47,12 +59,16 @@ public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService 
                 var minutes = Typed.Whole(input.Minutes, "minutes", 1, MostMinutes, refusals);
                 if (minutes is null && refusals.Count == 0)
                     refusals.Add(Refusals.Needed("minutes"));
-                var note = Typed.Words(input.Note, "note", LongestNote, refusals);
-                foreach (var fault in job.State.CloseFaults.GroupBy(x => x.Fault))
+                var note = Typed.Words(input.Note, "note", LongestNote, refusals, needed: input.LockedOut);
+                if (input.LockedOut && job.State.Now != MachineState.Isolated)
+                    refusals.Add(Refusals.NotLockedOut());
+                foreach (var fault in input.LockedOut ? [] : job.State.CloseFaults.GroupBy(x => x.Fault))
                     refusals.Add(new("", CodeOf(fault.Key), fault.Select(x => x.Step.Words).Take(4).ToList(), fault.Count()));
                 if (refusals.Count > 0)
                     return Outcome<VisitRow>.Refused(refusals);
 
+                if (input.LockedOut && await StayLockedOut(job, note, actor, ct) is { Count: > 0 } against)
+                    return Outcome<VisitRow>.Refused(against);
                 var batch = "visit-" + Guid.NewGuid().ToString("N", CultureInfo.InvariantCulture)[..12];
                 var shop = await book.Load(ct);
                 await Samples(job, batch, ct);
@@ -61,6 +77,14 @@ public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService 
                 var parts = await FilterLog(job, batch, actor, ct);
                 var fluids = await OnBoard(job, batch, shop, ct);
                 Waste(job, batch, actor);
+                db.Measures.AddRange(
+                    CardFigures.Of(
+                        row,
+                        job.Card,
+                        job.Card.Steps.Where(job.State.IsDone)
+                            .ToDictionary(x => x.Code, x => (job.State.AnswerOf(x)!, job.Rows[x.Code].At), StringComparer.Ordinal)
+                    )
+                );
                 foreach (
                     var step in job.Card.Steps.Where(x =>
                         x.Defect is not null && job.State.AnswerOf(x) is TickAnswer { Done: true } or LookAnswer { Ok: true }
@@ -70,7 +94,20 @@ public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService 
                     if (!await db.Defects.AnyAsync(x => x.Id == step.Defect && x.State == Data.Defects.DefectState.Open, ct))
                         continue;
                     var answer = job.State.AnswerOf(step)!;
-                    var mended = await repair.Mend(step.Defect!.Value, new(answer.Note ?? step.Words, null, null, null, null), actor, ct);
+                    var mended = await repair.Mend(
+                        step.Defect!.Value,
+                        new(
+                            answer.Note ?? step.Words,
+                            null,
+                            null,
+                            null,
+                            null,
+                            OwnerRemoved: await db.Defects.AnyAsync(x => x.Id == step.Defect && x.By == job.Rows[step.Code].By, ct),
+                            OwnerTried: answer.Note
+                        ),
+                        actor,
+                        ct
+                    );
                     if (!mended.Done)
                         return Outcome<VisitRow>.Refused(mended.Refusals);
                 }
@@ -101,6 +138,48 @@ public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService 
             },
             ct
         );
+
+    /// <summary>
+    /// Leaves what is not done, and stops the machine by a defect that names who locked it out, what is open, and why.
+    /// </summary>
+    /// <returns>What stands against it.</returns>
+    private async Task<List<Refusal>> StayLockedOut(JobContext job, string why, Actor actor, CancellationToken ct)
+    {
+        foreach (var item in job.Row.Items.Where(x => x.State != VisitItemState.Left))
+        {
+            if (job.State.OutcomeOf(item.ItemCode) == ItemOutcome.Open && !job.Card.Covered.ContainsKey(item.ItemCode))
+                (item.State, item.Reason, item.ReasonWords) = (VisitItemState.Left, LeaveItem.LockedOut, why);
+        }
+
+        List<string> open =
+        [
+            .. job.State.OpenDrains.Select(x => x.Step.Words),
+            .. job.State.Unfilled.Select(x => x.Words),
+            .. job.State.OpenNow,
+        ];
+        var outcome = await report.Add(
+            new()
+            {
+                Unit = job.Row.Machine.Unit,
+                PartBySaying = true,
+                Part = LockPart,
+                Grade = DefectGrade.Stop,
+                Words = string.Format(
+                    CultureInfo.InvariantCulture,
+                    JobTables.LockedOut.Words,
+                    job.Holder ?? actor.Name,
+                    open.Count == 0 ? "-" : string.Join("; ", open.Distinct(StringComparer.Ordinal).Take(MostOpen)),
+                    why
+                ),
+            },
+            actor,
+            ct
+        );
+        return [.. outcome.Refusals];
+    }
+
+    private const string LockPart = "lockout";
+    private const int MostOpen = 12;
 
     private static string CodeOf(CloseFault fault) =>
         fault switch
@@ -134,6 +213,7 @@ public sealed class CloseVisit(NippersDb db, UnitOfWork writes, WorkshopService 
                         x => x.SetProperty(m => m.VoidedAt, now).SetProperty(m => m.VoidedBy, who).SetProperty(m => m.VoidReason, why),
                         ct
                     );
+                await db.Measures.Where(x => x.VisitId == id).ExecuteDeleteAsync(ct);
                 await db
                     .FilterLog.Where(x => x.VisitId == id && x.Batch == batch)
                     .ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedAt, now).SetProperty(m => m.VoidedBy, who), ct);

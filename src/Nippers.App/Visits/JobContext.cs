@@ -30,6 +30,9 @@ public sealed class JobContext
 
     public bool IsOpen => Row.State == VisitState.Open;
 
+    /// <summary>Whose lock is on it: who locked it out last, or took it over. Null on a card from before that was kept.</summary>
+    public string? Holder => Row.HeldBy;
+
     public JobStep? StepOf(string code) => Card.Steps.FirstOrDefault(x => x.Code == code);
 
     /// <summary>Share of the card that is done, 0 to 1.</summary>
@@ -84,7 +87,8 @@ public sealed class JobContext
             card.Steps,
             rows.ToDictionary(x => x.Key, x => ReadAnswer(x.Value.Answer), StringComparer.Ordinal),
             rows.ToDictionary(x => x.Key, x => x.Value.At, StringComparer.Ordinal),
-            left
+            left,
+            row.CameWarm ? row.OpenedAt : null
         );
         return new(row, card, state)
         {

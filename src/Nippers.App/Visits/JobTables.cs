@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using Nippers.App.Kinds;
 using Nippers.Core.Jobs;
+using Nippers.Core.Service;
 
 namespace Nippers.App.Visits;
 
@@ -38,6 +39,8 @@ internal static class JobTables
     private sealed record BetweenLine(string Code, string Words, int Minutes, string Parts, string Caution);
 
     private sealed record MoveLine(string Code, string Words, string Hangs, string Parts, string Caution);
+
+    private sealed record FigureLine(string Item, string Code, string Name, string Unit, string Needs);
 
     private sealed record CautionLine(string Code, string Text);
 
@@ -101,6 +104,21 @@ internal static class JobTables
 
     /// <summary>The step that shuts what an item left open; {0} is the item.</summary>
     public static BetweenRule Closing { get; } = Between.Single(x => x.Code == "closing");
+
+    /// <summary>Figures that items ask for, on a machine of some words.</summary>
+    public static IEnumerable<(string Item, AskedFigure Figure)> FiguresOf(IReadOnlySet<string> machine) =>
+        FigureLines.Where(x => OptionRule.Holds(x.Needs, machine)).Select(x => (x.Item, new AskedFigure(x.Code, x.Name, x.Unit)));
+
+    private static readonly ImmutableArray<FigureLine> FigureLines = [.. Tables.Read<FigureLine>("Visits.figures")];
+
+    /// <summary>Minutes that a machine stays warm.</summary>
+    public static int WarmLasts { get; } = Between.Single(x => x.Code == "warmLasts").Minutes;
+
+    /// <summary>The step that puts back what an item that is left had taken off; {0} is the item.</summary>
+    public static BetweenRule PutBack { get; } = Between.Single(x => x.Code == "putBack");
+
+    /// <summary>The defect of a card that is closed while it is locked out; {0} is who, {1} what is open, {2} why.</summary>
+    public static BetweenRule LockedOut { get; } = Between.Single(x => x.Code == "lockedOut");
 
     /// <summary>Minutes after a stop before the coolant may be opened.</summary>
     public static int CoolDown { get; } = Between.Single(x => x.Code == "coolDown").Minutes;

@@ -18,9 +18,10 @@ public sealed class OpenCard(NippersDb db, UnitOfWork writes, LogReading log, Vi
     /// <param name="id">The visit.</param>
     /// <param name="hours">What the meter shows.</param>
     /// <param name="confirmed">Unusual hours are right.</param>
+    /// <param name="heat">How the machine comes: warm when it ran a short while ago. Null when nobody says, which is refused.</param>
     /// <param name="actor">Who opens it.</param>
     /// <param name="ct">Cancels.</param>
-    public Task<Outcome<VisitRow>> Run(long id, string? hours, bool confirmed, Actor actor, CancellationToken ct) =>
+    public Task<Outcome<VisitRow>> Run(long id, string? hours, bool confirmed, StepHeat? heat, Actor actor, CancellationToken ct) =>
         writes.Run(
             async () =>
             {
@@ -33,8 +34,9 @@ public sealed class OpenCard(NippersDb db, UnitOfWork writes, LogReading log, Vi
                     return Outcome<VisitRow>.Refused(Refusals.VisitNotPlanned());
                 var reading = new LogReadingInput(row.Machine.Unit, hours, Source: ReadingSource.Work);
                 var validated = await log.Validate(reading, ct);
-                if (validated.Refusals.Count > 0)
-                    return Outcome<VisitRow>.Refused(validated.Refusals);
+                List<Refusal> refusals = [.. validated.Refusals, .. heat is null ? [Refusals.HeatNeeded("heat")] : Array.Empty<Refusal>()];
+                if (refusals.Count > 0)
+                    return Outcome<VisitRow>.Refused(refusals);
                 if (validated.Judgement!.Code == ReadingCode.Check && !confirmed)
                 {
                     return Outcome<VisitRow>.Refused(
@@ -49,14 +51,15 @@ public sealed class OpenCard(NippersDb db, UnitOfWork writes, LogReading log, Vi
                 var proposal = (await proposals.Of(row.Machine.Unit, ct))!;
                 var codes = row.Items.Select(x => x.ItemCode).ToList();
                 var defects = await Defects(id, ct);
-                var made = CardMaking.Try(() => CardMaking.Make(proposal.Sheet, codes, defects, NamesOf(proposal)));
+                var made = CardMaking.Try(() => CardMaking.Make(proposal.Sheet, codes, defects, heat!.Value, NamesOf(proposal)));
                 if (!made.Done)
                     return Outcome<VisitRow>.Refused(made.Refusals);
                 var card = made.Value!;
                 row.Card = CardMaking.Write(CardMaking.Keep(proposal.Sheet, card, codes, NamesOf(proposal)));
                 row.State = VisitState.Open;
                 row.On = LocalDay.Of(writes.Now, proposal.Sheet.Facts.Zone);
-                (row.OpenedBy, row.OpenedAt) = (actor.Name, writes.Now);
+                (row.OpenedBy, row.OpenedAt, row.HeldBy) = (actor.Name, writes.Now, actor.Name);
+                row.CameWarm = heat == StepHeat.Warm;
                 (row.LifeHours, row.ShownHours) = (validated.Shown + validated.OffsetHours, validated.Shown);
                 row.ProgramVersion = proposal.Sheet.Facts.Machine.Program.Version;
                 Plan(row, card);
@@ -84,11 +87,18 @@ public sealed class OpenCard(NippersDb db, UnitOfWork writes, LogReading log, Vi
             async () =>
             {
                 var context = await JobContext.Load(db, id, ct);
-                if (context is null)
-                    return Outcome<VisitRow>.Refused(Refusals.NoSuchVisit());
+                return context is null ? Outcome<VisitRow>.Refused(Refusals.NoSuchVisit())
+                    : !context.IsOpen ? Outcome<VisitRow>.Refused(Refusals.CardNotOpen())
+                    : await AddWithin(context, item, actor, ct);
+            },
+            ct
+        );
+
+    /// <summary>The same inside the caller's transaction, of a card that is open.</summary>
+    internal async Task<Outcome<VisitRow>> AddWithin(JobContext context, string? item, Actor actor, CancellationToken ct)
+    {
                 var row = context.Row;
-                if (!context.IsOpen)
-                    return Outcome<VisitRow>.Refused(Refusals.CardNotOpen());
+                var id = row.Id;
                 var proposal = (await proposals.Of(row.Machine.Unit, ct))!;
                 if (item is null || proposal.Sheet.ItemOf(item) is null)
                     return Outcome<VisitRow>.Refused(Refusals.NoSuchItem("item", item));
@@ -114,7 +124,7 @@ public sealed class OpenCard(NippersDb db, UnitOfWork writes, LogReading log, Vi
 
                 // What was there stays as it is; the new work is a card of its own behind it, on a machine that may be warm.
                 var made = CardMaking.Try(() =>
-                    CardMaking.Make(proposal.Sheet, [item], [], NamesOf(proposal), [.. context.Card.Steps.Select(x => x.Code)])
+                    CardMaking.Make(proposal.Sheet, [item], [], StepHeat.Warm, NamesOf(proposal), [.. context.Card.Steps.Select(x => x.Code)])
                 );
                 if (!made.Done)
                     return Outcome<VisitRow>.Refused(made.Refusals);
@@ -134,9 +144,7 @@ public sealed class OpenCard(NippersDb db, UnitOfWork writes, LogReading log, Vi
                 row.Version++;
                 writes.Audit(actor, "visit.add", PlanVisit.Subject(row.Machine.Unit, id), row.MachineId, null, new { item });
                 return Outcome<VisitRow>.Of(row);
-            },
-            ct
-        );
+    }
 
     private static void Plan(VisitRow row, JobCard card) =>
         (row.HandsMinutes, row.ElapsedMinutes, row.SavedMinutes) = (card.Hands, card.Elapsed, card.OneAfterAnother - card.Elapsed);

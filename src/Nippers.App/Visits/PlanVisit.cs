@@ -1,5 +1,6 @@
 using System.Globalization;
 using Microsoft.EntityFrameworkCore;
+using Nippers.Core.Jobs;
 using Nippers.App.Readings;
 using Nippers.Core.Numbers;
 using Nippers.Data;
@@ -86,7 +87,7 @@ public sealed class PlanVisit(NippersDb db, UnitOfWork writes, VisitProposals pr
             .Candidates.Where(x => !codes.Contains(x.Code) && !covered.Contains(x.Code))
             .OrderBy(x => x.Plan.DueDay)
             .ToList();
-        var made = CardMaking.Try(() => CardMaking.Make(proposal.Sheet, codes, []));
+        var made = CardMaking.Try(() => CardMaking.Make(proposal.Sheet, codes, [], StepHeat.Cold));
         if (!made.Done)
             return Outcome<VisitDraft>.Refused(made.Refusals);
         var card = made.Value!;

@@ -86,13 +86,12 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
                 refusals.Add(refusal);
         }
 
-        if (
-            answer is LevelStepAnswer { Reason: null }
-            && job.State.TrueFrom(step) is { } settled
-            && settled > writes.Now
-            && !job.Rows.ContainsKey(step.Code)
-        )
-            refusals.Add(Refusals.LevelEarly("reason", (int)Math.Ceiling((settled - writes.Now).TotalMinutes)));
+        if (!job.Rows.ContainsKey(step.Code) && job.State.TrueFrom(step) is { } over && over > writes.Now && WhyOf(answer) is null)
+            refusals.Add(
+                Refusals.TooEarly(answer is IReasonAnswer ? "reason" : "note", (int)Math.Ceiling((over - writes.Now).TotalMinutes))
+            );
+        if (step.Between == CardBetween.Release && job.Holder is { } holder && holder != actor.Name)
+            refusals.Add(Refusals.LockOfAnother(holder));
         if (job.State.CoolFrom(step, JobTables.CoolDown) is { } cool && cool > writes.Now && !job.State.IsDone(step))
             refusals.Add(Refusals.CoolantHot((int)Math.Ceiling((cool - writes.Now).TotalMinutes)));
         if (answer is FilterAnswer filter && refusals.Count == 0)
@@ -169,9 +168,19 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
         if (StepJudge.Stops(answer, result))
         {
             var splice = new CardSplice(job.Card.Steps, JobTables.Between);
-            splice.StopAt(step, job.State.IsOpen, JobTables.Why.Words, JobTables.Released.Words);
+            splice.StopAt(
+                step,
+                x => x != step && job.State.IsOpen(x),
+                JobTables.Why.Words,
+                JobTables.Released.Words,
+                job.State.IsBehind(step) ? job.State.Now : null
+            );
             job.Rewrite(splice.Steps);
         }
+
+        // Whoever locks it out holds it until the locks are handed over.
+        if (step.Between == CardBetween.Isolate && result.Accepted && !again)
+            (job.Row.HeldBy, job.Row.HandedTo, job.Row.HandedWords) = (actor.Name, null, "");
 
         await db.SaveChangesAsync(ct);
         if (!result.MakesDefect || !await NeedsDefect(row, ct))
@@ -183,6 +192,11 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
         row.DefectId = outcome.Value!.Id;
         return Outcome<SavedStep>.Of(new(step, result, row.DefectId));
     }
+
+    private static string? WhyOf(StepAnswer answer) =>
+        answer is IReasonAnswer { Reason: { } reason } && !string.IsNullOrWhiteSpace(reason) ? reason
+        : string.IsNullOrWhiteSpace(answer.Note) ? null
+        : answer.Note;
 
     /// <summary>An answer that is put right does not report the same thing twice.</summary>
     private async Task<bool> NeedsDefect(StepRow row, CancellationToken ct) =>
@@ -197,7 +211,7 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
         var grade = line.Remark switch
         {
             StepRemark.Metal when step.MetalStops => DefectGrade.Stop,
-            StepRemark.Fault => (answer as LookAnswer)?.Grade ?? line.Grade,
+            StepRemark.Fault => (answer as IFaultAnswer)?.Grade ?? line.Grade,
             _ => line.Grade,
         };
         var words = string.Format(
@@ -208,7 +222,8 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
             (answer as ILookAnswer)?.Look?.ToString().ToLowerInvariant(),
             (answer as IMetalAnswer)?.Metal?.ToString().ToLowerInvariant(),
             answer is VoltsAnswer { Volts: { Length: > 0 } volts } ? volts.Min() : 0,
-            (answer as IFaultAnswer)?.Fault
+            (answer as IFaultAnswer)?.Fault,
+            answer is MeasuredAnswer measured ? Outside(step, measured) : null
         );
         return new()
         {
@@ -223,6 +238,14 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
             Encoded = photos,
         };
     }
+
+    private static string Outside(JobStep step, MeasuredAnswer answer) =>
+        string.Join(
+            ", ",
+            step.Figures.Zip(answer.Figures)
+                .Where(x => x.Second is { } figure && x.First.IsOutside(figure))
+                .Select(x => string.Create(CultureInfo.InvariantCulture, $"{x.First.Name} {x.Second} {x.First.Unit}").TrimEnd())
+        );
 
     /// <summary>Litres that should have come out of a compartment as its level was found; null where nobody knows.</summary>
     private static double? Expected(JobContext job, JobStep step, StepAnswer answer) =>
@@ -330,12 +353,36 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
 }
 
 /// <summary>Leaves an item of a card undone, with a reason; it stays due and joins the next visit.</summary>
-public sealed class LeaveItem(NippersDb db, UnitOfWork writes)
+public sealed class LeaveItem(NippersDb db, UnitOfWork writes, OpenCard cards)
 {
     /// <summary>Reasons that are offered.</summary>
     public static IReadOnlyList<string> Reasons { get; } = ["wrongPart", "noTime", "weather", "other"];
 
-    public Task<Outcome<Nothing>> Run(long visitId, string item, string? reason, string? words, Actor actor, CancellationToken ct) =>
+    /// <summary>Reason of what is left because the card is closed while the machine stays locked out; not offered by itself.</summary>
+    public const string LockedOut = "lockedOut";
+
+    /// <summary>What is given as off when nothing is.</summary>
+    public const string NothingOff = "-";
+
+    /// <summary>Leaves it.</summary>
+    /// <param name="visitId">The visit.</param>
+    /// <param name="item">Code of the item.</param>
+    /// <param name="reason">One of those offered.</param>
+    /// <param name="words">Words beside it.</param>
+    /// <param name="off">
+    /// What of it is off or open though nobody recorded it; <see cref="NothingOff"/> for nothing. Asked where something may be.
+    /// </param>
+    /// <param name="actor">Who leaves it.</param>
+    /// <param name="ct">Cancels.</param>
+    public Task<Outcome<Nothing>> Run(
+        long visitId,
+        string item,
+        string? reason,
+        string? words,
+        IReadOnlyList<string>? off,
+        Actor actor,
+        CancellationToken ct
+    ) =>
         writes.Run(
             async () =>
             {
@@ -351,6 +398,12 @@ public sealed class LeaveItem(NippersDb db, UnitOfWork writes)
                 if (!Reasons.Contains(reason))
                     refusals.Add(Refusals.ReasonNeeded("leaveReason"));
                 var said = Typed.Words(words, "leaveWords", 300, refusals, needed: reason == "other");
+                var may = job.State.MayBeOff(item);
+                var things = may.Where(x => off?.Contains(x) == true).ToImmutableArray();
+                if (!may.IsEmpty && things.IsEmpty && off?.Contains(NothingOff) != true)
+                    refusals.Add(Refusals.LeaveOff("leaveOff", may));
+                if (job.Card.Steps.FirstOrDefault(x => x.Item == item && x.Opens.Length > 0 && things.Contains(x.Touches)) is { } drain)
+                    refusals.Add(Refusals.RecordFirst("leaveOff", drain.Words));
                 if (refusals.Count > 0)
                     return Outcome<Nothing>.Refused(refusals);
                 (row.State, row.Reason, row.ReasonWords) = (VisitItemState.Left, reason, said);
@@ -365,6 +418,14 @@ public sealed class LeaveItem(NippersDb db, UnitOfWork writes)
                         string.Format(CultureInfo.InvariantCulture, JobTables.Closing.Words, job.NameOf(item)),
                         JobTables.Closing.Parts[0]
                     );
+                if (!things.IsEmpty)
+                    splice.PutBack(
+                        item,
+                        things,
+                        job.State.IsOpen,
+                        string.Format(CultureInfo.InvariantCulture, JobTables.PutBack.Words, job.NameOf(item)),
+                        JobTables.PutBack.Caution
+                    );
                 job.Rewrite(splice.Steps);
                 writes.Audit(
                     actor,
@@ -377,6 +438,7 @@ public sealed class LeaveItem(NippersDb db, UnitOfWork writes)
                         item,
                         reason,
                         words = said,
+                        off = things,
                     }
                 );
                 return Outcome<Nothing>.Of(Nothing.Special);
@@ -384,7 +446,7 @@ public sealed class LeaveItem(NippersDb db, UnitOfWork writes)
             ct
         );
 
-    /// <summary>Takes an item up again that had been left.</summary>
+    /// <summary>Takes an item up again that had been left; where the machine is no more as it was, with steps of its own.</summary>
     public Task<Outcome<Nothing>> TakeUp(long visitId, string item, Actor actor, CancellationToken ct) =>
         writes.Run(
             async () =>
@@ -396,7 +458,11 @@ public sealed class LeaveItem(NippersDb db, UnitOfWork writes)
                 if (row is null || await JobContext.Load(db, visitId, ct) is not { } job)
                     return Outcome<Nothing>.Refused(Refusals.CardNotOpen());
                 if (job.PassedOf(item))
-                    return Outcome<Nothing>.Refused(Refusals.ItemPassed(job.NameOf(item)));
+                {
+                    var added = await cards.AddWithin(job, item, actor, ct);
+                    return added.Done ? Outcome<Nothing>.Of(Nothing.Special) : Outcome<Nothing>.Refused(added.Refusals);
+                }
+
                 (row.State, row.Reason, row.ReasonWords) = (VisitItemState.Planned, null, null);
                 writes.Audit(
                     actor,

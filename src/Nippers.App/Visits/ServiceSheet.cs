@@ -38,7 +38,8 @@ public sealed class ServiceSheet
         ILookup<int, string> alternates,
         IReadOnlyDictionary<string, double> marks,
         IReadOnlyDictionary<string, double> toppedUp,
-        PastChanges past
+        PastChanges past,
+        IReadOnlyDictionary<string, (double? Low, double? High, double? Last)> measured
     )
     {
         (Facts, Shop, Positions, Alternates) = (facts, shop, positions, alternates);
@@ -83,6 +84,14 @@ public sealed class ServiceSheet
                         facts.Machine.CrankRepeats
                     ),
             Vessels = shop.Vessels,
+            Figures = JobTables
+                .FiguresOf(facts.Machine.OptionWords)
+                .Select(x =>
+                {
+                    var (low, high, last) = measured.GetValueOrDefault(x.Figure.Code);
+                    return (x.Item, Figure: x.Figure with { Low = low, High = high, Last = last });
+                })
+                .ToLookup(x => x.Item, x => x.Figure),
             Templates = JobTables.Steps,
             Accesses = JobTables.Accesses,
             Between = JobTables.Between,
@@ -204,7 +213,8 @@ public sealed class ServiceSheet
                     ct
                 )
                 : [];
-            sheets.Add(new(facts, shop, [.. positions[facts.Machine.Id]], alternates, stick, topped, past));
+            var measured = machines.Count == 1 ? await Measured(db, facts.Machine, ct) : [];
+            sheets.Add(new(facts, shop, [.. positions[facts.Machine.Id]], alternates, stick, topped, past, measured));
         }
 
         return sheets;
@@ -224,6 +234,25 @@ public sealed class ServiceSheet
                 .GroupBy(x => x.Compartment)
                 .ToDictionary(x => x.Key, x => byCheck[x.First().Code], StringComparer.Ordinal)
             : [];
+
+    /// <summary>Limits and last figures of what cards measure, by code. Only a card asks for them.</summary>
+    private static async Task<Dictionary<string, (double? Low, double? High, double? Last)>> Measured(
+        NippersDb db,
+        Machine machine,
+        CancellationToken ct
+    )
+    {
+        var codes = JobTables.FiguresOf(machine.OptionWords).Select(x => x.Figure.Code).ToHashSet(StringComparer.Ordinal);
+        var limits = await db.ChecksOf(machine.Id, ct);
+        var last = (await db.MeasuresOf(machine.Id, codes, ct))
+            .GroupBy(x => x.CheckCode)
+            .ToDictionary(x => x.Key, x => (double?)x.Last().Value, StringComparer.Ordinal);
+        return codes.ToDictionary(
+            x => x,
+            x => (limits.GetValueOrDefault(x)?.Low, limits.GetValueOrDefault(x)?.High, last.GetValueOrDefault(x)),
+            StringComparer.Ordinal
+        );
+    }
 
     private JobFilter ToFilter(FilterPosition x) =>
         new(

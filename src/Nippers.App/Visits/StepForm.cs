@@ -33,9 +33,9 @@ public static class StepForm
             InputKind.Magnet => new MagnetAnswer(typed.Pick<MetalFinding>("metal")),
             InputKind.Plug => new PlugAnswer(read.Whole("count"), typed.Has("sealNew"), typed.Has("turned")),
             InputKind.Filter => Filter(typed, read),
-            InputKind.Fill => new FillAnswer(read.Litres("litres"), read.Words("reason")),
+            InputKind.Fill => new FillAnswer(read.Litres("litres"), read.Words("reason"), typed.Has("recordWrong")),
             InputKind.Pressure => new PressureAnswer(read.First()),
-            InputKind.Count => new CountAnswer(read.Whole("count"), read.Words("fault")),
+            InputKind.Count => new CountAnswer(read.Whole("count"), read.Words("fault"), read.Grade()),
             InputKind.BeforeAfter => new BeforeAfterAnswer(read.First(), read.Second()),
             InputKind.Volts => new VoltsAnswer(read.Figures()),
             InputKind.Coolant => new CoolantAnswer(read.First()),
@@ -43,6 +43,7 @@ public static class StepForm
             InputKind.Bottle => new BottleAnswer(read.Code("mark")),
             InputKind.Touched => new TouchedAnswer([.. typed.All("home").OfType<string>()]),
             InputKind.Waste => new WasteAnswer(read.Words("mark")),
+            InputKind.Measured => new MeasuredAnswer(read.Measured(step), read.Words("fault"), read.Grade()),
         };
         return answer with
         {
@@ -105,6 +106,17 @@ public static class StepForm
             ];
         }
 
+        /// <summary>One figure for each that is asked; a pressure may carry its unit.</summary>
+        public ImmutableArray<double?> Measured(JobStep step) =>
+            [
+                .. step.Figures.Select(
+                    (x, i) =>
+                        typed.All("figures") is var all && i < all.Count && !string.IsNullOrWhiteSpace(all[i])
+                            ? Pressures.Read(all[i], x.Unit, StepRules.FigureField(i), refusals).Figure
+                            : null
+                ),
+            ];
+
         private double? At(int i) =>
             Typed.Optional(typed.All("figures") is var all && i < all.Count ? all[i] : null, StepRules.FigureField(i), refusals);
     }
@@ -151,11 +163,13 @@ public static class StepForm
                 .With("prefilled", answer.Prefilled)
                 .With("reason", answer.Reason);
 
-        public TypedFields Fill(FillAnswer answer) => TypedFields.None.With("litres", Litres(answer.Litres)).With("reason", answer.Reason);
+        public TypedFields Fill(FillAnswer answer) => 
+            TypedFields.None.With("litres", Litres(answer.Litres)).With("reason", answer.Reason).With("recordWrong", answer.RecordWrong);
 
         public TypedFields Pressure(PressureAnswer answer) => Figures(answer.Seconds);
 
-        public TypedFields Count(CountAnswer answer) => TypedFields.None.With("count", answer.Count).With("fault", answer.Fault);
+        public TypedFields Count(CountAnswer answer) => 
+            TypedFields.None.With("count", answer.Count).With("fault", answer.Fault).With("faultGrade", answer.Grade);
 
         public TypedFields BeforeAfter(BeforeAfterAnswer answer) => Figures(answer.Found, answer.Left);
 
@@ -170,6 +184,9 @@ public static class StepForm
         public TypedFields Touched(TouchedAnswer answer) => TypedFields.None.WithAll("home", answer.Home);
 
         public TypedFields Waste(WasteAnswer answer) => TypedFields.None.With("mark", answer.Place);
+
+        public TypedFields Measured(MeasuredAnswer answer) =>
+            Figures([.. answer.Figures.IsDefault ? [] : answer.Figures]).With("fault", answer.Fault).With("faultGrade", answer.Grade);
 
         private static string? Litres(double? kept) => Quantities.Typed(kept is { } litres ? new(litres) : null);
 

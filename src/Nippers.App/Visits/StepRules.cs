@@ -95,6 +95,12 @@ public static class StepRules
 
         public IEnumerable<Refusal> Waste(WasteAnswer answer) => Long("mark", answer.Place);
 
+        public IEnumerable<Refusal> Measured(MeasuredAnswer answer) =>
+            [
+                .. Long("fault", answer.Fault),
+                .. answer.Figures.IsDefault ? [] : answer.Figures.SelectMany((x, i) => Between(FigureField(i), x, 0, MostFigure)),
+            ];
+
         private static IEnumerable<Refusal> Litres(double? litres) => Shown("litres", litres, 0, MostLitres, x => Quantities.Shown(new(x)));
 
         // The limit is said in the unit that was typed.

@@ -1,4 +1,5 @@
 using Microsoft.EntityFrameworkCore;
+using Nippers.Core.Defects;
 using Nippers.Core.Jobs;
 using Nippers.Core.Numbers;
 using Nippers.Data;
@@ -42,8 +43,12 @@ public sealed record ClosedVisitPage(
     IReadOnlyList<OnBoardRow> Fluids,
     IReadOnlyDictionary<string, string> Compartments,
     string Currency,
-    TimeZoneInfo Zone
+    TimeZoneInfo Zone,
+    IReadOnlyList<FoundDefect> Found
 );
+
+/// <summary>A defect that a card found.</summary>
+public sealed record FoundDefect(long Id, string Words, DefectGrade Grade, bool Open);
 
 /// <summary>Visits of a machine with what they cost.</summary>
 /// <param name="PerHour">Money a machine hour over the visits shown; null with fewer than two.</param>
@@ -59,6 +64,9 @@ public sealed class VisitViews(NippersDb db, VisitProposals proposals, PlanVisit
 
     /// <summary>What may have to be opened for an item.</summary>
     public static IReadOnlyList<string> Accesses { get; } = [.. JobTables.Accesses.Select(x => x.Code)];
+
+    /// <summary>Minutes that a machine stays warm after a run.</summary>
+    public static int WarmLasts => JobTables.WarmLasts;
 
     /// <summary>Visits by date, what is open first; proposals of the next days for machines of the site that have none planned.</summary>
     public async Task<VisitList> List(VisitFilter filter, CancellationToken ct)
@@ -189,8 +197,23 @@ public sealed class VisitViews(NippersDb db, VisitProposals proposals, PlanVisit
             await db.OnBoard.AsNoTracking().Where(x => x.VisitId == id).OrderBy(x => x.Id).ToListAsync(ct),
             (await db.ProgramContents(job.Row.Machine.ProgramId, ct)).ToDictionary(x => x.Code, x => x.Name, StringComparer.Ordinal),
             (await shop.Load(ct)).Shop.Currency,
-            TimeZoneInfo.FindSystemTimeZoneById(job.Row.Machine.Site.TimeZone)
+            TimeZoneInfo.FindSystemTimeZoneById(job.Row.Machine.Site.TimeZone),
+            await Found(job, ct)
         );
+    }
+
+    /// <summary>Defects that a card found, gravest first.</summary>
+    public async Task<IReadOnlyList<FoundDefect>> Found(JobContext job, CancellationToken ct)
+    {
+        var ids = job.Rows.Values.Select(x => x.DefectId).OfType<long>().ToHashSet();
+        return ids.Count == 0
+            ? []
+            : await db
+                .Defects.Where(x => ids.Contains(x.Id) && x.State != Data.Defects.DefectState.Voided)
+                .OrderByDescending(x => x.Grade)
+                .ThenBy(x => x.Id)
+                .Select(x => new FoundDefect(x.Id, x.Words, x.Grade, x.State == Data.Defects.DefectState.Open))
+                .ToListAsync(ct);
     }
 
     /// <summary>Items of the machine's program that are not on a card, for adding.</summary>

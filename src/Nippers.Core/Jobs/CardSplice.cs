@@ -36,11 +36,18 @@ public sealed class CardSplice
     /// <param name="open">Whether a step is still to be done.</param>
     /// <param name="why">Words of the finder's step.</param>
     /// <param name="released">Words of the second person's.</param>
-    public void StopAt(JobStep found, Func<JobStep, bool> open, string why, string released)
+    /// <param name="passed">
+    /// The machine's state now, where the finding stands in a state that has passed: it came as the correction of an old answer, and
+    /// what runs by now stops for it. Null for a finding of this moment.
+    /// </param>
+    public void StopAt(JobStep found, Func<JobStep, bool> open, string why, string released, MachineState? passed = null)
     {
         if (_taken.Contains(WhyOf(found.Code)))
             return;
         var at = _steps.FindIndex(x => x.Code == found.Code);
+        var state = passed ?? found.State;
+        if (passed is not null)
+            at = Math.Max(at, _steps.FindLastIndex(x => x.IsBoundary && !open(x)));
         JobStep[] two =
         [
             Written(WhyOf(found.Code), why, found),
@@ -50,7 +57,7 @@ public sealed class CardSplice
                 Besides = WhyOf(found.Code),
             },
         ];
-        if (found.State is not (MachineState.Running or MachineState.Moving))
+        if (state is not (MachineState.Running or MachineState.Moving))
         {
             Insert(at + 1, two);
             return;
@@ -72,7 +79,7 @@ public sealed class CardSplice
                     .. two,
                     Between(CardBetween.Release),
                     Between(CardBetween.Start),
-                    .. found.State == MachineState.Moving ? [Between(CardBetween.Clear)] : Array.Empty<JobStep>(),
+                    .. state == MachineState.Moving ? [Between(CardBetween.Clear)] : Array.Empty<JobStep>(),
                 ]
             );
     }
@@ -118,6 +125,36 @@ public sealed class CardSplice
                     Caution = old.Caution,
                     Shuts = circuit,
                     Parts = [part],
+                    TickEach = true,
+                },
+            ]
+        );
+    }
+
+    /// <summary>
+    /// Puts on the card that what an item took off is back, for an item that is left: nobody had recorded that it was off. It comes
+    /// before the next change of the machine's state.
+    /// </summary>
+    /// <param name="item">The item that is left.</param>
+    /// <param name="things">What is off or open, by name.</param>
+    /// <param name="open">Whether a step is still to be done.</param>
+    /// <param name="words">What is done.</param>
+    /// <param name="caution">Its caution.</param>
+    public void PutBack(string item, ImmutableArray<string> things, Func<JobStep, bool> open, string words, string caution)
+    {
+        var from = Math.Max(_steps.FindIndex(x => x.Item == item), _steps.FindLastIndex(x => x.IsBoundary && !open(x)));
+        var at = _steps.FindIndex(from + 1, x => x.IsBoundary && open(x));
+        Insert(
+            at < 0 ? _steps.Count : at,
+            [
+                new()
+                {
+                    Code = Free(item + ".back"),
+                    State = MachineState.Isolated,
+                    Input = InputKind.Tick,
+                    Words = words,
+                    Caution = caution,
+                    Parts = things,
                     TickEach = true,
                 },
             ]

@@ -261,6 +261,9 @@ public sealed record JobInput
     /// <summary>Positions that it is driven into.</summary>
     public ImmutableArray<MoveRule> Moves { get; init; } = [];
 
+    /// <summary>Figures that items ask for, by item.</summary>
+    public ILookup<string, AskedFigure> Figures { get; init; } = Array.Empty<AskedFigure>().ToLookup(_ => "");
+
     /// <summary>How warm the machine comes.</summary>
     public StepHeat Heat { get; init; }
 
@@ -385,6 +388,8 @@ public static class JobCardMaker
             words.Add("filters");
         if (item.Points > 0)
             words.Add("points");
+        if (input.Figures.Contains(item.Code))
+            words.Add("figures");
         return words;
     }
 
@@ -521,6 +526,7 @@ public static class JobCardMaker
             Seconds =
                 line.Input == InputKind.Pressure ? input.Places.Values.FirstOrDefault(x => x.Kind == "engine")?.PressureSeconds : null,
             Position = filter?.Code ?? "",
+            Figures = line.Input == InputKind.Measured ? [.. input.Figures[owner]] : [],
             Size = filter?.Size ?? new(),
             Part = filter?.Part ?? "",
             Alternates = filter?.Alternates ?? [],

@@ -97,6 +97,8 @@ public static class JobGear
             InputKind.Coolant => [Gear.TestStrips],
             InputKind.Volts => [Gear.VoltMeter],
             InputKind.BeforeAfter => [Gear.Rule],
+            InputKind.Measured when step.Code.Contains(".torque", StringComparison.Ordinal) => [Gear.TorqueTool],
+            InputKind.Measured => [Gear.Rule],
             InputKind.Pressure => [Gear.LightAndCard],
             _ => Worded(step),
         };

@@ -51,6 +51,7 @@ public sealed class JobState
     private readonly IReadOnlyDictionary<string, StepAnswer> _answers;
     private readonly IReadOnlyDictionary<string, DateTimeOffset> _at;
     private readonly IReadOnlySet<string> _left;
+    private readonly DateTimeOffset? _ranUntil;
     private readonly Dictionary<string, StepResult> _results = new(StringComparer.Ordinal);
 
     private readonly Dictionary<string, int> _place = new(StringComparer.Ordinal);
@@ -61,14 +62,16 @@ public sealed class JobState
     /// <param name="answers">Answers by step code.</param>
     /// <param name="at">When each was given.</param>
     /// <param name="left">Items left undone.</param>
+    /// <param name="ranUntil">It came warm: when it stood still. Null when it came cold.</param>
     public JobState(
         ImmutableArray<JobStep> steps,
         IReadOnlyDictionary<string, StepAnswer> answers,
         IReadOnlyDictionary<string, DateTimeOffset> at,
-        IReadOnlySet<string> left
+        IReadOnlySet<string> left,
+        DateTimeOffset? ranUntil = null
     )
     {
-        (Steps, _answers, _at, _left) = (steps, answers, at, left);
+        (Steps, _answers, _at, _left, _ranUntil) = (steps, answers, at, left, ranUntil);
         _boundary = new int[steps.Length];
         for (var (i, last) = (0, -1); i < steps.Length; i++)
         {
@@ -158,10 +161,10 @@ public sealed class JobState
     /// answered there can be put right in any state, else its card would never go on.
     /// </summary>
     public bool HasPassed(JobStep step) =>
-        step is { IsBoundary: false, State: not null }
-        && IsOpen(step)
-        && !_answers.ContainsKey(step.Code)
-        && Steps.Skip(_place[step.Code] + 1).Any(x => x.IsBoundary && IsDone(x));
+        step is { IsBoundary: false, State: not null } && IsOpen(step) && !_answers.ContainsKey(step.Code) && IsBehind(step);
+
+    /// <summary>Whether the machine has changed its state since a step's place on the card.</summary>
+    public bool IsBehind(JobStep step) => Steps.Skip(_place[step.Code] + 1).Any(x => x.IsBoundary && IsDone(x));
 
     private static MachineState? LeadsTo(JobStep boundary) =>
         boundary.Between switch
@@ -238,7 +241,35 @@ public sealed class JobState
         [
             .. Steps
                 .Skip(1 + Steps.ToList().FindLastIndex(x => x.Input == InputKind.Touched && IsDone(x)))
-                .Where(x => x.Touches.Length > 0 && _answers.ContainsKey(x.Code))
+                .Where(IsOff)
+                .Select(x => x.Touches)
+                .Distinct(StringComparer.Ordinal),
+        ];
+
+    // What a step of its own recorded home is not asked for once more: ticks that say nothing new are ticked blind.
+    private bool IsOff(JobStep step) =>
+        step.Touches.Length > 0 && _answers.ContainsKey(step.Code) && !(step.Input == InputKind.Filter && IsDone(step)) && !PutHome(step);
+
+    private bool PutHome(JobStep drain) =>
+        drain.Opens.Length > 0
+        && ShutAgain(drain)
+        && Steps.Where(x => x.Shuts == drain.Opens).All(x => x.Input is InputKind.Plug or InputKind.Tick);
+
+    /// <summary>
+    /// What may be off or open of an item that is being left: what its steps take off in the lockout that holds now, and that
+    /// nobody recorded. Whoever began without recording it is asked.
+    /// </summary>
+    public ImmutableArray<string> MayBeOff(string item) =>
+        [
+            .. Steps
+                .Where(x =>
+                    x.Item == item
+                    && x.Touches.Length > 0
+                    && x.State == Now
+                    && !_answers.ContainsKey(x.Code)
+                    && !HasPassed(x)
+                    && (_boundary[_place[x.Code]] < 0 || IsDone(Steps[_boundary[_place[x.Code]]]))
+                )
                 .Select(x => x.Touches)
                 .Distinct(StringComparer.Ordinal),
         ];
@@ -246,7 +277,7 @@ public sealed class JobState
     /// <summary>What must be home at a start: all that earlier steps touched since the start before.</summary>
     public ImmutableArray<string> TouchedBefore(JobStep start)
     {
-        var at = Steps.IndexOf(start);
+        var at = _place[start.Code];
         var from = at - 1;
         while (from >= 0 && Steps[from].Input != InputKind.Touched)
             from--;
@@ -255,21 +286,37 @@ public sealed class JobState
             .. Steps
                 .Skip(from + 1)
                 .Take(at - from - 1)
-                .Where(x => x.Touches.Length > 0 && _answers.ContainsKey(x.Code))
+                .Where(IsOff)
                 .Select(x => x.Touches)
                 .Distinct(StringComparer.Ordinal),
         ];
     }
 
     /// <summary>
-    /// When a wait is over that a level is read after: before it the stick does not read true. Null where nothing has to be waited for.
+    /// When the wait is over that a step comes after: before it the stick does not read true, the oil has not run out, nothing is
+    /// warm. Null where nothing has to be waited for. What is looked at while it drains is not held up by it.
     /// </summary>
     public DateTimeOffset? TrueFrom(JobStep step) =>
-        step.Input != InputKind.Level
+        step.Input is InputKind.Magnet or InputKind.Filter
             ? null
             : Steps
-                .Where(x => x.Wait > 0 && step.After.Contains(x.Code) && IsDone(x) && _at.ContainsKey(x.Code))
+                .Where(x => x.Wait > 0 && IsDone(x) && _at.ContainsKey(x.Code) && (step.After.Contains(x.Code) || IsWarming(x, step)))
                 .Select(x => (DateTimeOffset?)_at[x.Code].AddMinutes(x.Wait))
+                .Max();
+
+    private bool IsWarming(JobStep wait, JobStep step) =>
+        wait.Between == CardBetween.WarmUp
+        && step is { Heat: StepHeat.Warm, State: MachineState.Running }
+        && _boundary[_place[wait.Code]] == _boundary[_place[step.Code]];
+
+    /// <summary>When the engine last ran by what was recorded; null when it has not run since the card was begun, and while it runs.</summary>
+    public DateTimeOffset? LastRan =>
+        Now is MachineState.Running or MachineState.Moving
+            ? null
+            : Steps
+                .Where(x => x.Between == CardBetween.Stop && IsDone(x) && _at.ContainsKey(x.Code))
+                .Select(x => (DateTimeOffset?)_at[x.Code])
+                .Append(_ranUntil)
                 .Max();
 
     /// <summary>Steps that are done in the cab in one go, beginning with this one; this one alone when it is none of them.</summary>
@@ -297,17 +344,22 @@ public sealed class JobState
         && step.Item.Length > 0;
 
     /// <summary>
-    /// When the coolant may be opened: a cooling time after the last stop. Null when the engine has not run since the card was begun,
+    /// When the coolant may be opened: a cooling time after the last stop, or after it came warm. Null when the engine has not run,
     /// or while it runs.
     /// </summary>
     /// <param name="step">The step that opens it.</param>
     /// <param name="minutes">Minutes that it takes to cool.</param>
-    public DateTimeOffset? CoolFrom(JobStep step, int minutes) =>
-        step.Cool
-        && Steps.Where(x => x.Between == CardBetween.Stop && IsDone(x) && _at.ContainsKey(x.Code)).Select(x => _at[x.Code]).ToList()
-            is { Count: > 0 } stops
-            ? stops.Max().AddMinutes(minutes)
-            : null;
+    public DateTimeOffset? CoolFrom(JobStep step, int minutes) => step.Cool ? LastRan?.AddMinutes(minutes) : null;
+
+    /// <summary>
+    /// Whether what has to be warm is cold by the clock: the card stood for a night, or the work before took long. Drained then, oil
+    /// leaves its dirt behind.
+    /// </summary>
+    /// <param name="step">The step.</param>
+    /// <param name="minutes">Minutes that warmth lasts.</param>
+    /// <param name="now">Now.</param>
+    public bool IsColdBy(JobStep step, int minutes, DateTimeOffset now) =>
+        step.Heat == StepHeat.Warm && LastRan is { } ran && now - ran > TimeSpan.FromMinutes(minutes);
 
     /// <summary>Litres recorded into an item's compartment before a step.</summary>
     public double FilledBefore(JobStep step) =>

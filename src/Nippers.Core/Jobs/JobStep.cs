@@ -104,6 +104,9 @@ public enum InputKind
 
     /// <summary>Where waste went.</summary>
     Waste,
+
+    /// <summary>Figures, each with its name and unit.</summary>
+    Measured,
 }
 
 /// <summary>What is known of a compartment before its fluid is changed, all in litres.</summary>
@@ -119,6 +122,19 @@ public sealed record ChangeFacts(
     decimal TopUps,
     ImmutableArray<PastChange> History
 );
+
+/// <summary>A figure that a step asks for.</summary>
+/// <param name="Code">Code under which it is kept; a check's where a walk measures the same.</param>
+/// <param name="Name">What is measured.</param>
+/// <param name="Unit">Its unit, as people write it; empty for a count.</param>
+/// <param name="Low">The machine's own lower limit; null for none.</param>
+/// <param name="High">The machine's own upper limit; null for none.</param>
+/// <param name="Last">What it was when it was last measured; null for never.</param>
+public sealed record AskedFigure(string Code, string Name, string Unit, double? Low = null, double? High = null, double? Last = null)
+{
+    /// <summary>Whether a figure lies outside the machine's limits; never where none were entered.</summary>
+    public bool IsOutside(double figure) => figure < Low || figure > High;
+}
 
 /// <summary>A step of a job card, as the card was made.</summary>
 public sealed record JobStep
@@ -237,6 +253,9 @@ public sealed record JobStep
 
     /// <summary>How many points there are.</summary>
     public int Points { get; init; }
+
+    /// <summary>Figures that it asks for.</summary>
+    public ImmutableArray<AskedFigure> Figures { get; init; } = [];
 
     /// <summary>Litres between the marks of the stick; null when not known.</summary>
     public double? BetweenMarks { get; init; }

@@ -51,6 +51,7 @@ public enum MetalFinding
 [JsonDerivedType(typeof(BottleAnswer), "bottle")]
 [JsonDerivedType(typeof(TouchedAnswer), "touched")]
 [JsonDerivedType(typeof(WasteAnswer), "waste")]
+[JsonDerivedType(typeof(MeasuredAnswer), "measured")]
 public abstract record StepAnswer
 {
     private protected StepAnswer() { }
@@ -75,6 +76,13 @@ public interface ILitresAnswer
     double? Litres { get; }
 }
 
+/// <summary>An answer that can say why it is not what was expected, or why it came early.</summary>
+public interface IReasonAnswer
+{
+    /// <summary>Why; null when nobody says.</summary>
+    string? Reason { get; }
+}
+
 /// <summary>An answer that says how a fluid looks.</summary>
 public interface ILookAnswer
 {
@@ -94,6 +102,9 @@ public interface IFaultAnswer
 {
     /// <summary>The fault; null when there is none.</summary>
     string? Fault { get; }
+
+    /// <summary>How grave it is; null leaves it to the list.</summary>
+    DefectGrade? Grade { get; }
 }
 
 /// <summary>That it was done.</summary>
@@ -122,7 +133,8 @@ public sealed record LookAnswer(bool Ok, string? Fault = null, DefectGrade? Grad
 public sealed record LevelStepAnswer(double? Level, FluidLook? Look = null, double? Litres = null, string? Reason = null)
     : StepAnswer,
         ILitresAnswer,
-        ILookAnswer
+        ILookAnswer,
+        IReasonAnswer
 {
     /// <inheritdoc/>
     public override T To<T>(IStepAnswerCases<T> cases) => cases.Level(this);
@@ -132,7 +144,11 @@ public sealed record LevelStepAnswer(double? Level, FluidLook? Look = null, doub
 /// <param name="Litres">How many; null when nobody measured.</param>
 /// <param name="Look">How it looks; null when nobody says.</param>
 /// <param name="Reason">Why they are off.</param>
-public sealed record DrainedAnswer(double? Litres, FluidLook? Look = null, string? Reason = null) : StepAnswer, ILitresAnswer, ILookAnswer
+public sealed record DrainedAnswer(double? Litres, FluidLook? Look = null, string? Reason = null)
+    : StepAnswer,
+        ILitresAnswer,
+        ILookAnswer,
+        IReasonAnswer
 {
     /// <inheritdoc/>
     public override T To<T>(IStepAnswerCases<T> cases) => cases.Drained(this);
@@ -199,7 +215,8 @@ public sealed record FilterAnswer : StepAnswer, IMetalAnswer
 /// <summary>Litres that went in.</summary>
 /// <param name="Litres">How many; null when nobody measured.</param>
 /// <param name="Reason">Why they are off.</param>
-public sealed record FillAnswer(double? Litres, string? Reason = null) : StepAnswer, ILitresAnswer
+/// <param name="RecordWrong">The capacity or the marks on record are wrong: two people say so, and the dipstick decides.</param>
+public sealed record FillAnswer(double? Litres, string? Reason = null, bool RecordWrong = false) : StepAnswer, ILitresAnswer, IReasonAnswer
 {
     /// <inheritdoc/>
     public override T To<T>(IStepAnswerCases<T> cases) => cases.Fill(this);
@@ -216,7 +233,8 @@ public sealed record PressureAnswer(double? Seconds) : StepAnswer
 /// <summary>Points done, of those there are.</summary>
 /// <param name="Count">How many.</param>
 /// <param name="Fault">Which is not, and why.</param>
-public sealed record CountAnswer(int? Count, string? Fault = null) : StepAnswer, IFaultAnswer
+/// <param name="Grade">How grave that is; null leaves it to the list.</param>
+public sealed record CountAnswer(int? Count, string? Fault = null, DefectGrade? Grade = null) : StepAnswer, IFaultAnswer
 {
     /// <inheritdoc/>
     public override T To<T>(IStepAnswerCases<T> cases) => cases.Count(this);
@@ -279,6 +297,18 @@ public sealed record WasteAnswer(string? Place) : StepAnswer
     public override T To<T>(IStepAnswerCases<T> cases) => cases.Waste(this);
 }
 
+/// <summary>Figures measured, each in its unit.</summary>
+/// <param name="Figures">One for each that the step asks for, in its order; null for one that could not be taken.</param>
+/// <param name="Fault">What is wrong; null when nothing is.</param>
+/// <param name="Grade">How grave that is; null leaves it to the list.</param>
+public sealed record MeasuredAnswer(ImmutableArray<double?> Figures, string? Fault = null, DefectGrade? Grade = null)
+    : StepAnswer,
+        IFaultAnswer
+{
+    /// <inheritdoc/>
+    public override T To<T>(IStepAnswerCases<T> cases) => cases.Measured(this);
+}
+
 /// <summary>
 /// Something that is said or done for every kind of answer. A kind added to <see cref="StepAnswer"/> adds a case here, and
 /// whatever forgets it does not compile.
@@ -335,4 +365,7 @@ public interface IStepAnswerCases<out T>
 
     /// <summary>Waste handed over.</summary>
     T Waste(WasteAnswer answer);
+
+    /// <summary>Figures measured.</summary>
+    T Measured(MeasuredAnswer answer);
 }

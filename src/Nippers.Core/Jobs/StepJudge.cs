@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Nippers.Core.Defects;
 using Nippers.Core.Fluids;
 using Nippers.Core.Parts;
 using Nippers.Core.Walk;
@@ -56,6 +57,9 @@ public enum StepRemark
     /// <summary>The litres do not say whether it stands at its mark: the stick is read before any start.</summary>
     Unclear,
 
+    /// <summary>By what is on record it is over or under, and the record is said to be wrong: two people write, the stick decides.</summary>
+    RecordWrong,
+
     /// <summary>Milky or gritty.</summary>
     BadLook,
 
@@ -82,6 +86,9 @@ public enum StepRemark
 
     /// <summary>A fault was seen.</summary>
     Fault,
+
+    /// <summary>A figure lies outside the machine's limits.</summary>
+    OutsideLimit,
 }
 
 /// <summary>What an answer came to.</summary>
@@ -101,6 +108,7 @@ public sealed record StepResult(bool Accepted, ImmutableArray<StepRemark> Remark
                     or StepRemark.PressureLate
                     or StepRemark.VoltsLow
                     or StepRemark.Fault
+                    or StepRemark.OutsideLimit
                     or StepRemark.Water
         );
 }
@@ -160,8 +168,14 @@ public static class StepJudge
     public static bool Stops(StepAnswer answer, StepResult result) =>
         result.Accepted
         && result.Remarks.Any(x =>
-            x is StepRemark.Metal or StepRemark.PressureLate or StepRemark.AboveHigh or StepRemark.Gained
+            x
+                is StepRemark.Metal
+                    or StepRemark.PressureLate
+                    or StepRemark.AboveHigh
+                    or StepRemark.Gained
+                    or StepRemark.RecordWrong
             || (x == StepRemark.BadLook && answer is ILookAnswer { Look: FluidLook.Milky })
+            || (x == StepRemark.Fault && answer is IFaultAnswer { Grade: DefectGrade.Stop })
         );
 
     /// <summary>A change of fluid with the litres of one answer more.</summary>
@@ -257,6 +271,9 @@ public static class StepJudge
 
             switch (FluidBalance.Of(With(change, step, answer)).Fill)
             {
+                case FillBalance.Over or FillBalance.Under when answer.RecordWrong && !string.IsNullOrWhiteSpace(answer.Reason):
+                    Remarks.Add(StepRemark.RecordWrong);
+                    break;
                 case FillBalance.Over:
                     return Refuse(StepRemark.Over);
                 case FillBalance.Under:
@@ -342,6 +359,17 @@ public static class StepJudge
 
         public bool Waste(WasteAnswer answer) => Need(!string.IsNullOrWhiteSpace(answer.Place));
 
+        // One that could not be taken is a fault to write down, not a figure to make up.
+        public bool Measured(MeasuredAnswer answer)
+        {
+            var figures = answer.Figures.IsDefault ? [] : answer.Figures;
+            if (step.Figures.Zip(figures).Any(x => x.Second is { } figure && x.First.IsOutside(figure)))
+                Remarks.Add(StepRemark.OutsideLimit);
+            return Need(
+                !string.IsNullOrWhiteSpace(answer.Fault) || (figures.Length == step.Figures.Length && figures.All(x => x is not null))
+            );
+        }
+
         private bool Need(bool given) => given || Refuse(StepRemark.Missing);
 
         private bool Refuse(StepRemark remark)
@@ -425,4 +453,7 @@ public sealed class InputKindOf : IStepAnswerCases<InputKind>
 
     /// <inheritdoc/>
     public InputKind Waste(WasteAnswer answer) => InputKind.Waste;
+
+    /// <inheritdoc/>
+    public InputKind Measured(MeasuredAnswer answer) => InputKind.Measured;
 }

@@ -2611,6 +2611,9 @@ namespace Nippers.Data.Migrations
                         .HasColumnType("INTEGER")
                         .HasColumnName("CallOutCostCents");
 
+                    b.Property<bool>("CameWarm")
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("Card")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -2629,8 +2632,18 @@ namespace Nippers.Data.Migrations
                         .HasColumnType("INTEGER")
                         .HasColumnName("FluidsCostCents");
 
+                    b.Property<string>("HandedTo")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("HandedWords")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.Property<int>("HandsMinutes")
                         .HasColumnType("INTEGER");
+
+                    b.Property<string>("HeldBy")
+                        .HasColumnType("TEXT");
 
                     b.Property<long>("LabourCost")
                         .HasColumnType("INTEGER")
@@ -2883,10 +2896,16 @@ namespace Nippers.Data.Migrations
                     b.Property<double>("Value")
                         .HasColumnType("REAL");
 
+                    b.Property<long?>("VisitId")
+                        .HasColumnType("INTEGER");
+
                     b.Property<long?>("WalkId")
                         .HasColumnType("INTEGER");
 
                     b.HasKey("Id");
+
+                    b.HasIndex("VisitId")
+                        .HasFilter("VisitId IS NOT NULL");
 
                     b.HasIndex("WalkId");
 

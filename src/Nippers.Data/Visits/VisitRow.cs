@@ -63,6 +63,18 @@ public sealed class VisitRow
     public int ProgramVersion { get; set; }
     public string? OpenedBy { get; set; }
     public DateTimeOffset? OpenedAt { get; set; }
+
+    /// <summary>It had run a short while before the card was opened.</summary>
+    public bool CameWarm { get; set; }
+
+    /// <summary>Whose lock is on it.</summary>
+    public string? HeldBy { get; set; }
+
+    /// <summary>Whom the holder hands it to; null when to nobody. It stays with the holder until that person's own lock is on.</summary>
+    public string? HandedTo { get; set; }
+
+    /// <summary>What the holder says to them.</summary>
+    public string HandedWords { get; set; } = "";
     public MeterHours LifeHours { get; set; }
     public MeterHours ShownHours { get; set; }
     public string? ClosedBy { get; set; }

@@ -123,6 +123,9 @@ public sealed class MeasureRow
     public MeterHours LifeHours { get; set; }
     public long? WalkId { get; set; }
 
+    /// <summary>The visit on which it was taken; null on a walk.</summary>
+    public long? VisitId { get; set; }
+
     /// <summary>False when it was taken in the wrong posture, or its walk was voided.</summary>
     public bool Used { get; set; }
 }
@@ -215,6 +218,7 @@ internal sealed class MeasureRowMap : IEntityTypeConfiguration<MeasureRow>
             x.At,
         });
         builder.HasIndex(x => x.WalkId);
+        builder.HasIndex(x => x.VisitId).HasFilter("VisitId IS NOT NULL");
         builder.HasOne<Machine>().WithMany().HasForeignKey(x => x.MachineId);
     }
 }

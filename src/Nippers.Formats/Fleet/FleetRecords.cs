@@ -116,7 +116,11 @@ public sealed record FleetVisit(
     double? RealFluids = null,
     double? RealLabour = null,
     string? VoidedBy = null,
-    string? VoidReason = null
+    string? VoidReason = null,
+    bool? CameWarm = null,
+    string? HeldBy = null,
+    string? HandedTo = null,
+    string? HandedWords = null
 ) : FleetRecord;
 
 /// <summary>An item of a visit.</summary>

@@ -15,6 +15,9 @@ public sealed class EndModel(VisitViews views, CloseVisit close, Words words) : 
 
     public string? Note { get; private set; }
 
+    /// <summary>Defects that the card found: whoever signs sees them.</summary>
+    public IReadOnlyList<FoundDefect> Found { get; private set; } = [];
+
     public async Task<IActionResult> OnGet(long id, CancellationToken ct)
     {
         if (await views.Job(id, ct) is not { } job)
@@ -23,17 +26,18 @@ public sealed class EndModel(VisitViews views, CloseVisit close, Words words) : 
             return LocalRedirect(VisitUrls.One(id));
         Job = job;
         Note = job.Row.Note;
+        Found = await views.Found(job, ct);
         return Page();
     }
 
-    public async Task<IActionResult> OnPost(long id, string? minutes, string? note, int version, CancellationToken ct)
+    public async Task<IActionResult> OnPost(long id, string? minutes, string? note, int version, bool lockedOut, CancellationToken ct)
     {
-        var outcome = await close.Run(id, new(minutes, note, version), Actor, ct);
+        var outcome = await close.Run(id, new(minutes, note, version, lockedOut), Actor, ct);
         if (outcome.Done)
             return Done(VisitUrls.One(id), words["Visit.WasClosed", outcome.Value!.Machine.Unit]);
         if (await views.Job(id, ct) is not { } job)
             return NotFound();
-        (Job, Minutes, Note) = (job, minutes, note);
+        (Job, Minutes, Note, Found) = (job, minutes, note, await views.Found(job, ct));
         Refuse(outcome.Refusals);
         return Page();
     }

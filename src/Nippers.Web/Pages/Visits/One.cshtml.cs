@@ -1,6 +1,7 @@
 using Microsoft.AspNetCore.Mvc;
 using Nippers.App;
 using Nippers.App.Visits;
+using Nippers.Core.Jobs;
 using Nippers.Data.Visits;
 using Nippers.Views.Text;
 using Nippers.Web.Hosting;
@@ -8,7 +9,8 @@ using Nippers.Web.Hosting;
 namespace Nippers.Web.Pages.Visits;
 
 /// <summary>A visit: planned with what to take along, open with its card, or closed with what it recorded.</summary>
-public sealed class OneModel(VisitViews views, PlanVisit plan, OpenCard open, LeaveItem leave, CloseVisit close, Words words) : NippersPage
+public sealed class OneModel(VisitViews views, PlanVisit plan, OpenCard open, LeaveItem leave, HandOver hand, CloseVisit close, Words words)
+    : NippersPage
 {
     protected override bool ChangesNeedWork => true;
 
@@ -23,27 +25,47 @@ public sealed class OneModel(VisitViews views, PlanVisit plan, OpenCard open, Le
     /// <summary>What was typed as hours and refused.</summary>
     public string? Hours { get; private set; }
 
+    /// <summary>How the machine comes, as it was said when something else was refused.</summary>
+    public StepHeat? Heat { get; private set; }
+
+    /// <summary>The item that was to be left when something was refused; it stays open on the page.</summary>
+    public string? Leaving { get; private set; }
+
+    /// <summary>People to whom the machine can be handed.</summary>
+    public IReadOnlyList<string> People { get; private set; } = [];
+
     public Task<IActionResult> OnGet(long id, CancellationToken ct) => Show(id, ct);
 
-    public async Task<IActionResult> OnPostOpen(long id, string? hours, bool confirmed, CancellationToken ct)
+    public async Task<IActionResult> OnPostOpen(long id, string? hours, bool confirmed, StepHeat? heat, CancellationToken ct)
     {
-        Hours = hours;
-        return await Act(id, await open.Run(id, hours, confirmed, Actor, ct), "Visit.Opened", ct);
+        (Hours, Heat) = (hours, heat);
+        return await Act(id, await open.Run(id, hours, confirmed, heat, Actor, ct), "Visit.Opened", ct);
     }
+
+    public async Task<IActionResult> OnPostHand(long id, string? handTo, string? handWords, CancellationToken ct) =>
+        await Act(id, await hand.Give(id, handTo, handWords, Actor, ct), "Visit.Handed", ct);
+
+    public async Task<IActionResult> OnPostTakeOver(long id, bool lockOn, string? tried, CancellationToken ct) =>
+        await Act(id, await hand.Take(id, new(lockOn, tried), Actor, ct), "Visit.TakenOver", ct);
 
     public async Task<IActionResult> OnPostCancel(long id, string? reason, CancellationToken ct) =>
         await Act(id, await plan.Cancel(id, reason, Actor, ct), "Visit.WasCancelled", ct);
 
-    public async Task<IActionResult> OnPostLeave(long id, string item, string? leaveReason, string? leaveWords, CancellationToken ct) =>
-        await Act(id, await leave.Run(id, item, leaveReason, leaveWords, Actor, ct), "Visit.ItemLeft", ct);
-
-    public async Task<IActionResult> OnPostTakeUp(long id, string item, CancellationToken ct)
+    public async Task<IActionResult> OnPostLeave(
+        long id,
+        string item,
+        string? leaveReason,
+        string? leaveWords,
+        List<string>? leaveOff,
+        CancellationToken ct
+    )
     {
-        var taken = await leave.TakeUp(id, item, Actor, ct);
-        return taken.Refusals.Any(x => x.Code == "itemPassed")
-            ? await Act(id, await open.Add(id, item, Actor, ct), "Visit.ItemTakenUp", ct)
-            : await Act(id, taken, "Visit.ItemTakenUp", ct);
+        Leaving = item;
+        return await Act(id, await leave.Run(id, item, leaveReason, leaveWords, leaveOff, Actor, ct), "Visit.ItemLeft", ct);
     }
+
+    public async Task<IActionResult> OnPostTakeUp(long id, string item, CancellationToken ct) =>
+        await Act(id, await leave.TakeUp(id, item, Actor, ct), "Visit.ItemTakenUp", ct);
 
     public async Task<IActionResult> OnPostAdd(long id, string? item, CancellationToken ct) =>
         await Act(id, await open.Add(id, item, Actor, ct), "Visit.ItemAdded", ct);
@@ -78,7 +100,7 @@ public sealed class OneModel(VisitViews views, PlanVisit plan, OpenCard open, Le
         if (visit.State is VisitState.Open or VisitState.Closed)
             Recorded = await views.Closed(id, ct);
         if (visit.State == VisitState.Open)
-            Addable = await views.Addable(Recorded!.Job, ct);
+            (Addable, People) = (await views.Addable(Recorded!.Job, ct), await hand.People(ct));
         return Page();
     }
 }

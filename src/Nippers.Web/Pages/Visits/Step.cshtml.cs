@@ -10,7 +10,7 @@ using Nippers.Web.Hosting;
 namespace Nippers.Web.Pages.Visits;
 
 /// <summary>One step of a job card: what to do, its caution, and what is entered.</summary>
-public sealed class StepModel(VisitViews views, WalkViews walks, SaveStep save, Words words) : NippersPage
+public sealed class StepModel(VisitViews views, WalkViews walks, SaveStep save, TimeProvider clock, Words words) : NippersPage
 {
     public JobContext Job { get; private set; } = null!;
 
@@ -24,6 +24,8 @@ public sealed class StepModel(VisitViews views, WalkViews walks, SaveStep save, 
 
     /// <summary>Kept, but the step is not done with it.</summary>
     public StepResult? Result { get; private set; }
+
+    public DateTimeOffset Now => clock.GetUtcNow();
 
     public int At => Job.Card.Steps.IndexOf(Step);
 

@@ -63,6 +63,20 @@ public static class VisitWords
         return words["Format.Line", said.Where(x => !string.IsNullOrEmpty(x)).ToList()];
     }
 
+    /// <summary>What is known of a figure before it is measured: its limits, and what it was the last time.</summary>
+    public static string Asked(AskedFigure asked, Words words) =>
+        words[
+            "Format.Line",
+            new[]
+            {
+                asked.Low is { } low ? words["Step.LimitLow", Words.Whole(low)] : null,
+                asked.High is { } high ? words["Step.LimitHigh", Words.Whole(high)] : null,
+                asked.Last is { } last ? words["Step.LastTime", Words.Whole(last)] : null,
+            }
+                .OfType<string>()
+                .ToList()
+        ];
+
     private sealed class Said(JobStep step, Words words) : IStepAnswerCases<IEnumerable<string?>>
     {
         public IEnumerable<string?> Tick(TickAnswer answer) => [];
@@ -105,6 +119,13 @@ public static class VisitWords
         public IEnumerable<string?> Touched(TouchedAnswer answer) => [];
 
         public IEnumerable<string?> Waste(WasteAnswer answer) => [answer.Place];
+
+        public IEnumerable<string?> Measured(MeasuredAnswer answer) =>
+            step
+                .Figures.Zip(answer.Figures.IsDefault ? [] : answer.Figures)
+                .Where(x => x.Second is not null)
+                .Select(x => (string?)words["Step.MeasuredIs", x.First.Name, Words.Whole(x.Second!.Value), x.First.Unit].TrimEnd())
+                .Append(answer.Fault);
 
         private string? Litres(double? litres) => litres is { } x ? words.Volume(x) : null;
 
@@ -159,5 +180,6 @@ public static class StepQuestion
             InputKind.Bottle => "Steps/_Bottle",
             InputKind.Touched => "Steps/_Touched",
             InputKind.Waste => "Steps/_Waste",
+            InputKind.Measured => "Steps/_Measured",
         };
 }

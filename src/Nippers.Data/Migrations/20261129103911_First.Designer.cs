@@ -11,7 +11,7 @@ using Nippers.Data;
 namespace Nippers.Data.Migrations
 {
     [DbContext(typeof(NippersDb))]
-    [Migration("20261129021606_First")]
+    [Migration("20261129103911_First")]
     partial class First
     {
         /// <inheritdoc />
@@ -2614,6 +2614,9 @@ namespace Nippers.Data.Migrations
                         .HasColumnType("INTEGER")
                         .HasColumnName("CallOutCostCents");
 
+                    b.Property<bool>("CameWarm")
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("Card")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -2632,8 +2635,18 @@ namespace Nippers.Data.Migrations
                         .HasColumnType("INTEGER")
                         .HasColumnName("FluidsCostCents");
 
+                    b.Property<string>("HandedTo")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("HandedWords")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.Property<int>("HandsMinutes")
                         .HasColumnType("INTEGER");
+
+                    b.Property<string>("HeldBy")
+                        .HasColumnType("TEXT");
 
                     b.Property<long>("LabourCost")
                         .HasColumnType("INTEGER")
@@ -2886,10 +2899,16 @@ namespace Nippers.Data.Migrations
                     b.Property<double>("Value")
                         .HasColumnType("REAL");
 
+                    b.Property<long?>("VisitId")
+                        .HasColumnType("INTEGER");
+
                     b.Property<long?>("WalkId")
                         .HasColumnType("INTEGER");
 
                     b.HasKey("Id");
+
+                    b.HasIndex("VisitId")
+                        .HasFilter("VisitId IS NOT NULL");
 
                     b.HasIndex("WalkId");
 

@@ -1023,6 +1023,7 @@ namespace Nippers.Data.Migrations
                     On = table.Column<DateOnly>(type: "TEXT", nullable: false),
                     LifeTenths = table.Column<int>(type: "INTEGER", nullable: false),
                     WalkId = table.Column<long>(type: "INTEGER", nullable: true),
+                    VisitId = table.Column<long>(type: "INTEGER", nullable: true),
                     Used = table.Column<bool>(type: "INTEGER", nullable: false)
                 },
                 constraints: table =>
@@ -1350,6 +1351,10 @@ namespace Nippers.Data.Migrations
                     ProgramVersion = table.Column<int>(type: "INTEGER", nullable: false),
                     OpenedBy = table.Column<string>(type: "TEXT", nullable: true),
                     OpenedMs = table.Column<long>(type: "INTEGER", nullable: true),
+                    CameWarm = table.Column<bool>(type: "INTEGER", nullable: false),
+                    HeldBy = table.Column<string>(type: "TEXT", nullable: true),
+                    HandedTo = table.Column<string>(type: "TEXT", nullable: true),
+                    HandedWords = table.Column<string>(type: "TEXT", nullable: false),
                     LifeTenths = table.Column<int>(type: "INTEGER", nullable: false),
                     ShownTenths = table.Column<int>(type: "INTEGER", nullable: false),
                     ClosedBy = table.Column<string>(type: "TEXT", nullable: true),
@@ -2005,6 +2010,12 @@ namespace Nippers.Data.Migrations
                 name: "IX_Measures_MachineId_CheckCode_AtMs",
                 table: "Measures",
                 columns: new[] { "MachineId", "CheckCode", "AtMs" });
+
+            migrationBuilder.CreateIndex(
+                name: "IX_Measures_VisitId",
+                table: "Measures",
+                column: "VisitId",
+                filter: "VisitId IS NOT NULL");
 
             migrationBuilder.CreateIndex(
                 name: "IX_Measures_WalkId",
