@@ -609,6 +609,7 @@ CREATE TABLE "Measures" (
     "On" TEXT NOT NULL,
     "LifeTenths" INTEGER NOT NULL,
     "WalkId" INTEGER NULL,
+    "VisitId" INTEGER NULL,
     "Used" INTEGER NOT NULL,
     CONSTRAINT "FK_Measures_Machines_MachineId" FOREIGN KEY ("MachineId") REFERENCES "Machines" ("Id") ON DELETE CASCADE
 );
@@ -767,6 +768,7 @@ CREATE TABLE "Statuses" (
     "DefectLimitOn" TEXT NULL,
     "Untold" INTEGER NOT NULL,
     "CardOpen" INTEGER NOT NULL,
+    "CardBy" TEXT NULL,
     "NotChecked" INTEGER NOT NULL,
     "WalkedOn" TEXT NULL,
     "WalkedMs" INTEGER NULL,
@@ -818,6 +820,10 @@ CREATE TABLE "Visits" (
     "ProgramVersion" INTEGER NOT NULL,
     "OpenedBy" TEXT NULL,
     "OpenedMs" INTEGER NULL,
+    "CameWarm" INTEGER NOT NULL,
+    "HeldBy" TEXT NULL,
+    "HandedTo" TEXT NULL,
+    "HandedWords" TEXT NOT NULL,
     "LifeTenths" INTEGER NOT NULL,
     "ShownTenths" INTEGER NOT NULL,
     "ClosedBy" TEXT NULL,
@@ -1179,6 +1185,9 @@ CREATE INDEX "IX_Machines_WalkListId" ON "Machines" ("WalkListId");
 
 
 CREATE INDEX "IX_Measures_MachineId_CheckCode_AtMs" ON "Measures" ("MachineId", "CheckCode", "AtMs");
+
+
+CREATE INDEX "IX_Measures_VisitId" ON "Measures" ("VisitId") WHERE VisitId IS NOT NULL;
 
 
 CREATE INDEX "IX_Measures_WalkId" ON "Measures" ("WalkId");

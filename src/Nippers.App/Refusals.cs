@@ -72,7 +72,7 @@ public static class Refusals
     public static Refusal LockOfAnother(string who) => new("", "lockOfAnother", who);
 
     /// <summary>Something of it may be off or open: say what, or that nothing is.</summary>
-    public static Refusal LeaveOff(string field, IEnumerable<string> things) => new(field, "leaveOff", things.ToList());
+    public static Refusal LeaveOff(string field, IReadOnlyList<string> things) => new(field, "leaveOff", things);
 
     /// <summary>What is open is recorded first, by its own step.</summary>
     public static Refusal RecordFirst(string field, string step) => new(field, "recordFirst", step);

@@ -291,7 +291,11 @@ internal sealed class DemoVisits(DateOnly today)
         if (card.Steps.FirstOrDefault(x => x.Item == "fuel-secondary" && x.Input == InputKind.Filter) is { } filter)
         {
             var wrong = filter.Size with { LengthMm = Math.Round(filter.Size.LengthMm!.Value * 0.91, 1) };
-            var answer = ((FilterAnswer)Answer(cast, filter, 0, cast.FinalHours)) with { Size = wrong, Note = "Another filter in the right box" };
+            var answer = ((FilterAnswer)Answer(cast, filter, 0, cast.FinalHours)) with
+            {
+                Size = wrong,
+                Note = "Another filter in the right box",
+            };
             answers.RemoveAll(x => x.Code == filter.Code);
             answers.Add(new(filter.Code, "Tam Ollery", At(start.AddMinutes(95)), Json(JobContext.WriteAnswer(answer))));
             log.Add(
@@ -341,7 +345,9 @@ internal sealed class DemoVisits(DateOnly today)
                 At(start),
                 hours,
                 hours,
-                HeldBy: "Wenna Pask"
+                HeldBy: "Wenna Pask",
+                HandedTo: "Tam Ollery",
+                HandedWords: "Engine oil is out since half past two. The fuel filter in its box is another one."
             )
         );
     }
@@ -386,7 +392,15 @@ internal sealed class DemoVisits(DateOnly today)
         );
     }
 
-    private List<FleetStep> Answers(DemoMachine cast, JobCard card, List<string> codes, DateTimeOffset start, string by, int count, double hours)
+    private List<FleetStep> Answers(
+        DemoMachine cast,
+        JobCard card,
+        List<string> codes,
+        DateTimeOffset start,
+        string by,
+        int count,
+        double hours
+    )
     {
         var times = card.Order.ToDictionary(x => x.Code, x => x.Start);
         var answers = new Dictionary<string, StepAnswer>(StringComparer.Ordinal);

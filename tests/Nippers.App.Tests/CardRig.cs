@@ -156,15 +156,17 @@ internal static class CardRig
     }
 
     /// <summary>Does what is left of a card, or up to a step.</summary>
-    internal static async Task Through(Fleet fleet, long id, string? upTo = null)
+    internal static async Task Through(Fleet fleet, long id, string? upTo = null, bool waits = true)
     {
         while (true)
         {
             var job = await Job(fleet, id);
-            if (job.State.Next is not { } next || next.Code == upTo)
+            if (job.State.Next is not { } next)
                 return;
-            if (job.State.TrueFrom(next) is { } settled && settled > fleet.Clock.GetUtcNow())
-                fleet.Clock.Advance(settled - fleet.Clock.GetUtcNow());
+            if ((waits || next.Code != upTo) && job.State.TrueFrom(next) is { } over && over > fleet.Clock.GetUtcNow())
+                fleet.Clock.Advance(over - fleet.Clock.GetUtcNow());
+            if (next.Code == upTo)
+                return;
             var by = next.Besides.Length > 0 ? Fleet.Bea : null;
             Assert.True((await Keep(fleet, id, new(next.Code, Calm(job, next)), by)).Result.Accepted, next.Code);
         }

@@ -155,7 +155,10 @@ public sealed class CardSafetyTests
         var may = (await Job(fleet, id)).State.MayBeOff(Fuel);
         Assert.NotEmpty(may);
 
-        Assert.Equal("leaveOff", await RefusedWith<LeaveItem, Nothing>(fleet, x => x.Run(id, Fuel, "wrongPart", null, null, Fleet.Tam, Ct)));
+        Assert.Equal(
+            "leaveOff",
+            await RefusedWith<LeaveItem, Nothing>(fleet, x => x.Run(id, Fuel, "wrongPart", null, null, Fleet.Tam, Ct))
+        );
         await Ok<LeaveItem, Nothing>(fleet, x => x.Run(id, Fuel, "wrongPart", null, [may[0]], Fleet.Tam, Ct));
 
         var job = await Job(fleet, id);
@@ -221,9 +224,17 @@ public sealed class CardSafetyTests
     public async Task What_has_to_be_warm_is_said_to_be_cold_after_a_night()
     {
         await using var fleet = await Ready();
-        await Ok<WorkshopService, Shop>(fleet, x =>
-            x.Save(new() { Labour = "60", DrainHot = true, Vessels = "Pan; 30; oil", Version = 1 }, Mara, Ct)
-        );
+        await Ok<WorkshopService, Shop>(fleet, x => x.Save(
+                new()
+                {
+                    Labour = "60",
+                    DrainHot = true,
+                    Vessels = "Pan; 30; oil",
+                    Version = 1,
+                },
+                Mara,
+                Ct
+            ));
         var id = await Opened(fleet, EngineOil);
         await Through(fleet, id, "engine-oil.drain");
         var drain = (await Job(fleet, id)).StepOf("engine-oil.drain")!;
@@ -265,9 +276,8 @@ public sealed class CardSafetyTests
 
         var job = await Job(fleet, id);
         Assert.NotNull(job.StepOf("card.leaks.released"));
-        Assert.DoesNotContain(
-            job.Card.Steps,
-            x => x.State is MachineState.Running or MachineState.Moving && job.State.IsOpen(x) && job.State.BlockedBy(x).IsEmpty && !x.IsBoundary
+        Assert.DoesNotContain(job.Card.Steps, x =>
+            x.State is MachineState.Running or MachineState.Moving && job.State.IsOpen(x) && job.State.BlockedBy(x).IsEmpty && !x.IsBoundary
         );
     }
 

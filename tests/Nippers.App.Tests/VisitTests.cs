@@ -129,7 +129,10 @@ public sealed class VisitTests
         Assert.Equal(2, (await Row(fleet, id)).Items.Count);
         Assert.Equal("reasonNeeded", await RefusedWith<PlanVisit, VisitRow>(fleet, x => x.Cancel(id, " ", Fleet.Tam, Ct)));
         await Ok<PlanVisit, VisitRow>(fleet, x => x.Cancel(id, "tide", Fleet.Tam, Ct));
-        Assert.Equal("visitNotPlanned", await RefusedWith<OpenCard, VisitRow>(fleet, x => x.Run(id, "356", false, StepHeat.Cold, Fleet.Tam, Ct)));
+        Assert.Equal(
+            "visitNotPlanned",
+            await RefusedWith<OpenCard, VisitRow>(fleet, x => x.Run(id, "356", false, StepHeat.Cold, Fleet.Tam, Ct))
+        );
     }
 
     [Theory]
@@ -402,7 +405,7 @@ public sealed class VisitTests
     {
         await using var fleet = await Ready();
         var id = await Opened(fleet, EngineOil);
-        await Through(fleet, id, "engine-oil.recheck");
+        await Through(fleet, id, "engine-oil.recheck", waits: false);
         var step = (await Job(fleet, id)).StepOf("engine-oil.recheck")!;
         var settled = (await Job(fleet, id)).State.TrueFrom(step);
         Assert.True(settled > fleet.Clock.GetUtcNow());
@@ -460,7 +463,10 @@ public sealed class VisitTests
     {
         await using var fleet = await Ready();
         var id = await Opened(fleet, EngineOil, Fuel);
-        Assert.Equal("reasonNeeded", await RefusedWith<LeaveItem, Nothing>(fleet, x => x.Run(id, Fuel, null, null, [LeaveItem.NothingOff], Fleet.Tam, Ct)));
+        Assert.Equal(
+            "reasonNeeded",
+            await RefusedWith<LeaveItem, Nothing>(fleet, x => x.Run(id, Fuel, null, null, [LeaveItem.NothingOff], Fleet.Tam, Ct))
+        );
         await Ok<LeaveItem, Nothing>(fleet, x => x.Run(id, Fuel, "wrongPart", "too long", [LeaveItem.NothingOff], Fleet.Tam, Ct));
         await Through(fleet, id);
         await Close(fleet, id);

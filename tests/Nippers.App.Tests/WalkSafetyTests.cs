@@ -4,8 +4,8 @@ using Nippers.App.Quick;
 using Nippers.App.Statuses;
 using Nippers.App.Visits;
 using Nippers.App.Walks;
-using Nippers.Core.Jobs;
 using Nippers.Core.Defects;
+using Nippers.Core.Jobs;
 using Nippers.Core.Quick;
 using Nippers.Core.Walk;
 using Nippers.Data.Defects;
@@ -210,7 +210,15 @@ public sealed class WalkSafetyTests
     {
         await using var fleet = await Fleet.WithLoader();
         await fleet.Ask(db => db.Sites.ExecuteUpdateAsync(x => x.SetProperty(s => s.Contact, "Mara Quill, radio 1"), Ct));
-        await Report(fleet, Fault(0, "driveshafts", "guard loose", DefectGrade.Limit) with { WalkId = null, LimitHours = null, LimitDays = "1" });
+        await Report(
+            fleet,
+            Fault(0, "driveshafts", "guard loose", DefectGrade.Limit) with
+            {
+                WalkId = null,
+                LimitHours = null,
+                LimitDays = "1",
+            }
+        );
         fleet.Clock.Advance(TimeSpan.FromDays(3));
         Assert.Equal(RunStatus.OutOfService, await Now(fleet));
         Assert.Equal("Mara Quill, radio 1", (await fleet.Ask(db => db.Stoppages.AsNoTracking().SingleAsync(Ct))).Contact);

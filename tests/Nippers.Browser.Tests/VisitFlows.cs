@@ -55,7 +55,8 @@ public sealed class VisitFlows(Browser browser) : IClassFixture<Browser>
             put('name', 'Gil Rennard');
             if (ask === 'Bottle') put('mark', 'FL' + Math.floor(performance.timeOrigin) % 1000000);
             if (ask === 'Waste') put('mark', 'Tideway');
-            if (ask === 'Level') put('reason', 'entered from the paper card');
+            put('reason', 'entered from the paper card');
+            put('note', 'entered from the paper card');
             """
         );
 
@@ -118,6 +119,12 @@ public sealed class VisitFlows(Browser browser) : IClassFixture<Browser>
         browser.Open($"{card}/steps/engine-oil.fill");
         Assert.NotEmpty(browser.Driver.FindElements(By.CssSelector("[data-blocked]")));
         Assert.False(browser.Find("form[data-ask] .btn-main").Enabled);
+
+        // Handed over by name: it is the other's until the own lock is on.
+        browser.Open(card);
+        browser.Press("[data-holder] .tick");
+        Leaves(() => browser.Press("[data-holder] form button"));
+        Assert.Contains("Tam Ollery", Text("[data-holder]"), StringComparison.Ordinal);
 
         // Not today: it stays due. Then what is left, step by step.
         browser.Open(card);

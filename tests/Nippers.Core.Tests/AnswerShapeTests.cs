@@ -81,6 +81,7 @@ public sealed class AnswerShapeTests
             new BottleAnswer("B-1"),
             new TouchedAnswer(["funnel"]),
             new WasteAnswer("Tideway"),
+            new MeasuredAnswer([24.5, null], "one could not be reached"),
         ];
 
     [Theory]

@@ -25,6 +25,10 @@ public sealed partial class JobCardPageTests
             .Select(x => x.GetAttribute("href")!)
             .Distinct()
             .ToList();
+        // It was handed over yesterday, and is taken over with an own lock.
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await tam.Submit(card, "form[action*=takeover]")).StatusCode);
+        var taken = await tam.Submit(card, "form[action*=takeover]", ("lockOn", "true"));
+        Assert.Equal(HttpStatusCode.Redirect, taken.StatusCode);
         var drained = left.First(x => x.EndsWith(".drained", StringComparison.Ordinal));
         Assert.True(left.Count > 25);
 
@@ -91,6 +95,7 @@ public sealed partial class JobCardPageTests
             case "Drained" or "Fill":
                 var litres = Number(page.QuerySelector("#litres")!.ParentElement!.QuerySelector(".hint")!.TextContent);
                 Put("litres", litres.Length > 0 ? litres : "1");
+                Put("reason", "entered from the paper card");
                 if (_drained.Length == 0)
                     _drained = litres;
                 break;
@@ -129,6 +134,11 @@ public sealed partial class JobCardPageTests
                 break;
         }
 
+        if (Ask(page) == "Measured")
+            foreach (var _ in page.QuerySelectorAll("[name=figures]"))
+                Put("figures", "30");
+        if (page.QuerySelector("#note") is not null)
+            Put("note", "entered from the paper card");
         foreach (var part in page.QuerySelectorAll("[name=ticked][type=checkbox]"))
             Put("ticked", part.GetAttribute("value")!);
         if (page.QuerySelector("#name") is not null)

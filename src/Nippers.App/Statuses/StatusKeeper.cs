@@ -81,6 +81,7 @@ public sealed class StatusKeeper(NippersDb db, DefectClocks clocks, DrainWatch d
             DefectLimitOn = answer.UntilOn,
             Untold = defects.Any(x => x is { Grade: DefectGrade.Stop, ToldAt: null }),
             CardOpen = run.CardOpen,
+            CardBy = run.CardBy,
             NotChecked = run.NotChecked,
             WalkedOn = walkedOn,
             WalkedAt = walkedOn is { } day ? walked[day] : null,

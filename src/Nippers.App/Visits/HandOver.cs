@@ -46,7 +46,14 @@ public sealed class HandOver(NippersDb db, UnitOfWork writes)
                     return Outcome<VisitRow>.Refused(refusals);
                 (row.HandedTo, row.HandedWords) = (to, said);
                 row.Version++;
-                writes.Audit(actor, "visit.hand", PlanVisit.Subject(row.Machine.Unit, visitId), row.MachineId, null, new { to, words = said });
+                writes.Audit(
+                    actor,
+                    "visit.hand",
+                    PlanVisit.Subject(row.Machine.Unit, visitId),
+                    row.MachineId,
+                    null,
+                    new { to, words = said }
+                );
                 return Outcome<VisitRow>.Of(row);
             },
             ct
@@ -81,6 +88,8 @@ public sealed class HandOver(NippersDb db, UnitOfWork writes)
                     new { heldBy = from },
                     new { heldBy = actor.Name, tried }
                 );
+                await db.SaveChangesAsync(ct);
+                await writes.RefreshStatus([row.MachineId], ct);
                 return Outcome<VisitRow>.Of(row);
             },
             ct

@@ -97,53 +97,53 @@ public sealed class OpenCard(NippersDb db, UnitOfWork writes, LogReading log, Vi
     /// <summary>The same inside the caller's transaction, of a card that is open.</summary>
     internal async Task<Outcome<VisitRow>> AddWithin(JobContext context, string? item, Actor actor, CancellationToken ct)
     {
-                var row = context.Row;
-                var id = row.Id;
-                var proposal = (await proposals.Of(row.Machine.Unit, ct))!;
-                if (item is null || proposal.Sheet.ItemOf(item) is null)
-                    return Outcome<VisitRow>.Refused(Refusals.NoSuchItem("item", item));
-                var left = row.Items.Find(x => x.ItemCode == item);
-                if (left is not null && left.State != VisitItemState.Left)
-                    return Outcome<VisitRow>.Refused(Refusals.ItemOnCard(context.NameOf(item)));
+        var row = context.Row;
+        var id = row.Id;
+        var proposal = (await proposals.Of(row.Machine.Unit, ct))!;
+        if (item is null || proposal.Sheet.ItemOf(item) is null)
+            return Outcome<VisitRow>.Refused(Refusals.NoSuchItem("item", item));
+        var left = row.Items.Find(x => x.ItemCode == item);
+        if (left is not null && left.State != VisitItemState.Left)
+            return Outcome<VisitRow>.Refused(Refusals.ItemOnCard(context.NameOf(item)));
 
-                if (left is not null)
-                    (left.State, left.Reason, left.ReasonWords) = (VisitItemState.Planned, null, null);
-                else
-                    db.VisitItems.Add(
-                        new()
-                        {
-                            VisitId = id,
-                            ItemCode = item,
-                            Added = true,
-                        }
-                    );
+        if (left is not null)
+            (left.State, left.Reason, left.ReasonWords) = (VisitItemState.Planned, null, null);
+        else
+            db.VisitItems.Add(
+                new()
+                {
+                    VisitId = id,
+                    ItemCode = item,
+                    Added = true,
+                }
+            );
 
-                // Of an item that was left and comes back, what was not done stands where the machine is no more.
-                var before = context.Card.Steps.Where(x => x.Item != item || context.State.IsDone(x)).ToList();
-                var order = context.Card.Order.Where(x => before.Exists(y => y.Code == x.Code));
+        // Of an item that was left and comes back, what was not done stands where the machine is no more.
+        var before = context.Card.Steps.Where(x => x.Item != item || context.State.IsDone(x)).ToList();
+        var order = context.Card.Order.Where(x => before.Exists(y => y.Code == x.Code));
 
-                // What was there stays as it is; the new work is a card of its own behind it, on a machine that may be warm.
-                var made = CardMaking.Try(() =>
-                    CardMaking.Make(proposal.Sheet, [item], [], StepHeat.Warm, NamesOf(proposal), [.. context.Card.Steps.Select(x => x.Code)])
-                );
-                if (!made.Done)
-                    return Outcome<VisitRow>.Refused(made.Refusals);
-                var card = made.Value!;
-                var begin = context.Card.Order.IsEmpty ? 0 : context.Card.Order.Max(x => x.End);
-                List<string> codes = [.. row.Items.Select(x => x.ItemCode).Where(x => x != item), item];
-                row.Card = CardMaking.Write(
-                    CardMaking.Keep(proposal.Sheet, card, codes, NamesOf(proposal)) with
-                    {
-                        Steps = [.. before, .. card.Steps],
-                        Order = [.. order, .. card.Order.Select(x => new OrderedStep(x.Code, x.Start + begin, x.End + begin))],
-                    }
-                );
-                row.HandsMinutes += card.Hands;
-                row.ElapsedMinutes += card.Elapsed;
-                row.SavedMinutes += card.OneAfterAnother - card.Elapsed;
-                row.Version++;
-                writes.Audit(actor, "visit.add", PlanVisit.Subject(row.Machine.Unit, id), row.MachineId, null, new { item });
-                return Outcome<VisitRow>.Of(row);
+        // What was there stays as it is; the new work is a card of its own behind it, on a machine that may be warm.
+        var made = CardMaking.Try(() =>
+            CardMaking.Make(proposal.Sheet, [item], [], StepHeat.Warm, NamesOf(proposal), [.. context.Card.Steps.Select(x => x.Code)])
+        );
+        if (!made.Done)
+            return Outcome<VisitRow>.Refused(made.Refusals);
+        var card = made.Value!;
+        var begin = context.Card.Order.IsEmpty ? 0 : context.Card.Order.Max(x => x.End);
+        List<string> codes = [.. row.Items.Select(x => x.ItemCode).Where(x => x != item), item];
+        row.Card = CardMaking.Write(
+            CardMaking.Keep(proposal.Sheet, card, codes, NamesOf(proposal)) with
+            {
+                Steps = [.. before, .. card.Steps],
+                Order = [.. order, .. card.Order.Select(x => new OrderedStep(x.Code, x.Start + begin, x.End + begin))],
+            }
+        );
+        row.HandsMinutes += card.Hands;
+        row.ElapsedMinutes += card.Elapsed;
+        row.SavedMinutes += card.OneAfterAnother - card.Elapsed;
+        row.Version++;
+        writes.Audit(actor, "visit.add", PlanVisit.Subject(row.Machine.Unit, id), row.MachineId, null, new { item });
+        return Outcome<VisitRow>.Of(row);
     }
 
     private static void Plan(VisitRow row, JobCard card) =>

@@ -1,7 +1,7 @@
 using System.Globalization;
 using Microsoft.EntityFrameworkCore;
-using Nippers.Core.Jobs;
 using Nippers.App.Readings;
+using Nippers.Core.Jobs;
 using Nippers.Core.Numbers;
 using Nippers.Data;
 using Nippers.Data.Visits;

@@ -179,10 +179,13 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
         }
 
         // Whoever locks it out holds it until the locks are handed over.
-        if (step.Between == CardBetween.Isolate && result.Accepted && !again)
+        var newHolder = step.Between == CardBetween.Isolate && result.Accepted && !again && job.Holder != actor.Name;
+        if (newHolder)
             (job.Row.HeldBy, job.Row.HandedTo, job.Row.HandedWords) = (actor.Name, null, "");
 
         await db.SaveChangesAsync(ct);
+        if (newHolder)
+            await writes.RefreshStatus([job.Row.MachineId], ct);
         if (!result.MakesDefect || !await NeedsDefect(row, ct))
             return Outcome<SavedStep>.Of(new(step, result, row.DefectId));
 

@@ -163,12 +163,12 @@ public static class StepForm
                 .With("prefilled", answer.Prefilled)
                 .With("reason", answer.Reason);
 
-        public TypedFields Fill(FillAnswer answer) => 
+        public TypedFields Fill(FillAnswer answer) =>
             TypedFields.None.With("litres", Litres(answer.Litres)).With("reason", answer.Reason).With("recordWrong", answer.RecordWrong);
 
         public TypedFields Pressure(PressureAnswer answer) => Figures(answer.Seconds);
 
-        public TypedFields Count(CountAnswer answer) => 
+        public TypedFields Count(CountAnswer answer) =>
             TypedFields.None.With("count", answer.Count).With("fault", answer.Fault).With("faultGrade", answer.Grade);
 
         public TypedFields BeforeAfter(BeforeAfterAnswer answer) => Figures(answer.Found, answer.Left);

@@ -281,35 +281,24 @@ public sealed class JobState
         var from = at - 1;
         while (from >= 0 && Steps[from].Input != InputKind.Touched)
             from--;
-        return
-        [
-            .. Steps
-                .Skip(from + 1)
-                .Take(at - from - 1)
-                .Where(IsOff)
-                .Select(x => x.Touches)
-                .Distinct(StringComparer.Ordinal),
-        ];
+        return [.. Steps.Skip(from + 1).Take(at - from - 1).Where(IsOff).Select(x => x.Touches).Distinct(StringComparer.Ordinal)];
     }
 
     /// <summary>
-    /// When the wait is over that a step comes after: before it the stick does not read true, the oil has not run out, nothing is
-    /// warm. Null where nothing has to be waited for. What is looked at while it drains is not held up by it.
+    /// When the wait is over that a step comes after: before it the stick does not read true, the oil has not run out. Null where
+    /// nothing has to be waited for. What is looked at while it drains is not held up by it; of warmth the gauge decides, not the clock.
     /// </summary>
     public DateTimeOffset? TrueFrom(JobStep step) =>
         step.Input is InputKind.Magnet or InputKind.Filter
             ? null
             : Steps
-                .Where(x => x.Wait > 0 && IsDone(x) && _at.ContainsKey(x.Code) && (step.After.Contains(x.Code) || IsWarming(x, step)))
+                .Where(x => x.Wait > 0 && IsDone(x) && _at.ContainsKey(x.Code) && step.After.Contains(x.Code))
                 .Select(x => (DateTimeOffset?)_at[x.Code].AddMinutes(x.Wait))
                 .Max();
 
-    private bool IsWarming(JobStep wait, JobStep step) =>
-        wait.Between == CardBetween.WarmUp
-        && step is { Heat: StepHeat.Warm, State: MachineState.Running }
-        && _boundary[_place[wait.Code]] == _boundary[_place[step.Code]];
-
-    /// <summary>When the engine last ran by what was recorded; null when it has not run since the card was begun, and while it runs.</summary>
+    /// <summary>
+    /// When the engine last ran by what was recorded; null when it has not run since the card was begun, and while it runs.
+    /// </summary>
     public DateTimeOffset? LastRan =>
         Now is MachineState.Running or MachineState.Moving
             ? null

@@ -57,7 +57,9 @@ public enum StepRemark
     /// <summary>The litres do not say whether it stands at its mark: the stick is read before any start.</summary>
     Unclear,
 
-    /// <summary>By what is on record it is over or under, and the record is said to be wrong: two people write, the stick decides.</summary>
+    /// <summary>
+    /// By what is on record it is over or under, and the record is said to be wrong: two people write, the stick decides.
+    /// </summary>
     RecordWrong,
 
     /// <summary>Milky or gritty.</summary>
@@ -168,12 +170,7 @@ public static class StepJudge
     public static bool Stops(StepAnswer answer, StepResult result) =>
         result.Accepted
         && result.Remarks.Any(x =>
-            x
-                is StepRemark.Metal
-                    or StepRemark.PressureLate
-                    or StepRemark.AboveHigh
-                    or StepRemark.Gained
-                    or StepRemark.RecordWrong
+            x is StepRemark.Metal or StepRemark.PressureLate or StepRemark.AboveHigh or StepRemark.Gained or StepRemark.RecordWrong
             || (x == StepRemark.BadLook && answer is ILookAnswer { Look: FluidLook.Milky })
             || (x == StepRemark.Fault && answer is IFaultAnswer { Grade: DefectGrade.Stop })
         );

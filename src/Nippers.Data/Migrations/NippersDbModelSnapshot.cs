@@ -611,6 +611,9 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("Basis")
                         .HasColumnType("INTEGER");
 
+                    b.Property<string>("CardBy")
+                        .HasColumnType("TEXT");
+
                     b.Property<bool>("CardOpen")
                         .HasColumnType("INTEGER");
 

@@ -15,13 +15,14 @@ namespace Nippers.Data.Queries;
 /// <param name="CardOpen">A job card is open on it.</param>
 /// <param name="NotChecked">Safety-critical checks that its last walk left out and that nobody has made since.</param>
 /// <param name="Walk">That walk.</param>
-public sealed record RunFacts(bool CardOpen, int NotChecked, long? Walk)
+/// <param name="CardBy">Who holds its locks while the card is open.</param>
+public sealed record RunFacts(bool CardOpen, int NotChecked, long? Walk, string? CardBy = null)
 {
     /// <summary>Nothing does.</summary>
     public static RunFacts Nothing { get; } = new(false, 0, null);
 
     /// <summary>May it run, with the clocks of its open defects.</summary>
-    public RunAnswer Answer(IEnumerable<DefectClock> open) => RunAnswer.Of(open, CardOpen, NotChecked);
+    public RunAnswer Answer(IEnumerable<DefectClock> open) => RunAnswer.Of(open, CardOpen, CardBy, NotChecked);
 }
 
 /// <summary>Questions about walks.</summary>
@@ -136,8 +137,9 @@ public static class WalkQueries
     {
         var cards = await db
             .Visits.Where(x => machineIds.Contains(x.MachineId) && x.State == VisitState.Open)
-            .Select(x => x.MachineId)
-            .ToListAsync(ct);
+            .GroupBy(x => x.MachineId)
+            .Select(x => new { x.Key, By = x.Max(v => v.HeldBy) })
+            .ToDictionaryAsync(x => x.Key, x => x.By, ct);
         var walks = await db
             .Walks.Where(x =>
                 machineIds.Contains(x.MachineId)
@@ -159,14 +161,15 @@ public static class WalkQueries
             })
             .ToListAsync(ct);
         return cards
-            .Concat(walks.Select(x => x.MachineId))
+            .Keys.Concat(walks.Select(x => x.MachineId))
             .Distinct()
             .ToDictionary(
                 id => id,
                 id => new RunFacts(
-                    cards.Contains(id),
+                    cards.ContainsKey(id),
                     walks.Find(x => x.MachineId == id)?.NotChecked ?? 0,
-                    walks.Find(x => x.MachineId == id)?.Id
+                    walks.Find(x => x.MachineId == id)?.Id,
+                    cards.GetValueOrDefault(id)
                 )
             );
     }

@@ -25,6 +25,7 @@ public static class RunWords
     ) =>
         answer switch
         {
+            { RunStatus: RunStatus.OutOfService, CardOpen: true, CardBy: { } by } => words["Run.CardOpenBy", by],
             { RunStatus: RunStatus.OutOfService, CardOpen: true } => words["Run.CardOpen"],
             { RunStatus: RunStatus.OutOfService } => words["Run.Not"],
             { RunStatus: RunStatus.NotChecked } => words["Run.NotChecked"],
@@ -44,6 +45,7 @@ public static class RunWords
     public static string Brief(RunAnswer answer, MeterHours offsetHours, Words words, DateOnly? today = null) =>
         answer switch
         {
+            { RunStatus: RunStatus.OutOfService, CardOpen: true, CardBy: { } by } => words["Run.Brief.CardBy", by],
             { RunStatus: RunStatus.OutOfService, CardOpen: true } => words["Run.Brief.Card"],
             { RunStatus: RunStatus.RunUntil, UntilHours: { } hours, UntilOn: { } on } => words[
                 "Run.Brief.Both",

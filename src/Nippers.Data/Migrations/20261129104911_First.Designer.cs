@@ -11,7 +11,7 @@ using Nippers.Data;
 namespace Nippers.Data.Migrations
 {
     [DbContext(typeof(NippersDb))]
-    [Migration("20261129103911_First")]
+    [Migration("20261129104911_First")]
     partial class First
     {
         /// <inheritdoc />
@@ -613,6 +613,9 @@ namespace Nippers.Data.Migrations
 
                     b.Property<int>("Basis")
                         .HasColumnType("INTEGER");
+
+                    b.Property<string>("CardBy")
+                        .HasColumnType("TEXT");
 
                     b.Property<bool>("CardOpen")
                         .HasColumnType("INTEGER");

@@ -1276,6 +1276,7 @@ namespace Nippers.Data.Migrations
                     DefectLimitOn = table.Column<DateOnly>(type: "TEXT", nullable: true),
                     Untold = table.Column<bool>(type: "INTEGER", nullable: false),
                     CardOpen = table.Column<bool>(type: "INTEGER", nullable: false),
+                    CardBy = table.Column<string>(type: "TEXT", nullable: true),
                     NotChecked = table.Column<int>(type: "INTEGER", nullable: false),
                     WalkedOn = table.Column<DateOnly>(type: "TEXT", nullable: true),
                     WalkedMs = table.Column<long>(type: "INTEGER", nullable: true),
