@@ -4,7 +4,7 @@
 import * as store from "./store.js";
 import { ask, rules } from "./rules.js";
 import { holder, keepSending, sendAll, show } from "./outbox.js";
-import { openShell } from "./shell.js";
+import { openShell, stepsOf } from "./shell.js";
 
 const KIT_MS = 5 * 60 * 1000;
 const PATIENCE_MS = 6000;
@@ -44,6 +44,12 @@ async function adopt(id) {
   await store.putWalk(state, sent.filter((x) => mine.has(x)));
   batch = state.walk.batch;
   document.documentElement.dataset.walk = "ready";
+}
+
+/** Takes the server's state of the job card on the page. */
+async function adoptCard(id, unit) {
+  await store.putCard(unit, await fetchJson(`/phone/cards/${id}`));
+  document.documentElement.dataset.card = "ready";
 }
 
 /** The request of a page as the rules on the phone are asked. */
@@ -233,6 +239,7 @@ async function onSubmit(event) {
   const asked = { asks: kind, step: "", ...fieldsOf(form, submitter) };
   await ready;
   const local = shell() || (kind === "told" && form.action.includes("/defects/-"));
+  if (!local && kind === "step" && (await stepsOf(form.dataset.unit)).length > 0) await sendAll();
   const served = !local && (kind === "begin" ? await reaches() : (!batch || (await caughtUp())) && (await reaches()));
   if (served) {
     form.dataset.through = "yes";
@@ -244,6 +251,7 @@ async function onSubmit(event) {
     form.dataset.through = "yes";
     form.requestSubmit(submitter ?? undefined);
   };
+  if (kind === "step") return (await keepStep(form, asked)) || through();
   if (kind === "begin") return (await begin(form, asked)) || through();
   if (kind === "told") asked.fields.defect = [form.action.match(/\/defects\/(-?\d+)/)[1]];
   if (["hours", "defect", "topUp", "evening"].includes(kind)) return keepOne(form, asked);
@@ -296,6 +304,29 @@ async function keepOne(form, asked) {
   document.getElementById("phone-root").innerHTML = reply.html;
 }
 
+/** A step of a job card: kept here, and the next one shown from what the phone holds. */
+async function keepStep(form, asked) {
+  const { unit, visit, step } = form.dataset;
+  const machine = await store.machine(unit);
+  if (String(machine?.card?.visit) !== visit) return false;
+  const seq = await store.nextSeq();
+  const fields = { ...asked.fields, visit: [visit] };
+  const reply = await ask(await request("step", { machine, entries: await stepsOf(unit), step, fields, key: key(), seq }));
+  if (reply.entry) await store.putEntry({ seq, entry: reply.entry, photos: asked.photos, person: (await holder()).person });
+  await show();
+  if (reply.entry && !reply.html) {
+    navigator.serviceWorker.ready.then((x) => x.sync?.register("outbox")).catch(() => {});
+    location.assign(`/visits/${visit}`);
+    return true;
+  }
+  const root = document.getElementById("phone-root") ?? document.getElementById("main");
+  root.innerHTML = reply.html;
+  htmx.process(root);
+  window.scrollTo(0, 0);
+  root.querySelector("[role=alert]")?.scrollIntoView({ block: "center" });
+  return true;
+}
+
 /** Leaving the phone to somebody else: it is emptied, after asking when something waits. */
 async function onSignOut(event) {
   const form = event.target;
@@ -345,6 +376,8 @@ async function afterSending(done) {
       if (batch === end.entry.walk) return location.assign(`/walks/${end.walkId}`);
     }
   }
+  for (const { entry } of rows.filter((x) => x.sent && x.entry.kind === "step"))
+    await adoptCard(entry.fields.visit[0], entry.unit).catch(() => {});
   for (const row of rows.filter((x) => x.sent && !x.entry.walk)) await store.dropEntry(row.seq);
   if (batch && !shell()) await adopt((await store.walk(batch)).id);
   else if (batch) {
@@ -370,6 +403,9 @@ async function open() {
   const { person, role } = document.body.dataset;
   const walks = document.getElementById("walk-steps") !== null;
   if (!shell() && id && walks) ready = adopt(id).catch(() => store.walkById(id).then((x) => (batch = x?.batch ?? null)));
+  const { card, unit } = document.querySelector("[data-card-unit]")?.dataset
+    ? { card: Number(location.pathname.match(/^\/visits\/(\d+)/)?.[1]), unit: document.querySelector("[data-card-unit]").dataset.cardUnit }
+    : {};
   await wake();
   await show();
   if (shell()) {
@@ -379,13 +415,14 @@ async function open() {
     await store.setMeta("person", person);
     await store.setMeta("role", role);
   } else return signedOut();
+  if (!shell() && card && person) ready = Promise.all([ready, adoptCard(card, unit).catch(() => {})]);
   const turn = keepSending(afterSending);
   await ready;
   await turn();
   await later();
   await navigator.serviceWorker.register("/worker.js").catch(() => {});
   if (!shell()) await refreshKit().catch(() => {});
-  if (walks) rules().catch(() => {});
+  if (walks || card) rules().catch(() => {});
 }
 
 open();

@@ -11,7 +11,14 @@ function fill(html) {
 }
 
 /** What a list of machines needs of one. */
-const brief = ({ readings, firstReading, own, lately, done, last, ...rest }) => rest;
+const brief = ({ readings, firstReading, own, lately, done, last, card, ...rest }) => rest;
+
+/** Steps of a machine's job card that were answered here and that the server's state of it has not. */
+export const stepsOf = async (unit) =>
+  (await store.outbox())
+    .filter((x) => x.entry.kind === "step" && x.entry.unit === unit && !x.refused)
+    .sort((a, b) => a.seq - b.seq)
+    .map((x) => x.entry);
 
 async function outboxPage(request) {
   const rows = (await store.outbox()).filter((x) => !x.sent);
@@ -54,6 +61,13 @@ export async function openShell(request) {
   }
   if (machine) {
     fill((await ask(await request("machine", { machine, list: await store.list(machine.list) }))).html);
+    return null;
+  }
+  const visit = Number(path.match(/^\/visits\/(\d+)/)?.[1]);
+  const worked = visit ? (await store.machines()).find((x) => x.card?.visit === visit) : null;
+  if (worked) {
+    const step = decodeURIComponent(path.match(/\/steps\/(.+)$/)?.[1] ?? "");
+    fill((await ask(await request("card", { machine: worked, entries: await stepsOf(worked.unit), step }))).html);
     return null;
   }
   const id = Number(path.match(/^\/walks\/(-?\d+)/)?.[1]);

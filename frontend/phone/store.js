@@ -18,6 +18,14 @@ export const meta = async (key) => (await opened).get("meta", key);
 export const setMeta = async (key, value) => (await opened).put("meta", value, key);
 export const machine = async (unit) => (await opened).get("machines", unit);
 export const machines = async () => (await opened).getAll("machines");
+/** Takes over the server's state of an open job card. */
+export async function putCard(unit, card) {
+  const tx = (await opened).transaction("machines", "readwrite");
+  const one = await tx.store.get(unit);
+  if (one) await tx.store.put({ ...one, card });
+  await tx.done;
+}
+
 export const list = async (version) => (version == null ? undefined : (await (await opened).get("lists", version))?.body);
 export const walk = async (batch) => (await opened).get("walks", batch);
 export const walkById = async (id) => (await opened).getFromIndex("walks", "id", id);

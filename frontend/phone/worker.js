@@ -5,7 +5,7 @@ import { registerRoute } from "workbox-routing";
 const PATIENCE_MS = 10000;
 
 // Pages that a phone can fill by itself. Others are waited for as long as they take: an export of a fleet is no missing network.
-const FILLED = /^\/($|walk\/|walks\/|machines\/[^/]+$|phone)/;
+const FILLED = /^\/($|walk\/|walks\/|visits\/\d+|machines\/[^/]+$|phone)/;
 
 precacheAndRoute(KEPT, { ignoreURLParametersMatching: [/^v$/] });
 cleanupOutdatedCaches();

@@ -240,9 +240,9 @@ public sealed class CardSafetyTests
         var drain = (await Job(fleet, id)).StepOf("engine-oil.drain")!;
         Assert.Equal(StepHeat.Warm, drain.Heat);
 
-        Assert.False((await Job(fleet, id)).State.IsColdBy(drain, VisitViews.WarmLasts, fleet.Clock.GetUtcNow()));
+        Assert.False((await Job(fleet, id)).State.IsColdBy(drain, CardRules.Shipped.WarmLasts, fleet.Clock.GetUtcNow()));
         fleet.Clock.Advance(TimeSpan.FromHours(14));
-        Assert.True((await Job(fleet, id)).State.IsColdBy(drain, VisitViews.WarmLasts, fleet.Clock.GetUtcNow()));
+        Assert.True((await Job(fleet, id)).State.IsColdBy(drain, CardRules.Shipped.WarmLasts, fleet.Clock.GetUtcNow()));
 
         // Stopped overnight, gone on in the morning: nothing of it is lost, and it can be finished.
         await Through(fleet, id);

@@ -6,6 +6,7 @@ using Nippers.App;
 using Nippers.App.Walks;
 using Nippers.Core.Defects;
 using Nippers.Core.Walk;
+using Nippers.Data.Visits;
 using Nippers.Data.Walks;
 using Nippers.Views.Phones;
 using OpenQA.Selenium;
@@ -51,6 +52,49 @@ public sealed class Offline(Browser browser) : IClassFixture<Browser>
     private string Waiting => browser.Find("#outbox").GetAttribute("data-waiting")!;
 
     private void WaitFor(int waiting) => browser.Wait(_ => Waiting == waiting.ToString(CultureInfo.InvariantCulture) ? browser : null);
+
+    [Fact]
+    public async Task A_card_is_worked_without_a_network_and_its_steps_reach_the_server_in_order()
+    {
+        await using var cdp = await Phone();
+        var (visit, from) = await browser.App.Ask(async db =>
+        {
+            var row = await db.Visits.SingleAsync(x => x.Machine.Unit == "DZ-02" && x.State == VisitState.Open, Ct);
+            (row.HeldBy, row.HandedTo) = ("Tam Ollery", null);
+            await db.SaveChangesAsync(Ct);
+            return (row.Id, await db.Steps.CountAsync(x => x.VisitId == row.Id, Ct));
+        });
+        browser.Open($"/visits/{visit}");
+        browser.Find("html[data-card=ready]");
+        await cdp.Offline(Ct);
+        browser.Open($"/visits/{visit}");
+        browser.Find("html[data-shell=ready]");
+        browser.AssertSound(Browser.Look.Whole);
+        var first = browser.Find("form[data-phone=step]").GetAttribute("data-step")!;
+
+        // What does not do is said at once, as the server says it; what does is kept, and the next one comes.
+        var kept = 0;
+        for (var steps = 0; steps < 6; steps++)
+        {
+            var form = browser.Find("form[data-phone=step]");
+            var step = form.GetAttribute("data-step");
+            VisitFlows.Answer(browser);
+            browser.Press("form[data-phone=step] .btn-main");
+            browser.Wait(d => d.FindElements(By.CssSelector($"form[data-step='{step}']")).Count == 0 ? d : null);
+            browser.Find("html[data-shell=ready]");
+            WaitFor(++kept);
+        }
+
+        Assert.Equal(from, await browser.App.Ask(db => db.Steps.CountAsync(x => x.VisitId == visit, Ct)));
+        await cdp.Online(Ct);
+        NetworkIsBack();
+        browser.Wait(_ => Unsent() == 0 ? browser : null);
+        var rows = await browser.App.Ask(db => db.Steps.AsNoTracking().Where(x => x.VisitId == visit && x.By == "Tam Ollery").ToListAsync(Ct));
+        Assert.Contains(rows, x => x.Code == first);
+        Assert.True(rows.Count >= kept, string.Join(' ', rows.Select(x => x.Code)));
+        browser.Open($"/visits/{visit}");
+        Assert.NotEqual(first, browser.Find("[data-next]").GetAttribute("href")!.Split('/')[^1]);
+    }
 
     [Fact]
     public async Task A_whole_walk_without_a_network_through_a_dead_battery_reaches_the_server_once_as_the_phone_judged_it()

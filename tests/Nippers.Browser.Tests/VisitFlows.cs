@@ -36,7 +36,7 @@ public sealed class VisitFlows(Browser browser) : IClassFixture<Browser>
         browser.App.Ask(db => Task.FromResult(db.Visits.First(x => x.Machine.Unit == unit && x.State == state).Id));
 
     /// <summary>Answers the step on the screen as a calm day would; litres as its own hint expects them.</summary>
-    private void Answer() =>
+    internal static void Answer(Browser browser) =>
         browser.Driver.ExecuteScript(
             """
             const form = document.querySelector('form[data-ask]'), ask = form.dataset.ask;
@@ -137,7 +137,7 @@ public sealed class VisitFlows(Browser browser) : IClassFixture<Browser>
         for (var steps = 0; browser.Driver.Url.Contains("/steps/", StringComparison.Ordinal); steps++)
         {
             Assert.True(steps < 120, browser.Driver.Url);
-            Answer();
+            Answer(browser);
             Leaves(() => browser.Press("form[data-ask] .btn-main"));
             Assert.Empty(browser.Driver.FindElements(By.CssSelector("[data-stopped]")).Select(x => browser.Driver.Url + x.Text));
         }

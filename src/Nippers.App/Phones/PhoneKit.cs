@@ -110,6 +110,9 @@ public sealed record KitMachine
     public DateTimeOffset? WalkedAt { get; init; }
     public DateOnly? WalkedOn { get; init; }
 
+    /// <summary>Its open job card; null for none.</summary>
+    public KitCard? Card { get; init; }
+
     /// <summary>Names of its compartments, by code.</summary>
     public IReadOnlyDictionary<string, string> Compartments { get; init; } = ImmutableDictionary<string, string>.Empty;
 
@@ -246,6 +249,9 @@ public enum EntryKind
 
     /// <summary>How the machine was left in the evening.</summary>
     Evening,
+
+    /// <summary>A step of a job card.</summary>
+    Step,
 }
 
 /// <summary>One thing that was done on a phone, as it was typed; sent when there is a network.</summary>

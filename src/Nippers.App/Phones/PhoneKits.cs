@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Statuses;
+using Nippers.App.Visits;
 using Nippers.App.Walks;
 using Nippers.Core.Hours;
 using Nippers.Core.Walk;
@@ -8,6 +9,7 @@ using Nippers.Data;
 using Nippers.Data.Defects;
 using Nippers.Data.Fleet;
 using Nippers.Data.Queries;
+using Nippers.Data.Visits;
 using Nippers.Data.Walks;
 
 namespace Nippers.App.Phones;
@@ -71,6 +73,47 @@ public sealed class PhoneKits(NippersDb db, StatusKeeper keeper, TimeProvider cl
         );
     }
 
+    /// <summary>A job card as a phone goes on with it; null when it is not open.</summary>
+    public async Task<KitCard?> Card(long id, CancellationToken ct) =>
+        (await Cards(db.Visits.Where(x => x.Id == id && x.State == VisitState.Open), ct)).Values.SingleOrDefault();
+
+    private async Task<Dictionary<int, KitCard>> Cards(IQueryable<VisitRow> open, CancellationToken ct)
+    {
+        var visits = await open.AsNoTracking().Include(x => x.Items).OrderBy(x => x.Id).ToListAsync(ct);
+        var ids = visits.Select(x => x.Id).ToList();
+        var rows = (await db.Steps.AsNoTracking().Where(x => ids.Contains(x.VisitId)).ToListAsync(ct)).ToLookup(x => x.VisitId);
+        var numbers = visits
+            .SelectMany(x => CardMaking.Read(x.Card).Steps)
+            .SelectMany(x => x.Alternates.Append(x.Part))
+            .Where(x => x.Length > 0)
+            .ToHashSet(StringComparer.Ordinal);
+        var parts = (await db.Parts.AsNoTracking().Where(x => numbers.Contains(x.Number)).ToListAsync(ct)).ToDictionary(
+            x => x.Number,
+            x => new KitPart(x.Make, x.Size),
+            StringComparer.Ordinal
+        );
+        return visits
+            .GroupBy(x => x.MachineId)
+            .Select(x => x.Last())
+            .ToDictionary(
+                x => x.MachineId,
+                x => new KitCard
+                {
+                    Visit = x.Id,
+                    Card = x.Card,
+                    Rows = rows[x.Id].ToDictionary(r => r.Code, r => new KitAnswer(r.Revision, r.By, r.At, r.Answer), StringComparer.Ordinal),
+                    Left = [.. x.Items.Where(i => i.State == VisitItemState.Left).Select(i => i.ItemCode)],
+                    OpenedAt = x.OpenedAt ?? x.PlannedAt,
+                    CameWarm = x.CameWarm,
+                    HeldBy = x.HeldBy,
+                    Rules = CardRules.Shipped,
+                    Parts = parts,
+                    On = x.On,
+                    LifeHours = x.LifeHours,
+                }
+            );
+    }
+
     private async Task<PhoneKit> Of(List<int> ids, CancellationToken ct)
     {
         var now = clock.GetUtcNow();
@@ -129,6 +172,7 @@ public sealed class PhoneKits(NippersDb db, StatusKeeper keeper, TimeProvider cl
         var parkings = (
             await db.Parkings.AsNoTracking().Where(x => ids.Contains(x.MachineId) && x.At >= parkedSince).OrderBy(x => x.At).ToListAsync(ct)
         ).ToLookup(x => x.MachineId);
+        var cards = await Cards(db.Visits.Where(x => ids.Contains(x.MachineId) && x.State == VisitState.Open), ct);
         var last = await LastWalks(ids, ct);
         var statuses = await db.Statuses.AsNoTracking().Where(x => ids.Contains(x.MachineId)).ToDictionaryAsync(x => x.MachineId, ct);
         var machines = new List<KitMachine>();
@@ -189,6 +233,7 @@ public sealed class PhoneKits(NippersDb db, StatusKeeper keeper, TimeProvider cl
                     Pace = pace.GetValueOrDefault(machine.Id, 1),
                     WalkedAt = statuses.GetValueOrDefault(machine.Id)?.WalkedAt,
                     WalkedOn = statuses.GetValueOrDefault(machine.Id)?.WalkedOn,
+                    Card = cards.GetValueOrDefault(machine.Id),
                     Compartments = machine.Program.Compartments.ToDictionary(x => x.Code, x => x.Name),
                 }
             );

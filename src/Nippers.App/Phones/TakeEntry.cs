@@ -2,6 +2,7 @@ using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Defects;
 using Nippers.App.Readings;
+using Nippers.App.Visits;
 using Nippers.App.Walks;
 using Nippers.Data;
 
@@ -27,7 +28,8 @@ public sealed class TakeEntry(
     DefectNotes notes,
     LogReading log,
     LogTopUp topUp,
-    LeaveMachine leave
+    LeaveMachine leave,
+    SaveStep step
 )
 {
     private const string BatchKey = "batch:";
@@ -46,7 +48,15 @@ public sealed class TakeEntry(
         writes.Once(actor, entry.Key);
         var typed = entry.Typed;
         if (
-            entry.Kind is not (EntryKind.Start or EntryKind.Hours or EntryKind.Defect or EntryKind.TopUp or EntryKind.Evening)
+            entry.Kind
+                is not (
+                    EntryKind.Start
+                    or EntryKind.Hours
+                    or EntryKind.Defect
+                    or EntryKind.TopUp
+                    or EntryKind.Evening
+                    or EntryKind.Step
+                )
             && walkId is null
         )
             return Outcome<TakenEntry>.Refused(Refusals.NoSuchWalk());
@@ -69,6 +79,7 @@ public sealed class TakeEntry(
                 await save.Photo(walkId!.Value, typed["check"] ?? "", photos.Count > 0 ? photos[0] : null, actor, ct)
             ).Refusals,
             EntryKind.Evening => (await leave.Run(entry.Unit, typed, actor, ct)).Refusals,
+            EntryKind.Step => await Step(entry, photos, actor, ct),
             EntryKind.TopUp => (await topUp.Run(entry.Unit, typed["litres"], typed["compartment"], entry.Key, actor, ct)).Refusals,
         };
         return refused.Count > 0
@@ -89,6 +100,17 @@ public sealed class TakeEntry(
                 ct
             )
         ).Refusals;
+
+    /// <summary>A step of a card. One that is kept and not done is no refusal: it stands on the card as what it is.</summary>
+    private async Task<IReadOnlyList<Refusal>> Step(PhoneEntry entry, IReadOnlyList<byte[]> photos, Actor actor, CancellationToken ct)
+    {
+        var typed = entry.Typed;
+        if (!long.TryParse(typed["visit"], CultureInfo.InvariantCulture, out var visit))
+            return [Refusals.NoSuchVisit()];
+        _ = int.TryParse(typed["revision"], CultureInfo.InvariantCulture, out var revision);
+        var input = new StepInput(entry.Step, typed, revision) { Photos = photos };
+        return (await step.Run(visit, input, typed.All("go").OfType<string>().Skip(1), typed, actor, ct)).Refusals;
+    }
 
     private async Task<IReadOnlyList<Refusal>> Answer(long walkId, TypedFields typed, Actor actor, CancellationToken ct) =>
         (await save.Run(walkId, new AnswerInput(typed["check"] ?? "", typed) { LaterCounts = true }, actor, ct)).Refusals;

@@ -19,6 +19,9 @@ public sealed class JobContext
 
     public JobState State { get; }
 
+    /// <summary>What the tables say.</summary>
+    public CardRules Rules { get; private init; } = null!;
+
     /// <summary>Answers as rows, by step code.</summary>
     public required IReadOnlyDictionary<string, StepRow> Rows { get; init; }
 
@@ -67,6 +70,92 @@ public sealed class JobContext
         Row.Version++;
     }
 
+    /// <summary>
+    /// What stands against an answer before it is kept, as far as that can be said without asking anybody: of the card, of the
+    /// clock, of whose lock it is. A phone without a network says the same.
+    /// </summary>
+    /// <param name="step">The step.</param>
+    /// <param name="answer">The answer.</param>
+    /// <param name="now">When it was given.</param>
+    /// <param name="actor">Who gave it.</param>
+    public IEnumerable<Refusal> Against(JobStep step, StepAnswer answer, DateTimeOffset now, Actor actor)
+    {
+        foreach (var refusal in StepRules.Of(step, answer))
+            yield return refusal;
+        if (!Rows.ContainsKey(step.Code) && State.TrueFrom(step) is { } over && over > now && WhyOf(answer) is null)
+            yield return Refusals.TooEarly(answer is IReasonAnswer ? "reason" : "note", MinutesTo(over, now));
+        if (step.Between == CardBetween.Release && Holder is { } holder && holder != actor.Name)
+            yield return Refusals.LockOfAnother(holder);
+        if (State.CoolFrom(step, Rules.CoolDown) is { } cool && cool > now && !State.IsDone(step))
+            yield return Refusals.CoolantHot(MinutesTo(cool, now));
+        if (step.Besides.Length > 0 && Rows.TryGetValue(step.Besides, out var first) && first.By == actor.Name)
+            yield return Refusals.SecondPerson(first.By);
+    }
+
+    /// <summary>Why a step can't be answered at all by now; null when it can.</summary>
+    public Refusal? Closed(JobStep step) =>
+        !IsOpen ? Refusals.CardNotOpen()
+        : State.IsLeft(step) ? Refusals.ItemLeft(NameOf(step.Item))
+        : State.BlockedBy(step) is { Length: > 0 } blocking ? Refusals.StepBlocked(blocking.Select(x => x.Words).ToList())
+        : null;
+
+    /// <summary>What an answer comes to.</summary>
+    public StepResult Judge(JobStep step, StepAnswer answer) =>
+        StepJudge.Judge(
+            step,
+            answer,
+            step.Input == InputKind.Touched ? State.TouchedBefore(step) : null,
+            State.FilledBefore(step),
+            State.ChangeBefore(step)
+        );
+
+    /// <summary>The card's steps after a finding that stops it.</summary>
+    internal ImmutableArray<JobStep> StoppedAt(JobStep step)
+    {
+        var splice = new CardSplice(Card.Steps, Rules.Between);
+        splice.StopAt(
+            step,
+            x => x.Code != step.Code && State.IsOpen(x),
+            Rules.Rule("why").Words,
+            Rules.Rule("released").Words,
+            State.IsBehind(step) ? State.Now : null
+        );
+        return splice.Steps;
+    }
+
+    private static int MinutesTo(DateTimeOffset then, DateTimeOffset now) => (int)Math.Ceiling((then - now).TotalMinutes);
+
+    private static string? WhyOf(StepAnswer answer) =>
+        answer is IReasonAnswer { Reason: { } reason } && !string.IsNullOrWhiteSpace(reason) ? reason
+        : string.IsNullOrWhiteSpace(answer.Note) ? null
+        : answer.Note;
+
+    /// <summary>A card with what was answered of it, put together from what the caller has.</summary>
+    public static JobContext Of(
+        VisitRow row,
+        KeptCard card,
+        IReadOnlyDictionary<string, StepRow> rows,
+        IReadOnlySet<string> left,
+        CardRules? rules = null
+    ) =>
+        new(
+            row,
+            card,
+            new(
+                card.Steps,
+                rows.ToDictionary(x => x.Key, x => ReadAnswer(x.Value.Answer), StringComparer.Ordinal),
+                rows.ToDictionary(x => x.Key, x => x.Value.At, StringComparer.Ordinal),
+                left,
+                row.CameWarm ? row.OpenedAt : null
+            )
+        )
+        {
+            Rules = rules ?? CardRules.Shipped,
+            Rows = rows,
+            Photos = Array.Empty<(string Code, long Id)>().ToLookup(x => x.Code, x => x.Id),
+            ProgramChanged = false,
+        };
+
     /// <summary>Loads a visit that has a card; null when there is none.</summary>
     public static async Task<JobContext?> Load(NippersDb db, long id, CancellationToken ct)
     {
@@ -83,15 +172,10 @@ public sealed class JobContext
         var rows = await db.Steps.AsNoTracking().Where(x => x.VisitId == id).ToDictionaryAsync(x => x.Code, StringComparer.Ordinal, ct);
         var photos = await db.StepPhotos.Where(x => x.VisitId == id).OrderBy(x => x.Id).Select(x => new { x.Code, x.Id }).ToListAsync(ct);
         var left = row.Items.Where(x => x.State == VisitItemState.Left).Select(x => x.ItemCode).ToHashSet(StringComparer.Ordinal);
-        var state = new JobState(
-            card.Steps,
-            rows.ToDictionary(x => x.Key, x => ReadAnswer(x.Value.Answer), StringComparer.Ordinal),
-            rows.ToDictionary(x => x.Key, x => x.Value.At, StringComparer.Ordinal),
-            left,
-            row.CameWarm ? row.OpenedAt : null
-        );
-        return new(row, card, state)
+        var job = Of(row, card, rows, left);
+        return new(row, card, job.State)
         {
+            Rules = job.Rules,
             Rows = rows,
             Photos = photos.ToLookup(x => x.Code, x => x.Id),
             ProgramChanged = row.Machine.Program.Version != row.ProgramVersion,

@@ -96,12 +96,6 @@ internal static class JobTables
             .Select(x => new MoveRule(x.Code, x.Words, x.Hangs == "yes", Parts(x.Parts), Caution(x.Caution))),
     ];
 
-    /// <summary>The step in which a finder writes why it may go on.</summary>
-    public static BetweenRule Why { get; } = Between.Single(x => x.Code == "why");
-
-    /// <summary>The step in which a second person releases it.</summary>
-    public static BetweenRule Released { get; } = Between.Single(x => x.Code == "released");
-
     /// <summary>The step that shuts what an item left open; {0} is the item.</summary>
     public static BetweenRule Closing { get; } = Between.Single(x => x.Code == "closing");
 
@@ -111,17 +105,11 @@ internal static class JobTables
 
     private static readonly ImmutableArray<FigureLine> FigureLines = [.. Tables.Read<FigureLine>("Visits.figures")];
 
-    /// <summary>Minutes that a machine stays warm.</summary>
-    public static int WarmLasts { get; } = Between.Single(x => x.Code == "warmLasts").Minutes;
-
     /// <summary>The step that puts back what an item that is left had taken off; {0} is the item.</summary>
     public static BetweenRule PutBack { get; } = Between.Single(x => x.Code == "putBack");
 
     /// <summary>The defect of a card that is closed while it is locked out; {0} is who, {1} what is open, {2} why.</summary>
     public static BetweenRule LockedOut { get; } = Between.Single(x => x.Code == "lockedOut");
-
-    /// <summary>Minutes after a stop before the coolant may be opened.</summary>
-    public static int CoolDown { get; } = Between.Single(x => x.Code == "coolDown").Minutes;
 
     /// <summary>A caution by its code; empty for none.</summary>
     public static string Caution(string code) => code.Length == 0 ? "" : Cautions[code];

@@ -55,45 +55,62 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
         .Read<RemarkLine>("Visits.remarks")
         .ToDictionary(x => x.Remark);
 
+    /// <summary>Keeps an answer.</summary>
     public Task<Outcome<SavedStep>> Run(long visitId, StepInput input, Actor actor, CancellationToken ct) =>
+        Run(visitId, input, [], TypedFields.None, actor, ct);
+
+    /// <summary>
+    /// Keeps an answer, and what was done with it in one go: a run in the cab, the looks of one lockout. What of that can't be kept
+    /// stays the next step.
+    /// </summary>
+    /// <param name="visitId">The visit.</param>
+    /// <param name="input">The answer.</param>
+    /// <param name="go">Codes of the other steps, in order.</param>
+    /// <param name="typed">The form that they were answered with.</param>
+    /// <param name="actor">Who gave it.</param>
+    /// <param name="ct">Cancels.</param>
+    public Task<Outcome<SavedStep>> Run(
+        long visitId,
+        StepInput input,
+        IEnumerable<string> go,
+        TypedFields typed,
+        Actor actor,
+        CancellationToken ct
+    ) =>
         writes.Run(
             async () =>
             {
                 var job = await JobContext.Load(db, visitId, ct);
                 if (job is null)
                     return Outcome<SavedStep>.Refused(Refusals.NoSuchVisit());
-                return await Keep(job, input, actor, ct);
+                var saved = await Keep(job, input, actor, ct);
+                foreach (var more in saved is { Done: true, Value.Result.Accepted: true } ? go : [])
+                {
+                    job = (await JobContext.Load(db, visitId, ct))!;
+                    if (!(await Keep(job, new(more, typed), actor, ct)).Done)
+                        break;
+                }
+
+                return saved;
             },
             ct
         );
 
     private async Task<Outcome<SavedStep>> Keep(JobContext job, StepInput input, Actor actor, CancellationToken ct)
     {
-        if (!job.IsOpen)
-            return Outcome<SavedStep>.Refused(Refusals.CardNotOpen());
         if (job.StepOf(input.Code) is not { } step)
-            return Outcome<SavedStep>.Refused(Refusals.NoSuchStep());
-        if (job.State.IsLeft(step))
-            return Outcome<SavedStep>.Refused(Refusals.ItemLeft(job.NameOf(step.Item)));
-        if (job.State.BlockedBy(step) is { Length: > 0 } blocking)
-            return Outcome<SavedStep>.Refused(Refusals.StepBlocked(blocking.Select(x => x.Words).ToList()));
+            return Outcome<SavedStep>.Refused(job.IsOpen ? Refusals.NoSuchStep() : Refusals.CardNotOpen());
+        if (job.Closed(step) is { } closed)
+            return Outcome<SavedStep>.Refused(closed);
 
         var refusals = new List<Refusal>();
         var answer = input.Read(step, refusals);
-        foreach (var refusal in StepRules.Of(step, answer))
+        foreach (var refusal in job.Against(step, answer, writes.Now, actor))
         {
-            if (!refusals.Exists(x => x.Field == refusal.Field))
+            if (refusal.Field.Length == 0 || !refusals.Exists(x => x.Field == refusal.Field))
                 refusals.Add(refusal);
         }
 
-        if (!job.Rows.ContainsKey(step.Code) && job.State.TrueFrom(step) is { } over && over > writes.Now && WhyOf(answer) is null)
-            refusals.Add(
-                Refusals.TooEarly(answer is IReasonAnswer ? "reason" : "note", (int)Math.Ceiling((over - writes.Now).TotalMinutes))
-            );
-        if (step.Between == CardBetween.Release && job.Holder is { } holder && holder != actor.Name)
-            refusals.Add(Refusals.LockOfAnother(holder));
-        if (job.State.CoolFrom(step, JobTables.CoolDown) is { } cool && cool > writes.Now && !job.State.IsDone(step))
-            refusals.Add(Refusals.CoolantHot((int)Math.Ceiling((cool - writes.Now).TotalMinutes)));
         if (answer is FilterAnswer filter && refusals.Count == 0)
             answer = await WithCatalogue(step, input, filter, refusals, ct);
         if (answer is BottleAnswer { Bottle: { } written } bottle)
@@ -110,8 +127,6 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
                 refusals.AddRange(encoded.Refusals);
         }
 
-        if (step.Besides.Length > 0 && job.Rows.TryGetValue(step.Besides, out var first) && first.By == actor.Name)
-            refusals.Add(Refusals.SecondPerson(first.By));
         if (refusals.Count > 0)
             return Outcome<SavedStep>.Refused(refusals);
         var row = await db.Steps.FindAsync([job.Row.Id, step.Code], ct);
@@ -119,13 +134,7 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
         if (row is not null && row.Revision != input.Revision && row.Answer != text)
             return Outcome<SavedStep>.Refused(Refusals.AnsweredMeanwhile(row.By));
 
-        var result = StepJudge.Judge(
-            step,
-            answer,
-            step.Input == InputKind.Touched ? job.State.TouchedBefore(step) : null,
-            job.State.FilledBefore(step),
-            job.State.ChangeBefore(step)
-        );
+        var result = job.Judge(step, answer);
         if (result.Remarks.Contains(StepRemark.TooMuch))
             return Outcome<SavedStep>.Refused(
                 Refusals.LitresTooMuch(step.Input == InputKind.Plug ? "count" : "litres", step.Capacity ?? StepJudge.MostLitres)
@@ -166,17 +175,7 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
         )
             FileWrongPart(job, step, (FilterAnswer)answer, result, actor);
         if (StepJudge.Stops(answer, result))
-        {
-            var splice = new CardSplice(job.Card.Steps, JobTables.Between);
-            splice.StopAt(
-                step,
-                x => x != step && job.State.IsOpen(x),
-                JobTables.Why.Words,
-                JobTables.Released.Words,
-                job.State.IsBehind(step) ? job.State.Now : null
-            );
-            job.Rewrite(splice.Steps);
-        }
+            job.Rewrite(job.StoppedAt(step));
 
         // Whoever locks it out holds it until the locks are handed over.
         var newHolder = step.Between == CardBetween.Isolate && result.Accepted && !again && job.Holder != actor.Name;
@@ -195,11 +194,6 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
         row.DefectId = outcome.Value!.Id;
         return Outcome<SavedStep>.Of(new(step, result, row.DefectId));
     }
-
-    private static string? WhyOf(StepAnswer answer) =>
-        answer is IReasonAnswer { Reason: { } reason } && !string.IsNullOrWhiteSpace(reason) ? reason
-        : string.IsNullOrWhiteSpace(answer.Note) ? null
-        : answer.Note;
 
     /// <summary>An answer that is put right does not report the same thing twice.</summary>
     private async Task<bool> NeedsDefect(StepRow row, CancellationToken ct) =>
@@ -310,12 +304,23 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
             return answer;
         }
 
-        if (step.Part.Length > 0 && number != step.Part && !step.Alternates.Contains(number) && string.IsNullOrWhiteSpace(answer.Reason))
-            refusals.Add(Refusals.PartNotListed(number, step.Part));
+        return Known(step, answer, part.Make, part.Size, refusals);
+    }
+
+    /// <summary>An answer with what is known of its part, and what is asked about one that nobody lists for this place.</summary>
+    internal static FilterAnswer Known(JobStep step, FilterAnswer answer, string make, FilterSize part, List<Refusal> refusals)
+    {
+        if (
+            step.Part.Length > 0
+            && answer.Part != step.Part
+            && !step.Alternates.Contains(answer.Part ?? "")
+            && string.IsNullOrWhiteSpace(answer.Reason)
+        )
+            refusals.Add(Refusals.PartNotListed(answer.Part ?? "", step.Part));
         var size = answer.Size;
         return answer with
         {
-            Make = string.IsNullOrEmpty(answer.Make) ? part.Make : answer.Make,
+            Make = string.IsNullOrEmpty(answer.Make) ? make : answer.Make,
             Size = new(
                 size.LengthMm ?? part.LengthMm,
                 size.OuterMm ?? part.OuterMm,

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Globalization;
 using Nippers.App.Units;
 using Nippers.Core.Defects;
 using Nippers.Core.Jobs;
@@ -31,11 +32,16 @@ public static class StepForm
             ),
             InputKind.Drained => new DrainedAnswer(read.Litres("litres"), typed.Pick<FluidLook>("look"), read.Words("reason")),
             InputKind.Magnet => new MagnetAnswer(typed.Pick<MetalFinding>("metal")),
+            InputKind.Plug when typed.All("plugs").OfType<string>().Distinct(StringComparer.Ordinal).Count() is > 0 and var home => new PlugAnswer(
+                home,
+                SealNew: true,
+                Torqued: true
+            ),
             InputKind.Plug => new PlugAnswer(read.Whole("count"), typed.Has("sealNew"), typed.Has("turned")),
             InputKind.Filter => Filter(typed, read),
             InputKind.Fill => new FillAnswer(read.Litres("litres"), read.Words("reason"), typed.Has("recordWrong")),
             InputKind.Pressure => new PressureAnswer(read.First()),
-            InputKind.Count => new CountAnswer(read.Whole("count"), read.Words("fault"), read.Grade()),
+            InputKind.Count => new CountAnswer(typed.Has("all") ? step.Points : read.Whole("count"), read.Words("fault"), read.Grade()),
             InputKind.BeforeAfter => new BeforeAfterAnswer(read.First(), read.Second()),
             InputKind.Volts => new VoltsAnswer(read.Figures()),
             InputKind.Coolant => new CoolantAnswer(read.First()),
@@ -143,7 +149,17 @@ public static class StepForm
         public TypedFields Magnet(MagnetAnswer answer) => TypedFields.None.With("metal", answer.Metal);
 
         public TypedFields Plug(PlugAnswer answer) =>
-            TypedFields.None.With("count", answer.Count).With("sealNew", answer.SealNew).With("turned", answer.Torqued);
+            
+            TypedFields
+                .None.With("count", answer.Count)
+                .With("sealNew", answer.SealNew)
+                .With("turned", answer.Torqued)
+                .WithAll(
+                    "plugs",
+                    answer is { SealNew: true, Torqued: true, Count: { } home and > 0 and <= StepRules.MostPoints }
+                        ? Enumerable.Range(1, home).Select(x => x.ToString(CultureInfo.InvariantCulture))
+                        : []
+                );
 
         public TypedFields Filter(FilterAnswer answer) =>
             TypedFields

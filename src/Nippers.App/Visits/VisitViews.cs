@@ -65,9 +65,6 @@ public sealed class VisitViews(NippersDb db, VisitProposals proposals, PlanVisit
     /// <summary>What may have to be opened for an item.</summary>
     public static IReadOnlyList<string> Accesses { get; } = [.. JobTables.Accesses.Select(x => x.Code)];
 
-    /// <summary>Minutes that a machine stays warm after a run.</summary>
-    public static int WarmLasts => JobTables.WarmLasts;
-
     /// <summary>Visits by date, what is open first; proposals of the next days for machines of the site that have none planned.</summary>
     public async Task<VisitList> List(VisitFilter filter, CancellationToken ct)
     {

@@ -2,10 +2,13 @@ using Nippers.App;
 using Nippers.App.Defects;
 using Nippers.App.Phones;
 using Nippers.App.Readings;
+using Nippers.App.Visits;
 using Nippers.App.Walks;
 using Nippers.Core.Hours;
+using Nippers.Core.Jobs;
 using Nippers.Core.Walk;
 using Nippers.Data.Walks;
+using Nippers.Views.Cards;
 using Nippers.Views.Text;
 using Nippers.Views.Walks;
 
@@ -105,6 +108,8 @@ public sealed class PhoneDesk
             "home" => Home(),
             "outbox" => Outbox(),
             "machine" => Machine([], false),
+            "card" => Card([], null),
+            "step" => Step(),
             "hours" or "defect" or "topUp" or "evening" => One(),
             "page" => Page(),
             "edit" => Edit(),
@@ -246,6 +251,58 @@ public sealed class PhoneDesk
             ),
             Refused = refusals.Count > 0,
         };
+
+    private PhoneCardBook OpenCard()
+    {
+        var book = new PhoneCardBook(_asked.Machine!, _actor);
+        foreach (var entry in _asked.Entries)
+            book.Take(entry);
+        return book;
+    }
+
+    /// <summary>The job card: the step that the address asks for, else the next.</summary>
+    private async Task<PhoneReply> Card(List<Refusal> refusals, TypedFields? typed, PhoneCardBook? book = null, StepResult? result = null)
+    {
+        var job = (book ?? OpenCard()).Context;
+        var step = _asked.Step.Length > 0 ? job.StepOf(_asked.Step) : null;
+        step ??= job.State.Next;
+        var row = step is null ? null : job.Rows.GetValueOrDefault(step.Code);
+        return new()
+        {
+            Html = await ScreenHtml.Of<PhoneCardPart, PhoneCardPage>(
+                Screen(refusals),
+                new(
+                    _asked.Machine!.Unit,
+                    step is null
+                        ? null
+                        : new(
+                            new(job, step, typed ?? StepForm.Write(step, row is null ? null : JobContext.ReadAnswer(row.Answer))),
+                            row?.Revision ?? 0,
+                            _asked.Now
+                        ),
+                    job,
+                    result
+                )
+            ),
+            Refused = refusals.Count > 0,
+        };
+    }
+
+    /// <summary>A step of the card.</summary>
+    private async Task<PhoneReply> Step()
+    {
+        var book = OpenCard();
+        var entry = ToEntry(EntryKind.Step, "", _asked.Machine!.Unit);
+        var (refusals, result) = book.Take(entry);
+        if (refusals.Count > 0)
+            return await Card(refusals, _typed, book);
+
+        // What is kept and not done is shown again with what stands against it.
+        return (result is { Accepted: true } ? new PhoneReply() : await Card([], null, book, result)) with
+        {
+            Entry = entry,
+        };
+    }
 
     /// <summary>Hours, a defect or a top-up outside a walk.</summary>
     private async Task<PhoneReply> One()

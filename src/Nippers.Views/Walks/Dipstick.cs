@@ -14,7 +14,8 @@ public sealed record StickMark(int Percent, string Name, string Answers);
 /// <param name="Mark">The place.</param>
 /// <param name="Chosen">It is what was answered.</param>
 /// <param name="Id">Id of its button; null for none.</param>
-public sealed record StickRow(StickMark Mark, bool Chosen, string? Id = null);
+/// <param name="Name">Name of its field.</param>
+public sealed record StickRow(StickMark Mark, bool Chosen, string? Id = null, string Name = "level");
 
 /// <summary>
 /// The dipstick: tap where the oil stands, and it answers in litres to add, never past high. Its places are radio

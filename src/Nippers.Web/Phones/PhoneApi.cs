@@ -40,6 +40,7 @@ public static class PhoneApi
         var phone = app.MapGroup(Root).RequireAuthorization(Policies.Log).ExcludeFromDescription();
         phone.MapGet("/kit", Kit);
         phone.MapGet("/walks/{id:long}", Walk);
+        phone.MapGet("/cards/{id:long}", Card);
         phone.MapPost("/entries", Take).DisableAntiforgery();
     }
 
@@ -68,6 +69,17 @@ public static class PhoneApi
         }
 
         await Write(http, new { walk, lists }, ct);
+    }
+
+    private static async Task Card(long id, HttpContext http, PhoneKits kits, CancellationToken ct)
+    {
+        if (await kits.Card(id, ct) is not { } card)
+        {
+            http.Response.StatusCode = StatusCodes.Status404NotFound;
+            return;
+        }
+
+        await Write(http, card, ct);
     }
 
     private static async Task<IResult> Take(HttpContext http, TakeEntry take, Words words, CancellationToken ct)

@@ -62,7 +62,7 @@ public sealed class StepModel(VisitViews views, WalkViews walks, SaveStep save, 
     {
         var typed = Request.TypedFields();
         var input = new StepInput(code, typed, revision) { Photos = await PhotoUploads.Read(photo, ct) };
-        var outcome = await save.Run(id, input, Actor, ct);
+        var outcome = await save.Run(id, input, go?.Skip(1) ?? [], typed, Actor, ct);
         if (!await Load(id, code, ct))
             return NotFound();
         (Fields, Revision) = (typed, revision);
@@ -80,16 +80,6 @@ public sealed class StepModel(VisitViews views, WalkViews walks, SaveStep save, 
             Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
             return Page();
         }
-
-        // What was done in the cab in one go is kept with it; what can't be stays the next step.
-        foreach (var more in go?.Skip(1) ?? [])
-        {
-            if (!(await save.Run(id, new StepInput(more, typed), Actor, ct)).Done)
-                break;
-        }
-
-        if (go?.Count > 1 && !await Load(id, code, ct))
-            return NotFound();
 
         // On to the next step that can be done; what came of this one is said there.
         if (toCard)

@@ -3,6 +3,7 @@ using Nippers.App;
 using Nippers.App.Visits;
 using Nippers.Core.Jobs;
 using Nippers.Core.Numbers;
+using Nippers.Views.Cards;
 using Nippers.Views.Text;
 using Nippers.Web.Pages.Machines;
 
@@ -12,9 +13,9 @@ namespace Nippers.Web.Pages.Visits;
 public static class VisitUrls
 {
     public static string One(long id, string? page = null) =>
-        string.Create(CultureInfo.InvariantCulture, $"/visits/{id}{(page is null ? "" : "/" + page)}");
+        CardUrls.One(id, page ?? "");
 
-    public static string Step(long id, string code) => One(id, "steps/" + Uri.EscapeDataString(code));
+    public static string Step(long id, string code) => CardUrls.Step(id, code);
 
     public static string Plan(string unit, DateOnly? on = null) =>
         MachineUrls.One(unit, "visit") + (on is { } day ? $"?on={day:yyyy-MM-dd}" : "");
@@ -62,20 +63,6 @@ public static class VisitWords
         var said = answer.To(new Said(step, words)).Append(answer.Name).Append(answer.Note);
         return words["Format.Line", said.Where(x => !string.IsNullOrEmpty(x)).ToList()];
     }
-
-    /// <summary>What is known of a figure before it is measured: its limits, and what it was the last time.</summary>
-    public static string Asked(AskedFigure asked, Words words) =>
-        words[
-            "Format.Line",
-            new[]
-            {
-                asked.Low is { } low ? words["Step.LimitLow", Words.Whole(low)] : null,
-                asked.High is { } high ? words["Step.LimitHigh", Words.Whole(high)] : null,
-                asked.Last is { } last ? words["Step.LastTime", Words.Whole(last)] : null,
-            }
-                .OfType<string>()
-                .ToList()
-        ];
 
     private sealed class Said(JobStep step, Words words) : IStepAnswerCases<IEnumerable<string?>>
     {
@@ -138,48 +125,4 @@ public static class VisitWords
         private string? Figures(params double?[] figures) =>
             figures.OfType<double>().Select(x => Words.Whole(x)).ToList() is { Count: > 0 } said ? words["Step.FiguresAre", said] : null;
     }
-}
-
-/// <summary>The fields of one step on its page.</summary>
-/// <param name="Job">The card.</param>
-/// <param name="Step">The step.</param>
-/// <param name="Fields">What stands in the form.</param>
-/// <param name="Unknown">The part typed is in no catalogue, and the person is asked.</param>
-/// <param name="Prepared">Code of a bottle that was prepared for it.</param>
-public sealed record StepFields(JobContext Job, JobStep Step, TypedFields Fields, bool Unknown = false, string? Prepared = null)
-{
-    /// <summary>The field of one figure of several.</summary>
-    public StepFigure Figure(int at, string label, bool big = false, string hint = "") =>
-        new(StepRules.FigureField(at), label, Fields.All("figures") is var all && at < all.Count ? all[at] : null, big, hint);
-}
-
-/// <summary>One figure to type.</summary>
-public sealed record StepFigure(string Field, string Label, string? Value, bool Big, string Hint);
-
-/// <summary>How a kind of step is asked.</summary>
-public static class StepQuestion
-{
-    /// <summary>The fields of a kind; null for one that is answered by its button alone.</summary>
-    public static string? Partial(InputKind kind) =>
-        kind switch
-        {
-            InputKind.Tick => null,
-            InputKind.Look => "Steps/_Look",
-            InputKind.Level => "Steps/_Level",
-            InputKind.Drained => "Steps/_Drained",
-            InputKind.Magnet => "Steps/_Magnet",
-            InputKind.Plug => "Steps/_Plug",
-            InputKind.Filter => "Steps/_Filter",
-            InputKind.Fill => "Steps/_Fill",
-            InputKind.Pressure => "Steps/_Pressure",
-            InputKind.Count => "Steps/_Count",
-            InputKind.BeforeAfter => "Steps/_BeforeAfter",
-            InputKind.Volts => "Steps/_Volts",
-            InputKind.Coolant => "Steps/_Coolant",
-            InputKind.Water => "Steps/_Water",
-            InputKind.Bottle => "Steps/_Bottle",
-            InputKind.Touched => "Steps/_Touched",
-            InputKind.Waste => "Steps/_Waste",
-            InputKind.Measured => "Steps/_Measured",
-        };
 }
