@@ -90,7 +90,7 @@ public static class Refusals
     public static Refusal OwnLockNeeded(string field) => new(field, "ownLockNeeded");
 
     /// <summary>Nobody of that name works here.</summary>
-    public static Refusal NoSuchPerson(string field, string? name) => new(field, "noSuchPerson", name);
+    public static Refusal NoSuchPerson(string field) => new(field, "noSuchPerson");
 
     /// <summary>It is not locked out: a card is closed so only on a machine whose locks stay on.</summary>
     public static Refusal NotLockedOut() => new("", "notLockedOut");

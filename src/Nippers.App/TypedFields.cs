@@ -18,6 +18,17 @@ public sealed class TypedFields
     /// <summary>What stands in each of several fields of one name, in their order.</summary>
     public IReadOnlyList<string?> All(string name) => _values.GetValueOrDefault(name) ?? [];
 
+    /// <summary>Whether nothing is typed or ticked anywhere.</summary>
+    public bool IsEmpty => _values.Values.All(x => x.All(string.IsNullOrWhiteSpace));
+
+    /// <summary>The fields whose names begin with a prefix, without it.</summary>
+    public TypedFields Within(string prefix) =>
+        new(
+            _values
+                .Where(x => x.Key.StartsWith(prefix, StringComparison.Ordinal))
+                .ToDictionary(x => x.Key[prefix.Length..], x => x.Value, StringComparer.Ordinal)
+        );
+
     /// <summary>Whether a box is ticked.</summary>
     public bool Has(string name) => this[name] == "true";
 

@@ -66,6 +66,7 @@ public sealed class EveryPage(Browser browser) : IClassFixture<Browser>
             open,
             open + "/paper",
             open + "/end",
+            open + "/entry",
             open + "/steps/engine-oil.drained",
             open + "/steps/fuel-secondary.filter-fuel-secondary",
             planned,

@@ -32,6 +32,7 @@ public sealed class AccessTests(AppFixture fixture) : IClassFixture<AppFixture>
         ["phone"] = Anyone,
         ["phone/kit"] = Phone,
         ["phone/walks/{id:long}"] = Phone,
+        ["phone/cards/{id:long}"] = Phone,
         ["phone/entries"] = Phone,
         ["machines"] = Operator,
         ["machines/new"] = Technician,
@@ -74,6 +75,7 @@ public sealed class AccessTests(AppFixture fixture) : IClassFixture<AppFixture>
         ["visits/{id:long}/take"] = Operator,
         ["visits/{id:long}/paper"] = Operator,
         ["visits/{id:long}/end"] = Technician,
+        ["visits/{id:long}/entry"] = Technician,
         ["visits/{id:long}/steps/{code}"] = Technician,
         ["machines/{unit}/visit"] = Technician,
         ["machines/{unit}/visits"] = Operator,
@@ -178,8 +180,13 @@ public sealed class AccessTests(AppFixture fixture) : IClassFixture<AppFixture>
                     route switch
                     {
                         "visits/{id:long}/take" => $"visits/{planned}/take",
+                        "phone/cards/{id:long}" => $"phone/cards/{open}",
                         "visits/{id:long}/steps/{code}" => $"visits/{open}/steps/card.walkround",
-                        "visits/{id:long}/end" or "visits/{id:long}/paper" => route.Replace("{id:long}", open, StringComparison.Ordinal),
+                        "visits/{id:long}/end" or "visits/{id:long}/entry" or "visits/{id:long}/paper" => route.Replace(
+                            "{id:long}",
+                            open,
+                            StringComparison.Ordinal
+                        ),
                         "programs/{code}/compartment" => route + "?c=engine",
                         "machines/{unit}/samples/take" => route + "?item=engine-oil-sample",
                         "machines/{unit}/oil" => route + "?c=engine",

@@ -81,7 +81,6 @@ public sealed partial class JobCardPageTests
                 Put(name, "true");
         }
 
-        string Hint(string name) => page.QuerySelector($"#{name}")?.ParentElement?.TextContent ?? "";
         string Number(string text) =>
             FirstNumber().Match(text) is { Success: true } found ? found.Value.Replace(",", "", StringComparison.Ordinal) : "";
         switch (Ask(page))
@@ -102,15 +101,18 @@ public sealed partial class JobCardPageTests
             case "Magnet":
                 Put("metal", "Clean");
                 break;
-            case "Plug" or "Count":
-                Put("count", Number(Hint("count")));
-                Tick("sealNew", "turned");
+            case "Plug":
+                foreach (var plug in page.QuerySelectorAll("[name=plugs]"))
+                    Put("plugs", plug.GetAttribute("value")!);
+                break;
+            case "Count":
+                Put("all", "true");
                 break;
             case "Filter":
                 Put("metal", "Clean");
                 Tick("sealOff", "seatWiped", "sealNew", "turned", "written", "fitted");
                 foreach (var size in new[] { "lengthMm", "outerMm", "sealMm" })
-                    Put(size, Number(page.QuerySelector($"#{size}")!.ParentElement!.QuerySelector(".hint")!.TextContent));
+                    Put(size, Number(page.QuerySelector($"#{size}")!.ParentElement!.QuerySelector(".hint")?.TextContent ?? ""));
                 break;
             case "Pressure":
                 Put("figures", "3");

@@ -107,7 +107,9 @@ public sealed class PhoneCardBook
             return ([closed], null);
         var refusals = new List<Refusal>();
         var answer = StepForm.Read(step, typed, refusals);
-        refusals.AddRange(job.Against(step, answer, at, _actor).Where(x => x.Field.Length == 0 || !refusals.Exists(y => y.Field == x.Field)));
+        refusals.AddRange(
+            job.Against(step, answer, at, _actor).Where(x => x.Field.Length == 0 || !refusals.Exists(y => y.Field == x.Field))
+        );
         if (answer is FilterAnswer { Part: { } number } filter && _parts.TryGetValue(number, out var part))
             answer = SaveStep.Known(step, filter, part.Make, part.Size, refusals);
         if (refusals.Count > 0)

@@ -101,7 +101,8 @@ public sealed class PhoneKits(NippersDb db, StatusKeeper keeper, TimeProvider cl
                 {
                     Visit = x.Id,
                     Card = x.Card,
-                    Rows = rows[x.Id].ToDictionary(r => r.Code, r => new KitAnswer(r.Revision, r.By, r.At, r.Answer), StringComparer.Ordinal),
+                    Rows = rows[x.Id]
+                        .ToDictionary(r => r.Code, r => new KitAnswer(r.Revision, r.By, r.At, r.Answer), StringComparer.Ordinal),
                     Left = [.. x.Items.Where(i => i.State == VisitItemState.Left).Select(i => i.ItemCode)],
                     OpenedAt = x.OpenedAt ?? x.PlannedAt,
                     CameWarm = x.CameWarm,

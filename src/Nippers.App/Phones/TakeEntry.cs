@@ -49,14 +49,7 @@ public sealed class TakeEntry(
         var typed = entry.Typed;
         if (
             entry.Kind
-                is not (
-                    EntryKind.Start
-                    or EntryKind.Hours
-                    or EntryKind.Defect
-                    or EntryKind.TopUp
-                    or EntryKind.Evening
-                    or EntryKind.Step
-                )
+                is not (EntryKind.Start or EntryKind.Hours or EntryKind.Defect or EntryKind.TopUp or EntryKind.Evening or EntryKind.Step)
             && walkId is null
         )
             return Outcome<TakenEntry>.Refused(Refusals.NoSuchWalk());
@@ -104,6 +97,9 @@ public sealed class TakeEntry(
     /// <summary>A step of a card. One that is kept and not done is no refusal: it stands on the card as what it is.</summary>
     private async Task<IReadOnlyList<Refusal>> Step(PhoneEntry entry, IReadOnlyList<byte[]> photos, Actor actor, CancellationToken ct)
     {
+        // Anybody's phone sends entries; a card is worked by who may work on machines.
+        if (actor.Role == Roles.Operator)
+            return [Refusals.TechnicianNeeded()];
         var typed = entry.Typed;
         if (!long.TryParse(typed["visit"], CultureInfo.InvariantCulture, out var visit))
             return [Refusals.NoSuchVisit()];

@@ -41,7 +41,7 @@ public sealed class HandOver(NippersDb db, UnitOfWork writes)
                 if (string.IsNullOrWhiteSpace(to))
                     refusals.Add(Refusals.Needed("handTo"));
                 else if (to == actor.Name || !(await People(ct)).Contains(to))
-                    refusals.Add(Refusals.NoSuchPerson("handTo", to));
+                    refusals.Add(Refusals.NoSuchPerson("handTo"));
                 if (refusals.Count > 0)
                     return Outcome<VisitRow>.Refused(refusals);
                 (row.HandedTo, row.HandedWords) = (to, said);

@@ -92,11 +92,13 @@ public sealed class JobContext
             yield return Refusals.SecondPerson(first.By);
     }
 
+    private const int MostNamed = 3;
+
     /// <summary>Why a step can't be answered at all by now; null when it can.</summary>
     public Refusal? Closed(JobStep step) =>
         !IsOpen ? Refusals.CardNotOpen()
         : State.IsLeft(step) ? Refusals.ItemLeft(NameOf(step.Item))
-        : State.BlockedBy(step) is { Length: > 0 } blocking ? Refusals.StepBlocked(blocking.Select(x => x.Words).ToList())
+        : State.BlockedBy(step) is { Length: > 0 } blocking ? Refusals.StepBlocked(blocking.Select(x => x.Words).Take(MostNamed).ToList())
         : null;
 
     /// <summary>What an answer comes to.</summary>

@@ -32,11 +32,8 @@ public static class StepForm
             ),
             InputKind.Drained => new DrainedAnswer(read.Litres("litres"), typed.Pick<FluidLook>("look"), read.Words("reason")),
             InputKind.Magnet => new MagnetAnswer(typed.Pick<MetalFinding>("metal")),
-            InputKind.Plug when typed.All("plugs").OfType<string>().Distinct(StringComparer.Ordinal).Count() is > 0 and var home => new PlugAnswer(
-                home,
-                SealNew: true,
-                Torqued: true
-            ),
+            InputKind.Plug when typed.All("plugs").OfType<string>().Distinct(StringComparer.Ordinal).Count() is > 0 and var home =>
+                new PlugAnswer(home, SealNew: true, Torqued: true),
             InputKind.Plug => new PlugAnswer(read.Whole("count"), typed.Has("sealNew"), typed.Has("turned")),
             InputKind.Filter => Filter(typed, read),
             InputKind.Fill => new FillAnswer(read.Litres("litres"), read.Words("reason"), typed.Has("recordWrong")),
@@ -149,7 +146,6 @@ public static class StepForm
         public TypedFields Magnet(MagnetAnswer answer) => TypedFields.None.With("metal", answer.Metal);
 
         public TypedFields Plug(PlugAnswer answer) =>
-            
             TypedFields
                 .None.With("count", answer.Count)
                 .With("sealNew", answer.SealNew)

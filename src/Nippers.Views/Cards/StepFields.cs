@@ -33,7 +33,10 @@ public sealed record StepFields(
         {
             InputKind.Pressure =>
             [
-                (words["Step.Seconds"], Step.Seconds is { } most ? words["Step.SecondsMost", Words.Whole(most)] : words["Step.SecondsManual"]),
+                (
+                    words["Step.Seconds"],
+                    Step.Seconds is { } most ? words["Step.SecondsMost", Words.Whole(most)] : words["Step.SecondsManual"]
+                ),
             ],
             InputKind.BeforeAfter => [(words["Step.AsFound"], ""), (words["Step.AsLeft"], words["Step.UnitHint"])],
             InputKind.Volts =>
@@ -43,7 +46,7 @@ public sealed record StepFields(
             InputKind.Coolant => [(words["Step.Glycol"], words["Step.CoolantHint"])],
             InputKind.Measured =>
             [
-                .. Step.Figures.Select(x => (words["Step.MeasuredIs", x.Name, "", x.Unit].Trim(), Known(x, words))),
+                .. Step.Figures.Select(x => (x.Unit.Length > 0 ? words["Format.Pair", x.Name, x.Unit] : x.Name, Known(x, words))),
             ],
             _ => [],
         };

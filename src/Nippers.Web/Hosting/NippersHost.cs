@@ -39,6 +39,7 @@ public static class NippersHost
         "/Visits/Plan",
         "/Visits/Step",
         "/Visits/End",
+        "/Visits/Entry",
         "/Machines/Data",
         "/Machines/Position",
         "/Parts/New",
