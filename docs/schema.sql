@@ -981,6 +981,20 @@ CREATE TABLE "Steps" (
 );
 
 
+CREATE TABLE "VanLines" (
+    "VisitId" INTEGER NOT NULL,
+    "Line" TEXT NOT NULL,
+    "Words" TEXT NOT NULL,
+    "Returns" INTEGER NOT NULL,
+    "InBy" TEXT NOT NULL,
+    "InMs" INTEGER NOT NULL,
+    "OutBy" TEXT NULL,
+    "OutMs" INTEGER NULL,
+    CONSTRAINT "PK_VanLines" PRIMARY KEY ("VisitId", "Line"),
+    CONSTRAINT "FK_VanLines_Visits_VisitId" FOREIGN KEY ("VisitId") REFERENCES "Visits" ("Id") ON DELETE CASCADE
+);
+
+
 CREATE TABLE "VisitDefects" (
     "VisitId" INTEGER NOT NULL,
     "DefectId" INTEGER NOT NULL,

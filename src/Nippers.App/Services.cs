@@ -72,6 +72,7 @@ public static class Services
             .AddScoped<SaveStep>()
             .AddScoped<LeaveItem>()
             .AddScoped<HandOver>()
+            .AddScoped<Van>()
             .AddScoped<EnterCard>()
             .AddScoped<CloseVisit>()
             .AddScoped<VisitViews>()

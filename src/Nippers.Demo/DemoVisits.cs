@@ -365,7 +365,10 @@ internal sealed class DemoVisits(DateOnly today)
     }
 
     private static int NameHours(ServiceSheet sheet, List<string> codes) =>
-        (int)codes.Max(x => sheet.ItemOf(x)?.ForDue().Interval(sheet.Facts.Machine.Duty) ?? 0);
+        (int)(
+            VisitName.HoursOf(codes.Select(x => (sheet.ItemOf(x)?.ForDue().Interval(sheet.Facts.Machine.Duty), sheet.CostOf(x).Minutes)))
+            ?? 0
+        );
 
     private static ServiceSheet SheetOf(DemoMachine cast, MachineLife life, ServiceProgram program)
     {

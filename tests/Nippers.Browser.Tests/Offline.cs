@@ -79,7 +79,7 @@ public sealed class Offline(Browser browser) : IClassFixture<Browser>
             var form = browser.Find("form[data-phone=step]");
             var step = form.GetAttribute("data-step");
             VisitFlows.Answer(browser);
-            browser.Press("form[data-phone=step] .btn-main");
+            browser.Press(VisitFlows.Button(browser));
             browser.Wait(d => d.FindElements(By.CssSelector($"form[data-step='{step}']")).Count == 0 ? d : null);
             browser.Find("html[data-shell=ready]");
             WaitFor(++kept);
@@ -89,7 +89,9 @@ public sealed class Offline(Browser browser) : IClassFixture<Browser>
         await cdp.Online(Ct);
         NetworkIsBack();
         browser.Wait(_ => Unsent() == 0 ? browser : null);
-        var rows = await browser.App.Ask(db => db.Steps.AsNoTracking().Where(x => x.VisitId == visit && x.By == "Tam Ollery").ToListAsync(Ct));
+        var rows = await browser.App.Ask(db =>
+            db.Steps.AsNoTracking().Where(x => x.VisitId == visit && x.By == "Tam Ollery").ToListAsync(Ct)
+        );
         Assert.Contains(rows, x => x.Code == first);
         Assert.True(rows.Count >= kept, string.Join(' ', rows.Select(x => x.Code)));
         browser.Open($"/visits/{visit}");

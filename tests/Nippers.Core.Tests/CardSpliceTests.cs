@@ -159,4 +159,44 @@ public sealed class CardSpliceTests
         answers["f.close"] = new TickAnswer(true) { Ticked = ["the old one is whole"] };
         Assert.Empty(State(splice.Steps, "f").OpenDrains);
     }
+
+    private static string Corrected(ImmutableArray<JobStep> card, string found, int done, MachineState now)
+    {
+        var splice = new CardSplice(card, Between);
+        splice.StopAt(card.Single(x => x.Code == found), x => card.IndexOf(x) > done, "why", "released", now);
+        return string.Join(' ', splice.Steps.Select(x => x.Code.Replace("between.", "", StringComparison.Ordinal)));
+    }
+
+    [Fact]
+    public void What_is_entered_as_a_correction_stops_what_runs_by_then()
+    {
+        var card = Card(
+            ("between.isolate", null),
+            ("a.x", MachineState.Isolated),
+            ("between.release", null),
+            ("between.start", null),
+            ("b.x", MachineState.Running),
+            ("between.stop", null)
+        );
+        Assert.Equal(
+            "isolate a.x release start stop-2 isolate-2 a.x.why a.x.released release-2 start-2 b.x stop",
+            Corrected(card, "a.x", 3, MachineState.Running)
+        );
+    }
+
+    [Theory]
+    [InlineData(0, "a.x")]
+    [InlineData(1, "between.isolate")]
+    public void What_was_off_is_put_back_before_the_next_change_of_state(int done, string last)
+    {
+        var card = Card(("between.isolate", null), ("a.x", MachineState.Isolated), ("between.release", null), ("b.x", MachineState.Off));
+        var splice = new CardSplice(card, Between);
+        splice.PutBack("a", ["cap", "dipstick"], x => card.IndexOf(x) > done, "back", "caution");
+
+        var at = splice.Steps.ToList().FindIndex(x => x.Code == "a.back");
+        Assert.True(at > splice.Steps.ToList().FindIndex(x => x.Code == last));
+        Assert.Equal(CardBetween.Release, splice.Steps[at + 1].Between);
+        Assert.Equal((true, "", MachineState.Isolated), (splice.Steps[at].TickEach, splice.Steps[at].Item, splice.Steps[at].State));
+        Assert.Equal(["cap", "dipstick"], splice.Steps[at].Parts);
+    }
 }

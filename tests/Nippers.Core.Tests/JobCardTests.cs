@@ -375,6 +375,12 @@ public sealed class JobCardTests
         var state = StateOf(card, ["guard", "guard2"]);
         Assert.All(card.Steps.Where(x => x.Access.Length > 0), x => Assert.True(state.IsLeft(x), x.Code));
         Assert.False(StateOf(card, ["guard"]).IsLeft(shut));
+
+        // Opened already: it is shut, whatever became of the work that it was opened for.
+        var open = card.Steps.Single(x => x.Between == CardBetween.Open);
+        var opened = StateOf(card, ["guard", "guard2"], [.. card.Steps.Take(card.Steps.IndexOf(open) + 1).Select(x => x.Code)]);
+        Assert.True(opened.IsOpen(shut));
+        Assert.Contains(shut, opened.BlockedBy(card.Steps.First(x => x.Between == CardBetween.Release)));
     }
 
     [Fact]

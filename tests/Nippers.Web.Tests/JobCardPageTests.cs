@@ -110,7 +110,7 @@ public sealed partial class JobCardPageTests
                 break;
             case "Filter":
                 Put("metal", "Clean");
-                Tick("sealOff", "seatWiped", "sealNew", "turned", "written", "fitted");
+                Tick("seals", "sealOff", "seatWiped", "sealNew", "turned", "written", "fitted");
                 foreach (var size in new[] { "lengthMm", "outerMm", "sealMm" })
                     Put(size, Number(page.QuerySelector($"#{size}")!.ParentElement!.QuerySelector(".hint")?.TextContent ?? ""));
                 break;
@@ -128,8 +128,7 @@ public sealed partial class JobCardPageTests
                 Put("mark", string.Create(CultureInfo.InvariantCulture, $"YARD-{++_bottle}"));
                 break;
             case "Touched":
-                foreach (var thing in page.QuerySelectorAll("[name=home]"))
-                    Put("home", thing.GetAttribute("value")!);
+                Tick("allHome");
                 break;
             case "Waste":
                 Put("mark", "Tideway Reclaim");

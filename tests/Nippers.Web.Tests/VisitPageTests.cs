@@ -16,6 +16,40 @@ public sealed class VisitPageTests(AppFixture fixture) : IClassFixture<AppFixtur
         $"/visits/{await app.Ask(db => Task.FromResult(db.Visits.First(x => x.State == state).Id))}";
 
     [Fact]
+    public async Task A_pick_list_is_ticked_into_the_van_and_what_did_not_come_back_stands_on_the_card()
+    {
+        await using var app = await DemoApp.Start();
+        using var tam = await Visitor.As(app, "tam");
+        var planned = await app.Ask(db => Task.FromResult(db.Visits.First(x => x.State == VisitState.Planned).Id));
+        var path = $"/visits/{planned}";
+        var page = await tam.Read(path);
+        var lines = page.QuerySelectorAll("form[data-van] [name=line]").Select(x => x.GetAttribute("value")!).ToList();
+        Assert.Equal(lines.Count, lines.Distinct().Count());
+        Assert.Contains("gear:LockAndTag", lines);
+
+        var loaded = await tam.Submit(page, path, "form[data-van]", ("line", "gear:LockAndTag"), ("line", "gear:Rags"));
+        Assert.Equal(HttpStatusCode.Redirect, loaded.StatusCode);
+        page = await tam.Read(path);
+        Assert.Equal(
+            ["gear:LockAndTag", "gear:Rags"],
+            page.QuerySelectorAll("form[data-van] [name=line][checked]").Select(x => x.GetAttribute("value")!).Order()
+        );
+
+        await app.Ask(db => db.Visits.Where(x => x.Id == planned).ExecuteUpdateAsync(x => x.SetProperty(v => v.State, VisitState.Closed)));
+        await app.Ask(async db =>
+        {
+            var open = await db.Visits.FirstAsync(x => x.State == VisitState.Open);
+            await db.VanLines.Where(x => x.VisitId == planned).ExecuteUpdateAsync(x => x.SetProperty(v => v.VisitId, open.Id));
+            return open.Id;
+        });
+        var card = $"/visits/{await app.Ask(db => Task.FromResult(db.Visits.First(x => x.State == VisitState.Open).Id))}";
+        page = await tam.Read(card);
+        Assert.Equal(["gear:LockAndTag"], page.QuerySelectorAll("[data-van-missing] [name=line]").Select(x => x.GetAttribute("value")!));
+        await tam.Submit(page, card, "[data-van-missing] form", ("line", "gear:LockAndTag"));
+        Assert.Null((await tam.Read(card)).QuerySelector("[data-van-missing]"));
+    }
+
+    [Fact]
     public async Task The_plan_stands_beside_going_each_time()
     {
         using var tam = await Visitor.As(fixture.App, "tam");

@@ -174,6 +174,7 @@ public sealed class ExportFleet(NippersDb db, OilExport oil)
                 var repaired = await db.VisitDefects.Where(x => x.VisitId == row.Id).Select(x => x.DefectId).ToListAsync(ct);
                 var photos = (await db.StepPhotos.AsNoTracking().Where(x => x.VisitId == row.Id).ToListAsync(ct)).ToLookup(x => x.Code);
                 var steps = await db.Steps.AsNoTracking().Where(x => x.VisitId == row.Id).ToListAsync(ct);
+                var van = await db.VanLines.AsNoTracking().Where(x => x.VisitId == row.Id).OrderBy(x => x.Line).ToListAsync(ct);
                 await writer.Write(
                     FleetMapping.ToRecord(
                         row,
@@ -187,7 +188,8 @@ public sealed class ExportFleet(NippersDb db, OilExport oil)
                                     x.DefectId is { } defect && defects.TryGetValue(defect, out var number) ? number : null,
                                     [.. photos[x.Code]]
                                 )
-                            )
+                            ),
+                        van
                     )
                 );
             }

@@ -695,6 +695,19 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                     DefectId = Number(x, _defectIds, place, "defects")!.Value,
                 })
             );
+            db.VanLines.AddRange(
+                (record.Van ?? []).Select(x => new Data.Visits.VanLine
+                {
+                    VisitId = row.Id,
+                    Line = x.Line,
+                    Words = x.Words,
+                    Returns = x.Returns == true,
+                    InBy = x.InBy,
+                    InAt = FleetMapping.Instant(x.In, place, "van.in"),
+                    OutBy = x.OutBy,
+                    OutAt = x.Out is { } back ? FleetMapping.Instant(back, place, "van.out") : null,
+                })
+            );
             var card = row.Card.Length > 0 ? CardMaking.Read(row.Card) : null;
             var asked = card?.Steps.ToDictionary(x => x.Code, StringComparer.Ordinal) ?? [];
             var answers = new Dictionary<string, (StepAnswer, DateTimeOffset)>(StringComparer.Ordinal);

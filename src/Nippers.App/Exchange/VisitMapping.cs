@@ -47,7 +47,13 @@ public static partial class FleetMapping
             OrNull(x.Thread)
         );
 
-    public static FleetVisit ToRecord(VisitRow x, string unit, IEnumerable<long> defects, IEnumerable<FleetStep> steps) =>
+    public static FleetVisit ToRecord(
+        VisitRow x,
+        string unit,
+        IEnumerable<long> defects,
+        IEnumerable<FleetStep> steps,
+        IEnumerable<VanLine> van
+    ) =>
         new(
             unit,
             Word(x.State),
@@ -96,7 +102,20 @@ public static partial class FleetMapping
             x.CameWarm ? true : null,
             x.HeldBy,
             x.HandedTo,
-            OrNull(x.HandedWords)
+            OrNull(x.HandedWords),
+            van.Select(v => new FleetVanLine(
+                    v.Line,
+                    v.Words,
+                    v.InBy,
+                    Iso.Instant(v.InAt),
+                    v.Returns ? true : null,
+                    v.OutBy,
+                    Instant(v.OutAt)
+                ))
+                .ToList()
+                is { Count: > 0 } lines
+                ? lines
+                : null
         );
 
     public static FleetStep ToRecord(StepRow x, long? defect, IReadOnlyCollection<StepPhoto> photos) =>

@@ -87,7 +87,7 @@ public sealed class PlanVisit(NippersDb db, UnitOfWork writes, VisitProposals pr
             .Candidates.Where(x => !codes.Contains(x.Code) && !covered.Contains(x.Code))
             .OrderBy(x => x.Plan.DueDay)
             .ToList();
-        var made = CardMaking.Try(() => CardMaking.Make(proposal.Sheet, codes, [], StepHeat.Cold));
+        var made = CardMaking.Try(() => CardMaking.Make(proposal.Sheet, codes, DefectsOf(chosen), StepHeat.Cold));
         if (!made.Done)
             return Outcome<VisitDraft>.Refused(made.Refusals);
         var card = made.Value!;
@@ -205,6 +205,18 @@ public sealed class PlanVisit(NippersDb db, UnitOfWork writes, VisitProposals pr
             },
             ct
         );
+
+    // A defect takes its time on the card too: what is planned is what will be worked.
+    private static List<JobDefect> DefectsOf(IEnumerable<VisitCandidate> chosen) =>
+        [
+            .. chosen
+                .Where(x => x.Code.StartsWith(VisitProposals.DefectPrefix, StringComparison.Ordinal))
+                .Select(x => new JobDefect(
+                    long.Parse(x.Code[VisitProposals.DefectPrefix.Length..], CultureInfo.InvariantCulture),
+                    x.Name,
+                    ""
+                )),
+        ];
 
     internal static string Subject(string unit, long id) => string.Create(CultureInfo.InvariantCulture, $"{unit} visit {id}");
 

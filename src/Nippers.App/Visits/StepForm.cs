@@ -25,9 +25,9 @@ public static class StepForm
             InputKind.Tick => new TickAnswer(typed.Has("done")),
             InputKind.Look => new LookAnswer(typed.Has("done") && read.Words("fault") is null, read.Words("fault"), read.Grade()),
             InputKind.Level => new LevelStepAnswer(
-                read.Figure("level") / 100,
+                typed.Has("atMark") ? 1 : read.Figure("level") / 100,
                 typed.Pick<FluidLook>("look"),
-                read.Litres("litres"),
+                read.Litres("litres") ?? (typed.Has("atMark") && step.Litres is > 0 and var expected ? Math.Round(expected, 1) : null),
                 read.Words("reason")
             ),
             InputKind.Drained => new DrainedAnswer(read.Litres("litres"), typed.Pick<FluidLook>("look"), read.Words("reason")),
@@ -44,7 +44,7 @@ public static class StepForm
             InputKind.Coolant => new CoolantAnswer(read.First()),
             InputKind.Water => new WaterAnswer(typed.Pick<DrainAmount>("water")),
             InputKind.Bottle => new BottleAnswer(read.Code("mark")),
-            InputKind.Touched => new TouchedAnswer([.. typed.All("home").OfType<string>()]),
+            InputKind.Touched => new TouchedAnswer([.. read.Home()]),
             InputKind.Waste => new WasteAnswer(read.Words("mark")),
             InputKind.Measured => new MeasuredAnswer(read.Measured(step), read.Words("fault"), read.Grade()),
         };
@@ -69,8 +69,8 @@ public static class StepForm
             Make = read.Words("make"),
             Size = new(read.Millimetres("lengthMm"), read.Millimetres("outerMm"), read.Millimetres("sealMm"), read.Words("thread") ?? ""),
             Metal = typed.Pick<MetalFinding>("metal"),
-            SealOff = typed.Has("sealOff"),
-            SeatWiped = typed.Has("seatWiped"),
+            SealOff = typed.Has("sealOff") || typed.Has("seals"),
+            SeatWiped = typed.Has("seatWiped") || typed.Has("seals"),
             SealOiled = typed.Has("sealNew") || typed.Has("fitted"),
             Turned = typed.Has("turned") || typed.Has("fitted"),
             Written = typed.Has("written") || typed.Has("fitted"),
@@ -84,6 +84,10 @@ public static class StepForm
         public double? Litres(string field) => Typed.Volume(typed[field], field, refusals)?.Value;
 
         public double? Millimetres(string field) => Typed.Length(typed[field], field, refusals);
+
+        /// <summary>What is home: ticked one by one, or the list that stood on the screen with one tick under it.</summary>
+        public IEnumerable<string> Home() =>
+            typed.All("home").Concat(typed.Has("allHome") ? typed.All("listed") : []).OfType<string>().Distinct(StringComparer.Ordinal);
 
         public double? Figure(string field) => Typed.Optional(typed[field], field, refusals);
 
@@ -168,6 +172,7 @@ public static class StepForm
                 .With("metal", answer.Metal)
                 .With("sealOff", answer.SealOff)
                 .With("seatWiped", answer.SeatWiped)
+                .With("seals", answer is { SealOff: true, SeatWiped: true })
                 .With("sealNew", answer.SealOiled)
                 .With("turned", answer.Turned)
                 .With("written", answer.Written)

@@ -3,6 +3,7 @@ using Microsoft.EntityFrameworkCore;
 using Nippers.App.Walks;
 using Nippers.Core.Defects;
 using Nippers.Core.Hours;
+using Nippers.Core.Jobs;
 using Nippers.Core.Service;
 using Nippers.Data;
 using Nippers.Data.Defects;
@@ -19,6 +20,7 @@ namespace Nippers.App.Visits;
 /// <param name="Stand">Its standing; null for a defect.</param>
 /// <param name="Care">The crew's between visits; it joins, and sends nobody out.</param>
 /// <param name="Carried">Left undone at the last visit.</param>
+/// <param name="Joins">It sends nobody out while the machine is parked, and joins a visit that is made for something else.</param>
 public sealed record VisitCandidate(
     string Code,
     string Name,
@@ -26,7 +28,8 @@ public sealed record VisitCandidate(
     ItemCost Cost,
     ItemStatus? Stand,
     bool Care = false,
-    bool Carried = false
+    bool Carried = false,
+    bool Joins = false
 )
 {
     // Something done once has no next turn; far beyond any horizon is as good as never.
@@ -55,17 +58,42 @@ public sealed record VisitMoney(double Parts, double Fluids, double Minutes, dou
     public double Paid => Parts + Fluids + Labour + CallOut;
 }
 
+/// <summary>What a visit is called.</summary>
+internal static class VisitName
+{
+    // Of so much of its hands at least a visit bears the name of their interval: one filter of a longer one does not name it.
+    private const double Share = 1.0 / 3;
+
+    /// <summary>The longest interval that a third of the hands belong to, with all longer ones; null when none has hours.</summary>
+    public static double? HoursOf(IEnumerable<(double? Hours, double Minutes)> items)
+    {
+        var tiers = items.Where(x => x.Hours is not null).OrderByDescending(x => x.Hours).ToList();
+        var wanted = tiers.Sum(x => x.Minutes) * Share;
+        double sum = 0;
+        foreach (var (hours, minutes) in tiers)
+        {
+            if ((sum += minutes) >= wanted)
+                return hours;
+        }
+
+        return null;
+    }
+}
+
 /// <summary>A visit that Nippers proposes.</summary>
 public sealed record ProposedVisit(DateOnly On, int Day, IReadOnlyList<ProposedItem> Items, VisitMoney Money)
 {
     /// <summary>How many of its items are past their windows.</summary>
     public int PastDue => Items.Count(x => x.Outside < 0 || x.Candidate.Stand is { Status: DueStatus.Overdue });
 
-    /// <summary>The longest interval among its items, hours; null when none has hours.</summary>
+    /// <summary>The interval by whose work it is named, hours; null when none has hours.</summary>
     public double? NameHours =>
-        Items
-            .Where(x => x.CoveredBy is null && !x.Candidate.Care)
-            .Max(x => x.Candidate.Stand?.Point is { Basis: not DueBasis.Wear } point ? point.IntervalHours : null);
+        VisitName.HoursOf(
+            Items.Where(x => x.CoveredBy is null && !x.Candidate.Care).Select(x => (IntervalOf(x), x.Candidate.Cost.Minutes))
+        );
+
+    private static double? IntervalOf(ProposedItem item) =>
+        item.Candidate.Stand?.Point is { Basis: not DueBasis.Wear } point ? point.IntervalHours : null;
 }
 
 /// <summary>Proposed visits of a machine over the horizon, beside the naive rule.</summary>
@@ -111,7 +139,7 @@ public sealed class VisitProposals(NippersDb db, WorkshopService shop, TimeProvi
                 .Where(x =>
                     ids.Contains(x.MachineId)
                     && x.State == DefectState.Open
-                    && (x.Grade == DefectGrade.NextService || x.Grade == DefectGrade.Limit)
+                    && (x.Grade == DefectGrade.NextService || x.Grade == DefectGrade.Limit || x.Grade == DefectGrade.Stop)
                 )
                 .OrderBy(x => x.Id)
                 .ToListAsync(ct)
@@ -145,6 +173,7 @@ public sealed class VisitProposals(NippersDb db, WorkshopService shop, TimeProvi
         var settings = facts.Machine.Program.ForDue();
         var horizon = sheet.Shop.Shop.HorizonDays;
         var candidates = new List<VisitCandidate>();
+        var parked = use.ParkedAt(now);
         foreach (var item in facts.Items.Where(x => !x.IsDaily))
         {
             var stand = at.Stand(facts.Due(item), settings.ComingDays);
@@ -161,7 +190,8 @@ public sealed class VisitProposals(NippersDb db, WorkshopService shop, TimeProvi
                         cost,
                         stand,
                         stand.Point.IntervalHours <= sheet.Shop.Shop.CareHours,
-                        carried.Contains(item.Code)
+                        carried.Contains(item.Code),
+                        parked && item.Work == ItemWork.Battery
                     )
                 );
             }
@@ -178,7 +208,7 @@ public sealed class VisitProposals(NippersDb db, WorkshopService shop, TimeProvi
 
         candidates.AddRange(defects.Select(x => ToCandidate(x, at, use.HoursPerDay, horizon)));
         var driving = candidates
-            .Where(x => !x.Care && x.Plan.DueDay <= horizon + x.Plan.EarlyDays && !x.Waits)
+            .Where(x => !x.Care && !x.Joins && x.Plan.DueDay <= horizon + x.Plan.EarlyDays && !x.Waits)
             .Select(x => x.Plan)
             .ToList();
         var callOut = sheet.Shop.Shop.CallOutCost.Value;
@@ -186,23 +216,57 @@ public sealed class VisitProposals(NippersDb db, WorkshopService shop, TimeProvi
         var byCode = candidates.ToDictionary(x => x.Code, StringComparer.Ordinal);
         var joined = new HashSet<string>(StringComparer.Ordinal);
         var visits = new List<ProposedVisit>();
-        foreach (var visit in chosen.Visits)
+        foreach (var (day, visited) in Joined(chosen.Visits, byCode, callOut))
         {
-            var items = visit.Items.Select(x => new ProposedItem(byCode[x.Code], x.DueDay - visit.Day)).ToList();
-            foreach (var care in candidates.Where(x => x.Care || x.Waits || x.Carried))
+            var items = visited.Select(x => new ProposedItem(byCode[x.Code], x.DueDay - day)).ToList();
+            foreach (var care in candidates.Where(x => x.Care || x.Waits || x.Carried || x.Joins))
             {
                 // The crew's care and what waits for the next visit join the first one after they have come.
                 if (
-                    items.Exists(x => x.Candidate.Code == care.Code) || !(care.Care ? care.Plan.DueDay <= visit.Day : joined.Add(care.Code))
+                    items.Exists(x => x.Candidate.Code == care.Code)
+                    || !(care.Care || care.Joins ? care.Plan.DueDay <= day : joined.Add(care.Code))
                 )
                     continue;
-                items.Add(new(care, care.Plan.DueDay - visit.Day));
+                items.Add(new(care, care.Plan.DueDay - day));
             }
 
-            visits.Add(ToVisit(sheet, at.Today, visit.Day, items));
+            visits.Add(ToVisit(sheet, at.Today, day, items));
         }
 
         return new(sheet, at, candidates, visits, chosen, VisitPlanner.Naive(driving, horizon, callOut), horizon);
+    }
+
+    private const int JoinDays = 7;
+
+    /// <summary>
+    /// Visits with those joined that lie within a week of each other, where doing the later one's work before its window throws away
+    /// less than going there once more. The window is what the program would like; money decides, and the page says how early it is.
+    /// </summary>
+    internal static List<(int Day, List<VisitedItem> Items)> Joined(
+        IEnumerable<PlannedVisit> visits,
+        IReadOnlyDictionary<string, VisitCandidate> byCode,
+        double callOut
+    )
+    {
+        var all = new List<(int Day, List<VisitedItem> Items)>();
+        foreach (var visit in visits)
+        {
+            if (
+                all.Count > 0
+                && all[^1] is var (day, items)
+                && visit.Day - day <= JoinDays
+                && visit.Items.All(x => !items.Exists(y => y.Code == x.Code))
+                && visit.Items.Sum(x => Early(x, day) - x.Waste - x.Lateness) < callOut
+            )
+                items.AddRange(visit.Items);
+            else
+                all.Add((visit.Day, [.. visit.Items]));
+        }
+
+        return all;
+
+        double Early(VisitedItem item, int day) =>
+            byCode[item.Code].Plan is { } plan ? Math.Max(0, item.DueDay - day) * plan.Cost / plan.EveryDays : 0;
     }
 
     /// <summary>A visit of items on a day, what they cover with it, and what it costs.</summary>
@@ -263,6 +327,8 @@ public sealed class VisitProposals(NippersDb db, WorkshopService shop, TimeProvi
     {
         // Floored twice: by days, and by hours at the present use. A limit is not for going past.
         var days = new List<int>();
+        if (defect.Grade == DefectGrade.Stop)
+            days.Add(0);
         if (defect.LimitOn is { } on)
             days.Add(on.DayNumber - at.Today.DayNumber);
         if (defect.LimitHours is { } limit && hoursPerDay >= Idle)

@@ -167,6 +167,15 @@ public sealed class VisitViews(NippersDb db, VisitProposals proposals, PlanVisit
         return null;
     }
 
+    /// <summary>Where waste went the last time, from the machine's own site before any other; empty where nobody has said yet.</summary>
+    public async Task<string> LastWaste(JobContext job, CancellationToken ct) =>
+        await db
+            .Waste.OrderByDescending(x => db.Machines.Any(m => m.Id == x.MachineId && m.SiteId == job.Row.Machine.SiteId))
+            .ThenByDescending(x => x.Id)
+            .Select(x => x.Place)
+            .FirstOrDefaultAsync(ct)
+        ?? "";
+
     /// <summary>Code of a bottle that was prepared for a step and is empty still.</summary>
     public Task<string?> Prepared(JobContext job, JobStep step, CancellationToken ct) =>
         step.Input != InputKind.Bottle

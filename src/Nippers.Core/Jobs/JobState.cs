@@ -105,8 +105,16 @@ public sealed class JobState
         !IsDone(step)
         && (
             (step.Item.Length > 0 && _left.Contains(step.Item) && !ClosesWhatIsOpen(step))
-            || (step.For.Length > 0 && step.For.All(x => _place.TryGetValue(x, out var at) && !IsDone(x) && IsLeft(Steps[at])))
+            || (
+                step.For.Length > 0
+                && !StandsOpen(step)
+                && step.For.All(x => _place.TryGetValue(x, out var at) && !IsDone(x) && IsLeft(Steps[at]))
+            )
         );
+
+    // A hood or a pan that was opened is shut, whatever became of the work that it was opened for.
+    private bool StandsOpen(JobStep shut) =>
+        shut.Between == CardBetween.Shut && Steps.Any(x => x.Between == CardBetween.Open && shut.After.Contains(x.Code) && IsDone(x.Code));
 
     /// <summary>Whether a step is neither done nor left.</summary>
     public bool IsOpen(JobStep step) => !IsDone(step) && !IsLeft(step);
@@ -308,9 +316,49 @@ public sealed class JobState
                 .Append(_ranUntil)
                 .Max();
 
-    /// <summary>Steps that are done in the cab in one go, beginning with this one; this one alone when it is none of them.</summary>
-    public ImmutableArray<JobStep> Go(JobStep step) =>
-        step.InCab && IsOpen(step) ? [.. Steps.Skip(_place[step.Code]).TakeWhile(x => x.InCab && IsOpen(x))] : [step];
+    /// <summary>
+    /// Steps that are done in one go, beginning with this one: what is done in the cab up to the lockout that follows it, and things
+    /// that are merely done, one right after the other. This one alone when it is none of them.
+    /// </summary>
+    public ImmutableArray<JobStep> Go(JobStep step)
+    {
+        if (!IsOpen(step) || !(step.InCab || IsPlainTick(step)))
+            return [step];
+        var go = ImmutableArray.CreateBuilder<JobStep>();
+        foreach (var next in Steps.Skip(_place[step.Code]))
+        {
+            var last = go.Count == 0 ? null : go[^1];
+            var locks = step.InCab && next is { Between: CardBetween.Isolate, TickEach: false } && last is { Between: CardBetween.Stop };
+
+            // What settles begins to when it is locked out: nobody has to say so.
+            var settles = last is { Between: CardBetween.Isolate } && next is { Input: InputKind.Tick, Still: true, Parts.IsEmpty: true };
+            var fits =
+                last is { Between: CardBetween.Isolate } ? settles
+                : step.InCab ? next.InCab || locks
+                : IsPlainTick(next);
+            if (!fits || !IsOpen(next) || BlockedBy(next).Any(x => !go.Contains(x)))
+                break;
+            go.Add(next);
+            if (settles)
+                break;
+        }
+
+        return go.Count == 0 ? [step] : go.ToImmutable();
+    }
+
+    private static bool IsPlainTick(JobStep step) =>
+        step
+            is {
+                Input: InputKind.Tick,
+                Wait: 0,
+                TickEach: false,
+                Opens: "",
+                NeedsWords: false,
+                Qualified: false,
+                Cool: false,
+                IsBoundary: false,
+                InCab: false
+            };
 
     /// <summary>
     /// Looks that can be taken together with this one: in the same state, all of them ready, none that needs a name or a tick of its

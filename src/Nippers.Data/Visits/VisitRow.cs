@@ -117,6 +117,25 @@ public sealed class VisitDefect
     public long DefectId { get; set; }
 }
 
+/// <summary>A line of a visit's pick list that went into the van, and came out of it again.</summary>
+public sealed class VanLine
+{
+    public long VisitId { get; set; }
+
+    /// <summary>What it is on the list: <c>gear:Stands</c>, <c>part:TO7-110</c>.</summary>
+    public required string Line { get; set; }
+
+    /// <summary>The same in words, as the list had it.</summary>
+    public required string Words { get; set; }
+
+    /// <summary>It is used again: it has to come back.</summary>
+    public bool Returns { get; set; }
+    public required string InBy { get; set; }
+    public DateTimeOffset InAt { get; set; }
+    public string? OutBy { get; set; }
+    public DateTimeOffset? OutAt { get; set; }
+}
+
 /// <summary>An answer of a card. Its revision lets two people notice each other.</summary>
 public sealed class StepRow
 {
@@ -197,6 +216,16 @@ internal sealed class VisitDefectMap : IEntityTypeConfiguration<VisitDefect>
         builder.HasKey(x => new { x.VisitId, x.DefectId });
         builder.HasOne<VisitRow>().WithMany().HasForeignKey(x => x.VisitId);
         builder.HasOne<DefectRow>().WithMany().HasForeignKey(x => x.DefectId);
+    }
+}
+
+internal sealed class VanLineMap : IEntityTypeConfiguration<VanLine>
+{
+    public void Configure(EntityTypeBuilder<VanLine> builder)
+    {
+        builder.ToTable("VanLines");
+        builder.HasKey(x => new { x.VisitId, x.Line });
+        builder.HasOne<VisitRow>().WithMany().HasForeignKey(x => x.VisitId);
     }
 }
 

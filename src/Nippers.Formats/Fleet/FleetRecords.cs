@@ -120,8 +120,20 @@ public sealed record FleetVisit(
     bool? CameWarm = null,
     string? HeldBy = null,
     string? HandedTo = null,
-    string? HandedWords = null
+    string? HandedWords = null,
+    IReadOnlyList<FleetVanLine>? Van = null
 ) : FleetRecord;
+
+/// <summary>A line of a visit's pick list that went into the van.</summary>
+public sealed record FleetVanLine(
+    string Line,
+    string Words,
+    string InBy,
+    string In,
+    bool? Returns = null,
+    string? OutBy = null,
+    string? Out = null
+);
 
 /// <summary>An item of a visit.</summary>
 public sealed record FleetVisitItem(string Item, string State, string? Reason = null, string? Words = null, bool? Added = null);

@@ -9,8 +9,16 @@ using Nippers.Web.Hosting;
 namespace Nippers.Web.Pages.Visits;
 
 /// <summary>A visit: planned with what to take along, open with its card, or closed with what it recorded.</summary>
-public sealed class OneModel(VisitViews views, PlanVisit plan, OpenCard open, LeaveItem leave, HandOver hand, CloseVisit close, Words words)
-    : NippersPage
+public sealed class OneModel(
+    VisitViews views,
+    PlanVisit plan,
+    OpenCard open,
+    LeaveItem leave,
+    HandOver hand,
+    Van van,
+    CloseVisit close,
+    Words words
+) : NippersPage
 {
     protected override bool ChangesNeedWork => true;
 
@@ -31,6 +39,9 @@ public sealed class OneModel(VisitViews views, PlanVisit plan, OpenCard open, Le
     /// <summary>The item that was to be left when something was refused; it stays open on the page.</summary>
     public string? Leaving { get; private set; }
 
+    /// <summary>What of its pick list is in the van, or was.</summary>
+    public IReadOnlyList<VanLine> Van { get; private set; } = [];
+
     /// <summary>People to whom the machine can be handed.</summary>
     public IReadOnlyList<string> People { get; private set; } = [];
 
@@ -47,6 +58,17 @@ public sealed class OneModel(VisitViews views, PlanVisit plan, OpenCard open, Le
 
     public async Task<IActionResult> OnPostTakeOver(long id, bool lockOn, string? tried, CancellationToken ct) =>
         await Act(id, await hand.Take(id, new(lockOn, tried), Actor, ct), "Visit.TakenOver", ct);
+
+    public async Task<IActionResult> OnPostLoad(long id, List<string>? line, CancellationToken ct)
+    {
+        if (await views.Planned(id, ct) is not { } planned)
+            return NotFound();
+        var lines = TakeLines.All(planned.Draft.Take, words).Where(x => line?.Contains(x.Line) == true).ToList();
+        return await Act(id, await van.Load(id, lines, Actor, ct), "Van.Loaded", ct);
+    }
+
+    public async Task<IActionResult> OnPostUnload(long id, List<string>? line, CancellationToken ct) =>
+        await Act(id, await van.Unload(id, line ?? [], Actor, ct), "Van.Unloaded", ct);
 
     public async Task<IActionResult> OnPostCancel(long id, string? reason, CancellationToken ct) =>
         await Act(id, await plan.Cancel(id, reason, Actor, ct), "Visit.WasCancelled", ct);
@@ -97,6 +119,7 @@ public sealed class OneModel(VisitViews views, PlanVisit plan, OpenCard open, Le
         Visit = visit;
         if (visit.State == VisitState.Planned)
             Planned = await views.Planned(id, ct);
+        Van = await van.Of(id, ct);
         if (visit.State is VisitState.Open or VisitState.Closed)
             Recorded = await views.Closed(id, ct);
         if (visit.State == VisitState.Open)

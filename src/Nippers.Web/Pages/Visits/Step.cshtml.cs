@@ -46,6 +46,8 @@ public sealed class StepModel(VisitViews views, WalkViews walks, SaveStep save, 
         FromKept();
         if (Step.Input == InputKind.Bottle && Fields["mark"] is null)
             Fields = Fields.With("mark", mark);
+        if (Step.Input == InputKind.Waste && Fields["mark"] is null)
+            Fields = Fields.With("mark", await views.LastWaste(Job, ct));
         Result = Job.State.ResultOf(Step);
         return Page();
     }

@@ -11,7 +11,7 @@ using Nippers.Data;
 namespace Nippers.Data.Migrations
 {
     [DbContext(typeof(NippersDb))]
-    [Migration("20261129104911_First")]
+    [Migration("20261129120306_First")]
     partial class First
     {
         /// <inheritdoc />
@@ -2564,6 +2564,41 @@ namespace Nippers.Data.Migrations
                     b.ToTable("Steps", (string)null);
                 });
 
+            modelBuilder.Entity("Nippers.Data.Visits.VanLine", b =>
+                {
+                    b.Property<long>("VisitId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Line")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("InAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("InMs");
+
+                    b.Property<string>("InBy")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("OutAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("OutMs");
+
+                    b.Property<string>("OutBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("Returns")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Words")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("VisitId", "Line");
+
+                    b.ToTable("VanLines", (string)null);
+                });
+
             modelBuilder.Entity("Nippers.Data.Visits.VisitDefect", b =>
                 {
                     b.Property<long>("VisitId")
@@ -3626,6 +3661,15 @@ namespace Nippers.Data.Migrations
                 });
 
             modelBuilder.Entity("Nippers.Data.Visits.StepRow", b =>
+                {
+                    b.HasOne("Nippers.Data.Visits.VisitRow", null)
+                        .WithMany()
+                        .HasForeignKey("VisitId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Visits.VanLine", b =>
                 {
                     b.HasOne("Nippers.Data.Visits.VisitRow", null)
                         .WithMany()

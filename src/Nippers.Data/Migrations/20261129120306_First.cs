@@ -1632,6 +1632,30 @@ namespace Nippers.Data.Migrations
                 });
 
             migrationBuilder.CreateTable(
+                name: "VanLines",
+                columns: table => new
+                {
+                    VisitId = table.Column<long>(type: "INTEGER", nullable: false),
+                    Line = table.Column<string>(type: "TEXT", nullable: false),
+                    Words = table.Column<string>(type: "TEXT", nullable: false),
+                    Returns = table.Column<bool>(type: "INTEGER", nullable: false),
+                    InBy = table.Column<string>(type: "TEXT", nullable: false),
+                    InMs = table.Column<long>(type: "INTEGER", nullable: false),
+                    OutBy = table.Column<string>(type: "TEXT", nullable: true),
+                    OutMs = table.Column<long>(type: "INTEGER", nullable: true)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("PK_VanLines", x => new { x.VisitId, x.Line });
+                    table.ForeignKey(
+                        name: "FK_VanLines_Visits_VisitId",
+                        column: x => x.VisitId,
+                        principalTable: "Visits",
+                        principalColumn: "Id",
+                        onDelete: ReferentialAction.Cascade);
+                });
+
+            migrationBuilder.CreateTable(
                 name: "VisitDefects",
                 columns: table => new
                 {
@@ -2404,6 +2428,9 @@ namespace Nippers.Data.Migrations
 
             migrationBuilder.DropTable(
                 name: "UnmatchedResults");
+
+            migrationBuilder.DropTable(
+                name: "VanLines");
 
             migrationBuilder.DropTable(
                 name: "VisitDefects");
