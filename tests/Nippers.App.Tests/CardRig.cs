@@ -1,16 +1,9 @@
 using Microsoft.EntityFrameworkCore;
-using Nippers.App.Oil;
 using Nippers.App.Parts;
-using Nippers.App.Programs;
 using Nippers.App.Visits;
-using Nippers.Core.Defects;
-using Nippers.Core.Hours;
 using Nippers.Core.Jobs;
-using Nippers.Core.Numbers;
 using Nippers.Core.Walk;
-using Nippers.Data.Defects;
 using Nippers.Data.Parts;
-using Nippers.Data.Queries;
 using Nippers.Data.Visits;
 using static Nippers.App.Tests.Outcomes;
 

@@ -1,5 +1,4 @@
 using Microsoft.EntityFrameworkCore;
-using Nippers.App.Defects;
 using Nippers.App.Visits;
 using Nippers.App.Walks;
 using Nippers.Core.Defects;

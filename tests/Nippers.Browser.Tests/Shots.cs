@@ -16,10 +16,10 @@ public sealed class Shots(Browser browser) : IClassFixture<Browser>
     [InlineData("today-phone", "/", 390, 844)]
     [InlineData("today-night", "/?site=North+Bank", 1280, 800)]
     [InlineData("machine", "/machines/DZ-02?ahead=600", 1280, 800)]
-    [InlineData("machine-phone", "/machines/DZ-02", 390, 844)]
     [InlineData("visit-plan", "/machines/DZ-01/visits", 1280, 800)]
     [InlineData("job-card", "/visits/{card}", 1280, 800)]
     [InlineData("job-card-step-phone", "/visits/{card}/steps/engine-oil.drained", 390, 844)]
+    [InlineData("balance", "/visits/{changed}/steps/engine-oil.recheck", 1280, 800)]
     [InlineData("pick-list", "/visits/{planned}", 1280, 800)]
     [InlineData("parts", "/parts", 1280, 800)]
     [InlineData("program-change", "/programs/starter-crawler-excavator/item?item=engine-oil", 1280, 800)]
@@ -101,6 +101,18 @@ public sealed class Shots(Browser browser) : IClassFixture<Browser>
                     await browser.App.Ask(db =>
                         db.Visits.Where(x => x.State == Data.Visits.VisitState.Open)
                             .Select(x => x.Id)
+                            .FirstAsync(TestContext.Current.CancellationToken)
+                    )
+                ).ToString(System.Globalization.CultureInfo.InvariantCulture),
+                StringComparison.Ordinal
+            )
+            .Replace(
+                "{changed}",
+                (
+                    await browser.App.Ask(db =>
+                        db.Steps.Where(x => x.Code == "engine-oil.recheck" && x.Answer.Contains("litres"))
+                            .OrderByDescending(x => x.At)
+                            .Select(x => x.VisitId)
                             .FirstAsync(TestContext.Current.CancellationToken)
                     )
                 ).ToString(System.Globalization.CultureInfo.InvariantCulture),

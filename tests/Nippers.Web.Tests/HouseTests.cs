@@ -107,9 +107,10 @@ public sealed partial class HouseTests
                 Figures = [new("edge-height", "Edge", "mm")],
             };
             var card = new KeptCard([step], [], new Dictionary<string, string>(), new Dictionary<string, string>());
+            var job = JobContext.Of(new() { PlannedBy = "" }, card, new Dictionary<string, StepRow>(), new HashSet<string>());
             var html = await ScreenHtml.Of<StepAsk, StepFields>(
                 new(new Words(), "Tam", true),
-                new(JobContext.Of(new() { PlannedBy = "" }, card, new Dictionary<string, StepRow>(), new HashSet<string>()), step, TypedFields.None, Prefix: "s7.")
+                new(job, step, TypedFields.None, Prefix: "s7.")
             );
             Assert.Contains("name=\"s7.", html, StringComparison.Ordinal);
             Assert.DoesNotContain("name=\"l", html, StringComparison.Ordinal);

@@ -1,5 +1,4 @@
 using System.Globalization;
-using Microsoft.EntityFrameworkCore;
 using Nippers.Core.Jobs;
 using Nippers.Data;
 

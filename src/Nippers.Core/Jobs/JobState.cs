@@ -347,18 +347,9 @@ public sealed class JobState
     }
 
     private static bool IsPlainTick(JobStep step) =>
-        step
-            is {
-                Input: InputKind.Tick,
-                Wait: 0,
-                TickEach: false,
-                Opens: "",
-                NeedsWords: false,
-                Qualified: false,
-                Cool: false,
-                IsBoundary: false,
-                InCab: false
-            };
+        step.Input == InputKind.Tick
+        && step is { Wait: 0, TickEach: false, Opens: "" }
+        && !(step.NeedsWords || step.Qualified || step.Cool || step.IsBoundary || step.InCab);
 
     /// <summary>
     /// Looks that can be taken together with this one: in the same state, all of them ready, none that needs a name or a tick of its

@@ -1,5 +1,4 @@
 using System.Globalization;
-using Nippers.App;
 using Nippers.App.Visits;
 using Nippers.Core.Jobs;
 using Nippers.Core.Numbers;
