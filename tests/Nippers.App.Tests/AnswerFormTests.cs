@@ -171,6 +171,34 @@ public sealed class AnswerFormTests
         Assert.Equal(today, JobContext.WriteAnswer(read));
     }
 
+    [Theory]
+    [InlineData(InputKind.Magnet, "metal", "Clean Flakes", """{"kind":"magnet","metal":"flakes"}""")]
+    [InlineData(InputKind.Magnet, "metal", "Chunks Clean", """{"kind":"magnet","metal":"chunks"}""")]
+    [InlineData(InputKind.Magnet, "metal", "FinePaste", """{"kind":"magnet","metal":"finePaste"}""")]
+    [InlineData(InputKind.Water, "water", "None Lot", """{"kind":"water","water":"lot"}""")]
+    public void Of_two_answers_the_graver_one_counts(InputKind input, string field, string given, string kept) =>
+        Assert.Equal(kept, JobContext.WriteAnswer(StepForm.Read(Step(input), TypedFields.None.WithAll(field, given.Split(' ')), [])));
+
+    [Theory]
+    [InlineData(null, 1.4, """{"kind":"level","level":1,"litres":1.4}""")]
+    [InlineData(null, null, """{"kind":"level","level":1}""")]
+    [InlineData("115", 1.4, """{"kind":"level","level":1.15}""")]
+    [InlineData("75", null, """{"kind":"level","level":0.75}""")]
+    public void What_was_tapped_on_the_stick_goes_before_the_button_of_the_mark(string? level, double? expected, string kept) =>
+        Assert.Equal(
+            kept,
+            JobContext.WriteAnswer(
+                StepForm.Read(
+                    Step(InputKind.Level) with
+                    {
+                        Litres = expected,
+                    },
+                    TypedFields.None.With("atMark", true).With("level", level),
+                    []
+                )
+            )
+        );
+
     [Fact]
     public void Every_kind_of_step_has_its_form() =>
         Assert.Equal(Enum.GetValues<InputKind>(), OldSteps().Select(x => x.Data.Item1).Distinct().Order());

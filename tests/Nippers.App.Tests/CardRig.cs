@@ -2,8 +2,10 @@ using Microsoft.EntityFrameworkCore;
 using Nippers.App.Parts;
 using Nippers.App.Visits;
 using Nippers.Core.Jobs;
+using Nippers.Core.Numbers;
 using Nippers.Core.Walk;
 using Nippers.Data.Parts;
+using Nippers.Data.Queries;
 using Nippers.Data.Visits;
 using static Nippers.App.Tests.Outcomes;
 
@@ -95,6 +97,23 @@ internal static class CardRig
         Assert.False(outcome.Done);
         return outcome.Refusals[0].Code;
     }
+
+    /// <summary>Enters the litres between the marks of the engine's dipstick: with them its changes have a balance.</summary>
+    internal static Task EnterStick(Fleet fleet) =>
+        fleet.Ask(async db =>
+        {
+            var machine = await db.Machines.SingleAsync(x => x.Unit == Unit, Ct);
+            var check = (await db.ListOf(machine, Ct))!.ToList().Checks.First(x => x.Compartment == "engine");
+            db.MachineChecks.Add(
+                new()
+                {
+                    MachineId = machine.Id,
+                    CheckCode = check.Code,
+                    MarkLitres = new Litres(4),
+                }
+            );
+            return await db.SaveChangesAsync(Ct);
+        });
 
     internal static async Task<long> Planned(Fleet fleet, params string[] items) =>
         (await Ok<PlanVisit, VisitRow>(fleet, x => x.Save(null, new(Unit, "2026-03-16", items), Fleet.Tam, Ct))).Id;

@@ -3,11 +3,9 @@ using Nippers.App.Visits;
 using Nippers.App.Walks;
 using Nippers.Core.Defects;
 using Nippers.Core.Jobs;
-using Nippers.Core.Numbers;
 using Nippers.Core.Walk;
 using Nippers.Data.Defects;
 using Nippers.Data.People;
-using Nippers.Data.Queries;
 using Nippers.Data.Visits;
 using static Nippers.App.Tests.CardRig;
 using static Nippers.App.Tests.Outcomes;
@@ -284,20 +282,7 @@ public sealed class CardSafetyTests
     public async Task A_fill_that_only_the_record_finds_wrong_goes_on_by_two_names_and_the_dipstick()
     {
         await using var fleet = await Ready();
-        await fleet.Ask(async db =>
-        {
-            var machine = await db.Machines.SingleAsync(x => x.Unit == Unit, Ct);
-            var check = (await db.ListOf(machine, Ct))!.ToList().Checks.First(x => x.Compartment == "engine");
-            db.MachineChecks.Add(
-                new()
-                {
-                    MachineId = machine.Id,
-                    CheckCode = check.Code,
-                    MarkLitres = new Litres(4),
-                }
-            );
-            return await db.SaveChangesAsync(Ct);
-        });
+        await EnterStick(fleet);
         var id = await Opened(fleet, EngineOil);
         await Through(fleet, id, "engine-oil.fill");
         StepInput Fill(int revision, string? reason, bool wrong) =>

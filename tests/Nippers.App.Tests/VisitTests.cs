@@ -10,7 +10,6 @@ using Nippers.Core.Numbers;
 using Nippers.Core.Walk;
 using Nippers.Data.Defects;
 using Nippers.Data.Parts;
-using Nippers.Data.Queries;
 using Nippers.Data.Visits;
 using static Nippers.App.Tests.CardRig;
 using static Nippers.App.Tests.Outcomes;
@@ -365,20 +364,7 @@ public sealed class VisitTests
     public async Task A_healthy_change_makes_no_leak_and_one_that_gained_stops_the_machine_once()
     {
         await using var fleet = await Ready();
-        await fleet.Ask(async db =>
-        {
-            var machine = await db.Machines.SingleAsync(x => x.Unit == Unit, Ct);
-            var check = (await db.ListOf(machine, Ct))!.ToList().Checks.First(x => x.Compartment == "engine");
-            db.MachineChecks.Add(
-                new()
-                {
-                    MachineId = machine.Id,
-                    CheckCode = check.Code,
-                    MarkLitres = new Litres(4),
-                }
-            );
-            return await db.SaveChangesAsync(Ct);
-        });
+        await EnterStick(fleet);
         var id = await Opened(fleet, EngineOil);
         await Through(fleet, id, "engine-oil.drained");
         var job = await Job(fleet, id);

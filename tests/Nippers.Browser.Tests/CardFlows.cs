@@ -83,7 +83,7 @@ public sealed class CardFlows(Browser browser) : IClassFixture<Browser>
     /// <summary>Sends what stands in the form; a wait that is not over is waited for.</summary>
     private void Send()
     {
-        Leaves(() => browser.Press("form[data-ask] .btn-main.btn-tall:not([data-all-points]):not([data-quick])"));
+        Leaves(() => browser.Press("form[data-ask] button[name=done]"));
         WaitOut();
     }
 
@@ -93,7 +93,7 @@ public sealed class CardFlows(Browser browser) : IClassFixture<Browser>
             return;
         browser.App.Clock.Advance(TimeSpan.FromMinutes(95));
         VisitFlows.Answer(browser);
-        Leaves(() => browser.Press("form[data-ask] .btn-main.btn-tall:not([data-all-points]):not([data-quick])"));
+        Leaves(() => browser.Press("form[data-ask] button[name=done]"));
     }
 
     /// <summary>Works on as a calm day goes, up to a step.</summary>
@@ -177,13 +177,13 @@ public sealed class CardFlows(Browser browser) : IClassFixture<Browser>
         Send();
         browser.WaitForText("#flash", "defect");
         Assert.Equal("engine-oil.magnet.why", Step);
-        Leaves(() => browser.Press("form[data-ask] .btn-main"));
+        Leaves(() => browser.Press("form[data-ask] button[name=done]"));
         Assert.Contains("missing", browser.Find("[data-stopped]").Text, StringComparison.Ordinal);
         browser.Type("#note", "paint of the new strainer");
         Send();
         Assert.Equal("engine-oil.magnet.released", Step);
         browser.Type("#note", "seen it too");
-        Leaves(() => browser.Press("form[data-ask] .btn-main"));
+        Leaves(() => browser.Press("form[data-ask] button[name=done]"));
         Assert.Contains("Another person", browser.Find("main").Text, StringComparison.Ordinal);
         var released = browser.Driver.Url;
 
@@ -192,7 +192,7 @@ public sealed class CardFlows(Browser browser) : IClassFixture<Browser>
         Work("engine-oil.filter-engine-oil");
         VisitFlows.Answer(browser);
         browser.Type("#lengthMm", "100");
-        Leaves(() => browser.Press("form[data-ask] .btn-main"));
+        Leaves(() => browser.Press("form[data-ask] button[name=done]"));
         Assert.Contains("3 % off", browser.Find("[data-stopped]").Text, StringComparison.Ordinal);
         browser.AssertSound();
         browser.Find("#lengthMm").Clear();
@@ -201,7 +201,7 @@ public sealed class CardFlows(Browser browser) : IClassFixture<Browser>
         // Too much goes in: no start until it is out again.
         Work("engine-oil.before");
         browser.Press("[name=level][value='115']");
-        Leaves(() => browser.Press("form[data-ask] .btn-main:not([data-quick])"));
+        Leaves(() => browser.Press("form[data-ask] button[name=done]"));
         Assert.Contains("Take out", browser.Find("[data-stopped]").Text, StringComparison.Ordinal);
         browser.Press("[name=level][value='100']");
         Send();

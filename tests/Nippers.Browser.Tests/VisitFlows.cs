@@ -40,7 +40,7 @@ public sealed class VisitFlows(Browser browser) : IClassFixture<Browser>
         browser.Driver.FindElements(By.CssSelector("[data-quick], [data-all-points]")).Count > 0
         && browser.Driver.FindElements(By.CssSelector("[data-parts] input[type=checkbox]")).Count == 0
             ? "[data-quick], [data-all-points]"
-            : "form[data-ask] .btn-main.btn-tall:not([data-all-points]):not([data-quick])";
+            : "form[data-ask] button[name=done]";
 
     /// <summary>Answers the step on the screen as a calm day would; litres as its own hint expects them.</summary>
     /// <returns>Fields that it touched: what a person would have tapped.</returns>
@@ -128,7 +128,7 @@ public sealed class VisitFlows(Browser browser) : IClassFixture<Browser>
         browser.AssertSound();
         browser.Open($"{card}/steps/engine-oil.fill");
         Assert.NotEmpty(browser.Driver.FindElements(By.CssSelector("[data-blocked]")));
-        Assert.False(browser.Find("form[data-ask] .btn-main").Enabled);
+        Assert.False(browser.Find("form[data-ask] button[name=done]").Enabled);
 
         // Handed over by name: it is the other's until the own lock is on.
         browser.Open(card);

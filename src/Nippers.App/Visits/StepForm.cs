@@ -25,13 +25,13 @@ public static class StepForm
             InputKind.Tick => new TickAnswer(typed.Has("done")),
             InputKind.Look => new LookAnswer(typed.Has("done") && read.Words("fault") is null, read.Words("fault"), read.Grade()),
             InputKind.Level => new LevelStepAnswer(
-                typed.Has("atMark") ? 1 : read.Figure("level") / 100,
+                read.Level(),
                 typed.Pick<FluidLook>("look"),
-                read.Litres("litres") ?? (typed.Has("atMark") && step.Litres is > 0 and var expected ? Math.Round(expected, 1) : null),
+                read.Litres("litres") ?? read.Expected(step),
                 read.Words("reason")
             ),
             InputKind.Drained => new DrainedAnswer(read.Litres("litres"), typed.Pick<FluidLook>("look"), read.Words("reason")),
-            InputKind.Magnet => new MagnetAnswer(typed.Pick<MetalFinding>("metal")),
+            InputKind.Magnet => new MagnetAnswer(read.Gravest<MetalFinding>("metal")),
             InputKind.Plug when typed.All("plugs").OfType<string>().Distinct(StringComparer.Ordinal).Count() is > 0 and var home =>
                 new PlugAnswer(home, SealNew: true, Torqued: true),
             InputKind.Plug => new PlugAnswer(read.Whole("count"), typed.Has("sealNew"), typed.Has("turned")),
@@ -42,7 +42,7 @@ public static class StepForm
             InputKind.BeforeAfter => new BeforeAfterAnswer(read.First(), read.Second()),
             InputKind.Volts => new VoltsAnswer(read.Figures()),
             InputKind.Coolant => new CoolantAnswer(read.First()),
-            InputKind.Water => new WaterAnswer(typed.Pick<DrainAmount>("water")),
+            InputKind.Water => new WaterAnswer(read.Gravest<DrainAmount>("water")),
             InputKind.Bottle => new BottleAnswer(read.Code("mark")),
             InputKind.Touched => new TouchedAnswer([.. read.Home()]),
             InputKind.Waste => new WasteAnswer(read.Words("mark")),
@@ -88,6 +88,17 @@ public static class StepForm
         /// <summary>What is home: ticked one by one, or the list that stood on the screen with one tick under it.</summary>
         public IEnumerable<string> Home() =>
             typed.All("home").Concat(typed.Has("allHome") ? typed.All("listed") : []).OfType<string>().Distinct(StringComparer.Ordinal);
+
+        /// <summary>Where the oil stands; what was tapped on the stick goes before the button that says that it is at its mark.</summary>
+        public double? Level() => Figure("level") / 100 ?? (typed.Has("atMark") ? 1 : null);
+
+        /// <summary>What was to be added, where the button says that it stands at its mark with it.</summary>
+        public double? Expected(JobStep step) =>
+            typed.Has("atMark") && typed["level"] is null && step.Litres is > 0 and var litres ? Math.Round(litres, 1) : null;
+
+        /// <summary>The choice made; of two the graver one: a thumb that slips to *clean* takes back no flakes.</summary>
+        public T? Gravest<T>(string field)
+            where T : struct, Enum => typed.Picks<T>(field) is { Count: > 0 } picks ? picks.Max() : null;
 
         public double? Figure(string field) => Typed.Optional(typed[field], field, refusals);
 
