@@ -199,4 +199,33 @@ public sealed class CardSpliceTests
         Assert.Equal((true, "", MachineState.Isolated), (splice.Steps[at].TickEach, splice.Steps[at].Item, splice.Steps[at].State));
         Assert.Equal(["cap", "dipstick"], splice.Steps[at].Parts);
     }
+
+    private static string PutBackRunning(ImmutableArray<JobStep> card)
+    {
+        var splice = new CardSplice(card, Between);
+        splice.PutBack("a", ["cap of the port"], x => card.IndexOf(x) > 0, "back", "", MachineState.Running);
+        return string.Join(' ', splice.Steps.Select(x => x.Code.Replace("between.", "", StringComparison.Ordinal)));
+    }
+
+    [Fact]
+    public void What_was_taken_off_a_running_machine_is_put_back_in_a_lockout()
+    {
+        Assert.Equal(
+            "start a.x stop isolate a.back release",
+            PutBackRunning(Card(("between.start", null), ("a.x", MachineState.Running), ("between.stop", null)))
+        );
+        Assert.Equal(
+            "start a.x stop isolate a.back b.x release",
+            PutBackRunning(
+                Card(
+                    ("between.start", null),
+                    ("a.x", MachineState.Running),
+                    ("between.stop", null),
+                    ("between.isolate", null),
+                    ("b.x", MachineState.Isolated),
+                    ("between.release", null)
+                )
+            )
+        );
+    }
 }

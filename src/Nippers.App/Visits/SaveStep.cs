@@ -432,7 +432,8 @@ public sealed class LeaveItem(NippersDb db, UnitOfWork writes, OpenCard cards)
                         things,
                         job.State.IsOpen,
                         string.Format(CultureInfo.InvariantCulture, JobTables.PutBack.Words, job.NameOf(item)),
-                        JobTables.PutBack.Caution
+                        JobTables.PutBack.Caution,
+                        job.State.Now
                     );
                 job.Rewrite(splice.Steps);
                 writes.Audit(

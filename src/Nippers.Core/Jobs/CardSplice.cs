@@ -140,25 +140,41 @@ public sealed class CardSplice
     /// <param name="open">Whether a step is still to be done.</param>
     /// <param name="words">What is done.</param>
     /// <param name="caution">Its caution.</param>
-    public void PutBack(string item, ImmutableArray<string> things, Func<JobStep, bool> open, string words, string caution)
+    /// <param name="now">The machine's state now.</param>
+    public void PutBack(
+        string item,
+        ImmutableArray<string> things,
+        Func<JobStep, bool> open,
+        string words,
+        string caution,
+        MachineState now = MachineState.Isolated
+    )
     {
+        var back = new JobStep
+        {
+            Code = Free(item + ".back"),
+            State = MachineState.Isolated,
+            Input = InputKind.Tick,
+            Words = words,
+            Caution = caution,
+            Parts = things,
+            TickEach = true,
+        };
         var from = Math.Max(_steps.FindIndex(x => x.Item == item), _steps.FindLastIndex(x => x.IsBoundary && !open(x)));
-        var at = _steps.FindIndex(from + 1, x => x.IsBoundary && open(x));
-        Insert(
-            at < 0 ? _steps.Count : at,
-            [
-                new()
-                {
-                    Code = Free(item + ".back"),
-                    State = MachineState.Isolated,
-                    Input = InputKind.Tick,
-                    Words = words,
-                    Caution = caution,
-                    Parts = things,
-                    TickEach = true,
-                },
-            ]
-        );
+        if (now is not (MachineState.Running or MachineState.Moving))
+        {
+            var at = _steps.FindIndex(from + 1, x => x.IsBoundary && open(x));
+            Insert(at < 0 ? _steps.Count : at, [back]);
+            return;
+        }
+
+        // Nobody puts a hand there while it runs: in the next lockout, or in one of its own.
+        var stop = _steps.FindIndex(from + 1, x => x.Between == CardBetween.Stop && open(x));
+        var next = _steps.FindIndex(Math.Max(from, stop) + 1, x => x.Between is CardBetween.Isolate or CardBetween.Start);
+        if (next >= 0 && _steps[next].Between == CardBetween.Isolate)
+            Insert(next + 1, [back]);
+        else
+            Insert(stop < 0 ? _steps.Count : stop + 1, [Between(CardBetween.Isolate), back, Between(CardBetween.Release)]);
     }
 
     private static JobStep Written(string code, string words, JobStep found) =>
