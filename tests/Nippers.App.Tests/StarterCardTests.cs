@@ -1,10 +1,5 @@
-using System.Collections.Immutable;
 using Nippers.App.Programs;
-using Nippers.App.Visits;
 using Nippers.Core.Jobs;
-using Nippers.Core.Parts;
-using Nippers.Core.Service;
-using Nippers.Data.Programs;
 using Nippers.Tests;
 
 namespace Nippers.App.Tests;
@@ -12,21 +7,14 @@ namespace Nippers.App.Tests;
 /// <summary>The cards of every starter program, of every tier and set of options: sound by the rules, and safe beyond them.</summary>
 public sealed class StarterCardTests
 {
-    private static readonly string[][] Options =
-    [
-        [],
-        ["aftertreatment=none", "attachment=none"],
-        ["aftertreatment=def", "attachment=breaker", "ac", "linkage=greased", "winch", "ripper"],
-    ];
-
     public static TheoryData<string, int, int> Cards()
     {
         var data = new TheoryData<string, int, int>();
         foreach (var program in StarterPrograms.All())
         {
-            foreach (var tier in new[] { 250, 500, 1000, 2000 })
+            foreach (var tier in StarterCards.Tiers)
             {
-                for (var options = 0; options < Options.Length; options++)
+                for (var options = 0; options < StarterCards.Options.Length; options++)
                     data.Add(program.Code, tier, options);
             }
         }
@@ -34,97 +22,11 @@ public sealed class StarterCardTests
         return data;
     }
 
-    private static JobInput Input(string code, int tier, string[] options, string pump)
-    {
-        var program = StarterPrograms.All().Single(x => x.Code == code);
-        var words = options.ToHashSet();
-        var items = program
-            .Items.Where(x => OptionRule.Holds(x.Needs, words) && Hours(x) is { } hours && hours >= 50 && tier % hours == 0)
-            .ToList();
-        if (tier == 2000)
-            items.AddRange(program.Items.Where(x => x.Code == "coolant-change"));
-        var covered = items.SelectMany(x => x.Covers.Split(' ')).ToHashSet();
-        items.RemoveAll(x => covered.Contains(x.Code));
-        return new()
-        {
-            Items =
-            [
-                .. items.Select(x => new JobItem(
-                    x.Code,
-                    x.Name,
-                    x.Work,
-                    x.Compartment,
-                    x.Minutes,
-                    x.Points,
-                    x.Access,
-                    x.Qualified,
-                    x.Caution
-                )),
-            ],
-            Places = program.Compartments.ToImmutableDictionary(
-                x => x.Code,
-                x => new JobPlace(x.Code, x.Name, x.Kind.ToString().ToLowerInvariant())
-                {
-                    Capacity = Litres(x),
-                    FilterLitres = x.Code == "engine" ? 1.4 : 0,
-                    BetweenMarks = x.Code == "engine" ? 3 : null,
-                    DrainMinutes = x.DrainMinutes,
-                    SettleMinutes = x.SettleMinutes,
-                    Stream = x.Stream.Length > 0 ? x.Stream : "oil",
-                    Traits = [.. x.Traits.Split(' ', StringSplitOptions.RemoveEmptyEntries)],
-                    Hub = x.Traits.Contains("round", StringComparison.Ordinal) ? "6 3 12" : "",
-                }
-            ),
-            Filters =
-            [
-                .. items
-                    .Where(x => x.Work is ItemWork.Filter or ItemWork.Element || x.Code == "engine-oil")
-                    .Select(x => new JobFilter(
-                        x.Code + "-filter",
-                        x.Name,
-                        x.Code,
-                        "TO1-100",
-                        [],
-                        new(100, 80, 70, "M20x1.5"),
-                        PrefillRule.Dry,
-                        TurnRule.OneTurn,
-                        1.4
-                    )),
-            ],
-            Machine = [.. options, code.Contains("mini", StringComparison.Ordinal) ? "sag=gap" : "sag=hang"],
-            Bleed = new(pump, "head", 20, 60, 3),
-            Vessels =
-            [
-                new("Pan A", 30, "oil"),
-                new("Pan B", 60, "oil"),
-                new("Trolley", 250, "oil"),
-                new("Tub", 40, "coolant"),
-                new("Can", 25, "fuel"),
-            ],
-            Templates = JobTables.Steps,
-            Accesses = JobTables.Accesses,
-            Between = JobTables.Between,
-            Moves = JobTables.Moves,
-        };
-    }
-
-    private static double? Hours(ProgramItem item) => item.EveryHours?.Value;
-
-    private static double Litres(ProgramCompartment place) =>
-        place.Code switch
-        {
-            "engine" => 24.5,
-            "hydraulic" => 190,
-            "cooling" => 30,
-            "transmission" => 42,
-            _ => 6,
-        };
-
     [Theory]
     [MemberData(nameof(Cards))]
     public void A_starters_card_is_sound_and_safe(string program, int tier, int options)
     {
-        var input = Input(program, tier, Options[options], options == 0 ? "Key-on pump" : "Hand pump");
+        var input = StarterCards.Input(program, tier, options);
         var given = JobCardMaker.CaseOf(input);
         Assert.Empty(CardChecker.Check(given, CardSequencer.Of(given, CardSequencer.Quick)));
 
@@ -159,7 +61,7 @@ public sealed class StarterCardTests
     [InlineData("compact-track-loader", 250, $"{Always} Stands {Oil} Labels GreaseGun VoltMeter Rule LightAndCard", "Pan A", 1)]
     public void Nothing_is_missing_on_a_pick_list(string kind, int tier, string gear, string vessels, int bottles)
     {
-        var card = JobCardMaker.Make(Input("starter-" + kind, tier, Options[0], "Hand pump"));
+        var card = JobCardMaker.Make(StarterCards.Input("starter-" + kind, tier, 0, "Hand pump"));
 
         Assert.Equal(gear, string.Join(' ', JobGear.Of(card.Steps)));
         Assert.Equal(vessels, string.Join(", ", JobGear.Vessels(card.Steps).Select(x => x.Name).Order(StringComparer.Ordinal)));

@@ -5,26 +5,23 @@ namespace Nippers.Core.Jobs;
 /// <summary>A card as far as it has come: which steps are done, when, and how the machine stands.</summary>
 internal sealed class CardState
 {
-    private enum Circuit : byte
-    {
-        Whole,
-        Open,
-        Unfilled,
-    }
-
     /// <summary>Cards with the same steps done on a machine that stands alike: only times tell them apart.</summary>
     public readonly record struct Likeness(UInt128 Done, MachineState Mode, int Posture, uint Open, bool Warmed);
 
     private readonly CardTable _table;
     private readonly CardState? _from;
-    private readonly List<PlacedStep> _placed = [];
-    private readonly int[] _ends;
-    private readonly Circuit[] _circuits;
+    private List<PlacedStep>? _between;
+    private PlacedStep? _own;
+
+    // Minutes at which each wait ends, each vessel is free and each access may be shut, in one piece: a state is copied often.
+    private readonly int[] _minutes;
     private readonly long[] _content;
-    private readonly int[] _streams;
-    private readonly int[] _busy;
-    private readonly int[] _free;
     private UInt128 _done;
+    private UInt128 _running;
+    private ulong _opened;
+    private ulong _unfilled;
+    private int _handsLeft;
+    private int _coldLeft;
     private MachineState _mode;
     private int _posture;
     private uint _open;
@@ -34,31 +31,56 @@ internal sealed class CardState
     private int _stillUntil;
     private int _waitUntil;
     private int _lastEnd;
+    private int _step = -1;
+    private Way _way;
 
     private CardState(CardTable table)
     {
         _table = table;
-        _ends = new int[table.Count];
-        _circuits = new Circuit[table.Circuits];
-        _content = new long[table.Capacity.Length];
-        _streams = new int[table.Capacity.Length];
-        _busy = new int[table.Capacity.Length];
-        _free = new int[table.Given.Accesses.Length];
+        _minutes = new int[table.Waits + 2 * table.Capacity.Length + table.Given.Accesses.Length];
+        _content = new long[2 * table.Capacity.Length];
+        for (var i = 0; i < table.Count; i++)
+        {
+            _handsLeft += table.Steps[i].Hands;
+            if (table.Steps[i].Heat == StepHeat.Cold)
+                _coldLeft += table.Steps[i].Hands;
+            if (table.Steps[i].Vessel is var vessel and >= 0)
+                LitresLeft[vessel] += table.Steps[i].Litres;
+        }
     }
 
     private CardState(CardState from)
     {
         (_table, _from) = (from._table, from);
-        _ends = (int[])from._ends.Clone();
-        _circuits = (Circuit[])from._circuits.Clone();
+        _minutes = (int[])from._minutes.Clone();
         _content = (long[])from._content.Clone();
-        _streams = (int[])from._streams.Clone();
-        _busy = (int[])from._busy.Clone();
-        _free = (int[])from._free.Clone();
-        (_done, _mode, _posture, _open, _warmed) = (from._done, from._mode, from._posture, from._open, from._warmed);
+        (_done, _running, _opened, _unfilled) = (from._done, from._running, from._opened, from._unfilled);
+        (_handsLeft, _coldLeft) = (from._handsLeft, from._coldLeft);
+        (_mode, _posture, _open, _warmed) = (from._mode, from._posture, from._open, from._warmed);
         (_warmUntil, _coldFrom, _stillUntil, _waitUntil) = (from._warmUntil, from._coldFrom, from._stillUntil, from._waitUntil);
         (_lastEnd, Now, Hands, Lockouts) = (from._lastEnd, from.Now, from.Hands, from.Lockouts);
     }
+
+    /// <summary>Minute at which each wait is over; a step without one is over when its hands are.</summary>
+    private Span<int> Ends => _minutes.AsSpan(0, _table.Waits);
+
+    /// <summary>Minute until which something runs into each vessel.</summary>
+    private Span<int> Busy => _minutes.AsSpan(_table.Waits, Vessels);
+
+    /// <summary>Stream of what is in each vessel.</summary>
+    private Span<int> Streams => _minutes.AsSpan(_table.Waits + Vessels, Vessels);
+
+    /// <summary>Minute from which no wait needs each access.</summary>
+    private Span<int> Free => _minutes.AsSpan(_table.Waits + 2 * Vessels);
+
+    private Span<long> Content => _content.AsSpan(0, Vessels);
+
+    /// <summary>What still comes into each vessel.</summary>
+    private Span<long> LitresLeft => _content.AsSpan(Vessels);
+
+    private int EndOf(int waiting) => Ends[_table.Steps[waiting].Running];
+
+    private int Vessels => _table.Capacity.Length;
 
     /// <summary>Minute at which the person is free.</summary>
     public int Now { get; private set; }
@@ -83,7 +105,9 @@ internal sealed class CardState
 
     private bool EngineRuns => _mode is MachineState.Running or MachineState.Moving;
 
-    private bool AllWhole => Array.TrueForAll(_circuits, x => x == Circuit.Whole);
+    private bool AllWhole => (_opened | _unfilled) == 0;
+
+    private UInt128 Left => _table.All & ~_done;
 
     /// <summary>A card of which nothing is done.</summary>
     public static CardState First(CardTable table)
@@ -93,21 +117,14 @@ internal sealed class CardState
     }
 
     /// <summary>Everything placed so far, in order.</summary>
-    public IEnumerable<PlacedStep> Placed() => _from is null ? _placed : _from.Placed().Concat(_placed);
+    public IEnumerable<PlacedStep> Placed() =>
+        Course().SelectMany(x => (x._between ?? []).Concat(x._own is { } own ? [own] : Array.Empty<PlacedStep>()));
 
     /// <summary>Whether a step is left and all that comes before it is done.</summary>
-    public bool MayCome(int step)
-    {
-        if (IsDone(step))
-            return false;
-        foreach (var before in _table.Steps[step].After)
-        {
-            if (!IsDone(before))
-                return false;
-        }
+    public bool MayCome(int step) => !IsDone(step) && (_table.Steps[step].Before & ~_done) == 0;
 
-        return true;
-    }
+    /// <summary>Whether all waits before a step are over.</summary>
+    public bool IsFree(int step) => (_table.Steps[step].Before & _running) == 0;
 
     private bool IsDone(int step) => (_done >> step & 1) == 1;
 
@@ -116,82 +133,74 @@ internal sealed class CardState
     /// <param name="Warm">A run warms the machine up.</param>
     /// <param name="Shut">Before a run everything is shut, so that it can be driven afterwards.</param>
     /// <param name="Via">It is driven into this posture on the way, which a later step wants; -1 for none.</param>
-    private sealed record Way(bool Tidy = false, bool Warm = false, bool Shut = false, int Via = -1);
+    private readonly record struct Way(bool Tidy = false, bool Warm = false, bool Shut = false, int Via = -1);
 
     /// <summary>The card with a step more, in the ways in which it can be brought about; none when it can't.</summary>
-    public IEnumerable<CardState> With(int step)
+    public List<CardState> With(int step)
     {
         ref var row = ref _table.Steps[step];
         var wants = row.Heat == StepHeat.Warm;
         var found = new List<CardState>();
-        bool Add(Way way)
-        {
-            if (Try(step, way) is not { } next)
-                return false;
-            found.Add(next);
-            return true;
-        }
 
         // A step that is not reached as it is may be reached warm.
-        var plain = Add(new());
-        var warm = !plain && wants && Add(new(Warm: true));
+        var plain = Add(found, step, new(Via: -1));
+        var warm = !plain && wants && Add(found, step, new(Warm: true));
         if (found.Count == 0)
-            return AddDetours(step, row, wants, found, Add);
+            return AddDetours(step, row, wants, found);
 
         if (_mode == MachineState.Isolated && Shuttable(step) != 0)
-            Add(new(Tidy: true, Warm: warm));
+            Add(found, step, new(Tidy: true, Warm: warm));
 
         // A run that is made anyway may as well warm it up for what comes later, leave it shut, or take it where it is wanted next.
         if (found[0].HasStarted)
         {
             var warmth = warm || WarmthIsAsked(step);
             if (!warm && warmth && !found[0].HasWarmedUp)
-                Add(new(Warm: true));
+                Add(found, step, new(Warm: true));
             if (_open != 0 && (found[0]._open & _open) != 0)
-                Add(new(Warm: warm, Shut: true));
+                Add(found, step, new(Warm: warm, Shut: true));
         }
 
-        return AddDetours(step, row, warm || WarmthIsAsked(step), found, Add);
+        return AddDetours(step, row, warm || WarmthIsAsked(step), found);
+    }
+
+    private bool Add(List<CardState> found, int step, Way way)
+    {
+        if (Try(step, way) is not { } next)
+            return false;
+        found.Add(next);
+        return true;
     }
 
     /// <summary>Ways over a posture that a later step wants.</summary>
-    private List<CardState> AddDetours(int step, in CardTable.Row row, bool warmth, List<CardState> found, Func<Way, bool> add)
+    private List<CardState> AddDetours(int step, in CardTable.Row row, bool warmth, List<CardState> found)
     {
         if (row.Posture >= 0 || (found.Count > 0 && !found[0].HasStarted && !EngineRuns))
             return found;
-        for (var left = PosturesAsked(step); left != 0; left &= left - 1)
+        for (var left = PosturesAsked(Left & ~(UInt128.One << step)); left != 0; left &= left - 1)
         {
             var via = BitOperations.TrailingZeroCount(left);
-            add(new(Via: via));
+            Add(found, step, new(Via: via));
             if (warmth)
-                add(new(Warm: true, Via: via));
+                Add(found, step, new(Warm: true, Via: via));
         }
 
         return found;
     }
 
-    private bool HasStarted => _placed.Exists(x => x.Code == "+start");
+    private bool HasStarted { get; set; }
 
-    private bool HasWarmedUp => _placed.Exists(x => x.Code == "+warmUp");
+    private bool HasWarmedUp { get; set; }
 
-    private bool WarmthIsAsked(int besides)
-    {
-        for (var i = 0; i < _table.Count; i++)
-        {
-            if (i != besides && !IsDone(i) && _table.Steps[i].Heat == StepHeat.Warm)
-                return true;
-        }
+    private bool WarmthIsAsked(int besides) => (_table.Warm & Left & ~(UInt128.One << besides)) != 0;
 
-        return false;
-    }
-
-    private ulong PosturesAsked(int besides)
+    private ulong PosturesAsked(UInt128 left)
     {
         ulong asked = 0;
-        for (var i = 0; i < _table.Count; i++)
+        for (var i = 0; i < _table.Postured.Length; i++)
         {
-            if (i != besides && !IsDone(i) && _table.Steps[i].Posture is var posture and >= 0 && posture != _posture)
-                asked |= 1ul << posture;
+            if (i != _posture && (_table.Postured[i] & left) != 0)
+                asked |= 1ul << i;
         }
 
         return asked;
@@ -199,8 +208,43 @@ internal sealed class CardState
 
     private CardState? Try(int step, Way way)
     {
-        var next = new CardState(this);
+        var next = new CardState(this) { _step = step, _way = way };
         return next.Bring(step, way) ? next : null;
+    }
+
+    /// <summary>The cards that led here, the empty one first.</summary>
+    public List<CardState> Course()
+    {
+        var course = new List<CardState>();
+        for (var state = this; state is not null; state = state._from)
+            course.Add(state);
+        course.Reverse();
+        return course;
+    }
+
+    /// <summary>Number of the step that was done last; -1 for none.</summary>
+    public int Step => _step;
+
+    /// <summary>
+    /// Minutes for which nobody did anything before its last step, the warming up of the engine apart; of a finished card those until
+    /// it is over.
+    /// </summary>
+    public int Idle =>
+        _from is null ? 0 : Now - _from.Now - (Hands - _from.Hands) - (HasWarmedUp ? Minutes.WarmUp : 0) + (_step < 0 ? Elapsed - Now : 0);
+
+    /// <summary>The last step of this card done on another one, as it was done here where that can be; null where it can't.</summary>
+    public CardState? Onto(CardState other) =>
+        !other.MayCome(_step) ? null
+        : other.Try(_step, _way) is { } same ? same
+        : other.With(_step).MinBy(x => (x.Promise, x.Now));
+
+    /// <summary>Whether a step is done as the machine stands and as it is open, when all before it has ended.</summary>
+    public bool Suits(int step)
+    {
+        ref var row = ref _table.Steps[step];
+        return (row.State is not { } state || state == _mode)
+            && (row.Posture < 0 || row.Posture == _posture)
+            && (row.Access < 0 || IsOpen(row.Access));
     }
 
     private bool Bring(int step, Way way)
@@ -238,21 +282,21 @@ internal sealed class CardState
             return false;
         if (row.Access >= 0 && !IsOpen(row.Access))
             return false;
-        if (row.Fills >= 0 && _circuits[row.Fills] == Circuit.Open)
+        if (row.Fills >= 0 && (_opened >> row.Fills & 1) == 1)
             return false;
         if (row.Vessel >= 0 && MustEmpty(row))
         {
-            WaitFor(_busy[row.Vessel], step);
+            WaitFor(Busy[row.Vessel], step);
             Empty(row.Vessel);
         }
 
         var start = Now;
-        foreach (var before in row.After)
-            start = Math.Max(start, _ends[before]);
+        for (var waits = row.Before & _running; waits != 0; waits &= waits - 1)
+            start = Math.Max(start, EndOf((int)UInt128.TrailingZeroCount(waits)));
         if (row.Wait > 0 && _table.Given.OneAtATime)
             start = Math.Max(start, _waitUntil - row.Hands);
         if (row.Vessel >= 0)
-            start = Math.Max(start, _busy[row.Vessel]);
+            start = Math.Max(start, Busy[row.Vessel]);
         if (row.Heat == StepHeat.Cold && start < _coldFrom)
         {
             Fill(_coldFrom, step);
@@ -265,37 +309,104 @@ internal sealed class CardState
         if (row.Heat == StepHeat.Warm && !(EngineRuns && _warmed) && start > _warmUntil)
             return false;
         Place(step, start);
+        if (IsStuck())
+            return false;
         Reckon();
         return true;
+    }
+
+    /// <summary>
+    /// Whether what is open can never be made whole: while a circuit is, nobody takes the locks off, so that what comes before its
+    /// filling is done where it stands, and what of that wants it warm before it has cooled.
+    /// </summary>
+    private bool IsStuck()
+    {
+        UInt128 home = 0;
+        for (var left = _opened | _unfilled; left != 0; left &= left - 1)
+            home |= _table.Home[BitOperations.TrailingZeroCount(left)];
+
+        home &= ~_done;
+        if (home == 0)
+            return false;
+        if ((home & _table.Run) != 0 || (_mode == MachineState.Isolated && (home & _table.Off) != 0))
+            return true;
+        for (var i = 0; i < _table.Postured.Length; i++)
+        {
+            if (i != _posture && (home & _table.Postured[i]) != 0)
+                return true;
+        }
+
+        // Of those that want it warm the last begins after all the others, and into one vessel only when that has taken them in.
+        home &= _table.Warm;
+        if (home == 0)
+            return false;
+        if (Now + UntilLast(home, waits: false) > _warmUntil)
+            return true;
+        for (var i = 0; i < Vessels; i++)
+        {
+            var into = home & _table.Into[i];
+            if (into != 0 && Math.Max(Now, Busy[i]) + UntilLast(into, waits: true) > _warmUntil)
+                return true;
+        }
+
+        return false;
+    }
+
+    /// <summary>Minutes from the start of the first of some steps to that of the last, the longest of them last.</summary>
+    private int UntilLast(UInt128 steps, bool waits)
+    {
+        var (all, longest) = (0, 0);
+        for (; steps != 0; steps &= steps - 1)
+        {
+            ref var row = ref _table.Steps[(int)UInt128.TrailingZeroCount(steps)];
+            var minutes = row.Hands + (waits ? row.Wait : 0);
+            (all, longest) = (all + minutes, Math.Max(longest, minutes));
+        }
+
+        return all - longest;
     }
 
     private void Place(int step, int start)
     {
         ref var row = ref _table.Steps[step];
         var end = start + row.Hands + row.Wait;
-        _placed.Add(new(row.Code, start, end));
+        _own = new(row.Code, start, end);
         Now = start + row.Hands;
         Hands += row.Hands;
-        _ends[step] = end;
+        if (row.Running >= 0)
+            Ends[row.Running] = end;
         _done |= UInt128.One << step;
+        _handsLeft -= row.Hands;
+        if (row.Heat == StepHeat.Cold)
+            _coldLeft -= row.Hands;
         _lastEnd = Math.Max(_lastEnd, end);
         if (row.Wait > 0)
         {
+            _running |= UInt128.One << step;
             _waitUntil = Math.Max(_waitUntil, end);
             if (row.Still)
                 _stillUntil = Math.Max(_stillUntil, end);
         }
 
         if (row.Access >= 0)
-            _free[row.Access] = Math.Max(_free[row.Access], end);
+            Free[row.Access] = Math.Max(Free[row.Access], end);
         if (row.Opens >= 0)
-            _circuits[row.Opens] = Circuit.Open;
+            (_opened, _unfilled) = (_opened | 1ul << row.Opens, _unfilled & ~(1ul << row.Opens));
         if (row.Vessel >= 0)
-            (_busy[row.Vessel], _streams[row.Vessel], _content[row.Vessel]) = (end, row.Stream, _content[row.Vessel] + row.Litres);
-        if (row.Shuts >= 0 && _circuits[row.Shuts] == Circuit.Open)
-            _circuits[row.Shuts] = _table.HasFill[row.Shuts] ? Circuit.Unfilled : Circuit.Whole;
+        {
+            (Busy[row.Vessel], Streams[row.Vessel]) = (end, row.Stream);
+            (Content[row.Vessel], LitresLeft[row.Vessel]) = (Content[row.Vessel] + row.Litres, LitresLeft[row.Vessel] - row.Litres);
+        }
+
+        if (row.Shuts >= 0 && (_opened >> row.Shuts & 1) == 1)
+        {
+            _opened &= ~(1ul << row.Shuts);
+            if (_table.HasFill[row.Shuts])
+                _unfilled |= 1ul << row.Shuts;
+        }
+
         if (row.Fills >= 0)
-            _circuits[row.Fills] = Circuit.Whole;
+            (_opened, _unfilled) = (_opened & ~(1ul << row.Fills), _unfilled & ~(1ul << row.Fills));
     }
 
     /// <summary>The card brought to its end: off, all shut, all waits over; null when something stays open.</summary>
@@ -351,7 +462,7 @@ internal sealed class CardState
     {
         if (EngineRuns)
             Stop();
-        var shut = _open & (everythingShut ? uint.MaxValue : MustBeShut);
+        var shut = _open & (everythingShut ? uint.MaxValue : _table.MustBeShut);
         if (shut != 0)
         {
             if (!To(MachineState.Isolated, step))
@@ -370,7 +481,7 @@ internal sealed class CardState
 
         WaitFor(_stillUntil, step);
         Put("+start", Minutes.Start, Minutes.Start);
-        (_mode, _warmed) = (MachineState.Running, false);
+        (_mode, _warmed, HasStarted) = (MachineState.Running, false, true);
         return true;
     }
 
@@ -386,7 +497,7 @@ internal sealed class CardState
                 return false;
         }
 
-        Put("+move:" + _table.Postures[posture], Minutes.Move, Minutes.Move);
+        Put(_table.Names.Move[posture], Minutes.Move, Minutes.Move);
         _posture = posture;
         return true;
     }
@@ -411,12 +522,12 @@ internal sealed class CardState
     private void WarmUp()
     {
         Put("+warmUp", Minutes.WarmUp, 0);
-        _warmed = true;
+        (_warmed, HasWarmedUp) = (true, true);
     }
 
     private void Put(string code, int minutes, int hands)
     {
-        _placed.Add(new(code, Now, Now + minutes));
+        (_between ??= []).Add(new(code, Now, Now + minutes));
         Now += minutes;
         Hands += hands;
     }
@@ -426,30 +537,15 @@ internal sealed class CardState
     private void Open(int access)
     {
         var rule = _table.Given.Accesses[access];
-        Put("+open:" + rule.Code, rule.Open, rule.Open);
+        Put(_table.Names.Open[access], rule.Open, rule.Open);
         _open |= 1u << access;
     }
 
     private void Shut(int access)
     {
         var rule = _table.Given.Accesses[access];
-        Put("+shut:" + rule.Code, rule.Shut, rule.Shut);
+        Put(_table.Names.Shut[access], rule.Shut, rule.Shut);
         _open &= ~(1u << access);
-    }
-
-    private uint MustBeShut
-    {
-        get
-        {
-            uint mask = 0;
-            for (var i = 0; i < _free.Length; i++)
-            {
-                if (_table.Given.Accesses[i].MustBeShutToRun)
-                    mask |= 1u << i;
-            }
-
-            return mask;
-        }
     }
 
     /// <summary>Shuts some accesses, the one first that is free first.</summary>
@@ -461,14 +557,14 @@ internal sealed class CardState
             for (var left = accesses; left != 0; left &= left - 1)
             {
                 var access = BitOperations.TrailingZeroCount(left);
-                if (first < 0 || _free[access] < _free[first])
+                if (first < 0 || Free[access] < Free[first])
                     first = access;
             }
 
             accesses &= ~(1u << first);
             if (!IsOpen(first))
                 continue;
-            WaitFor(_free[first], step);
+            WaitFor(Free[first], step);
             if (IsOpen(first))
                 Shut(first);
         }
@@ -478,30 +574,25 @@ internal sealed class CardState
     private uint Shuttable(int step)
     {
         var left = _open;
-        for (var i = 0; left != 0 && i < _table.Count; i++)
+        var undone = step < 0 ? Left : Left | UInt128.One << step;
+        for (var open = _open; open != 0; open &= open - 1)
         {
-            var access = _table.Steps[i].Access;
-            if (access >= 0 && (i == step || !IsDone(i)))
+            var access = BitOperations.TrailingZeroCount(open);
+            if (Free[access] > Now || (_table.Needs[access] & undone) != 0)
                 left &= ~(1u << access);
-        }
-
-        for (var i = 0; i < _free.Length; i++)
-        {
-            if (_free[i] > Now)
-                left &= ~(1u << i);
         }
 
         return left;
     }
 
     private bool MustEmpty(in CardTable.Row row) =>
-        _content[row.Vessel] > 0
-        && (row.Attended || _streams[row.Vessel] != row.Stream || _content[row.Vessel] + row.Room > _table.Capacity[row.Vessel]);
+        Content[row.Vessel] > 0
+        && (row.Attended || Streams[row.Vessel] != row.Stream || Content[row.Vessel] + row.Room > _table.Capacity[row.Vessel]);
 
     private void Empty(int vessel)
     {
-        Put("+empty:" + _table.Given.Vessels[vessel].Code, Minutes.Empty, Minutes.Empty);
-        _content[vessel] = 0;
+        Put(_table.Names.Empty[vessel], Minutes.Empty, Minutes.Empty);
+        Content[vessel] = 0;
     }
 
     private void WaitFor(int until, int step)
@@ -525,82 +616,60 @@ internal sealed class CardState
             }
         }
 
-        for (var i = 0; i < _table.Count && Now + Minutes.Empty <= until; i++)
+        for (var vessel = 0; vessel < Vessels; vessel++)
         {
-            ref var row = ref _table.Steps[i];
-            if (row.Vessel >= 0 && !IsDone(i) && _busy[row.Vessel] <= Now && MustEmpty(row))
-                Empty(row.Vessel);
+            for (
+                var into = _table.Into[vessel] & Left;
+                into != 0 && Content[vessel] > 0 && Busy[vessel] <= Now && Now + Minutes.Empty <= until;
+                into &= into - 1
+            )
+            {
+                if (MustEmpty(_table.Steps[(int)UInt128.TrailingZeroCount(into)]))
+                    Empty(vessel);
+            }
         }
     }
 
     /// <summary>What is still to come at least: hands, what lies between, and what has to wait for what.</summary>
     private void Reckon()
     {
-        var (hands, longest, coldHands) = (0, 0, 0);
-        bool isolated = false,
-            runs = false,
-            moves = false,
-            warmRun = false,
-            warm = false,
-            cold = false;
-        uint needed = 0;
-        ulong postures = 0;
-        Span<long> litres = stackalloc long[_content.Length];
-        Span<ulong> streams = stackalloc ulong[_content.Length];
-        litres.Clear();
-        streams.Clear();
-        for (var i = 0; i < _table.Count; i++)
+        var left = Left;
+        var longest = 0;
+        for (var undone = left; undone != 0; undone &= undone - 1)
+            longest = Math.Max(longest, _table.Tail[(int)UInt128.TrailingZeroCount(undone)]);
+        longest += Now;
+        for (var wait = _running; wait != 0; wait &= wait - 1)
         {
-            if (IsDone(i))
+            var running = (int)UInt128.TrailingZeroCount(wait);
+            if (EndOf(running) <= Now)
+            {
+                _running &= ~(UInt128.One << running);
                 continue;
-            ref var row = ref _table.Steps[i];
-            hands += row.Hands;
-            isolated |= row.State == MachineState.Isolated;
-            runs |= row.State is MachineState.Running or MachineState.Moving;
-            moves |= row.State == MachineState.Moving;
-            if (row.Posture >= 0 && row.Posture != _posture)
-                postures |= 1ul << row.Posture;
-            if (row.Access >= 0)
-                needed |= 1u << row.Access;
-            if (row.Heat == StepHeat.Warm)
-            {
-                warm = true;
-                warmRun |= row.State is MachineState.Running or MachineState.Moving;
-            }
-            else if (row.Heat == StepHeat.Cold)
-            {
-                cold = true;
-                coldHands += row.Hands;
             }
 
-            if (row.Vessel >= 0)
-            {
-                litres[row.Vessel] += row.Litres;
-                streams[row.Vessel] |= 1ul << row.Stream;
-            }
-
-            var start = Now;
-            foreach (var before in row.After)
-                start = Math.Max(start, IsDone(before) ? _ends[before] : start);
-            longest = Math.Max(longest, start + _table.Tail[i]);
+            for (var after = _table.After[running] & left; after != 0; after &= after - 1)
+                longest = Math.Max(longest, EndOf(running) + _table.Tail[(int)UInt128.TrailingZeroCount(after)]);
         }
 
-        var moved = BitOperations.PopCount(postures);
-        moves |= moved > 0;
-        runs |= moves;
+        var moved = BitOperations.PopCount(PosturesAsked(left));
+        var moves = moved > 0 || (left & _table.Move) != 0;
+        var runs = moves || (left & _table.Run) != 0;
         var between = moved * Minutes.Move;
-        for (var i = 0; i < _free.Length; i++)
+        var isolated = _open != 0 || (left & _table.Isolated) != 0;
+        for (var i = 0; i < _table.Needs.Length; i++)
         {
             var rule = _table.Given.Accesses[i];
+            var needed = (_table.Needs[i] & left) != 0;
+            isolated |= needed;
             if (IsOpen(i))
                 between += rule.Shut;
-            else if ((needed >> i & 1) == 1)
+            else if (needed)
                 between += rule.Open + rule.Shut;
         }
 
-        isolated |= _open != 0 || needed != 0;
-        var cools = cold && (EngineRuns || Now < _coldFrom);
-        var warmsUp = warm && !(EngineRuns && _warmed) && (warmRun || Now > _warmUntil);
+        var warm = left & _table.Warm;
+        var cools = (left & _table.Cold) != 0 && (EngineRuns || Now < _coldFrom);
+        var warmsUp = warm != 0 && !(EngineRuns && _warmed) && ((warm & _table.Run) != 0 || Now > _warmUntil);
         runs |= warmsUp;
         if (_mode == MachineState.Isolated)
             between += Minutes.Release;
@@ -612,25 +681,27 @@ internal sealed class CardState
             between += Minutes.Start + Minutes.Stop;
         if (moves && _mode != MachineState.Moving)
             between += Minutes.Clear;
-        for (var i = 0; i < _content.Length; i++)
+        for (var i = 0; i < Vessels; i++)
         {
-            var kinds = BitOperations.PopCount(streams[i]);
-            if (kinds == 0)
+            if ((_table.Into[i] & left) == 0)
                 continue;
-            var byStream = kinds - 1 + (_content[i] > 0 && (streams[i] >> _streams[i] & 1) == 0 ? 1 : 0);
-            var byRoom = _table.Capacity[i] > 0 ? (int)((_content[i] + litres[i] - 1) / _table.Capacity[i]) : 0;
-            between += Math.Max(byStream, byRoom) * Minutes.Empty;
+            var kinds = 0;
+            for (var stream = 0; stream < _table.Streams.GetLength(1); stream++)
+                kinds += (_table.Streams[i, stream] & left) == 0 ? 0 : 1;
+            var other = Content[i] > 0 && (_table.Streams[i, Streams[i]] & left) == 0;
+            var byRoom = _table.Capacity[i] > 0 ? (int)((Content[i] + LitresLeft[i] - 1) / _table.Capacity[i]) : 0;
+            between += Math.Max(kinds - 1 + (other ? 1 : 0), byRoom) * Minutes.Empty;
         }
 
-        HandsPromise = Hands + hands + between;
+        HandsPromise = Hands + _handsLeft + between;
         if (warmsUp)
             between += Minutes.WarmUp;
         var shutdown = _mode == MachineState.Isolated || isolated ? Minutes.Release : 0;
-        Promise = Math.Max(Now + hands + between, Math.Max(longest, _lastEnd));
+        Promise = Math.Max(Now + _handsLeft + between, Math.Max(longest, _lastEnd));
         if (cools)
         {
             var from = EngineRuns ? Now + Minutes.Stop + Minutes.CoolDown : _coldFrom;
-            Promise = Math.Max(Promise, from + coldHands + shutdown);
+            Promise = Math.Max(Promise, from + _coldLeft + shutdown);
         }
     }
 
@@ -641,23 +712,24 @@ internal sealed class CardState
             return false;
         if (_coldFrom > other._coldFrom || Late(_stillUntil, other._stillUntil) || Late(_waitUntil, other._waitUntil))
             return false;
-        for (var i = 0; i < _ends.Length; i++)
+        for (var wait = _running; wait != 0; wait &= wait - 1)
         {
-            if (Late(_ends[i], other._ends[i]))
+            var running = (int)UInt128.TrailingZeroCount(wait);
+            if (Late(EndOf(running), other.EndOf(running)))
                 return false;
         }
 
-        for (var i = 0; i < _free.Length; i++)
+        for (var i = 0; i < _table.Needs.Length; i++)
         {
-            if (Late(_free[i], other._free[i]))
+            if (Late(Free[i], other.Free[i]))
                 return false;
         }
 
-        for (var i = 0; i < _content.Length; i++)
+        for (var i = 0; i < Vessels; i++)
         {
-            if (Late(_busy[i], other._busy[i]) || _content[i] > other._content[i])
+            if (Late(Busy[i], other.Busy[i]) || Content[i] > other.Content[i])
                 return false;
-            if (_content[i] > 0 && _streams[i] != other._streams[i])
+            if (Content[i] > 0 && Streams[i] != other.Streams[i])
                 return false;
         }
 
