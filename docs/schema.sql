@@ -146,6 +146,9 @@ CREATE TABLE "Shop" (
     "Currency" TEXT NOT NULL,
     "LabourPerHourCents" INTEGER NOT NULL,
     "CallOutCostCents" INTEGER NOT NULL,
+    "HaulageCostCents" INTEGER NOT NULL,
+    "LabFeeCents" INTEGER NOT NULL,
+    "DowntimePerHourCents" INTEGER NOT NULL,
     "CareHours" INTEGER NOT NULL,
     "HorizonDays" INTEGER NOT NULL,
     "PailLitres" INTEGER NOT NULL,
@@ -769,6 +772,7 @@ CREATE TABLE "Statuses" (
     "Untold" INTEGER NOT NULL,
     "CardOpen" INTEGER NOT NULL,
     "CardBy" TEXT NULL,
+    "CardOff" TEXT NULL,
     "NotChecked" INTEGER NOT NULL,
     "WalkedOn" TEXT NULL,
     "WalkedMs" INTEGER NULL,
@@ -776,6 +780,13 @@ CREATE TABLE "Statuses" (
     "SamplesDue" INTEGER NOT NULL,
     "Points" BLOB NOT NULL,
     CONSTRAINT "FK_Statuses_Machines_MachineId" FOREIGN KEY ("MachineId") REFERENCES "Machines" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "StepMinutes" (
+    "MachineId" INTEGER NOT NULL CONSTRAINT "PK_StepMinutes" PRIMARY KEY,
+    "Steps" TEXT NOT NULL,
+    CONSTRAINT "FK_StepMinutes_Machines_MachineId" FOREIGN KEY ("MachineId") REFERENCES "Machines" ("Id") ON DELETE CASCADE
 );
 
 
@@ -812,9 +823,15 @@ CREATE TABLE "Visits" (
     "LabourCostCents" INTEGER NOT NULL,
     "CallOutCostCents" INTEGER NOT NULL,
     "WasteCostCents" INTEGER NOT NULL,
+    "Hauled" INTEGER NOT NULL,
+    "HaulageCostCents" INTEGER NOT NULL,
+    "LabCostCents" INTEGER NOT NULL,
+    "DowntimeCostCents" INTEGER NOT NULL,
     "RealPartsCostCents" INTEGER NULL,
     "RealFluidsCostCents" INTEGER NULL,
     "RealLabourCostCents" INTEGER NULL,
+    "RealLabCostCents" INTEGER NULL,
+    "RealDowntimeCostCents" INTEGER NULL,
     "QuoteCents" INTEGER NULL,
     "Card" TEXT NOT NULL,
     "ProgramVersion" INTEGER NOT NULL,
@@ -824,6 +841,7 @@ CREATE TABLE "Visits" (
     "HeldBy" TEXT NULL,
     "HandedTo" TEXT NULL,
     "HandedWords" TEXT NOT NULL,
+    "StandsOpen" TEXT NOT NULL,
     "LifeTenths" INTEGER NOT NULL,
     "ShownTenths" INTEGER NOT NULL,
     "ClosedBy" TEXT NULL,
@@ -975,6 +993,7 @@ CREATE TABLE "Steps" (
     "By" TEXT NOT NULL,
     "AtMs" INTEGER NOT NULL,
     "Answer" TEXT NOT NULL,
+    "Paper" INTEGER NOT NULL,
     "DefectId" INTEGER NULL,
     CONSTRAINT "PK_Steps" PRIMARY KEY ("VisitId", "Code"),
     CONSTRAINT "FK_Steps_Visits_VisitId" FOREIGN KEY ("VisitId") REFERENCES "Visits" ("Id") ON DELETE CASCADE

@@ -1,11 +1,14 @@
 using Microsoft.EntityFrameworkCore;
+using Nippers.App.Visits;
 using Nippers.Core.Hours;
+using Nippers.Core.Jobs;
 using Nippers.Core.Numbers;
 using Nippers.Core.Parts;
 using Nippers.Data;
 using Nippers.Data.Fleet;
 using Nippers.Data.Parts;
 using Nippers.Data.Visits;
+using Nippers.Tests;
 
 namespace Nippers.Bench;
 
@@ -47,6 +50,9 @@ internal static class BigVisits
         await db.SaveChangesAsync(ct);
         var parts = await db.Parts.ToDictionaryAsync(x => x.Name, x => x.Id, ct);
         var site = (await db.Sites.FirstAsync(ct)).Id;
+        var learnt = Learnt();
+        db.StepMinutes.AddRange(machines.Select(x => new StepMinutesRow { MachineId = x.Id, Steps = learnt }));
+        await db.SaveChangesAsync(ct);
         await using var transaction = await db.Database.BeginTransactionAsync(ct);
         using var positions = new BulkRows<FilterPosition>(db);
         using var log = new BulkRows<FilterLogRow>(db);
@@ -140,5 +146,16 @@ internal static class BigVisits
         }
 
         await transaction.CommitAsync(ct);
+    }
+
+    /// <summary>Minutes of every step of a large card, as some closed cards would have taught them.</summary>
+    private static string Learnt()
+    {
+        var steps = JobCardMaker.Make(StarterCards.Input("starter-crawler-excavator", 2000, 0)).Steps;
+        return CardTimes.Write(
+            StepTimes.Learn(
+                Enumerable.Repeat(steps.Where(x => x.Minutes > 0).Select(x => (StepTimes.KeyOf(x), x.Minutes)), StepTimes.Least)
+            )
+        );
     }
 }

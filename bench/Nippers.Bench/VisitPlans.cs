@@ -1,8 +1,10 @@
 using System.Diagnostics;
 using System.Globalization;
+using Nippers.App.Programs;
 using Nippers.Core.Hours;
 using Nippers.Core.Jobs;
 using Nippers.Core.Service;
+using Nippers.Tests;
 
 namespace Nippers.Bench;
 
@@ -31,6 +33,36 @@ internal static class VisitPlans
         }
 
         Sequences();
+        Starters();
+    }
+
+    /// <summary>Cards of every starter program, tier and set of options, in the order that a page waits for.</summary>
+    private static void Starters()
+    {
+        foreach (var tier in StarterCards.Tiers)
+        {
+            var cards = StarterPrograms
+                .All()
+                .SelectMany(x => Enumerable.Range(0, StarterCards.Options.Length).Select(set => StarterCards.Input(x.Code, tier, set)))
+                .Select(JobCardMaker.CaseOf)
+                .Select(x =>
+                {
+                    var quick = CardSequencer.Of(x, CardSequencer.Quick);
+                    return (
+                        x.Steps.Length,
+                        Time: Best(3, () => CardSequencer.Of(x, CardSequencer.Quick)),
+                        quick.Elapsed,
+                        Thorough: CardSequencer.Of(x).Elapsed
+                    );
+                })
+                .ToList();
+            Console.WriteLine(
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"starters' cards of {tier} h: {cards.Count}, {cards.Min(x => x.Length)} to {cards.Max(x => x.Length)} steps: {cards.Select(x => x.Time).Order().ElementAt(cards.Count / 2):0.0} ms at the median, {cards.Max(x => x.Time):0.0} at most; {cards.Sum(x => x.Elapsed)} min elapsed, {cards.Sum(x => x.Thorough)} when searched thoroughly"
+                )
+            );
+        }
     }
 
     private static void Sequences()

@@ -64,6 +64,7 @@ public sealed class NippersDb(DbContextOptions<NippersDb> options) : IdentityDbC
     public DbSet<VisitItemRow> VisitItems => Set<VisitItemRow>();
     public DbSet<VisitDefect> VisitDefects => Set<VisitDefect>();
     public DbSet<StepRow> Steps => Set<StepRow>();
+    public DbSet<StepMinutesRow> StepMinutes => Set<StepMinutesRow>();
     public DbSet<VanLine> VanLines => Set<VanLine>();
     public DbSet<StepPhoto> StepPhotos => Set<StepPhoto>();
     public DbSet<SampleRow> Samples => Set<SampleRow>();

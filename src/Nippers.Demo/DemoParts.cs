@@ -58,6 +58,9 @@ internal static class DemoParts
             Currency = "£",
             LabourPerHour = new Money(5800),
             CallOutCost = new Money(14000),
+            HaulageCost = new Money(38000),
+            LabFee = new Money(2800),
+            DowntimePerHour = new Money(6500),
             PailLitres = 20,
             Vessels =
                 "Pan A; 30; oil\nPan B; 30; oil\nSmall pan; 12; oil\nHub pan; 8; oil\nDrum trolley; 250; oil\nCoolant tub; 60; coolant\nFuel can; 25; fuel",

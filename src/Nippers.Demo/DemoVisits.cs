@@ -170,8 +170,10 @@ internal sealed class DemoVisits(DateOnly today)
         var codes = batch.Select(x => x.ItemCode).ToList();
         var (card, kept) = CardOf(cast, sheet, codes);
         var start = row.EnteredAt.AddHours(-6);
-        var answers = Answers(cast, card, codes, start, row.By, card.Steps.Length, row.LifeHours.Value);
-        var real = (int)(card.Elapsed * Chance.Between(0.9, 1.35, "pace", cast.Unit, row.DoneOn.DayNumber));
+        var pace = Chance.Between(0.9, 1.35, "pace", cast.Unit, row.DoneOn.DayNumber);
+        var answers = Answers(cast, card, codes, start, row.By, card.Steps.Length, row.LifeHours.Value, pace);
+        var real = (int)(card.Elapsed * pace);
+        var lab = Lab(card);
         var costs = codes.Select(sheet.CostOf).ToList();
         double Money(double money) => Math.Round(money, 2);
         var (parts, fluids) = (Money(costs.Sum(x => x.Parts)), Money(costs.Sum(x => x.Fluids)));
@@ -221,9 +223,18 @@ internal sealed class DemoVisits(DateOnly today)
             real,
             parts,
             fluids,
-            Money(real / 60.0 * 58)
+            Money(real / 60.0 * 58),
+            Lab: lab,
+            Downtime: Standing(card.Elapsed),
+            RealLab: lab,
+            RealDowntime: Standing(real)
         );
     }
+
+    private static double? Lab(JobCard card) =>
+        card.Steps.Count(x => x.Input == InputKind.Bottle) is > 0 and var bottles ? bottles * DemoParts.Settings.LabFee.Value : null;
+
+    private static double Standing(double minutes) => Math.Round(minutes / 60 * DemoParts.Settings.DowntimePerHour.Value, 2);
 
     /// <summary>The card of some items on a machine, and as it is kept. The same items give the same card, so each is made once.</summary>
     private static (JobCard Card, JsonElement Kept) CardOf(DemoMachine cast, ServiceSheet sheet, List<string> codes) =>
@@ -270,7 +281,9 @@ internal sealed class DemoVisits(DateOnly today)
                 Math.Round(card.Hands / 60.0 * 58, 2),
                 DemoParts.Settings.CallOutCost.Value,
                 0,
-                "Between two tides: on the hard by noon."
+                "Between two tides: on the hard by noon.",
+                Lab: Lab(card),
+                Downtime: Standing(card.Elapsed)
             )
         );
     }
@@ -391,7 +404,8 @@ internal sealed class DemoVisits(DateOnly today)
             new Dictionary<string, double> { ["engine"] = WalkLife.EngineMarks(cast) },
             new Dictionary<string, double> { ["engine"] = 1 },
             PastChanges.None,
-            new Dictionary<string, (double? Low, double? High, double? Last)>()
+            new Dictionary<string, (double? Low, double? High, double? Last)>(),
+            LearntMinutes.None
         );
     }
 
@@ -402,10 +416,12 @@ internal sealed class DemoVisits(DateOnly today)
         DateTimeOffset start,
         string by,
         int count,
-        double hours
+        double hours,
+        double pace = 1
     )
     {
-        var times = card.Order.ToDictionary(x => x.Code, x => x.Start);
+        // A step is answered when hands are off it.
+        var times = card.Order.Zip(card.Steps).ToDictionary(x => x.First.Code, x => (x.First.Start + x.Second.Minutes) * pace);
         var answers = new Dictionary<string, StepAnswer>(StringComparer.Ordinal);
         foreach (var step in card.Steps.Take(count))
             answers[step.Code] = Answer(cast, step, codes.Count, hours);

@@ -6,6 +6,7 @@ using Nippers.Core.Jobs;
 using Nippers.Core.Walk;
 using Nippers.Data.Defects;
 using Nippers.Data.People;
+using Nippers.Data.Queries;
 using Nippers.Data.Visits;
 using static Nippers.App.Tests.CardRig;
 using static Nippers.App.Tests.Outcomes;
@@ -89,6 +90,31 @@ public sealed class CardSafetyTests
             await fleet.Ask(db => db.Audit.Where(x => x.What == "visit.take").Select(x => x.After!).SingleAsync(Ct)),
             StringComparison.Ordinal
         );
+    }
+
+    [Fact]
+    public async Task Everybody_who_asks_about_the_machine_reads_what_is_open_on_it()
+    {
+        await using var fleet = await Ready();
+        var id = await Opened(fleet, EngineOil);
+        Assert.Null((await Answer()).CardOff);
+        var drained = (await Job(fleet, id)).Card.Steps.First(x => x.Input == InputKind.Drained);
+        await Through(fleet, id, drained.Code);
+
+        var drain = (await Job(fleet, id)).Card.Steps.First(x => x.Opens.Length > 0);
+        Assert.Contains(drain.Touches, (await Answer()).CardOff, StringComparison.Ordinal);
+        Assert.Equal(RunStatus.OutOfService, (await Answer()).RunStatus);
+        Assert.Equal((await Answer()).CardOff, (await fleet.Ask(db => db.Statuses.SingleAsync(Ct))).CardOff);
+
+        await Through(fleet, id);
+        Assert.Null((await Answer()).CardOff);
+        Assert.Equal(("", null), ((await Row(fleet, id)).StandsOpen, (await fleet.Ask(db => db.Statuses.SingleAsync(Ct))).CardOff));
+
+        async Task<RunAnswer> Answer()
+        {
+            var machine = (await Row(fleet, id)).MachineId;
+            return (await fleet.Ask(db => db.RunFactsOf(machine, Ct))).Answer([]);
+        }
     }
 
     [Fact]

@@ -22,6 +22,8 @@ public sealed class ColumnTests
     private static readonly Dictionary<string, string> LeftOut = new()
     {
         ["Statuses"] = "derived",
+        ["Visits.StandsOpen"] = "derived from the card's answers",
+        ["StepMinutes"] = "derived from the answers of closed cards",
         ["FleetLimits"] = "derived",
         ["Measures"] = "derived from the answers of walks and cards",
         ["ChecksDone"] = "derived from the walk's answers",
@@ -78,22 +80,22 @@ public sealed class ColumnTests
         Assert.StartsWith("{", before, StringComparison.Ordinal);
         var lost = new List<string>();
         foreach (var type in types)
-            foreach (var column in type.GetProperties().Where(x => !x.IsPrimaryKey() && !x.IsForeignKey()))
+        foreach (var column in type.GetProperties().Where(x => !x.IsPrimaryKey() && !x.IsForeignKey()))
+        {
+            var table = StoreObjectIdentifier.Table(type.GetTableName()!);
+            var name = column.GetColumnName(table)!;
+            if (LeftOut.ContainsKey(table.Name) || LeftOut.ContainsKey($"{table.Name}.{name}") || Counters.Contains(name) || IsLink(name))
+                continue;
+            var change = await Change(fleet, table.Name, name, column);
+            if (change is not { } undo)
+                lost.Add($"{table.Name} has no row");
+            else
             {
-                var table = StoreObjectIdentifier.Table(type.GetTableName()!);
-                var name = column.GetColumnName(table)!;
-                if (LeftOut.ContainsKey(table.Name) || LeftOut.ContainsKey($"{table.Name}.{name}") || Counters.Contains(name) || IsLink(name))
-                    continue;
-                var change = await Change(fleet, table.Name, name, column);
-                if (change is not { } undo)
-                    lost.Add($"{table.Name} has no row");
-                else
-                {
-                    if (await Export(fleet) == before)
-                        lost.Add($"{table.Name}.{name}");
-                    await undo();
-                }
+                if (await Export(fleet) == before)
+                    lost.Add($"{table.Name}.{name}");
+                await undo();
             }
+        }
 
         Assert.Equal(before, await Export(fleet));
         Assert.True(lost.Count == 0, string.Join("\n", lost.Distinct()));

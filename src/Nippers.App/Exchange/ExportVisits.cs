@@ -66,7 +66,10 @@ public sealed class ExportVisits(NippersDb db)
                 x.Visit.RealFluidsCost?.Value,
                 x.Visit.RealLabourCost?.Value,
                 x.Visit.Quote?.Value,
-                x.Visit.ClosedBy ?? ""
+                x.Visit.ClosedBy ?? "",
+                x.Visit.RealLabCost?.Value,
+                x.Visit.HaulageCost.Value,
+                x.Visit.RealDowntimeCost?.Value
             ));
 
     public IAsyncEnumerable<FilterCsvRow> Filters(string? unit) =>

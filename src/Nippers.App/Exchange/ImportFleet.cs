@@ -52,6 +52,8 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                     await import.Run(new FleetReader(from));
                     writes.Audit(actor, "fleet.import", "fleet", null, null, import.Counts);
                     await db.SaveChangesAsync(ct);
+                    foreach (var machine in import.WithCards)
+                        await CardTimes.Refresh(db, machine, ct);
                     await standings.Refresh(import.MachineIds, writes.Now, ct, raise: false);
                     return Outcome<ImportedFleet>.Of(import.Counts);
                 },
@@ -87,6 +89,9 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
         private bool _old;
         private long _readingCount;
         private long _completionCount;
+
+        /// <summary>Machines of which the file holds closed cards.</summary>
+        public HashSet<int> WithCards { get; } = [];
 
         public IReadOnlyCollection<int> MachineIds => [.. _machines.Values.Select(x => x.Id)];
 
@@ -738,7 +743,21 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
             }
 
             if (card is not null && row.State == Data.Visits.VisitState.Closed)
+            {
                 db.Measures.AddRange(CardFigures.Of(row, card, answers));
+                WithCards.Add(row.MachineId);
+            }
+
+            if (card is not null && row.State == Data.Visits.VisitState.Open)
+            {
+                var left = row
+                    .Items.Where(x => x.State == Data.Visits.VisitItemState.Left)
+                    .Select(x => x.ItemCode)
+                    .ToHashSet(StringComparer.Ordinal);
+                var rows = db.ChangeTracker.Entries<Data.Visits.StepRow>().Select(x => x.Entity).Where(x => x.VisitId == row.Id);
+                JobContext.KeepOff(row, JobContext.Of(row, card, rows.ToDictionary(x => x.Code, StringComparer.Ordinal), left).State);
+            }
+
             await db.SaveChangesAsync(ct);
             db.ChangeTracker.Clear();
         }

@@ -24,8 +24,13 @@ public static partial class FleetMapping
             x.OneAtATime,
             x.DrainHot,
             x.Vessels,
-            [.. fluids.OrderBy(f => f.Name, StringComparer.Ordinal).Select(f => new FleetFluid(f.Name, f.PerLitre.Value))]
+            [.. fluids.OrderBy(f => f.Name, StringComparer.Ordinal).Select(f => new FleetFluid(f.Name, f.PerLitre.Value))],
+            OrNull(x.HaulageCost),
+            OrNull(x.LabFee),
+            OrNull(x.DowntimePerHour)
         );
+
+    private static double? OrNull(Money money) => money == Core.Numbers.Money.Zero ? null : money.Value;
 
     public static FleetPart ToRecord(PartRow x) =>
         new(x.Number, x.Name, Word(x.Kind), x.Price.Value, OrNull(x.Make), x.LengthMm, x.OuterMm, x.SealMm, OrNull(x.Thread));
@@ -115,7 +120,13 @@ public static partial class FleetMapping
                 .ToList()
                 is { Count: > 0 } lines
                 ? lines
-                : null
+                : null,
+            x.Hauled ? true : null,
+            OrNull(x.HaulageCost),
+            OrNull(x.LabCost),
+            OrNull(x.DowntimeCost),
+            x.RealLabCost?.Value,
+            x.RealDowntimeCost?.Value
         );
 
     public static FleetStep ToRecord(StepRow x, long? defect, IReadOnlyCollection<StepPhoto> photos) =>
@@ -127,7 +138,8 @@ public static partial class FleetMapping
             defect,
             photos.Count == 0
                 ? null
-                : [.. photos.OrderBy(p => p.Id).Select(p => new FleetPhoto(Iso.Instant(p.At), p.By, p.Width, p.Height, p.Whole, p.Small))]
+                : [.. photos.OrderBy(p => p.Id).Select(p => new FleetPhoto(Iso.Instant(p.At), p.By, p.Width, p.Height, p.Whole, p.Small))],
+            x.Paper ? true : null
         );
 
     public static FleetFilterLog ToRecord(FilterLogRow x, string unit, long? visit) =>
@@ -177,6 +189,9 @@ public static partial class FleetMapping
             Currency = x.Currency,
             LabourPerHour = Money(x.LabourPerHour, place, "labourPerHour"),
             CallOutCost = Money(x.CallOut, place, "callOut"),
+            HaulageCost = Money(x.Haulage ?? 0, place, "haulage"),
+            LabFee = Money(x.LabFee ?? 0, place, "labFee"),
+            DowntimePerHour = Money(x.DowntimePerHour ?? 0, place, "downtimePerHour"),
             CareHours = Between(x.CareHours, 10, 200, place, "careHours"),
             HorizonDays = Between(x.HorizonDays, 30, 400, place, "horizonDays"),
             PailLitres = Between(x.PailLitres, 1, 1000, place, "pailLitres"),
@@ -239,6 +254,12 @@ public static partial class FleetMapping
             FluidsCost = Money(x.Fluids, place, "fluids"),
             LabourCost = Money(x.Labour, place, "labour"),
             CallOutCost = Money(x.CallOut, place, "callOut"),
+            Hauled = x.Hauled == true,
+            HaulageCost = Money(x.Haulage ?? 0, place, "haulage"),
+            LabCost = Money(x.Lab ?? 0, place, "lab"),
+            DowntimeCost = Money(x.Downtime ?? 0, place, "downtime"),
+            RealLabCost = Money(x.RealLab, place, "realLab"),
+            RealDowntimeCost = Money(x.RealDowntime, place, "realDowntime"),
             WasteCost = Money(x.Waste, place, "waste"),
             Quote = Money(x.Quote, place, "quote"),
             Card = x.Card is { } card ? Card(card, place) : "",
@@ -307,6 +328,7 @@ public static partial class FleetMapping
             By = x.By,
             At = Instant(x.At, place, "steps.at"),
             Answer = answer,
+            Paper = x.Paper == true,
             Revision = 1,
         };
     }

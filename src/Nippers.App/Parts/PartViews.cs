@@ -1,7 +1,9 @@
 using Microsoft.EntityFrameworkCore;
+using Nippers.App.Statuses;
 using Nippers.App.Visits;
 using Nippers.Core.Hours;
 using Nippers.Core.Jobs;
+using Nippers.Core.Service;
 using Nippers.Data;
 using Nippers.Data.Fleet;
 using Nippers.Data.Parts;
@@ -74,10 +76,13 @@ public sealed record FilterSheet(
     IReadOnlyList<FilterLogRow> Log,
     int Page,
     int Pages,
-    MeterHours OffsetHours,
-    IReadOnlyList<ProgramItem> Items,
-    IReadOnlyList<string> Parts
+    MeterHours OffsetHours
 );
+
+/// <summary>What a filter position is chosen from.</summary>
+/// <param name="Items">Items of the machine's program that change filters.</param>
+/// <param name="Parts">Numbers of the catalogue.</param>
+public sealed record PositionChoices(IReadOnlyList<ProgramItem> Items, IReadOnlyList<string> Parts);
 
 /// <summary>Waste of a month by kind.</summary>
 public sealed record WasteMonth(DateOnly Month, IReadOnlyDictionary<string, double> Amounts);
@@ -201,10 +206,10 @@ public sealed class PartViews(NippersDb db, VisitProposals proposals, WorkshopSe
     public async Task<FilterSheet?> Filters(string unit, int page, CancellationToken ct)
     {
         var now = clock.GetUtcNow();
-        var facts = await db.FactsOf(unit, now, ct);
-        if (facts is null)
+        var machine = await db.Machines.AsNoTracking().SingleOrDefaultAsync(x => x.Unit == unit, ct);
+        if (machine is null)
             return null;
-        var machine = facts.Machine;
+        var standing = await db.Statuses.AsNoTracking().SingleOrDefaultAsync(x => x.MachineId == machine.Id, ct);
         var positions = await db
             .FilterPositions.AsNoTracking()
             .Where(x => x.MachineId == machine.Id)
@@ -245,8 +250,11 @@ public sealed class PartViews(NippersDb db, VisitProposals proposals, WorkshopSe
             .Skip((at - 1) * PageSize)
             .Take(PageSize)
             .ToListAsync(ct);
-        var hours = UsePerDay.Estimate(facts.Record, now).HoursNow(now);
-        var items = machine.Program.Items.ToDictionary(x => x.Code, x => x.Name, StringComparer.Ordinal);
+        var hours = standing is null ? (double?)null : StatusCodec.Decode(standing).Use.HoursNow(now);
+        var codes = positions.Select(x => x.ItemCode).ToList();
+        var items = await db
+            .ProgramItems.Where(x => x.ProgramId == machine.ProgramId && codes.Contains(x.Code))
+            .ToDictionaryAsync(x => x.Code, x => x.Name, StringComparer.Ordinal, ct);
         return new(
             machine,
             [
@@ -255,14 +263,31 @@ public sealed class PartViews(NippersDb db, VisitProposals proposals, WorkshopSe
                     items.GetValueOrDefault(x.ItemCode, x.ItemCode),
                     x.PartId is { } id ? [.. alternates[id].Order(StringComparer.Ordinal)] : [],
                     fitted.GetValueOrDefault(x.Code),
-                    fitted.TryGetValue(x.Code, out var row) ? Math.Max(0, hours - row.LifeHours.Value) : null
+                    hours is { } life && fitted.TryGetValue(x.Code, out var row) ? Math.Max(0, life - row.LifeHours.Value) : null
                 )),
             ],
             log,
             at,
             pages,
-            facts.Offsets.At(now),
-            [.. facts.Items.Where(x => x.Work is ItemWork.Filter or ItemWork.Fluid or ItemWork.Element)],
+            standing?.OffsetHours ?? MeterHours.Zero
+        );
+    }
+
+    /// <summary>What a filter position of a machine is chosen from; null when there is no such machine.</summary>
+    public async Task<PositionChoices?> Choices(string unit, CancellationToken ct)
+    {
+        var machine = await db.Machines.AsNoTracking().SingleOrDefaultAsync(x => x.Unit == unit, ct);
+        if (machine is null)
+            return null;
+        var options = machine.OptionWords;
+        var items = await db
+            .ProgramItems.AsNoTracking()
+            .Where(x => x.ProgramId == machine.ProgramId && !x.Off)
+            .Where(x => x.Work == ItemWork.Filter || x.Work == ItemWork.Fluid || x.Work == ItemWork.Element)
+            .OrderBy(x => x.Position)
+            .ToListAsync(ct);
+        return new(
+            [.. items.Where(x => OptionRule.Holds(x.Needs, options))],
             await db.Parts.OrderBy(x => x.Number).Select(x => x.Number).ToListAsync(ct)
         );
     }

@@ -106,20 +106,14 @@ public sealed class PhoneCardBook
         if (job.Closed(step) is { } closed)
             return ([closed], null);
         var refusals = new List<Refusal>();
-        var answer = StepForm.Read(step, typed, refusals);
-        refusals.AddRange(
-            job.Against(step, answer, at, _actor).Where(x => x.Field.Length == 0 || !refusals.Exists(y => y.Field == x.Field))
-        );
+        var answer = job.Read(step, (one, wrong) => StepForm.Read(one, typed, wrong), at, _actor, refusals);
         if (answer is FilterAnswer { Part: { } number } filter && _parts.TryGetValue(number, out var part))
             answer = SaveStep.Known(step, filter, part.Make, part.Size, refusals);
         if (refusals.Count > 0)
             return (refusals, null);
-        var result = job.Judge(step, answer);
-        if (result.Remarks.Contains(StepRemark.TooMuch))
-            return (
-                [Refusals.LitresTooMuch(step.Input == InputKind.Plug ? "count" : "litres", step.Capacity ?? StepJudge.MostLitres)],
-                null
-            );
+        var judged = job.Judge(step, answer);
+        if (judged.Value is not { } result)
+            return ([.. judged.Refusals], null);
         if (StepJudge.Stops(answer, result))
             _card = _card with { Steps = job.StoppedAt(step) };
         if (step.Between == CardBetween.Isolate && result.Accepted)

@@ -82,6 +82,7 @@ public sealed class StatusKeeper(NippersDb db, DefectClocks clocks, DrainWatch d
             Untold = defects.Any(x => x is { Grade: DefectGrade.Stop, ToldAt: null }),
             CardOpen = run.CardOpen,
             CardBy = run.CardBy,
+            CardOff = run.CardOff,
             NotChecked = run.NotChecked,
             WalkedOn = walkedOn,
             WalkedAt = walkedOn is { } day ? walked[day] : null,

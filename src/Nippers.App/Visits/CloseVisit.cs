@@ -116,6 +116,12 @@ public sealed class CloseVisit(
                 (row.ClosedBy, row.ClosedAt, row.Batch) = (actor.Name, writes.Now, batch);
                 row.RealMinutes = minutes;
                 (row.RealPartsCost, row.RealFluidsCost, row.RealLabourCost) = (parts, fluids, Money.Of(shop.Labour(minutes!.Value)));
+                var bottles = job.Card.Steps.Count(x => x.Input == InputKind.Bottle && job.State.IsDone(x));
+                var stood = CardTimes.Stood(
+                    job.Rows.Values.Select(x => x.At),
+                    TimeZoneInfo.FindSystemTimeZoneById(row.Machine.Site.TimeZone)
+                );
+                (row.RealLabCost, row.RealDowntimeCost) = (Money.Of(shop.Lab(bottles)), Money.Of(shop.Downtime(stood)));
                 if (note.Length > 0)
                     row.Note = note;
                 row.Version++;
@@ -133,6 +139,7 @@ public sealed class CloseVisit(
                         minutes,
                     }
                 );
+                await CardTimes.Refresh(db, row.MachineId, ct);
                 await writes.RefreshStatus([row.MachineId], ct);
                 return Outcome<VisitRow>.Of(row);
             },
@@ -253,8 +260,10 @@ public sealed class CloseVisit(
                 row.State = VisitState.Open;
                 (row.ClosedBy, row.ClosedAt, row.Batch) = (null, null, null);
                 (row.RealMinutes, row.RealPartsCost, row.RealFluidsCost, row.RealLabourCost) = (null, null, null, null);
+                (row.RealLabCost, row.RealDowntimeCost) = (null, null);
                 row.Version++;
                 writes.Audit(actor, "visit.reopen", PlanVisit.Subject(row.Machine.Unit, id), row.MachineId, new { batch }, new { reason });
+                await CardTimes.Refresh(db, row.MachineId, ct);
                 await writes.RefreshStatus([row.MachineId], ct);
                 return Outcome<VisitRow>.Of(row);
             },

@@ -68,7 +68,8 @@ public sealed class EnterCard(NippersDb db, UnitOfWork writes, SaveStep save)
             if (now?.StepOf(step.Code) is not { } asked || now.State.IsDone(asked))
                 continue;
             writes.DoneAt(begun + (ended - begun) * planned.GetValueOrDefault(step.Code));
-            var outcome = await save.Run(visitId, new StepInput(step.Code, Whole(now, asked, step.Typed), Revision(now, asked)), actor, ct);
+            var input = new StepInput(step.Code, Whole(now, asked, step.Typed), Revision(now, asked)) { Paper = true };
+            var outcome = await save.Run(visitId, input, actor, ct);
             if (!outcome.Done)
                 refused[step.Code] = outcome.Refusals;
             else if (!outcome.Value!.Result.Accepted)

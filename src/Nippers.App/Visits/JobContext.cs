@@ -101,15 +101,40 @@ public sealed class JobContext
         : State.BlockedBy(step) is { Length: > 0 } blocking ? Refusals.StepBlocked(blocking.Select(x => x.Words).Take(MostNamed).ToList())
         : null;
 
-    /// <summary>What an answer comes to.</summary>
-    public StepResult Judge(JobStep step, StepAnswer answer) =>
-        StepJudge.Judge(
+    /// <summary>Reads an answer, with all that stands against it among the refusals; the first of each field counts.</summary>
+    /// <param name="step">The step.</param>
+    /// <param name="read">Gives the answer.</param>
+    /// <param name="at">When it was given.</param>
+    /// <param name="actor">Who gave it.</param>
+    /// <param name="refusals">What is wrong with it.</param>
+    internal StepAnswer Read(JobStep step, StepReader read, DateTimeOffset at, Actor actor, List<Refusal> refusals)
+    {
+        var answer = read(step, refusals);
+        foreach (var refusal in Against(step, answer, at, actor))
+        {
+            if (refusal.Field.Length == 0 || !refusals.Exists(x => x.Field == refusal.Field))
+                refusals.Add(refusal);
+        }
+
+        return answer;
+    }
+
+    /// <summary>What an answer comes to; refused when more came in or out than there is room for.</summary>
+    public Outcome<StepResult> Judge(JobStep step, StepAnswer answer)
+    {
+        var result = StepJudge.Judge(
             step,
             answer,
             step.Input == InputKind.Touched ? State.TouchedBefore(step) : null,
             State.FilledBefore(step),
             State.ChangeBefore(step)
         );
+        return result.Remarks.Contains(StepRemark.TooMuch)
+            ? Outcome<StepResult>.Refused(
+                Refusals.LitresTooMuch(step.Input == InputKind.Plug ? "count" : "litres", step.Capacity ?? StepJudge.MostLitres)
+            )
+            : Outcome<StepResult>.Of(result);
+    }
 
     /// <summary>The card's steps after a finding that stops it.</summary>
     internal ImmutableArray<JobStep> StoppedAt(JobStep step)
@@ -123,6 +148,17 @@ public sealed class JobContext
             State.IsBehind(step) ? State.Now : null
         );
         return splice.Steps;
+    }
+
+    /// <summary>Keeps what is off or open now on the visit, for everybody who asks about the machine.</summary>
+    /// <returns>Whether it has changed.</returns>
+    internal static bool KeepOff(VisitRow row, JobState state)
+    {
+        var off = string.Join(", ", state.OpenNow);
+        if (row.StandsOpen == off)
+            return false;
+        row.StandsOpen = off;
+        return true;
     }
 
     private static int MinutesTo(DateTimeOffset then, DateTimeOffset now) => (int)Math.Ceiling((then - now).TotalMinutes);

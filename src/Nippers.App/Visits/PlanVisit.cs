@@ -15,13 +15,15 @@ namespace Nippers.App.Visits;
 /// <param name="Note">Words.</param>
 /// <param name="Quote">What somebody else asked for the same, in money.</param>
 /// <param name="Version">Version of the visit that is changed; 0 for a new one.</param>
+/// <param name="Hauled">The machine is brought to the workshop.</param>
 public sealed record PlanInput(
     string Unit,
     string? On,
     IReadOnlyCollection<string> Items,
     string? Note = null,
     string? Quote = null,
-    int Version = 0
+    int Version = 0,
+    bool Hauled = false
 );
 
 /// <summary>What a choice of items on a date comes to, before anything is kept.</summary>
@@ -93,7 +95,19 @@ public sealed class PlanVisit(NippersDb db, UnitOfWork writes, VisitProposals pr
         var card = made.Value!;
 
         // What is planned is the same sum as what is closed: all hands of the card.
-        visit = visit with { Money = visit.Money with { Minutes = card.Hands, Labour = proposal.Sheet.Shop.Labour(card.Hands) } };
+        var shop = proposal.Sheet.Shop;
+        visit = visit with
+        {
+            Money = visit.Money with
+            {
+                Minutes = card.Hands,
+                Labour = shop.Labour(card.Hands),
+                Lab = shop.Lab(card.Steps.Count(x => x.Input == InputKind.Bottle)),
+                CallOut = input.Hauled ? 0 : visit.Money.CallOut,
+                Haulage = input.Hauled ? shop.Shop.HaulageCost.Value : 0,
+                Downtime = shop.Downtime(card.Elapsed),
+            },
+        };
         return Outcome<VisitDraft>.Of(
             new(
                 proposal,
@@ -168,7 +182,7 @@ public sealed class PlanVisit(NippersDb db, UnitOfWork writes, VisitProposals pr
                     )
                     .Entity;
                 Fill(row, draft.Value);
-                (row.Note, row.Quote) = (note, quote);
+                (row.Note, row.Quote, row.Hauled) = (note, quote, input.Hauled);
                 row.Version++;
                 await db.SaveChangesAsync(ct);
                 await SetItems(row, draft.Value, ct);
@@ -233,6 +247,7 @@ public sealed class PlanVisit(NippersDb db, UnitOfWork writes, VisitProposals pr
             Money.Of(money.CallOut),
             Money.Of(money.Waste)
         );
+        (row.LabCost, row.HaulageCost, row.DowntimeCost) = (Money.Of(money.Lab), Money.Of(money.Haulage), Money.Of(money.Downtime));
     }
 
     private async Task SetItems(VisitRow row, VisitDraft draft, CancellationToken ct)

@@ -36,6 +36,9 @@ public sealed record StepInput(string Code, StepReader Read, int Revision = 0)
     /// <summary>A part that the catalogue does not hold is fitted all the same.</summary>
     public bool NotInCatalogue { get; init; }
 
+    /// <summary>It comes from a paper card.</summary>
+    public bool Paper { get; init; }
+
     /// <summary>Pictures as they were sent.</summary>
     public IReadOnlyList<byte[]> Photos { get; init; } = [];
 }
@@ -104,13 +107,7 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
             return Outcome<SavedStep>.Refused(closed);
 
         var refusals = new List<Refusal>();
-        var answer = input.Read(step, refusals);
-        foreach (var refusal in job.Against(step, answer, writes.Now, actor))
-        {
-            if (refusal.Field.Length == 0 || !refusals.Exists(x => x.Field == refusal.Field))
-                refusals.Add(refusal);
-        }
-
+        var answer = job.Read(step, input.Read, writes.Now, actor, refusals);
         if (answer is FilterAnswer filter && refusals.Count == 0)
             answer = await WithCatalogue(step, input, filter, refusals, ct);
         if (answer is BottleAnswer { Bottle: { } written } bottle)
@@ -134,11 +131,9 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
         if (row is not null && row.Revision != input.Revision && row.Answer != text)
             return Outcome<SavedStep>.Refused(Refusals.AnsweredMeanwhile(row.By));
 
-        var result = job.Judge(step, answer);
-        if (result.Remarks.Contains(StepRemark.TooMuch))
-            return Outcome<SavedStep>.Refused(
-                Refusals.LitresTooMuch(step.Input == InputKind.Plug ? "count" : "litres", step.Capacity ?? StepJudge.MostLitres)
-            );
+        var judged = job.Judge(step, answer);
+        if (judged.Value is not { } result)
+            return Outcome<SavedStep>.Refused(judged.Refusals);
         var again = row is not null && row.Answer == text;
         if (row is null)
             db.Steps.Add(
@@ -151,6 +146,7 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
                 }
             );
         (row.Answer, row.By, row.At) = (text, actor.Name, again ? row.At : writes.Now);
+        row.Paper = input.Paper;
         row.Revision++;
         foreach (var photo in photos)
         {
@@ -182,8 +178,11 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
         if (newHolder)
             (job.Row.HeldBy, job.Row.HandedTo, job.Row.HandedWords) = (actor.Name, null, "");
 
+        var rows = new Dictionary<string, StepRow>(job.Rows, StringComparer.Ordinal) { [step.Code] = row };
+        var left = job.Row.Items.Where(x => x.State == VisitItemState.Left).Select(x => x.ItemCode).ToHashSet(StringComparer.Ordinal);
+        var turned = JobContext.KeepOff(job.Row, JobContext.Of(job.Row, CardMaking.Read(job.Row.Card), rows, left).State);
         await db.SaveChangesAsync(ct);
-        if (newHolder)
+        if (newHolder || turned)
             await writes.RefreshStatus([job.Row.MachineId], ct);
         if (!result.MakesDefect || !await NeedsDefect(row, ct))
             return Outcome<SavedStep>.Of(new(step, result, row.DefectId));

@@ -21,9 +21,10 @@ public sealed record FluidNeed(string Compartment, string Name, FluidChoice Choi
 /// <param name="Fluids">Fluids, in money.</param>
 /// <param name="Minutes">Minutes of hands.</param>
 /// <param name="Labour">Those minutes, in money.</param>
-public sealed record ItemCost(double Parts, double Fluids, double Minutes, double Labour)
+/// <param name="Lab">The laboratory's fee, in money.</param>
+public sealed record ItemCost(double Parts, double Fluids, double Minutes, double Labour, double Lab = 0)
 {
-    public double Whole => Parts + Fluids + Labour;
+    public double Whole => Parts + Fluids + Labour + Lab;
 }
 
 /// <summary>A machine as visits see it: its compartments, filter positions, fluids and prices.</summary>
@@ -39,7 +40,8 @@ public sealed class ServiceSheet
         IReadOnlyDictionary<string, double> marks,
         IReadOnlyDictionary<string, double> toppedUp,
         PastChanges past,
-        IReadOnlyDictionary<string, (double? Low, double? High, double? Last)> measured
+        IReadOnlyDictionary<string, (double? Low, double? High, double? Last)> measured,
+        LearntMinutes learnt
     )
     {
         (Facts, Shop, Positions, Alternates) = (facts, shop, positions, alternates);
@@ -96,6 +98,7 @@ public sealed class ServiceSheet
             Accesses = JobTables.Accesses,
             Between = JobTables.Between,
             Moves = JobTables.Moves,
+            Learnt = learnt,
             OneAtATime = shop.Shop.OneAtATime,
             DrainHot = shop.Shop.DrainHot,
         };
@@ -141,7 +144,7 @@ public sealed class ServiceSheet
         var fluids =
             item.ChangesFluid && Fluids.TryGetValue(item.Compartment, out var need) ? Shop.PriceOf(need.Choice.Take, need.Litres ?? 0) : 0;
         var minutes = JobCardMaker.MinutesOf(ToJob(item), Input);
-        return new(parts, fluids, minutes, Shop.Labour(minutes));
+        return new(parts, fluids, minutes, Shop.Labour(minutes), item.Work == ItemWork.Sample ? Shop.Lab(1) : 0);
     }
 
     /// <summary>Loads machines as visits see them, in a number of queries that does not depend on how many.</summary>
@@ -187,6 +190,10 @@ public sealed class ServiceSheet
                 })
                 .ToListAsync(ct)
         ).ToLookup(x => x.MachineId);
+        var learnt = await db
+            .StepMinutes.AsNoTracking()
+            .Where(x => ids.Contains(x.MachineId))
+            .ToDictionaryAsync(x => x.MachineId, x => x.Steps, ct);
         var sheets = new List<ServiceSheet>(machines.Count);
         foreach (var facts in machines)
         {
@@ -214,7 +221,19 @@ public sealed class ServiceSheet
                 )
                 : [];
             var measured = machines.Count == 1 ? await Measured(db, facts.Machine, ct) : [];
-            sheets.Add(new(facts, shop, [.. positions[facts.Machine.Id]], alternates, stick, topped, past, measured));
+            sheets.Add(
+                new(
+                    facts,
+                    shop,
+                    [.. positions[facts.Machine.Id]],
+                    alternates,
+                    stick,
+                    topped,
+                    past,
+                    measured,
+                    CardTimes.Read(learnt.GetValueOrDefault(facts.Machine.Id))
+                )
+            );
         }
 
         return sheets;
@@ -244,12 +263,15 @@ public sealed class ServiceSheet
     {
         var codes = JobTables.FiguresOf(machine.OptionWords).Select(x => x.Figure.Code).ToHashSet(StringComparer.Ordinal);
         var limits = await db.ChecksOf(machine.Id, ct);
-        var last = (await db.MeasuresOf(machine.Id, codes, ct))
-            .GroupBy(x => x.CheckCode)
-            .ToDictionary(x => x.Key, x => (double?)x.Last().Value, StringComparer.Ordinal);
+        var last = await db.LastMeasuresOf(machine.Id, codes, ct);
         return codes.ToDictionary(
             x => x,
-            x => (limits.GetValueOrDefault(x)?.Low, limits.GetValueOrDefault(x)?.High, last.GetValueOrDefault(x)),
+            x =>
+                (
+                    limits.GetValueOrDefault(x)?.Low,
+                    limits.GetValueOrDefault(x)?.High,
+                    last.TryGetValue(x, out var figure) ? figure : (double?)null
+                ),
             StringComparer.Ordinal
         );
     }

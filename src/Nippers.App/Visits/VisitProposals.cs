@@ -52,10 +52,25 @@ public sealed record ProposedItem(VisitCandidate Candidate, int Early, string? C
 }
 
 /// <summary>What a visit costs, in money.</summary>
-public sealed record VisitMoney(double Parts, double Fluids, double Minutes, double Labour, double CallOut, double Waste, double Lateness)
+/// <param name="Lab">The laboratory's fee for its bottles.</param>
+/// <param name="CallOut">Going to the machine; nothing where it is hauled.</param>
+/// <param name="Haulage">Bringing it to the workshop and back; nothing where somebody goes to it.</param>
+/// <param name="Downtime">What it costs that it stands meanwhile.</param>
+public sealed record VisitMoney(
+    double Parts,
+    double Fluids,
+    double Minutes,
+    double Labour,
+    double Lab,
+    double CallOut,
+    double Haulage,
+    double Downtime,
+    double Waste,
+    double Lateness
+)
 {
-    /// <summary>What is paid; lateness weighs in the choice, and nobody pays it.</summary>
-    public double Paid => Parts + Fluids + Labour + CallOut;
+    /// <summary>All of it together; lateness weighs in the choice, and nobody pays it.</summary>
+    public double Whole => Parts + Fluids + Labour + Lab + CallOut + Haulage + Downtime;
 }
 
 /// <summary>What a visit is called.</summary>
@@ -293,7 +308,10 @@ public sealed class VisitProposals(NippersDb db, WorkshopService shop, TimeProvi
                 own.Sum(x => x.Candidate.Cost.Fluids),
                 minutes,
                 sheet.Shop.Labour(minutes),
+                own.Sum(x => x.Candidate.Cost.Lab),
                 sheet.Shop.Shop.CallOutCost.Value,
+                0,
+                sheet.Shop.Downtime(minutes),
                 own.Where(x => !x.Candidate.Care).Sum(x => Validate(x, x.Early)),
                 own.Where(x => !x.Candidate.Care).Sum(x => VisitPlanner.LateWeight * Validate(x, -x.Early))
             )

@@ -250,11 +250,7 @@ public sealed class VisitViews(NippersDb db, VisitProposals proposals, PlanVisit
         var closed = visits.Where(x => x.State == VisitState.Closed).OrderBy(x => x.LifeHours).ToList();
         double? perHour =
             closed.Count > 1 && closed[^1].LifeHours > closed[0].LifeHours
-                ? closed
-                    .Skip(1)
-                    .Select(x => (x.RealPartsCost + x.RealFluidsCost + x.RealLabourCost ?? Money.Zero) + x.CallOutCost)
-                    .Total()
-                    .Value / (closed[^1].LifeHours - closed[0].LifeHours).Value
+                ? closed.Skip(1).Select(x => x.RealCost ?? Money.Zero).Total().Value / (closed[^1].LifeHours - closed[0].LifeHours).Value
                 : null;
         return new(proposal, [.. visits.Select(ToLine)], perHour, proposal.Sheet.Shop.Shop.Currency);
     }

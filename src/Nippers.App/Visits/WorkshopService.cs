@@ -15,6 +15,9 @@ public sealed record ShopInput
     public string? Currency { get; init; }
     public string? Labour { get; init; }
     public string? CallOut { get; init; }
+    public string? Haulage { get; init; }
+    public string? LabFee { get; init; }
+    public string? Downtime { get; init; }
     public string? CareHours { get; init; }
     public string? HorizonDays { get; init; }
     public string? PailLitres { get; init; }
@@ -33,6 +36,12 @@ public sealed record ShopPage(Shop Shop, IReadOnlyList<FluidRow> Fluids)
 
     /// <summary>Money for minutes of hands.</summary>
     public double Labour(double minutes) => minutes / 60 * Shop.LabourPerHour.Value;
+
+    /// <summary>Money for bottles at the laboratory.</summary>
+    public double Lab(int bottles) => bottles * Shop.LabFee.Value;
+
+    /// <summary>Money for minutes in which a machine stands; 0 where nobody entered what that costs.</summary>
+    public double Downtime(double minutes) => minutes / 60 * Shop.DowntimePerHour.Value;
 
     /// <summary>Money for litres of a fluid; 0 when nobody entered its price.</summary>
     public double PriceOf(string fluid, double litres) => (Fluids.FirstOrDefault(x => x.Name == fluid)?.PerLitre.Value ?? 0) * litres;
@@ -62,6 +71,9 @@ public sealed class WorkshopService(NippersDb db, UnitOfWork writes)
                 var currency = Typed.Words(input.Currency, "currency", 8, refusals);
                 var labour = Typed.Money(input.Labour, "labour", refusals) ?? Money.Zero;
                 var callOut = Typed.Money(input.CallOut, "callOut", refusals) ?? Money.Zero;
+                var haulage = Typed.Money(input.Haulage, "haulage", refusals) ?? Money.Zero;
+                var labFee = Typed.Money(input.LabFee, "labFee", refusals) ?? Money.Zero;
+                var downtime = Typed.Money(input.Downtime, "downtime", refusals) ?? Money.Zero;
                 var care = Typed.Whole(input.CareHours, "careHours", 10, 200, refusals) ?? 60;
                 var horizon = Typed.Whole(input.HorizonDays, "horizonDays", 30, 400, refusals) ?? 180;
                 var pail = (int)Math.Round(Typed.Volume(input.PailLitres, "pailLitres", 1, 1000, refusals)?.Value ?? 20);
@@ -79,6 +91,9 @@ public sealed class WorkshopService(NippersDb db, UnitOfWork writes)
                 {
                     shop.LabourPerHour,
                     shop.CallOutCost,
+                    shop.HaulageCost,
+                    shop.LabFee,
+                    shop.DowntimePerHour,
                     shop.CareHours,
                     shop.HorizonDays,
                 };
@@ -90,6 +105,7 @@ public sealed class WorkshopService(NippersDb db, UnitOfWork writes)
                     horizon,
                     pail
                 );
+                (shop.HaulageCost, shop.LabFee, shop.DowntimePerHour) = (haulage, labFee, downtime);
                 (shop.OneAtATime, shop.DrainHot, shop.Vessels) = (input.OneAtATime, input.DrainHot, vessels);
                 shop.Version++;
                 var kept = await db.Fluids.ToDictionaryAsync(x => x.Name, StringComparer.Ordinal, ct);
@@ -112,6 +128,9 @@ public sealed class WorkshopService(NippersDb db, UnitOfWork writes)
                     {
                         shop.LabourPerHour,
                         shop.CallOutCost,
+                        shop.HaulageCost,
+                        shop.LabFee,
+                        shop.DowntimePerHour,
                         shop.CareHours,
                         shop.HorizonDays,
                     }

@@ -152,21 +152,30 @@ public static class DefectRules
 /// <param name="UntilOn">Last day on which it may run.</param>
 /// <param name="CardOpen">It is out of service because somebody works on it.</param>
 /// <param name="CardBy">Who holds its locks then; null where nobody says.</param>
+/// <param name="CardOff">What is off or open on it then, as people read it; null for nothing.</param>
 /// <remarks>Rules 7.</remarks>
 public sealed record RunAnswer(
     RunStatus RunStatus,
     MeterHours? UntilHours = null,
     DateOnly? UntilOn = null,
     bool CardOpen = false,
-    string? CardBy = null
+    string? CardBy = null,
+    string? CardOff = null
 )
 {
     /// <summary>The answer from a machine's open defects.</summary>
     /// <param name="open">Clocks of the defects that are open.</param>
     /// <param name="cardOpen">A job card is open on it: people have their hands in it.</param>
     /// <param name="cardBy">Who holds it then.</param>
+    /// <param name="cardOff">What is off or open then.</param>
     /// <param name="unchecked">Safety-critical checks that were due on the last walk, and that nobody has made.</param>
-    public static RunAnswer Of(IEnumerable<DefectClock> open, bool cardOpen = false, string? cardBy = null, int @unchecked = 0)
+    public static RunAnswer Of(
+        IEnumerable<DefectClock> open,
+        bool cardOpen = false,
+        string? cardBy = null,
+        int @unchecked = 0,
+        string? cardOff = null
+    )
     {
         MeterHours? hours = null;
         DateOnly? on = null;
@@ -182,7 +191,7 @@ public sealed record RunAnswer(
                 on = d;
         }
 
-        return cardOpen ? new(RunStatus.OutOfService, CardOpen: true, CardBy: cardBy)
+        return cardOpen ? new(RunStatus.OutOfService, CardOpen: true, CardBy: cardBy, CardOff: cardOff)
             : @unchecked > 0 ? new(RunStatus.NotChecked, hours, on)
             : hours is null && on is null ? new(RunStatus.NoStopFound)
             : new(RunStatus.RunUntil, hours, on);

@@ -1,4 +1,5 @@
 using Nippers.Core.Hours;
+using Nippers.Core.Numbers;
 
 namespace Nippers.Core.Fluids;
 
@@ -59,19 +60,12 @@ public sealed record Consumption(
             earlier.Add(topUps.Where(x => x.Hours.Value >= end - Stretch && x.Hours.Value < end).Sum(x => x.Litres));
         }
 
-        double? median = earlier.Count >= FewestStretches ? Median(earlier) : null;
+        double? median = earlier.Count >= FewestStretches ? Median.Of(earlier) : null;
         var flag =
             share > MostOfSump ? ConsumptionSign.TenthOfSump
             : rate > 0 && median > 0 && rate >= MostOfMedian * median ? ConsumptionSign.TwiceOwnMedian
             : ConsumptionSign.None;
         return new(hours, litres, rate, share, median, flag);
-    }
-
-    private static double Median(List<double> values)
-    {
-        values.Sort();
-        var middle = values.Count / 2;
-        return values.Count % 2 == 1 ? values[middle] : (values[middle - 1] + values[middle]) / 2;
     }
 }
 

@@ -97,7 +97,7 @@ internal sealed class CardWriter(JobInput input, List<JobStep> steps, CardSequen
             case CardBetween.Open or CardBetween.Shut:
                 var access = JobCardMaker.AccessOf(input, of);
                 var open = opens.GetValueOrDefault(of);
-                return step with
+                return Planned(step, kind == CardBetween.Open ? access.OpenWhole : access.ShutWhole) with
                 {
                     Words = kind == CardBetween.Open ? access.Open : access.Shut,
                     Access = of,
@@ -109,7 +109,7 @@ internal sealed class CardWriter(JobInput input, List<JobStep> steps, CardSequen
                 var mark = of.StartsWith("mark:", StringComparison.Ordinal);
                 var move = input.Moves.FirstOrDefault(x => x.Code == (mark ? "mark" : of)) ?? new(of, of, false, [], "");
                 var hub = mark ? input.Places.GetValueOrDefault(of[5..]) : null;
-                return step with
+                return Planned(step, input.Between.FirstOrDefault(x => x.Code == word)?.Minutes) with
                 {
                     Words = move.Words.Replace("{place}", hub?.Name ?? "", StringComparison.Ordinal),
                     Parts = move.Parts,
@@ -119,7 +119,7 @@ internal sealed class CardWriter(JobInput input, List<JobStep> steps, CardSequen
                 };
             default:
                 var rule = input.Between.FirstOrDefault(x => x.Code == word) ?? new(word, word, 0, [], "");
-                return step with
+                return Planned(step, rule.Minutes) with
                 {
                     Words = rule.Words.Replace("{vessel}", of, StringComparison.Ordinal),
                     Parts = rule.Parts,
@@ -129,6 +129,10 @@ internal sealed class CardWriter(JobInput input, List<JobStep> steps, CardSequen
                 };
         }
     }
+
+    // What the table has stands on the step where the machine's own past says otherwise.
+    private static JobStep Planned(JobStep step, int? table) =>
+        step.Wait > 0 || table is null || table == (int)step.Minutes ? step : step with { Table = table };
 
     /// <summary>A step of what lies between, without its words.</summary>
     public static JobStep Between(CardBetween kind, string code, int minutes)

@@ -122,7 +122,14 @@ public sealed record AccessRule(
     double ShutMinutes,
     bool BeforeStart,
     string Caution
-);
+)
+{
+    /// <summary>Whole minutes to open.</summary>
+    public int OpenWhole => (int)Math.Ceiling(OpenMinutes);
+
+    /// <summary>Whole minutes to shut.</summary>
+    public int ShutWhole => (int)Math.Ceiling(ShutMinutes);
+}
 
 /// <summary>A line of the table that steps are made from.</summary>
 /// <param name="Work">Kind of work that brings it; <c>card</c> for the card's own.</param>
@@ -263,6 +270,9 @@ public sealed record JobInput
 
     /// <summary>Figures that items ask for, by item.</summary>
     public ILookup<string, AskedFigure> Figures { get; init; } = Array.Empty<AskedFigure>().ToLookup(_ => "");
+
+    /// <summary>Minutes that steps took on this machine.</summary>
+    public LearntMinutes Learnt { get; init; } = LearntMinutes.None;
 
     /// <summary>How warm the machine comes.</summary>
     public StepHeat Heat { get; init; }
@@ -479,9 +489,12 @@ public static class JobCardMaker
         var words = new WordsOf(item, place, filter, input.Bleed);
         var wait = Minutes(line.Wait, item, place);
         var opens = Circuit(more.Opens);
+        var code = filter is null ? $"{owner}.{line.Key}" : $"{owner}.{line.Key}-{filter.Code}";
+        var table = Minutes(line.Minutes, item, place);
+        var minutes = input.Learnt.Of(code, table);
         var step = new JobStep
         {
-            Code = filter is null ? $"{owner}.{line.Key}" : $"{owner}.{line.Key}-{filter.Code}",
+            Code = code,
             State = line.State,
             Heat = line.Heat switch
             {
@@ -502,7 +515,8 @@ public static class JobCardMaker
             Words = words.Put(line.Words),
             Item = item?.Code ?? "",
             Compartment = item?.Compartment ?? "",
-            Minutes = Minutes(line.Minutes, item, place),
+            Minutes = minutes,
+            Table = minutes == table ? null : table,
             Wait = wait,
             Access = line.State == MachineState.Isolated && more.Position.Length == 0 ? item?.Access ?? "" : "",
             Posture = more.Position == Mark ? $"{Mark}:{item?.Compartment}" : more.Position,
@@ -709,7 +723,7 @@ public static class JobCardMaker
             free.Remove(vessel);
             steps[i] = step with { Vessel = vessel.Name, VesselLitres = vessel.Litres };
             if (steps[i].Attended)
-                steps[i] = steps[i] with { Minutes = step.Minutes + step.Wait, Wait = 0 };
+                steps[i] = steps[i] with { Minutes = step.TableMinutes + step.Wait, Table = null, Wait = 0 };
         }
 
         return steps;
@@ -717,7 +731,7 @@ public static class JobCardMaker
 
     private static CardCase CaseOf(JobInput input, List<JobStep> steps)
     {
-        int Of(string code) => input.Between.FirstOrDefault(x => x.Code == code)?.Minutes ?? 0;
+        int Of(string code) => MinutesOf(input, code);
         static string? Named(string word) => word.Length == 0 ? null : word;
         return new()
         {
@@ -746,7 +760,12 @@ public static class JobCardMaker
                     .Where(x => x.Length > 0)
                     .Distinct(StringComparer.Ordinal)
                     .Select(x => AccessOf(input, x))
-                    .Select(x => new CardAccess(x.Code, (int)Math.Ceiling(x.OpenMinutes), (int)Math.Ceiling(x.ShutMinutes), x.BeforeStart)),
+                    .Select(x => new CardAccess(
+                        x.Code,
+                        input.Learnt.Of(StepTimes.KeyOf(CardBetween.Open, x.Code), x.OpenWhole),
+                        input.Learnt.Of(StepTimes.KeyOf(CardBetween.Shut, x.Code), x.ShutWhole),
+                        x.BeforeStart
+                    )),
             ],
             Vessels =
             [
@@ -771,6 +790,17 @@ public static class JobCardMaker
             Heat = input.Heat,
             Hanging = [.. input.Moves.Where(x => x.Hangs).Select(x => x.Code)],
         };
+    }
+
+    /// <summary>Minutes of something that lies between, as this machine's past has them; times of the machine are not learnt.</summary>
+    private static int MinutesOf(JobInput input, string code)
+    {
+        var table = input.Between.FirstOrDefault(x => x.Code == code)?.Minutes ?? 0;
+        return
+            Enum.TryParse<CardBetween>(code, ignoreCase: true, out var between)
+            && between is not (CardBetween.WarmUp or CardBetween.CoolDown)
+            ? input.Learnt.Of(StepTimes.KeyOf(between), table)
+            : table;
     }
 
     private const string UnderAccess = "belly-pan";

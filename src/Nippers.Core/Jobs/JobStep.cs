@@ -206,6 +206,13 @@ public sealed record JobStep
     /// <summary>Minutes of hands.</summary>
     public double Minutes { get; init; }
 
+    /// <summary>Minutes of the table where the machine's own past says otherwise; null where they are the same.</summary>
+    public double? Table { get; init; }
+
+    /// <summary>Minutes of hands as the table has them.</summary>
+    [JsonIgnore]
+    public double TableMinutes => Table ?? Minutes;
+
     /// <summary>Minutes that pass by themselves.</summary>
     public double Wait { get; init; }
 

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Nippers.Core.Numbers;
 
 namespace Nippers.Core.Oil;
 
@@ -29,7 +30,7 @@ public static class Trend
             }
         }
 
-        return slopes.Count == 0 ? null : Median(slopes);
+        return slopes.Count == 0 ? null : Median.Of(slopes);
     }
 
     /// <summary>Value above which one stands out of those before it.</summary>
@@ -37,8 +38,8 @@ public static class Trend
     /// <param name="watch">The watch limit: small leaps far below it do not count.</param>
     public static double StepBar(IReadOnlyCollection<double> before, double watch)
     {
-        var median = Median(before);
-        var mad = Median([.. before.Select(x => Math.Abs(x - median))]);
+        var median = Median.Of(before);
+        var mad = Median.Of([.. before.Select(x => Math.Abs(x - median))]);
         return median + Math.Max(Sigmas * MadToSigma * mad, LeastStep * watch);
     }
 
@@ -88,12 +89,5 @@ public static class Trend
 
         before.Reverse();
         return before;
-    }
-
-    private static double Median(IEnumerable<double> values)
-    {
-        var sorted = values.Order().ToArray();
-        var middle = sorted.Length / 2;
-        return sorted.Length % 2 == 1 ? sorted[middle] : (sorted[middle - 1] + sorted[middle]) / 2;
     }
 }

@@ -62,13 +62,16 @@ public sealed class MachineStatusRow
     /// <summary>Who holds its locks while the card is open; null where nobody says.</summary>
     public string? CardBy { get; set; }
 
+    /// <summary>What is off or open on it while the card is open; null for nothing.</summary>
+    public string? CardOff { get; set; }
+
     /// <summary>Safety-critical checks that were due on its last walk and that nobody has made.</summary>
     public int NotChecked { get; set; }
 
     /// <summary>May it run, in life hours.</summary>
     public RunAnswer Answer =>
         OutOfService ? new(RunStatus.OutOfService)
-        : CardOpen ? new(RunStatus.OutOfService, CardOpen: true, CardBy: CardBy)
+        : CardOpen ? new(RunStatus.OutOfService, CardOpen: true, CardBy: CardBy, CardOff: CardOff)
         : NotChecked > 0 ? new(RunStatus.NotChecked, DefectLimitHours, DefectLimitOn)
         : DefectLimitHours is null && DefectLimitOn is null ? new(RunStatus.NoStopFound)
         : new(RunStatus.RunUntil, DefectLimitHours is { } hours ? hours : null, DefectLimitOn);

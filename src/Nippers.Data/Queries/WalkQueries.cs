@@ -1,4 +1,5 @@
 using System.Collections.Concurrent;
+using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using Nippers.Core.Defects;
 using Nippers.Core.Hours;
@@ -16,13 +17,14 @@ namespace Nippers.Data.Queries;
 /// <param name="NotChecked">Safety-critical checks that its last walk left out and that nobody has made since.</param>
 /// <param name="Walk">That walk.</param>
 /// <param name="CardBy">Who holds its locks while the card is open.</param>
-public sealed record RunFacts(bool CardOpen, int NotChecked, long? Walk, string? CardBy = null)
+/// <param name="CardOff">What is off or open on it meanwhile, as people read it.</param>
+public sealed record RunFacts(bool CardOpen, int NotChecked, long? Walk, string? CardBy = null, string? CardOff = null)
 {
     /// <summary>Nothing does.</summary>
     public static RunFacts Nothing { get; } = new(false, 0, null);
 
     /// <summary>May it run, with the clocks of its open defects.</summary>
-    public RunAnswer Answer(IEnumerable<DefectClock> open) => RunAnswer.Of(open, CardOpen, CardBy, NotChecked);
+    public RunAnswer Answer(IEnumerable<DefectClock> open) => RunAnswer.Of(open, CardOpen, CardBy, NotChecked, CardOff);
 }
 
 /// <summary>Questions about walks.</summary>
@@ -138,8 +140,13 @@ public static class WalkQueries
         var cards = await db
             .Visits.Where(x => machineIds.Contains(x.MachineId) && x.State == VisitState.Open)
             .GroupBy(x => x.MachineId)
-            .Select(x => new { x.Key, By = x.Max(v => v.HeldBy) })
-            .ToDictionaryAsync(x => x.Key, x => x.By, ct);
+            .Select(x => new
+            {
+                x.Key,
+                By = x.Max(v => v.HeldBy),
+                Off = x.Max(v => v.StandsOpen),
+            })
+            .ToDictionaryAsync(x => x.Key, ct);
         var walks = await db
             .Walks.Where(x =>
                 machineIds.Contains(x.MachineId)
@@ -169,7 +176,8 @@ public static class WalkQueries
                     cards.ContainsKey(id),
                     walks.Find(x => x.MachineId == id)?.NotChecked ?? 0,
                     walks.Find(x => x.MachineId == id)?.Id,
-                    cards.GetValueOrDefault(id)
+                    cards.GetValueOrDefault(id)?.By,
+                    cards.GetValueOrDefault(id)?.Off is { Length: > 0 } off ? off : null
                 )
             );
     }
@@ -293,6 +301,31 @@ public static class WalkQueries
             .Where(x => x.MachineId == machineId && x.Used && checkCodes.Contains(x.CheckCode))
             .OrderBy(x => x.At)
             .ToListAsync(ct);
+
+    private sealed record LastFigure(string Code, double? Figure);
+
+    /// <summary>The last figure of some checks that counts, by code; those never measured are left out.</summary>
+    public static async Task<Dictionary<string, double>> LastMeasuresOf(
+        this NippersDb db,
+        int machineId,
+        IReadOnlyCollection<string> checkCodes,
+        CancellationToken ct
+    )
+    {
+        var list = JsonSerializer.Serialize(checkCodes);
+        var last = await db
+            .Database.SqlQuery<LastFigure>(
+                $"""
+                SELECT c.value AS Code, (
+                    SELECT m.Value FROM Measures m
+                    WHERE m.MachineId = {machineId} AND m.CheckCode = c.value AND m.Used
+                    ORDER BY m.AtMs DESC LIMIT 1) AS Figure
+                FROM json_each({list}) c
+                """
+            )
+            .ToListAsync(ct);
+        return last.Where(x => x.Figure is not null).ToDictionary(x => x.Code, x => x.Figure!.Value, StringComparer.Ordinal);
+    }
 
     /// <summary>Compartments of a program, in order.</summary>
     public static Task<List<ProgramCompartment>> ProgramContents(this NippersDb db, int programId, CancellationToken ct) =>

@@ -49,9 +49,33 @@ public sealed class VisitRow
     public Money LabourCost { get; set; }
     public Money CallOutCost { get; set; }
     public Money WasteCost { get; set; }
+
+    /// <summary>The machine is brought to the workshop: its haulage is paid, and nobody is called out.</summary>
+    public bool Hauled { get; set; }
+    public Money HaulageCost { get; set; }
+
+    /// <summary>The laboratory's fee for the bottles.</summary>
+    public Money LabCost { get; set; }
+
+    /// <summary>What it costs that the machine stands while it is worked on.</summary>
+    public Money DowntimeCost { get; set; }
     public Money? RealPartsCost { get; set; }
     public Money? RealFluidsCost { get; set; }
     public Money? RealLabourCost { get; set; }
+    public Money? RealLabCost { get; set; }
+    public Money? RealDowntimeCost { get; set; }
+
+    /// <summary>All that was planned to be paid.</summary>
+    public Money PlannedCost => PartsCost + FluidsCost + LabourCost + LabCost + GoingCost + DowntimeCost;
+
+    /// <summary>All that it came to; null while it is not closed.</summary>
+    public Money? RealCost => RealPaid + (RealDowntimeCost ?? Money.Zero);
+
+    /// <summary>The same without what the standing cost, as somebody else's offer has it; null while it is not closed.</summary>
+    public Money? RealPaid => RealPartsCost + RealFluidsCost + RealLabourCost + (RealLabCost ?? Money.Zero) + GoingCost;
+
+    // Who goes to the machine, or how it comes, is paid as planned.
+    private Money GoingCost => CallOutCost + HaulageCost;
 
     /// <summary>What somebody else asked for the same.</summary>
     public Money? Quote { get; set; }
@@ -75,6 +99,9 @@ public sealed class VisitRow
 
     /// <summary>What the holder says to them.</summary>
     public string HandedWords { get; set; } = "";
+
+    /// <summary>What is off or open on the machine by what was recorded, as people read it; empty for nothing. Derived.</summary>
+    public string StandsOpen { get; set; } = "";
     public MeterHours LifeHours { get; set; }
     public MeterHours ShownHours { get; set; }
     public string? ClosedBy { get; set; }
@@ -148,8 +175,20 @@ public sealed class StepRow
     /// <summary>JSON.</summary>
     public required string Answer { get; set; }
 
+    /// <summary>Entered from a paper card: its time is the plan's, and teaches nothing.</summary>
+    public bool Paper { get; set; }
+
     /// <summary>Defect that came of it.</summary>
     public long? DefectId { get; set; }
+}
+
+/// <summary>Minutes that steps take on a machine, as its closed cards say. Derived; one row a machine that has any.</summary>
+public sealed class StepMinutesRow
+{
+    public int MachineId { get; set; }
+
+    /// <summary>JSON: what a step is known by, with its minutes and how often it was timed.</summary>
+    public required string Steps { get; set; }
 }
 
 /// <summary>A photo of a finding on a card.</summary>
@@ -173,6 +212,15 @@ public sealed class Shop
     public string Currency { get; set; } = "";
     public Money LabourPerHour { get; set; }
     public Money CallOutCost { get; set; }
+
+    /// <summary>Bringing a machine to the workshop and back.</summary>
+    public Money HaulageCost { get; set; }
+
+    /// <summary>The laboratory's fee for a sample.</summary>
+    public Money LabFee { get; set; }
+
+    /// <summary>What an hour costs in which a machine stands.</summary>
+    public Money DowntimePerHour { get; set; }
 
     /// <summary>Items that come at least this often, hours, are the crew's between visits.</summary>
     public int CareHours { get; set; } = 60;
@@ -237,6 +285,16 @@ internal sealed class StepRowMap : IEntityTypeConfiguration<StepRow>
         builder.HasKey(x => new { x.VisitId, x.Code });
         builder.HasOne<VisitRow>().WithMany().HasForeignKey(x => x.VisitId);
         builder.Property(x => x.Revision).IsConcurrencyToken();
+    }
+}
+
+internal sealed class StepMinutesRowMap : IEntityTypeConfiguration<StepMinutesRow>
+{
+    public void Configure(EntityTypeBuilder<StepMinutesRow> builder)
+    {
+        builder.ToTable("StepMinutes");
+        builder.HasKey(x => x.MachineId);
+        builder.HasOne<Machine>().WithOne().HasForeignKey<StepMinutesRow>(x => x.MachineId);
     }
 }
 

@@ -17,7 +17,10 @@ public sealed record VisitCsvRow(
     double? Fluids,
     double? Labour,
     double? Quote,
-    string ClosedBy
+    string ClosedBy,
+    double? Laboratory,
+    double Haulage,
+    double? Downtime
 );
 
 /// <summary>A line of the filter log as CSV.</summary>

@@ -39,7 +39,10 @@ public sealed record FleetShop(
     bool OneAtATime,
     bool DrainHot,
     string Vessels,
-    IReadOnlyList<FleetFluid> Fluids
+    IReadOnlyList<FleetFluid> Fluids,
+    double? Haulage = null,
+    double? LabFee = null,
+    double? DowntimePerHour = null
 ) : FleetRecord;
 
 /// <summary>A fluid and its price per litre.</summary>
@@ -121,7 +124,13 @@ public sealed record FleetVisit(
     string? HeldBy = null,
     string? HandedTo = null,
     string? HandedWords = null,
-    IReadOnlyList<FleetVanLine>? Van = null
+    IReadOnlyList<FleetVanLine>? Van = null,
+    bool? Hauled = null,
+    double? Haulage = null,
+    double? Lab = null,
+    double? Downtime = null,
+    double? RealLab = null,
+    double? RealDowntime = null
 ) : FleetRecord;
 
 /// <summary>A line of a visit's pick list that went into the van.</summary>
@@ -145,7 +154,8 @@ public sealed record FleetStep(
     string At,
     JsonElement Answer,
     long? Defect = null,
-    IReadOnlyList<FleetPhoto>? Photos = null
+    IReadOnlyList<FleetPhoto>? Photos = null,
+    bool? Paper = null
 );
 
 /// <summary>A line of the filter log.</summary>

@@ -25,6 +25,7 @@ public static class RunWords
     ) =>
         answer switch
         {
+            { RunStatus: RunStatus.OutOfService, CardOpen: true, CardBy: { } by, CardOff: { } off } => words["Run.CardOff", by, off],
             { RunStatus: RunStatus.OutOfService, CardOpen: true, CardBy: { } by } => words["Run.CardOpenBy", by],
             { RunStatus: RunStatus.OutOfService, CardOpen: true } => words["Run.CardOpen"],
             { RunStatus: RunStatus.OutOfService } => words["Run.Not"],
@@ -39,6 +40,15 @@ public static class RunWords
             ],
             { UntilHours: { } hours } => words["Run.UntilHours", Words.Hours(Shown(hours, offsetHours))],
             _ => words["Run.UntilDate", words.Date(answer.UntilOn!.Value, today)],
+        };
+
+    /// <summary>Why a machine on which a job card is open does not run: who holds it, and what is off or open.</summary>
+    public static string Held(RunAnswer answer, string unit, Words words) =>
+        answer switch
+        {
+            { CardBy: { } by, CardOff: { } off } => words["Stop.CardOff", unit, by, off],
+            { CardBy: { } by } => words["Stop.CardOpenBy", unit, by],
+            _ => words["Stop.CardOpen", unit],
         };
 
     /// <summary>The same in three words, for a row of a list: nothing is left out that comes first.</summary>

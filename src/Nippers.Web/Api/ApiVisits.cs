@@ -21,7 +21,9 @@ public sealed record ApiProposedVisit(
     double Fluids,
     double Labour,
     double CallOut,
-    double LifeThrownAway
+    double LifeThrownAway,
+    double Laboratory,
+    double Downtime
 );
 
 /// <summary>Visits, filter log, shelves and waste in the HTTP API.</summary>
@@ -58,7 +60,9 @@ public static class ApiVisits
                         x.Money.Fluids,
                         x.Money.Labour,
                         x.Money.CallOut,
-                        Math.Round(x.Money.Waste, 2)
+                        Math.Round(x.Money.Waste, 2),
+                        x.Money.Lab,
+                        Math.Round(x.Money.Downtime, 2)
                     ))
                     .ToList()
             )

@@ -26,7 +26,9 @@ public sealed class PositionPost
 /// <summary>Enters or changes a filter position.</summary>
 public sealed class PositionModel(PartViews views, PartCatalog book, Words words) : NippersPage
 {
-    public FilterSheet Sheet { get; private set; } = null!;
+    public string Unit { get; private set; } = "";
+
+    public PositionChoices Choices { get; private set; } = null!;
 
     public string? OldCode { get; private set; }
 
@@ -34,11 +36,13 @@ public sealed class PositionModel(PartViews views, PartCatalog book, Words words
 
     public async Task<IActionResult> OnGet(string unit, [FromQuery] string? code, CancellationToken ct)
     {
-        if (await views.Filters(unit, 1, ct) is not { } sheet)
+        if (await views.Choices(unit, ct) is not { } choices)
             return NotFound();
-        Sheet = sheet;
+        (Unit, Choices) = (unit, choices);
         if (code is null)
             return Page();
+        if (await views.Filters(unit, 1, ct) is not { } sheet)
+            return NotFound();
         if (sheet.Positions.FirstOrDefault(x => x.Position.Code == code)?.Position is not { } p)
             return NotFound();
         OldCode = code;
@@ -89,9 +93,9 @@ public sealed class PositionModel(PartViews views, PartCatalog book, Words words
         );
         if (outcome.Done)
             return Done(MachineUrls.One(unit, "filters"), words["Filters.PositionSaved", outcome.Value!.Name]);
-        if (await views.Filters(unit, 1, ct) is not { } sheet)
+        if (await views.Choices(unit, ct) is not { } choices)
             return NotFound();
-        Sheet = sheet;
+        (Unit, Choices) = (unit, choices);
         Refuse(outcome.Refusals);
         return Page();
     }

@@ -15,6 +15,9 @@ public sealed class ShopPost
     public string? Currency { get; set; }
     public string? Labour { get; set; }
     public string? CallOut { get; set; }
+    public string? Haulage { get; set; }
+    public string? LabFee { get; set; }
+    public string? Downtime { get; set; }
     public string? CareHours { get; set; }
     public string? HorizonDays { get; set; }
     public string? PailLitres { get; set; }
@@ -39,6 +42,9 @@ public sealed class ShopModel(WorkshopService book, Words words) : NippersPage
             Currency = shop.Currency,
             Labour = shop.LabourPerHour.ToString(),
             CallOut = shop.CallOutCost.ToString(),
+            Haulage = shop.HaulageCost.ToString(),
+            LabFee = shop.LabFee.ToString(),
+            Downtime = shop.DowntimePerHour.ToString(),
             CareHours = shop.CareHours.ToString(CultureInfo.InvariantCulture),
             HorizonDays = shop.HorizonDays.ToString(CultureInfo.InvariantCulture),
             PailLitres = Quantities.Typed(new Litres(shop.PailLitres)),
@@ -59,6 +65,9 @@ public sealed class ShopModel(WorkshopService book, Words words) : NippersPage
                 Currency = post.Currency,
                 Labour = post.Labour,
                 CallOut = post.CallOut,
+                Haulage = post.Haulage,
+                LabFee = post.LabFee,
+                Downtime = post.Downtime,
                 CareHours = post.CareHours,
                 HorizonDays = post.HorizonDays,
                 PailLitres = post.PailLitres,

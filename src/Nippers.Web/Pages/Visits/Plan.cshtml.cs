@@ -23,6 +23,9 @@ public sealed class PlanModel(PlanVisit plan, VisitViews views, Words words) : N
 
     public string? Quote { get; private set; }
 
+    /// <summary>The machine is brought to the workshop.</summary>
+    public bool Hauled { get; private set; }
+
     public IReadOnlyCollection<string> Chosen { get; private set; } = [];
 
     public async Task<IActionResult> OnGet(
@@ -32,23 +35,25 @@ public sealed class PlanModel(PlanVisit plan, VisitViews views, Words words) : N
         [FromQuery] string[] items,
         [FromQuery] string? note,
         [FromQuery] string? quote,
+        [FromQuery] bool hauled,
         [FromQuery] bool chosen,
         [FromQuery] int version,
         CancellationToken ct
     )
     {
-        (Unit, Visit, Note, Quote, Version) = (unit, visit, note, quote, version);
+        (Unit, Visit, Note, Quote, Hauled, Version) = (unit, visit, note, quote, hauled, version);
         if (visit is { } id && !chosen)
         {
             if (await views.Planned(id, ct) is not { } planned || planned.Visit.Machine.Unit != unit)
                 return NotFound();
             (items, Note, Version) = ([.. await views.ItemsOf(planned.Visit, ct)], planned.Visit.Note, planned.Visit.Version);
+            Hauled = planned.Visit.Hauled;
             Quote = planned.Visit.Quote is { } offer ? offer.Value.ToString(System.Globalization.CultureInfo.InvariantCulture) : null;
             on ??= planned.Missed ? null : planned.Visit.On.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture);
         }
 
         // A form with nothing ticked means nothing; a bare address means the proposal.
-        var outcome = await plan.Draft(new(unit, on, chosen && items.Length == 0 ? [""] : items), ct);
+        var outcome = await plan.Draft(new(unit, on, chosen && items.Length == 0 ? [""] : items, Hauled: Hauled), ct);
         if (!outcome.Done && outcome.Refusals[0].Field == "unit")
             return NotFound();
         On = on;
@@ -63,12 +68,13 @@ public sealed class PlanModel(PlanVisit plan, VisitViews views, Words words) : N
         string[] items,
         string? note,
         string? quote,
+        bool hauled,
         int version,
         CancellationToken ct
     )
     {
-        (Unit, Visit, On, Note, Quote, Version) = (unit, visit, on, note, quote, version);
-        var input = new PlanInput(unit, on, items, note, quote, version);
+        (Unit, Visit, On, Note, Quote, Hauled, Version) = (unit, visit, on, note, quote, hauled, version);
+        var input = new PlanInput(unit, on, items, note, quote, version, hauled);
         var saved = await plan.Save(visit, input, Actor, ct);
         if (saved.Done)
             return Done(VisitUrls.One(saved.Value!.Id), words["Visit.Saved", unit, words.Date(saved.Value.On)]);

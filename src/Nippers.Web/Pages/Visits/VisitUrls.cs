@@ -11,8 +11,7 @@ namespace Nippers.Web.Pages.Visits;
 /// <summary>Addresses of visits and their cards.</summary>
 public static class VisitUrls
 {
-    public static string One(long id, string? page = null) =>
-        CardUrls.One(id, page ?? "");
+    public static string One(long id, string? page = null) => CardUrls.One(id, page ?? "");
 
     public static string Step(long id, string code) => CardUrls.Step(id, code);
 
@@ -55,6 +54,24 @@ public static class VisitWords
         item.Outside == 0 ? null
         : item.Outside > 0 ? words.Plural("Visit.TooEarly", item.Outside)
         : words.Plural("Visit.TooLate", -item.Outside);
+
+    /// <summary>What a visit costs, part by part; lab and standing where they cost anything.</summary>
+    public static string Split(VisitMoney money, string currency, Words words)
+    {
+        string Of(string what, double amount) => words["Cost.Of", words[what], Money(amount, currency, words)];
+        var parts = new List<string>
+        {
+            Of("Cost.Parts", money.Parts),
+            Of("Cost.Fluids", money.Fluids),
+            words["Cost.Of", words["Cost.LabourOf", Minutes(money.Minutes, words)], Money(money.Labour, currency, words)],
+        };
+        if (money.Lab > 0)
+            parts.Add(Of("Cost.Lab", money.Lab));
+        parts.Add(money.Haulage > 0 ? Of("Cost.Haulage", money.Haulage) : Of("Cost.CallOut", money.CallOut));
+        if (money.Downtime > 0)
+            parts.Add(Of("Cost.Downtime", money.Downtime));
+        return words["Cost.Split", parts, Money(money.Waste, currency, words)];
+    }
 
     /// <summary>What a kept answer says.</summary>
     public static string Answer(JobStep step, StepAnswer answer, Words words)

@@ -11,7 +11,7 @@ using Nippers.Data;
 namespace Nippers.Data.Migrations
 {
     [DbContext(typeof(NippersDb))]
-    [Migration("20261129120306_First")]
+    [Migration("20261129152555_First")]
     partial class First
     {
         /// <inheritdoc />
@@ -615,6 +615,9 @@ namespace Nippers.Data.Migrations
                         .HasColumnType("INTEGER");
 
                     b.Property<string>("CardBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("CardOff")
                         .HasColumnType("TEXT");
 
                     b.Property<bool>("CardOpen")
@@ -2462,11 +2465,23 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<long>("DowntimePerHour")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("DowntimePerHourCents");
+
                     b.Property<bool>("DrainHot")
                         .HasColumnType("INTEGER");
 
+                    b.Property<long>("HaulageCost")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("HaulageCostCents");
+
                     b.Property<int>("HorizonDays")
                         .HasColumnType("INTEGER");
+
+                    b.Property<long>("LabFee")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LabFeeCents");
 
                     b.Property<long>("LabourPerHour")
                         .HasColumnType("INTEGER")
@@ -2488,6 +2503,20 @@ namespace Nippers.Data.Migrations
                     b.HasKey("Id");
 
                     b.ToTable("Shop", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Visits.StepMinutesRow", b =>
+                {
+                    b.Property<int>("MachineId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Steps")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("MachineId");
+
+                    b.ToTable("StepMinutes", (string)null);
                 });
 
             modelBuilder.Entity("Nippers.Data.Visits.StepPhoto", b =>
@@ -2553,6 +2582,9 @@ namespace Nippers.Data.Migrations
                         .HasColumnType("TEXT");
 
                     b.Property<long?>("DefectId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("Paper")
                         .HasColumnType("INTEGER");
 
                     b.Property<int>("Revision")
@@ -2666,6 +2698,10 @@ namespace Nippers.Data.Migrations
                     b.Property<string>("ClosedBy")
                         .HasColumnType("TEXT");
 
+                    b.Property<long>("DowntimeCost")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("DowntimeCostCents");
+
                     b.Property<int>("ElapsedMinutes")
                         .HasColumnType("INTEGER");
 
@@ -2683,8 +2719,19 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("HandsMinutes")
                         .HasColumnType("INTEGER");
 
+                    b.Property<long>("HaulageCost")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("HaulageCostCents");
+
+                    b.Property<bool>("Hauled")
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("HeldBy")
                         .HasColumnType("TEXT");
+
+                    b.Property<long>("LabCost")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LabCostCents");
 
                     b.Property<long>("LabourCost")
                         .HasColumnType("INTEGER")
@@ -2733,9 +2780,17 @@ namespace Nippers.Data.Migrations
                         .HasColumnType("INTEGER")
                         .HasColumnName("QuoteCents");
 
+                    b.Property<long?>("RealDowntimeCost")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("RealDowntimeCostCents");
+
                     b.Property<long?>("RealFluidsCost")
                         .HasColumnType("INTEGER")
                         .HasColumnName("RealFluidsCostCents");
+
+                    b.Property<long?>("RealLabCost")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("RealLabCostCents");
 
                     b.Property<long?>("RealLabourCost")
                         .HasColumnType("INTEGER")
@@ -2754,6 +2809,10 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("ShownHours")
                         .HasColumnType("INTEGER")
                         .HasColumnName("ShownTenths");
+
+                    b.Property<string>("StandsOpen")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
                     b.Property<int>("State")
                         .HasColumnType("INTEGER");
@@ -3647,6 +3706,15 @@ namespace Nippers.Data.Migrations
                     b.HasOne("Nippers.Data.Fleet.Machine", null)
                         .WithMany()
                         .HasForeignKey("MachineId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Visits.StepMinutesRow", b =>
+                {
+                    b.HasOne("Nippers.Data.Fleet.Machine", null)
+                        .WithOne()
+                        .HasForeignKey("Nippers.Data.Visits.StepMinutesRow", "MachineId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });

@@ -235,6 +235,9 @@ namespace Nippers.Data.Migrations
                     Currency = table.Column<string>(type: "TEXT", nullable: false),
                     LabourPerHourCents = table.Column<long>(type: "INTEGER", nullable: false),
                     CallOutCostCents = table.Column<long>(type: "INTEGER", nullable: false),
+                    HaulageCostCents = table.Column<long>(type: "INTEGER", nullable: false),
+                    LabFeeCents = table.Column<long>(type: "INTEGER", nullable: false),
+                    DowntimePerHourCents = table.Column<long>(type: "INTEGER", nullable: false),
                     CareHours = table.Column<int>(type: "INTEGER", nullable: false),
                     HorizonDays = table.Column<int>(type: "INTEGER", nullable: false),
                     PailLitres = table.Column<int>(type: "INTEGER", nullable: false),
@@ -1277,6 +1280,7 @@ namespace Nippers.Data.Migrations
                     Untold = table.Column<bool>(type: "INTEGER", nullable: false),
                     CardOpen = table.Column<bool>(type: "INTEGER", nullable: false),
                     CardBy = table.Column<string>(type: "TEXT", nullable: true),
+                    CardOff = table.Column<string>(type: "TEXT", nullable: true),
                     NotChecked = table.Column<int>(type: "INTEGER", nullable: false),
                     WalkedOn = table.Column<DateOnly>(type: "TEXT", nullable: true),
                     WalkedMs = table.Column<long>(type: "INTEGER", nullable: true),
@@ -1289,6 +1293,24 @@ namespace Nippers.Data.Migrations
                     table.PrimaryKey("PK_Statuses", x => x.MachineId);
                     table.ForeignKey(
                         name: "FK_Statuses_Machines_MachineId",
+                        column: x => x.MachineId,
+                        principalTable: "Machines",
+                        principalColumn: "Id",
+                        onDelete: ReferentialAction.Cascade);
+                });
+
+            migrationBuilder.CreateTable(
+                name: "StepMinutes",
+                columns: table => new
+                {
+                    MachineId = table.Column<int>(type: "INTEGER", nullable: false),
+                    Steps = table.Column<string>(type: "TEXT", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("PK_StepMinutes", x => x.MachineId);
+                    table.ForeignKey(
+                        name: "FK_StepMinutes_Machines_MachineId",
                         column: x => x.MachineId,
                         principalTable: "Machines",
                         principalColumn: "Id",
@@ -1344,9 +1366,15 @@ namespace Nippers.Data.Migrations
                     LabourCostCents = table.Column<long>(type: "INTEGER", nullable: false),
                     CallOutCostCents = table.Column<long>(type: "INTEGER", nullable: false),
                     WasteCostCents = table.Column<long>(type: "INTEGER", nullable: false),
+                    Hauled = table.Column<bool>(type: "INTEGER", nullable: false),
+                    HaulageCostCents = table.Column<long>(type: "INTEGER", nullable: false),
+                    LabCostCents = table.Column<long>(type: "INTEGER", nullable: false),
+                    DowntimeCostCents = table.Column<long>(type: "INTEGER", nullable: false),
                     RealPartsCostCents = table.Column<long>(type: "INTEGER", nullable: true),
                     RealFluidsCostCents = table.Column<long>(type: "INTEGER", nullable: true),
                     RealLabourCostCents = table.Column<long>(type: "INTEGER", nullable: true),
+                    RealLabCostCents = table.Column<long>(type: "INTEGER", nullable: true),
+                    RealDowntimeCostCents = table.Column<long>(type: "INTEGER", nullable: true),
                     QuoteCents = table.Column<long>(type: "INTEGER", nullable: true),
                     Card = table.Column<string>(type: "TEXT", nullable: false),
                     ProgramVersion = table.Column<int>(type: "INTEGER", nullable: false),
@@ -1356,6 +1384,7 @@ namespace Nippers.Data.Migrations
                     HeldBy = table.Column<string>(type: "TEXT", nullable: true),
                     HandedTo = table.Column<string>(type: "TEXT", nullable: true),
                     HandedWords = table.Column<string>(type: "TEXT", nullable: false),
+                    StandsOpen = table.Column<string>(type: "TEXT", nullable: false),
                     LifeTenths = table.Column<int>(type: "INTEGER", nullable: false),
                     ShownTenths = table.Column<int>(type: "INTEGER", nullable: false),
                     ClosedBy = table.Column<string>(type: "TEXT", nullable: true),
@@ -1618,6 +1647,7 @@ namespace Nippers.Data.Migrations
                     By = table.Column<string>(type: "TEXT", nullable: false),
                     AtMs = table.Column<long>(type: "INTEGER", nullable: false),
                     Answer = table.Column<string>(type: "TEXT", nullable: false),
+                    Paper = table.Column<bool>(type: "INTEGER", nullable: false),
                     DefectId = table.Column<long>(type: "INTEGER", nullable: true)
                 },
                 constraints: table =>
@@ -2410,6 +2440,9 @@ namespace Nippers.Data.Migrations
 
             migrationBuilder.DropTable(
                 name: "Statuses");
+
+            migrationBuilder.DropTable(
+                name: "StepMinutes");
 
             migrationBuilder.DropTable(
                 name: "StepPhotos");
