@@ -69,6 +69,16 @@ public sealed class StepTimesTests
     public void What_came_from_paper_or_was_put_right_later_teaches_nothing() =>
         Assert.Equal(new() { ["c"] = 4 }, Took(At(Step("a", 5), 0), At(Step("b", 5), 6, counts: false), At(Step("c", 5), 10)));
 
+    [Theory]
+    [InlineData(0.35, false)]
+    [InlineData(0.45, true)]
+    public void A_card_that_was_ticked_in_one_go_afterwards_teaches_nothing(double pace, bool teaches)
+    {
+        var steps = Enumerable.Range(0, 8).Select(i => At(Step($"s-{i}", 10), i * 10 * pace)).ToArray();
+
+        Assert.Equal(teaches ? 7 : 0, Took(steps).Count);
+    }
+
     [Fact]
     public void A_drain_that_was_stood_by_teaches_nothing_of_one_that_is_not()
     {

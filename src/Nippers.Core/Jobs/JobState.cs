@@ -226,7 +226,7 @@ public sealed class JobState
     /// <summary>Whether a card was worked in so few minutes that somebody should ask how.</summary>
     public bool TooQuick(int minutes) => minutes < HandsDone * QuickShare;
 
-    private const double QuickShare = 0.4;
+    internal const double QuickShare = 0.4;
 
     /// <summary>What stands in the way of closing, worst first.</summary>
     public IEnumerable<(CloseFault Fault, JobStep Step)> CloseFaults

@@ -59,7 +59,16 @@ public static class StepTimes
 
     /// <summary>Minutes that the steps of one card took, of those of which it can be said.</summary>
     /// <param name="answers">Its answers, in any order.</param>
-    public static IEnumerable<(string Key, double Minutes)> Of(IReadOnlyCollection<AnsweredStep> answers)
+    /// <returns>Nothing of a card that was ticked far quicker than anybody works.</returns>
+    public static IReadOnlyList<(string Key, double Minutes)> Of(IReadOnlyCollection<AnsweredStep> answers)
+    {
+        var timed = Timed(answers).ToList();
+        return timed.Sum(x => x.Minutes) < timed.Sum(x => x.Step.TableMinutes) * JobState.QuickShare
+            ? []
+            : [.. timed.Select(x => (KeyOf(x.Step), x.Minutes))];
+    }
+
+    private static IEnumerable<(JobStep Step, double Minutes)> Timed(IReadOnlyCollection<AnsweredStep> answers)
     {
         var over = answers
             .Where(x => x.Step.Wait > 0)
@@ -82,7 +91,7 @@ public static class StepTimes
                     var planned = entered.Sum(x => x.Step.TableMinutes);
                     if (entered.TrueForAll(x => x.Counts) && planned > 0 && minutes > 0 && minutes <= planned * TooLong + TooLongBesides)
                         foreach (var one in entered.Where(x => x.Step is { TableMinutes: > 0, Attended: false }))
-                            yield return (KeyOf(one.Step), minutes * one.Step.TableMinutes / planned);
+                            yield return (one.Step, minutes * one.Step.TableMinutes / planned);
                 }
 
                 before = end;
