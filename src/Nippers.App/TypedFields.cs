@@ -21,6 +21,10 @@ public sealed class TypedFields
     /// <summary>Whether nothing is typed or ticked anywhere.</summary>
     public bool IsEmpty => _values.Values.All(x => x.All(string.IsNullOrWhiteSpace));
 
+    /// <summary>Whether all that is typed here stands in another form too.</summary>
+    public bool StandsIn(TypedFields other) =>
+        _values.All(x => x.Value.All(string.IsNullOrWhiteSpace) || x.Value.SequenceEqual(other.All(x.Key)));
+
     /// <summary>The fields whose names begin with a prefix, without it.</summary>
     public TypedFields Within(string prefix) =>
         new(

@@ -169,8 +169,8 @@ internal sealed class DemoVisits(DateOnly today)
         var row = batch[0];
         var codes = batch.Select(x => x.ItemCode).ToList();
         var (card, kept) = CardOf(cast, sheet, codes);
-        var start = row.EnteredAt.AddHours(-6);
         var pace = Chance.Between(0.9, 1.35, "pace", cast.Unit, row.DoneOn.DayNumber);
+        var start = row.EnteredAt.AddHours(-6);
         var answers = Answers(cast, card, codes, start, row.By, card.Steps.Length, row.LifeHours.Value, pace);
         var real = (int)(card.Elapsed * pace);
         var lab = Lab(card);

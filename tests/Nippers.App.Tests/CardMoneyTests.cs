@@ -4,6 +4,7 @@ using Nippers.App.Visits;
 using Nippers.Core.Jobs;
 using Nippers.Core.Numbers;
 using Nippers.Data.Visits;
+using Nippers.Tests;
 using static Nippers.App.Tests.CardRig;
 using static Nippers.App.Tests.Outcomes;
 
@@ -97,6 +98,50 @@ public sealed class CardMoneyTests
         }
 
         Assert.Null((await Belts(fleet)).Table);
+    }
+
+    [Fact]
+    public async Task What_went_in_after_a_filter_is_what_goes_in_the_next_time()
+    {
+        var top = StarterCards.Input("starter-crawler-excavator", 1000, 0);
+        double? Litres(JobInput input) => JobCardMaker.Make(input).Steps.Single(x => x.Code == "hydraulic-return.top").Litres;
+        Assert.Equal(1.4, Litres(top));
+
+        Assert.Equal(2.1, Litres(top with { Tops = new Dictionary<string, double> { ["hydraulic-return.top"] = 2.1 } }));
+        await using var fleet = await Ready();
+        foreach (var (day, litres, known) in new[] { (1, 2.0, 0), (2, 3.0, 1), (3, 2.2, 1) })
+        {
+            await fleet.Ask(async db =>
+            {
+                var visit = db
+                    .Visits.Add(
+                        new()
+                        {
+                            MachineId = await db.Machines.Select(x => x.Id).SingleAsync(Ct),
+                            State = VisitState.Closed,
+                            On = new(2026, 2, day),
+                            PlannedBy = "Mara Quill",
+                        }
+                    )
+                    .Entity;
+                await db.SaveChangesAsync(Ct);
+                db.Steps.Add(
+                    new()
+                    {
+                        VisitId = visit.Id,
+                        Code = "hydraulic-return.top",
+                        By = "Tam Ollery",
+                        Answer = JobContext.WriteAnswer(new FillAnswer(litres)),
+                    }
+                );
+                return await db.SaveChangesAsync(Ct);
+            });
+            Assert.Equal(known, (await Tops()).Count);
+        }
+
+        Assert.Equal(2.2, (await Tops())["hydraulic-return.top"]);
+        async Task<IReadOnlyDictionary<string, double>> Tops() =>
+            (await fleet.Do<VisitProposals, VisitProposal?>(x => x.Of(Unit, Ct)))!.Sheet.Input.Tops;
     }
 
     private static async Task Enter(Fleet fleet, string? haulage = null, string? labFee = null, string? downtime = null)

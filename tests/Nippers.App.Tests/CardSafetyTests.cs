@@ -93,6 +93,24 @@ public sealed class CardSafetyTests
     }
 
     [Fact]
+    public async Task A_paper_card_on_which_nothing_was_touched_enters_nothing()
+    {
+        await using var fleet = await Ready();
+        var id = await Opened(fleet, Fuel);
+        var filter = (await Job(fleet, id)).Card.Steps.First(x => x.Input == InputKind.Filter);
+        await Through(fleet, id, filter.Code);
+        var wrong = Calm(await Job(fleet, id), filter).With("lengthMm", "150");
+        Assert.False((await Keep(fleet, id, new(filter.Code, wrong))).Result.Accepted);
+
+        var job = await Job(fleet, id);
+        var steps = job.Card.Steps.Select(x => new PaperStep(x.Code, StepForm.Write(x, job.State.AnswerOf(x)))).ToList();
+        var entered = await Ok<EnterCard, EnteredCard>(fleet, x => x.Run(id, "2026-03-16T07:00", "2026-03-16T07:00", steps, Fleet.Tam, Ct));
+
+        Assert.Equal((0, 0, 0), (entered.Saved, entered.Refused.Count, entered.NotDone.Count));
+        Assert.Equal(1, (await Job(fleet, id)).Rows[filter.Code].Revision);
+    }
+
+    [Fact]
     public async Task Everybody_who_asks_about_the_machine_reads_what_is_open_on_it()
     {
         await using var fleet = await Ready();

@@ -67,6 +67,10 @@ public sealed class EnterCard(NippersDb db, UnitOfWork writes, SaveStep save)
             var now = await JobContext.Load(db, visitId, ct);
             if (now?.StepOf(step.Code) is not { } asked || now.State.IsDone(asked))
                 continue;
+
+            // What stood on the card and was not touched is not entered again: a filter that did not fit, for example.
+            if (now.State.AnswerOf(asked) is { } answered && step.Typed.StandsIn(StepForm.Write(asked, answered)))
+                continue;
             writes.DoneAt(begun + (ended - begun) * planned.GetValueOrDefault(step.Code));
             var input = new StepInput(step.Code, Whole(now, asked, step.Typed), Revision(now, asked)) { Paper = true };
             var outcome = await save.Run(visitId, input, actor, ct);

@@ -154,7 +154,7 @@ public sealed class JobContext
     /// <returns>Whether it has changed.</returns>
     internal static bool KeepOff(VisitRow row, JobState state)
     {
-        var off = string.Join(", ", state.OpenNow);
+        var off = string.Join('\n', state.OpenNow);
         if (row.StandsOpen == off)
             return false;
         row.StandsOpen = off;

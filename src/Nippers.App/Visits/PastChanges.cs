@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using Microsoft.EntityFrameworkCore;
 using Nippers.Core.Fluids;
 using Nippers.Core.Jobs;
+using Nippers.Core.Numbers;
 using Nippers.Data;
 using Nippers.Data.Parts;
 using Nippers.Data.Programs;
@@ -16,14 +17,23 @@ internal sealed class PastChanges
     // Five changes of one compartment lie within so many cards.
     private const int Cards = 30;
 
+    private const string TopStep = ".top";
+
     private sealed record Change(double? Level, decimal FilterLitres, decimal Drained);
 
     private readonly ILookup<string, Change> _changes;
 
-    private PastChanges(ILookup<string, Change> changes) => _changes = changes;
+    private PastChanges(ILookup<string, Change> changes, IReadOnlyDictionary<string, double> tops) => (_changes, Tops) = (changes, tops);
 
     /// <summary>Nothing is known.</summary>
-    public static PastChanges None { get; } = new(Array.Empty<(string, Change)>().ToLookup(x => x.Item1, x => x.Item2));
+    public static PastChanges None { get; } =
+        new(Array.Empty<(string, Change)>().ToLookup(x => x.Item1, x => x.Item2), new Dictionary<string, double>());
+
+    /// <summary>
+    /// Litres that usually go in after a filter alone, by step: the middle of the last few, from two on. What a filter holds, and what
+    /// was drawn off before it, nobody knows better.
+    /// </summary>
+    public IReadOnlyDictionary<string, double> Tops { get; }
 
     /// <summary>The changes of a compartment, oldest first.</summary>
     /// <param name="compartment">The compartment.</param>
@@ -65,7 +75,7 @@ internal sealed class PastChanges
         var steps = await db
             .Steps.AsNoTracking()
             .Where(x => cards.Contains(x.VisitId))
-            .Where(x => x.Code.EndsWith(".drained") || x.Code.EndsWith(".found") || x.Code.Contains(".filter-"))
+            .Where(x => x.Code.EndsWith(".drained") || x.Code.EndsWith(".found") || x.Code.EndsWith(TopStep) || x.Code.Contains(".filter-"))
             .Select(x => new
             {
                 x.VisitId,
@@ -82,7 +92,16 @@ internal sealed class PastChanges
                 .Where(x => x.Item is not null)
                 .Select(x => (x.Item!.Compartment, Change: Read(x.Step.VisitId, x.Item, x.Step.Answer)))
                 .Where(x => x.Change is not null)
-                .ToLookup(x => x.Compartment, x => x.Change!, StringComparer.Ordinal)
+                .ToLookup(x => x.Compartment, x => x.Change!, StringComparer.Ordinal),
+            steps
+                .Where(x => x.Code.EndsWith(TopStep, StringComparison.Ordinal))
+                .OrderBy(x => cards.IndexOf(x.VisitId))
+                .Select(x => (x.Code, (JobContext.ReadAnswer(x.Answer) as FillAnswer)?.Litres))
+                .Where(x => x.Litres > 0)
+                .GroupBy(x => x.Code, x => x.Litres!.Value, StringComparer.Ordinal)
+                .Select(x => (x.Key, Litres: x.Take(FluidBalance.PastChanges).ToList()))
+                .Where(x => x.Litres.Count >= FluidBalance.FewestChanges)
+                .ToDictionary(x => x.Key, x => Math.Round(Median.Of(x.Litres), 2), StringComparer.Ordinal)
         );
 
         Change? Read(long visit, ProgramItem item, string answer)

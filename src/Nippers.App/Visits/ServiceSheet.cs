@@ -99,6 +99,7 @@ public sealed class ServiceSheet
             Between = JobTables.Between,
             Moves = JobTables.Moves,
             Learnt = learnt,
+            Tops = past.Tops,
             OneAtATime = shop.Shop.OneAtATime,
             DrainHot = shop.Shop.DrainHot,
         };

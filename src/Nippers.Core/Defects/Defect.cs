@@ -152,7 +152,7 @@ public static class DefectRules
 /// <param name="UntilOn">Last day on which it may run.</param>
 /// <param name="CardOpen">It is out of service because somebody works on it.</param>
 /// <param name="CardBy">Who holds its locks then; null where nobody says.</param>
-/// <param name="CardOff">What is off or open on it then, as people read it; null for nothing.</param>
+/// <param name="CardOff">What is off or open on it then, a line each; null for nothing.</param>
 /// <remarks>Rules 7.</remarks>
 public sealed record RunAnswer(
     RunStatus RunStatus,

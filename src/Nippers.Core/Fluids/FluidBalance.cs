@@ -105,7 +105,8 @@ public sealed record FluidBalance(
     /// <summary>As many changes are looked back on.</summary>
     public const int PastChanges = 5;
 
-    private const int FewestChanges = 2;
+    /// <summary>So many changes at least are known before they teach anything.</summary>
+    public const int FewestChanges = 2;
     private const decimal ResidueShare = 0.03m;
     private const decimal AwayShare = 0.05m;
     private const decimal AwayLitres = 0.5m;

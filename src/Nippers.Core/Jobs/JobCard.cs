@@ -274,6 +274,9 @@ public sealed record JobInput
     /// <summary>Minutes that steps took on this machine.</summary>
     public LearntMinutes Learnt { get; init; } = LearntMinutes.None;
 
+    /// <summary>Litres that usually go in after a filter alone, by step; what is not known goes by the filter's volume.</summary>
+    public IReadOnlyDictionary<string, double> Tops { get; init; } = ImmutableDictionary<string, double>.Empty;
+
     /// <summary>How warm the machine comes.</summary>
     public StepHeat Heat { get; init; }
 
@@ -479,7 +482,7 @@ public static class JobCardMaker
         var litres = line.Input switch
         {
             InputKind.Drained when line.Key == "lower" => filtered,
-            InputKind.Fill when line.Key == "top" => filtered,
+            InputKind.Fill when line.Key == "top" => input.Tops.TryGetValue($"{owner}.top", out var usual) ? usual : filtered,
             InputKind.Drained when more.Litres is null && line.Key == "drained" => place?.Capacity - outside - residue,
             InputKind.Fill => place?.Capacity - place?.FilterLitres - residue,
             InputKind.Level when line.Key == "recheck" && item?.Work == ItemWork.Fluid => place?.FilterLitres,

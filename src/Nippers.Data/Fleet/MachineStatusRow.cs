@@ -62,7 +62,7 @@ public sealed class MachineStatusRow
     /// <summary>Who holds its locks while the card is open; null where nobody says.</summary>
     public string? CardBy { get; set; }
 
-    /// <summary>What is off or open on it while the card is open; null for nothing.</summary>
+    /// <summary>What is off or open on it while the card is open, a line each; null for nothing.</summary>
     public string? CardOff { get; set; }
 
     /// <summary>Safety-critical checks that were due on its last walk and that nobody has made.</summary>

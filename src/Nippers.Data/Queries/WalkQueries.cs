@@ -17,7 +17,7 @@ namespace Nippers.Data.Queries;
 /// <param name="NotChecked">Safety-critical checks that its last walk left out and that nobody has made since.</param>
 /// <param name="Walk">That walk.</param>
 /// <param name="CardBy">Who holds its locks while the card is open.</param>
-/// <param name="CardOff">What is off or open on it meanwhile, as people read it.</param>
+/// <param name="CardOff">What is off or open on it meanwhile, a line each.</param>
 public sealed record RunFacts(bool CardOpen, int NotChecked, long? Walk, string? CardBy = null, string? CardOff = null)
 {
     /// <summary>Nothing does.</summary>

@@ -100,7 +100,7 @@ public sealed class VisitRow
     /// <summary>What the holder says to them.</summary>
     public string HandedWords { get; set; } = "";
 
-    /// <summary>What is off or open on the machine by what was recorded, as people read it; empty for nothing. Derived.</summary>
+    /// <summary>What is off or open on the machine by what was recorded, a line each; empty for nothing. Derived.</summary>
     public string StandsOpen { get; set; } = "";
     public MeterHours LifeHours { get; set; }
     public MeterHours ShownHours { get; set; }

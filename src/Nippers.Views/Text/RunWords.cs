@@ -25,7 +25,7 @@ public static class RunWords
     ) =>
         answer switch
         {
-            { RunStatus: RunStatus.OutOfService, CardOpen: true, CardBy: { } by, CardOff: { } off } => words["Run.CardOff", by, off],
+            { RunStatus: RunStatus.OutOfService, CardOpen: true, CardBy: { } by, CardOff: { } off } => words["Run.CardOff", by, Each(off)],
             { RunStatus: RunStatus.OutOfService, CardOpen: true, CardBy: { } by } => words["Run.CardOpenBy", by],
             { RunStatus: RunStatus.OutOfService, CardOpen: true } => words["Run.CardOpen"],
             { RunStatus: RunStatus.OutOfService } => words["Run.Not"],
@@ -42,11 +42,13 @@ public static class RunWords
             _ => words["Run.UntilDate", words.Date(answer.UntilOn!.Value, today)],
         };
 
+    private static List<string> Each(string off) => [.. off.Split('\n')];
+
     /// <summary>Why a machine on which a job card is open does not run: who holds it, and what is off or open.</summary>
     public static string Held(RunAnswer answer, string unit, Words words) =>
         answer switch
         {
-            { CardBy: { } by, CardOff: { } off } => words["Stop.CardOff", unit, by, off],
+            { CardBy: { } by, CardOff: { } off } => words["Stop.CardOff", unit, by, Each(off)],
             { CardBy: { } by } => words["Stop.CardOpenBy", unit, by],
             _ => words["Stop.CardOpen", unit],
         };
@@ -55,6 +57,11 @@ public static class RunWords
     public static string Brief(RunAnswer answer, MeterHours offsetHours, Words words, DateOnly? today = null) =>
         answer switch
         {
+            { RunStatus: RunStatus.OutOfService, CardOpen: true, CardBy: { } by, CardOff: { } off } => words.Plural(
+                "Run.Brief.CardOff",
+                Each(off).Count,
+                by
+            ),
             { RunStatus: RunStatus.OutOfService, CardOpen: true, CardBy: { } by } => words["Run.Brief.CardBy", by],
             { RunStatus: RunStatus.OutOfService, CardOpen: true } => words["Run.Brief.Card"],
             { RunStatus: RunStatus.RunUntil, UntilHours: { } hours, UntilOn: { } on } => words[
