@@ -193,6 +193,19 @@ public sealed class CardMoneyTests
     }
 
     [Fact]
+    public async Task A_visit_that_was_planned_hauled_is_shown_hauled()
+    {
+        await using var fleet = await Ready();
+        await Enter(fleet, haulage: "380");
+        var id = (await Ok<PlanVisit, VisitRow>(fleet, x => x.Save(null, new(Unit, "2026-03-20", Items, Hauled: true), Fleet.Tam, Ct))).Id;
+
+        var money = (await fleet.Do<VisitViews, PlannedVisitPage?>(x => x.Planned(id, Ct)))!.Draft.Visit.Money;
+
+        Assert.Equal((0, 380), (money.CallOut, money.Haulage));
+        Assert.Equal((await Row(fleet, id)).PlannedCost, Money.Of(money.Whole));
+    }
+
+    [Fact]
     public async Task What_was_planned_and_what_it_came_to_are_the_same_sum()
     {
         await using var fleet = await Ready();

@@ -108,6 +108,11 @@ public sealed class CardSafetyTests
 
         Assert.Equal((0, 0, 0), (entered.Saved, entered.Refused.Count, entered.NotDone.Count));
         Assert.Equal(1, (await Job(fleet, id)).Rows[filter.Code].Revision);
+
+        // What is touched is entered, and is known as paper: its time is not that of the work.
+        PaperStep right = new(filter.Code, Calm(job, filter));
+        var again = await Ok<EnterCard, EnteredCard>(fleet, x => x.Run(id, "2026-03-16T07:00", "2026-03-16T07:00", [right], Fleet.Tam, Ct));
+        Assert.Equal((1, true), (again.Saved, (await Job(fleet, id)).Rows[filter.Code].Paper));
     }
 
     [Fact]

@@ -116,11 +116,16 @@ public sealed class VisitViews(NippersDb db, VisitProposals proposals, PlanVisit
             return null;
         var items = await ItemsOf(row, ct);
         var on = row.On;
-        var draft = await plan.Draft(new(row.Machine.Unit, null, items), ct);
+        var draft = await plan.Draft(new(row.Machine.Unit, null, items, Hauled: row.Hauled), ct);
         var missed = on < draft.Value!.Proposal.Now.Today;
         if (!missed)
             draft = await plan.Draft(
-                new(row.Machine.Unit, on.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture), items),
+                new(
+                    row.Machine.Unit,
+                    on.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture),
+                    items,
+                    Hauled: row.Hauled
+                ),
                 ct
             );
         return new(row, draft.Value!, missed);

@@ -63,7 +63,7 @@ public static class VisitWords
         {
             Of("Cost.Parts", money.Parts),
             Of("Cost.Fluids", money.Fluids),
-            words["Cost.Of", words["Cost.LabourOf", Minutes(money.Minutes, words)], Money(money.Labour, currency, words)],
+            words["Cost.LabourSplit", Money(money.Labour, currency, words), Minutes(money.Minutes, words)],
         };
         if (money.Lab > 0)
             parts.Add(Of("Cost.Lab", money.Lab));
