@@ -170,9 +170,9 @@ internal sealed class DemoVisits(DateOnly today)
         var codes = batch.Select(x => x.ItemCode).ToList();
         var (card, kept) = CardOf(cast, sheet, codes);
         var pace = Chance.Between(0.9, 1.35, "pace", cast.Unit, row.DoneOn.DayNumber);
-        var start = row.EnteredAt.AddHours(-6);
-        var answers = Answers(cast, card, codes, start, row.By, card.Steps.Length, row.LifeHours.Value, pace);
         var real = (int)(card.Elapsed * pace);
+        var start = row.EnteredAt.AddMinutes(-Math.Max(6 * 60, real + 10));
+        var answers = Answers(cast, card, codes, start, row.By, card.Steps.Length, row.LifeHours.Value, pace);
         var lab = Lab(card);
         var costs = codes.Select(sheet.CostOf).ToList();
         double Money(double money) => Math.Round(money, 2);

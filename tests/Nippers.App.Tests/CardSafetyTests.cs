@@ -1,4 +1,5 @@
 using Microsoft.EntityFrameworkCore;
+using Nippers.App.Defects;
 using Nippers.App.Visits;
 using Nippers.App.Walks;
 using Nippers.Core.Defects;
@@ -129,6 +130,24 @@ public sealed class CardSafetyTests
         Assert.Equal(RunStatus.OutOfService, (await Answer()).RunStatus);
         Assert.Equal((await Answer()).CardOff, (await fleet.Ask(db => db.Statuses.SingleAsync(Ct))).CardOff);
 
+        // Flakes on the magnet make a stop of it: who comes to the machine needs the holder and the open drain all the same.
+        await Ok<ReportDefect, DefectRow>(fleet, x =>
+            x.Run(
+                new()
+                {
+                    Unit = Unit,
+                    On = MachinePart.Engine,
+                    Words = "flakes on the magnet",
+                    Grade = DefectGrade.Stop,
+                },
+                Fleet.Tam,
+                Ct
+            )
+        );
+        var stopped = (await fleet.Ask(db => db.Statuses.SingleAsync(Ct))).Answer;
+        Assert.True(stopped is { StopStands: true, CardOpen: true });
+        Assert.Contains(drain.Touches, stopped.CardOff, StringComparison.Ordinal);
+
         await Through(fleet, id);
         Assert.Null((await Answer()).CardOff);
         Assert.Equal(("", null), ((await Row(fleet, id)).StandsOpen, (await fleet.Ask(db => db.Statuses.SingleAsync(Ct))).CardOff));
@@ -210,10 +229,12 @@ public sealed class CardSafetyTests
         var job = await Job(fleet, id);
         var back = job.Card.Steps.Single(x => x.Code == Fuel + ".back");
         Assert.Equal([may[0]], back.Parts);
+        Assert.Contains(may[0], (await fleet.Ask(db => db.Statuses.SingleAsync(Ct))).CardOff, StringComparison.Ordinal);
         var release = await NextRelease(fleet, id);
         Assert.Contains(back, job.State.BlockedBy(release));
         Assert.False((await Keep(fleet, id, Stepped(back.Code, ("done", true)))).Result.Accepted);
         await Keep(fleet, id, await Calmly(fleet, id, back) with { Revision = 1 });
+        Assert.DoesNotContain(may[0], (await Row(fleet, id)).StandsOpen, StringComparison.Ordinal);
         await Through(fleet, id);
         Assert.Equal(VisitItemState.Left, (await Close(fleet, id)).Items.Single(x => x.ItemCode == Fuel).State);
     }

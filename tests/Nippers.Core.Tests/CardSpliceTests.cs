@@ -191,7 +191,7 @@ public sealed class CardSpliceTests
     {
         var card = Card(("between.isolate", null), ("a.x", MachineState.Isolated), ("between.release", null), ("b.x", MachineState.Off));
         var splice = new CardSplice(card, Between);
-        splice.PutBack("a", ["cap", "dipstick"], x => card.IndexOf(x) > done, "back", "caution");
+        splice.PutBack("a", ["cap", "dipstick"], x => card.IndexOf(x) > done, "back", "caution", MachineState.Isolated);
 
         var at = splice.Steps.ToList().FindIndex(x => x.Code == "a.back");
         Assert.True(at > splice.Steps.ToList().FindIndex(x => x.Code == last));

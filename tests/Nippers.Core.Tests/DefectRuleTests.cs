@@ -108,14 +108,18 @@ public sealed class DefectRuleTests
             new(RunStatus.RunUntil, H(1020), Today.AddDays(3)),
             RunAnswer.Of([new(DefectGrade.Limit, H(1020)), new(DefectGrade.Limit, H(1040), Today.AddDays(3))])
         );
-        Assert.Equal(new(RunStatus.OutOfService), RunAnswer.Of([new(DefectGrade.Limit, H(1020)), new(DefectGrade.Stop)]));
+        Assert.Equal(new(RunStatus.OutOfService, StopStands: true), RunAnswer.Of([new(DefectGrade.Limit, H(1020)), new(DefectGrade.Stop)]));
     }
 
     [Fact]
     public void An_open_card_stops_a_machine_and_what_nobody_checked_keeps_it_standing()
     {
         Assert.Equal(new(RunStatus.OutOfService, CardOpen: true), RunAnswer.Of([], cardOpen: true));
-        Assert.Equal(new(RunStatus.OutOfService), RunAnswer.Of([new(DefectGrade.Stop)], cardOpen: true, @unchecked: 2));
+        Assert.Equal(
+            new(RunStatus.OutOfService, CardOpen: true, CardBy: "Mara", CardOff: "drain plug", StopStands: true),
+            RunAnswer.Of([new(DefectGrade.Stop)], cardOpen: true, cardBy: "Mara", cardOff: "drain plug", @unchecked: 2)
+        );
+        Assert.Null(RunAnswer.Of([new(DefectGrade.Stop)], cardBy: "Mara", cardOff: "drain plug").CardOff);
         Assert.Equal(new(RunStatus.NotChecked), RunAnswer.Of([], @unchecked: 1));
         Assert.Equal(new(RunStatus.NotChecked, H(1020)), RunAnswer.Of([new(DefectGrade.Limit, H(1020))], @unchecked: 1));
     }

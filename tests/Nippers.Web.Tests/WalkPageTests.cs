@@ -410,7 +410,13 @@ public sealed class WalkPageTests
             "Out of service: a job card is open",
             RunWords.Say(new(RunStatus.OutOfService, CardOpen: true), new MeterHours(0), Said)
         );
-        Assert.Equal("Out of service", RunWords.Say(new(RunStatus.OutOfService), new MeterHours(0), Said));
+        Assert.Equal("Out of service", RunWords.Say(new(RunStatus.OutOfService, StopStands: true), new MeterHours(0), Said));
+        var both = RunAnswer.Out(stopStands: true, cardOpen: true, "Mara", "drain plug\noil filter");
+        Assert.Equal(
+            "Out of service: job card open, held by Mara; open or off: drain plug, oil filter. A stop defect stands too",
+            RunWords.Say(both, new MeterHours(0), Said)
+        );
+        Assert.Equal("Stop found. Job card open, Mara; 2 things off", RunWords.Brief(both, new MeterHours(0), Said));
         Assert.Equal("Run until 802.4 h", RunWords.Say(new(RunStatus.RunUntil, new(78024)), new MeterHours(70000), Said));
         Assert.Equal(
             "Run until 802.4 h or 4 Dec, whichever comes first",

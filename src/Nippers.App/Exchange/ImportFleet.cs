@@ -750,12 +750,8 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
 
             if (card is not null && row.State == Data.Visits.VisitState.Open)
             {
-                var left = row
-                    .Items.Where(x => x.State == Data.Visits.VisitItemState.Left)
-                    .Select(x => x.ItemCode)
-                    .ToHashSet(StringComparer.Ordinal);
                 var rows = db.ChangeTracker.Entries<Data.Visits.StepRow>().Select(x => x.Entity).Where(x => x.VisitId == row.Id);
-                JobContext.KeepOff(row, JobContext.Of(row, card, rows.ToDictionary(x => x.Code, StringComparer.Ordinal), left).State);
+                JobContext.KeepOff(row, rows.ToDictionary(x => x.Code, StringComparer.Ordinal));
             }
 
             await db.SaveChangesAsync(ct);

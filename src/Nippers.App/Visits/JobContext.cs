@@ -151,10 +151,13 @@ public sealed class JobContext
     }
 
     /// <summary>Keeps what is off or open now on the visit, for everybody who asks about the machine.</summary>
+    /// <param name="row">The visit, its card as it is kept from now on, and what of it was left.</param>
+    /// <param name="answers">Its answers by step.</param>
     /// <returns>Whether it has changed.</returns>
-    internal static bool KeepOff(VisitRow row, JobState state)
+    internal static bool KeepOff(VisitRow row, IReadOnlyDictionary<string, StepRow> answers)
     {
-        var off = string.Join('\n', state.OpenNow);
+        var left = row.Items.Where(x => x.State == VisitItemState.Left).Select(x => x.ItemCode).ToHashSet(StringComparer.Ordinal);
+        var off = string.Join('\n', Of(row, CardMaking.Read(row.Card), answers, left).State.OpenNow);
         if (row.StandsOpen == off)
             return false;
         row.StandsOpen = off;

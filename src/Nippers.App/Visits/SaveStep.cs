@@ -179,8 +179,7 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
             (job.Row.HeldBy, job.Row.HandedTo, job.Row.HandedWords) = (actor.Name, null, "");
 
         var rows = new Dictionary<string, StepRow>(job.Rows, StringComparer.Ordinal) { [step.Code] = row };
-        var left = job.Row.Items.Where(x => x.State == VisitItemState.Left).Select(x => x.ItemCode).ToHashSet(StringComparer.Ordinal);
-        var turned = JobContext.KeepOff(job.Row, JobContext.Of(job.Row, CardMaking.Read(job.Row.Card), rows, left).State);
+        var turned = JobContext.KeepOff(job.Row, rows);
         await db.SaveChangesAsync(ct);
         if (newHolder || turned)
             await writes.RefreshStatus([job.Row.MachineId], ct);
@@ -435,6 +434,8 @@ public sealed class LeaveItem(NippersDb db, UnitOfWork writes, OpenCard cards)
                         job.State.Now
                     );
                 job.Rewrite(splice.Steps);
+                if (JobContext.KeepOff(job.Row, job.Rows))
+                    await writes.RefreshStatus([job.Row.MachineId], ct);
                 writes.Audit(
                     actor,
                     "visit.leave",

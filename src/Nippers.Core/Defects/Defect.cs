@@ -153,6 +153,7 @@ public static class DefectRules
 /// <param name="CardOpen">It is out of service because somebody works on it.</param>
 /// <param name="CardBy">Who holds its locks then; null where nobody says.</param>
 /// <param name="CardOff">What is off or open on it then, a line each; null for nothing.</param>
+/// <param name="StopStands">It is out of service by a stop defect, card or no card.</param>
 /// <remarks>Rules 7.</remarks>
 public sealed record RunAnswer(
     RunStatus RunStatus,
@@ -160,7 +161,8 @@ public sealed record RunAnswer(
     DateOnly? UntilOn = null,
     bool CardOpen = false,
     string? CardBy = null,
-    string? CardOff = null
+    string? CardOff = null,
+    bool StopStands = false
 )
 {
     /// <summary>The answer from a machine's open defects.</summary>
@@ -179,10 +181,10 @@ public sealed record RunAnswer(
     {
         MeterHours? hours = null;
         DateOnly? on = null;
+        var stop = false;
         foreach (var clock in open)
         {
-            if (clock.Grade == DefectGrade.Stop)
-                return new(RunStatus.OutOfService);
+            stop |= clock.Grade == DefectGrade.Stop;
             if (clock.Grade != DefectGrade.Limit)
                 continue;
             if (clock.LimitHours is { } h && (hours is null || h < hours))
@@ -191,11 +193,25 @@ public sealed record RunAnswer(
                 on = d;
         }
 
-        return cardOpen ? new(RunStatus.OutOfService, CardOpen: true, CardBy: cardBy, CardOff: cardOff)
+        return cardOpen || stop ? Out(stop, cardOpen, cardBy, cardOff)
             : @unchecked > 0 ? new(RunStatus.NotChecked, hours, on)
             : hours is null && on is null ? new(RunStatus.NoStopFound)
             : new(RunStatus.RunUntil, hours, on);
     }
+
+    /// <summary>Out of service. A stop does not hide the card, nor the card the stop: whoever comes to the machine needs both.</summary>
+    /// <param name="stopStands">A stop defect stands.</param>
+    /// <param name="cardOpen">A job card is open on it.</param>
+    /// <param name="cardBy">Who holds it then.</param>
+    /// <param name="cardOff">What is off or open then.</param>
+    public static RunAnswer Out(bool stopStands, bool cardOpen, string? cardBy, string? cardOff) =>
+        new(
+            RunStatus.OutOfService,
+            CardOpen: cardOpen,
+            CardBy: cardOpen ? cardBy : null,
+            CardOff: cardOpen ? cardOff : null,
+            StopStands: stopStands
+        );
 }
 
 /// <summary>May the machine run.</summary>

@@ -147,7 +147,7 @@ public sealed class CardSplice
         Func<JobStep, bool> open,
         string words,
         string caution,
-        MachineState now = MachineState.Isolated
+        MachineState now
     )
     {
         var back = new JobStep
@@ -159,6 +159,7 @@ public sealed class CardSplice
             Caution = caution,
             Parts = things,
             TickEach = true,
+            PutsBack = true,
         };
         var from = Math.Max(_steps.FindIndex(x => x.Item == item), _steps.FindLastIndex(x => x.IsBoundary && !open(x)));
         if (now is not (MachineState.Running or MachineState.Moving))

@@ -251,6 +251,7 @@ public sealed class JobState
                 .Skip(1 + Steps.ToList().FindLastIndex(x => x.Input == InputKind.Touched && IsDone(x)))
                 .Where(IsOff)
                 .Select(x => x.Touches)
+                .Concat(Steps.Where(x => x.PutsBack && IsOpen(x)).SelectMany(x => x.Parts))
                 .Distinct(StringComparer.Ordinal),
         ];
 

@@ -181,6 +181,9 @@ public sealed record JobStep
     /// <summary>Every part is ticked by itself: the first lockout of a card, and what is opened only cold.</summary>
     public bool TickEach { get; init; }
 
+    /// <summary>Its parts are off until it is done: an item that was left had taken them off, and nobody had recorded it.</summary>
+    public bool PutsBack { get; init; }
+
     /// <summary>It is done with words beside it: why.</summary>
     public bool NeedsWords { get; init; }
 

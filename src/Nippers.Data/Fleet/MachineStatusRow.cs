@@ -70,8 +70,7 @@ public sealed class MachineStatusRow
 
     /// <summary>May it run, in life hours.</summary>
     public RunAnswer Answer =>
-        OutOfService ? new(RunStatus.OutOfService)
-        : CardOpen ? new(RunStatus.OutOfService, CardOpen: true, CardBy: CardBy, CardOff: CardOff)
+        OutOfService || CardOpen ? RunAnswer.Out(OutOfService, CardOpen, CardBy, CardOff)
         : NotChecked > 0 ? new(RunStatus.NotChecked, DefectLimitHours, DefectLimitOn)
         : DefectLimitHours is null && DefectLimitOn is null ? new(RunStatus.NoStopFound)
         : new(RunStatus.RunUntil, DefectLimitHours is { } hours ? hours : null, DefectLimitOn);

@@ -25,9 +25,8 @@ public static class RunWords
     ) =>
         answer switch
         {
-            { RunStatus: RunStatus.OutOfService, CardOpen: true, CardBy: { } by, CardOff: { } off } => words["Run.CardOff", by, Each(off)],
-            { RunStatus: RunStatus.OutOfService, CardOpen: true, CardBy: { } by } => words["Run.CardOpenBy", by],
-            { RunStatus: RunStatus.OutOfService, CardOpen: true } => words["Run.CardOpen"],
+            { RunStatus: RunStatus.OutOfService, CardOpen: true, StopStands: true } => words["Run.StopToo", Card(answer, words)],
+            { RunStatus: RunStatus.OutOfService, CardOpen: true } => Card(answer, words),
             { RunStatus: RunStatus.OutOfService } => words["Run.Not"],
             { RunStatus: RunStatus.NotChecked } => words["Run.NotChecked"],
             { RunStatus: RunStatus.NoStopFound } => looked is { } at
@@ -42,28 +41,34 @@ public static class RunWords
             _ => words["Run.UntilDate", words.Date(answer.UntilOn!.Value, today)],
         };
 
+    private static string Card(RunAnswer answer, Words words) =>
+        answer switch
+        {
+            { CardBy: { } by, CardOff: { } off } => words["Run.CardOff", by, Each(off)],
+            { CardBy: { } by } => words["Run.CardOpenBy", by],
+            _ => words["Run.CardOpen"],
+        };
+
     private static List<string> Each(string off) => [.. off.Split('\n')];
 
     /// <summary>Why a machine on which a job card is open does not run: who holds it, and what is off or open.</summary>
-    public static string Held(RunAnswer answer, string unit, Words words) =>
-        answer switch
+    public static string Held(RunAnswer answer, string unit, Words words)
+    {
+        var card = answer switch
         {
             { CardBy: { } by, CardOff: { } off } => words["Stop.CardOff", unit, by, Each(off)],
             { CardBy: { } by } => words["Stop.CardOpenBy", unit, by],
             _ => words["Stop.CardOpen", unit],
         };
+        return answer.StopStands ? words["Stop.StandsToo", card] : card;
+    }
 
     /// <summary>The same in three words, for a row of a list: nothing is left out that comes first.</summary>
     public static string Brief(RunAnswer answer, MeterHours offsetHours, Words words, DateOnly? today = null) =>
         answer switch
         {
-            { RunStatus: RunStatus.OutOfService, CardOpen: true, CardBy: { } by, CardOff: { } off } => words.Plural(
-                "Run.Brief.CardOff",
-                Each(off).Count,
-                by
-            ),
-            { RunStatus: RunStatus.OutOfService, CardOpen: true, CardBy: { } by } => words["Run.Brief.CardBy", by],
-            { RunStatus: RunStatus.OutOfService, CardOpen: true } => words["Run.Brief.Card"],
+            { RunStatus: RunStatus.OutOfService, CardOpen: true, StopStands: true } => words["Run.Brief.StopToo", CardBrief(answer, words)],
+            { RunStatus: RunStatus.OutOfService, CardOpen: true } => CardBrief(answer, words),
             { RunStatus: RunStatus.RunUntil, UntilHours: { } hours, UntilOn: { } on } => words[
                 "Run.Brief.Both",
                 Words.Hours(Shown(hours, offsetHours)),
@@ -72,6 +77,14 @@ public static class RunWords
             { RunStatus: RunStatus.RunUntil, UntilHours: { } hours } => words["Run.Brief.Hours", Words.Hours(Shown(hours, offsetHours))],
             { RunStatus: RunStatus.RunUntil, UntilOn: { } on } => words["Run.Brief.Date", words.Date(on, today)],
             _ => Say(answer, offsetHours, words, today),
+        };
+
+    private static string CardBrief(RunAnswer answer, Words words) =>
+        answer switch
+        {
+            { CardBy: { } by, CardOff: { } off } => words.Plural("Run.Brief.CardOff", Each(off).Count, by),
+            { CardBy: { } by } => words["Run.Brief.CardBy", by],
+            _ => words["Run.Brief.Card"],
         };
 
     /// <summary>The tone of an answer.</summary>

@@ -112,6 +112,11 @@ public sealed record EveningCard(
 /// <param name="Entries">Each with why it was refused; empty where it was not.</param>
 public sealed record OutboxCard(IReadOnlyList<(Nippers.App.Phones.PhoneEntry Entry, string Reason)> Entries);
 
+/// <summary>A machine that is out of service, and where it is told why.</summary>
+/// <param name="Unit">The machine's unit number.</param>
+/// <param name="Answer">May it run.</param>
+public sealed record StoppedMachine(string Unit, Nippers.Core.Defects.RunAnswer Answer);
+
 /// <summary>How a machine was left, asked in the morning.</summary>
 public sealed record ParkedCard(Nippers.Data.Walks.ParkingRow Parking, Nippers.App.Walks.StartWalkInput Input, TimeZoneInfo Zone);
 

@@ -117,7 +117,7 @@ public static class WalkShape
     public static RunAnswer AnswerOf(WalkContext walk)
     {
         if (walk.StopFound)
-            return walk.Answer.RunStatus == RunStatus.OutOfService ? walk.Answer : new(RunStatus.OutOfService);
+            return walk.Answer.RunStatus == RunStatus.OutOfService ? walk.Answer : new(RunStatus.OutOfService, StopStands: true);
         var open = walk.Row.State == WalkState.Open;
         return walk.NotChecked.Any() && (open || walk.Row.RunStatus == RunStatus.NotChecked) ? new(RunStatus.NotChecked)
             : !open && walk.Row.RunStatus is { } said and not RunStatus.NotChecked ? new(said, walk.Row.UntilHours, walk.Row.UntilOn)
