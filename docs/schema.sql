@@ -51,6 +51,20 @@ CREATE TABLE "Audit" (
 );
 
 
+CREATE TABLE "BackupPlans" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_BackupPlans" PRIMARY KEY AUTOINCREMENT,
+    "Folder" TEXT NULL,
+    "Second" TEXT NULL,
+    "SecondMinutes" INTEGER NOT NULL
+);
+
+
+CREATE TABLE "EndedSessions" (
+    "Id" TEXT NOT NULL CONSTRAINT "PK_EndedSessions" PRIMARY KEY,
+    "AtMs" INTEGER NOT NULL
+);
+
+
 CREATE TABLE "FleetLimits" (
     "Kind" INTEGER NOT NULL,
     "Family" TEXT NOT NULL,
@@ -216,7 +230,8 @@ CREATE TABLE "Waste" (
 CREATE TABLE "WriteKeys" (
     "Key" TEXT NOT NULL CONSTRAINT "PK_WriteKeys" PRIMARY KEY,
     "AtMs" INTEGER NOT NULL,
-    "Outcome" TEXT NOT NULL
+    "Outcome" TEXT NOT NULL,
+    "Print" TEXT NULL
 );
 
 
@@ -264,6 +279,15 @@ CREATE TABLE "AspNetUserTokens" (
     "Value" TEXT NULL,
     CONSTRAINT "PK_AspNetUserTokens" PRIMARY KEY ("UserId", "LoginProvider", "Name"),
     CONSTRAINT "FK_AspNetUserTokens_AspNetUsers_UserId" FOREIGN KEY ("UserId") REFERENCES "AspNetUsers" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "ResetCodes" (
+    "UserId" TEXT NOT NULL CONSTRAINT "PK_ResetCodes" PRIMARY KEY,
+    "Hash" TEXT NOT NULL,
+    "UntilMs" INTEGER NOT NULL,
+    "Wrong" INTEGER NOT NULL,
+    CONSTRAINT "FK_ResetCodes_AspNetUsers_UserId" FOREIGN KEY ("UserId") REFERENCES "AspNetUsers" ("Id") ON DELETE CASCADE
 );
 
 
@@ -1181,6 +1205,9 @@ CREATE INDEX "IX_Defects_WalkId" ON "Defects" ("WalkId");
 CREATE INDEX "IX_DrainChanges_MachineId_Compartment" ON "DrainChanges" ("MachineId", "Compartment");
 
 
+CREATE INDEX "IX_EndedSessions_AtMs" ON "EndedSessions" ("AtMs");
+
+
 CREATE INDEX "IX_FilterLog_Batch" ON "FilterLog" ("Batch");
 
 
@@ -1268,7 +1295,7 @@ CREATE INDEX "IX_Readings_MachineId_State_AtMs_LifeTenths" ON "Readings" ("Machi
 CREATE INDEX "IX_Reports_SampleId" ON "Reports" ("SampleId");
 
 
-CREATE INDEX "IX_Samples_Bottle" ON "Samples" ("Bottle");
+CREATE UNIQUE INDEX "IX_Samples_Bottle" ON "Samples" ("Bottle") WHERE VoidedMs IS NULL;
 
 
 CREATE INDEX "IX_Samples_ConsignmentId" ON "Samples" ("ConsignmentId");

@@ -128,7 +128,7 @@ internal static class BigDatabase
             ct
         );
         await db.Database.ExecuteSqlAsync($"ANALYZE", ct);
-        await scope.ServiceProvider.GetRequiredService<StatusKeeper>().Rebuild(DateTimeOffset.UtcNow, ct);
+        await scope.ServiceProvider.GetRequiredService<Standings>().Rebuild(DateTimeOffset.UtcNow, ct);
         await scope.ServiceProvider.GetRequiredService<FleetLimits>().Derive(ct);
         SqliteConnection.ClearAllPools();
         Console.Error.WriteLine($"Made: {new FileInfo(file).Length >> 20} MB");

@@ -215,6 +215,12 @@ public static class Refusals
     /// <summary>Write name: coldest..warmest, semicolons between, from -60 to 60.</summary>
     public static Refusal FluidRanges() => new("fluids", "fluidRanges");
 
+    /// <summary>Another folder goes there already.</summary>
+    public static Refusal FolderSame(string field) => new(field, "folderSame");
+
+    /// <summary>Nothing can be written into that folder.</summary>
+    public static Refusal FolderShut(string field) => new(field, "folderShut");
+
     /// <summary>That time has not come yet.</summary>
     public static Refusal Future(string field) => new(field, "future");
 
@@ -287,6 +293,12 @@ public static class Refusals
     /// <summary><paramref name="item"/> is on the job card already.</summary>
     public static Refusal ItemOnCard(string item) => new("item", "itemOnCard", item);
 
+    /// <summary>The key is longer than <paramref name="most"/> characters.</summary>
+    public static Refusal KeyTooLong(int most) => new("", "keyTooLong", most);
+
+    /// <summary>Something else was kept under this key. Nothing was kept now: look at what was, and save again to keep this too.</summary>
+    public static Refusal KeyUsed() => new("", "keyUsed");
+
     /// <summary>The name has to begin with a letter.</summary>
     public static Refusal KindNeedsLetters() => new("name", "kindNeedsLetters");
 
@@ -307,6 +319,9 @@ public static class Refusals
 
     /// <summary>At most <paramref name="days"/> days back.</summary>
     public static Refusal LateTooLong(int days) => new("lateOn", "lateTooLong", days);
+
+    /// <summary>Then nobody could plan any more: one planner who can sign in must remain.</summary>
+    public static Refusal LastPlanner() => new("", "lastPlanner");
 
     /// <summary>A later meter change is on record.</summary>
     public static Refusal LaterSwap() => new("at", "laterSwap");
@@ -364,6 +379,9 @@ public static class Refusals
 
     /// <summary>There is no fluid <paramref name="fluid"/>.</summary>
     public static Refusal NoSuchFluid(string fluid) => new("", "noSuchFluid", fluid);
+
+    /// <summary>There is no such folder; the whole path is needed.</summary>
+    public static Refusal NoSuchFolder(string field) => new(field, "noSuchFolder");
 
     /// <summary>This machine does not have the item <paramref name="item"/>.</summary>
     public static Refusal NoSuchItem(string field, string? item) => new(field, "noSuchItem", item);
@@ -537,6 +555,12 @@ public static class Refusals
 
     /// <summary>The shift must end after it begins.</summary>
     public static Refusal ShiftBackwards() => new("shiftTo", "shiftBackwards");
+
+    /// <summary>Name and code do not belong together, or the code is too old.</summary>
+    public static Refusal ResetCodeWrong() => new("", "resetCodeWrong");
+
+    /// <summary>That is not the code that the console shows.</summary>
+    public static Refusal SetupCodeWrong() => new("setupCode", "setupCodeWrong");
 
     /// <summary>There is a site <paramref name="name"/> already.</summary>
     public static Refusal SiteTaken(string name) => new("siteName", "siteTaken", name);

@@ -1,5 +1,9 @@
+using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Infrastructure;
+using Microsoft.EntityFrameworkCore.Storage;
 using Microsoft.Extensions.DependencyInjection;
+using Microsoft.Extensions.DependencyInjection.Extensions;
 using Nippers.App.Defects;
 using Nippers.App.Exchange;
 using Nippers.App.Kinds;
@@ -17,6 +21,7 @@ using Nippers.App.Visits;
 using Nippers.App.Walks;
 using Nippers.App.Work;
 using Nippers.Data;
+using Nippers.Data.People;
 
 namespace Nippers.App;
 
@@ -27,7 +32,7 @@ public static class Services
     {
         services.AddDbContext<NippersDb>(options => NippersDb.Configure(options, databaseFile));
         services.AddSingleton<WriteGate>();
-        services.AddScoped<DefectClocks>().AddScoped<StatusKeeper>().AddScoped<UnitOfWork>();
+        services.AddScoped<DefectClocks>().AddScoped<StatusKeeper>().AddScoped<Standings>().AddScoped<UnitOfWork>();
         services
             .AddScoped<DefectService>()
             .AddScoped<ReportDefect>()
@@ -105,10 +110,18 @@ public static class Services
             .AddScoped<OilExport>()
             .AddScoped<ImportFleet>()
             .AddScoped<ReadingsImport>();
+        services.TryAddSingleton<IPasswordHasher<NippersUser>>(_ => new PasswordHasher<NippersUser>());
+        services.AddScoped<PeopleBook>().AddScoped<Backups.Backups>();
         services.AddScoped<ApiTokens>().AddScoped<FirstSite>().AddScoped<SettingsView>().AddScoped<Setup>();
         return services;
     }
 }
+
+/// <summary>A database that a newer program made.</summary>
+public sealed class NewerDatabaseException : Exception;
+
+/// <summary>A database with tables of something else.</summary>
+public sealed class StrangeDatabaseException : Exception;
 
 /// <summary>Brings a database to the newest shape, and a new one to its starter programs.</summary>
 public sealed class Setup(NippersDb db, TimeProvider clock)
@@ -118,6 +131,7 @@ public sealed class Setup(NippersDb db, TimeProvider clock)
     public async Task<string?> Migrate(CancellationToken ct)
     {
         string? copy = null;
+        await Know(ct);
         var pending = (await db.Database.GetPendingMigrationsAsync(ct)).Any();
         if (pending && (await db.Database.GetAppliedMigrationsAsync(ct)).Any())
         {
@@ -127,6 +141,25 @@ public sealed class Setup(NippersDb db, TimeProvider clock)
 
         await db.Database.MigrateAsync(ct);
         return copy;
+    }
+
+    /// <summary>Refuses what this program cannot know: it would read it wrongly, and write it so.</summary>
+    /// <exception cref="NewerDatabaseException">A newer program made it.</exception>
+    /// <exception cref="StrangeDatabaseException">It holds tables of something else.</exception>
+    public async Task Know(CancellationToken ct)
+    {
+        if (!await db.GetService<IRelationalDatabaseCreator>().ExistsAsync(ct))
+            return;
+        var applied = await db.Database.GetAppliedMigrationsAsync(ct);
+        if (applied.Except(db.Database.GetMigrations()).Any())
+            throw new NewerDatabaseException();
+        if (
+            !applied.Any()
+            && await db
+                .Database.SqlQuery<int>($"SELECT count(*) AS Value FROM sqlite_master WHERE name NOT LIKE '$_$_EF%' ESCAPE '$'")
+                .SingleAsync(ct) > 0
+        )
+            throw new StrangeDatabaseException();
     }
 
     /// <summary>Adds starter programs, and a first site, where there are none.</summary>

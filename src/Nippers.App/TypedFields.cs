@@ -18,6 +18,9 @@ public sealed class TypedFields
     /// <summary>What stands in each of several fields of one name, in their order.</summary>
     public IReadOnlyList<string?> All(string name) => _values.GetValueOrDefault(name) ?? [];
 
+    /// <summary>All of it, in the order of the names.</summary>
+    internal IEnumerable<KeyValuePair<string, IReadOnlyList<string?>>> ByName => _values.OrderBy(x => x.Key, StringComparer.Ordinal);
+
     /// <summary>Whether nothing is typed or ticked anywhere.</summary>
     public bool IsEmpty => _values.Values.All(x => x.All(string.IsNullOrWhiteSpace));
 

@@ -16,12 +16,16 @@ public sealed class WriteGate : IDisposable
 {
     private readonly SemaphoreSlim _one = new(1, 1);
 
+    /// <summary>Longest wait for one's turn; then somebody else has it for so long that a person should be told.</summary>
+    public static readonly TimeSpan Patience = TimeSpan.FromSeconds(15);
+
     /// <summary>Waits for one's turn.</summary>
-    public async Task<IDisposable> Enter(CancellationToken ct)
-    {
-        await _one.WaitAsync(ct);
-        return new Turn(_one);
-    }
+    /// <exception cref="DatabaseBusyException">It did not come within <see cref="Patience"/>.</exception>
+    public async Task<IDisposable> Enter(CancellationToken ct) => await TryEnter(Patience, ct) ?? throw new DatabaseBusyException();
+
+    /// <summary>Waits for one's turn, but no longer than this; null when it did not come.</summary>
+    public async Task<IDisposable?> TryEnter(TimeSpan patience, CancellationToken ct) =>
+        await _one.WaitAsync(patience, ct) ? new Turn(_one) : null;
 
     public void Dispose() => _one.Dispose();
 
@@ -31,9 +35,17 @@ public sealed class WriteGate : IDisposable
     }
 }
 
+/// <summary>What an earlier write under the same key came to.</summary>
+/// <param name="Outcome">For answering the repeat.</param>
+/// <param name="Refusal">Why what comes now is no repeat of it; null where it is one.</param>
+public sealed record EarlierWrite(string Outcome, Refusal? Refusal);
+
 /// <summary>Runs what changes the database: one immediate transaction, audit rows and standing rows in it, or nothing.</summary>
 public sealed class UnitOfWork(NippersDb db, StatusKeeper standings, WriteGate gate, TimeProvider clock)
 {
+    /// <summary>Longest key, characters.</summary>
+    public const int LongestKey = 100;
+
     private static readonly JsonSerializerOptions AuditJson = new()
     {
         DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
@@ -41,6 +53,7 @@ public sealed class UnitOfWork(NippersDb db, StatusKeeper standings, WriteGate g
         Converters = { new JsonStringEnumConverter(JsonNamingPolicy.CamelCase) },
     };
 
+    private readonly Dictionary<string, string> _prints = new(StringComparer.Ordinal);
     private DateTimeOffset? _doneAt;
     private (Actor Actor, string Key)? _once;
 
@@ -60,6 +73,10 @@ public sealed class UnitOfWork(NippersDb db, StatusKeeper standings, WriteGate g
         where T : class
     {
         using var turn = await gate.Enter(ct);
+
+        // What this context read before its turn came may have changed since: nothing is judged, or written back, by it.
+        if (!db.ChangeTracker.HasChanges())
+            db.ChangeTracker.Clear();
         await using var transaction = await db.Database.BeginTransactionAsync(ct);
         var outcome = await change();
         if (!outcome.Done)
@@ -70,7 +87,18 @@ public sealed class UnitOfWork(NippersDb db, StatusKeeper standings, WriteGate g
         }
 
         if (_once is var (actor, key) && !db.WriteKeys.Local.Any(x => x.Key == Full(actor, key)))
+        {
+            // The same form came twice at once, and the other was first.
+            if (await Known(actor, key, ct) is not null)
+            {
+                await transaction.RollbackAsync(ct);
+                db.ChangeTracker.Clear();
+                return Outcome<T>.Refused(Refusals.AlreadyDone());
+            }
+
             Remember(actor, key, "");
+        }
+
         _once = null;
         try
         {
@@ -88,10 +116,25 @@ public sealed class UnitOfWork(NippersDb db, StatusKeeper standings, WriteGate g
     }
 
     /// <summary>What an earlier write under this key came to; null when it is new or there is no key.</summary>
-    public async Task<string?> Earlier(Actor actor, string? key, CancellationToken ct)
+    /// <param name="actor">Who writes: keys are each person's own.</param>
+    /// <param name="key">The key.</param>
+    /// <param name="body">All that is asked for now. Under a key that stands for something else it is refused, never dropped.</param>
+    /// <param name="ct">Cancels.</param>
+    public async Task<EarlierWrite?> Earlier(Actor actor, string? key, object body, CancellationToken ct)
     {
         if (string.IsNullOrWhiteSpace(key))
             return null;
+        if (key.Trim().Length > LongestKey)
+            return new("", Refusals.KeyTooLong(LongestKey));
+        var full = Full(actor, key);
+        var print = _prints[full] = BodyPrint.Of(body);
+        var row = await db.WriteKeys.AsNoTracking().SingleOrDefaultAsync(x => x.Key == full, ct);
+        return row is null ? null : new(row.Outcome, row.Print == print ? null : Refusals.KeyUsed());
+    }
+
+    /// <summary>What an earlier write under this key came to, whatever it asked for; null when there was none.</summary>
+    public async Task<string?> Known(Actor actor, string key, CancellationToken ct)
+    {
         var full = Full(actor, key);
         return await db.WriteKeys.Where(x => x.Key == full).Select(x => x.Outcome).SingleOrDefaultAsync(ct);
     }
@@ -106,6 +149,7 @@ public sealed class UnitOfWork(NippersDb db, StatusKeeper standings, WriteGate g
                     Key = Full(actor, key),
                     At = Now,
                     Outcome = outcome,
+                    Print = _prints.GetValueOrDefault(Full(actor, key)),
                 }
             );
     }

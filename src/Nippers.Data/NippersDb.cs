@@ -1,4 +1,5 @@
 using System.Data.Common;
+using System.Globalization;
 using Microsoft.AspNetCore.Identity.EntityFrameworkCore;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
@@ -30,6 +31,9 @@ public sealed class NippersDb(DbContextOptions<NippersDb> options) : IdentityDbC
     public DbSet<ReadingRow> Readings => Set<ReadingRow>();
     public DbSet<CompletionRow> Completions => Set<CompletionRow>();
     public DbSet<AuditRow> Audit => Set<AuditRow>();
+    public DbSet<EndedSession> EndedSessions => Set<EndedSession>();
+    public DbSet<ResetCode> ResetCodes => Set<ResetCode>();
+    public DbSet<BackupPlan> BackupPlans => Set<BackupPlan>();
     public DbSet<WriteKey> WriteKeys => Set<WriteKey>();
     public DbSet<ImportDraft> ImportDrafts => Set<ImportDraft>();
     public DbSet<ServiceProgram> Programs => Set<ServiceProgram>();
@@ -83,13 +87,16 @@ public sealed class NippersDb(DbContextOptions<NippersDb> options) : IdentityDbC
     public DbSet<Shop> Shop => Set<Shop>();
     public DbSet<ApiToken> ApiTokens => Set<ApiToken>();
 
+    /// <summary>How long a write waits for another program that writes, s; then whoever asked is told.</summary>
+    public const int BusySeconds = 8;
+
     /// <summary>Connection string of a database file.</summary>
     public static string ConnectionString(string file) =>
         new SqliteConnectionStringBuilder
         {
             DataSource = file,
             ForeignKeys = true,
-            DefaultTimeout = 30,
+            DefaultTimeout = BusySeconds,
         }.ToString();
 
     /// <summary>Options for a database file.</summary>
@@ -117,8 +124,8 @@ public sealed class NippersDb(DbContextOptions<NippersDb> options) : IdentityDbC
     private sealed class Pragmas : DbConnectionInterceptor
     {
         public static readonly Pragmas Instance = new();
-        private const string Wait = "PRAGMA busy_timeout=30000;";
-        private const string Text = "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; " + Wait;
+        private static readonly string Wait = string.Create(CultureInfo.InvariantCulture, $"PRAGMA busy_timeout={BusySeconds * 1000};");
+        private static readonly string Text = "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; " + Wait;
 
         public override void ConnectionOpened(DbConnection connection, ConnectionEndEventData eventData)
         {

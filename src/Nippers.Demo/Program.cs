@@ -1,5 +1,6 @@
 using System.CommandLine;
 using System.Globalization;
+using Nippers.Data;
 using Nippers.Demo;
 using Nippers.Web.Commands;
 
@@ -28,12 +29,20 @@ static Command Serve()
     var lab = new Option<string?>("--lab") { Description = "Address of a stand-in lab; ./nippers starts one beside the demo." };
     var command = new Command("demo", "Builds the demo fleet and serves it, with demo accounts.") { db, port, today, lab };
     command.SetAction(
-        (given, ct) =>
+        async (given, ct) =>
         {
             var file = given.GetValue(db)?.FullName ?? Path.Combine(Directory.CreateTempSubdirectory("nippers-demo-").FullName, "demo.db");
             var clock = Date(given.GetValue(today)) is { } date ? new SetClock(DemoDatabase.MorningOf(date)) : TimeProvider.System;
-            return ServeCommands.Run(
-                new(file, given.GetValue(port), clock) { Offered = DemoAccounts.All },
+            if (File.Exists(file) && new FileInfo(file).Length > 0 && !DatabaseMark.IsDemo(file))
+            {
+                await Console.Error.WriteLineAsync(
+                    $"{file} is not a demo's: its accounts, whose passwords everybody knows, stay out of it."
+                );
+                return 2;
+            }
+
+            return await ServeCommands.Run(
+                new(file, given.GetValue(port), clock) { Offered = DemoAccounts.All, LocalOnly = true },
                 services => DemoDatabase.Fill(services, ct, given.GetValue(lab)),
                 ct
             );

@@ -9,6 +9,7 @@ var root = new RootCommand("Nippers: service hours, what is due, what was done."
     FileCommands.Import(),
     FileCommands.Backup(),
     FileCommands.Restore(),
+    FileCommands.Recover(),
     FileCommands.Rebuild(),
     FileCommands.Schema(),
 };

@@ -65,7 +65,7 @@ internal static class CardRig
                     Fleet.Tam,
                     Ct
                 ));
-            await Ok<PartCatalog, StockMove>(fleet, x => x.Move(number, "Yard", StockMoveKind.Receipt, "2", null, Fleet.Tam, Ct));
+            await Ok<PartCatalog, StockMove>(fleet, x => x.Move(number, "Yard", StockMoveKind.Receipt, "2", null, null, Fleet.Tam, Ct));
             await Ok<PartCatalog, FilterPosition>(fleet, x => x.SavePosition(
                     Unit,
                     new()

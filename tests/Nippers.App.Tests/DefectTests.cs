@@ -104,6 +104,25 @@ public sealed class DefectTests
     }
 
     [Fact]
+    public async Task A_limit_that_an_operator_says_is_fixed_stands_until_somebody_has_looked()
+    {
+        await using var fleet = await Fleet.WithLoader();
+        var said = Of("Hose weeps", DefectGrade.Limit, days: "2") with { Fixed = "wiped it off" };
+        var limit = (await Report(fleet, said, Ines)).Value!;
+        Assert.Equal(DefectState.Repaired, limit.State);
+        Assert.Equal(RunStatus.RunUntil, (await fleet.Page("WL-01")).Answer.RunStatus);
+        Assert.Equal("technicianNeeded", Code(await Release(fleet, limit.Id, Ines)));
+        Assert.Equal(DefectState.Closed, (await Report(fleet, said with { Words = "Clip loose" })).Value!.State);
+
+        // Its clock runs on meanwhile.
+        fleet.Clock.Advance(TimeSpan.FromDays(3));
+        Assert.Equal(DefectGrade.Stop, (await Page(fleet, limit.Id)).Line.Defect.Grade);
+        Assert.True((await fleet.Status("WL-01")).OutOfService);
+        Assert.True((await Release(fleet, limit.Id, Fleet.Bea)).Done);
+        Assert.False((await fleet.Status("WL-01")).OutOfService);
+    }
+
+    [Fact]
     public async Task A_passed_limit_raises_the_grade_wherever_somebody_looks_first()
     {
         await using var fleet = await Fleet.WithLoader();
@@ -355,7 +374,7 @@ public sealed class DefectTests
         await using var fleet = await Fleet.WithLoader();
         var defect = (await Report(fleet, Of("Bent", DefectGrade.Watch))).Value!;
         Task<Outcome<DefectRow>> Add(string? words, params byte[][] photos) =>
-            fleet.Do<DefectNotes, Outcome<DefectRow>>(x => x.Add(defect.Id, words, photos, Ines, Ct));
+            fleet.Do<DefectNotes, Outcome<DefectRow>>(x => x.Add(defect.Id, words, photos, null, Ines, Ct));
         var photo = Picture(40, 30);
         Assert.Equal("wordsNeeded", Code(await Add(" ")));
         Assert.Equal("photosTooMany", Code(await Add(null, [.. Enumerable.Repeat(photo, 7)])));

@@ -127,7 +127,7 @@ public sealed class RefusalTests
         }
         ),
         ["coolantGone"] = ("", Of<CoolantTests, Data.Oil.CoolantTestRow>(x => x.Void(Unit, 99, Fleet.Tam, Ct))),
-        ["noSuchDefect"] = ("", Of<DefectNotes, DefectRow>(x => x.Add(99, "seen", [], Fleet.Tam, Ct))),
+        ["noSuchDefect"] = ("", Of<DefectNotes, DefectRow>(x => x.Add(99, "seen", [], null, Fleet.Tam, Ct))),
         ["defectNotOpen"] = ("", async fleet =>
         {
             var id = (await Report(fleet, "Hose chafed", DefectGrade.NextService)).Id;

@@ -152,13 +152,13 @@ public sealed class SequenceTests
                 foreach (var deed in deeds)
                 {
                     fleet.Clock.Advance(TimeSpan.FromHours(7));
-                    await fleet.Do<StatusKeeper>(x => x.Rebuild(fleet.Clock.GetUtcNow(), Ct));
+                    await fleet.Do<Standings>(x => x.Rebuild(fleet.Clock.GetUtcNow(), Ct));
                     var before = await fleet.Fingerprint();
                     var done = await Do(fleet, deed);
                     if (!done)
                         Assert.Equal(before, await fleet.Fingerprint());
                     var kept = await Rows(fleet);
-                    await fleet.Do<StatusKeeper>(x => x.Rebuild(fleet.Clock.GetUtcNow(), Ct));
+                    await fleet.Do<Standings>(x => x.Rebuild(fleet.Clock.GetUtcNow(), Ct));
                     Assert.Equal(kept, await Rows(fleet));
                 }
             },

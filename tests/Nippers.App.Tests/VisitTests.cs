@@ -573,14 +573,18 @@ public sealed class VisitTests
     public async Task Parts_below_what_the_next_visits_need_are_said()
     {
         await using var fleet = await Ready();
-        await Ok<PartCatalog, StockMove>(fleet, x => x.Move("UM7-110", "Yard", StockMoveKind.Count, "0", "shelf empty", Fleet.Tam, Ct));
+        await Ok<PartCatalog, StockMove>(fleet, x =>
+            x.Move("UM7-110", "Yard", StockMoveKind.Count, "0", "shelf empty", null, Fleet.Tam, Ct)
+        );
 
         var list = await fleet.Do<PartViews, PartList>(x => x.List(null, false, 1, Ct));
 
         Assert.Equal(("UM7-110", true), (list.Lines[0].Part.Number, list.Lines[0].Missing > 0));
         Assert.Equal(
             "stockShort",
-            await RefusedWith<PartCatalog, StockMove>(fleet, x => x.Move("UM7-110", "Yard", StockMoveKind.Issue, "1", null, Fleet.Tam, Ct))
+            await RefusedWith<PartCatalog, StockMove>(fleet, x =>
+                x.Move("UM7-110", "Yard", StockMoveKind.Issue, "1", null, null, Fleet.Tam, Ct)
+            )
         );
     }
 

@@ -48,7 +48,7 @@ public sealed class WalkSafetyTests
 
     private static async Task<RunStatus> Now(Fleet fleet)
     {
-        await fleet.Do<StatusKeeper>(x => x.Rebuild(fleet.Clock.GetUtcNow(), Ct));
+        await fleet.Do<Standings>(x => x.Rebuild(fleet.Clock.GetUtcNow(), Ct));
         return (await fleet.Ask(db => db.Statuses.AsNoTracking().SingleAsync(Ct))).Answer.RunStatus;
     }
 

@@ -34,7 +34,7 @@ public sealed class WholeFleetTests
             await Startup.Prepare(app.Services, settings, Ct);
             await DemoDatabase.Fill(app.Services, Ct);
             await using var scope = app.Services.CreateAsyncScope();
-            await scope.ServiceProvider.GetRequiredService<StatusKeeper>().Rebuild(clock.GetUtcNow(), Ct);
+            await scope.ServiceProvider.GetRequiredService<Standings>().Rebuild(clock.GetUtcNow(), Ct);
             var rows = await scope
                 .ServiceProvider.GetRequiredService<NippersDb>()
                 .Statuses.Include(x => x.Machine)

@@ -1,7 +1,9 @@
 using System.Net;
 using Microsoft.AspNetCore.Routing;
+using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 using Nippers.Tests;
+using Nippers.Web.Hosting;
 
 namespace Nippers.Web.Tests;
 
@@ -17,11 +19,14 @@ public sealed class AccessTests(AppFixture fixture) : IClassFixture<AppFixture>
     // Asked by the script on a phone, which is told that nobody is signed in instead of being led to a page.
     private const string Phone = "phone";
 
+    private static CancellationToken Ct => TestContext.Current.CancellationToken;
+
     private static readonly Dictionary<string, string> Least = new(StringComparer.Ordinal)
     {
         [""] = Operator,
         ["sign-in"] = Anyone,
         ["setup"] = Anyone,
+        ["reset"] = Anyone,
         ["theme"] = Anyone,
         ["error"] = Anyone,
         ["sign-out"] = Operator,
@@ -166,49 +171,10 @@ public sealed class AccessTests(AppFixture fixture) : IClassFixture<AppFixture>
             "tam" => 2,
             _ => 3,
         };
-        async Task<string> VisitIn(Data.Visits.VisitState state) =>
-            (await fixture.App.Ask(db => Task.FromResult(db.Visits.First(x => x.State == state).Id))).ToString(
-                System.Globalization.CultureInfo.InvariantCulture
-            );
         var (planned, open) = (await VisitIn(Data.Visits.VisitState.Planned), await VisitIn(Data.Visits.VisitState.Open));
         foreach (var (route, least) in Least)
         {
-            // Numbers of the scenario: a planned visit, an open card and a step of it, and what some pages ask for.
-            var path =
-                "/"
-                + (
-                    route switch
-                    {
-                        "visits/{id:long}/take" => $"visits/{planned}/take",
-                        "phone/cards/{id:long}" => $"phone/cards/{open}",
-                        "visits/{id:long}/steps/{code}" => $"visits/{open}/steps/card.walkround",
-                        "visits/{id:long}/end" or "visits/{id:long}/entry" or "visits/{id:long}/paper" => route.Replace(
-                            "{id:long}",
-                            open,
-                            StringComparison.Ordinal
-                        ),
-                        "programs/{code}/compartment" => route + "?c=engine",
-                        "machines/{unit}/samples/take" => route + "?item=engine-oil-sample",
-                        "machines/{unit}/oil" => route + "?c=engine",
-                        "samples/fluids/one" => route + "?name=15W-40",
-                        "settings/site" => route + "?name=Clay%20Pit",
-                        _ => route,
-                    }
-                )
-                    .Replace("{unit}", "EX-01", StringComparison.Ordinal)
-                    .Replace(
-                        "{code}",
-                        route.StartsWith("walk-lists", StringComparison.Ordinal) ? "walk-wheel-loader" : "starter-wheel-loader",
-                        StringComparison.Ordinal
-                    )
-                    .Replace("{documentName}", "v1", StringComparison.Ordinal)
-                    .Replace("{tab:regex(^(items|readings|record|about)$)?}", "items", StringComparison.Ordinal)
-                    .Replace("{id:long}/{act:regex(^(confirm|void)$)}", "1/confirm", StringComparison.Ordinal)
-                    .Replace("{id:long}", "1", StringComparison.Ordinal)
-                    .Replace("{step}", "isolate", StringComparison.Ordinal)
-                    .Replace("{kind}", "wheel-loader", StringComparison.Ordinal)
-                    .Replace("{number}", "TO7-110", StringComparison.Ordinal)
-                    .Replace("{what}", "visits", StringComparison.Ordinal);
+            var path = PathOf(route, planned, open);
             foreach (var post in new[] { false, true })
             {
                 var answer = post ? await visitor.Post(path) : await visitor.Get(path);
@@ -261,6 +227,70 @@ public sealed class AccessTests(AppFixture fixture) : IClassFixture<AppFixture>
                     Assert.True((int)answer.StatusCode < 400 || route is "setup" or "no-entry" or "error", what);
             }
         }
+    }
+
+    private async Task<string> VisitIn(Data.Visits.VisitState state) =>
+        (await fixture.App.Ask(db => Task.FromResult(db.Visits.First(x => x.State == state).Id))).ToString(
+            System.Globalization.CultureInfo.InvariantCulture
+        );
+
+    /// <summary>A route with numbers of the scenario: a planned visit, an open card and a step of it, and what some pages ask for.</summary>
+    private static string PathOf(string route, string planned, string open) =>
+        "/"
+        + (
+            route switch
+            {
+                "visits/{id:long}/take" => $"visits/{planned}/take",
+                "phone/cards/{id:long}" => $"phone/cards/{open}",
+                "visits/{id:long}/steps/{code}" => $"visits/{open}/steps/card.walkround",
+                "visits/{id:long}/end" or "visits/{id:long}/entry" or "visits/{id:long}/paper" => route.Replace(
+                    "{id:long}",
+                    open,
+                    StringComparison.Ordinal
+                ),
+                "programs/{code}/compartment" => route + "?c=engine",
+                "machines/{unit}/samples/take" => route + "?item=engine-oil-sample",
+                "machines/{unit}/oil" => route + "?c=engine",
+                "samples/fluids/one" => route + "?name=15W-40",
+                "settings/site" => route + "?name=Clay%20Pit",
+                _ => route,
+            }
+        )
+            .Replace("{unit}", "EX-01", StringComparison.Ordinal)
+            .Replace(
+                "{code}",
+                route.StartsWith("walk-lists", StringComparison.Ordinal) ? "walk-wheel-loader" : "starter-wheel-loader",
+                StringComparison.Ordinal
+            )
+            .Replace("{documentName}", "v1", StringComparison.Ordinal)
+            .Replace("{tab:regex(^(items|readings|record|about)$)?}", "items", StringComparison.Ordinal)
+            .Replace("{id:long}/{act:regex(^(confirm|void)$)}", "1/confirm", StringComparison.Ordinal)
+            .Replace("{id:long}", "1", StringComparison.Ordinal)
+            .Replace("{step}", "isolate", StringComparison.Ordinal)
+            .Replace("{kind}", "wheel-loader", StringComparison.Ordinal)
+            .Replace("{number}", "TO7-110", StringComparison.Ordinal)
+            .Replace("{what}", "visits", StringComparison.Ordinal);
+
+    [Fact]
+    public async Task A_form_that_a_page_has_no_use_for_breaks_no_page()
+    {
+        await using var app = await DemoApp.Start();
+        using var mara = await Visitor.As(app, "mara");
+        var token = (await mara.Read("/")).QuerySelector("input[name=__RequestVerificationToken]")!.GetAttribute("value")!;
+        var (planned, open) = (await VisitIn(Data.Visits.VisitState.Planned), await VisitIn(Data.Visits.VisitState.Open));
+        var broken = new List<string>();
+        foreach (var (route, least) in Least.Where(x => x.Value is not (Token or Phone) && x.Key is not ("sign-out" or "error")))
+        {
+            var path = PathOf(route, planned, open);
+            var answer = await mara.Post(
+                path + (path.Contains('?', StringComparison.Ordinal) ? "&" : "?") + "handler=nothing",
+                new FormUrlEncodedContent([new("__RequestVerificationToken", token)])
+            );
+            if ((int)answer.StatusCode >= 500)
+                broken.Add($"{least} {path}: {(int)answer.StatusCode}");
+        }
+
+        Assert.Empty(broken);
     }
 
     [Fact]
@@ -341,18 +371,34 @@ public sealed class AccessTests(AppFixture fixture) : IClassFixture<AppFixture>
         );
         var page = await Visitor.Parse(weak);
         Assert.NotNull(page.QuerySelector("#zone-wrong"));
+        Assert.NotNull(page.QuerySelector("#setupCode-wrong"));
 
-        var made = await visitor.Submit(
+        // Whoever finds the address before its owner has no code.
+        var code = app.Services.GetRequiredService<SetupCode>();
+        Assert.Equal(HttpStatusCode.OK, (await Make(visitor, "AAAA")).StatusCode);
+        Assert.Empty(await app.Ask(db => db.Users.ToListAsync(Ct)));
+        Assert.Equal(code.Text, await code.ToTell(app.Services, Ct));
+
+        // Two who have it and come at once make one planner.
+        using var other = new Visitor(app);
+        var both = await Task.WhenAll(Make(visitor, code.Text.ToLowerInvariant()), Make(other, code.Text));
+        Assert.Single(both, x => x.StatusCode == HttpStatusCode.Redirect);
+        Assert.Single(await app.Ask(db => db.Users.ToListAsync(Ct)));
+        Assert.Null(await code.ToTell(app.Services, Ct));
+        var first = both[0].StatusCode == HttpStatusCode.Redirect ? visitor : other;
+        Assert.Contains("Quay", (await first.Read("/machines/new")).QuerySelector("#site")!.TextContent, StringComparison.Ordinal);
+        Assert.Equal(HttpStatusCode.NotFound, (await first.Get("/setup")).StatusCode);
+    }
+
+    private static Task<HttpResponseMessage> Make(Visitor visitor, string code) =>
+        visitor.Submit(
             "/setup",
             "form[method=post]:not([action])",
+            ("setupCode", code),
             ("fullName", "Ada Wren"),
             ("userName", "ada"),
             ("password", "low water mark"),
             ("site", "Quay"),
             ("zone", "Europe/London")
         );
-        Assert.Equal("/machines/new", made.Headers.Location!.ToString());
-        Assert.Contains("Quay", (await visitor.Read("/machines/new")).QuerySelector("#site")!.TextContent, StringComparison.Ordinal);
-        Assert.Equal(HttpStatusCode.NotFound, (await visitor.Get("/setup")).StatusCode);
-    }
 }

@@ -7,12 +7,23 @@ using Nippers.Tests;
 namespace Nippers.Web.Tests;
 
 /// <summary>Somebody with a browser that has no scripts: follows links, fills forms.</summary>
-public sealed class Visitor(DemoApp app) : IDisposable
+public sealed class Visitor(DemoApp app, CookieContainer cookies) : IDisposable
 {
-    private readonly HttpClient _client = new(new HttpClientHandler { CookieContainer = new CookieContainer(), AllowAutoRedirect = false })
+    private readonly HttpClient _client = new(new HttpClientHandler { CookieContainer = cookies, AllowAutoRedirect = false })
     {
         BaseAddress = app.Address,
     };
+
+    public Visitor(DemoApp app)
+        : this(app, new()) { }
+
+    /// <summary>Somebody else who has got hold of the cookies as they are now.</summary>
+    public Visitor Thief()
+    {
+        var copied = new CookieContainer();
+        copied.Add(cookies.GetCookies(app.Address));
+        return new(app, copied);
+    }
 
     private static CancellationToken Ct => TestContext.Current.CancellationToken;
 

@@ -31,6 +31,9 @@ public sealed class DemoApp : IAsyncDisposable
 
     public Uri Address { get; }
 
+    /// <summary>The database file.</summary>
+    public string File => Path.Combine(_folder, "fleet.db");
+
     public IServiceProvider Services => _app.Services;
 
     /// <summary>Starts with the demo fleet, or with nothing and nobody.</summary>
@@ -39,7 +42,7 @@ public sealed class DemoApp : IAsyncDisposable
         var folder = Directory.CreateTempSubdirectory("nippers-web-").FullName;
         var file = Path.Combine(folder, "fleet.db");
         if (demo)
-            await File.WriteAllBytesAsync(file, await Template.Value);
+            await System.IO.File.WriteAllBytesAsync(file, await Template.Value);
         var clock = new FakeTimeProvider(Now);
         var settings = new WebSettings(file, 0, clock, Quiet: true)
         {
@@ -85,7 +88,7 @@ public sealed class DemoApp : IAsyncDisposable
         }
 
         Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
-        var bytes = await File.ReadAllBytesAsync(Path.Combine(folder, "copy.db"));
+        var bytes = await System.IO.File.ReadAllBytesAsync(Path.Combine(folder, "copy.db"));
         Directory.Delete(folder, recursive: true);
         return bytes;
     }

@@ -53,7 +53,7 @@ public sealed class DefectClocks(NippersDb db)
         {
             var hours = DefectService.LastHours(facts);
             var today = LocalDay.Of(now, facts.Zone);
-            foreach (var defect in byMachine[facts.Machine.Id].Where(x => x.State == DefectState.Open))
+            foreach (var defect in byMachine[facts.Machine.Id].Where(x => x.State == DefectState.Open || x.Grade == DefectGrade.Limit))
             {
                 // The day of the visit itself is still open: its repairs may be written after its services.
                 var visited =
@@ -77,7 +77,7 @@ public sealed class DefectClocks(NippersDb db)
         var day = DateOnly.FromDateTime(now.UtcDateTime).AddDays(1);
         return (among is null ? db.Defects : db.Defects.Where(x => among.Contains(x.MachineId)))
             .Where(x =>
-                x.State == DefectState.Open
+                (x.State == DefectState.Open || (x.State == DefectState.Repaired && x.Grade == DefectGrade.Limit))
                 && x.Grade != DefectGrade.Stop
                 && (
                     x.LimitOn < day

@@ -131,7 +131,9 @@ public static class DefectDraft
         };
         if (string.IsNullOrWhiteSpace(input.Fixed))
             return row;
-        row.State = grade == DefectGrade.Stop ? DefectState.Repaired : DefectState.Closed;
+        // An operator's word does not end a limit: somebody who may work on the machine looks first.
+        var looks = grade == DefectGrade.Limit && actor.Role == Roles.Operator;
+        row.State = grade == DefectGrade.Stop || looks ? DefectState.Repaired : DefectState.Closed;
         row.RepairedBy = actor.Name;
         row.RepairedAt = ground.Now;
         row.RepairedHours = ground.Hours;

@@ -33,13 +33,29 @@ public sealed class DefectNotes(NippersDb db, UnitOfWork writes, DefectService b
     internal const int LongestName = 80;
 
     /// <summary>Adds words, photos, or both.</summary>
-    public Task<Outcome<DefectRow>> Add(long id, string? words, IReadOnlyList<byte[]> photos, Actor actor, CancellationToken ct) =>
+    public Task<Outcome<DefectRow>> Add(
+        long id,
+        string? words,
+        IReadOnlyList<byte[]> photos,
+        string? key,
+        Actor actor,
+        CancellationToken ct
+    ) =>
         writes.Run(
             async () =>
             {
                 var defect = await book.Find(id, ct);
                 if (defect is null)
                     return Outcome<DefectRow>.Refused(Refusals.NoSuchDefect());
+                var body = new
+                {
+                    what = "defectNote",
+                    id,
+                    words,
+                    photos,
+                };
+                if (await writes.Earlier(actor, key, body, ct) is { } earlier)
+                    return earlier.Refusal is { } other ? Outcome<DefectRow>.Refused(other) : Outcome<DefectRow>.Of(defect);
                 if (string.IsNullOrWhiteSpace(words) && photos.Count == 0)
                     return Outcome<DefectRow>.Refused(Refusals.WordsNeeded("words"));
                 if (words?.Length > DefectService.LongestWords)
@@ -51,6 +67,7 @@ public sealed class DefectNotes(NippersDb db, UnitOfWork writes, DefectService b
                     return Outcome<DefectRow>.Refused(refused);
                 report.AddPhotos(defect.Id, encoded.Select(x => x.Value!), actor);
                 book.Note(defect, defect.Machine.Unit, photos.Count > 0 ? DefectAct.Photo : DefectAct.Said, words ?? "", actor);
+                writes.Remember(actor, key, "");
                 return await book.Saved(defect, ct);
             },
             ct

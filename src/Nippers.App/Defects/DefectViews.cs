@@ -73,7 +73,7 @@ public sealed record DefectPage(
 public sealed record DefectPlaces(string Unit, IReadOnlyList<Station> Stations, IReadOnlyList<ProgramCompartment> Compartments);
 
 /// <summary>Reads defects for pages.</summary>
-public sealed class DefectViews(NippersDb db, StatusKeeper keeper, TimeProvider clock)
+public sealed class DefectViews(NippersDb db, Standings standings, TimeProvider clock)
 {
     private const int PageSize = 40;
 
@@ -81,7 +81,7 @@ public sealed class DefectViews(NippersDb db, StatusKeeper keeper, TimeProvider 
     public async Task<DefectList> List(DefectFilter filter, CancellationToken ct)
     {
         var now = clock.GetUtcNow();
-        await keeper.RaisePassed(now, ct);
+        await standings.RaisePassed(now, ct);
         var all = db.Defects.AsNoTracking();
         if (filter.Unit is { } unit)
             all = all.Where(x => x.Machine.Unit == unit);
@@ -144,7 +144,7 @@ public sealed class DefectViews(NippersDb db, StatusKeeper keeper, TimeProvider 
     public async Task<DefectPage?> One(long id, CancellationToken ct)
     {
         var now = clock.GetUtcNow();
-        await keeper.RaisePassed(now, ct);
+        await standings.RaisePassed(now, ct);
         var row = await db
             .Defects.AsNoTracking()
             .Include(x => x.Machine)

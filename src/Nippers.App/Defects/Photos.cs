@@ -1,3 +1,4 @@
+using System.Runtime.CompilerServices;
 using NetVips;
 
 namespace Nippers.App.Defects;
@@ -19,9 +20,16 @@ public static class Photos
     private const int SmallEdge = 320;
     private const int Quality = 82;
 
-    /// <summary>Encodes a photo anew.</summary>
+    private static readonly ConditionalWeakTable<byte[], Outcome<EncodedPhoto>> Known = [];
+
+    /// <summary>
+    /// Encodes a photo anew. The same upload is encoded once: who reads it in does so before anybody's turn to write comes, and the
+    /// use case that keeps it then has it at once.
+    /// </summary>
     /// <param name="bytes">The upload.</param>
-    public static Outcome<EncodedPhoto> Encode(byte[] bytes)
+    public static Outcome<EncodedPhoto> Encode(byte[] bytes) => Known.GetValue(bytes, Decode);
+
+    private static Outcome<EncodedPhoto> Decode(byte[] bytes)
     {
         if (bytes.Length > LargestBytes)
             return Outcome<EncodedPhoto>.Refused(Refusals.PhotoTooLarge(LargestBytes >> 20));

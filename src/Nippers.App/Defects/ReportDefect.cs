@@ -68,9 +68,11 @@ public sealed class ReportDefect(NippersDb db, UnitOfWork writes, DefectService 
         writes.Run(
             async () =>
             {
-                if (await writes.Earlier(actor, input.Key, ct) is { } earlier)
+                if (await writes.Earlier(actor, input.Key, input, ct) is { } earlier)
                 {
-                    var id = long.Parse(earlier, CultureInfo.InvariantCulture);
+                    if (earlier.Refusal is { } other)
+                        return Outcome<DefectRow>.Refused(other);
+                    var id = long.Parse(earlier.Outcome, CultureInfo.InvariantCulture);
                     return Outcome<DefectRow>.Of(await db.Defects.SingleAsync(x => x.Id == id, ct));
                 }
 

@@ -83,7 +83,7 @@ public sealed record MachinePage(
 }
 
 /// <summary>Reads the machine page: a bounded number of queries whatever the machine's age.</summary>
-public sealed class MachineView(NippersDb db, StatusKeeper keeper, TimeProvider clock)
+public sealed class MachineView(NippersDb db, Standings standings, TimeProvider clock)
 {
     private const int Recent = 12;
     private const int RecentReadings = 7;
@@ -94,7 +94,7 @@ public sealed class MachineView(NippersDb db, StatusKeeper keeper, TimeProvider 
     public async Task<MachinePage?> Run(string unit, CancellationToken ct)
     {
         var now = clock.GetUtcNow();
-        await keeper.RaisePassed(now, ct, db.Machines.Where(x => x.Unit == unit).Select(x => x.Id));
+        await standings.RaisePassed(now, ct, db.Machines.Where(x => x.Unit == unit).Select(x => x.Id));
         var facts = await db.FactsOf(unit, now, ct);
         if (facts is null)
             return null;

@@ -97,9 +97,11 @@ public sealed class CoolantTests(NippersDb db, UnitOfWork writes, RecordWork wor
         writes.Run(
             async () =>
             {
-                if (await writes.Earlier(actor, input.Key, ct) is { } earlier)
+                if (await writes.Earlier(actor, input.Key, new { unit, input }, ct) is { } earlier)
                 {
-                    var kept = long.Parse(earlier, System.Globalization.CultureInfo.InvariantCulture);
+                    if (earlier.Refusal is { } other)
+                        return Outcome<CoolantTestRow>.Refused(other);
+                    var kept = long.Parse(earlier.Outcome, System.Globalization.CultureInfo.InvariantCulture);
                     return Outcome<CoolantTestRow>.Of(await db.CoolantTests.WithVoided().SingleAsync(x => x.Id == kept, ct));
                 }
 

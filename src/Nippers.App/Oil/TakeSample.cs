@@ -58,9 +58,11 @@ public sealed class TakeSample(NippersDb db, UnitOfWork writes, RecordWork work,
         writes.Run(
             async () =>
             {
-                if (await writes.Earlier(actor, Prefixed(input.Key), ct) is { } earlier)
+                if (await writes.Earlier(actor, Prefixed(input.Key), input, ct) is { } earlier)
                 {
-                    var kept = long.Parse(earlier, CultureInfo.InvariantCulture);
+                    if (earlier.Refusal is { } other)
+                        return Outcome<SampleRow>.Refused(other);
+                    var kept = long.Parse(earlier.Outcome, CultureInfo.InvariantCulture);
                     return Outcome<SampleRow>.Of(await db.Samples.WithVoided().SingleAsync(x => x.Id == kept, ct));
                 }
 

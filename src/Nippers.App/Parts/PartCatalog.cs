@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.Text.RegularExpressions;
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Readings;
@@ -161,12 +162,30 @@ public sealed partial class PartCatalog(NippersDb db, UnitOfWork writes)
         StockMoveKind kind,
         string? quantity,
         string? note,
+        string? key,
         Actor actor,
         CancellationToken ct
     ) =>
         writes.Run(
             async () =>
             {
+                var body = new
+                {
+                    what = "stock",
+                    number,
+                    site,
+                    kind,
+                    quantity,
+                    note,
+                };
+                if (await writes.Earlier(actor, key, body, ct) is { } earlier)
+                {
+                    if (earlier.Refusal is { } other)
+                        return Outcome<StockMove>.Refused(other);
+                    var kept = long.Parse(earlier.Outcome, CultureInfo.InvariantCulture);
+                    return Outcome<StockMove>.Of(await db.StockMoves.SingleAsync(x => x.Id == kept, ct));
+                }
+
                 var refusals = new List<Refusal>();
                 var part = await db.Parts.SingleOrDefaultAsync(x => x.Number == number, ct);
                 if (part is null)
@@ -199,6 +218,8 @@ public sealed partial class PartCatalog(NippersDb db, UnitOfWork writes)
                     Note = words,
                 };
                 db.StockMoves.Add(move);
+                await db.SaveChangesAsync(ct);
+                writes.Remember(actor, key, move.Id.ToString(CultureInfo.InvariantCulture));
                 writes.Audit(
                     actor,
                     "stock.move",
@@ -314,12 +335,29 @@ public sealed partial class PartCatalog(NippersDb db, UnitOfWork writes)
         string? amount,
         string? place,
         string? date,
+        string? key,
         Actor actor,
         CancellationToken ct
     ) =>
         writes.Run(
-            () =>
+            async () =>
             {
+                var body = new
+                {
+                    what = "waste",
+                    stream,
+                    amount,
+                    place,
+                    date,
+                };
+                if (await writes.Earlier(actor, key, body, ct) is { } earlier)
+                {
+                    if (earlier.Refusal is { } other)
+                        return Outcome<WasteRow>.Refused(other);
+                    var kept = long.Parse(earlier.Outcome, CultureInfo.InvariantCulture);
+                    return Outcome<WasteRow>.Of(await db.Waste.SingleAsync(x => x.Id == kept, ct));
+                }
+
                 var refusals = new List<Refusal>();
                 if (!WasteStreams.Contains(stream))
                     refusals.Add(Refusals.Needed("stream"));
@@ -335,7 +373,7 @@ public sealed partial class PartCatalog(NippersDb db, UnitOfWork writes)
                 else if (on > today.AddDays(1))
                     refusals.Add(Refusals.DateInFuture("on"));
                 if (refusals.Count > 0)
-                    return Task.FromResult(Outcome<WasteRow>.Refused(refusals));
+                    return Outcome<WasteRow>.Refused(refusals);
                 var row = new WasteRow
                 {
                     On = on!.Value,
@@ -346,6 +384,8 @@ public sealed partial class PartCatalog(NippersDb db, UnitOfWork writes)
                     EnteredAt = writes.Now,
                 };
                 db.Waste.Add(row);
+                await db.SaveChangesAsync(ct);
+                writes.Remember(actor, key, row.Id.ToString(CultureInfo.InvariantCulture));
                 writes.Audit(
                     actor,
                     "waste.log",
@@ -359,7 +399,7 @@ public sealed partial class PartCatalog(NippersDb db, UnitOfWork writes)
                         row.Place,
                     }
                 );
-                return Task.FromResult(Outcome<WasteRow>.Of(row));
+                return Outcome<WasteRow>.Of(row);
             },
             ct
         );

@@ -23,18 +23,13 @@ public sealed class FirstSite(NippersDb db, UnitOfWork writes)
 {
     private const int LongestContact = 120;
 
-    /// <summary>Names the site that an empty installation starts with.</summary>
-    public Task<Outcome<Nothing>> Rename(string name, string timeZone, Actor actor, CancellationToken ct) =>
-        writes.Run(
-            async () =>
-            {
-                var site = await db.Sites.OrderBy(x => x.Id).FirstAsync(ct);
-                (site.Name, site.TimeZone) = (name, timeZone);
-                writes.Audit(actor, "site.name", name, null, null, new { name, timeZone });
-                return Outcome<Nothing>.Of(Nothing.Special);
-            },
-            ct
-        );
+    /// <summary>Names the site that an empty installation starts with, inside the caller's transaction.</summary>
+    public async Task Name(string name, string timeZone, Actor actor, CancellationToken ct)
+    {
+        var site = await db.Sites.OrderBy(x => x.Id).FirstAsync(ct);
+        (site.Name, site.TimeZone) = (name, timeZone);
+        writes.Audit(actor, "site.name", name, null, null, new { name, timeZone });
+    }
 
     /// <summary>Adds a site.</summary>
     public Task<Outcome<Nothing>> Add(string? name, string? timeZone, Actor actor, CancellationToken ct) =>

@@ -16,7 +16,7 @@ namespace Nippers.App.Phones;
 
 /// <summary>Puts together what a phone holds.</summary>
 /// <remarks>Rules 12.</remarks>
-public sealed class PhoneKits(NippersDb db, StatusKeeper keeper, TimeProvider clock)
+public sealed class PhoneKits(NippersDb db, Standings standings, TimeProvider clock)
 {
     // The window of readings that a phone holds, days; a fault this many days back is told beside its check.
     private const int ReadingDays = 90;
@@ -118,7 +118,7 @@ public sealed class PhoneKits(NippersDb db, StatusKeeper keeper, TimeProvider cl
     private async Task<PhoneKit> Of(List<int> ids, CancellationToken ct)
     {
         var now = clock.GetUtcNow();
-        await keeper.RaisePassed(now, ct);
+        await standings.RaisePassed(now, ct);
         var facts = await db.FactsOf(ids, now, ct);
         var lists = await Lists(ct);
         var open = (

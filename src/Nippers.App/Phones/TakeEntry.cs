@@ -42,7 +42,7 @@ public sealed class TakeEntry(
     public async Task<Outcome<TakenEntry>> Run(PhoneEntry entry, IReadOnlyList<byte[]> photos, Actor actor, CancellationToken ct)
     {
         var walkId = await WalkOf(entry, actor, ct);
-        if (await writes.Earlier(actor, entry.Key, ct) is not null)
+        if (await writes.Known(actor, entry.Key, ct) is not null)
             return Outcome<TakenEntry>.Of(new(walkId, Repeat: true));
         writes.DoneAt(entry.Corrected);
         writes.Once(actor, entry.Key);
@@ -75,6 +75,8 @@ public sealed class TakeEntry(
             EntryKind.Step => await Step(entry, photos, actor, ct),
             EntryKind.TopUp => (await topUp.Run(entry.Unit, typed["litres"], typed["compartment"], entry.Key, actor, ct)).Refusals,
         };
+        if (refused.Any(x => x.Code == Refusals.AlreadyDone().Code))
+            return Outcome<TakenEntry>.Of(new(walkId, Repeat: true));
         return refused.Count > 0
             ? Outcome<TakenEntry>.Refused(refused)
             : Outcome<TakenEntry>.Of(new(walkId ?? await WalkOf(entry, actor, ct)));
@@ -123,15 +125,13 @@ public sealed class TakeEntry(
             return null;
         if (await db.Walks.Where(x => x.Batch == entry.Walk).Select(x => (long?)x.Id).SingleOrDefaultAsync(ct) is { } own)
             return own;
-        return await writes.Earlier(actor, BatchKey + entry.Walk, ct) is { } joined
-            ? long.Parse(joined, CultureInfo.InvariantCulture)
-            : null;
+        return await writes.Known(actor, BatchKey + entry.Walk, ct) is { } joined ? long.Parse(joined, CultureInfo.InvariantCulture) : null;
     }
 
     /// <summary>The defect that a form speaks of; one that the phone made is known by the entry that made it.</summary>
     private async Task<long?> DefectOf(TypedFields typed, Actor actor, CancellationToken ct)
     {
-        var text = typed["defectKey"] is { } key ? await writes.Earlier(actor, key, ct) : typed["defect"];
+        var text = typed["defectKey"] is { } key ? await writes.Known(actor, key, ct) : typed["defect"];
         return long.TryParse(text, CultureInfo.InvariantCulture, out var id) ? id : null;
     }
 }

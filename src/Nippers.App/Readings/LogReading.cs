@@ -116,9 +116,11 @@ public sealed class LogReading(NippersDb db, UnitOfWork writes)
         writes.Run(
             async () =>
             {
-                if (await writes.Earlier(actor, input.Key, ct) is { } earlier)
+                if (await writes.Earlier(actor, input.Key, input, ct) is { } earlier)
                 {
-                    long? id = long.TryParse(earlier, CultureInfo.InvariantCulture, out var kept) ? kept : null;
+                    if (earlier.Refusal is { } other)
+                        return Outcome<LoggedReading>.Refused(other);
+                    long? id = long.TryParse(earlier.Outcome, CultureInfo.InvariantCulture, out var kept) ? kept : null;
                     return Outcome<LoggedReading>.Of(new(null, id, default, new MeterHours(0), Repeat: true));
                 }
 

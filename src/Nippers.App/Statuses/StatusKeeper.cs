@@ -98,7 +98,7 @@ public sealed class StatusKeeper(NippersDb db, DefectClocks clocks, DrainWatch d
         return service.Count(x => x.Status >= DueStatus.Due && x.Status != DueStatus.Finished && samples.Contains(x.Point.ItemCode));
     }
 
-    /// <summary>Derives the rows of some machines and saves them. Runs inside the caller's transaction where there is one.</summary>
+    /// <summary>Derives the rows of some machines and saves them. Runs inside the caller's transaction; <see cref="Standings"/> has its own.</summary>
     /// <param name="machineIds">The machines.</param>
     /// <param name="now">Now.</param>
     /// <param name="ct">Cancels.</param>
@@ -142,37 +142,25 @@ public sealed class StatusKeeper(NippersDb db, DefectClocks clocks, DrainWatch d
         }
     }
 
-    /// <summary>Derives all rows that are missing or older than <see cref="GoodFor"/>; cheap when there are none.</summary>
-    public async Task<int> RefreshStale(DateTimeOffset now, CancellationToken ct)
+    /// <summary>Machines whose rows are missing or older than <see cref="GoodFor"/>.</summary>
+    internal static IQueryable<int> Stale(NippersDb db, DateTimeOffset now)
     {
         var oldest = now - GoodFor;
-        var stale = await db
+        return db
             .Machines.Where(m => !m.Retired && !db.Statuses.Any(s => s.MachineId == m.Id && s.ComputedAt > oldest && s.ComputedAt <= now))
-            .Select(m => m.Id)
-            .ToListAsync(ct);
-        stale = [.. stale.Union(await clocks.Passed(now, ct))];
+            .Select(m => m.Id);
+    }
+
+    /// <summary>Derives those of some machines whose rows are old, or on which a limit has passed. Runs inside the caller's transaction.</summary>
+    /// <returns>How many were.</returns>
+    internal async Task<int> RefreshAged(IReadOnlyCollection<int> machineIds, DateTimeOffset now, CancellationToken ct)
+    {
+        var among = db.Machines.Where(x => machineIds.Contains(x.Id)).Select(x => x.Id);
+        var stale = await Stale(db, now).Where(x => machineIds.Contains(x)).ToListAsync(ct);
+        stale = [.. stale.Union(await clocks.Passed(now, ct, among))];
         if (stale.Count > 0)
             await Refresh(stale, now, ct);
         return stale.Count;
-    }
-
-    /// <summary>Raises defects whose limit has passed, so that no page shows a clock that has run out; cheap when there are none.</summary>
-    /// <param name="now">Now.</param>
-    /// <param name="ct">Cancels.</param>
-    /// <param name="among">Machines that the page shows; null for all.</param>
-    public async Task RaisePassed(DateTimeOffset now, CancellationToken ct, IQueryable<int>? among = null)
-    {
-        var passed = await clocks.Passed(now, ct, among);
-        if (passed.Count > 0)
-            await Refresh(passed, now, ct);
-    }
-
-    /// <summary>Derives every row anew.</summary>
-    public async Task<int> Rebuild(DateTimeOffset now, CancellationToken ct)
-    {
-        var ids = await db.Machines.Select(x => x.Id).ToListAsync(ct);
-        await Refresh(ids, now, ct);
-        return ids.Count;
     }
 
     /// <summary>Working days, of the last few, on which a machine worked and nobody walked round it; today is not over.</summary>

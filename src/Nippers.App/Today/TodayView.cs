@@ -110,7 +110,7 @@ public sealed record TodayPage(
 );
 
 /// <summary>Reads Today from the standing rows: a bounded number of queries whatever the fleet's size.</summary>
-public sealed class TodayView(NippersDb db, StatusKeeper keeper, TimeProvider clock)
+public sealed class TodayView(NippersDb db, Standings standings, TimeProvider clock)
 {
     /// <summary>Machines on one page.</summary>
     public const int PageSize = 25;
@@ -127,7 +127,7 @@ public sealed class TodayView(NippersDb db, StatusKeeper keeper, TimeProvider cl
     public async Task<TodayPage> Run(TodayFilter filter, CancellationToken ct, int? ownSite = null)
     {
         var now = clock.GetUtcNow();
-        await keeper.RefreshStale(now, ct);
+        await standings.RefreshStale(now, ct);
 
         var fleet = db.Statuses.AsNoTracking().Where(x => !x.Machine.Retired);
         if (filter.Site is { } site)

@@ -8,6 +8,7 @@ using Nippers.Core.Numbers;
 using Nippers.Core.Oil;
 using Nippers.Core.Service;
 using Nippers.Data;
+using Nippers.Data.Oil;
 using Nippers.Data.Parts;
 using Nippers.Data.Queries;
 using Nippers.Data.Records;
@@ -228,7 +229,9 @@ public sealed class CloseVisit(
                     .Waste.Where(x => x.VisitId == id)
                     .ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedAt, now).SetProperty(m => m.VoidedBy, who), ct);
                 await db.OnBoard.Where(x => x.VisitId == id).ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedAt, now), ct);
-                await take.Withdraw(db.Samples.Where(x => x.VisitId == id && x.SignedAs == null), who, why, ct);
+
+                // A bottle of which results are in stays what it is: the card is its record, not its reason.
+                await take.Withdraw(db.Samples.Where(x => x.VisitId == id && x.State < SampleState.Reported), who, why, ct);
                 await db
                     .CoolantTests.Where(x => x.Batch == batch)
                     .ExecuteUpdateAsync(x => x.SetProperty(m => m.VoidedAt, now).SetProperty(m => m.VoidedBy, who), ct);
@@ -482,6 +485,13 @@ public sealed class CloseVisit(
             if (!places.TryGetValue(step.Item, out var place))
                 continue;
             var mark = Bottles.ReadMark(((BottleAnswer)job.State.AnswerOf(step)!).Bottle!).Mark;
+            if (await db.Samples.SingleOrDefaultAsync(x => x.VisitId == job.Row.Id && x.Bottle == mark, ct) is { } judged)
+            {
+                // Its results were in before the card was taken up again, and it stayed: a bottle is drawn once.
+                judged.Batch = batch;
+                continue;
+            }
+
             var row = await take.Make(
                 machine,
                 place,

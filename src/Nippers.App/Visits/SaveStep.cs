@@ -341,7 +341,9 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
         var (mark, slip) = Bottles.ReadMark(written);
         if (slip is not null)
             refusals.Add(new("mark", slip, written));
-        else if (await db.Samples.AnyAsync(x => x.Bottle == mark, ct) || await StandsElsewhere(visit, step.Code, mark, ct))
+        else if (
+            await db.Samples.AnyAsync(x => x.Bottle == mark && x.VisitId != visit, ct) || await StandsElsewhere(visit, step.Code, mark, ct)
+        )
             refusals.Add(Refusals.BottleTaken("mark", mark));
         return answer with { Bottle = mark };
     }

@@ -437,7 +437,9 @@ public sealed partial class ChangeWalkList(NippersDb db, UnitOfWork writes)
 
     private static T? Word<T>(string text)
         where T : struct, Enum =>
-        char.IsAsciiLetter(text.FirstOrDefault()) && Enum.TryParse<T>(text, ignoreCase: true, out var value) ? value : null;
+        char.IsAsciiLetter(text.FirstOrDefault()) && Enum.TryParse<T>(text, ignoreCase: true, out var value) && Enum.IsDefined(value)
+            ? value
+            : null;
 
     [GeneratedRegex("^[a-z0-9]+(-[a-z0-9]+)*$")]
     private static partial Regex CodeShape();

@@ -77,10 +77,21 @@ public sealed class LogTopUp(NippersDb db, UnitOfWork writes, Defects.ReportDefe
                 var validated = await Validate(unit, litresText, compartment, ct);
                 if (validated.Refusals.Count > 0)
                     return Outcome<LoggedTopUp>.Refused(validated.Refusals);
-                if (await writes.Earlier(actor, key, ct) is { } earlier)
-                    return Outcome<LoggedTopUp>.Of(
-                        new(long.Parse(earlier, CultureInfo.InvariantCulture), validated.Compartment!.Name, validated.Litres)
-                    );
+                var body = new
+                {
+                    what = "topUp",
+                    unit,
+                    litresText,
+                    compartment,
+                };
+                if (await writes.Earlier(actor, key, body, ct) is { } earlier)
+                {
+                    if (earlier.Refusal is { } other)
+                        return Outcome<LoggedTopUp>.Refused(other);
+                    var kept = long.Parse(earlier.Outcome, CultureInfo.InvariantCulture);
+                    return Outcome<LoggedTopUp>.Of(new(kept, validated.Compartment!.Name, validated.Litres));
+                }
+
                 var facts = (await db.FactsOf(unit, writes.Now, ct))!;
                 var row = new TopUpRow
                 {

@@ -16,7 +16,11 @@ public sealed record SubmitWalkInput(
     IReadOnlyList<AnswerInput> Answers,
     IReadOnlyList<DefectInput> Defects,
     FinishInput Finish
-);
+)
+{
+    /// <summary>The answers as they came, in words: what tells a repeat under a key from another walk.</summary>
+    public string AnswersAsSent { get; init; } = "";
+}
 
 /// <summary>Takes a whole walk in: all of it or nothing. A repeat under the same key answers with the walk that was kept.</summary>
 public sealed class SubmitWalk(
@@ -33,9 +37,11 @@ public sealed class SubmitWalk(
         writes.Run(
             async () =>
             {
-                if (await writes.Earlier(actor, input.Start.Key, ct) is { } earlier)
+                if (await writes.Earlier(actor, input.Start.Key, input with { Answers = [] }, ct) is { } earlier)
                 {
-                    var kept = long.Parse(earlier, CultureInfo.InvariantCulture);
+                    if (earlier.Refusal is { } other)
+                        return Outcome<WalkRow>.Refused(other);
+                    var kept = long.Parse(earlier.Outcome, CultureInfo.InvariantCulture);
                     return Outcome<WalkRow>.Of(await db.Walks.Include(x => x.Machine).SingleAsync(x => x.Id == kept, ct));
                 }
 

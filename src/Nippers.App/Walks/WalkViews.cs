@@ -116,7 +116,7 @@ public sealed record MachineWalks(
 );
 
 /// <summary>Reads walks for pages.</summary>
-public sealed class WalkViews(NippersDb db, StatusKeeper keeper, TimeProvider clock)
+public sealed class WalkViews(NippersDb db, Standings standings, TimeProvider clock)
 {
     private const int StripDays = 14;
     private const int MachineStripDays = 42;
@@ -129,7 +129,7 @@ public sealed class WalkViews(NippersDb db, StatusKeeper keeper, TimeProvider cl
     public async Task<WalkStart?> Start(string unit, CancellationToken ct)
     {
         var now = clock.GetUtcNow();
-        await keeper.RaisePassed(now, ct, db.Machines.Where(x => x.Unit == unit).Select(x => x.Id));
+        await standings.RaisePassed(now, ct, db.Machines.Where(x => x.Unit == unit).Select(x => x.Id));
         var facts = await db.FactsOf(unit, now, ct);
         if (facts is null)
             return null;
@@ -221,7 +221,7 @@ public sealed class WalkViews(NippersDb db, StatusKeeper keeper, TimeProvider cl
     /// <summary>A walk, open or over.</summary>
     public async Task<WalkContext?> Walk(long id, CancellationToken ct)
     {
-        await keeper.RaisePassed(clock.GetUtcNow(), ct, db.Walks.Where(x => x.Id == id).Select(x => x.MachineId));
+        await standings.RaisePassed(clock.GetUtcNow(), ct, db.Walks.Where(x => x.Id == id).Select(x => x.MachineId));
         return await WalkContext.Load(db, id, ct);
     }
 
@@ -233,7 +233,7 @@ public sealed class WalkViews(NippersDb db, StatusKeeper keeper, TimeProvider cl
     public async Task<WalksOverview> Overview(string? site, int page, CancellationToken ct)
     {
         var now = clock.GetUtcNow();
-        await keeper.RefreshStale(now, ct);
+        await standings.RefreshStale(now, ct);
         var machines = db.Statuses.AsNoTracking().Where(x => !x.Machine.Retired && (site == null || x.Machine.Site.Name == site));
         var count = await machines.CountAsync(ct);
         var pages = Math.Max(1, (count + PageSize - 1) / PageSize);

@@ -51,8 +51,10 @@ public sealed class RecordWork(NippersDb db, UnitOfWork writes, LogReading log)
     /// <summary>The same inside the caller's transaction.</summary>
     internal async Task<Outcome<RecordedWork>> Do(RecordWorkInput input, Actor actor, CancellationToken ct)
     {
-        if (await writes.Earlier(actor, input.Key, ct) is { } batch)
-            return Outcome<RecordedWork>.Of(new(batch, [], null));
+        if (await writes.Earlier(actor, input.Key, input, ct) is { } earlier)
+            return earlier.Refusal is { } other
+                ? Outcome<RecordedWork>.Refused(other)
+                : Outcome<RecordedWork>.Of(new(earlier.Outcome, [], null));
 
         var now = writes.Now;
         var refusals = new List<Refusal>();

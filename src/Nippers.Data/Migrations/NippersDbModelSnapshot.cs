@@ -1445,7 +1445,9 @@ namespace Nippers.Data.Migrations
 
                     b.HasKey("Id");
 
-                    b.HasIndex("Bottle");
+                    b.HasIndex("Bottle")
+                        .IsUnique()
+                        .HasFilter("VoidedMs IS NULL");
 
                     b.HasIndex("ConsignmentId");
 
@@ -1966,6 +1968,42 @@ namespace Nippers.Data.Migrations
                     b.ToTable("ApiTokens");
                 });
 
+            modelBuilder.Entity("Nippers.Data.People.BackupPlan", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Folder")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Second")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("SecondMinutes")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.ToTable("BackupPlans");
+                });
+
+            modelBuilder.Entity("Nippers.Data.People.EndedSession", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("At");
+
+                    b.ToTable("EndedSessions");
+                });
+
             modelBuilder.Entity("Nippers.Data.People.NippersUser", b =>
                 {
                     b.Property<string>("Id")
@@ -2035,6 +2073,27 @@ namespace Nippers.Data.Migrations
                         .HasDatabaseName("UserNameIndex");
 
                     b.ToTable("AspNetUsers", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.People.ResetCode", b =>
+                {
+                    b.Property<string>("UserId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Hash")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Until")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("UntilMs");
+
+                    b.Property<int>("Wrong")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("UserId");
+
+                    b.ToTable("ResetCodes");
                 });
 
             modelBuilder.Entity("Nippers.Data.Programs.ProgramCompartment", b =>
@@ -2438,6 +2497,9 @@ namespace Nippers.Data.Migrations
 
                     b.Property<string>("Outcome")
                         .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Print")
                         .HasColumnType("TEXT");
 
                     b.HasKey("Key");
@@ -3668,6 +3730,15 @@ namespace Nippers.Data.Migrations
                         .WithMany()
                         .HasForeignKey("SiteId")
                         .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.People.ResetCode", b =>
+                {
+                    b.HasOne("Nippers.Data.People.NippersUser", null)
+                        .WithOne()
+                        .HasForeignKey("Nippers.Data.People.ResetCode", "UserId")
+                        .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });
 

@@ -161,7 +161,9 @@ internal sealed class SampleRowMap : IEntityTypeConfiguration<SampleRow>
             x.Compartment,
             x.LifeHours,
         });
-        builder.HasIndex(x => x.Bottle);
+
+        // A bottle is drawn once; one that was voided may be drawn again.
+        builder.HasIndex(x => x.Bottle).IsUnique().HasFilter("VoidedMs IS NULL");
         builder.HasIndex(x => new { x.State, x.TakenAt });
         builder.HasIndex(x => x.ConsignmentId);
         builder.HasIndex(x => new { x.Kind, x.On });

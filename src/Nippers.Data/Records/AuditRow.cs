@@ -38,6 +38,9 @@ public sealed class WriteKey
 
     /// <summary>What came of it, for answering the repeat.</summary>
     public required string Outcome { get; set; }
+
+    /// <summary>Print of what was asked under it; null where a phone keeps the same in a shape of its own.</summary>
+    public string? Print { get; set; }
 }
 
 internal sealed class WriteKeyMap : IEntityTypeConfiguration<WriteKey>

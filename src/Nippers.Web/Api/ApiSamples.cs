@@ -99,7 +99,7 @@ public static class ApiSamples
         SampleState? wanted = null;
         if (state is not null)
         {
-            if (!Enum.TryParse<SampleState>(state, ignoreCase: true, out var parsed))
+            if (!Enum.TryParse<SampleState>(state, ignoreCase: true, out var parsed) || !Enum.IsDefined(parsed))
                 return ApiV1.Problem(words, StatusCodes.Status400BadRequest, Refusals.NoSuchState(state));
             wanted = parsed;
         }
@@ -139,7 +139,7 @@ public static class ApiSamples
     )
     {
         var wanted = OilKind.Engine;
-        if (kind is not null && !Enum.TryParse(kind, ignoreCase: true, out wanted))
+        if (kind is not null && (!Enum.TryParse(kind, ignoreCase: true, out wanted) || !Enum.IsDefined(wanted)))
             return ApiV1.Problem(words, StatusCodes.Status400BadRequest, Refusals.NoSuchKind(kind));
         return await limits.Page(wanted, unit, compartment, ct) is { } page
             ? TypedResults.Ok(
@@ -167,14 +167,14 @@ public static class ApiSamples
                 AddedLitres = Text(body.AddedLitres),
                 DrawnWrong = body.DrawnWrong,
                 Note = body.Note,
-                Key = http.Request.Headers["Idempotency-Key"],
+                Key = ApiV1.Key(http),
             },
             http.User.Actor(),
             ct
         );
         return outcome.Done
             ? TypedResults.Ok(ToSample(outcome.Value!, body.Unit, null))
-            : ApiV1.Problem(words, StatusCodes.Status422UnprocessableEntity, outcome.Refusals[0]);
+            : ApiV1.Problem(words, ApiV1.StatusOf(outcome.Refusals[0]), outcome.Refusals[0]);
     }
 
     private static ApiSample ToSample(SampleRow x, string unit, ReportRow? report) =>

@@ -74,7 +74,10 @@ public static class ApiV1
     {
         services.ConfigureHttpJsonOptions(x =>
         {
-            x.SerializerOptions.Converters.Add(new JsonStringEnumConverter(System.Text.Json.JsonNamingPolicy.CamelCase));
+            x.SerializerOptions.Converters.Add(
+                new JsonStringEnumConverter(System.Text.Json.JsonNamingPolicy.CamelCase, allowIntegerValues: false)
+            );
+            x.SerializerOptions.RespectNullableAnnotations = true;
             x.SerializerOptions.DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull;
             x.SerializerOptions.NumberHandling = JsonNumberHandling.Strict;
         });
@@ -245,16 +248,15 @@ public static class ApiV1
     {
         if (MeterHours.TryOf(body.Hours ?? -1, out var hours) is var fault && fault != HoursFault.None)
             return Problem(words, StatusCodes.Status422UnprocessableEntity, new("hours", "hours" + fault, MeterHours.Max));
-        var key = context.Request.Headers["Idempotency-Key"].ToString();
         var outcome = await log.Run(
-            new(unit, hours.ToString(), Source: ReadingSource.Api, Key: key.Length is > 0 and <= 100 ? key : null, At: body.At),
+            new(unit, hours.ToString(), Source: ReadingSource.Api, Key: Key(context), At: body.At),
             context.User.Actor(),
             ct
         );
         if (outcome.Refusals.Any(x => x.Field == "unit"))
             return await NoUnit(unit, units, words, ct);
         if (!outcome.Done)
-            return Problem(words, StatusCodes.Status422UnprocessableEntity, outcome.Refusals[0], outcome.Value?.Judgement);
+            return Problem(words, StatusOf(outcome.Refusals[0]), outcome.Refusals[0], outcome.Value?.Judgement);
 
         var id = outcome.Value!.ReadingId;
         var state = id is null ? "unchanged" : WireName.Of(await feed.StateOf(id.Value, ct));
@@ -303,6 +305,20 @@ public static class ApiV1
     {
         return Problem(words, StatusCodes.Status404NotFound, await units.Unknown(unit, ct));
     }
+
+    /// <summary>The key that makes a repeat harmless; null for none.</summary>
+    internal static string? Key(HttpContext context) =>
+        context.Request.Headers["Idempotency-Key"].ToString() is { Length: > 0 } key ? key : null;
+
+    /// <summary>The status of a refusal: a repeat that is none is a conflict.</summary>
+    internal static int StatusOf(Refusal refusal) =>
+        refusal.Code switch
+        {
+            "noSuchUnit" => StatusCodes.Status404NotFound,
+            "keyUsed" => StatusCodes.Status409Conflict,
+            "keyTooLong" => StatusCodes.Status400BadRequest,
+            _ => StatusCodes.Status422UnprocessableEntity,
+        };
 
     internal static Microsoft.AspNetCore.Http.HttpResults.ProblemHttpResult Problem(
         Words words,

@@ -193,21 +193,20 @@ public static class ApiWalks
                     Weather = body.Weather,
                     Ground = body.Ground,
                     KnowsStopped = body.KnowsStopped,
-                    Key = Key(context),
+                    Key = ApiV1.Key(context),
                 },
                 [.. body.Answers.Select(x => x.ToInput())],
                 [.. body.Defects.Select(x => x.ToInput(unit, null))],
                 new(body.LeftOut, body.Note)
-            ),
+            )
+            {
+                AnswersAsSent = JsonSerializer.Serialize(body.Answers),
+            },
             context.User.Actor(),
             ct
         );
         if (!outcome.Done)
-            return ApiV1.Problem(
-                words,
-                outcome.Refusals[0].Code == "noSuchUnit" ? StatusCodes.Status404NotFound : StatusCodes.Status422UnprocessableEntity,
-                outcome.Refusals[0]
-            );
+            return ApiV1.Problem(words, ApiV1.StatusOf(outcome.Refusals[0]), outcome.Refusals[0]);
         return TypedResults.Created($"/walks/{outcome.Value!.Id}", Of(outcome.Value));
     }
 
@@ -233,18 +232,11 @@ public static class ApiWalks
         CancellationToken ct
     )
     {
-        var outcome = await report.Run(body.ToInput(unit, Key(context)), context.User.Actor(), ct);
+        var outcome = await report.Run(body.ToInput(unit, ApiV1.Key(context)), context.User.Actor(), ct);
         if (!outcome.Done)
-            return ApiV1.Problem(
-                words,
-                outcome.Refusals[0].Code == "noSuchUnit" ? StatusCodes.Status404NotFound : StatusCodes.Status422UnprocessableEntity,
-                outcome.Refusals[0]
-            );
+            return ApiV1.Problem(words, ApiV1.StatusOf(outcome.Refusals[0]), outcome.Refusals[0]);
         return TypedResults.Created($"/defects/{outcome.Value!.Id}", Of(outcome.Value, unit));
     }
-
-    private static string? Key(HttpContext context) =>
-        context.Request.Headers["Idempotency-Key"].ToString() is { Length: > 0 and <= 100 } key ? key : null;
 
     private static ApiWalk Of(WalkRow x) =>
         new(

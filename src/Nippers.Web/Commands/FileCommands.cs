@@ -1,10 +1,11 @@
 using System.CommandLine;
 using System.Globalization;
-using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Nippers.App;
+using Nippers.App.Backups;
 using Nippers.App.Exchange;
 using Nippers.App.Oil;
+using Nippers.App.People;
 using Nippers.App.Statuses;
 using Nippers.Data;
 using Nippers.Formats.Evaluate;
@@ -15,8 +16,9 @@ namespace Nippers.Web.Commands;
 /// <summary>Commands that read and write files. Results go to standard output, words for people to standard error.</summary>
 public static class FileCommands
 {
-    private const int Failed = 1;
-    private const int BadInput = 2;
+    private const int Failed = Guard.Failed;
+    private const int BadInput = Guard.BadInput;
+    private const string Stop = "Stop it first.";
     private static readonly Actor CommandLine = new("command line", Roles.Planner);
 
     private static Option<FileInfo> Db() => new("--db") { Description = "Database file.", Required = true };
@@ -52,11 +54,15 @@ public static class FileCommands
             {
                 if (given.GetValue(db) is not { Exists: true } file)
                     return await Say(BadInput, $"There is no database {given.GetValue(db)}.");
-                await using var services = Services(file.FullName);
-                await using var scope = services.CreateAsyncScope();
-                return await WriteWhole(given.GetValue(to)!, stream =>
-                    scope.ServiceProvider.GetRequiredService<ExportFleet>().Run(stream, new Told(), ct)
-                );
+                return await Guard.Run(file.FullName, async () =>
+                {
+                    await using var services = Services(file.FullName);
+                    await using var scope = services.CreateAsyncScope();
+                    await scope.ServiceProvider.GetRequiredService<Setup>().Know(ct);
+                    return await WriteWhole(given.GetValue(to)!, stream =>
+                        scope.ServiceProvider.GetRequiredService<ExportFleet>().Run(stream, new Told(), ct)
+                    );
+                });
             }
         );
         return command;
@@ -66,9 +72,21 @@ public static class FileCommands
     public static async Task<int> WriteWhole(FileInfo to, Func<Stream, Task> write)
     {
         var half = to.FullName + ".part";
-        await using (var stream = File.Create(half))
-            await write(stream);
-        File.Move(half, to.FullName, overwrite: true);
+        try
+        {
+            await using (var stream = File.Create(half))
+            {
+                await write(stream);
+                stream.Flush(flushToDisk: true);
+            }
+
+            File.Move(half, to.FullName, overwrite: true);
+        }
+        finally
+        {
+            File.Delete(half);
+        }
+
         return await Say(0, $"Written: {to.FullName}");
     }
 
@@ -99,15 +117,19 @@ public static class FileCommands
             {
                 if (given.GetValue(from) is not { Exists: true } path)
                     return await Say(BadInput, $"There is no file {given.GetValue(from)}.");
-                await using var services = Services(given.GetValue(db)!.FullName);
-                await using var scope = services.CreateAsyncScope();
-                await scope.ServiceProvider.GetRequiredService<Setup>().Migrate(ct);
-                await using var stream = path.OpenRead();
-                var outcome = await scope.ServiceProvider.GetRequiredService<ImportFleet>().Run(stream, CommandLine, new Told(), ct);
-                if (!outcome.Done)
-                    return await Say(Failed, scope.ServiceProvider.GetRequiredService<Words>().Refused(outcome.Refusals[0]));
-                var x = outcome.Value!;
-                return await Say(0, $"Imported: {x.Machines} machines, {x.Readings} readings, {x.Completions} completions.");
+                var file = given.GetValue(db)!.FullName;
+                return await Guard.Alone(file, "Bring the file in on its page, or stop it first.", async () =>
+                {
+                    await using var services = Services(file);
+                    await using var scope = services.CreateAsyncScope();
+                    await scope.ServiceProvider.GetRequiredService<Setup>().Migrate(ct);
+                    await using var stream = path.OpenRead();
+                    var outcome = await scope.ServiceProvider.GetRequiredService<ImportFleet>().Run(stream, CommandLine, new Told(), ct);
+                    if (!outcome.Done)
+                        return await Say(Failed, scope.ServiceProvider.GetRequiredService<Words>().Refused(outcome.Refusals[0]));
+                    var x = outcome.Value!;
+                    return await Say(0, $"Imported: {x.Machines} machines, {x.Readings} readings, {x.Completions} completions.");
+                });
             }
         );
         return command;
@@ -125,10 +147,11 @@ public static class FileCommands
                     return await Say(BadInput, $"There is no database {given.GetValue(db)}.");
                 if (given.GetValue(to)!.Exists)
                     return await Say(BadInput, $"{given.GetValue(to)} stands already.");
-                await using var services = Services(file.FullName);
-                await using var scope = services.CreateAsyncScope();
-                await scope.ServiceProvider.GetRequiredService<NippersDb>().BackUp(given.GetValue(to)!.FullName, ct);
-                return await Say(0, $"Written: {given.GetValue(to)}");
+                return await Guard.Run(file.FullName, async () =>
+                {
+                    await Data.Backup.Copy(file.FullName, given.GetValue(to)!.FullName, ct);
+                    return await Say(0, $"Written: {given.GetValue(to)}");
+                });
             }
         );
         return command;
@@ -137,37 +160,72 @@ public static class FileCommands
     public static Command Restore()
     {
         var db = Db();
-        var from = new Argument<FileInfo>("in") { Description = "Backup to take." };
-        var command = new Command("restore", "Makes a database from a backup; one that stands is kept beside it.") { db, from };
+        var from = new Argument<FileInfo?>("in") { Description = "Backup to take.", Arity = ArgumentArity.ZeroOrOne };
+        var list = new Option<bool>("--list") { Description = "Names the backups that there are, newest first, and does nothing else." };
+        var folder = new Option<DirectoryInfo?>("--folder") { Description = "Where they are, if not beside the database." };
+        var command = new Command("restore", "Makes a database from a backup; one that stands is kept beside it.")
+        {
+            db,
+            from,
+            list,
+            folder,
+        };
         command.SetAction(
             async (given, ct) =>
             {
-                if (given.GetValue(from) is not { Exists: true } copy)
-                    return await Say(BadInput, $"There is no file {given.GetValue(from)}.");
-                if (!await IsOk(copy.FullName, ct))
-                    return await Say(Failed, $"{copy} is not a whole database; nothing was changed.");
                 var file = given.GetValue(db)!.FullName;
-                if (File.Exists(file))
+                if (given.GetValue(list))
+                    return await List(given.GetValue(folder)?.FullName ?? Backups.FolderOf(file));
+                if (given.GetValue(from) is not { Exists: true } copy)
+                    return await Say(
+                        BadInput,
+                        given.GetValue(from) is { } missing
+                            ? $"There is no file {missing}."
+                            : "Name the backup to take; --list names those that there are."
+                    );
+                return await Guard.Alone(file, Stop, async () =>
                 {
-                    // What stands in the write-ahead log belongs to the old database.
-                    await using (var services = Services(file))
-                    {
-                        await using var scope = services.CreateAsyncScope();
-                        await scope
-                            .ServiceProvider.GetRequiredService<NippersDb>()
-                            .Database.ExecuteSqlAsync($"PRAGMA wal_checkpoint(TRUNCATE)", ct);
-                    }
-
-                    SqliteConnection.ClearAllPools();
                     var kept = $"{file}.{DateTime.UtcNow:yyyyMMdd-HHmmss}.old";
-                    File.Move(file, kept);
-                    await Say(0, $"The old database is at {kept}.");
-                }
+                    if (await Data.Backup.Restore(copy.FullName, file, kept, ct))
+                        await Say(0, $"The old database is at {kept}.");
+                    return await Say(0, $"Restored: {file}");
+                });
+            }
+        );
+        return command;
+    }
 
-                File.Delete(file + "-wal");
-                File.Delete(file + "-shm");
-                copy.CopyTo(file);
-                return await Say(0, $"Restored: {file}");
+    private static async Task<int> List(string folder)
+    {
+        var files = Backups.In(folder);
+        foreach (var file in files)
+            await Console.Out.WriteLineAsync(
+                string.Create(CultureInfo.InvariantCulture, $"{file.Made:yyyy-MM-dd HH:mm}\t{file.Bytes}\t{file.Path}")
+            );
+        return files.Count > 0 ? 0 : await Say(Failed, $"There are no backups in {folder}.");
+    }
+
+    public static Command Recover()
+    {
+        var db = Db();
+        var user = new Option<string>("--user") { Description = "Name that the person signs in with.", Required = true };
+        var command = new Command("recover", "Prints a code with which somebody sets a new password, on the page /reset.") { db, user };
+        command.SetAction(
+            async (given, ct) =>
+            {
+                if (given.GetValue(db) is not { Exists: true } file)
+                    return await Say(BadInput, $"There is no database {given.GetValue(db)}.");
+                return await Guard.Run(file.FullName, async () =>
+                {
+                    await using var services = Services(file.FullName);
+                    await using var scope = services.CreateAsyncScope();
+                    await scope.ServiceProvider.GetRequiredService<Setup>().Know(ct);
+                    var made = await scope.ServiceProvider.GetRequiredService<PeopleBook>().MakeCode(given.GetValue(user), CommandLine, ct);
+                    if (!made.Done)
+                        return await Say(Failed, $"Nobody signs in as {given.GetValue(user)}.");
+                    await Console.Out.WriteLineAsync(made.Value!.Text);
+                    return await Say(0, $"{made.Value.FullName} sets a new password with it on /reset, within a day.");
+                });
             }
         );
         return command;
@@ -182,39 +240,19 @@ public static class FileCommands
             {
                 if (given.GetValue(db) is not { Exists: true } file)
                     return await Say(BadInput, $"There is no database {given.GetValue(db)}.");
-                await using var services = Services(file.FullName);
-                await using var scope = services.CreateAsyncScope();
-                await scope.ServiceProvider.GetRequiredService<Setup>().Migrate(ct);
-                var count = await scope.ServiceProvider.GetRequiredService<StatusKeeper>().Rebuild(TimeProvider.System.GetUtcNow(), ct);
-                await scope.ServiceProvider.GetRequiredService<FleetLimits>().Derive(ct);
-                return await Say(0, $"Derived anew: {count} machines, and the fleet's own oil limits.");
+                return await Guard.Alone(file.FullName, Stop, async () =>
+                {
+                    await using var services = Services(file.FullName);
+                    await using var scope = services.CreateAsyncScope();
+                    await scope.ServiceProvider.GetRequiredService<Setup>().Migrate(ct);
+                    var now = TimeProvider.System.GetUtcNow();
+                    var count = await scope.ServiceProvider.GetRequiredService<Standings>().Rebuild(now, ct);
+                    await scope.ServiceProvider.GetRequiredService<FleetLimits>().Derive(ct);
+                    return await Say(0, $"Derived anew: {count} machines, and the fleet's own oil limits.");
+                });
             }
         );
         return command;
-    }
-
-    private static async Task<bool> IsOk(string file, CancellationToken ct)
-    {
-        try
-        {
-            await using var connection = new SqliteConnection(
-                new SqliteConnectionStringBuilder
-                {
-                    DataSource = file,
-                    Mode = SqliteOpenMode.ReadOnly,
-                    Pooling = false,
-                }.ToString()
-            );
-            await connection.OpenAsync(ct);
-            await using var command = connection.CreateCommand();
-            command.CommandText =
-                "SELECT (SELECT integrity_check FROM pragma_integrity_check LIMIT 1) = 'ok' AND EXISTS(SELECT 1 FROM sqlite_master WHERE name = 'Machines')";
-            return await command.ExecuteScalarAsync(ct) is 1L;
-        }
-        catch (SqliteException)
-        {
-            return false;
-        }
     }
 
     private static ServiceProvider Services(string file)

@@ -1,5 +1,6 @@
 using System.CommandLine;
 using Nippers.App;
+using Nippers.Data;
 using Nippers.Web.Hosting;
 
 namespace Nippers.Web.Commands;
@@ -14,10 +15,32 @@ public static class ServeCommands
 
     public static Command Serve()
     {
-        var db = new Option<FileInfo>("--db") { Description = "Database file; made when it is missing.", Required = true };
+        var db = new Option<FileInfo>("--db") { Description = "Database file.", Required = true };
+        var fresh = new Option<bool>("--new") { Description = "Make the database; without it a missing one is an error." };
+        var everywhere = new Option<bool>("--everywhere")
+        {
+            Description = "Listen on all addresses of this machine; without it on itself alone, as behind a proxy.",
+        };
         var port = Port();
-        var command = new Command("serve", "Serves a fleet. The first visit asks for the first planner.") { db, port };
-        command.SetAction((given, ct) => Run(new(given.GetValue(db)!.FullName, given.GetValue(port), TimeProvider.System), null, ct));
+        var command = new Command("serve", "Serves a fleet. The first visit asks for the first planner.") { db, fresh, port, everywhere };
+        command.SetAction(
+            async (given, ct) =>
+            {
+                var file = given.GetValue(db)!;
+                if (!file.Exists && !given.GetValue(fresh))
+                    return await FileCommands.Say(Guard.BadInput, $"There is no database {file}. With --new it is made.");
+                if (file.Exists && DatabaseMark.IsDemo(file.FullName))
+                    return await FileCommands.Say(
+                        Guard.BadInput,
+                        $"{file} is a demo: its passwords are known to everybody. Only demo serves it."
+                    );
+                return await Run(
+                    new(file.FullName, given.GetValue(port), TimeProvider.System) { LocalOnly = !given.GetValue(everywhere) },
+                    null,
+                    ct
+                );
+            }
+        );
         return command;
     }
 
@@ -25,19 +48,21 @@ public static class ServeCommands
     /// <param name="settings">File, port, clock.</param>
     /// <param name="fill">Fills the database before the first request; null leaves it as it is.</param>
     /// <param name="ct">Stops it.</param>
-    public static async Task<int> Run(WebSettings settings, Func<IServiceProvider, Task>? fill, CancellationToken ct)
-    {
-        await using var app = NippersHost.Create(settings);
-        await Startup.Prepare(app.Services, settings, ct);
-        if (fill is not null)
-            await fill(app.Services);
-        await app.StartAsync(ct);
-        await Console.Error.WriteLineAsync(
-            $"Nippers is at http://localhost:{new Uri(app.Urls.First().Replace("[::]", "localhost", StringComparison.Ordinal)).Port}/ (Ctrl+C stops it)"
-        );
-        await app.WaitForShutdownAsync(ct);
-        return 0;
-    }
+    public static Task<int> Run(WebSettings settings, Func<IServiceProvider, Task>? fill, CancellationToken ct) =>
+        Guard.Alone(settings.DatabaseFile, "Stop that one, or serve another file.", async () =>
+        {
+            await using var app = NippersHost.Create(settings);
+            await Startup.Prepare(app.Services, settings, ct);
+            if (fill is not null)
+                await fill(app.Services);
+            await app.StartAsync(ct);
+            var port = new Uri(app.Urls.First().Replace("[::]", "localhost", StringComparison.Ordinal)).Port;
+            await Console.Error.WriteLineAsync($"Nippers is at http://localhost:{port}/ (Ctrl+C stops it)");
+            if (await app.Services.GetRequiredService<SetupCode>().ToTell(app.Services, ct) is { } code)
+                await Console.Error.WriteLineAsync($"Nobody is known here yet. The first planner's account asks for this code: {code}");
+            await app.WaitForShutdownAsync(ct);
+            return 0;
+        });
 }
 
 /// <summary>What happens before the first request.</summary>
@@ -46,6 +71,9 @@ public static class Startup
     /// <summary>Migrates, and adds what an empty database needs.</summary>
     public static async Task Prepare(IServiceProvider services, WebSettings settings, CancellationToken ct)
     {
+        // Before the first account is in it: no copy of it may ever be served as a fleet.
+        if (settings.Offered.Count > 0)
+            DatabaseMark.MarkDemo(settings.DatabaseFile);
         await using var scope = services.CreateAsyncScope();
         var setup = scope.ServiceProvider.GetRequiredService<Setup>();
         if (await setup.Migrate(ct) is { } copy)

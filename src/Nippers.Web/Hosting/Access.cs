@@ -47,14 +47,19 @@ public static class ActorOf
     public static bool MayPlan(this ClaimsPrincipal user) => user.IsInRole(Roles.Planner);
 }
 
-/// <summary>Puts a person's full name into the cookie.</summary>
-public sealed class NamedPrincipals(UserManager<NippersUser> users, RoleManager<IdentityRole> roles, IOptions<IdentityOptions> options)
-    : UserClaimsPrincipalFactory<NippersUser, IdentityRole>(users, roles, options)
+/// <summary>Puts a person's full name into the cookie, and which session it is.</summary>
+public sealed class NamedPrincipals(
+    UserManager<NippersUser> users,
+    RoleManager<IdentityRole> roles,
+    IOptions<IdentityOptions> options,
+    TimeProvider clock
+) : UserClaimsPrincipalFactory<NippersUser, IdentityRole>(users, roles, options)
 {
     protected override async Task<ClaimsIdentity> GenerateClaimsAsync(NippersUser user)
     {
         var identity = await base.GenerateClaimsAsync(user);
         identity.AddClaim(new(ClaimTypes.GivenName, user.FullName.Length > 0 ? user.FullName : user.UserName!));
+        identity.AddClaims(Sessions.Begin(clock.GetUtcNow()));
         if (user.SiteId is { } site)
             identity.AddClaim(new(ActorOf.SiteClaim, site.ToString(CultureInfo.InvariantCulture)));
         return identity;

@@ -21,9 +21,10 @@ namespace Nippers.Web.Hosting;
 /// <summary>Builds the web application; the command line and the tests start it alike.</summary>
 public static class NippersHost
 {
-    private static readonly TimeSpan SignedInFor = TimeSpan.FromDays(14);
-
     private const long LargestUpload = 512L << 20;
+
+    // Where somebody could try words or codes one after the other.
+    private static readonly string[] GuessedAt = ["/sign-in", "/setup", "/reset", "/password"];
 
     private static readonly string[] WorkPages =
     [
@@ -101,6 +102,8 @@ public static class NippersHost
         services.AddSingleton(settings);
         services.AddSingleton(settings.Clock);
         services.AddNippers(settings.DatabaseFile);
+        services.AddSingleton<SetupCode>().AddSingleton<BackupNews>();
+        services.AddHostedService<BackupKeeper>();
         services.AddHostedService<StatusRefresher>();
         services.AddHttpClient<ILabClient, LabClient>(http =>
             (http.Timeout, http.MaxResponseContentBufferSize) = (LabClient.Patience, LabClient.LargestAnswer)
@@ -114,13 +117,17 @@ public static class NippersHost
         AddPages(services);
         AddLimits(services, settings);
         services.AddNippersApi();
-        services.AddProblemDetails();
+        services.AddProblemDetails(x => x.CustomizeProblemDetails = y => Pages.ErrorModel.Say(y.HttpContext.Response));
 
         var app = builder.Build();
         app.UseForwardedHeaders(new ForwardedHeadersOptions { ForwardedHeaders = ForwardedHeaders.XForwardedProto });
-        app.UseExceptionHandler("/error");
+        app.UseExceptionHandler(
+            new ExceptionHandlerOptions { ExceptionHandlingPath = "/error", StatusCodeSelector = Pages.ErrorModel.StatusOf }
+        );
         app.UseWhen(x => !IsApi(x), pages => pages.UseStatusCodePagesWithReExecute("/error", "?status={0}"));
-        app.UseWhen(IsApi, api => api.UseExceptionHandler().UseStatusCodePages());
+        app.UseWhen(IsApi, api =>
+            api.UseExceptionHandler(new ExceptionHandlerOptions { StatusCodeSelector = Pages.ErrorModel.StatusOf }).UseStatusCodePages()
+        );
         app.UseSecurityHeaders(Headers());
         app.UseRequestLocalization();
         app.UsePackedFiles(app.Environment);
@@ -180,12 +187,14 @@ public static class NippersHost
             cookie.Cookie.Name = "nippers";
             cookie.Cookie.HttpOnly = true;
             cookie.Cookie.SameSite = SameSiteMode.Lax;
-            cookie.ExpireTimeSpan = SignedInFor;
+            cookie.ExpireTimeSpan = Sessions.Life;
 
             // A browser counts an age by its own clock from when it gets it; a date would end the session at once on a phone
             // whose clock is ahead.
-            cookie.Cookie.MaxAge = SignedInFor;
+            cookie.Cookie.MaxAge = Sessions.Life;
             cookie.CookieManager = new AgeOnlyCookies();
+            cookie.SlidingExpiration = false;
+            cookie.Events.OnValidatePrincipal = Sessions.Validate;
             var toPage = cookie.Events.OnRedirectToLogin;
             cookie.Events.OnRedirectToLogin = x =>
             {
@@ -218,21 +227,24 @@ public static class NippersHost
             options.SupportedCultures = options.SupportedUICultures = [new CultureInfo("en-GB")];
         });
         services.AddAntiforgery(options => options.Cookie.Name = "nippers-form");
-        services.AddRazorPages(options =>
-        {
-            var to = options.Conventions;
-            to.AuthorizeFolder("/", Policies.Log);
-            to.AllowAnonymousToPage("/Account/SignIn")
-                .AllowAnonymousToPage("/Account/Setup")
-                .AllowAnonymousToPage("/Account/Theme")
-                .AllowAnonymousToPage("/Phone/Shell")
-                .AllowAnonymousToPage("/Error");
-            foreach (var page in WorkPages)
-                to.AuthorizePage(page, Policies.Work);
-            foreach (var page in PlanPages)
-                to.AuthorizePage(page, Policies.Plan);
-            to.AuthorizeFolder("/Settings", Policies.Plan);
-        });
+        services
+            .AddRazorPages(options =>
+            {
+                var to = options.Conventions;
+                to.AuthorizeFolder("/", Policies.Log);
+                to.AllowAnonymousToPage("/Account/SignIn")
+                    .AllowAnonymousToPage("/Account/Setup")
+                    .AllowAnonymousToPage("/Account/Reset")
+                    .AllowAnonymousToPage("/Account/Theme")
+                    .AllowAnonymousToPage("/Phone/Shell")
+                    .AllowAnonymousToPage("/Error");
+                foreach (var page in WorkPages)
+                    to.AuthorizePage(page, Policies.Work);
+                foreach (var page in PlanPages)
+                    to.AuthorizePage(page, Policies.Plan);
+                to.AuthorizeFolder("/Settings", Policies.Plan);
+            })
+            .AddMvcOptions(x => x.Filters.Add<KnownHandlers>());
         services.Configure<RouteOptions>(x => x.LowercaseUrls = true);
     }
 
@@ -243,7 +255,7 @@ public static class NippersHost
             options.GlobalLimiter = PartitionedRateLimiter.Create<HttpContext, string>(context =>
             {
                 var path = context.Request.Path;
-                if (HttpMethods.IsPost(context.Request.Method) && path.StartsWithSegments("/sign-in"))
+                if (HttpMethods.IsPost(context.Request.Method) && GuessedAt.Any(x => path.StartsWithSegments(x)))
                     return PerMinute("sign-in", context.Connection.RemoteIpAddress?.ToString(), settings.SignInsPerMinute);
                 if (path.StartsWithSegments("/api"))
                     return PerMinute("api", context.Request.Headers.Authorization.ToString(), settings.ApiCallsPerMinute);

@@ -2,7 +2,7 @@ using Nippers.App.Defects;
 
 namespace Nippers.Web.Hosting;
 
-/// <summary>Reads uploaded photos, each only as far as it may be large.</summary>
+/// <summary>Reads uploaded photos, each only as far as it may be large, and encodes them before anybody's turn to write comes.</summary>
 public static class PhotoUploads
 {
     /// <summary>The bytes of each file; one that is too large is cut one byte above the limit, which the use case refuses.</summary>
@@ -16,6 +16,7 @@ public static class PhotoUploads
             var bytes = new byte[Math.Min(file.Length, Photos.LargestBytes + 1)];
             await using var stream = file.OpenReadStream();
             await stream.ReadExactlyAsync(bytes, ct);
+            Photos.Encode(bytes);
             read.Add(bytes);
         }
 

@@ -15,7 +15,7 @@ public sealed class StatusRefresher(IServiceScopeFactory scopes, TimeProvider cl
             try
             {
                 await using var scope = scopes.CreateAsyncScope();
-                var count = await scope.ServiceProvider.GetRequiredService<StatusKeeper>().RefreshStale(clock.GetUtcNow(), stoppingToken);
+                var count = await scope.ServiceProvider.GetRequiredService<Standings>().RefreshStale(clock.GetUtcNow(), stoppingToken);
                 if (count > 0)
                     log.LogInformation("Status of {Count} machines derived anew", count);
             }

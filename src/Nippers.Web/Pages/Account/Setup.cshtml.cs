@@ -9,7 +9,13 @@ using Nippers.Web.Hosting;
 namespace Nippers.Web.Pages.Account;
 
 /// <summary>The first planner's account, on an empty installation alone.</summary>
-public sealed class SetupModel(UserManager<NippersUser> users, SignInManager<NippersUser> people, FirstSite sites) : NippersPage
+public sealed class SetupModel(
+    UserManager<NippersUser> users,
+    SignInManager<NippersUser> people,
+    FirstSite sites,
+    SetupCode code,
+    UnitOfWork writes
+) : NippersPage
 {
     public string? FullName { get; private set; }
 
@@ -30,6 +36,7 @@ public sealed class SetupModel(UserManager<NippersUser> users, SignInManager<Nip
         string? password,
         string? site,
         string? zone,
+        string? setupCode,
         CancellationToken ct
     )
     {
@@ -43,21 +50,44 @@ public sealed class SetupModel(UserManager<NippersUser> users, SignInManager<Nip
             refusals.Add(App.Refusals.Needed("site"));
         if (!TimeZoneInfo.TryFindSystemTimeZoneById(zone ?? "", out _))
             refusals.Add(App.Refusals.NoSuchZone());
-        if (refusals.Count == 0)
-        {
-            var made = await Hosting.People.Add(users, userName?.Trim() ?? "", fullName!.Trim(), Roles.Planner, password ?? "");
-            refusals.AddRange(PersonRefusals.Of(made));
-        }
-
+        if (!code.Is(setupCode))
+            refusals.Add(App.Refusals.SetupCodeWrong());
         if (refusals.Count > 0)
         {
             Refuse(refusals);
             return Page();
         }
 
-        await sites.Rename(site!.Trim(), zone!, new(fullName!.Trim(), Roles.Planner), ct);
+        // The account and its site are one: two who come at once make one planner.
+        var kept = await writes.Run(() => Make(fullName!.Trim(), userName?.Trim() ?? "", password ?? "", site!.Trim(), zone!, ct), ct);
+        if (!kept.Done)
+        {
+            if (kept.Refusals[0].Code == "alreadyDone")
+                return NotFound();
+            Refuse(kept.Refusals);
+            return Page();
+        }
+
         await people.PasswordSignInAsync(userName!.Trim(), password!, isPersistent: true, lockoutOnFailure: false);
         return LocalRedirect("/machines/new");
+    }
+
+    private async Task<Outcome<Nothing>> Make(
+        string fullName,
+        string userName,
+        string password,
+        string site,
+        string zone,
+        CancellationToken ct
+    )
+    {
+        if (await users.Users.AnyAsync(ct))
+            return Outcome<Nothing>.Refused(App.Refusals.AlreadyDone());
+        var made = await Hosting.People.Add(users, userName, fullName, Roles.Planner, password);
+        if (!made.Succeeded)
+            return Outcome<Nothing>.Refused([.. PersonRefusals.Of(made)]);
+        await sites.Name(site, zone, new(fullName, Roles.Planner), ct);
+        return Outcome<Nothing>.Of(Nothing.Special);
     }
 }
 

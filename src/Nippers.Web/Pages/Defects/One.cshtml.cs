@@ -89,8 +89,9 @@ public sealed class OneModel(DefectViews views, GradeDefect grades, RepairDefect
         long id,
         [FromForm(Name = "said")] string? said,
         List<IFormFile>? photo,
+        string? key,
         CancellationToken ct
-    ) => await Act("add", id, notes.Add(id, said, await PhotoUploads.Read(photo, ct), Actor, ct), ct);
+    ) => await Act("add", id, notes.Add(id, said, await PhotoUploads.Read(photo, ct), key, Actor, ct), ct);
 
     public Task<IActionResult> OnPostVoid(long id, string? reason, CancellationToken ct) =>
         Act("void", id, notes.Void(id, reason, Actor, ct), ct);

@@ -28,12 +28,13 @@ public sealed class OneModel(PartViews views, PartCatalog book, Words words) : N
         StockMoveKind kind,
         string? quantity,
         string? note,
+        string? key,
         CancellationToken ct
     )
     {
         if (!ModelState.IsValid)
             return BadRequest();
-        return await Act(number, await book.Move(number, site, kind, quantity, note, Actor, ct), "Part.Moved", ct);
+        return await Act(number, await book.Move(number, site, kind, quantity, note, key, Actor, ct), "Part.Moved", ct);
     }
 
     public async Task<IActionResult> OnPostAlternate([FromRoute] string number, string? other, string? saysWho, CancellationToken ct) =>

@@ -14,9 +14,9 @@ public sealed class WasteModel(PartViews views, PartCatalog book, Words words) :
 
     public async Task OnGet(CancellationToken ct) => Log = await views.Waste(ct);
 
-    public async Task<IActionResult> OnPost(string? stream, string? amount, string? place, string? on, CancellationToken ct)
+    public async Task<IActionResult> OnPost(string? stream, string? amount, string? place, string? on, string? key, CancellationToken ct)
     {
-        var outcome = await book.LogWaste(stream, amount, place, on, Actor, ct);
+        var outcome = await book.LogWaste(stream, amount, place, on, key, Actor, ct);
         if (outcome.Done)
             return Done("/waste", words["Waste.Kept"]);
         Log = await views.Waste(ct);

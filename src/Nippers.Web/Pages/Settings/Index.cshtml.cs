@@ -1,7 +1,7 @@
 using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.Mvc;
-using Microsoft.EntityFrameworkCore;
 using Nippers.App;
+using Nippers.App.Backups;
 using Nippers.App.People;
 using Nippers.Data.Fleet;
 using Nippers.Data.People;
@@ -11,16 +11,15 @@ using Nippers.Web.Pages.Account;
 
 namespace Nippers.Web.Pages.Settings;
 
-/// <summary>Somebody with an account.</summary>
-public sealed record Person(string UserName, string FullName, string Role, bool Off);
-
 /// <summary>People, API tokens and sites.</summary>
 public sealed class IndexModel(
     UserManager<NippersUser> users,
     ApiTokens tokens,
     FirstSite sites,
     SettingsView view,
-    TimeProvider clock,
+    PeopleBook book,
+    App.Backups.Backups backups,
+    BackupNews news,
     Words words
 ) : NippersPage
 {
@@ -31,6 +30,16 @@ public sealed class IndexModel(
     public IReadOnlyList<Site> Sites { get; private set; } = [];
 
     public string? NewToken { get; private set; }
+
+    public MadeCode? NewCode { get; private set; }
+
+    public BackupState Backups { get; private set; } = null!;
+
+    /// <summary>What was typed of backups and refused; null shows what is kept.</summary>
+    public BackupInput? BackupTyped { get; private set; }
+
+    /// <summary>Why the last backup could not be made; null when it could.</summary>
+    public string? BackupFault => news.Fault;
 
     public string? FullName { get; private set; }
 
@@ -61,15 +70,39 @@ public sealed class IndexModel(
         return await Again(refusals, ct);
     }
 
-    public async Task<IActionResult> OnPostSwitch(string userName, CancellationToken ct)
+    public async Task<IActionResult> OnPostSwitch(string? userName, bool on, CancellationToken ct)
     {
-        if (await users.FindByNameAsync(userName) is not { } person || person.UserName == User.Identity!.Name)
-            return await Again([App.Refusals.NoSuchPerson()], ct);
-        var off = person.LockoutEnd > clock.GetUtcNow().AddYears(1);
-        await users.SetLockoutEndDateAsync(person, off ? null : DateTimeOffset.MaxValue);
-        await users.UpdateSecurityStampAsync(person);
-        await view.Note(Actor, off ? "person.on" : "person.off", userName, null, null, ct);
-        return Done("/settings", words[off ? "Settings.PersonOn" : "Settings.PersonOff", person.FullName]);
+        var done = await book.Switch(userName, on, Actor, ct);
+        return done.Done
+            ? Done("/settings", words[on ? "Settings.PersonOn" : "Settings.PersonOff", done.Value!.FullName])
+            : await Again(done.Refusals, ct);
+    }
+
+    public async Task<IActionResult> OnPostRole(string? userName, string? role, CancellationToken ct)
+    {
+        var done = await book.SetRole(userName, role, Actor, ct);
+        return done.Done
+            ? Done("/settings", words["Settings.RoleSet", done.Value!.FullName, words["Role." + role]])
+            : await Again(done.Refusals, ct);
+    }
+
+    public async Task<IActionResult> OnPostCode(string? userName, CancellationToken ct)
+    {
+        var made = await book.MakeCode(userName, Actor, ct);
+        if (!made.Done)
+            return await Again(made.Refusals, ct);
+        NewCode = made.Value;
+        await Load(ct);
+        return Page();
+    }
+
+    public async Task<IActionResult> OnPostBackups(string? folder, string? second, string? secondMinutes, CancellationToken ct)
+    {
+        var saved = await backups.Save(new(folder, second, secondMinutes), Actor, ct);
+        if (saved.Done)
+            return Done("/settings", words["Backups.Saved"]);
+        BackupTyped = new(folder, second, secondMinutes);
+        return await Again(saved.Refusals, ct);
     }
 
     public async Task<IActionResult> OnPostToken(string? name, string? role, CancellationToken ct)
@@ -105,19 +138,7 @@ public sealed class IndexModel(
     {
         Tokens = await tokens.List(ct);
         Sites = await view.Sites(ct);
-        var people = new List<Person>();
-        foreach (var user in await users.Users.OrderBy(x => x.FullName).ToListAsync(ct))
-        {
-            people.Add(
-                new(
-                    user.UserName!,
-                    user.FullName,
-                    (await users.GetRolesAsync(user)).FirstOrDefault() ?? Roles.Operator,
-                    user.LockoutEnd > clock.GetUtcNow().AddYears(1)
-                )
-            );
-        }
-
-        People = people;
+        People = await book.All(ct);
+        Backups = await backups.State(ct);
     }
 }

@@ -11,7 +11,7 @@ using Nippers.Data;
 namespace Nippers.Data.Migrations
 {
     [DbContext(typeof(NippersDb))]
-    [Migration("20261129152555_First")]
+    [Migration("20261129175735_First")]
     partial class First
     {
         /// <inheritdoc />
@@ -1448,7 +1448,9 @@ namespace Nippers.Data.Migrations
 
                     b.HasKey("Id");
 
-                    b.HasIndex("Bottle");
+                    b.HasIndex("Bottle")
+                        .IsUnique()
+                        .HasFilter("VoidedMs IS NULL");
 
                     b.HasIndex("ConsignmentId");
 
@@ -1969,6 +1971,42 @@ namespace Nippers.Data.Migrations
                     b.ToTable("ApiTokens");
                 });
 
+            modelBuilder.Entity("Nippers.Data.People.BackupPlan", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Folder")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Second")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("SecondMinutes")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.ToTable("BackupPlans");
+                });
+
+            modelBuilder.Entity("Nippers.Data.People.EndedSession", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("At");
+
+                    b.ToTable("EndedSessions");
+                });
+
             modelBuilder.Entity("Nippers.Data.People.NippersUser", b =>
                 {
                     b.Property<string>("Id")
@@ -2038,6 +2076,27 @@ namespace Nippers.Data.Migrations
                         .HasDatabaseName("UserNameIndex");
 
                     b.ToTable("AspNetUsers", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.People.ResetCode", b =>
+                {
+                    b.Property<string>("UserId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Hash")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Until")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("UntilMs");
+
+                    b.Property<int>("Wrong")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("UserId");
+
+                    b.ToTable("ResetCodes");
                 });
 
             modelBuilder.Entity("Nippers.Data.Programs.ProgramCompartment", b =>
@@ -2441,6 +2500,9 @@ namespace Nippers.Data.Migrations
 
                     b.Property<string>("Outcome")
                         .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Print")
                         .HasColumnType("TEXT");
 
                     b.HasKey("Key");
@@ -3671,6 +3733,15 @@ namespace Nippers.Data.Migrations
                         .WithMany()
                         .HasForeignKey("SiteId")
                         .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.People.ResetCode", b =>
+                {
+                    b.HasOne("Nippers.Data.People.NippersUser", null)
+                        .WithOne()
+                        .HasForeignKey("Nippers.Data.People.ResetCode", "UserId")
+                        .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });
 

@@ -91,6 +91,33 @@ namespace Nippers.Data.Migrations
                 });
 
             migrationBuilder.CreateTable(
+                name: "BackupPlans",
+                columns: table => new
+                {
+                    Id = table.Column<int>(type: "INTEGER", nullable: false)
+                        .Annotation("Sqlite:Autoincrement", true),
+                    Folder = table.Column<string>(type: "TEXT", nullable: true),
+                    Second = table.Column<string>(type: "TEXT", nullable: true),
+                    SecondMinutes = table.Column<int>(type: "INTEGER", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("PK_BackupPlans", x => x.Id);
+                });
+
+            migrationBuilder.CreateTable(
+                name: "EndedSessions",
+                columns: table => new
+                {
+                    Id = table.Column<string>(type: "TEXT", nullable: false),
+                    AtMs = table.Column<long>(type: "INTEGER", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("PK_EndedSessions", x => x.Id);
+                });
+
+            migrationBuilder.CreateTable(
                 name: "FleetLimits",
                 columns: table => new
                 {
@@ -339,7 +366,8 @@ namespace Nippers.Data.Migrations
                 {
                     Key = table.Column<string>(type: "TEXT", maxLength: 160, nullable: false),
                     AtMs = table.Column<long>(type: "INTEGER", nullable: false),
-                    Outcome = table.Column<string>(type: "TEXT", nullable: false)
+                    Outcome = table.Column<string>(type: "TEXT", nullable: false),
+                    Print = table.Column<string>(type: "TEXT", nullable: true)
                 },
                 constraints: table =>
                 {
@@ -446,6 +474,26 @@ namespace Nippers.Data.Migrations
                     table.PrimaryKey("PK_AspNetUserTokens", x => new { x.UserId, x.LoginProvider, x.Name });
                     table.ForeignKey(
                         name: "FK_AspNetUserTokens_AspNetUsers_UserId",
+                        column: x => x.UserId,
+                        principalTable: "AspNetUsers",
+                        principalColumn: "Id",
+                        onDelete: ReferentialAction.Cascade);
+                });
+
+            migrationBuilder.CreateTable(
+                name: "ResetCodes",
+                columns: table => new
+                {
+                    UserId = table.Column<string>(type: "TEXT", nullable: false),
+                    Hash = table.Column<string>(type: "TEXT", nullable: false),
+                    UntilMs = table.Column<long>(type: "INTEGER", nullable: false),
+                    Wrong = table.Column<int>(type: "INTEGER", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("PK_ResetCodes", x => x.UserId);
+                    table.ForeignKey(
+                        name: "FK_ResetCodes_AspNetUsers_UserId",
                         column: x => x.UserId,
                         principalTable: "AspNetUsers",
                         principalColumn: "Id",
@@ -1996,6 +2044,11 @@ namespace Nippers.Data.Migrations
                 columns: new[] { "MachineId", "Compartment" });
 
             migrationBuilder.CreateIndex(
+                name: "IX_EndedSessions_AtMs",
+                table: "EndedSessions",
+                column: "AtMs");
+
+            migrationBuilder.CreateIndex(
                 name: "IX_FilterLog_Batch",
                 table: "FilterLog",
                 column: "Batch");
@@ -2156,7 +2209,9 @@ namespace Nippers.Data.Migrations
             migrationBuilder.CreateIndex(
                 name: "IX_Samples_Bottle",
                 table: "Samples",
-                column: "Bottle");
+                column: "Bottle",
+                unique: true,
+                filter: "VoidedMs IS NULL");
 
             migrationBuilder.CreateIndex(
                 name: "IX_Samples_ConsignmentId",
@@ -2346,6 +2401,9 @@ namespace Nippers.Data.Migrations
                 name: "Audit");
 
             migrationBuilder.DropTable(
+                name: "BackupPlans");
+
+            migrationBuilder.DropTable(
                 name: "Bottles");
 
             migrationBuilder.DropTable(
@@ -2365,6 +2423,9 @@ namespace Nippers.Data.Migrations
 
             migrationBuilder.DropTable(
                 name: "DrainChanges");
+
+            migrationBuilder.DropTable(
+                name: "EndedSessions");
 
             migrationBuilder.DropTable(
                 name: "FilterLog");
@@ -2436,6 +2497,9 @@ namespace Nippers.Data.Migrations
                 name: "Reports");
 
             migrationBuilder.DropTable(
+                name: "ResetCodes");
+
+            migrationBuilder.DropTable(
                 name: "Shop");
 
             migrationBuilder.DropTable(
@@ -2490,9 +2554,6 @@ namespace Nippers.Data.Migrations
                 name: "AspNetRoles");
 
             migrationBuilder.DropTable(
-                name: "AspNetUsers");
-
-            migrationBuilder.DropTable(
                 name: "Labs");
 
             migrationBuilder.DropTable(
@@ -2500,6 +2561,9 @@ namespace Nippers.Data.Migrations
 
             migrationBuilder.DropTable(
                 name: "Samples");
+
+            migrationBuilder.DropTable(
+                name: "AspNetUsers");
 
             migrationBuilder.DropTable(
                 name: "Parts");

@@ -1,0 +1,161 @@
+using System.Net;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
+using Nippers.App;
+using Nippers.App.People;
+using Nippers.Demo;
+using Nippers.Tests;
+using Nippers.Web.Commands;
+using Nippers.Web.Hosting;
+
+namespace Nippers.Web.Tests;
+
+/// <summary>Who is in, is in no longer than they may be; and whoever plans can't shut everybody out.</summary>
+public sealed class SessionTests : IAsyncLifetime
+{
+    private static readonly Actor Mara = new("Mara Quill", Roles.Planner);
+    private DemoApp _app = null!;
+
+    private static CancellationToken Ct => TestContext.Current.CancellationToken;
+
+    public async ValueTask InitializeAsync() => _app = await DemoApp.Start();
+
+    public ValueTask DisposeAsync() => _app.DisposeAsync();
+
+    private async Task<Outcome<T>> Do<T>(Func<PeopleBook, Task<Outcome<T>>> use)
+        where T : class
+    {
+        await using var scope = _app.Services.CreateAsyncScope();
+        return await use(scope.ServiceProvider.GetRequiredService<PeopleBook>());
+    }
+
+    private static async Task<bool> IsIn(Visitor visitor) => (await visitor.Get("/")).StatusCode == HttpStatusCode.OK;
+
+    /// <summary>A form of the settings page that acts on one person.</summary>
+    private static string Form(string handler, string userName) =>
+        $"form[action$='handler={handler}']:has(input[name=userName][value={userName}])";
+
+    [Theory]
+    [InlineData("switch", "on", "false")]
+    [InlineData("role", "role", Roles.Operator)]
+    public async Task A_session_ends_at_once_when_its_account_is_switched_off_or_gets_another_role(
+        string handler,
+        string field,
+        string value
+    )
+    {
+        using var tam = await Visitor.As(_app, "tam");
+        using var mara = await Visitor.As(_app, "mara");
+        Assert.True(await IsIn(tam));
+
+        Assert.Equal(HttpStatusCode.Redirect, (await mara.Submit("/settings", Form(handler, "tam"), (field, value))).StatusCode);
+
+        Assert.False(await IsIn(tam));
+        Assert.True(await IsIn(mara));
+    }
+
+    [Fact]
+    public async Task A_copied_cookie_is_worth_nothing_after_signing_out_and_other_devices_stay_in()
+    {
+        using var tam = await Visitor.As(_app, "tam");
+        using var phone = await Visitor.As(_app, "tam");
+        using var thief = tam.Thief();
+        Assert.True(await IsIn(thief));
+
+        await tam.Submit("/", "form[action='/sign-out']");
+
+        Assert.Equal((false, false, true), (await IsIn(tam), await IsIn(thief), await IsIn(phone)));
+    }
+
+    [Fact]
+    public async Task Another_password_ends_every_other_session()
+    {
+        using var tam = await Visitor.As(_app, "tam");
+        using var phone = await Visitor.As(_app, "tam");
+        await tam.Submit("/password", "main form", ("current", DemoAccounts.Password), ("password", "neap tide 4 knots"));
+        Assert.Equal((true, false), (await IsIn(tam), await IsIn(phone)));
+    }
+
+    [Fact]
+    public async Task A_session_ends_when_it_is_old_however_much_it_is_used()
+    {
+        using var tam = await Visitor.As(_app, "tam");
+        for (var day = 1; day <= Sessions.Life.Days; day++)
+        {
+            Assert.True(await IsIn(tam));
+            _app.Clock.Advance(TimeSpan.FromDays(1));
+        }
+
+        Assert.False(await IsIn(tam));
+    }
+
+    [Fact]
+    public async Task One_planner_who_can_sign_in_always_remains()
+    {
+        Assert.Equal("noSuchPerson", (await Do(x => x.Switch("mara", false, Mara, Ct))).Refusals[0].Code);
+
+        // Two planners who take each other's place away at once: one of them is refused.
+        Assert.True((await Do(x => x.SetRole("tam", Roles.Planner, Mara, Ct))).Done);
+        var tam = new Actor("Tam Ollery", Roles.Planner);
+        var both = await Task.WhenAll(
+            Task.Run(() => Do(x => x.SetRole("tam", Roles.Operator, Mara, Ct))),
+            Task.Run(() => Do(x => x.Switch("mara", false, tam, Ct)))
+        );
+        Assert.Equal("lastPlanner", Assert.Single(both, x => !x.Done).Refusals[0].Code);
+        Assert.Equal("noSuchRole", (await Do(x => x.SetRole("tam", "king", Mara, Ct))).Refusals[0].Code);
+        Assert.Equal("noSuchPerson", (await Do(x => x.Switch("nobody", false, Mara, Ct))).Refusals[0].Code);
+    }
+
+    [Fact]
+    public async Task A_lost_password_is_set_anew_with_a_code_once()
+    {
+        using var tam = await Visitor.As(_app, "tam");
+        using var mara = await Visitor.As(_app, "mara");
+        var shown = await Visitor.Parse(await mara.Submit("/settings", Form("code", "tam")));
+        var code = shown.QuerySelector("#new-code")!.TextContent;
+        using var somebody = new Visitor(_app);
+        Task<HttpResponseMessage> Reset(string name, string typed, string password) =>
+            somebody.Submit("/reset", "main form", ("userName", name), ("code", typed), ("password", password));
+
+        Assert.NotNull((await Visitor.Parse(await Reset("tam", code, "short"))).QuerySelector("#password-wrong"));
+        Assert.Equal(HttpStatusCode.OK, (await Reset("ines", code, "neap tide 4 knots")).StatusCode);
+        Assert.True(await IsIn(tam));
+        Assert.Equal("/sign-in", (await Reset("TAM", code.ToLowerInvariant(), "neap tide 4 knots")).Headers.Location!.ToString());
+        Assert.False(await IsIn(tam));
+        Assert.Equal(HttpStatusCode.OK, (await Reset("tam", code, "flood tide 4 knots")).StatusCode);
+
+        var signedIn = await somebody.Submit("/sign-in", "form[action*=sign-in]", ("userName", "tam"), ("password", "neap tide 4 knots"));
+        Assert.Equal(HttpStatusCode.Redirect, signedIn.StatusCode);
+    }
+
+    [Fact]
+    public async Task A_code_goes_when_it_is_old_guessed_at_or_followed_by_another()
+    {
+        Task<Outcome<Data.People.NippersUser>> Reset(string code) =>
+            Do(x => x.Reset("tam", code, "neap tide 4 knots", (_, _) => Task.FromResult<IReadOnlyList<Refusal>>([]), Ct));
+        async Task<string> Make() => (await Do(x => x.MakeCode("tam", Mara, Ct))).Value!.Text;
+
+        var old = await Make();
+        _app.Clock.Advance(PeopleBook.CodeGoodFor + TimeSpan.FromSeconds(1));
+        Assert.Equal("resetCodeWrong", (await Reset(old)).Refusals[0].Code);
+
+        var first = await Make();
+        var second = await Make();
+        Assert.Equal("resetCodeWrong", (await Reset(first)).Refusals[0].Code);
+        for (var i = 0; i < 4; i++)
+            await Reset("AAAAAAAAAAAA");
+        Assert.Equal("resetCodeWrong", (await Reset(second)).Refusals[0].Code);
+        Assert.True((await Reset(await Make())).Done);
+    }
+
+    [Fact]
+    public async Task The_console_gives_a_code_to_whoever_has_lost_the_last_password()
+    {
+        Assert.Equal(0, await FileCommands.Recover().Parse(["--db", _app.File, "--user", "mara"]).InvokeAsync(cancellationToken: Ct));
+        Assert.Equal(1, await _app.Ask(db => db.ResetCodes.CountAsync(Ct)));
+        Assert.Equal(
+            Guard.Failed,
+            await FileCommands.Recover().Parse(["--db", _app.File, "--user", "nobody"]).InvokeAsync(cancellationToken: Ct)
+        );
+    }
+}
