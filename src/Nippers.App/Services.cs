@@ -1,7 +1,7 @@
 using Microsoft.AspNetCore.Identity;
+using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.Infrastructure;
-using Microsoft.EntityFrameworkCore.Storage;
+using Microsoft.EntityFrameworkCore.Migrations;
 using Microsoft.Extensions.DependencyInjection;
 using Microsoft.Extensions.DependencyInjection.Extensions;
 using Nippers.App.Defects;
@@ -148,18 +148,40 @@ public sealed class Setup(NippersDb db, TimeProvider clock)
     /// <exception cref="StrangeDatabaseException">It holds tables of something else.</exception>
     public async Task Know(CancellationToken ct)
     {
-        if (!await db.GetService<IRelationalDatabaseCreator>().ExistsAsync(ct))
+        // Looked at without touching it: a connection that works sets how the file keeps its log.
+        var file = db.Database.GetDbConnection().DataSource;
+        if (!File.Exists(file))
             return;
-        var applied = await db.Database.GetAppliedMigrationsAsync(ct);
+        var text = new SqliteConnectionStringBuilder
+        {
+            DataSource = file,
+            Mode = SqliteOpenMode.ReadOnly,
+            Pooling = false,
+        }.ToString();
+        await using var look = new SqliteConnection(text);
+        await look.OpenAsync(ct);
+        var tables = await Names(look, "SELECT name FROM sqlite_master WHERE type = 'table'", ct);
+        if (!tables.Contains(HistoryRepository.DefaultTableName))
+        {
+            if (tables.Count > 0)
+                throw new StrangeDatabaseException();
+            return;
+        }
+
+        var applied = await Names(look, $"SELECT MigrationId FROM {HistoryRepository.DefaultTableName}", ct);
         if (applied.Except(db.Database.GetMigrations()).Any())
             throw new NewerDatabaseException();
-        if (
-            !applied.Any()
-            && await db
-                .Database.SqlQuery<int>($"SELECT count(*) AS Value FROM sqlite_master WHERE name NOT LIKE '$_$_EF%' ESCAPE '$'")
-                .SingleAsync(ct) > 0
-        )
-            throw new StrangeDatabaseException();
+    }
+
+    private static async Task<List<string>> Names(SqliteConnection look, string sql, CancellationToken ct)
+    {
+        await using var command = look.CreateCommand();
+        command.CommandText = sql;
+        await using var rows = await command.ExecuteReaderAsync(ct);
+        var names = new List<string>();
+        while (await rows.ReadAsync(ct))
+            names.Add(rows.GetString(0));
+        return names;
     }
 
     /// <summary>Adds starter programs, and a first site, where there are none.</summary>

@@ -69,13 +69,18 @@ public sealed class UnitOfWork(NippersDb db, StatusKeeper standings, WriteGate g
     public void DoneAt(DateTimeOffset at) => _doneAt = at < clock.GetUtcNow() ? at : clock.GetUtcNow();
 
     /// <summary>Runs a change. A refusal rolls everything back.</summary>
-    public async Task<Outcome<T>> Run<T>(Func<Task<Outcome<T>>> change, CancellationToken ct)
+    /// <param name="change">The change.</param>
+    /// <param name="ct">Cancels.</param>
+    /// <param name="readBefore">
+    /// The caller has read before its turn came, to hold up others the less, and looks itself whether that still holds.
+    /// </param>
+    public async Task<Outcome<T>> Run<T>(Func<Task<Outcome<T>>> change, CancellationToken ct, bool readBefore = false)
         where T : class
     {
         using var turn = await gate.Enter(ct);
 
         // What this context read before its turn came may have changed since: nothing is judged, or written back, by it.
-        if (!db.ChangeTracker.HasChanges())
+        if (!readBefore && !db.ChangeTracker.HasChanges())
             db.ChangeTracker.Clear();
         await using var transaction = await db.Database.BeginTransactionAsync(ct);
         var outcome = await change();

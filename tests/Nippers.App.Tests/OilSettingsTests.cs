@@ -216,10 +216,17 @@ public sealed class OilSettingsTests
                 Fleet.Tam,
                 Ct
             ));
-        Assert.Equal(
-            kept.Id,
-            (await Ok<CoolantTests, CoolantTestRow>(fleet, x => x.Keep(Unit, new() { Share = "25", Key = "c" }, Fleet.Tam, Ct))).Id
-        );
+        Assert.Equal(kept.Id, (await Ok<CoolantTests, CoolantTestRow>(fleet, x => x.Keep(
+                        Unit,
+                        new()
+                        {
+                            Share = "25",
+                            Inhibitor = Inhibitor.Low,
+                            Key = "c",
+                        },
+                        Fleet.Tam,
+                        Ct
+                    ))).Id);
         var judged = Assert.Single((await fleet.Do<CoolantTests, CoolantPage?>(x => x.Page(Unit, Ct)))!.Tests).Result;
         Assert.Equal((2, true, 10.0), (judged.Worst, judged.Conditioner, judged.ReplaceLitres));
         await Ok<CoolantTests, CoolantTestRow>(fleet, x => x.Void(Unit, kept.Id, Fleet.Tam, Ct));

@@ -234,7 +234,7 @@ public sealed class AccessTests(AppFixture fixture) : IClassFixture<AppFixture>
             System.Globalization.CultureInfo.InvariantCulture
         );
 
-    /// <summary>A route with numbers of the scenario: a planned visit, an open card and a step of it, and what some pages ask for.</summary>
+    /// <summary>A route with numbers of the scenario: a planned visit, an open card, a step of it, what some pages ask for.</summary>
     private static string PathOf(string route, string planned, string open) =>
         "/"
         + (
@@ -375,7 +375,7 @@ public sealed class AccessTests(AppFixture fixture) : IClassFixture<AppFixture>
 
         // Whoever finds the address before its owner has no code.
         var code = app.Services.GetRequiredService<SetupCode>();
-        Assert.Equal(HttpStatusCode.OK, (await Make(visitor, "AAAA")).StatusCode);
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await Make(visitor, "AAAA")).StatusCode);
         Assert.Empty(await app.Ask(db => db.Users.ToListAsync(Ct)));
         Assert.Equal(code.Text, await code.ToTell(app.Services, Ct));
 

@@ -63,12 +63,46 @@ public sealed class ApiTests(AppFixture fixture) : IClassFixture<AppFixture>
         Assert.Equal(HttpStatusCode.OK, again.StatusCode);
         Assert.Equal((long)(await Json(first))["id"]!, (long)(await Json(again))["id"]!);
 
+        // Something else under the same key was never kept: that is said.
+        Assert.Equal(HttpStatusCode.Conflict, (await Send("""{"hours":3108.2}""", "k1")).StatusCode);
+        Assert.Equal(HttpStatusCode.BadRequest, (await Send("""{"hours":3108.2}""", new string('k', 101))).StatusCode);
+
         var wrong = await Send("""{"hours":3801.1}""");
         Assert.Equal(HttpStatusCode.UnprocessableEntity, wrong.StatusCode);
         Assert.Equal("application/problem+json", wrong.Content.Headers.ContentType!.MediaType);
         var problem = await Json(wrong);
         Assert.Equal(("tooFast", "hours"), ((string)problem["code"]!, (string)problem["field"]!));
         Assert.Equal(1, await app.Ask(db => db.Readings.CountAsync(x => x.By == "api: gateway", Ct)));
+    }
+
+    [Theory]
+    [InlineData("machines/EX-01/walks", """{"hours":3108.1,"answers":null,"defects":[]}""")]
+    [InlineData("machines/EX-01/walks", """{"hours":3108.1,"answers":[null],"defects":[]}""")]
+    [InlineData("machines/EX-01/walks", """{"hours":3108.1,"answers":[],"defects":null}""")]
+    [InlineData("machines/EX-01/walks", """{"hours":3108.1,"answers":[],"round":99}""")]
+    [InlineData("machines/EX-01/defects", """{"words":null}""")]
+    [InlineData("machines/EX-01/defects", """{"words":"bent","grade":99}""")]
+    [InlineData("machines/EX-01/defects", """{"words":"bent","grade":"99"}""")]
+    [InlineData("machines/EX-01/readings", """{"hours":null}""")]
+    [InlineData("machines/EX-01/readings", """[]""")]
+    [InlineData("samples", """{"unit":null,"item":"engine-oil-sample"}""")]
+    [InlineData("samples", """{"unit":"EX-01","item":"engine-oil-sample","method":7}""")]
+    public async Task What_no_body_may_hold_is_a_bad_request_and_breaks_nothing(string path, string body)
+    {
+        await using var app = await DemoApp.Start();
+        using var client = await Client(app, "technician");
+        var answer = await client.PostAsync($"api/v1/{path}", new StringContent(body, Encoding.UTF8, "application/json"), Ct);
+        Assert.InRange((int)answer.StatusCode, 400, 422);
+    }
+
+    [Theory]
+    [InlineData("samples?state=99")]
+    [InlineData("oil-limits?kind=99")]
+    public async Task A_number_is_no_word(string path)
+    {
+        await using var app = await DemoApp.Start();
+        using var client = await Client(app);
+        Assert.InRange((int)(await client.GetAsync($"api/v1/{path}", Ct)).StatusCode, 400, 404);
     }
 
     [Theory]

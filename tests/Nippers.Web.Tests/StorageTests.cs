@@ -3,6 +3,7 @@ using System.Net;
 using AngleSharp.Html.Dom;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.Time.Testing;
 using Nippers.Data;
 using Nippers.Tests;
 using Nippers.Web.Commands;
@@ -67,7 +68,7 @@ public sealed class StorageTests : IDisposable
         using (DatabaseLock.TryTake(db))
         {
             Assert.Equal(Guard.Failed, await Do(FileCommands.Restore(), "--db", db, backup));
-            Assert.Equal(Guard.Failed, await ServeCommands.Run(new(db, 0, TimeProvider.System, Quiet: true), null, Ct));
+            Assert.Equal(Guard.Failed, await ServeCommands.Run(new(db, 0, new FakeTimeProvider(DemoApp.Now), Quiet: true), null, Ct));
             Assert.Equal(Guard.Failed, await Do(FileCommands.Rebuild(), "--db", db));
             Assert.Equal(Guard.Failed, await Do(FileCommands.Import(), "--db", db, backup));
         }
@@ -161,7 +162,7 @@ public sealed class StorageTests : IDisposable
         foreach (var name in (string[])["letter.db", "strange.db", "newer.db"])
         {
             var before = await File.ReadAllBytesAsync(In(name), Ct);
-            Assert.Equal(Guard.Failed, await ServeCommands.Run(new(In(name), 0, TimeProvider.System, Quiet: true), null, Ct));
+            Assert.Equal(Guard.Failed, await ServeCommands.Run(new(In(name), 0, new FakeTimeProvider(DemoApp.Now), Quiet: true), null, Ct));
             SqliteConnection.ClearAllPools();
             Assert.Equal(before, await File.ReadAllBytesAsync(In(name), Ct));
         }
@@ -172,7 +173,10 @@ public sealed class StorageTests : IDisposable
     {
         Assert.Equal(Guard.BadInput, await Do(ServeCommands.Serve(), "--db", In("typo.db")));
         Assert.False(File.Exists(In("typo.db")));
-        Assert.Equal(Guard.BadInput, await ServeCommands.Run(new(In("no/such/folder.db"), 0, TimeProvider.System, Quiet: true), null, Ct));
+        Assert.Equal(
+            Guard.BadInput,
+            await ServeCommands.Run(new(In("no/such/folder.db"), 0, new FakeTimeProvider(DemoApp.Now), Quiet: true), null, Ct)
+        );
 
         Make("demo.db", "EX-01");
         DatabaseMark.MarkDemo(In("demo.db"));

@@ -98,7 +98,9 @@ public sealed class StatusKeeper(NippersDb db, DefectClocks clocks, DrainWatch d
         return service.Count(x => x.Status >= DueStatus.Due && x.Status != DueStatus.Finished && samples.Contains(x.Point.ItemCode));
     }
 
-    /// <summary>Derives the rows of some machines and saves them. Runs inside the caller's transaction; <see cref="Standings"/> has its own.</summary>
+    /// <summary>
+    /// Derives the rows of some machines and saves them. Runs inside the caller's transaction; <see cref="Standings"/> has its own.
+    /// </summary>
     /// <param name="machineIds">The machines.</param>
     /// <param name="now">Now.</param>
     /// <param name="ct">Cancels.</param>
@@ -151,7 +153,9 @@ public sealed class StatusKeeper(NippersDb db, DefectClocks clocks, DrainWatch d
             .Select(m => m.Id);
     }
 
-    /// <summary>Derives those of some machines whose rows are old, or on which a limit has passed. Runs inside the caller's transaction.</summary>
+    /// <summary>
+    /// Derives those of some machines whose rows are old, or on which a limit has passed. Runs inside the caller's transaction.
+    /// </summary>
     /// <returns>How many were.</returns>
     internal async Task<int> RefreshAged(IReadOnlyCollection<int> machineIds, DateTimeOffset now, CancellationToken ct)
     {

@@ -35,7 +35,8 @@ public sealed class FinishWalk(NippersDb db, UnitOfWork writes)
 
                 return walk is null ? Outcome<WalkRow>.Refused(Refusals.NoSuchWalk()) : await Finish(walk, input, actor, ct);
             },
-            ct
+            ct,
+            readBefore: true
         );
     }
 

@@ -55,7 +55,7 @@ public sealed class SaveAnswer(NippersDb db, UnitOfWork writes, DefectNotes note
     /// <summary>Keeps an answer. The walk is read before its turn to write comes: only one writes at a time, and all wait for it.</summary>
     public async Task<Outcome<SavedAnswer>> Run(long walkId, AnswerInput input, Actor actor, CancellationToken ct) =>
         await WalkContext.Load(db, walkId, ct) is { } walk
-            ? await writes.Run(async () => await Over(walkId, ct) ?? await Keep(walk, input, actor, ct), ct)
+            ? await writes.Run(async () => await Over(walkId, ct) ?? await Keep(walk, input, actor, ct), ct, readBefore: true)
             : Outcome<SavedAnswer>.Refused(Refusals.NoSuchWalk());
 
     /// <summary>A refusal when the walk was signed off or voided since it was read.</summary>

@@ -174,7 +174,7 @@ public static class ApiSamples
         );
         return outcome.Done
             ? TypedResults.Ok(ToSample(outcome.Value!, body.Unit, null))
-            : ApiV1.Problem(words, ApiV1.StatusOf(outcome.Refusals[0]), outcome.Refusals[0]);
+            : ApiV1.Problem(words, ApiV1.StatusOf(outcome.Refusals[0], unitInPath: false), outcome.Refusals[0]);
     }
 
     private static ApiSample ToSample(SampleRow x, string unit, ReportRow? report) =>

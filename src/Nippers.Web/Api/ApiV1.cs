@@ -256,7 +256,7 @@ public static class ApiV1
         if (outcome.Refusals.Any(x => x.Field == "unit"))
             return await NoUnit(unit, units, words, ct);
         if (!outcome.Done)
-            return Problem(words, StatusOf(outcome.Refusals[0]), outcome.Refusals[0], outcome.Value?.Judgement);
+            return Problem(words, StatusOf(outcome.Refusals[0], unitInPath: true), outcome.Refusals[0], outcome.Value?.Judgement);
 
         var id = outcome.Value!.ReadingId;
         var state = id is null ? "unchanged" : WireName.Of(await feed.StateOf(id.Value, ct));
@@ -311,10 +311,12 @@ public static class ApiV1
         context.Request.Headers["Idempotency-Key"].ToString() is { Length: > 0 } key ? key : null;
 
     /// <summary>The status of a refusal: a repeat that is none is a conflict.</summary>
-    internal static int StatusOf(Refusal refusal) =>
+    /// <param name="refusal">The refusal.</param>
+    /// <param name="unitInPath">The machine is part of the address: one that is not here is an address that is not.</param>
+    internal static int StatusOf(Refusal refusal, bool unitInPath) =>
         refusal.Code switch
         {
-            "noSuchUnit" => StatusCodes.Status404NotFound,
+            "noSuchUnit" when unitInPath => StatusCodes.Status404NotFound,
             "keyUsed" => StatusCodes.Status409Conflict,
             "keyTooLong" => StatusCodes.Status400BadRequest,
             _ => StatusCodes.Status422UnprocessableEntity,

@@ -182,6 +182,9 @@ public static class ApiWalks
         CancellationToken ct
     )
     {
+        // Their types say that there are no nulls in these lists; what came says otherwise at times.
+        if (body.Answers.Any(x => x is null) || body.Defects.Any(x => x is null))
+            return ApiV1.Problem(words, StatusCodes.Status400BadRequest, Refusals.Needed("answers"));
         var outcome = await submit.Run(
             new(
                 new()
@@ -206,7 +209,7 @@ public static class ApiWalks
             ct
         );
         if (!outcome.Done)
-            return ApiV1.Problem(words, ApiV1.StatusOf(outcome.Refusals[0]), outcome.Refusals[0]);
+            return ApiV1.Problem(words, ApiV1.StatusOf(outcome.Refusals[0], unitInPath: true), outcome.Refusals[0]);
         return TypedResults.Created($"/walks/{outcome.Value!.Id}", Of(outcome.Value));
     }
 
@@ -234,7 +237,7 @@ public static class ApiWalks
     {
         var outcome = await report.Run(body.ToInput(unit, ApiV1.Key(context)), context.User.Actor(), ct);
         if (!outcome.Done)
-            return ApiV1.Problem(words, ApiV1.StatusOf(outcome.Refusals[0]), outcome.Refusals[0]);
+            return ApiV1.Problem(words, ApiV1.StatusOf(outcome.Refusals[0], unitInPath: true), outcome.Refusals[0]);
         return TypedResults.Created($"/defects/{outcome.Value!.Id}", Of(outcome.Value, unit));
     }
 

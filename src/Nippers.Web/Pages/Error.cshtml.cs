@@ -6,7 +6,9 @@ using Nippers.Web.Hosting;
 
 namespace Nippers.Web.Pages;
 
-/// <summary>What is shown when a page is missing or something broke. What somebody had typed stands there still, to be sent again.</summary>
+/// <summary>
+/// What is shown when a page is missing or something broke. What somebody had typed stands there still, to be sent again.
+/// </summary>
 [IgnoreAntiforgeryToken]
 public sealed class ErrorModel : NippersPage
 {
