@@ -47,4 +47,5 @@ root.SetAction(
             await Exchange.Run(file, ct);
     }
 );
+root.Add(Tortures.Command());
 return await root.Parse(args).InvokeAsync();

@@ -4,6 +4,7 @@ using AngleSharp.Html.Dom;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Time.Testing;
+using Nippers.Bench;
 using Nippers.Data;
 using Nippers.Tests;
 using Nippers.Web.Commands;
@@ -147,6 +148,15 @@ public sealed class StorageTests : IDisposable
         Assert.Equal(Guard.Failed, await Do(FileCommands.Backup(), "--db", Make("fleet.db"), In("nowhere/copy.db")));
         Assert.Equal(Guard.BadInput, await Do(FileCommands.Backup(), "--db", In("missing.db"), In("copy.db")));
         Assert.False(File.Exists(In("copy.db")));
+    }
+
+    [Fact]
+    public async Task What_a_killed_server_had_acknowledged_is_there_once()
+    {
+        var server = Path.Combine(AppContext.BaseDirectory, "Nippers.Web.dll");
+        var tortured = await new Torture(_folder, server, seed: 7).Run(kills: 3, TestContext.Current.TestOutputHelper!.WriteLine, Ct);
+        Assert.Empty(tortured.Wrong);
+        Assert.True(tortured is { Kills: 3, Acknowledged: > 0 }, $"{tortured.Acknowledged} writes were acknowledged");
     }
 
     [Fact]

@@ -16,6 +16,7 @@ public sealed record BackupInput(string? Folder, string? Second, string? SecondM
 
 /// <summary>How backups stand.</summary>
 /// <param name="Folder">Where the nightly ones go.</param>
+/// <param name="Chosen">That folder where somebody chose it; null for the usual one.</param>
 /// <param name="Files">Those that are there, newest first.</param>
 /// <param name="Second">Folder of the copy in a second place; null for none.</param>
 /// <param name="SecondMinutes">Minutes between two of it.</param>
@@ -24,6 +25,7 @@ public sealed record BackupInput(string? Folder, string? Second, string? SecondM
 /// <param name="Late">The newest nightly one is older than a day and a half.</param>
 public sealed record BackupState(
     string Folder,
+    string? Chosen,
     IReadOnlyList<BackupFile> Files,
     string? Second,
     int SecondMinutes,
@@ -80,6 +82,7 @@ public sealed class Backups(NippersDb db, UnitOfWork writes, TimeProvider clock)
         TimeSpan? copy = secondAt is { } at ? clock.GetUtcNow() - at : null;
         return new(
             plan.Folder,
+            plan.Folder == FolderOf(File) ? null : plan.Folder,
             files,
             plan.Second,
             plan.SecondMinutes,

@@ -20,6 +20,7 @@ public sealed class IndexModel(
     PeopleBook book,
     App.Backups.Backups backups,
     BackupNews news,
+    WebSettings settings,
     Words words
 ) : NippersPage
 {
@@ -37,6 +38,9 @@ public sealed class IndexModel(
 
     /// <summary>What was typed of backups and refused; null shows what is kept.</summary>
     public BackupInput? BackupTyped { get; private set; }
+
+    /// <summary>A demo makes none.</summary>
+    public bool MakesBackups => settings.Offered.Count == 0;
 
     /// <summary>Why the last backup could not be made; null when it could.</summary>
     public string? BackupFault => news.Fault;
