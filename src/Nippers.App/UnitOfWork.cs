@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using Microsoft.EntityFrameworkCore;
@@ -34,11 +35,6 @@ public sealed class WriteGate : IDisposable
         public void Dispose() => one.Release();
     }
 }
-
-/// <summary>What an earlier write under the same key came to.</summary>
-/// <param name="Outcome">For answering the repeat.</param>
-/// <param name="Refusal">Why what comes now is no repeat of it; null where it is one.</param>
-public sealed record EarlierWrite(string Outcome, Refusal? Refusal);
 
 /// <summary>Runs what changes the database: one immediate transaction, audit rows and standing rows in it, or nothing.</summary>
 public sealed class UnitOfWork(NippersDb db, StatusKeeper standings, WriteGate gate, TimeProvider clock)
@@ -120,22 +116,30 @@ public sealed class UnitOfWork(NippersDb db, StatusKeeper standings, WriteGate g
         return outcome;
     }
 
-    /// <summary>What an earlier write under this key came to; null when it is new or there is no key.</summary>
+    /// <summary>The answer to a write under a key that came before; null when it is new or there is no key.</summary>
     /// <param name="actor">Who writes: keys are each person's own.</param>
     /// <param name="key">The key.</param>
     /// <param name="body">All that is asked for now. Under a key that stands for something else it is refused, never dropped.</param>
+    /// <param name="kept">What the earlier one had come to, from what was remembered of it.</param>
     /// <param name="ct">Cancels.</param>
-    public async Task<EarlierWrite?> Earlier(Actor actor, string? key, object body, CancellationToken ct)
+    public async Task<Outcome<T>?> Again<T>(Actor actor, string? key, object body, Func<string, Task<T>> kept, CancellationToken ct)
+        where T : class
     {
         if (string.IsNullOrWhiteSpace(key))
             return null;
         if (key.Trim().Length > LongestKey)
-            return new("", Refusals.KeyTooLong(LongestKey));
+            return Outcome<T>.Refused(Refusals.KeyTooLong(LongestKey));
         var full = Full(actor, key);
         var print = _prints[full] = BodyPrint.Of(body);
         var row = await db.WriteKeys.AsNoTracking().SingleOrDefaultAsync(x => x.Key == full, ct);
-        return row is null ? null : new(row.Outcome, row.Print == print ? null : Refusals.KeyUsed());
+        return row is null ? null
+            : row.Print != print ? Outcome<T>.Refused(Refusals.KeyUsed())
+            : Outcome<T>.Of(await kept(row.Outcome));
     }
+
+    /// <summary>The same where the number of a row was remembered.</summary>
+    public Task<Outcome<T>?> AgainById<T>(Actor actor, string? key, object body, Func<long, Task<T>> kept, CancellationToken ct)
+        where T : class => Again(actor, key, body, x => kept(long.Parse(x, CultureInfo.InvariantCulture)), ct);
 
     /// <summary>What an earlier write under this key came to, whatever it asked for; null when there was none.</summary>
     public async Task<string?> Known(Actor actor, string key, CancellationToken ct)

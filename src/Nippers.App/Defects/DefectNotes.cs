@@ -54,8 +54,8 @@ public sealed class DefectNotes(NippersDb db, UnitOfWork writes, DefectService b
                     words,
                     photos,
                 };
-                if (await writes.Earlier(actor, key, body, ct) is { } earlier)
-                    return earlier.Refusal is { } other ? Outcome<DefectRow>.Refused(other) : Outcome<DefectRow>.Of(defect);
+                if (await writes.Again(actor, key, body, _ => Task.FromResult(defect), ct) is { } again)
+                    return again;
                 if (string.IsNullOrWhiteSpace(words) && photos.Count == 0)
                     return Outcome<DefectRow>.Refused(Refusals.WordsNeeded("words"));
                 if (words?.Length > DefectService.LongestWords)

@@ -68,13 +68,8 @@ public sealed class ReportDefect(NippersDb db, UnitOfWork writes, DefectService 
         writes.Run(
             async () =>
             {
-                if (await writes.Earlier(actor, input.Key, input, ct) is { } earlier)
-                {
-                    if (earlier.Refusal is { } other)
-                        return Outcome<DefectRow>.Refused(other);
-                    var id = long.Parse(earlier.Outcome, CultureInfo.InvariantCulture);
-                    return Outcome<DefectRow>.Of(await db.Defects.SingleAsync(x => x.Id == id, ct));
-                }
+                if (await writes.AgainById(actor, input.Key, input, id => db.Defects.SingleAsync(x => x.Id == id, ct), ct) is { } again)
+                    return again;
 
                 var outcome = await Add(input, actor, ct);
                 if (outcome.Done)

@@ -97,13 +97,17 @@ public sealed class CoolantTests(NippersDb db, UnitOfWork writes, RecordWork wor
         writes.Run(
             async () =>
             {
-                if (await writes.Earlier(actor, input.Key, new { unit, input }, ct) is { } earlier)
-                {
-                    if (earlier.Refusal is { } other)
-                        return Outcome<CoolantTestRow>.Refused(other);
-                    var kept = long.Parse(earlier.Outcome, System.Globalization.CultureInfo.InvariantCulture);
-                    return Outcome<CoolantTestRow>.Of(await db.CoolantTests.WithVoided().SingleAsync(x => x.Id == kept, ct));
-                }
+                if (
+                    await writes.AgainById(
+                        actor,
+                        input.Key,
+                        new { unit, input },
+                        kept => db.CoolantTests.WithVoided().SingleAsync(x => x.Id == kept, ct),
+                        ct
+                    ) is
+                    { } again
+                )
+                    return again;
 
                 var facts = await db.FactsOf(unit, writes.Now, ct);
                 if (facts is null)

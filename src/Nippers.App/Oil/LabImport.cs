@@ -101,7 +101,11 @@ public sealed class LabImport(NippersDb db, UnitOfWork writes, TakeResults resul
                 var origin = new ResultOrigin(ReportSource.File, lab.Id, actor.Name);
                 var fates = new List<ResultFate>();
                 foreach (var row in preview.Rows.Where(x => x.Match is not null))
+                {
                     fates.Add((await results.Keep(row.Row.Result, origin, ct)).Fate);
+                    results.LetGo();
+                }
+
                 writes.Audit(
                     actor,
                     "results.import",

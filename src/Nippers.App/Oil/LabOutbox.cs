@@ -122,6 +122,7 @@ public sealed class LabOutbox(NippersDb db, UnitOfWork writes, TakeResults resul
                 {
                     if ((await results.Keep(result, origin, ct)).Fate is ResultFate.Matched or ResultFate.Correction)
                         taken++;
+                    results.LetGo();
                 }
 
                 foreach (var (bottle, why, detail) in answer.Broken)

@@ -188,6 +188,16 @@ public sealed class TakeResults(NippersDb db, UnitOfWork writes, JudgeSample jud
         return match;
     }
 
+    /// <summary>
+    /// Lets go of what was kept, laboratories aside: of thousands that come at once each would else be looked through again at
+    /// every next one.
+    /// </summary>
+    internal void LetGo()
+    {
+        foreach (var entry in db.ChangeTracker.Entries().Where(x => x is { State: EntityState.Unchanged, Entity: not LabRow }).ToList())
+            entry.State = EntityState.Detached;
+    }
+
     /// <summary>Keeps a result aside; the same one twice is one.</summary>
     internal async Task SetAside(LabResult result, string why, ResultOrigin origin, CancellationToken ct)
     {

@@ -58,13 +58,17 @@ public sealed class TakeSample(NippersDb db, UnitOfWork writes, RecordWork work,
         writes.Run(
             async () =>
             {
-                if (await writes.Earlier(actor, Prefixed(input.Key), input, ct) is { } earlier)
-                {
-                    if (earlier.Refusal is { } other)
-                        return Outcome<SampleRow>.Refused(other);
-                    var kept = long.Parse(earlier.Outcome, CultureInfo.InvariantCulture);
-                    return Outcome<SampleRow>.Of(await db.Samples.WithVoided().SingleAsync(x => x.Id == kept, ct));
-                }
+                if (
+                    await writes.AgainById(
+                        actor,
+                        Prefixed(input.Key),
+                        input,
+                        kept => db.Samples.WithVoided().SingleAsync(x => x.Id == kept, ct),
+                        ct
+                    ) is
+                    { } again
+                )
+                    return again;
 
                 var machine = await book.Load(input.Unit, ct);
                 if (machine is null)

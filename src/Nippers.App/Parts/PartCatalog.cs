@@ -178,13 +178,8 @@ public sealed partial class PartCatalog(NippersDb db, UnitOfWork writes)
                     quantity,
                     note,
                 };
-                if (await writes.Earlier(actor, key, body, ct) is { } earlier)
-                {
-                    if (earlier.Refusal is { } other)
-                        return Outcome<StockMove>.Refused(other);
-                    var kept = long.Parse(earlier.Outcome, CultureInfo.InvariantCulture);
-                    return Outcome<StockMove>.Of(await db.StockMoves.SingleAsync(x => x.Id == kept, ct));
-                }
+                if (await writes.AgainById(actor, key, body, kept => db.StockMoves.SingleAsync(x => x.Id == kept, ct), ct) is { } again)
+                    return again;
 
                 var refusals = new List<Refusal>();
                 var part = await db.Parts.SingleOrDefaultAsync(x => x.Number == number, ct);
@@ -350,13 +345,8 @@ public sealed partial class PartCatalog(NippersDb db, UnitOfWork writes)
                     place,
                     date,
                 };
-                if (await writes.Earlier(actor, key, body, ct) is { } earlier)
-                {
-                    if (earlier.Refusal is { } other)
-                        return Outcome<WasteRow>.Refused(other);
-                    var kept = long.Parse(earlier.Outcome, CultureInfo.InvariantCulture);
-                    return Outcome<WasteRow>.Of(await db.Waste.SingleAsync(x => x.Id == kept, ct));
-                }
+                if (await writes.AgainById(actor, key, body, kept => db.Waste.SingleAsync(x => x.Id == kept, ct), ct) is { } again)
+                    return again;
 
                 var refusals = new List<Refusal>();
                 if (!WasteStreams.Contains(stream))

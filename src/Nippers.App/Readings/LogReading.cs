@@ -116,13 +116,8 @@ public sealed class LogReading(NippersDb db, UnitOfWork writes)
         writes.Run(
             async () =>
             {
-                if (await writes.Earlier(actor, input.Key, input, ct) is { } earlier)
-                {
-                    if (earlier.Refusal is { } other)
-                        return Outcome<LoggedReading>.Refused(other);
-                    long? id = long.TryParse(earlier.Outcome, CultureInfo.InvariantCulture, out var kept) ? kept : null;
-                    return Outcome<LoggedReading>.Of(new(null, id, default, new MeterHours(0), Repeat: true));
-                }
+                if (await writes.Again(actor, input.Key, input, Repeated, ct) is { } again)
+                    return again;
 
                 if (input.Replaces is { } replaced && await VoidReplaced(replaced, input.Unit, actor, ct) is { } gone)
                     return Outcome<LoggedReading>.Refused(gone);
@@ -135,6 +130,18 @@ public sealed class LogReading(NippersDb db, UnitOfWork writes)
                 return Outcome<LoggedReading>.Of(new(validated.Judgement, row?.Id, validated.Shown, validated.OffsetHours));
             },
             ct
+        );
+
+    // A reading that said nothing new was not kept, and has no number.
+    private static Task<LoggedReading> Repeated(string earlier) =>
+        Task.FromResult(
+            new LoggedReading(
+                null,
+                long.TryParse(earlier, CultureInfo.InvariantCulture, out var kept) ? kept : null,
+                default,
+                new MeterHours(0),
+                Repeat: true
+            )
         );
 
     /// <summary>Keeps a validated reading inside the caller's transaction; null for a duplicate.</summary>

@@ -14,8 +14,8 @@ public sealed class ReplaceMeter(NippersDb db, UnitOfWork writes, LogReading log
         writes.Run(
             async () =>
             {
-                if (await writes.Earlier(actor, input.Key, input, ct) is { } earlier)
-                    return Outcome<MeterChange>.Refused(earlier.Refusal ?? Refusals.AlreadyDone());
+                if (await writes.Again(actor, input.Key, input, _ => Task.FromResult(Nothing.Special), ct) is { } again)
+                    return Outcome<MeterChange>.Refused(again.Done ? [Refusals.AlreadyDone()] : again.Refusals);
                 var entered = new LogReadingInput(input.Unit, input.OldFinalText, input.AtText, ReadingSource.MeterChange);
                 var validated = await log.Validate(entered, ct);
                 var refusals = validated.Refusals.Select(x => x.Field == "hours" ? x with { Field = "oldFinal" } : x).ToList();

@@ -84,13 +84,17 @@ public sealed class LogTopUp(NippersDb db, UnitOfWork writes, Defects.ReportDefe
                     litresText,
                     compartment,
                 };
-                if (await writes.Earlier(actor, key, body, ct) is { } earlier)
-                {
-                    if (earlier.Refusal is { } other)
-                        return Outcome<LoggedTopUp>.Refused(other);
-                    var kept = long.Parse(earlier.Outcome, CultureInfo.InvariantCulture);
-                    return Outcome<LoggedTopUp>.Of(new(kept, validated.Compartment!.Name, validated.Litres));
-                }
+                if (
+                    await writes.AgainById(
+                        actor,
+                        key,
+                        body,
+                        kept => Task.FromResult(new LoggedTopUp(kept, validated.Compartment!.Name, validated.Litres)),
+                        ct
+                    ) is
+                    { } again
+                )
+                    return again;
 
                 var facts = (await db.FactsOf(unit, writes.Now, ct))!;
                 var row = new TopUpRow

@@ -37,13 +37,20 @@ public sealed class SubmitWalk(
         writes.Run(
             async () =>
             {
-                if (await writes.Earlier(actor, input.Start.Key, input with { Answers = [] }, ct) is { } earlier)
-                {
-                    if (earlier.Refusal is { } other)
-                        return Outcome<WalkRow>.Refused(other);
-                    var kept = long.Parse(earlier.Outcome, CultureInfo.InvariantCulture);
-                    return Outcome<WalkRow>.Of(await db.Walks.Include(x => x.Machine).SingleAsync(x => x.Id == kept, ct));
-                }
+                if (
+                    await writes.AgainById(
+                        actor,
+                        input.Start.Key,
+                        input with
+                        {
+                            Answers = [],
+                        },
+                        kept => db.Walks.Include(x => x.Machine).SingleAsync(x => x.Id == kept, ct),
+                        ct
+                    ) is
+                    { } again
+                )
+                    return again;
 
                 var begun = await start.Begin(input.Start, actor, ct);
                 if (!begun.Done)

@@ -31,8 +31,8 @@ public sealed class DeclareBaseline(NippersDb db, UnitOfWork writes)
         writes.Run(
             async () =>
             {
-                if (await writes.Earlier(actor, input.Key, input, ct) is { } earlier)
-                    return earlier.Refusal is { } other ? Outcome<Nothing>.Refused(other) : Outcome<Nothing>.Of(Nothing.Special);
+                if (await writes.Again(actor, input.Key, input, _ => Task.FromResult(Nothing.Special), ct) is { } again)
+                    return again;
                 var facts = await db.FactsOf(input.Unit, writes.Now, ct);
                 if (facts is null)
                     return Outcome<Nothing>.Refused(Refusals.NoSuchUnit("unit", input.Unit, Array.Empty<string>()));

@@ -51,10 +51,8 @@ public sealed class RecordWork(NippersDb db, UnitOfWork writes, LogReading log)
     /// <summary>The same inside the caller's transaction.</summary>
     internal async Task<Outcome<RecordedWork>> Do(RecordWorkInput input, Actor actor, CancellationToken ct)
     {
-        if (await writes.Earlier(actor, input.Key, input, ct) is { } earlier)
-            return earlier.Refusal is { } other
-                ? Outcome<RecordedWork>.Refused(other)
-                : Outcome<RecordedWork>.Of(new(earlier.Outcome, [], null));
+        if (await writes.Again(actor, input.Key, input, x => Task.FromResult(new RecordedWork(x, [], null)), ct) is { } again)
+            return again;
 
         var now = writes.Now;
         var refusals = new List<Refusal>();
