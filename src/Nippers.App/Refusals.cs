@@ -562,6 +562,9 @@ public static class Refusals
     /// <summary>That is not the code that the console shows.</summary>
     public static Refusal SetupCodeWrong() => new("setupCode", "setupCodeWrong");
 
+    /// <summary>Name or password is wrong, or it was tried too often.</summary>
+    public static Refusal SignIn() => new("", "signIn");
+
     /// <summary>There is a site <paramref name="name"/> already.</summary>
     public static Refusal SiteTaken(string name) => new("siteName", "siteTaken", name);
 
@@ -686,6 +689,9 @@ public static class Refusals
 
     /// <summary>Letters and digits only.</summary>
     public static Refusal UserNameShape() => new("userName", "userNameShape");
+
+    /// <summary>That one is guessed first.</summary>
+    public static Refusal PasswordCommon() => new("password", "passwordCommon");
 
     /// <summary>That is not your password.</summary>
     public static Refusal PasswordMismatch() => new("current", "passwordMismatch");

@@ -111,7 +111,7 @@ public static class Services
             .AddScoped<ImportFleet>()
             .AddScoped<ReadingsImport>();
         services.TryAddSingleton<IPasswordHasher<NippersUser>>(_ => new PasswordHasher<NippersUser>());
-        services.AddScoped<PeopleBook>().AddScoped<Backups.Backups>();
+        services.AddScoped<PeopleBook>().AddScoped<AuditView>().AddScoped<Backups.Backups>().AddScoped<Backups.HealthView>();
         services.AddScoped<ApiTokens>().AddScoped<FirstSite>().AddScoped<SettingsView>().AddScoped<Setup>();
         return services;
     }

@@ -136,6 +136,7 @@ public sealed class AccessTests(AppFixture fixture) : IClassFixture<AppFixture>
         ["exchange/fleet"] = Planner,
         ["exchange/fleet.nippers.json"] = Planner,
         ["settings"] = Planner,
+        ["settings/audit"] = Planner,
         ["openapi/{documentName}.json"] = Operator,
         ["api/v1/machines"] = Token,
         ["api/v1/machines/{unit}"] = Token,

@@ -158,4 +158,73 @@ public sealed class SessionTests : IAsyncLifetime
             await FileCommands.Recover().Parse(["--db", _app.File, "--user", "nobody"]).InvokeAsync(cancellationToken: Ct)
         );
     }
+
+    [Fact]
+    public async Task Whoever_guesses_learns_neither_that_a_name_is_known_nor_that_it_is_locked()
+    {
+        async Task<string> Said(string name)
+        {
+            using var visitor = new Visitor(_app);
+            var answer = await visitor.Submit("/sign-in", "form[action*=sign-in]", ("userName", name), ("password", "flood tide"));
+            return (await Visitor.Parse(answer)).QuerySelector("[role=alert]")!.TextContent.Trim();
+        }
+
+        var unknown = await Said("nobody");
+        for (var i = 0; i < 9; i++)
+            Assert.Equal(unknown, await Said("tam"));
+
+        // Locked for some minutes, and written down; his own password does not let him in now.
+        using var tam = new Visitor(_app);
+        var right = await tam.Submit("/sign-in", "form[action*=sign-in]", ("userName", "tam"), ("password", DemoAccounts.Password));
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, right.StatusCode);
+        Assert.Equal(1, await _app.Ask(db => db.Audit.CountAsync(x => x.What == "person.signInFailed" && x.Subject == "nobody", Ct)));
+        Assert.True(await _app.Ask(db => db.Audit.AnyAsync(x => x.What == "person.lockedOut" && x.Subject == "tam", Ct)));
+        using var mara = await Visitor.As(_app, "mara");
+        Assert.True(await _app.Ask(db => db.Audit.AnyAsync(x => x.What == "person.signIn" && x.Who == "Mara Quill", Ct)));
+    }
+
+    [Fact]
+    public async Task A_session_left_open_is_no_place_to_guess_the_password()
+    {
+        using var tam = await Visitor.As(_app, "tam");
+        Task<HttpResponseMessage> Change(string current) =>
+            tam.Submit("/password", "main form", ("current", current), ("password", "neap tide 4 knots"));
+        for (var i = 0; i < 8; i++)
+            await Change("wrong");
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await Change(DemoAccounts.Password)).StatusCode);
+    }
+
+    [Fact]
+    public async Task A_password_that_is_guessed_first_is_refused_beside_its_field()
+    {
+        using var tam = await Visitor.As(_app, "tam");
+        var page = await Visitor.Parse(
+            await tam.Submit("/password", "main form", ("current", DemoAccounts.Password), ("password", "Ollery2026!"))
+        );
+        Assert.Contains("guessed first", page.QuerySelector("#password-wrong")!.TextContent, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task Planners_read_who_did_what_and_take_it_as_a_file()
+    {
+        using var tam = await Visitor.As(_app, "tam");
+        Assert.Contains("/no-entry", (await tam.Get("/settings/audit")).Headers.Location!.ToString(), StringComparison.OrdinalIgnoreCase);
+        using var mara = await Visitor.As(_app, "mara");
+        await mara.Submit("/settings", Form("role", "ines"), ("role", Roles.Technician));
+
+        async Task<IReadOnlyList<string>> Acts(string query) =>
+            [.. (await mara.Read("/settings/audit?" + query)).QuerySelectorAll("[data-audit]").Select(x => x.GetAttribute("data-audit")!)];
+        Assert.Contains("person.role", await Acts(""));
+        Assert.All(await Acts("filter.group=person"), x => Assert.StartsWith("person.", x, StringComparison.Ordinal));
+        Assert.Equal(["person.signIn"], await Acts("filter.group=person&filter.who=Ollery"));
+        Assert.Equal(["person.role"], await Acts("filter.group=person&filter.of=ines"));
+        Assert.Equal(3, (await Acts("filter.group=person&filter.from=2026-11-25&filter.to=2026-11-25")).Count);
+        Assert.Empty(await Acts("filter.group=person&filter.from=2026-11-26"));
+        Assert.Empty(await Acts("filter.who=%25"));
+        Assert.NotNull((await mara.Read("/settings/audit?filter.from=soon")).QuerySelector("#from-wrong"));
+
+        var file = await (await mara.Get("/settings/audit?filter.group=person&handler=csv")).Content.ReadAsStringAsync(Ct);
+        var lines = file.Split("\r\n", StringSplitOptions.RemoveEmptyEntries);
+        Assert.Equal(("number,at,who,what,subject,before,after", 4), (lines[0], lines.Length));
+    }
 }

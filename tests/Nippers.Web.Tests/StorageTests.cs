@@ -1,5 +1,6 @@
 using System.CommandLine;
 using System.Net;
+using System.Text.Json.Nodes;
 using AngleSharp.Html.Dom;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
@@ -8,6 +9,7 @@ using Nippers.Bench;
 using Nippers.Data;
 using Nippers.Tests;
 using Nippers.Web.Commands;
+using Nippers.Web.Hosting;
 
 namespace Nippers.Web.Tests;
 
@@ -228,5 +230,48 @@ public sealed class BusyTests
         Assert.Equal(0, await app.Ask(db => db.Waste.CountAsync(x => x.Place == place)));
         Assert.Equal(HttpStatusCode.Redirect, (await tam.Submit(said, "/waste", "[data-again]")).StatusCode);
         Assert.Equal(1, await app.Ask(db => db.Waste.CountAsync(x => x.Place == place)));
+    }
+}
+
+/// <summary>A program that watches the installation is told how it does, and nothing of the fleet.</summary>
+public sealed class HealthTests
+{
+    private static CancellationToken Ct => TestContext.Current.CancellationToken;
+
+    [Fact]
+    public async Task How_it_does_is_told_where_that_was_asked_for()
+    {
+        await using var app = await DemoApp.Start(health: true);
+        using var nobody = new Visitor(app);
+        var well = await nobody.Get(Health.Path);
+        Assert.Equal(HttpStatusCode.OK, well.StatusCode);
+        var answer = JsonNode.Parse(await well.Content.ReadAsStringAsync(Ct))!.AsObject();
+        Assert.Equal(
+            ["status", "databaseWritable", "waitingConsignments", "diskFreeMb"],
+            answer.Select(x => x.Key).Where(x => x != "lastBackupMinutes")
+        );
+
+        await using var other = new SqliteConnection($"Data Source={app.File}");
+        await other.OpenAsync(Ct);
+        await using var held = other.BeginTransaction();
+        var ill = await nobody.Get(Health.Path);
+        Assert.Equal(HttpStatusCode.ServiceUnavailable, ill.StatusCode);
+        Assert.False((bool)JsonNode.Parse(await ill.Content.ReadAsStringAsync(Ct))!["databaseWritable"]!);
+    }
+
+    [Fact]
+    public async Task Pages_and_lists_come_packed()
+    {
+        await using var app = await DemoApp.Start();
+        using var tam = await Visitor.As(app, "tam");
+        foreach (var path in (string[])["/", "/exchange/readings.csv", "/defects"])
+        {
+            var answer = await tam.Send(HttpMethod.Get, path, null, ("Accept-Encoding", "br"));
+            Assert.Equal(["br"], answer.Content.Headers.ContentEncoding);
+        }
+
+        var today = await (await tam.Send(HttpMethod.Get, "/", null, ("Accept-Encoding", "br"))).Content.ReadAsByteArrayAsync(Ct);
+        Assert.InRange(today.Length, 1, 12 << 10);
+        Assert.Equal(HttpStatusCode.Found, (await new Visitor(app).Get(Health.Path)).StatusCode);
     }
 }

@@ -156,9 +156,9 @@ public static partial class FleetMapping
         new()
         {
             Name = x.Name.Trim().Length > 0 ? x.Name : throw Bad(place, "name"),
-            Url = x.Url ?? "",
+            Url = LabAddress.Fits(x.Url ?? "") ? x.Url ?? "" : throw Bad(place, "url"),
             Usual = x.Usual,
-            Cursor = x.Cursor,
+            Cursor = x.Cursor >= 0 ? x.Cursor : throw Bad(place, "cursor"),
             Columns = x.Columns is { } columns ? JsonSerializer.Serialize(columns) : "",
             Version = 1,
         };

@@ -391,7 +391,7 @@ public static partial class FleetMapping
             var list = ListJson.Read(body.GetRawText());
             if (list.Stations.IsDefaultOrEmpty || list.Postures.IsDefault || list.Parts.IsDefault || list.Checks.IsDefault)
                 throw Bad(place, field);
-            return ListJson.Write(list);
+            return PlanBounds.Fits(list) ? ListJson.Write(list) : throw Bad(place, field);
         }
         catch (JsonException)
         {

@@ -447,7 +447,7 @@ public sealed class Labs(NippersDb db, UnitOfWork writes)
                 var name = Typed.Words(input.Name, "name", 60, refusals, needed: true);
                 var url = Typed.Words(input.Url, "url", 200, refusals).TrimEnd('/');
                 var token = Typed.Words(input.Token, "token", 200, refusals);
-                if (url.Length > 0 && (!Uri.TryCreate(url, UriKind.Absolute, out var address) || address.Scheme is not ("http" or "https")))
+                if (!LabAddress.Fits(url))
                     refusals.Add(Refusals.NotAnAddress());
                 if (await db.Labs.AnyAsync(x => x.Name == name && x.Id != (input.Id ?? 0), ct))
                     refusals.Add(Refusals.CodeTaken("name", name));
@@ -460,15 +460,16 @@ public sealed class Labs(NippersDb db, UnitOfWork writes)
                 var before = new { row.Name, row.Url };
 
                 // Another address may be another machine, which counts from its own beginning. Without one, lists go with the box.
+                // And no other machine gets the token that was given for this one.
                 if (row.Url != url)
-                    row.Cursor = 0;
+                    (row.Cursor, row.Token) = (0, "");
                 if (url.Length == 0)
                     await db
                         .Consignments.Where(x => x.LabId == row.Id && x.State == ConsignmentState.Waiting)
                         .ExecuteUpdateAsync(x => x.SetProperty(m => m.State, ConsignmentState.HandedOver), ct);
                 (row.Name, row.Url, row.Usual, row.NextAskAt, row.Failures, row.LastFault) = (name, url, input.Usual, null, 0, "");
 
-                // A token is shown to nobody; left empty it stays.
+                // A token is shown to nobody; left empty it stays, as long as the address does.
                 if (token.Length > 0)
                     row.Token = token;
                 row.Version++;

@@ -59,13 +59,9 @@ public sealed partial class ChangeWalkList(NippersDb db, UnitOfWork writes)
     private const int LongestText = 400;
     private const int MostPoints = 40;
     private const int MostFigures = 8;
-    private const int MostStations = 20;
-    private const int MostParts = 60;
     private const int MostPostures = 8;
     private const int LongestName = 80;
     private const int LongestPosture = 800;
-    private const double Wide = 320;
-    private const double High = 240;
 
     public async Task<IReadOnlyList<WalkListLine>> All(CancellationToken ct)
     {
@@ -392,8 +388,8 @@ public sealed partial class ChangeWalkList(NippersDb db, UnitOfWork writes)
                 cells.Length == 5
                 && CodeShape().IsMatch(cells[0])
                 && cells[1].Length > 0
-                && Typed.Cell(cells[2], Wide) is { } x
-                && Typed.Cell(cells[3], High) is { } y
+                && Typed.Cell(cells[2], PlanBounds.Wide) is { } x
+                && Typed.Cell(cells[3], PlanBounds.High) is { } y
                 && Word<StationHeight>(cells[4]) is { } height
                 && stations.All(s => s.Code != cells[0])
             )
@@ -402,8 +398,8 @@ public sealed partial class ChangeWalkList(NippersDb db, UnitOfWork writes)
                 refusals.Add(Refusals.StationLine(line));
         }
 
-        if (Lines(text).Length is 0 or > MostStations)
-            refusals.Add(Refusals.LinesBetween("stations", MostStations));
+        if (Lines(text).Length is 0 or > PlanBounds.MostStations)
+            refusals.Add(Refusals.LinesBetween("stations", PlanBounds.MostStations));
         return stations.ToImmutable();
     }
 
@@ -416,10 +412,10 @@ public sealed partial class ChangeWalkList(NippersDb db, UnitOfWork writes)
             if (
                 cells.Length is 5 or 6
                 && Word<PlanShape>(cells[0]) is { } shape
-                && Typed.Cell(cells[1], Wide) is { } x
-                && Typed.Cell(cells[2], High) is { } y
-                && Typed.Cell(cells[3], Wide) is { } w and > 0
-                && Typed.Cell(cells[4], High) is { } h and > 0
+                && Typed.Cell(cells[1], PlanBounds.Wide) is { } x
+                && Typed.Cell(cells[2], PlanBounds.High) is { } y
+                && Typed.Cell(cells[3], PlanBounds.Wide) is { } w and > 0
+                && Typed.Cell(cells[4], PlanBounds.High) is { } h and > 0
                 && (cells.Length == 5 || Typed.Cell(cells[5], 359) is not null)
             )
                 parts.Add(new(shape, x, y, w, h, cells.Length == 6 ? Typed.Cell(cells[5], 359)!.Value : 0));
@@ -427,8 +423,8 @@ public sealed partial class ChangeWalkList(NippersDb db, UnitOfWork writes)
                 refusals.Add(Refusals.PartLine(line));
         }
 
-        if (Lines(text).Length is 0 or > MostParts)
-            refusals.Add(Refusals.LinesBetween("parts", MostParts));
+        if (Lines(text).Length is 0 or > PlanBounds.MostParts)
+            refusals.Add(Refusals.LinesBetween("parts", PlanBounds.MostParts));
         return parts.ToImmutable();
     }
 

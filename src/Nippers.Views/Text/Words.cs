@@ -20,6 +20,9 @@ public sealed class Words
     /// <summary>The words of a key, its places filled. A key without words is a defect that a test finds.</summary>
     public string this[string key, params object?[] args] => Fill(key, null, args);
 
+    /// <summary>Whether a key has words.</summary>
+    public bool Has(string key) => Texts.GetString(key, CultureInfo.CurrentUICulture) is not null;
+
     /// <summary>The words for a count: <c>key.one</c> or <c>key.other</c>; place 0 is the count.</summary>
     public string Plural(string key, int count, params object?[] args) =>
         this[count == 1 ? key + ".one" : key + ".other", [count, .. args]];

@@ -21,8 +21,16 @@ public static class ServeCommands
         {
             Description = "Listen on all addresses of this machine; without it on itself alone, as behind a proxy.",
         };
+        var health = new Option<bool>("--health") { Description = "Answer on /healthz how the installation does, to anybody." };
         var port = Port();
-        var command = new Command("serve", "Serves a fleet. The first visit asks for the first planner.") { db, fresh, port, everywhere };
+        var command = new Command("serve", "Serves a fleet. The first visit asks for the first planner.")
+        {
+            db,
+            fresh,
+            port,
+            everywhere,
+            health,
+        };
         command.SetAction(
             async (given, ct) =>
             {
@@ -35,7 +43,11 @@ public static class ServeCommands
                         $"{file} is a demo: its passwords are known to everybody. Only demo serves it."
                     );
                 return await Run(
-                    new(file.FullName, given.GetValue(port), TimeProvider.System) { LocalOnly = !given.GetValue(everywhere) },
+                    new(file.FullName, given.GetValue(port), TimeProvider.System)
+                    {
+                        LocalOnly = !given.GetValue(everywhere),
+                        Health = given.GetValue(health),
+                    },
                     null,
                     ct
                 );

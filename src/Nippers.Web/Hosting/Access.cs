@@ -104,7 +104,8 @@ public sealed class FirstRun(RequestDelegate next)
         var open =
             context.Request.Path.StartsWithSegments(Setup)
             || context.Request.Path.StartsWithSegments("/theme")
-            || context.Request.Path.StartsWithSegments("/error");
+            || context.Request.Path.StartsWithSegments("/error")
+            || context.Request.Path.StartsWithSegments(Health.Path);
         if (_somebody || open || context.Request.Path.StartsWithSegments("/api"))
             await next(context);
         else

@@ -1,4 +1,5 @@
 using System.Globalization;
+using System.IO.Compression;
 using System.Threading.RateLimiting;
 using Microsoft.AspNetCore.Authentication.Cookies;
 using Microsoft.AspNetCore.Authorization;
@@ -6,6 +7,7 @@ using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.HttpOverrides;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.Localization;
+using Microsoft.AspNetCore.ResponseCompression;
 using Nippers.App;
 using Nippers.App.Oil;
 using Nippers.Data;
@@ -105,9 +107,12 @@ public static class NippersHost
         services.AddSingleton<SetupCode>().AddSingleton<BackupNews>();
         services.AddHostedService<BackupKeeper>();
         services.AddHostedService<StatusRefresher>();
-        services.AddHttpClient<ILabClient, LabClient>(http =>
-            (http.Timeout, http.MaxResponseContentBufferSize) = (LabClient.Patience, LabClient.LargestAnswer)
-        );
+        services
+            .AddHttpClient<ILabClient, LabClient>(http =>
+                (http.Timeout, http.MaxResponseContentBufferSize) = (LabClient.Patience, LabClient.LargestAnswer)
+            )
+            // A token goes to the address that a planner typed, and nowhere else.
+            .ConfigurePrimaryHttpMessageHandler(() => new SocketsHttpHandler { AllowAutoRedirect = false, UseCookies = false });
         services.AddHostedService<LabWorker>();
         services
             .AddDataProtection()
@@ -117,6 +122,14 @@ public static class NippersHost
         AddPages(services);
         AddLimits(services, settings);
         services.AddNippersApi();
+
+        // The token of a form is another one each time, so that what a page weighs tells nothing about it.
+        services.AddResponseCompression(x =>
+        {
+            x.EnableForHttps = true;
+            x.MimeTypes = [.. ResponseCompressionDefaults.MimeTypes, "image/svg+xml", "application/problem+json", "text/csv"];
+        });
+        services.Configure<BrotliCompressionProviderOptions>(x => x.Level = CompressionLevel.Optimal);
         services.AddProblemDetails(x => x.CustomizeProblemDetails = y => Pages.ErrorModel.Say(y.HttpContext.Response));
 
         var app = builder.Build();
@@ -128,6 +141,7 @@ public static class NippersHost
         app.UseWhen(IsApi, api =>
             api.UseExceptionHandler(new ExceptionHandlerOptions { StatusCodeSelector = Pages.ErrorModel.StatusOf }).UseStatusCodePages()
         );
+        app.UseResponseCompression();
         app.UseSecurityHeaders(Headers());
         app.UseRequestLocalization();
         app.UsePackedFiles(app.Environment);
@@ -155,6 +169,8 @@ public static class NippersHost
         app.UsePhoneKeys();
         app.MapRazorPages();
         app.MapPhone();
+        if (settings.Health)
+            app.MapHealth();
         app.MapNippersApi();
         return app;
     }
@@ -179,6 +195,7 @@ public static class NippersHost
             })
             .AddEntityFrameworkStores<NippersDb>()
             .AddDefaultTokenProviders()
+            .AddPasswordValidator<GuardedPasswords>()
             .AddClaimsPrincipalFactory<NamedPrincipals>();
         services.Configure<CookieAuthenticationOptions>(IdentityConstants.ApplicationScheme, cookie =>
         {

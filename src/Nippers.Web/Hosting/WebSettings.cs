@@ -22,6 +22,9 @@ public sealed record WebSettings(string DatabaseFile, int Port, TimeProvider Clo
     /// </summary>
     public IReadOnlyList<OfferedAccount> Offered { get; init; } = [];
 
+    /// <summary>Answer whoever watches the installation, on <see cref="Hosting.Health.Path"/>.</summary>
+    public bool Health { get; init; }
+
     /// <summary>Listen on this machine alone.</summary>
     public bool LocalOnly { get; init; }
 }

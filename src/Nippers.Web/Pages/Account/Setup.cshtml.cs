@@ -101,6 +101,7 @@ public static class PersonRefusals
                 {
                     "DuplicateUserName" => App.Refusals.UserNameTaken(),
                     "InvalidUserName" => App.Refusals.UserNameShape(),
+                    GuardedPasswords.Code => App.Refusals.PasswordCommon(),
                     "PasswordMismatch" => App.Refusals.PasswordMismatch(),
                     _ => App.Refusals.PasswordShort(),
                 }

@@ -1,13 +1,28 @@
 using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.Mvc;
+using Nippers.App;
+using Nippers.App.People;
 using Nippers.Data.People;
 using Nippers.Web.Hosting;
 
 namespace Nippers.Web.Pages.Account;
 
-/// <summary>Signs somebody in.</summary>
-public sealed class SignInModel(SignInManager<NippersUser> people, WebSettings settings) : NippersPage
+/// <summary>
+/// Signs somebody in. Who guesses learns nothing by the words or the time: neither whether a name is known nor whether it is locked.
+/// </summary>
+public sealed class SignInModel(
+    SignInManager<NippersUser> people,
+    UserManager<NippersUser> users,
+    IPasswordHasher<NippersUser> hasher,
+    SettingsView notes,
+    WebSettings settings
+) : NippersPage
 {
+    private const int LongestNoted = 60;
+
+    // A password is held against this one where there is none to hold it against.
+    private static string? _nobodys;
+
     [BindProperty(SupportsGet = true)]
     public string? ReturnUrl { get; set; }
 
@@ -17,13 +32,32 @@ public sealed class SignInModel(SignInManager<NippersUser> people, WebSettings s
 
     public IActionResult OnGet() => User.Identity?.IsAuthenticated == true ? LocalRedirect(Back(ReturnUrl, "/")) : Page();
 
-    public async Task<IActionResult> OnPost(string? userName, string? password)
+    public async Task<IActionResult> OnPost(string? userName, string? password, CancellationToken ct)
     {
         UserName = userName;
-        var signedIn = await people.PasswordSignInAsync(userName ?? "", password ?? "", isPersistent: true, lockoutOnFailure: true);
+        var name = userName ?? "";
+        var user = await users.FindByNameAsync(name);
+        var signedIn = Microsoft.AspNetCore.Identity.SignInResult.Failed;
+        if (user is not null)
+            signedIn = await people.PasswordSignInAsync(user, password ?? "", isPersistent: true, lockoutOnFailure: true);
+        if (user is null || signedIn.IsLockedOut)
+            hasher.VerifyHashedPassword(new(), _nobodys ??= hasher.HashPassword(new(), Guid.NewGuid().ToString()), password ?? "");
+        var noted = name.Length > LongestNoted ? name[..LongestNoted] : name;
         if (signedIn.Succeeded)
+        {
+            await notes.Note(new(user!.FullName, Roles.Operator), "person.signIn", noted, null, null, ct);
             return LocalRedirect(Back(ReturnUrl, "/"));
-        Refuse([new("", signedIn.IsLockedOut ? "lockedOut" : "signIn")]);
+        }
+
+        await notes.Note(
+            new("sign-in", Roles.Operator),
+            signedIn.IsLockedOut ? "person.lockedOut" : "person.signInFailed",
+            noted,
+            null,
+            new { from = HttpContext.Connection.RemoteIpAddress?.ToString() },
+            ct
+        );
+        Refuse([App.Refusals.SignIn()]);
         return Page();
     }
 }
