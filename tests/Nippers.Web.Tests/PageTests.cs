@@ -331,7 +331,7 @@ public sealed class PageTests
             (await shut.Submit("/sign-in", "form[action*=sign-in]", ("userName", "col"), ("password", "spring tide"))).StatusCode
         );
         Assert.Equal(
-            ["person.add", "person.off"],
+            ["person.signIn", "person.add", "person.signIn", "person.off", "person.lockedOut"],
             await app.Ask(db => db.Audit.Where(x => x.What.StartsWith("person.")).OrderBy(x => x.Id).Select(x => x.What).ToListAsync(Ct))
         );
     }
