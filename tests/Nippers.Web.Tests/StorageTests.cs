@@ -224,6 +224,12 @@ public sealed class BusyTests
             Assert.NotNull(answer.Headers.RetryAfter);
             said = await Visitor.Parse(answer);
             Assert.Equal(HttpStatusCode.OK, (await tam.Get("/waste")).StatusCode);
+
+            // A password is written into no page.
+            using var ines = new Visitor(app);
+            var secret = await ines.Submit("/sign-in", "form[action*=sign-in]", ("userName", "ines"), ("password", "flood tide"));
+            Assert.Equal(HttpStatusCode.ServiceUnavailable, secret.StatusCode);
+            Assert.DoesNotContain("flood tide", (await Visitor.Parse(secret)).DocumentElement.OuterHtml, StringComparison.Ordinal);
         }
 
         Assert.Contains(place, said.QuerySelector("[data-again]")!.TextContent, StringComparison.Ordinal);

@@ -17,6 +17,8 @@ public sealed class ErrorModel : NippersPage
 
     private const int LongestShown = 400;
 
+    private static readonly string[] Secret = ["password", "current", "token"];
+
     public int Status { get; private set; } = 500;
 
     /// <summary>What is wrong with file or disk; null when that is not it.</summary>
@@ -31,7 +33,7 @@ public sealed class ErrorModel : NippersPage
     /// <summary>What of it people typed, for them to read.</summary>
     public IEnumerable<string> Readable =>
         Typed
-            .Where(x => !x.Key.StartsWith('_') && x.Key is not ("key" or "password" or "current" or "code" or "setupCode"))
+            .Where(x => !x.Key.StartsWith('_') && x.Key != "key")
             .Select(x => x.Value)
             .Where(x => x.Length is > 0 and <= LongestShown)
             .Distinct();
@@ -69,8 +71,12 @@ public sealed class ErrorModel : NippersPage
         Say(Response);
         if (Storage is null || !HttpMethods.IsPost(Request.Method) || !Request.HasFormContentType)
             return;
-        SentTo = broke.Path + Request.QueryString;
         var form = await Request.ReadFormAsync(HttpContext.RequestAborted);
+
+        // A password is written into no page, not even its own person's: it is typed once more.
+        if (Secret.Any(form.ContainsKey))
+            return;
+        SentTo = broke.Path + Request.QueryString;
         Typed = [.. form.SelectMany(x => x.Value, (x, value) => KeyValuePair.Create(x.Key, value ?? ""))];
         HadFiles = form.Files.Count > 0;
     }
