@@ -3,10 +3,12 @@ CREATE TABLE "ApiTokens" (
     "Name" TEXT NOT NULL,
     "Hash" TEXT NOT NULL,
     "Role" TEXT NOT NULL,
+    "Scopes" TEXT NOT NULL,
     "MadeBy" TEXT NOT NULL,
     "MadeMs" INTEGER NOT NULL,
     "UsedMs" INTEGER NULL,
-    "RevokedMs" INTEGER NULL
+    "RevokedMs" INTEGER NULL,
+    "ExpiresMs" INTEGER NOT NULL
 );
 
 
@@ -47,7 +49,8 @@ CREATE TABLE "Audit" (
     "MachineId" INTEGER NULL,
     "Subject" TEXT NOT NULL,
     "Before" TEXT NULL,
-    "After" TEXT NULL
+    "After" TEXT NULL,
+    "Chain" TEXT NOT NULL
 );
 
 
@@ -93,11 +96,18 @@ CREATE TABLE "ImportDrafts" (
 );
 
 
+CREATE TABLE "Installations" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_Installations" PRIMARY KEY AUTOINCREMENT,
+    "PublicAddress" TEXT NOT NULL
+);
+
+
 CREATE TABLE "Labs" (
     "Id" INTEGER NOT NULL CONSTRAINT "PK_Labs" PRIMARY KEY AUTOINCREMENT,
     "Name" TEXT NOT NULL,
     "Url" TEXT NOT NULL,
     "Token" TEXT NOT NULL,
+    "OwnNetwork" INTEGER NOT NULL,
     "Columns" TEXT NOT NULL,
     "Usual" INTEGER NOT NULL,
     "Cursor" INTEGER NOT NULL,
@@ -1143,6 +1153,9 @@ CREATE INDEX "IX_Audit_AtMs" ON "Audit" ("AtMs");
 
 
 CREATE INDEX "IX_Audit_MachineId_AtMs" ON "Audit" ("MachineId", "AtMs");
+
+
+CREATE INDEX "IX_Audit_What" ON "Audit" ("What");
 
 
 CREATE UNIQUE INDEX "IX_Bottles_Code" ON "Bottles" ("Code");

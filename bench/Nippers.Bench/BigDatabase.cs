@@ -1,3 +1,6 @@
+using System.Net;
+using System.Text.RegularExpressions;
+using Microsoft.AspNetCore.Builder;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
@@ -13,7 +16,7 @@ using Nippers.Web.Hosting;
 namespace Nippers.Bench;
 
 /// <summary>The big database: 500 machines and five years, 1.2 M readings, 600 k completions, 600 k walks, 150 k oil samples.</summary>
-internal static class BigDatabase
+internal static partial class BigDatabase
 {
     /// <summary>The password of its one account.</summary>
     public const string Password = "spring tide";
@@ -30,6 +33,27 @@ internal static class BigDatabase
             SignInsPerMinute = 100_000,
             Offered = [new("mara", "Mara Quill", Roles.Planner, Password)],
         };
+
+    /// <summary>Its planner, signed in.</summary>
+    public static async Task<HttpClient> SignedIn(WebApplication app, CancellationToken ct)
+    {
+        var client = new HttpClient(new HttpClientHandler { CookieContainer = new CookieContainer() })
+        {
+            BaseAddress = new Uri($"http://127.0.0.1:{new Uri(app.Urls.First()).Port}/"),
+            Timeout = TimeSpan.FromMinutes(5),
+        };
+        using var form = new FormUrlEncodedContent([
+            new("userName", "mara"),
+            new("password", Password),
+            new("__RequestVerificationToken", Token().Match(await client.GetStringAsync("sign-in", ct)).Groups[1].Value),
+        ]);
+        (await client.PostAsync("sign-in", form, ct)).EnsureSuccessStatusCode();
+        return client;
+    }
+
+    /// <summary>The token of a page's form.</summary>
+    [GeneratedRegex("""name="__RequestVerificationToken"[^>]*value="([^"]+)""")]
+    public static partial Regex Token();
 
     public static async Task Make(string file, CancellationToken ct)
     {

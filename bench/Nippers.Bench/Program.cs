@@ -13,9 +13,10 @@ var db = new Option<FileInfo>("--db")
     Description = "Where the big database stands.",
     DefaultValueFactory = _ => new FileInfo(".nippers/big.db"),
 };
+var only = new Option<string?>("--only") { Description = "Of the pages, those whose route holds this text." };
 name.AcceptOnlyFromAmong("all", "core", "visits", "samples", "forecast", "walk", "pages", "mornings", "exchange");
 
-var root = new RootCommand("Measures Nippers. Figures go to standard output; docs/performance.md keeps them.") { name, makeBig, db };
+var root = new RootCommand("Measures Nippers. Figures go to standard output; docs/performance.md keeps them.") { name, makeBig, db, only };
 root.SetAction(
     async (given, ct) =>
     {
@@ -40,7 +41,7 @@ root.SetAction(
         if (what is "all" or "walk")
             WalkTaps.Run();
         if (what is "all" or "pages")
-            await Pages.Run(file, ct);
+            _ = await EveryPage.Run(file, given.GetValue(only), ct);
         if (what is "all" or "mornings")
             await Mornings.Run(file, ct);
         if (what is "all" or "exchange")

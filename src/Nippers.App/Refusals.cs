@@ -452,6 +452,12 @@ public static class Refusals
     /// <summary>Write an address such as https://lab.example.</summary>
     public static Refusal NotAnAddress() => new("url", "notAnAddress");
 
+    /// <summary>That is an address inside a network. Tick that it stands in your own.</summary>
+    public static Refusal InsideNetwork() => new("url", "labInside");
+
+    /// <summary>This is no address under which people reach Nippers: https://, then the name, and nothing else.</summary>
+    public static Refusal NotPublicAddress() => new("publicAddress", "notPublicAddress");
+
     /// <summary>It is not parked.</summary>
     public static Refusal NotParked() => new("", "notParked");
 
@@ -594,6 +600,9 @@ public static class Refusals
 
     /// <summary>That token is revoked already.</summary>
     public static Refusal TokenGone() => new("", "tokenGone");
+
+    /// <summary>Choose what it may do.</summary>
+    public static Refusal TokenScope() => new("scopes", "tokenScope");
 
     /// <summary>
     /// <paramref name="shown"/> h is more than the clock allows since <paramref name="before"/> h on <paramref name="at"/>.

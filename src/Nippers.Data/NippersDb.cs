@@ -86,6 +86,7 @@ public sealed class NippersDb(DbContextOptions<NippersDb> options) : IdentityDbC
     public DbSet<CoolantTestRow> CoolantTests => Set<CoolantTestRow>();
     public DbSet<Shop> Shop => Set<Shop>();
     public DbSet<ApiToken> ApiTokens => Set<ApiToken>();
+    public DbSet<Installation> Installations => Set<Installation>();
 
     /// <summary>How long a write waits for another program that writes, s; then whoever asked is told.</summary>
     public const int BusySeconds = 8;
@@ -101,7 +102,7 @@ public sealed class NippersDb(DbContextOptions<NippersDb> options) : IdentityDbC
 
     /// <summary>Options for a database file.</summary>
     public static DbContextOptionsBuilder Configure(DbContextOptionsBuilder options, string file) =>
-        options.UseSqlite(ConnectionString(file)).AddInterceptors(Pragmas.Instance);
+        options.UseSqlite(ConnectionString(file)).AddInterceptors(Pragmas.Instance, AuditChain.Chaining.Instance);
 
     protected override void ConfigureConventions(ModelConfigurationBuilder configurationBuilder)
     {

@@ -3,6 +3,7 @@ using Microsoft.Extensions.DependencyInjection;
 using Nippers.App;
 using Nippers.App.Exchange;
 using Nippers.App.Oil;
+using Nippers.App.People;
 using Nippers.Data;
 
 namespace Nippers.Demo;
@@ -18,7 +19,8 @@ public static class DemoDatabase
     /// <param name="services">The application's.</param>
     /// <param name="ct">Gives up.</param>
     /// <param name="lab">Where the stand-in laboratory is; null leaves the demo's laboratory without a line.</param>
-    public static async Task Fill(IServiceProvider services, CancellationToken ct, string? lab = null)
+    /// <param name="address">Where the demo is reached; null for a place that printed codes may name.</param>
+    public static async Task Fill(IServiceProvider services, CancellationToken ct, string? lab = null, string? address = null)
     {
         await using var scope = services.CreateAsyncScope();
         if (scope.ServiceProvider.GetRequiredService<NippersDb>().Machines.Any())
@@ -35,7 +37,10 @@ public static class DemoDatabase
         await scope
             .ServiceProvider.GetRequiredService<NippersDb>()
             .Labs.Where(x => x.Usual)
-            .ExecuteUpdateAsync(x => x.SetProperty(m => m.Url, line), ct);
+            .ExecuteUpdateAsync(x => x.SetProperty(m => m.Url, line).SetProperty(m => m.OwnNetwork, true), ct);
+        await scope
+            .ServiceProvider.GetRequiredService<PublicAddress>()
+            .Save(address ?? "https://nippers.example", new("Demo", Roles.Planner), ct);
     }
 
     /// <summary>The demo's story ends today; before its morning is over, it ended yesterday.</summary>

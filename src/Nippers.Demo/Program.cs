@@ -43,7 +43,13 @@ static Command Serve()
 
             return await ServeCommands.Run(
                 new(file, given.GetValue(port), clock) { Offered = DemoAccounts.All, LocalOnly = true },
-                services => DemoDatabase.Fill(services, ct, given.GetValue(lab)),
+                services =>
+                    DemoDatabase.Fill(
+                        services,
+                        ct,
+                        given.GetValue(lab),
+                        string.Create(CultureInfo.InvariantCulture, $"http://localhost:{given.GetValue(port)}")
+                    ),
                 ct
             );
         }

@@ -11,6 +11,7 @@ var root = new RootCommand("Nippers: service hours, what is due, what was done."
     FileCommands.Restore(),
     FileCommands.Recover(),
     FileCommands.Rebuild(),
+    FileCommands.Verify(),
     FileCommands.Schema(),
 };
 return await root.Parse(args).InvokeAsync();

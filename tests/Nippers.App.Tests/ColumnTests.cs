@@ -37,6 +37,8 @@ public sealed class ColumnTests
         ["EndedSessions"] = "belongs to this installation",
         ["BackupPlans"] = "belongs to this installation",
         ["Labs.Token"] = "a secret",
+        ["Labs.OwnNetwork"] = "belongs to this installation",
+        ["Installations"] = "belongs to this installation",
         ["Consignments.NextTryMs"] = "the line is tried anew",
         ["Consignments.LastFault"] = "the line is tried anew",
         ["Labs.NextAskMs"] = "the line is tried anew",

@@ -34,6 +34,7 @@ public sealed class Fleet : IAsyncDisposable
         services.AddSingleton<TimeProvider>(Clock);
         services.AddNippers(File);
         services.AddSingleton<ILabClient>(Line);
+        services.AddSingleton<ISecrets, Backwards>();
         _services = services.BuildServiceProvider();
     }
 
@@ -178,4 +179,12 @@ public sealed class Fleet : IAsyncDisposable
         Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
         Directory.Delete(_folder, recursive: true);
     }
+}
+
+/// <summary>Secrets that are written backwards, so that a test sees whether one was hidden.</summary>
+internal sealed class Backwards : ISecrets
+{
+    public string Hide(string text) => new([.. text.Reverse()]);
+
+    public string? Show(string hidden) => Hide(hidden);
 }

@@ -253,7 +253,7 @@ public sealed class OilSettingsTests
             return (await fleet.Ask(db => db.Labs.AsNoTracking().SingleAsync(Ct))).Token;
         }
 
-        Assert.Equal("secret", await TokenAt(lab.Url));
+        Assert.Equal("terces", await TokenAt(lab.Url));
 
         // Another machine does not get what was given for this one.
         Assert.Equal("", await TokenAt("http://elsewhere.invalid"));

@@ -14,6 +14,8 @@ using Nippers.Core.Jobs;
 using Nippers.Core.Service;
 using Nippers.Data.Defects;
 using Nippers.Data.Fleet;
+using Nippers.Data.Oil;
+using Nippers.Data.People;
 using Nippers.Data.Visits;
 using static Nippers.App.Tests.Outcomes;
 
@@ -247,7 +249,16 @@ public sealed class RefusalTests
             Of<SaveMachine, Machine>(x => x.Run(Machine(0) with { OldUnit = null, Unit = "LS-9", Kind = null }, Fleet.Tam, Ct))
         ),
         ["tokenGone"] = ("", Of<ApiTokens, Nothing>(x => x.Revoke(99, Fleet.Tam, Ct))),
-        ["noSuchRole"] = ("role", Of<ApiTokens, MadeToken>(x => x.Make("gate", "king", Fleet.Tam, Ct))),
+        ["noSuchRole"] = ("role", Of<ApiTokens, MadeToken>(x => x.Make(new("gate", "king", [TokenScopes.Read]), Fleet.Tam, Ct))),
+        ["tokenScope"] = ("scopes", Of<ApiTokens, MadeToken>(x => x.Make(new("gate", Roles.Operator, ["everything"]), Fleet.Tam, Ct))),
+        ["notPublicAddress"] = (
+            "publicAddress",
+            Of<PublicAddress, Nothing>(x => x.Save("https://nippers.example/at/home", Fleet.Tam, Ct))
+        ),
+        ["labInside"] = (
+            "url",
+            Of<Labs, LabRow>(x => x.Save(new(null, 0, "Near", "http://169.254.7.7/", "", Usual: false), Fleet.Tam, Ct))
+        ),
         ["tooManyChosen"] = (
             "",
             Of<Bottles, IReadOnlyList<string>>(x =>

@@ -166,6 +166,85 @@ public sealed class ResultTests
         Assert.Single(fleet.Line.Sent);
     }
 
+    [Theory]
+    [InlineData("<html>Sign in to the guest network</html>")]
+    [InlineData("")]
+    [InlineData("{}")]
+    [InlineData("""{"accepted":0}""")]
+    [InlineData("""{"accepted":"1"}""")]
+    [InlineData("""{"accepted":2}""")]
+    public async Task A_list_is_handed_over_when_the_laboratory_says_so_and_not_before(string said)
+    {
+        await using var fleet = await Ready();
+        var sample = await Take(fleet);
+        await Send(fleet, sample.Id);
+        fleet.Line.Taken = said;
+        await Round(fleet);
+        var box = await fleet.Ask(db => db.Consignments.AsNoTracking().SingleAsync(Ct));
+        Assert.Equal((ConsignmentState.Waiting, "labShape"), (box.State, box.LastFault));
+
+        fleet.Line.Taken = null;
+        await Round(fleet, atOnce: true);
+        Assert.Equal(ConsignmentState.HandedOver, (await fleet.Ask(db => db.Consignments.AsNoTracking().SingleAsync(Ct))).State);
+        Assert.Equal(2, fleet.Line.Sent.Count);
+    }
+
+    [Theory]
+    [InlineData(9_000_000_000_000_000_000)]
+    [InlineData(1_000_001)]
+    [InlineData(0)]
+    [InlineData(-5)]
+    public async Task A_place_that_cannot_be_the_next_one_is_not_gone_to_and_its_results_are_kept(long cursor)
+    {
+        await using var fleet = await Ready();
+        var sample = await Take(fleet);
+        await Send(fleet, sample.Id);
+        fleet.Line.Answer = Answer(cursor, (sample.Bottle, "20"));
+        await Round(fleet, atOnce: true);
+        Assert.Equal(SampleState.Reported, (await Row(fleet, sample.Id)).State);
+        var lab = await Lab(fleet);
+        Assert.Equal((0, 1, "labCursor"), (lab.Cursor, lab.Failures, lab.LastFault));
+        fleet.Line.Answer = Answer(1, (sample.Bottle, "20"));
+        await Round(fleet, atOnce: true);
+        lab = await Lab(fleet);
+        Assert.Equal((1, 0, ""), (lab.Cursor, lab.Failures, lab.LastFault));
+    }
+
+    [Fact]
+    public async Task A_laboratory_that_breaks_keeps_no_other_from_its_turn()
+    {
+        await using var fleet = await Ready();
+        var sample = await Take(fleet);
+        await Send(fleet, sample.Id);
+        await fleet.Ask(async db =>
+        {
+            db.Labs.Add(
+                new()
+                {
+                    Name = "Arden",
+                    Url = "https://arden.example",
+                }
+            );
+            await db.SaveChangesAsync(Ct);
+
+            // Asked first, and what it does breaks the round itself.
+            var first = await db.Labs.SingleAsync(x => x.Name == "Arden", Ct);
+            db.Consignments.Add(
+                new()
+                {
+                    LabId = first.Id,
+                    By = "Mara Quill",
+                    State = ConsignmentState.Waiting,
+                }
+            );
+            return await db.SaveChangesAsync(Ct);
+        });
+        fleet.Line.Breaks = "Arden";
+        fleet.Line.Answer = Answer(1, (sample.Bottle, "20"));
+        await Assert.ThrowsAsync<AggregateException>(() => Round(fleet, atOnce: true));
+        Assert.Equal(SampleState.Reported, (await Row(fleet, sample.Id)).State);
+    }
+
     private const string Header = "Sample ID;Unit No;Iron mg/kg;Water ppm;Visc 40C cSt;4um per 100 ml;6um per 100 ml;14um per 100 ml;Odd\n";
 
     private static async Task<LabImportPreview> Look(Fleet fleet, string text, IReadOnlyList<LabColumn>? columns = null)

@@ -3,6 +3,8 @@ using System.Net.Http.Json;
 using System.Text;
 using System.Text.Json.Nodes;
 using Microsoft.EntityFrameworkCore;
+using Nippers.App;
+using Nippers.Data.People;
 using Nippers.Tests;
 
 namespace Nippers.Web.Tests;
@@ -11,10 +13,13 @@ public sealed class ApiTests(AppFixture fixture) : IClassFixture<AppFixture>
 {
     private static CancellationToken Ct => TestContext.Current.CancellationToken;
 
-    internal static async Task<HttpClient> Client(DemoApp app, string role = "operator")
+    internal static async Task<HttpClient> Client(DemoApp app, string role = "operator", params string[] scopes)
     {
         using var mara = await Visitor.As(app, "mara");
-        var made = await Visitor.Parse(await mara.Submit("/settings", "form[action*=token]", ("name", "gateway"), ("role", role)));
+        var may = (scopes.Length == 0 ? TokenScopes.All : scopes).Select(x => ("scopes", x));
+        var made = await Visitor.Parse(
+            await mara.Submit("/settings", "form[action*=token]", [("name", "gateway"), ("role", role), .. may])
+        );
         var client = new HttpClient { BaseAddress = app.Address };
         client.DefaultRequestHeaders.Authorization = new("Bearer", made.QuerySelector("#new-token")!.TextContent);
         return client;
@@ -161,5 +166,107 @@ public sealed class ApiTests(AppFixture fixture) : IClassFixture<AppFixture>
             document["paths"]!.AsObject().Select(x => x.Key).Order()
         );
         Assert.NotNull(document["paths"]!["/api/v1/machines/{unit}/readings"]!["post"]);
+    }
+
+    [Fact]
+    public async Task A_token_may_what_it_was_made_for_and_nothing_else()
+    {
+        await using var app = await DemoApp.Start();
+        (string Scope, HttpMethod Method, string Path, string? Body)[] calls =
+        [
+            (TokenScopes.Read, HttpMethod.Get, "machines", null),
+            (TokenScopes.Read, HttpMethod.Get, "samples", null),
+            (TokenScopes.Read, HttpMethod.Get, "visits", null),
+            (TokenScopes.Read, HttpMethod.Get, "defects", null),
+            (TokenScopes.Hours, HttpMethod.Post, "machines/EX-01/readings", """{"hours":-1}"""),
+            (TokenScopes.Walks, HttpMethod.Post, "machines/EX-01/walks", """{"hours":-1,"answers":[],"defects":[]}"""),
+            (TokenScopes.Walks, HttpMethod.Post, "machines/EX-01/defects", """{"words":""}"""),
+            (TokenScopes.Results, HttpMethod.Post, "samples", """{"unit":"XX-99"}"""),
+        ];
+        foreach (var scope in TokenScopes.All)
+        {
+            using var client = await Client(app, Roles.Technician, scope);
+            foreach (var call in calls)
+            {
+                using var request = new HttpRequestMessage(call.Method, "api/v1/" + call.Path);
+                if (call.Body is not null)
+                    request.Content = new StringContent(call.Body, Encoding.UTF8, "application/json");
+                var answer = await client.SendAsync(request, Ct);
+                Assert.True(
+                    answer.StatusCode == HttpStatusCode.Forbidden != (call.Scope == scope),
+                    $"{scope}: {call.Method} {call.Path}: {answer.StatusCode}"
+                );
+            }
+        }
+    }
+
+    [Fact]
+    public async Task A_token_past_its_day_is_good_for_nothing()
+    {
+        await using var app = await DemoApp.Start();
+        using var client = await Client(app);
+        Assert.Equal(HttpStatusCode.OK, (await client.GetAsync("api/v1/machines", Ct)).StatusCode);
+        app.Clock.Advance(TimeSpan.FromDays(364));
+        Assert.Equal(HttpStatusCode.OK, (await client.GetAsync("api/v1/machines", Ct)).StatusCode);
+        app.Clock.Advance(TimeSpan.FromDays(1));
+        Assert.Equal(HttpStatusCode.Unauthorized, (await client.GetAsync("api/v1/machines", Ct)).StatusCode);
+    }
+
+    [Fact]
+    public async Task Settings_say_what_a_token_may_until_when_and_when_it_was_used()
+    {
+        await using var app = await DemoApp.Start();
+        using var client = await Client(app, Roles.Operator, TokenScopes.Read, TokenScopes.Hours);
+        using var mara = await Visitor.As(app, "mara");
+        string Line(AngleSharp.Html.Dom.IHtmlDocument page) =>
+            string.Join(
+                ' ',
+                page.QuerySelector("section[aria-labelledby=tokens] .rows li")!.TextContent.Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries)
+            );
+        Assert.Contains("look at everything, log hours", Line(await mara.Read("/settings")), StringComparison.Ordinal);
+        Assert.Contains("Never used. Good until 25 Nov 2027", Line(await mara.Read("/settings")), StringComparison.Ordinal);
+        await client.GetAsync("api/v1/machines", Ct);
+        Assert.Contains("Last used Wed 25 Nov", Line(await mara.Read("/settings")), StringComparison.Ordinal);
+
+        var refused = await Visitor.Parse(
+            await mara.Submit("/settings", "form[action*=token]", ("name", "screen"), ("scopes", "everything"), ("days", "0"))
+        );
+        Assert.Equal("Choose what it may do.", refused.QuerySelector("#scopes [role=alert], #scopes .refused")!.TextContent.Trim());
+        Assert.Equal("screen", refused.QuerySelector("form[action*=token] [name=name]")!.GetAttribute("value"));
+    }
+
+    [Fact]
+    public async Task Tokens_that_are_tried_are_limited_by_where_they_come_from_and_however_they_are_written()
+    {
+        await using var app = await DemoApp.Start(apiCallsPerMinute: 3);
+        using var client = await Client(app);
+        var token = client.DefaultRequestHeaders.Authorization!.Parameter!;
+        client.DefaultRequestHeaders.Authorization = null;
+        async Task<HttpStatusCode> Call(string header)
+        {
+            using var request = new HttpRequestMessage(HttpMethod.Get, "api/v1/machines");
+            request.Headers.TryAddWithoutValidation("Authorization", header);
+            return (await client.SendAsync(request, Ct)).StatusCode;
+        }
+
+        Assert.Equal(
+            [HttpStatusCode.OK, HttpStatusCode.OK, HttpStatusCode.OK, HttpStatusCode.TooManyRequests],
+            [await Call($"Bearer {token}"), await Call($"bearer  {token}"), await Call($"BEARER   {token} "), await Call($"Bearer {token}")]
+        );
+        var tried = new List<HttpStatusCode>();
+        for (var i = 0; i < 9; i++)
+            tried.Add(await Call($"Bearer nip_{i}"));
+        Assert.Equal(HttpStatusCode.Unauthorized, tried[0]);
+        Assert.Equal(HttpStatusCode.TooManyRequests, tried[^1]);
+    }
+
+    [Fact]
+    public async Task Nobody_on_the_way_keeps_what_is_a_fleets_own()
+    {
+        using var client = await Client(fixture.App);
+        Assert.Equal("no-store", (await client.GetAsync("api/v1/machines", Ct)).Headers.CacheControl!.ToString());
+        using var mara = await Visitor.As(fixture.App, "mara");
+        foreach (var path in new[] { "/exchange/readings.csv", "/exchange/fleet.nippers.json", "/exchange/defects.csv", "/openapi/v1.json" })
+            Assert.Contains("no-store", (await mara.Get(path)).Headers.CacheControl!.ToString(), StringComparison.Ordinal);
     }
 }

@@ -1,4 +1,6 @@
 using System.Net;
+using Nippers.App;
+using Nippers.App.Oil;
 using Nippers.Data.Oil;
 using Nippers.Web.Hosting;
 
@@ -14,6 +16,16 @@ public sealed class LabClientTests
         Token = "secret",
     };
 
+    // As it is kept where the key is at hand.
+    private static readonly ISecrets Plain = new ShownSecrets();
+
+    private sealed class ShownSecrets : ISecrets
+    {
+        public string Hide(string text) => text;
+
+        public string? Show(string hidden) => hidden == "lost" ? null : hidden;
+    }
+
     private static CancellationToken Ct => TestContext.Current.CancellationToken;
 
     private sealed class Far(Func<HttpRequestMessage, Task<HttpResponseMessage>> answer) : HttpMessageHandler
@@ -28,7 +40,7 @@ public sealed class LabClientTests
     )
     {
         using var http = new HttpClient(new Far(answer)) { MaxResponseContentBufferSize = 64 };
-        var reply = await new LabClient(http).Ask(lab ?? Lab, 41, Ct);
+        var reply = await new LabClient(http, Plain).Ask(lab ?? Lab, 41, Ct);
         return (reply.Text, reply.Fault);
     }
 
@@ -68,7 +80,7 @@ public sealed class LabClientTests
                 throw new OperationCanceledException(stop.Token);
             })
         );
-        await Assert.ThrowsAnyAsync<OperationCanceledException>(() => new LabClient(http).Ask(Lab, 0, stop.Token));
+        await Assert.ThrowsAnyAsync<OperationCanceledException>(() => new LabClient(http, Plain).Ask(Lab, 0, stop.Token));
     }
 
     [Fact]
@@ -84,8 +96,8 @@ public sealed class LabClientTests
         }
 
         using var http = new HttpClient(new Far(Note));
-        await new LabClient(http).Send(Lab, """{"reference":"NIP-1"}""", Ct);
-        await new LabClient(http).Ask(new() { Name = "Open", Url = "http://open.invalid" }, 7, Ct);
+        await new LabClient(http, Plain).Send(Lab, """{"reference":"NIP-1"}""", Ct);
+        await new LabClient(http, Plain).Ask(new() { Name = "Open", Url = "http://open.invalid" }, 7, Ct);
         Assert.Equal(
             [
                 """POST http://lab.invalid/lab/v1/orders Bearer secret {"reference":"NIP-1"}""",
@@ -94,4 +106,85 @@ public sealed class LabClientTests
             seen
         );
     }
+
+    [Fact]
+    public async Task Without_its_token_nobody_is_asked()
+    {
+        var asked = false;
+        var reply = await Ask(
+            _ =>
+            {
+                asked = true;
+                return Task.FromResult(new HttpResponseMessage(HttpStatusCode.OK));
+            },
+            new()
+            {
+                Name = "Sannet",
+                Url = "http://lab.invalid",
+                Token = "lost",
+            }
+        );
+        Assert.Equal((null, "labToken"), reply);
+        Assert.False(asked);
+    }
+
+    [Theory]
+    [InlineData("127.0.0.1")]
+    [InlineData("localhost")]
+    [InlineData("[::1]")]
+    public async Task An_address_inside_a_network_is_spoken_to_by_leave_alone(string host)
+    {
+        using var listener = new System.Net.Sockets.TcpListener(IPAddress.IPv6Any, 0);
+        listener.Server.DualMode = true;
+        listener.Start();
+        var url = $"http://{host}:{((IPEndPoint)listener.LocalEndpoint).Port}";
+        using var http = new HttpClient(LabClient.Line());
+        var reply = await new LabClient(http, Plain).Ask(new() { Name = "Near", Url = url }, 0, Ct);
+        Assert.Equal((null, "labInside"), (reply.Text, reply.Fault));
+        Assert.False(listener.Pending());
+
+        var answering = Answer(listener);
+        reply = await new LabClient(http, Plain).Ask(
+            new()
+            {
+                Name = "Near",
+                Url = url,
+                OwnNetwork = true,
+            },
+            0,
+            Ct
+        );
+        await answering;
+        Assert.Equal(("{}", null), (reply.Text, reply.Fault));
+    }
+
+    private static async Task Answer(System.Net.Sockets.TcpListener listener)
+    {
+        using var client = await listener.AcceptTcpClientAsync(Ct);
+        await using var stream = client.GetStream();
+        var buffer = new byte[4096];
+        Assert.True(await stream.ReadAsync(buffer, Ct) > 0);
+        await stream.WriteAsync("HTTP/1.1 200 OK\r\nContent-Length: 2\r\nConnection: close\r\n\r\n{}"u8.ToArray(), Ct);
+    }
+
+    [Theory]
+    [InlineData("10.1.2.3", true)]
+    [InlineData("172.16.0.1", true)]
+    [InlineData("172.32.0.1", false)]
+    [InlineData("192.168.4.4", true)]
+    [InlineData("169.254.169.254", true)]
+    [InlineData("100.64.0.1", true)]
+    [InlineData("0.0.0.0", true)]
+    [InlineData("255.255.255.255", true)]
+    [InlineData("198.51.100.7", false)]
+    [InlineData("::", true)]
+    [InlineData("::ffff:10.0.0.1", true)]
+    [InlineData("::7f00:1", true)]
+    [InlineData("fe80::1", true)]
+    [InlineData("fd12::1", true)]
+    [InlineData("64:ff9b::a00:1", true)]
+    [InlineData("2002:a00:1::", true)]
+    [InlineData("2001:db8::7", false)]
+    public void Where_things_listen_that_trust_whoever_reaches_them(string address, bool inside) =>
+        Assert.Equal(inside, LabAddress.IsInside(IPAddress.Parse(address)));
 }

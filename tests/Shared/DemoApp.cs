@@ -37,7 +37,7 @@ public sealed class DemoApp : IAsyncDisposable
     public IServiceProvider Services => _app.Services;
 
     /// <summary>Starts with the demo fleet, or with nothing and nobody.</summary>
-    public static async Task<DemoApp> Start(bool demo = true, int signInsPerMinute = 10_000, bool health = false)
+    public static async Task<DemoApp> Start(bool demo = true, int signInsPerMinute = 10_000, bool health = false, int apiCallsPerMinute = 600)
     {
         var folder = Directory.CreateTempSubdirectory("nippers-web-").FullName;
         var file = Path.Combine(folder, "fleet.db");
@@ -51,6 +51,7 @@ public sealed class DemoApp : IAsyncDisposable
             LocalOnly = true,
             LabRound = LabRound,
             Health = health,
+            ApiCallsPerMinute = apiCallsPerMinute,
         };
         var app = NippersHost.Create(settings);
         await Startup.Prepare(app.Services, settings, default);

@@ -48,27 +48,47 @@ public sealed class LabOutbox(NippersDb db, UnitOfWork writes, TakeResults resul
     public async Task<int> Round(bool atOnce, CancellationToken ct)
     {
         var taken = 0;
+        var faults = new List<Exception>();
         foreach (var lab in await db.Labs.AsNoTracking().Where(x => x.Url != "").OrderBy(x => x.Id).ToListAsync(ct))
         {
-            var waiting = await db
-                .Consignments.AsNoTracking()
-                .Where(x =>
-                    x.LabId == lab.Id && x.State == ConsignmentState.Waiting && (atOnce || x.NextTryAt == null || x.NextTryAt <= writes.Now)
-                )
-                .OrderBy(x => x.Id)
-                .ToListAsync(ct);
-            foreach (var box in waiting)
-                await HandOver(lab, box, ct);
-            taken += await Collect(lab, atOnce, ct);
+            try
+            {
+                taken += await Round(lab, atOnce, ct);
+            }
+            catch (Exception fault) when (fault is not OperationCanceledException)
+            {
+                // One that breaks keeps the others from nothing; what broke is told when all had their turn.
+                faults.Add(fault);
+                db.ChangeTracker.Clear();
+            }
         }
 
-        return taken;
+        return faults.Count == 0 ? taken : throw new AggregateException(faults);
+    }
+
+    private async Task<int> Round(LabRow lab, bool atOnce, CancellationToken ct)
+    {
+        var waiting = await db
+            .Consignments.AsNoTracking()
+            .Where(x =>
+                x.LabId == lab.Id && x.State == ConsignmentState.Waiting && (atOnce || x.NextTryAt == null || x.NextTryAt <= writes.Now)
+            )
+            .OrderBy(x => x.Id)
+            .ToListAsync(ct);
+        foreach (var box in waiting)
+            await HandOver(lab, box, ct);
+        return await Collect(lab, atOnce, ct);
     }
 
     private async Task HandOver(LabRow lab, ConsignmentRow box, CancellationToken ct)
     {
         // Asked outside of a transaction: a slow laboratory must not hold up the people here.
-        var reply = await line.Send(lab, LabMessages.Write(await SendSamples.OrderOf(db, box, ct)), ct);
+        var order = await SendSamples.OrderOf(db, box, ct);
+        var reply = await line.Send(lab, LabMessages.Write(order), ct);
+
+        // A page of some gateway is no laboratory that has the list.
+        if (reply is { Fault: null, Text: var text } && !LabMessages.HasTaken(text ?? "", order.Samples.Count))
+            reply = new(null, "labShape");
         await writes.Run(
             async () =>
             {
@@ -131,12 +151,16 @@ public sealed class LabOutbox(NippersDb db, UnitOfWork writes, TakeResults resul
                 var wait = await db.Consignments.AnyAsync(x => x.LabId == lab.Id && x.State == ConsignmentState.HandedOver, ct)
                     ? AskEvery
                     : AskForCorrectionsEvery;
-                (row.Failures, row.LastFault, row.Cursor, row.NextAskAt) = (
-                    0,
-                    "",
-                    Math.Max(row.Cursor, answer.Cursor),
-                    (writes.Now + wait)
-                );
+
+                // What it found is kept whatever it says of places: a repeat does no harm, and a bad sample is not held back.
+                if (!LabMessages.CanFollow(lab.Cursor, answer.Cursor, answer.Results.Count + answer.Broken.Count))
+                {
+                    row.Failures++;
+                    (row.LastFault, row.NextAskAt) = ("labCursor", writes.Now + WaitAfter(row.Failures));
+                    return Outcome<LabRow>.Of(row);
+                }
+
+                (row.Failures, row.LastFault, row.Cursor, row.NextAskAt) = (0, "", answer.Cursor, writes.Now + wait);
                 return Outcome<LabRow>.Of(row);
             },
             ct

@@ -428,10 +428,10 @@ public sealed class NewOils(NippersDb db, UnitOfWork writes, OilCatalog book, Ju
 }
 
 /// <summary>A laboratory, as entered.</summary>
-public sealed record LabInput(int? Id, int Version, string? Name, string? Url, string? Token, bool Usual);
+public sealed record LabInput(int? Id, int Version, string? Name, string? Url, string? Token, bool Usual, bool OwnNetwork = false);
 
 /// <summary>Reads and keeps laboratories.</summary>
-public sealed class Labs(NippersDb db, UnitOfWork writes)
+public sealed class Labs(NippersDb db, UnitOfWork writes, ISecrets secrets)
 {
     public async Task<IReadOnlyList<LabRow>> List(CancellationToken ct) =>
         await db.Labs.AsNoTracking().OrderByDescending(x => x.Usual).ThenBy(x => x.Name).ToListAsync(ct);
@@ -449,6 +449,8 @@ public sealed class Labs(NippersDb db, UnitOfWork writes)
                 var token = Typed.Words(input.Token, "token", 200, refusals);
                 if (!LabAddress.Fits(url))
                     refusals.Add(Refusals.NotAnAddress());
+                else if (!input.OwnNetwork && LabAddress.SaysInside(url))
+                    refusals.Add(Refusals.InsideNetwork());
                 if (await db.Labs.AnyAsync(x => x.Name == name && x.Id != (input.Id ?? 0), ct))
                     refusals.Add(Refusals.CodeTaken("name", name));
                 if (refusals.Count > 0)
@@ -457,7 +459,7 @@ public sealed class Labs(NippersDb db, UnitOfWork writes)
                     db.Labs.Add(row = new() { Name = name });
                 if (input.Usual)
                     await db.Labs.Where(x => x.Id != row.Id).ExecuteUpdateAsync(x => x.SetProperty(m => m.Usual, false), ct);
-                var before = new { row.Name, row.Url };
+                var before = new { row.Name, row.Url, row.OwnNetwork };
 
                 // Another address may be another machine, which counts from its own beginning. Without one, lists go with the box.
                 // And no other machine gets the token that was given for this one.
@@ -471,9 +473,23 @@ public sealed class Labs(NippersDb db, UnitOfWork writes)
 
                 // A token is shown to nobody; left empty it stays, as long as the address does.
                 if (token.Length > 0)
-                    row.Token = token;
+                    row.Token = secrets.Hide(token);
+                row.OwnNetwork = input.OwnNetwork;
                 row.Version++;
-                writes.Audit(actor, "lab.save", name, null, before, new { row.Name, row.Url });
+                writes.Audit(
+                    actor,
+                    "lab.save",
+                    name,
+                    null,
+                    before,
+                    new
+                    {
+                        row.Name,
+                        row.Url,
+                        row.OwnNetwork,
+                        newToken = token.Length > 0,
+                    }
+                );
                 return Outcome<LabRow>.Of(row);
             },
             ct

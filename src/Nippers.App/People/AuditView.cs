@@ -95,8 +95,9 @@ public sealed class AuditView(NippersDb db)
             rows = rows.Where(x => x.Subject.Contains(filter.Of.Trim()));
         if (!string.IsNullOrWhiteSpace(filter.Group))
         {
-            var first = filter.Group.Trim() + ".";
-            rows = rows.Where(x => x.What.StartsWith(first));
+            // Between "person." and "person/", as the index has it.
+            var (first, after) = (filter.Group.Trim() + ".", filter.Group.Trim() + "/");
+            rows = rows.Where(x => string.Compare(x.What, first) >= 0 && string.Compare(x.What, after) < 0);
         }
 
         if (Day(filter.From, "from", refusals) is { } from)

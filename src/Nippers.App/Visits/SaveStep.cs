@@ -135,6 +135,16 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
         if (judged.Value is not { } result)
             return Outcome<SavedStep>.Refused(judged.Refusals);
         var again = row is not null && row.Answer == text;
+        if (!again)
+            writes.Audit(
+                actor,
+                "visit.step",
+                PlanVisit.Subject(job.Row.Machine.Unit, job.Row.Id),
+                // Sixty a card: they stand under the card, not in the machine's short history.
+                null,
+                row is null ? null : new { step = step.Code, answer = row.Answer },
+                new { step = step.Code, answer = text }
+            );
         if (row is null)
             db.Steps.Add(
                 row = new()

@@ -1143,6 +1143,9 @@ namespace Nippers.Data.Migrations
                         .HasColumnType("INTEGER")
                         .HasColumnName("NextAskMs");
 
+                    b.Property<bool>("OwnNetwork")
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("Token")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -1932,6 +1935,10 @@ namespace Nippers.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
+                    b.Property<long>("ExpiresAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("ExpiresMs");
+
                     b.Property<string>("Hash")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -1953,6 +1960,10 @@ namespace Nippers.Data.Migrations
                         .HasColumnName("RevokedMs");
 
                     b.Property<string>("Role")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Scopes")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
@@ -2002,6 +2013,21 @@ namespace Nippers.Data.Migrations
                     b.HasIndex("At");
 
                     b.ToTable("EndedSessions");
+                });
+
+            modelBuilder.Entity("Nippers.Data.People.Installation", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("PublicAddress")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.ToTable("Installations");
                 });
 
             modelBuilder.Entity("Nippers.Data.People.NippersUser", b =>
@@ -2319,6 +2345,10 @@ namespace Nippers.Data.Migrations
                     b.Property<string>("Before")
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("Chain")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.Property<int?>("MachineId")
                         .HasColumnType("INTEGER");
 
@@ -2337,6 +2367,8 @@ namespace Nippers.Data.Migrations
                     b.HasKey("Id");
 
                     b.HasIndex("At");
+
+                    b.HasIndex("What");
 
                     b.HasIndex("MachineId", "At");
 

@@ -11,7 +11,12 @@ public sealed class LabRow
 
     /// <summary>Where it takes lists and gives results; empty for one that answers by letter or file.</summary>
     public string Url { get; set; } = "";
+
+    /// <summary>The token that it asks for, encrypted; empty for none.</summary>
     public string Token { get; set; } = "";
+
+    /// <summary>It stands in the installation's own network: only then an address of such a one is spoken to.</summary>
+    public bool OwnNetwork { get; set; }
 
     /// <summary>How the columns of its files are read, as JSON; empty before the first one.</summary>
     public string Columns { get; set; } = "";

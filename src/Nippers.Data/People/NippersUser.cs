@@ -21,10 +21,34 @@ public sealed class ApiToken
     public required string Name { get; set; }
     public required string Hash { get; set; }
     public required string Role { get; set; }
+
+    /// <summary>What it may do, of <see cref="TokenScopes.All"/>, with blanks between.</summary>
+    public required string Scopes { get; set; }
     public required string MadeBy { get; set; }
     public DateTimeOffset MadeAt { get; set; }
     public DateTimeOffset? UsedAt { get; set; }
     public DateTimeOffset? RevokedAt { get; set; }
+
+    /// <summary>From when on it is good for nothing.</summary>
+    public DateTimeOffset ExpiresAt { get; set; }
+}
+
+/// <summary>What a token may do, each apart.</summary>
+public static class TokenScopes
+{
+    /// <summary>Look at everything that the interface shows.</summary>
+    public const string Read = "read";
+
+    /// <summary>Log meter readings.</summary>
+    public const string Hours = "hours";
+
+    /// <summary>Send walks and report defects.</summary>
+    public const string Walks = "walks";
+
+    /// <summary>Keep samples that were taken.</summary>
+    public const string Results = "results";
+
+    public static IReadOnlyList<string> All { get; } = [Read, Hours, Walks, Results];
 }
 
 internal sealed class ApiTokenMap : IEntityTypeConfiguration<ApiToken>

@@ -18,6 +18,9 @@ public sealed class AuditRow
     public required string Subject { get; set; }
     public string? Before { get; set; }
     public string? After { get; set; }
+
+    /// <summary>Print of this row and of the one before it; see <see cref="AuditChain"/>.</summary>
+    public string Chain { get; set; } = "";
 }
 
 internal sealed class AuditRowMap : IEntityTypeConfiguration<AuditRow>
@@ -27,6 +30,7 @@ internal sealed class AuditRowMap : IEntityTypeConfiguration<AuditRow>
         builder.ToTable("Audit");
         builder.HasIndex(x => new { x.MachineId, x.At });
         builder.HasIndex(x => x.At);
+        builder.HasIndex(x => x.What);
     }
 }
 

@@ -57,6 +57,35 @@ public static class LabMessages
         }
     }
 
+    /// <summary>Whether a laboratory says that it has a list.</summary>
+    /// <param name="text">What it answered.</param>
+    /// <param name="bottles">How many bottles stand on the list; it must name as many.</param>
+    public static bool HasTaken(string text, int bottles)
+    {
+        try
+        {
+            using var document = JsonDocument.Parse(text);
+            return document.RootElement is { ValueKind: JsonValueKind.Object } root
+                && root.TryGetProperty("accepted", out var accepted)
+                && accepted.ValueKind == JsonValueKind.Number
+                && accepted.TryGetInt32(out var count)
+                && count == bottles;
+        }
+        catch (JsonException)
+        {
+            return false;
+        }
+    }
+
+    /// <summary>
+    /// Whether a place can be the next one: it goes on with results and never back, and not so far that what becomes ready would
+    /// never be asked for.
+    /// </summary>
+    public static bool CanFollow(long asked, long next, int results) =>
+        next >= asked + (results > 0 ? 1 : 0) && next - asked <= LongestLeap;
+
+    private const long LongestLeap = 1_000_000;
+
     /// <summary>Reads an answer. What can't be read is told, and the rest is taken.</summary>
     public static LabAnswer ReadAnswer(string text)
     {
@@ -69,6 +98,7 @@ public static class LabMessages
                 || !root.TryGetProperty("results", out var list)
                 || list.ValueKind != JsonValueKind.Array
                 || !root.TryGetProperty("cursor", out var cursor)
+                || cursor.ValueKind != JsonValueKind.Number
                 || !cursor.TryGetInt64(out var next)
             )
                 return new([], [], 0, "labShape");

@@ -4,6 +4,7 @@ using Nippers.App;
 using Nippers.App.Oil;
 using Nippers.Core.Oil;
 using Nippers.Data.Oil;
+using Nippers.Data.People;
 using Nippers.Views.Text;
 using Nippers.Web.Hosting;
 
@@ -67,21 +68,21 @@ public static class ApiSamples
 {
     private const int Most = 500;
 
-    public static void MapSamples(RouteGroupBuilder api)
+    public static void MapSamples(RouteGroupBuilder api, RouteGroupBuilder read)
     {
-        api.MapGet("/samples", List)
+        read.MapGet("/samples", List)
             .WithName("samples")
             .WithSummary("Samples, the newest first, at most 500; of one unit, or of one state.");
-        api.MapGet("/samples/{bottle}", One)
+        read.MapGet("/samples/{bottle}", One)
             .WithName("sample")
             .WithSummary("One sample with its judgement.")
             .ProducesProblem(StatusCodes.Status404NotFound);
-        api.MapGet("/oil-limits", Limits)
+        read.MapGet("/oil-limits", Limits)
             .WithName("oilLimits")
             .WithSummary("Limits that count: of a kind of place, or of a compartment of a machine.")
             .ProducesProblem(StatusCodes.Status404NotFound);
         api.MapPost("/samples", Take)
-            .RequireAuthorization(Policies.ApiLog)
+            .RequireAuthorization(Policies.Api(TokenScopes.Results))
             .WithName("takeSample")
             .WithSummary("Keeps a sample that was taken. Needs a technician's token.")
             .ProducesProblem(StatusCodes.Status403Forbidden)

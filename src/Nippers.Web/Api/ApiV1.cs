@@ -8,6 +8,7 @@ using Nippers.App.Today;
 using Nippers.Core;
 using Nippers.Core.Hours;
 using Nippers.Core.Service;
+using Nippers.Data.People;
 using Nippers.Data.Records;
 using Nippers.Views.Text;
 using Nippers.Web.Hosting;
@@ -96,7 +97,7 @@ public static class ApiV1
                         {
                             Type = SecuritySchemeType.Http,
                             Scheme = "bearer",
-                            Description = "A token made in Settings.",
+                            Description = "A token made in Settings. It may read, log hours, send walks and defects, or keep samples, each apart, until its day.",
                         },
                     };
                     document.Security = [new OpenApiSecurityRequirement { [new OpenApiSecuritySchemeReference("token", document)] = [] }];
@@ -110,28 +111,29 @@ public static class ApiV1
         app.MapOpenApi().RequireAuthorization(Policies.Log);
         var api = app.MapGroup("/api/v1")
             .WithTags("v1")
-            .RequireAuthorization(Policies.ApiRead)
             .DisableAntiforgery()
             .ProducesProblem(StatusCodes.Status401Unauthorized)
+            .ProducesProblem(StatusCodes.Status403Forbidden)
             .ProducesProblem(StatusCodes.Status429TooManyRequests);
-        api.MapGet("/machines", Machines).WithName("machines").WithSummary("Machines of the fleet, the most pressing first.");
-        api.MapGet("/machines/{unit}", Machine)
+        var read = api.MapGroup("").RequireAuthorization(Policies.Api(TokenScopes.Read));
+        read.MapGet("/machines", Machines).WithName("machines").WithSummary("Machines of the fleet, the most pressing first.");
+        read.MapGet("/machines/{unit}", Machine)
             .WithName("machine")
             .WithSummary("One machine.")
             .ProducesProblem(StatusCodes.Status404NotFound);
-        api.MapGet("/machines/{unit}/due", Due)
+        read.MapGet("/machines/{unit}/due", Due)
             .WithName("due")
             .WithSummary("What is due on a machine, the most pressing first.")
             .ProducesProblem(StatusCodes.Status404NotFound);
-        api.MapGet("/machines/{unit}/readings", Readings)
+        read.MapGet("/machines/{unit}/readings", Readings)
             .WithName("readings")
             .WithSummary("Readings, newest first.")
             .ProducesProblem(StatusCodes.Status404NotFound);
-        ApiWalks.MapWalks(api);
-        ApiVisits.MapVisits(api);
-        ApiSamples.MapSamples(api);
+        ApiWalks.MapWalks(api, read);
+        ApiVisits.MapVisits(read);
+        ApiSamples.MapSamples(api, read);
         api.MapPost("/machines/{unit}/readings", Log)
-            .RequireAuthorization(Policies.ApiLog)
+            .RequireAuthorization(Policies.Api(TokenScopes.Hours))
             .WithName("logReading")
             .WithSummary("Logs a reading. An Idempotency-Key header makes a repeat harmless.")
             .ProducesProblem(StatusCodes.Status404NotFound)

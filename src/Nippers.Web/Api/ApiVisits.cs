@@ -29,22 +29,22 @@ public sealed record ApiProposedVisit(
 /// <summary>Visits, filter log, shelves and waste in the HTTP API.</summary>
 public static class ApiVisits
 {
-    public static void MapVisits(RouteGroupBuilder api)
+    public static void MapVisits(RouteGroupBuilder read)
     {
-        api.MapGet("/visits", (ExportVisits export, [FromQuery] string? unit) => TypedResults.Ok(export.Visits(unit)))
+        read.MapGet("/visits", (ExportVisits export, [FromQuery] string? unit) => TypedResults.Ok(export.Visits(unit)))
             .WithName("visits")
             .WithSummary("Visits by machine and date, of one unit or of all.");
-        api.MapGet("/machines/{unit}/proposals", Proposals)
+        read.MapGet("/machines/{unit}/proposals", Proposals)
             .WithName("proposals")
             .WithSummary("Visits proposed over the horizon.")
             .ProducesProblem(StatusCodes.Status404NotFound);
-        api.MapGet("/filters", (ExportVisits export, [FromQuery] string? unit) => TypedResults.Ok(export.Filters(unit)))
+        read.MapGet("/filters", (ExportVisits export, [FromQuery] string? unit) => TypedResults.Ok(export.Filters(unit)))
             .WithName("filters")
             .WithSummary("The filter log, of one unit or of all.");
-        api.MapGet("/stock", (ExportVisits export) => TypedResults.Ok(export.Stock()))
+        read.MapGet("/stock", (ExportVisits export) => TypedResults.Ok(export.Stock()))
             .WithName("stock")
             .WithSummary("What is on the shelves.");
-        api.MapGet("/waste", (ExportVisits export) => TypedResults.Ok(export.Waste())).WithName("waste").WithSummary("The waste log.");
+        read.MapGet("/waste", (ExportVisits export) => TypedResults.Ok(export.Waste())).WithName("waste").WithSummary("The waste log.");
     }
 
     private static async Task<IResult> Proposals(string unit, VisitProposals proposals, Words words, CancellationToken ct) =>

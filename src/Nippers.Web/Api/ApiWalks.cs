@@ -10,6 +10,7 @@ using Nippers.Core;
 using Nippers.Core.Defects;
 using Nippers.Core.Walk;
 using Nippers.Data.Defects;
+using Nippers.Data.People;
 using Nippers.Data.Walks;
 using Nippers.Views.Text;
 using Nippers.Web.Hosting;
@@ -147,22 +148,22 @@ public sealed record ApiDefect(
 /// <summary>Walks and defects in the HTTP API.</summary>
 public static class ApiWalks
 {
-    public static void MapWalks(RouteGroupBuilder api)
+    public static void MapWalks(RouteGroupBuilder api, RouteGroupBuilder read)
     {
-        api.MapGet("/machines/{unit}/walks", Walks)
+        read.MapGet("/machines/{unit}/walks", Walks)
             .WithName("walks")
             .WithSummary("Walks of a machine, newest first.")
             .ProducesProblem(StatusCodes.Status404NotFound);
         api.MapPost("/machines/{unit}/walks", Submit)
-            .RequireAuthorization(Policies.ApiLog)
+            .RequireAuthorization(Policies.Api(TokenScopes.Walks))
             .WithName("submitWalk")
             .WithSummary("Takes a whole walk in, all of it or nothing. An Idempotency-Key header makes a repeat harmless.")
             .ProducesProblem(StatusCodes.Status422UnprocessableEntity);
-        api.MapGet("/defects", Defects)
+        read.MapGet("/defects", Defects)
             .WithName("defects")
             .WithSummary("Open defects, the gravest and soonest first; closed=true for closed ones.");
         api.MapPost("/machines/{unit}/defects", Report)
-            .RequireAuthorization(Policies.ApiLog)
+            .RequireAuthorization(Policies.Api(TokenScopes.Walks))
             .WithName("reportDefect")
             .WithSummary("Reports a defect. An Idempotency-Key header makes a repeat harmless.")
             .ProducesProblem(StatusCodes.Status422UnprocessableEntity);

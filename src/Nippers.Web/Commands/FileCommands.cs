@@ -8,6 +8,7 @@ using Nippers.App.Oil;
 using Nippers.App.People;
 using Nippers.App.Statuses;
 using Nippers.Data;
+using Nippers.Data.Records;
 using Nippers.Formats.Evaluate;
 using Nippers.Views.Text;
 
@@ -225,6 +226,32 @@ public static class FileCommands
                         return await Say(Failed, $"Nobody signs in as {given.GetValue(user)}.");
                     await Console.Out.WriteLineAsync(made.Value!.Text);
                     return await Say(0, $"{made.Value.FullName} sets a new password with it on /reset, within a day.");
+                });
+            }
+        );
+        return command;
+    }
+
+    public static Command Verify()
+    {
+        var db = Db();
+        var command = new Command("verify", "Looks whether the database is whole, and whether nothing is missing from who did what.") { db };
+        command.SetAction(
+            async (given, ct) =>
+            {
+                if (given.GetValue(db) is not { Exists: true } file)
+                    return await Say(BadInput, $"There is no database {given.GetValue(db)}.");
+                return await Guard.Run(file.FullName, async () =>
+                {
+                    await using var services = Services(file.FullName);
+                    await using var scope = services.CreateAsyncScope();
+                    await scope.ServiceProvider.GetRequiredService<Setup>().Know(ct);
+                    if (!await Data.Backup.IsWhole(file.FullName, ct))
+                        return await Say(Failed, $"{file} is damaged: restore a backup.");
+                    var check = await scope.ServiceProvider.GetRequiredService<NippersDb>().Check(ct);
+                    return check.BrokenAt is { } at
+                        ? await Say(Failed, $"Who did what is not whole: entry {at} is missing, changed or out of its place.")
+                        : await Say(0, $"Whole: {file}, and all {check.Rows} entries of who did what.");
                 });
             }
         );

@@ -1,4 +1,7 @@
 using System.CommandLine;
+using System.Net;
+using System.Security.Cryptography;
+using System.Security.Cryptography.X509Certificates;
 using Nippers.App;
 using Nippers.Data;
 using Nippers.Web.Hosting;
@@ -21,6 +24,22 @@ public static class ServeCommands
         {
             Description = "Listen on all addresses of this machine; without it on itself alone, as behind a proxy.",
         };
+        var https = new Option<FileInfo?>("--https")
+        {
+            Description = "Certificate to speak https with: a PEM file with its chain, or a PFX without a password.",
+        };
+        var key = new Option<FileInfo?>("--https-key") { Description = "The certificate's key, PEM, where it lies in a file of its own." };
+        var proxy = new Option<IPAddress[]>("--proxy")
+        {
+            Description = "Address of a proxy whose word on who asked, and how, is believed. May be said more than once.",
+            CustomParser = x =>
+            {
+                var found = x.Tokens.Select(y => IPAddress.TryParse(y.Value, out var ip) ? ip : null).ToList();
+                if (found.Contains(null))
+                    x.AddError("--proxy needs an address such as 10.0.0.7.");
+                return [.. found.OfType<IPAddress>()];
+            },
+        };
         var health = new Option<bool>("--health") { Description = "Answer on /healthz how the installation does, to anybody." };
         var port = Port();
         var command = new Command("serve", "Serves a fleet. The first visit asks for the first planner.")
@@ -29,6 +48,9 @@ public static class ServeCommands
             fresh,
             port,
             everywhere,
+            https,
+            key,
+            proxy,
             health,
         };
         command.SetAction(
@@ -42,11 +64,18 @@ public static class ServeCommands
                         Guard.BadInput,
                         $"{file} is a demo: its passwords are known to everybody. Only demo serves it."
                     );
+                if (!TryRead(given.GetValue(https), given.GetValue(key), out var certificate))
+                    return await FileCommands.Say(
+                        Guard.BadInput,
+                        $"{given.GetValue(https)?.FullName ?? given.GetValue(key)?.FullName} holds no certificate with its key that can be read."
+                    );
                 return await Run(
                     new(file.FullName, given.GetValue(port), TimeProvider.System)
                     {
                         LocalOnly = !given.GetValue(everywhere),
                         Health = given.GetValue(health),
+                        Certificate = certificate,
+                        Proxies = given.GetValue(proxy) ?? [],
                     },
                     null,
                     ct
@@ -54,6 +83,34 @@ public static class ServeCommands
             }
         );
         return command;
+    }
+
+    /// <summary>Reads a certificate with its key.</summary>
+    /// <returns>False when a file is named that holds none.</returns>
+    private static bool TryRead(FileInfo? file, FileInfo? key, out X509Certificate2? certificate)
+    {
+        certificate = null;
+        if (file is null)
+            return key is null;
+        try
+        {
+            if (file.Extension is ".pfx" or ".p12")
+            {
+                certificate = X509CertificateLoader.LoadPkcs12FromFile(file.FullName, password: null);
+            }
+            else
+            {
+                // Loaded once more from memory: some platforms can't serve with a key that was read from text.
+                using var read = X509Certificate2.CreateFromPemFile(file.FullName, key?.FullName);
+                certificate = X509CertificateLoader.LoadPkcs12(read.Export(X509ContentType.Pkcs12), password: null);
+            }
+
+            return certificate.HasPrivateKey;
+        }
+        catch (Exception fault) when (fault is CryptographicException or IOException or UnauthorizedAccessException)
+        {
+            return false;
+        }
     }
 
     /// <summary>Serves until it is stopped.</summary>
@@ -68,8 +125,8 @@ public static class ServeCommands
             if (fill is not null)
                 await fill(app.Services);
             await app.StartAsync(ct);
-            var port = new Uri(app.Urls.First().Replace("[::]", "localhost", StringComparison.Ordinal)).Port;
-            await Console.Error.WriteLineAsync($"Nippers is at http://localhost:{port}/ (Ctrl+C stops it)");
+            var at = new Uri(app.Urls.First().Replace("[::]", "localhost", StringComparison.Ordinal));
+            await Console.Error.WriteLineAsync($"Nippers is at {at.Scheme}://localhost:{at.Port}/ (Ctrl+C stops it)");
             if (await app.Services.GetRequiredService<SetupCode>().ToTell(app.Services, ct) is { } code)
                 await Console.Error.WriteLineAsync($"Nobody is known here yet. The first planner's account asks for this code: {code}");
             await app.WaitForShutdownAsync(ct);

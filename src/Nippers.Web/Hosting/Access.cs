@@ -22,8 +22,8 @@ public static class Policies
     /// <summary>Programs, people, whole-fleet files.</summary>
     public const string Plan = "plan";
 
-    public const string ApiRead = "api-read";
-    public const string ApiLog = "api-log";
+    /// <summary>A token that may do this, of <see cref="TokenScopes"/>.</summary>
+    public static string Api(string scope) => "api-" + scope;
 }
 
 /// <summary>Who stands behind a request.</summary>
@@ -76,16 +76,23 @@ public sealed class TokenHandler(
 {
     public new const string Scheme = "Bearer";
 
+    /// <summary>One for each thing that a token may do.</summary>
+    public const string ScopeClaim = "nippers-scope";
+
     protected override async Task<AuthenticateResult> HandleAuthenticateAsync()
     {
         var header = Request.Headers.Authorization.ToString();
         if (!header.StartsWith("Bearer ", StringComparison.OrdinalIgnoreCase))
             return AuthenticateResult.NoResult();
-        var actor = await tokens.Find(header["Bearer ".Length..].Trim(), Context.RequestAborted);
-        if (actor is null)
+        if (await tokens.Find(header["Bearer ".Length..].Trim(), Context.RequestAborted) is not var (actor, scopes))
             return AuthenticateResult.Fail("unknown token");
         var identity = new ClaimsIdentity(
-            [new(ClaimTypes.GivenName, actor.Name), new(ClaimTypes.Name, actor.Name), new(ClaimTypes.Role, actor.Role)],
+            [
+                new(ClaimTypes.GivenName, actor.Name),
+                new(ClaimTypes.Name, actor.Name),
+                new(ClaimTypes.Role, actor.Role),
+                .. scopes.Select(x => new Claim(ScopeClaim, x)),
+            ],
             Scheme
         );
         return AuthenticateResult.Success(new(new ClaimsPrincipal(identity), Scheme));

@@ -1,13 +1,15 @@
 using System.Globalization;
 using System.IO.Compression;
-using System.Threading.RateLimiting;
+using System.Net;
 using Microsoft.AspNetCore.Authentication.Cookies;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.HttpOverrides;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.Localization;
+using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.ResponseCompression;
+using Microsoft.AspNetCore.Server.Kestrel.Core;
 using Nippers.App;
 using Nippers.App.Oil;
 using Nippers.Data;
@@ -23,11 +25,6 @@ namespace Nippers.Web.Hosting;
 /// <summary>Builds the web application; the command line and the tests start it alike.</summary>
 public static class NippersHost
 {
-    private const long LargestUpload = 512L << 20;
-
-    // Where somebody could try words or codes one after the other.
-    private static readonly string[] GuessedAt = ["/sign-in", "/setup", "/reset", "/password"];
-
     private static readonly string[] WorkPages =
     [
         "/Machines/Edit",
@@ -82,11 +79,17 @@ public static class NippersHost
         builder.WebHost.ConfigureKestrel(kestrel =>
         {
             kestrel.AddServerHeader = false;
-            kestrel.Limits.MaxRequestBodySize = LargestUpload;
+            kestrel.Limits.MaxRequestBodySize = Limits.LargestFile;
             if (settings.LocalOnly)
-                kestrel.Listen(System.Net.IPAddress.Loopback, settings.Port);
+                kestrel.Listen(IPAddress.Loopback, settings.Port, Speak);
             else
-                kestrel.ListenAnyIP(settings.Port);
+                kestrel.ListenAnyIP(settings.Port, Speak);
+
+            void Speak(ListenOptions at)
+            {
+                if (settings.Certificate is { } certificate)
+                    at.UseHttps(certificate);
+            }
         });
         builder.Host.UseSerilog(
             (_, log) =>
@@ -112,15 +115,17 @@ public static class NippersHost
                 (http.Timeout, http.MaxResponseContentBufferSize) = (LabClient.Patience, LabClient.LargestAnswer)
             )
             // A token goes to the address that a planner typed, and nowhere else.
-            .ConfigurePrimaryHttpMessageHandler(() => new SocketsHttpHandler { AllowAutoRedirect = false, UseCookies = false });
+            .ConfigurePrimaryHttpMessageHandler(LabClient.Line);
         services.AddHostedService<LabWorker>();
         services
             .AddDataProtection()
             .SetApplicationName("Nippers")
             .PersistKeysToFileSystem(Directory.CreateDirectory(settings.DatabaseFile + ".keys"));
+        services.AddSingleton<ISecrets, ProtectedSecrets>();
+        services.AddHsts(x => x.MaxAge = TimeSpan.FromDays(365));
         AddPeople(services);
         AddPages(services);
-        AddLimits(services, settings);
+        services.AddLimits(settings);
         services.AddNippersApi();
 
         // The token of a form is another one each time, so that what a page weighs tells nothing about it.
@@ -133,7 +138,9 @@ public static class NippersHost
         services.AddProblemDetails(x => x.CustomizeProblemDetails = y => Pages.ErrorModel.Say(y.HttpContext.Response));
 
         var app = builder.Build();
-        app.UseForwardedHeaders(new ForwardedHeadersOptions { ForwardedHeaders = ForwardedHeaders.XForwardedProto });
+        UseProxies(app, settings);
+        if (settings.IsSecure)
+            app.UseHsts();
         app.UseExceptionHandler(
             new ExceptionHandlerOptions { ExceptionHandlingPath = "/error", StatusCodeSelector = Pages.ErrorModel.StatusOf }
         );
@@ -141,7 +148,9 @@ public static class NippersHost
         app.UseWhen(IsApi, api =>
             api.UseExceptionHandler(new ExceptionHandlerOptions { StatusCodeSelector = Pages.ErrorModel.StatusOf }).UseStatusCodePages()
         );
+        app.UseBodyLimits();
         app.UseResponseCompression();
+        app.Use(NoStore);
         app.UseSecurityHeaders(Headers());
         app.UseRequestLocalization();
         app.UsePackedFiles(app.Environment);
@@ -173,6 +182,34 @@ public static class NippersHost
             app.MapHealth();
         app.MapNippersApi();
         return app;
+    }
+
+    /// <summary>
+    /// What a request says of where it came from is believed from proxies that were named, and from nobody else. What it calls this
+    /// host is believed from nobody: printed codes lead to the address that settings name.
+    /// </summary>
+    private static void UseProxies(WebApplication app, WebSettings settings)
+    {
+        if (settings.Proxies.Count == 0)
+            return;
+        var options = new ForwardedHeadersOptions { ForwardedHeaders = ForwardedHeaders.XForwardedFor | ForwardedHeaders.XForwardedProto };
+        options.KnownProxies.Clear();
+        options.KnownIPNetworks.Clear();
+        foreach (var proxy in settings.Proxies)
+            options.KnownProxies.Add(proxy);
+        app.UseForwardedHeaders(options);
+    }
+
+    /// <summary>What nobody said may be kept is kept by no browser and no proxy: it is a fleet's own.</summary>
+    private static Task NoStore(HttpContext context, RequestDelegate next)
+    {
+        context.Response.OnStarting(() =>
+        {
+            if (context.Response.Headers.CacheControl.Count == 0)
+                context.Response.Headers.CacheControl = "no-store";
+            return Task.CompletedTask;
+        });
+        return next(context);
     }
 
     /// <summary>Programs get problem details where people get a page.</summary>
@@ -224,14 +261,19 @@ public static class NippersHost
         services
             .AddAuthentication()
             .AddScheme<Microsoft.AspNetCore.Authentication.AuthenticationSchemeOptions, TokenHandler>(TokenHandler.Scheme, null);
-        services
+        var authorization = services
             .AddAuthorizationBuilder()
             .SetFallbackPolicy(new AuthorizationPolicyBuilder().RequireAuthenticatedUser().Build())
             .AddPolicy(Policies.Log, x => x.RequireRole([.. Roles.All]))
             .AddPolicy(Policies.Work, x => x.RequireRole(Roles.Technician, Roles.Planner))
-            .AddPolicy(Policies.Plan, x => x.RequireRole(Roles.Planner))
-            .AddPolicy(Policies.ApiRead, x => x.AddAuthenticationSchemes(TokenHandler.Scheme).RequireRole([.. Roles.All]))
-            .AddPolicy(Policies.ApiLog, x => x.AddAuthenticationSchemes(TokenHandler.Scheme).RequireRole([.. Roles.All]));
+            .AddPolicy(Policies.Plan, x => x.RequireRole(Roles.Planner));
+        foreach (var scope in TokenScopes.All)
+        {
+            authorization.AddPolicy(
+                Policies.Api(scope),
+                x => x.AddAuthenticationSchemes(TokenHandler.Scheme).RequireClaim(TokenHandler.ScopeClaim, scope)
+            );
+        }
     }
 
     private static void AddPages(IServiceCollection services)
@@ -243,7 +285,9 @@ public static class NippersHost
             options.DefaultRequestCulture = new RequestCulture("en-GB");
             options.SupportedCultures = options.SupportedUICultures = [new CultureInfo("en-GB")];
         });
-        services.AddAntiforgery(options => options.Cookie.Name = "nippers-form");
+        services.Configure<CookieTempDataProviderOptions>(x => x.Cookie.SecurePolicy = CookieSecurePolicy.SameAsRequest);
+        services.AddAntiforgery(options => (options.Cookie.Name, options.Cookie.SecurePolicy) = ("nippers-form", CookieSecurePolicy.SameAsRequest)
+        );
         services
             .AddRazorPages(options =>
             {
@@ -264,28 +308,6 @@ public static class NippersHost
             .AddMvcOptions(x => x.Filters.Add<KnownHandlers>());
         services.Configure<RouteOptions>(x => x.LowercaseUrls = true);
     }
-
-    private static void AddLimits(IServiceCollection services, WebSettings settings) =>
-        services.AddRateLimiter(options =>
-        {
-            options.RejectionStatusCode = StatusCodes.Status429TooManyRequests;
-            options.GlobalLimiter = PartitionedRateLimiter.Create<HttpContext, string>(context =>
-            {
-                var path = context.Request.Path;
-                if (HttpMethods.IsPost(context.Request.Method) && GuessedAt.Any(x => path.StartsWithSegments(x)))
-                    return PerMinute("sign-in", context.Connection.RemoteIpAddress?.ToString(), settings.SignInsPerMinute);
-                if (path.StartsWithSegments("/api"))
-                    return PerMinute("api", context.Request.Headers.Authorization.ToString(), settings.ApiCallsPerMinute);
-                return RateLimitPartition.GetNoLimiter("");
-            });
-
-            static RateLimitPartition<string> PerMinute(string what, string? who, int limit) =>
-                RateLimitPartition.GetFixedWindowLimiter($"{what}:{who}", _ => new FixedWindowRateLimiterOptions
-                {
-                    PermitLimit = limit,
-                    Window = TimeSpan.FromMinutes(1),
-                });
-        });
 
     private static HeaderPolicyCollection Headers() =>
         new HeaderPolicyCollection()

@@ -1,3 +1,6 @@
+using System.Net;
+using System.Security.Cryptography.X509Certificates;
+
 namespace Nippers.Web.Hosting;
 
 /// <summary>How the application is started.</summary>
@@ -10,7 +13,7 @@ public sealed record WebSettings(string DatabaseFile, int Port, TimeProvider Clo
     /// <summary>Sign-in attempts an address may make in a minute. Tests sign in more often.</summary>
     public int SignInsPerMinute { get; init; } = 20;
 
-    /// <summary>Calls a token may make in a minute.</summary>
+    /// <summary>Calls a token may make in a minute; an address may make four times as many.</summary>
     public int ApiCallsPerMinute { get; init; } = 600;
 
     /// <summary>Between two rounds to the laboratories.</summary>
@@ -27,4 +30,13 @@ public sealed record WebSettings(string DatabaseFile, int Port, TimeProvider Clo
 
     /// <summary>Listen on this machine alone.</summary>
     public bool LocalOnly { get; init; }
+
+    /// <summary>With which it speaks https by itself; null for plain http, as behind a proxy or on one's own machine.</summary>
+    public X509Certificate2? Certificate { get; init; }
+
+    /// <summary>Proxies whose word is believed on who asked, and how; nobody's when there are none.</summary>
+    public IReadOnlyList<IPAddress> Proxies { get; init; } = [];
+
+    /// <summary>People may reach it over https, so their browsers are told to keep to that.</summary>
+    public bool IsSecure => Certificate is not null || Proxies.Count > 0;
 }

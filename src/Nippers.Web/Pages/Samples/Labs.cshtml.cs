@@ -21,12 +21,14 @@ public sealed class LabsModel(Labs labs, Words words) : NippersPage
 
     public bool Usual { get; private set; }
 
+    public bool OwnNetwork { get; private set; }
+
     public async Task<IActionResult> OnGet([FromQuery] int? edit, CancellationToken ct)
     {
         List = await labs.List(ct);
         if (edit is null || List.FirstOrDefault(x => x.Id == edit) is not { } lab)
             return Page();
-        (Id, Version, Name, Address, Usual) = (lab.Id, lab.Version, lab.Name, lab.Url, lab.Usual);
+        (Id, Version, Name, Address, Usual, OwnNetwork) = (lab.Id, lab.Version, lab.Name, lab.Url, lab.Usual, lab.OwnNetwork);
         return Page();
     }
 
@@ -37,15 +39,16 @@ public sealed class LabsModel(Labs labs, Words words) : NippersPage
         string? url,
         string? token,
         bool usual,
+        bool ownNetwork,
         CancellationToken ct
     )
     {
         if (!User.MayPlan())
             return Forbid();
-        var outcome = await labs.Save(new(id, version, name, url, token, usual), Actor, ct);
+        var outcome = await labs.Save(new(id, version, name, url, token, usual, ownNetwork), Actor, ct);
         if (outcome.Done)
             return Done("/samples/labs", words["Labs.Saved", outcome.Value!.Name]);
-        (List, Id, Version, Name, Address, Usual) = (await labs.List(ct), id, version, name, url, usual);
+        (List, Id, Version, Name, Address, Usual, OwnNetwork) = (await labs.List(ct), id, version, name, url, usual, ownNetwork);
         Refuse(outcome.Refusals);
         return Page();
     }

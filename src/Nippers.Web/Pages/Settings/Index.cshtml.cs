@@ -1,3 +1,4 @@
+using System.Globalization;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.Mvc;
 using Nippers.App;
@@ -18,6 +19,7 @@ public sealed class IndexModel(
     FirstSite sites,
     SettingsView view,
     PeopleBook book,
+    PublicAddress address,
     App.Backups.Backups backups,
     BackupNews news,
     WebSettings settings,
@@ -31,6 +33,28 @@ public sealed class IndexModel(
     public IReadOnlyList<Site> Sites { get; private set; } = [];
 
     public string? NewToken { get; private set; }
+
+    /// <summary>What was typed of a token; what is usual before anything was.</summary>
+    public TokenInput TokenTyped { get; private set; } = NewTokenForm;
+
+    /// <summary>Now, for which tokens are past their day.</summary>
+    public DateTimeOffset Now => settings.Clock.GetUtcNow();
+
+    /// <summary>Where people reach it; null while nobody said so.</summary>
+    public string? Address { get; private set; }
+
+    /// <summary>What was typed of it and refused; null shows what is kept.</summary>
+    public string? AddressTyped { get; private set; }
+
+    /// <summary>How this browser reached it: offered, never taken by itself.</summary>
+    public string ReachedAt => $"{Request.Scheme}://{Request.Host}";
+
+    private static readonly TokenInput NewTokenForm = new(
+        null,
+        Roles.Operator,
+        [TokenScopes.Read],
+        ApiTokens.UsualDays.ToString(CultureInfo.InvariantCulture)
+    );
 
     public MadeCode? NewCode { get; private set; }
 
@@ -109,11 +133,22 @@ public sealed class IndexModel(
         return await Again(saved.Refusals, ct);
     }
 
-    public async Task<IActionResult> OnPostToken(string? name, string? role, CancellationToken ct)
+    public async Task<IActionResult> OnPostAddress(string? publicAddress, CancellationToken ct)
     {
-        var made = await tokens.Make(name, role, Actor, ct);
+        var saved = await address.Save(publicAddress, Actor, ct);
+        if (saved.Done)
+            return Done("/settings#address", words["Address.Saved"]);
+        AddressTyped = publicAddress;
+        return await Again(saved.Refusals, ct);
+    }
+
+    public async Task<IActionResult> OnPostToken(string? name, string? role, string[] scopes, string? days, CancellationToken ct)
+    {
+        TokenTyped = new(name, role, scopes, days);
+        var made = await tokens.Make(TokenTyped, Actor, ct);
         if (!made.Done)
             return await Again(made.Refusals, ct);
+        TokenTyped = NewTokenForm;
         NewToken = made.Value!.Text;
         await Load(ct);
         return Page();
@@ -140,6 +175,7 @@ public sealed class IndexModel(
 
     private async Task Load(CancellationToken ct)
     {
+        Address = await address.Get(ct);
         Tokens = await tokens.List(ct);
         Sites = await view.Sites(ct);
         People = await book.All(ct);

@@ -20,10 +20,12 @@ namespace Nippers.Data.Migrations
                     Name = table.Column<string>(type: "TEXT", nullable: false),
                     Hash = table.Column<string>(type: "TEXT", nullable: false),
                     Role = table.Column<string>(type: "TEXT", nullable: false),
+                    Scopes = table.Column<string>(type: "TEXT", nullable: false),
                     MadeBy = table.Column<string>(type: "TEXT", nullable: false),
                     MadeMs = table.Column<long>(type: "INTEGER", nullable: false),
                     UsedMs = table.Column<long>(type: "INTEGER", nullable: true),
-                    RevokedMs = table.Column<long>(type: "INTEGER", nullable: true)
+                    RevokedMs = table.Column<long>(type: "INTEGER", nullable: true),
+                    ExpiresMs = table.Column<long>(type: "INTEGER", nullable: false)
                 },
                 constraints: table =>
                 {
@@ -83,7 +85,8 @@ namespace Nippers.Data.Migrations
                     MachineId = table.Column<int>(type: "INTEGER", nullable: true),
                     Subject = table.Column<string>(type: "TEXT", nullable: false),
                     Before = table.Column<string>(type: "TEXT", nullable: true),
-                    After = table.Column<string>(type: "TEXT", nullable: true)
+                    After = table.Column<string>(type: "TEXT", nullable: true),
+                    Chain = table.Column<string>(type: "TEXT", nullable: false)
                 },
                 constraints: table =>
                 {
@@ -164,6 +167,19 @@ namespace Nippers.Data.Migrations
                 });
 
             migrationBuilder.CreateTable(
+                name: "Installations",
+                columns: table => new
+                {
+                    Id = table.Column<int>(type: "INTEGER", nullable: false)
+                        .Annotation("Sqlite:Autoincrement", true),
+                    PublicAddress = table.Column<string>(type: "TEXT", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("PK_Installations", x => x.Id);
+                });
+
+            migrationBuilder.CreateTable(
                 name: "Labs",
                 columns: table => new
                 {
@@ -172,6 +188,7 @@ namespace Nippers.Data.Migrations
                     Name = table.Column<string>(type: "TEXT", nullable: false),
                     Url = table.Column<string>(type: "TEXT", nullable: false),
                     Token = table.Column<string>(type: "TEXT", nullable: false),
+                    OwnNetwork = table.Column<bool>(type: "INTEGER", nullable: false),
                     Columns = table.Column<string>(type: "TEXT", nullable: false),
                     Usual = table.Column<bool>(type: "INTEGER", nullable: false),
                     Cursor = table.Column<long>(type: "INTEGER", nullable: false),
@@ -1942,6 +1959,11 @@ namespace Nippers.Data.Migrations
                 columns: new[] { "MachineId", "AtMs" });
 
             migrationBuilder.CreateIndex(
+                name: "IX_Audit_What",
+                table: "Audit",
+                column: "What");
+
+            migrationBuilder.CreateIndex(
                 name: "IX_Bottles_Code",
                 table: "Bottles",
                 column: "Code",
@@ -2441,6 +2463,9 @@ namespace Nippers.Data.Migrations
 
             migrationBuilder.DropTable(
                 name: "ImportDrafts");
+
+            migrationBuilder.DropTable(
+                name: "Installations");
 
             migrationBuilder.DropTable(
                 name: "Judgements");

@@ -11,7 +11,7 @@ using Nippers.Data;
 namespace Nippers.Data.Migrations
 {
     [DbContext(typeof(NippersDb))]
-    [Migration("20261129175735_First")]
+    [Migration("20261129204248_First")]
     partial class First
     {
         /// <inheritdoc />
@@ -1146,6 +1146,9 @@ namespace Nippers.Data.Migrations
                         .HasColumnType("INTEGER")
                         .HasColumnName("NextAskMs");
 
+                    b.Property<bool>("OwnNetwork")
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("Token")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -1935,6 +1938,10 @@ namespace Nippers.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
+                    b.Property<long>("ExpiresAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("ExpiresMs");
+
                     b.Property<string>("Hash")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -1956,6 +1963,10 @@ namespace Nippers.Data.Migrations
                         .HasColumnName("RevokedMs");
 
                     b.Property<string>("Role")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Scopes")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
@@ -2005,6 +2016,21 @@ namespace Nippers.Data.Migrations
                     b.HasIndex("At");
 
                     b.ToTable("EndedSessions");
+                });
+
+            modelBuilder.Entity("Nippers.Data.People.Installation", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("PublicAddress")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.ToTable("Installations");
                 });
 
             modelBuilder.Entity("Nippers.Data.People.NippersUser", b =>
@@ -2322,6 +2348,10 @@ namespace Nippers.Data.Migrations
                     b.Property<string>("Before")
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("Chain")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.Property<int?>("MachineId")
                         .HasColumnType("INTEGER");
 
@@ -2340,6 +2370,8 @@ namespace Nippers.Data.Migrations
                     b.HasKey("Id");
 
                     b.HasIndex("At");
+
+                    b.HasIndex("What");
 
                     b.HasIndex("MachineId", "At");
 
