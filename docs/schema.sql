@@ -1227,6 +1227,12 @@ CREATE INDEX "IX_FilterLog_Batch" ON "FilterLog" ("Batch");
 CREATE INDEX "IX_FilterLog_MachineId_Position_LifeTenths" ON "FilterLog" ("MachineId", "Position", "LifeTenths");
 
 
+CREATE INDEX "IX_FilterLog_Part_State" ON "FilterLog" ("Part", "State");
+
+
+CREATE INDEX "IX_FilterLog_VisitId" ON "FilterLog" ("VisitId");
+
+
 CREATE UNIQUE INDEX "IX_FilterPositions_MachineId_Code" ON "FilterPositions" ("MachineId", "Code");
 
 
@@ -1321,6 +1327,9 @@ CREATE INDEX "IX_Samples_MachineId_Compartment_LifeTenths" ON "Samples" ("Machin
 
 
 CREATE INDEX "IX_Samples_State_TakenMs" ON "Samples" ("State", "TakenMs");
+
+
+CREATE INDEX "IX_Samples_VisitId" ON "Samples" ("VisitId");
 
 
 CREATE UNIQUE INDEX "IX_Sites_Name" ON "Sites" ("Name");

@@ -2,14 +2,12 @@ using System.Collections.Immutable;
 using System.Diagnostics;
 using System.Globalization;
 using BenchmarkDotNet.Attributes;
-using BenchmarkDotNet.Jobs;
 using Nippers.Core.Hours;
 using Nippers.Core.Service;
 
 namespace Nippers.Bench;
 
 /// <summary>Use per day, due points, standing and projection of a fleet, in Core alone, on one core.</summary>
-[SimpleJob(RuntimeMoniker.Net10_0, warmupCount: 3, iterationCount: 8)]
 [MemoryDiagnoser]
 public class DueLists
 {

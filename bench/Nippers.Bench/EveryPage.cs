@@ -47,10 +47,13 @@ internal static class EveryPage
     /// <returns>How many pages were measured.</returns>
     public static async Task<int> Run(string file, string? only, CancellationToken ct)
     {
-        var settings = BigDatabase.Settings(file) with { ApiCallsPerMinute = 1_000_000 };
+        var settings = BigDatabase.Settings(file) with { ApiCallsPerMinute = 1_000_000, WarmUp = true };
         await using var app = NippersHost.Create(settings);
         await Web.Commands.Startup.Prepare(app.Services, settings, ct);
         await app.StartAsync(ct);
+        var warming = Stopwatch.StartNew();
+        await app.Services.GetRequiredService<FirstPages>().Done.WaitAsync(ct);
+        Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"pages: warm {warming.Elapsed.TotalSeconds:0.0} s after the start"));
         var someone = await Somebody(app, ct);
         var paths = Paths(someone);
         var undecided = Routes(app).Except(paths.Keys).ToList();
@@ -64,7 +67,7 @@ internal static class EveryPage
         await Time(_ => Get("no-entry"), WarmUp, 1);
         foreach (var (route, path) in paths.OrderBy(x => x.Key, StringComparer.Ordinal))
         {
-            if (path is null || (only is not null && !route.Contains(only, StringComparison.Ordinal)))
+            if (path is null || (only is not null && !$"/{route}|".Contains(only, StringComparison.Ordinal)))
                 continue;
             var (first, asked) = (0.0, new List<List<Question>>());
             for (var i = 0; i < Kinds; i++)
@@ -215,7 +218,7 @@ internal static class EveryPage
             await db.Samples.OrderByDescending(x => x.Id).Select(x => x.Bottle).FirstAsync(ct),
             await db.Parts.OrderBy(x => x.Id).Select(x => x.Number).FirstAsync(ct),
             await db.Sites.Select(x => x.Name).FirstAsync(ct),
-            await db.Samples.Where(x => x.Fluid != "").Select(x => x.Fluid).FirstAsync(ct)
+            await db.NewOils.Select(x => x.Fluid).FirstOrDefaultAsync(ct) ?? ""
         );
     }
 

@@ -1,5 +1,8 @@
 using System.CommandLine;
+using BenchmarkDotNet.Configs;
+using BenchmarkDotNet.Jobs;
 using BenchmarkDotNet.Running;
+using BenchmarkDotNet.Toolchains.InProcess.Emit;
 using Nippers.Bench;
 
 var name = new Argument<string>("name")
@@ -13,7 +16,7 @@ var db = new Option<FileInfo>("--db")
     Description = "Where the big database stands.",
     DefaultValueFactory = _ => new FileInfo(".nippers/big.db"),
 };
-var only = new Option<string?>("--only") { Description = "Of the pages, those whose route holds this text." };
+var only = new Option<string?>("--only") { Description = "Of the pages, those whose route, as /walks|, holds this text." };
 name.AcceptOnlyFromAmong("all", "core", "visits", "samples", "forecast", "walk", "pages", "mornings", "exchange");
 
 var root = new RootCommand("Measures Nippers. Figures go to standard output; docs/performance.md keeps them.") { name, makeBig, db, only };
@@ -25,11 +28,17 @@ root.SetAction(
         if (given.GetValue(makeBig) || (what is not ("core" or "visits" or "samples" or "forecast" or "walk") && !File.Exists(file)))
             await BigDatabase.Make(file, ct);
         if (given.GetValue(makeBig) && what == "all")
-            return;
+            return 0;
+        var measured = true;
         if (what is "all" or "core")
         {
             DueLists.Linear();
-            BenchmarkRunner.Run<DueLists>();
+
+            // In this process: where building another program takes minutes, the measurer would give up and print nothing.
+            var summary = BenchmarkRunner.Run<DueLists>(
+                ManualConfig.Create(DefaultConfig.Instance).AddJob(Job.ShortRun.WithToolchain(InProcessEmitToolchain.Instance))
+            );
+            measured &= summary.Reports.Length > 0 && summary.Reports.All(x => x.Success && x.ResultStatistics is not null);
         }
 
         if (what is "all" or "visits")
@@ -41,11 +50,15 @@ root.SetAction(
         if (what is "all" or "walk")
             WalkTaps.Run();
         if (what is "all" or "pages")
-            _ = await EveryPage.Run(file, given.GetValue(only), ct);
+            measured &= await EveryPage.Run(file, given.GetValue(only), ct) > 0;
         if (what is "all" or "mornings")
             await Mornings.Run(file, ct);
         if (what is "all" or "exchange")
             await Exchange.Run(file, ct);
+        if (measured)
+            return 0;
+        await Console.Error.WriteLineAsync("Something was to be measured and was not.");
+        return 1;
     }
 );
 root.Add(Tortures.Command());

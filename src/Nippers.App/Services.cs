@@ -82,7 +82,7 @@ public static class Services
             .AddScoped<CloseVisit>()
             .AddScoped<VisitViews>()
             .AddScoped<MachineData>();
-        services.AddSingleton<NeedsKept>().AddScoped<PartCatalog>().AddScoped<PartViews>();
+        services.AddSingleton<NeedsKept>().AddScoped<PartNeeds>().AddScoped<PartCatalog>().AddScoped<PartViews>();
         services
             .AddScoped<OilCatalog>()
             .AddScoped<JudgeSample>()

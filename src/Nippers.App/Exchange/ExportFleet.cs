@@ -163,6 +163,7 @@ public sealed class ExportFleet(NippersDb db, OilExport oil)
         {
             var rows = await db
                 .Visits.AsNoTracking()
+                .AsSplitQuery()
                 .Where(x => x.MachineId == machine.Id)
                 .Include(x => x.Items)
                 .OrderBy(x => x.PlannedAt)

@@ -89,37 +89,9 @@ public sealed record WasteMonth(DateOnly Month, IReadOnlyDictionary<string, doub
 
 public sealed record WasteLog(IReadOnlyList<WasteMonth> Months, IReadOnlyList<(WasteRow Row, string? Unit)> Rows);
 
-/// <summary>Keeps what proposed visits need for some minutes.</summary>
-public sealed class NeedsKept
-{
-    private static readonly TimeSpan GoodFor = TimeSpan.FromMinutes(15);
-    private readonly Lock _lock = new();
-    private (object Key, DateTimeOffset At, Dictionary<int, (int Pieces, DateOnly First, SortedSet<string> Units)> Needs)? _last;
-
-    internal Dictionary<int, (int Pieces, DateOnly First, SortedSet<string> Units)>? Get(object key, DateTimeOffset now)
-    {
-        lock (_lock)
-            return _last is { } last && last.Key.Equals(key) && now >= last.At && now - last.At < GoodFor ? last.Needs : null;
-    }
-
-    internal Dictionary<int, (int Pieces, DateOnly First, SortedSet<string> Units)> Keep(
-        object key,
-        DateTimeOffset now,
-        Dictionary<int, (int Pieces, DateOnly First, SortedSet<string> Units)> needs
-    )
-    {
-        lock (_lock)
-            _last = (key, now, needs);
-        return needs;
-    }
-}
-
 /// <summary>Reads parts, filters and waste for pages.</summary>
-public sealed class PartViews(NippersDb db, VisitProposals proposals, WorkshopService shop, NeedsKept kept, TimeProvider clock)
+public sealed class PartViews(NippersDb db, WorkshopService shop, PartNeeds wanted, TimeProvider clock)
 {
-    /// <summary>Days ahead for which parts are wanted on the shelf.</summary>
-    public const int NeedDays = 60;
-
     private const int PageSize = 50;
     private const int RecentMoves = 40;
     private const int WasteMonths = 14;
@@ -131,7 +103,7 @@ public sealed class PartViews(NippersDb db, VisitProposals proposals, WorkshopSe
     {
         var words = (search ?? "").Trim();
         var sites = await db.Sites.AsNoTracking().OrderBy(x => x.Name).ToListAsync(ct);
-        var needs = await Needs(ct);
+        var needs = await wanted.All(ct);
         var parts = await db
             .Parts.AsNoTracking()
             .Where(x =>
@@ -192,7 +164,7 @@ public sealed class PartViews(NippersDb db, VisitProposals proposals, WorkshopSe
             .Join(db.Machines, x => x.MachineId, m => m.Id, (x, m) => new FilterLogView(x, m.Unit))
             .ToListAsync(ct);
         return new(
-            ToLine(part, sites, await Shelves([part.Id], ct), await Needs(ct)),
+            ToLine(part, sites, await Shelves([part.Id], ct), await wanted.All(ct)),
             [.. sites.Select(x => x.Name)],
             [.. alternates.OrderBy(x => x.Number, StringComparer.Ordinal)],
             places,
@@ -317,44 +289,6 @@ public sealed class PartViews(NippersDb db, VisitProposals proposals, WorkshopSe
         );
     }
 
-    /// <summary>What proposed visits of the next days take, by part: pieces, the first day, and for which machines.</summary>
-    public async Task<Dictionary<int, (int Pieces, DateOnly First, SortedSet<string> Units)>> Needs(CancellationToken ct)
-    {
-        // Proposals of a whole fleet take seconds; a shelf list may be some minutes behind the meters, not behind the work.
-        var now = clock.GetUtcNow();
-        var key = (
-            await db.Completions.MaxAsync(x => (long?)x.Id, ct) ?? 0,
-            await db.FilterPositions.CountAsync(ct),
-            db.Database.GetDbConnection().DataSource
-        );
-        return kept.Get(key, now) ?? kept.Keep(key, now, await WorkOutNeeds(ct));
-    }
-
-    private async Task<Dictionary<int, (int Pieces, DateOnly First, SortedSet<string> Units)>> WorkOutNeeds(CancellationToken ct)
-    {
-        var ids = await db
-            .FilterPositions.Where(x => x.PartId != null && db.Machines.Any(m => m.Id == x.MachineId && !m.Retired))
-            .Select(x => x.MachineId)
-            .Distinct()
-            .ToListAsync(ct);
-        var needs = new Dictionary<int, (int Pieces, DateOnly First, SortedSet<string> Units)>();
-        foreach (var proposal in await proposals.Of(await db.FactsOf(ids, clock.GetUtcNow(), ct), ct))
-        {
-            foreach (var visit in proposal.Visits.Where(x => x.Day <= NeedDays))
-            {
-                var codes = visit.Items.Where(x => x.CoveredBy is null).Select(x => x.Candidate.Code).ToHashSet(StringComparer.Ordinal);
-                foreach (var id in proposal.Sheet.Positions.Where(x => codes.Contains(x.ItemCode)).Select(x => x.PartId).OfType<int>())
-                {
-                    var (pieces, first, units) = needs.GetValueOrDefault(id, (0, visit.On, new(StringComparer.Ordinal)));
-                    units.Add(proposal.Unit);
-                    needs[id] = (pieces + 1, visit.On < first ? visit.On : first, units);
-                }
-            }
-        }
-
-        return needs;
-    }
-
     private async Task<List<Shelf>> Shelves(IEnumerable<int> parts, CancellationToken ct)
     {
         var ids = parts.ToList();
@@ -369,17 +303,11 @@ public sealed class PartViews(NippersDb db, VisitProposals proposals, WorkshopSe
         PartRow part,
         List<Site> sites,
         IEnumerable<Shelf> shelves,
-        Dictionary<int, (int Pieces, DateOnly First, SortedSet<string> Units)> needs
+        Dictionary<int, PartNeed> needs
     )
     {
         var here = shelves.ToDictionary(x => x.SiteId, x => x.Count);
-        var need = needs.TryGetValue(part.Id, out var found) ? found : (Pieces: 0, First: default, Units: null);
-        return new(
-            part,
-            [.. sites.Select(x => here.GetValueOrDefault(x.Id))],
-            need.Pieces,
-            need.Pieces > 0 ? need.First : null,
-            need.Units is null ? [] : [.. need.Units]
-        );
+        var need = needs.GetValueOrDefault(part.Id);
+        return new(part, [.. sites.Select(x => here.GetValueOrDefault(x.Id))], need?.Pieces ?? 0, need?.First, need is null ? [] : [.. need.Units]);
     }
 }

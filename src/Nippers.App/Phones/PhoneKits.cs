@@ -79,7 +79,7 @@ public sealed class PhoneKits(NippersDb db, Standings standings, TimeProvider cl
 
     private async Task<Dictionary<int, KitCard>> Cards(IQueryable<VisitRow> open, CancellationToken ct)
     {
-        var visits = await open.AsNoTracking().Include(x => x.Items).OrderBy(x => x.Id).ToListAsync(ct);
+        var visits = await open.AsNoTracking().AsSplitQuery().Include(x => x.Items).OrderBy(x => x.Id).ToListAsync(ct);
         var ids = visits.Select(x => x.Id).ToList();
         var rows = (await db.Steps.AsNoTracking().Where(x => ids.Contains(x.VisitId)).ToListAsync(ct)).ToLookup(x => x.VisitId);
         var numbers = visits
@@ -139,18 +139,7 @@ public sealed class PhoneKits(NippersDb db, Standings standings, TimeProvider cl
                 .OrderByDescending(x => x.Id)
                 .ToListAsync(ct)
         ).ToLookup(x => x.MachineId);
-        var done = (
-            await db
-                .ChecksDone.Where(x => ids.Contains(x.MachineId) && !x.Voided)
-                .GroupBy(x => new { x.MachineId, x.CheckCode })
-                .Select(g => new
-                {
-                    g.Key.MachineId,
-                    g.Key.CheckCode,
-                    Last = g.Max(x => x.LifeHours),
-                })
-                .ToListAsync(ct)
-        ).ToLookup(x => x.MachineId);
+        var done = await db.ChecksLastDone(ids, ct);
         var own = (await db.MachineChecks.AsNoTracking().Where(x => ids.Contains(x.MachineId)).ToListAsync(ct)).ToLookup(x => x.MachineId);
         var toppedUp = (
             await db
@@ -212,7 +201,7 @@ public sealed class PhoneKits(NippersDb db, Standings standings, TimeProvider cl
                     Parked = [.. fact.Record.Parked.Select(x => new KitParked(x.From, x.To))],
                     Offset = fact.Offsets.At(now),
                     List = version?.Id,
-                    Done = done[machine.Id].ToDictionary(x => x.CheckCode, x => x.Last),
+                    Done = done.GetValueOrDefault(machine.Id) ?? [],
                     Own = [.. own[machine.Id]],
                     Defects = [.. open[machine.Id]],
                     LookAgain = [.. closed[machine.Id].Where(x => x.LookAgainHours is not null)],

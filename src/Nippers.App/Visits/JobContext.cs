@@ -200,8 +200,10 @@ public sealed class JobContext
     /// <summary>Loads a visit that has a card; null when there is none.</summary>
     public static async Task<JobContext?> Load(NippersDb db, long id, CancellationToken ct)
     {
+        // Apart, or a card of a hundred steps would come once with each of its items.
         var row = await db
-            .Visits.Include(x => x.Machine)
+            .Visits.AsSplitQuery()
+            .Include(x => x.Machine)
                 .ThenInclude(x => x.Site)
             .Include(x => x.Machine)
                 .ThenInclude(x => x.Program)

@@ -13,7 +13,7 @@ namespace Nippers.App.Visits;
 /// <summary>Which visits to show.</summary>
 public sealed record VisitFilter(string? Site = null, string? Unit = null, VisitState? State = null, int Page = 1);
 
-/// <summary>A visit on a list.</summary>
+/// <summary>A visit on a list, without its card.</summary>
 public sealed record VisitLine(VisitRow Visit, string Unit, string Site, int Items, int Left);
 
 /// <summary>A proposed visit on a list.</summary>
@@ -82,15 +82,8 @@ public sealed class VisitViews(NippersDb db, VisitProposals proposals, PlanVisit
         var ordered = filter.State is VisitState.Closed or VisitState.Voided
             ? query.OrderByDescending(x => x.On).ThenByDescending(x => x.Id)
             : query.OrderByDescending(x => x.State).ThenBy(x => x.On).ThenBy(x => x.Id);
-        var lines = await ordered
-            .Skip((page - 1) * PageSize)
-            .Take(PageSize)
-            .Include(x => x.Items)
-            .Include(x => x.Machine)
-                .ThenInclude(x => x.Site)
-            .ToListAsync(ct);
         return new(
-            [.. lines.Select(ToLine)],
+            await Lines(ordered.Skip((page - 1) * PageSize).Take(PageSize), ct),
             filter.State is null && page == 1 ? await Proposed(filter, ct) : [],
             matching,
             pages,
@@ -109,6 +102,7 @@ public sealed class VisitViews(NippersDb db, VisitProposals proposals, PlanVisit
     {
         var row = await db
             .Visits.AsNoTracking()
+            .AsSplitQuery()
             .Include(x => x.Items)
             .Include(x => x.Machine)
             .SingleOrDefaultAsync(x => x.Id == id && x.State == VisitState.Planned, ct);
@@ -144,6 +138,7 @@ public sealed class VisitViews(NippersDb db, VisitProposals proposals, PlanVisit
     public Task<VisitRow?> Find(long id, CancellationToken ct) =>
         db
             .Visits.AsNoTracking()
+            .AsSplitQuery()
             .Include(x => x.Items)
             .Include(x => x.Machine)
                 .ThenInclude(x => x.Site)
@@ -241,23 +236,20 @@ public sealed class VisitViews(NippersDb db, VisitProposals proposals, PlanVisit
         var proposal = await proposals.Of(unit, ct);
         if (proposal is null)
             return null;
-        var visits = await db
-            .Visits.AsNoTracking()
-            .Where(x => x.Machine.Unit == unit && x.State != VisitState.Voided)
-            .OrderByDescending(x => x.State == VisitState.Open)
-            .ThenByDescending(x => x.On)
-            .ThenByDescending(x => x.Id)
-            .Take(OnMachine)
-            .Include(x => x.Items)
-            .Include(x => x.Machine)
-                .ThenInclude(x => x.Site)
-            .ToListAsync(ct);
-        var closed = visits.Where(x => x.State == VisitState.Closed).OrderBy(x => x.LifeHours).ToList();
+        var visits = await Lines(
+            db.Visits.Where(x => x.Machine.Unit == unit && x.State != VisitState.Voided)
+                .OrderByDescending(x => x.State == VisitState.Open)
+                .ThenByDescending(x => x.On)
+                .ThenByDescending(x => x.Id)
+                .Take(OnMachine),
+            ct
+        );
+        var closed = visits.Select(x => x.Visit).Where(x => x.State == VisitState.Closed).OrderBy(x => x.LifeHours).ToList();
         double? perHour =
             closed.Count > 1 && closed[^1].LifeHours > closed[0].LifeHours
                 ? closed.Skip(1).Select(x => x.RealCost ?? Money.Zero).Total().Value / (closed[^1].LifeHours - closed[0].LifeHours).Value
                 : null;
-        return new(proposal, [.. visits.Select(ToLine)], perHour, proposal.Sheet.Shop.Shop.Currency);
+        return new(proposal, visits, perHour, proposal.Sheet.Shop.Shop.Currency);
     }
 
     /// <summary>A photo of a finding; null when there is none.</summary>
@@ -303,6 +295,25 @@ public sealed class VisitViews(NippersDb db, VisitProposals proposals, PlanVisit
         ];
     }
 
-    private static VisitLine ToLine(VisitRow x) =>
-        new(x, x.Machine.Unit, x.Machine.Site.Name, x.Items.Count, x.Items.Count(y => y.State == VisitItemState.Left));
+    /// <summary>Lines of some visits, without their cards: a list of forty would read megabytes of them.</summary>
+    private async Task<List<VisitLine>> Lines(IQueryable<VisitRow> visits, CancellationToken ct)
+    {
+        var found = await visits
+            .Select(x => new
+            {
+                x.Id,
+                x.Machine.Unit,
+                Site = x.Machine.Site.Name,
+                Items = x.Items.Count,
+                Left = x.Items.Count(y => y.State == VisitItemState.Left),
+            })
+            .ToListAsync(ct);
+        var ids = found.Select(x => x.Id).ToList();
+        var rows = await db
+            .Visits.AsNoTracking()
+            .Where(x => ids.Contains(x.Id))
+            .Select(VisitRow.WithoutCard)
+            .ToDictionaryAsync(x => x.Id, ct);
+        return [.. found.Select(x => new VisitLine(rows[x.Id], x.Unit, x.Site, x.Items, x.Left))];
+    }
 }

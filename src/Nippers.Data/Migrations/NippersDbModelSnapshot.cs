@@ -1454,6 +1454,8 @@ namespace Nippers.Data.Migrations
 
                     b.HasIndex("ConsignmentId");
 
+                    b.HasIndex("VisitId");
+
                     b.HasIndex("Kind", "On");
 
                     b.HasIndex("State", "TakenAt");
@@ -1623,6 +1625,10 @@ namespace Nippers.Data.Migrations
                     b.HasKey("Id");
 
                     b.HasIndex("Batch");
+
+                    b.HasIndex("VisitId");
+
+                    b.HasIndex("Part", "State");
 
                     b.HasIndex("MachineId", "Position", "LifeHours");
 

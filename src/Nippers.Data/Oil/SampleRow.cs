@@ -167,6 +167,7 @@ internal sealed class SampleRowMap : IEntityTypeConfiguration<SampleRow>
         builder.HasIndex(x => new { x.State, x.TakenAt });
         builder.HasIndex(x => x.ConsignmentId);
         builder.HasIndex(x => new { x.Kind, x.On });
+        builder.HasIndex(x => x.VisitId);
         builder.Property(x => x.Version).IsConcurrencyToken();
     }
 }

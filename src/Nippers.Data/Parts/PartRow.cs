@@ -227,6 +227,8 @@ internal sealed class FilterLogMap : IEntityTypeConfiguration<FilterLogRow>
             x.LifeHours,
         });
         builder.HasIndex(x => x.Batch);
+        builder.HasIndex(x => x.VisitId);
+        builder.HasIndex(x => new { x.Part, x.State });
     }
 }
 

@@ -112,13 +112,44 @@ public static class WalkQueries
 
     /// <summary>Life hours at which the checks of longer cadences were last made, by check code.</summary>
     public static async Task<Dictionary<string, MeterHours>> ChecksLastDone(this NippersDb db, int machineId, CancellationToken ct) =>
-        (
-            await db
-                .ChecksDone.Where(x => x.MachineId == machineId && !x.Voided)
-                .GroupBy(x => x.CheckCode)
-                .Select(g => new { g.Key, Last = g.Max(x => x.LifeHours) })
-                .ToListAsync(ct)
-        ).ToDictionary(x => x.Key, x => x.Last, StringComparer.Ordinal);
+        (await db.ChecksLastDone([machineId], ct)).GetValueOrDefault(machineId) ?? [];
+
+    /// <summary>
+    /// The same of some machines: one look into the index for each check that was ever made, however long the history is.
+    /// </summary>
+    public static async Task<Dictionary<int, Dictionary<string, MeterHours>>> ChecksLastDone(
+        this NippersDb db,
+        IReadOnlyCollection<int> machineIds,
+        CancellationToken ct
+    )
+    {
+        var ids = JsonSerializer.Serialize(machineIds);
+        var found = await db
+            .Database.SqlQuery<CheckPoint>(
+                $"""
+                WITH RECURSIVE Made(Id, Code) AS (
+                    SELECT m.value, (SELECT MIN(a.CheckCode) FROM ChecksDone a WHERE a.MachineId = m.value) FROM json_each({ids}) m
+                    UNION ALL
+                    SELECT Id, (SELECT MIN(b.CheckCode) FROM ChecksDone b WHERE b.MachineId = Id AND b.CheckCode > Code)
+                    FROM Made WHERE Code IS NOT NULL)
+                SELECT Id AS MachineId, Code AS CheckCode, (
+                    SELECT c.LifeTenths FROM ChecksDone c WHERE c.MachineId = Made.Id AND c.CheckCode = Made.Code AND NOT c.Voided
+                    ORDER BY c.LifeTenths DESC LIMIT 1) AS LifeTenths
+                FROM Made WHERE Code IS NOT NULL
+                """
+            )
+            .ToListAsync(ct);
+        return found
+            .Where(x => x.LifeTenths is not null)
+            .GroupBy(x => x.MachineId)
+            .ToDictionary(
+                x => x.Key,
+                x => x.ToDictionary(y => y.CheckCode, y => new MeterHours(y.LifeTenths!.Value), StringComparer.Ordinal)
+            );
+    }
+
+    // Null where all that were made are voided.
+    private sealed record CheckPoint(int MachineId, string CheckCode, int? LifeTenths);
 
     /// <summary>Defects that stand against a machine, the gravest first.</summary>
     public static Task<List<DefectRow>> OpenDefects(this NippersDb db, int machineId, CancellationToken ct) =>

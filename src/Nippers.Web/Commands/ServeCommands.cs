@@ -120,7 +120,7 @@ public static class ServeCommands
     public static Task<int> Run(WebSettings settings, Func<IServiceProvider, Task>? fill, CancellationToken ct) =>
         Guard.Alone(settings.DatabaseFile, "Stop that one, or serve another file.", async () =>
         {
-            await using var app = NippersHost.Create(settings);
+            await using var app = NippersHost.Create(settings with { WarmUp = true });
             await Startup.Prepare(app.Services, settings, ct);
             if (fill is not null)
                 await fill(app.Services);

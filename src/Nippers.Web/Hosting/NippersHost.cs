@@ -109,6 +109,7 @@ public static class NippersHost
         services.AddNippers(settings.DatabaseFile);
         services.AddSingleton<SetupCode>().AddSingleton<BackupNews>();
         services.AddHostedService<BackupKeeper>();
+        services.AddSingleton<FirstPages>().AddHostedService(x => x.GetRequiredService<FirstPages>());
         services.AddHostedService<StatusRefresher>();
         services
             .AddHttpClient<ILabClient, LabClient>(http =>

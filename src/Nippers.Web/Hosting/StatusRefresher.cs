@@ -1,9 +1,10 @@
+using Nippers.App.Parts;
 using Nippers.App.Statuses;
 
 namespace Nippers.Web.Hosting;
 
-/// <summary>Derives standing rows anew as they age, so that nobody's page waits for it.</summary>
-public sealed class StatusRefresher(IServiceScopeFactory scopes, TimeProvider clock, ILogger<StatusRefresher> log) : BackgroundService
+/// <summary>Derives standing rows, and what the next visits take, anew as they age, so that nobody's page waits for it.</summary>
+public sealed class StatusRefresher(IServiceScopeFactory scopes, WebSettings settings, TimeProvider clock, ILogger<StatusRefresher> log) : BackgroundService
 {
     private static readonly TimeSpan Every = TimeSpan.FromMinutes(10);
 
@@ -18,6 +19,8 @@ public sealed class StatusRefresher(IServiceScopeFactory scopes, TimeProvider cl
                 var count = await scope.ServiceProvider.GetRequiredService<Standings>().RefreshStale(clock.GetUtcNow(), stoppingToken);
                 if (count > 0)
                     log.LogInformation("Status of {Count} machines derived anew", count);
+                if (settings.WarmUp)
+                    await scope.ServiceProvider.GetRequiredService<PartNeeds>().Renew(stoppingToken);
             }
             catch (Exception fault) when (fault is not OperationCanceledException)
             {

@@ -31,6 +31,9 @@ public sealed record WebSettings(string DatabaseFile, int Port, TimeProvider Clo
     /// <summary>Listen on this machine alone.</summary>
     public bool LocalOnly { get; init; }
 
+    /// <summary>Have what people open first compiled and worked out before they do.</summary>
+    public bool WarmUp { get; init; }
+
     /// <summary>With which it speaks https by itself; null for plain http, as behind a proxy or on one's own machine.</summary>
     public X509Certificate2? Certificate { get; init; }
 

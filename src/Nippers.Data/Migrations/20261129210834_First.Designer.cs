@@ -11,7 +11,7 @@ using Nippers.Data;
 namespace Nippers.Data.Migrations
 {
     [DbContext(typeof(NippersDb))]
-    [Migration("20261129204248_First")]
+    [Migration("20261129210834_First")]
     partial class First
     {
         /// <inheritdoc />
@@ -1457,6 +1457,8 @@ namespace Nippers.Data.Migrations
 
                     b.HasIndex("ConsignmentId");
 
+                    b.HasIndex("VisitId");
+
                     b.HasIndex("Kind", "On");
 
                     b.HasIndex("State", "TakenAt");
@@ -1626,6 +1628,10 @@ namespace Nippers.Data.Migrations
                     b.HasKey("Id");
 
                     b.HasIndex("Batch");
+
+                    b.HasIndex("VisitId");
+
+                    b.HasIndex("Part", "State");
 
                     b.HasIndex("MachineId", "Position", "LifeHours");
 

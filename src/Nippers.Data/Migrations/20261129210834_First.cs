@@ -2081,6 +2081,16 @@ namespace Nippers.Data.Migrations
                 columns: new[] { "MachineId", "Position", "LifeTenths" });
 
             migrationBuilder.CreateIndex(
+                name: "IX_FilterLog_Part_State",
+                table: "FilterLog",
+                columns: new[] { "Part", "State" });
+
+            migrationBuilder.CreateIndex(
+                name: "IX_FilterLog_VisitId",
+                table: "FilterLog",
+                column: "VisitId");
+
+            migrationBuilder.CreateIndex(
                 name: "IX_FilterPositions_MachineId_Code",
                 table: "FilterPositions",
                 columns: new[] { "MachineId", "Code" },
@@ -2254,6 +2264,11 @@ namespace Nippers.Data.Migrations
                 name: "IX_Samples_State_TakenMs",
                 table: "Samples",
                 columns: new[] { "State", "TakenMs" });
+
+            migrationBuilder.CreateIndex(
+                name: "IX_Samples_VisitId",
+                table: "Samples",
+                column: "VisitId");
 
             migrationBuilder.CreateIndex(
                 name: "IX_Sites_Name",

@@ -1,0 +1,42 @@
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
+using Nippers.App.Machines;
+using Nippers.App.Oil;
+using Nippers.App.Parts;
+using Nippers.App.Phones;
+using Nippers.App.Today;
+using Nippers.App.Visits;
+using Nippers.App.Walks;
+using Nippers.Data;
+using Nippers.Data.Visits;
+
+namespace Nippers.App;
+
+/// <summary>What people open first, to be gone through once before they do.</summary>
+public static class FirstLooks
+{
+    /// <summary>Each reads what its page reads, and changes nothing but standing rows that are due.</summary>
+    public static IReadOnlyList<Func<IServiceProvider, CancellationToken, Task>> All { get; } =
+    [
+        (x, ct) => x.GetRequiredService<TodayView>().Run(new(), ct),
+        (x, ct) => x.GetRequiredService<PartNeeds>().Renew(ct),
+        (x, ct) => x.GetRequiredService<VisitViews>().List(new(), ct),
+        (x, ct) => x.GetRequiredService<PhoneKits>().All(ct),
+        (x, ct) => x.GetRequiredService<SampleQueues>().Load(new(), ct),
+        async (x, ct) =>
+        {
+            var db = x.GetRequiredService<NippersDb>();
+            if (await db.Machines.Where(m => !m.Retired).OrderBy(m => m.Id).Select(m => m.Unit).FirstOrDefaultAsync(ct) is not { } unit)
+                return;
+            await x.GetRequiredService<MachineView>().Run(unit, ct);
+            await x.GetRequiredService<WalkViews>().Start(unit, ct);
+            await x.GetRequiredService<PlanVisit>().Draft(new(unit, null, []), ct);
+        },
+        async (x, ct) =>
+        {
+            var open = x.GetRequiredService<NippersDb>().Visits.Where(v => v.State == VisitState.Open).OrderBy(v => v.Id).Select(v => v.Id);
+            foreach (var id in await open.Take(1).ToListAsync(ct))
+                await x.GetRequiredService<VisitViews>().Job(id, ct);
+        },
+    ];
+}
