@@ -236,7 +236,7 @@ public sealed class AccessTests(AppFixture fixture) : IClassFixture<AppFixture>
         );
 
     /// <summary>A route with numbers of the scenario: a planned visit, an open card, a step of it, what some pages ask for.</summary>
-    private static string PathOf(string route, string planned, string open) =>
+    internal static string PathOf(string route, string planned, string open) =>
         "/"
         + (
             route switch
