@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Text.Json;
 using System.Text.Json.Serialization;
+using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Statuses;
 using Nippers.Data;
@@ -49,6 +50,10 @@ public sealed class UnitOfWork(NippersDb db, StatusKeeper standings, WriteGate g
         Converters = { new JsonStringEnumConverter(JsonNamingPolicy.CamelCase) },
     };
 
+    // SQLite's codes for a second row where there may be one.
+    private const int TwiceUnique = 2067;
+    private const int TwiceKey = 1555;
+
     private readonly Dictionary<string, string> _prints = new(StringComparer.Ordinal);
     private DateTimeOffset? _doneAt;
     private (Actor Actor, string Key)? _once;
@@ -79,7 +84,19 @@ public sealed class UnitOfWork(NippersDb db, StatusKeeper standings, WriteGate g
         if (!readBefore && !db.ChangeTracker.HasChanges())
             db.ChangeTracker.Clear();
         await using var transaction = await db.Database.BeginTransactionAsync(ct);
-        var outcome = await change();
+        Outcome<T> outcome;
+        try
+        {
+            outcome = await change();
+        }
+        catch (DbUpdateException fault) when (fault.InnerException is SqliteException { SqliteExtendedErrorCode: TwiceUnique or TwiceKey })
+        {
+            // What may be there once is there already, by somebody else or by the same form.
+            await transaction.RollbackAsync(ct);
+            db.ChangeTracker.Clear();
+            return Outcome<T>.Refused(Refusals.ChangedMeanwhile());
+        }
+
         if (!outcome.Done)
         {
             await transaction.RollbackAsync(ct);
@@ -105,7 +122,10 @@ public sealed class UnitOfWork(NippersDb db, StatusKeeper standings, WriteGate g
         {
             await db.SaveChangesAsync(ct);
         }
-        catch (DbUpdateConcurrencyException)
+        catch (DbUpdateException fault)
+            when (fault is DbUpdateConcurrencyException
+                || fault.InnerException is SqliteException { SqliteExtendedErrorCode: TwiceUnique or TwiceKey }
+            )
         {
             await transaction.RollbackAsync(ct);
             db.ChangeTracker.Clear();

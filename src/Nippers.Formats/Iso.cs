@@ -1,8 +1,9 @@
 using System.Globalization;
+using Nippers.Core.Numbers;
 
 namespace Nippers.Formats;
 
-/// <summary>Instants and dates as files write them.</summary>
+/// <summary>Instants and dates as files write them; of other years than <see cref="Years"/> they are none.</summary>
 public static class Iso
 {
     private const string Seconds = "yyyy-MM-dd'T'HH:mm:ss'Z'";
@@ -15,12 +16,13 @@ public static class Iso
 
     /// <summary>Reads what <see cref="Instant"/> writes.</summary>
     public static bool TryInstant(string? text, out DateTimeOffset at) =>
-        DateTimeOffset.TryParseExact(text, [Seconds, Milliseconds], CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out at);
+        DateTimeOffset.TryParseExact(text, [Seconds, Milliseconds], CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out at)
+        && Years.Hold(at);
 
     /// <summary>A date.</summary>
     public static string Day(DateOnly date) => date.ToString(Date, CultureInfo.InvariantCulture);
 
     /// <summary>Reads what <see cref="Day"/> writes.</summary>
     public static bool TryDay(string? text, out DateOnly date) =>
-        DateOnly.TryParseExact(text, Date, CultureInfo.InvariantCulture, DateTimeStyles.None, out date);
+        DateOnly.TryParseExact(text, Date, CultureInfo.InvariantCulture, DateTimeStyles.None, out date) && Years.Hold(date);
 }

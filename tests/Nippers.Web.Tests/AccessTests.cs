@@ -235,6 +235,10 @@ public sealed class AccessTests(AppFixture fixture) : IClassFixture<AppFixture>
             System.Globalization.CultureInfo.InvariantCulture
         );
 
+    /// <summary>Addresses of all pages of people, with numbers of the scenario.</summary>
+    internal static IEnumerable<string> Pages(string planned, string open) =>
+        Least.Where(x => x.Value is not (Token or Phone)).Select(x => PathOf(x.Key, planned, open));
+
     /// <summary>A route with numbers of the scenario: a planned visit, an open card, a step of it, what some pages ask for.</summary>
     internal static string PathOf(string route, string planned, string open) =>
         "/"

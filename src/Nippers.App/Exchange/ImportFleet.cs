@@ -1,3 +1,5 @@
+using System.Text.Json;
+using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Defects;
 using Nippers.App.Statuses;
@@ -41,15 +43,19 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
 {
     private const int ReportEvery = 50_000;
 
+    // SQLite's code for a row that the tables do not take.
+    private const int ConstraintFailed = 19;
+
     public async Task<Outcome<ImportedFleet>> Run(Stream from, Actor actor, IProgress<JobProgress>? progress, CancellationToken ct)
     {
+        var reader = new FleetReader(from);
         try
         {
             return await writes.Run(
                 async () =>
                 {
                     var import = new Import(db, progress, ct);
-                    await import.Run(new FleetReader(from));
+                    await import.Run(reader);
                     writes.Audit(actor, "fleet.import", "fleet", null, null, import.Counts);
                     await db.SaveChangesAsync(ct);
                     foreach (var machine in import.WithCards)
@@ -66,7 +72,22 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
             db.ChangeTracker.Clear();
             return Outcome<ImportedFleet>.Refused("file", fault.Code, [.. fault.Args]);
         }
+        catch (JsonException fault)
+        {
+            // A walk list or an answer inside a record.
+            db.ChangeTracker.Clear();
+            return Outcome<ImportedFleet>.Refused("file", "fleetBadRecord", reader.Place, fault.Message);
+        }
+        catch (Exception fault) when (Clashes(fault))
+        {
+            // Two of what there may be one of, or a name that nothing has: whatever the mapping lets through, the tables do not.
+            db.ChangeTracker.Clear();
+            return Outcome<ImportedFleet>.Refused("file", "fleetClash", reader.Place);
+        }
     }
+
+    private static bool Clashes(Exception fault) =>
+        (fault as SqliteException ?? fault.InnerException as SqliteException)?.SqliteErrorCode == ConstraintFailed;
 
     private sealed partial class Import(NippersDb db, IProgress<JobProgress>? progress, CancellationToken ct)
     {

@@ -4,6 +4,7 @@ using Microsoft.EntityFrameworkCore;
 using Nippers.App.Readings;
 using Nippers.App.Today;
 using Nippers.Core.Hours;
+using Nippers.Core.Numbers;
 using Nippers.Core.Quick;
 using Nippers.Data;
 using Nippers.Data.Queries;
@@ -248,7 +249,9 @@ public sealed class ReadingsImport(NippersDb db, UnitOfWork writes)
     {
         if (LocalTime.Parse(text, zone) is { } local)
             return local;
-        return text.Length > 16 && DateTimeOffset.TryParse(text, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var at)
+        return text.Length > 16
+            && DateTimeOffset.TryParse(text, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var at)
+            && Years.Hold(at)
             ? at.ToUniversalTime()
             : null;
     }

@@ -1,4 +1,5 @@
 using System.Globalization;
+using Nippers.Core.Numbers;
 
 namespace Nippers.App.Readings;
 
@@ -13,11 +14,18 @@ public static class LocalTime
     {
         if (!DateTime.TryParseExact(text?.Trim(), Formats, CultureInfo.InvariantCulture, DateTimeStyles.None, out var local))
             return null;
+        if (!Years.Hold(DateOnly.FromDateTime(local)))
+            return null;
         return zone.IsInvalidTime(local) ? null : new DateTimeOffset(local, zone.GetUtcOffset(local)).ToUniversalTime();
     }
 
+    /// <summary>A date.</summary>
+    /// <returns>Null when the text is none, or one of a year that no record is of.</returns>
     public static DateOnly? ParseDate(string? text) =>
-        DateOnly.TryParseExact(text?.Trim(), "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var date) ? date : null;
+        DateOnly.TryParseExact(text?.Trim(), "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var date)
+        && Years.Hold(date)
+            ? date
+            : null;
 
     /// <summary>The instant at which a date begins at the site.</summary>
     public static DateTimeOffset StartOf(DateOnly date, TimeZoneInfo zone)

@@ -1,5 +1,6 @@
 using System.Globalization;
 using Nippers.Core.Jobs;
+using Nippers.Core.Numbers;
 using Nippers.Data;
 
 namespace Nippers.App.Visits;
@@ -102,6 +103,7 @@ public sealed class EnterCard(NippersDb db, UnitOfWork writes, SaveStep save)
     {
         if (
             DateTime.TryParseExact(text, Form, CultureInfo.InvariantCulture, DateTimeStyles.None, out var local)
+            && Years.Hold(DateOnly.FromDateTime(local))
             && !zone.IsInvalidTime(local)
         )
             return new(TimeZoneInfo.ConvertTimeToUtc(local, zone), TimeSpan.Zero);

@@ -2,6 +2,7 @@ using System.Globalization;
 using System.Text.Json;
 using System.Text.Json.Nodes;
 using Nippers.Core.Hours;
+using Nippers.Core.Numbers;
 
 namespace Nippers.Formats.Evaluate;
 
@@ -35,8 +36,9 @@ internal sealed class CaseReader
     public double Number(string field, double from, double to)
     {
         var number = Value<double>(field, "a number");
+        // Zero has no sign here, however it was written.
         return number >= from && number <= to
-            ? number
+            ? number + 0.0
             : throw Fault(field, string.Create(CultureInfo.InvariantCulture, $"must lie between {from} and {to}"));
     }
 
@@ -44,7 +46,8 @@ internal sealed class CaseReader
     public decimal Exact(string field, double from, double to)
     {
         Number(field, from, to);
-        return Value<decimal>(field, "a number");
+        var number = Value<decimal>(field, "a number");
+        return number == 0 ? 0 : number;
     }
 
     public IReadOnlyList<double> Numbers(string field, double from, double to)
@@ -90,12 +93,12 @@ internal sealed class CaseReader
     public MeterHours? OptionalHours(string field) => Has(field) ? Hours(field) : null;
 
     public DateTimeOffset Instant(string field) =>
-        DateTimeOffset.TryParse(Text(field), CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var at)
+        DateTimeOffset.TryParse(Text(field), CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var at) && Years.Hold(at)
             ? at
             : throw Fault(field, "must be an instant such as 2026-03-01T06:30:00Z");
 
     public DateOnly Date(string field) =>
-        DateOnly.TryParseExact(Text(field), "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var date)
+        DateOnly.TryParseExact(Text(field), "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var date) && Years.Hold(date)
             ? date
             : throw Fault(field, "must be a date such as 2026-03-01");
 

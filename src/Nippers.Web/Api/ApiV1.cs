@@ -7,6 +7,7 @@ using Nippers.App.Readings;
 using Nippers.App.Today;
 using Nippers.Core;
 using Nippers.Core.Hours;
+using Nippers.Core.Numbers;
 using Nippers.Core.Service;
 using Nippers.Data.People;
 using Nippers.Data.Records;
@@ -78,6 +79,8 @@ public static class ApiV1
             x.SerializerOptions.Converters.Add(
                 new JsonStringEnumConverter(System.Text.Json.JsonNamingPolicy.CamelCase, allowIntegerValues: false)
             );
+            x.SerializerOptions.Converters.Add(new Years.DateConverter());
+            x.SerializerOptions.Converters.Add(new Years.InstantConverter());
             x.SerializerOptions.RespectNullableAnnotations = true;
             x.SerializerOptions.DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull;
             x.SerializerOptions.NumberHandling = JsonNumberHandling.Strict;

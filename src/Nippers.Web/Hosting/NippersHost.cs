@@ -8,6 +8,7 @@ using Microsoft.AspNetCore.HttpOverrides;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.Localization;
 using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.ModelBinding.Metadata;
 using Microsoft.AspNetCore.ResponseCompression;
 using Microsoft.AspNetCore.Server.Kestrel.Core;
 using Nippers.App;
@@ -306,7 +307,11 @@ public static class NippersHost
                     to.AuthorizePage(page, Policies.Plan);
                 to.AuthorizeFolder("/Settings", Policies.Plan);
             })
-            .AddMvcOptions(x => x.Filters.Add<KnownHandlers>());
+            .AddMvcOptions(x =>
+            {
+                x.Filters.Add<KnownHandlers>();
+                x.ModelMetadataDetailsProviders.Add(new EmptyStaysEmpty());
+            });
         services.Configure<RouteOptions>(x => x.LowercaseUrls = true);
     }
 
@@ -329,4 +334,14 @@ public static class NippersHost
                 csp.AddBaseUri().None();
                 csp.AddFrameAncestors().None();
             });
+
+    /// <summary>An empty text in a list stays one: no list of texts has a hole in it.</summary>
+    private sealed class EmptyStaysEmpty : IDisplayMetadataProvider
+    {
+        public void CreateDisplayMetadata(DisplayMetadataProviderContext context)
+        {
+            if (context.Key is { MetadataKind: ModelMetadataKind.Type } key && key.ModelType == typeof(string))
+                context.DisplayMetadata.ConvertEmptyStringToNull = false;
+        }
+    }
 }

@@ -28,6 +28,7 @@ public static class PhoneApi
     private const string NowHeader = "X-Nippers-Now";
 
     // Clocks that no phone has, and that no date could be reckoned with.
+    private const int LongestName = 64;
     private const int FirstYear = 2000;
     private const int LastYear = 2200;
     private static readonly TimeSpan MostAhead = TimeSpan.FromDays(36_500);
@@ -99,7 +100,11 @@ public static class PhoneApi
             return Results.BadRequest();
         }
 
-        if (entry is not { Key.Length: > 0 and <= 64, Unit: not null, Fields: not null } || !Enum.IsDefined(entry.Kind))
+        if (entry is not { Key: not null, Walk: not null, Step: not null, Unit: not null, Fields: not null } || !Enum.IsDefined(entry.Kind))
+            return Results.BadRequest();
+
+        // Names that the phone made: none is blank, and only a walk may have none.
+        if (!IsName(entry.Key) || (entry.Walk.Length > 0 && !IsName(entry.Walk)) || entry.Step.Length > LongestName)
             return Results.BadRequest();
         if (entry.At.Year is < FirstYear or > LastYear || Math.Abs(entry.AheadMs) > MostAhead.TotalMilliseconds)
             return Results.BadRequest();
@@ -112,6 +117,8 @@ public static class PhoneApi
                 statusCode: StatusCodes.Status422UnprocessableEntity
             );
     }
+
+    private static bool IsName(string text) => text.Length is > 0 and <= LongestName && !text.Any(char.IsWhiteSpace);
 
     /// <summary>JSON, packed where the browser takes it: a fleet's walks are much of the same.</summary>
     private static async Task Write<T>(HttpContext http, T value, CancellationToken ct)
