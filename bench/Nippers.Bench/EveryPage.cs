@@ -2,7 +2,6 @@ using System.Collections.Concurrent;
 using System.Data.Common;
 using System.Diagnostics;
 using System.Globalization;
-using System.Net;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.AspNetCore.Routing;
 using Microsoft.Data.Sqlite;
@@ -206,7 +205,9 @@ internal static class EveryPage
         await using var scope = app.Services.CreateAsyncScope();
         var db = scope.ServiceProvider.GetRequiredService<NippersDb>();
         var actor = new Actor("Mara Quill", Roles.Planner);
-        var token = await scope.ServiceProvider.GetRequiredService<ApiTokens>().Make(new("bench", Roles.Planner, [TokenScopes.Read]), actor, ct);
+        var token = await scope
+            .ServiceProvider.GetRequiredService<ApiTokens>()
+            .Make(new("bench", Roles.Planner, [TokenScopes.Read]), actor, ct);
         var card = await OpenCard(scope.ServiceProvider, db, actor, ct);
         return new(
             token.Value!.Text,
@@ -269,7 +270,8 @@ internal static class EveryPage
             ["machines"] = _ => "machines",
             ["machines/new"] = _ => "machines/new",
             ["machines/{unit}/{tab:regex(^(items|readings|record|about)$)?}"] = i =>
-                $"machines/{Unit(i)}" + (i % 5) switch
+                $"machines/{Unit(i)}"
+                + (i % 5) switch
                 {
                     1 => "/items",
                     2 => "/readings",

@@ -13,8 +13,8 @@ using Nippers.App.People;
 using Nippers.App.Programs;
 using Nippers.Core.Service;
 using Nippers.Data;
-using Nippers.Data.People;
 using Nippers.Data.Fleet;
+using Nippers.Data.People;
 using Nippers.Data.Queries;
 using Nippers.Data.Records;
 using Nippers.Web.Commands;
@@ -100,11 +100,9 @@ internal sealed class Torture(string folder, string server, int seed)
         var from = Now.AddDays(-300);
         for (var i = 0; i < Machines; i++)
             await Add(scope.ServiceProvider.GetRequiredService<SaveMachine>(), UnitOf(i), from, ct);
-        var made = await scope.ServiceProvider.GetRequiredService<ApiTokens>().Make(
-            new("torture", Roles.Technician, TokenScopes.All),
-            Planner,
-            ct
-        );
+        var made = await scope
+            .ServiceProvider.GetRequiredService<ApiTokens>()
+            .Make(new("torture", Roles.Technician, TokenScopes.All), Planner, ct);
         return (made.Value!.Text, from);
     }
 

@@ -1,7 +1,6 @@
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Oil;
 using Nippers.App.People;
-using Nippers.App.Visits;
 using Nippers.Data.Oil;
 using Nippers.Data.Records;
 using static Nippers.App.Tests.Outcomes;
@@ -58,7 +57,10 @@ public sealed class AuditTests
     [InlineData("UPDATE Audit SET MachineId = NULL WHERE Id = {0}", 3)]
     [InlineData("UPDATE Audit SET Subject = Subject || What, What = '' WHERE Id = {0}", 3)]
     [InlineData("UPDATE Audit SET Id = -1 WHERE Id = 3; UPDATE Audit SET Id = 3 WHERE Id = 4; UPDATE Audit SET Id = 4 WHERE Id = -1", 3)]
-    [InlineData("INSERT INTO Audit SELECT 9999, AtMs, Who, What, MachineId, Subject, \"Before\", After, Chain FROM Audit WHERE Id = 1", null)]
+    [InlineData(
+        "INSERT INTO Audit SELECT 9999, AtMs, Who, What, MachineId, Subject, \"Before\", After, Chain FROM Audit WHERE Id = 1",
+        null
+    )]
     public async Task A_row_that_is_gone_changed_or_slipped_in_shows(string sql, long? at)
     {
         await using var fleet = await WithSome(6);
@@ -103,9 +105,8 @@ public sealed class AuditTests
             x.Save(new(lab.Id, lab.Version, lab.Name, "https://lab.example", "s3same", Usual: true), OilRig.Mara, Ct)
         );
         Assert.Equal("emas3s", (await OilRig.Lab(fleet)).Token);
-        Assert.DoesNotContain(
-            await fleet.Ask(db => db.Audit.Select(x => x.After ?? "").ToListAsync(Ct)),
-            x => x.Contains("s3same", StringComparison.Ordinal)
+        Assert.DoesNotContain(await fleet.Ask(db => db.Audit.Select(x => x.After ?? "").ToListAsync(Ct)), x =>
+            x.Contains("s3same", StringComparison.Ordinal)
         );
     }
 

@@ -5,7 +5,6 @@ using CsCheck;
 using Nippers.App.Exchange;
 using Nippers.App.Oil;
 using Nippers.Formats.Evaluate;
-using Nippers.Formats.Lab;
 using Nippers.Tests;
 
 namespace Nippers.App.Tests;
@@ -134,7 +133,12 @@ public sealed class FuzzTests
         await using var fleet = await OilRig.Ready();
         var sample = await OilRig.Take(fleet);
         await OilRig.Send(fleet, sample.Id);
-        var answer = """{"results":[{"bottle":"@","labNumber":"T1","unit":"WL-01","compartment":"engine","machineHours":356,"oilHours":240,"figures":{"Fe":"36","Si":"<1","water":"0.03","v100":14.1,"glycol":"0"},"iso":"18/16/13","comment":"No remarks."},{"bottle":"ZZZ-99","figures":{"Fe":3}}],"cursor":41}""".Replace("@", sample.Bottle, StringComparison.Ordinal);
+        var answer =
+            """{"results":[{"bottle":"@","labNumber":"T1","unit":"WL-01","compartment":"engine","machineHours":356,"oilHours":240,"figures":{"Fe":"36","Si":"<1","water":"0.03","v100":14.1,"glycol":"0"},"iso":"18/16/13","comment":"No remarks."},{"bottle":"ZZZ-99","figures":{"Fe":3}}],"cursor":41}""".Replace(
+                "@",
+                sample.Bottle,
+                StringComparison.Ordinal
+            );
         await Mutations.Edits.SampleAsync(
             async edits =>
             {
@@ -156,13 +160,16 @@ public sealed class FuzzTests
         var sample = await OilRig.Take(fleet);
         await OilRig.Send(fleet, sample.Id);
         var lab = await OilRig.Lab(fleet);
-        const string readings = "unit,at,hours\r\nWL-01,2026-03-16T07:00:00Z,356.1\r\nWL-01,2026-03-16 08:00,356.2\r\nWL-01,2026-03-16,356\r\n";
+        const string readings =
+            "unit,at,hours\r\nWL-01,2026-03-16T07:00:00Z,356.1\r\nWL-01,2026-03-16 08:00,356.2\r\nWL-01,2026-03-16,356\r\n";
         var results = $"Sample ID;Unit No;Iron mg/kg;Water ppm;Visc 40C cSt;4um per 100 ml;Odd\n{sample.Bottle};WL-01;12;150;14,1;200;x\n";
         await Mutations.Edits.SampleAsync(
             async edits =>
             {
                 var watch = Stopwatch.StartNew();
-                var draft = await fleet.Do<ReadingsImport, string>(x => x.SaveDraft("a.csv", Mutations.Text(readings, edits), Fleet.Tam, Ct));
+                var draft = await fleet.Do<ReadingsImport, string>(x =>
+                    x.SaveDraft("a.csv", Mutations.Text(readings, edits), Fleet.Tam, Ct)
+                );
                 await fleet.Do<ReadingsImport, Outcome<AppliedImport>>(x => x.Apply(draft, Fleet.Tam, Ct));
                 var file = await fleet.Do<LabImport, string>(x => x.SaveDraft("b.csv", Mutations.Text(results, edits), Fleet.Tam, Ct));
                 await fleet.Do<LabImport, Outcome<LabImportPreview>>(x => x.Preview(lab.Id, file, null, Fleet.Tam, Ct));

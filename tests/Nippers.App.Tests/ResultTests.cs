@@ -218,13 +218,7 @@ public sealed class ResultTests
         await Send(fleet, sample.Id);
         await fleet.Ask(async db =>
         {
-            db.Labs.Add(
-                new()
-                {
-                    Name = "Arden",
-                    Url = "https://arden.example",
-                }
-            );
+            db.Labs.Add(new() { Name = "Arden", Url = "https://arden.example" });
             await db.SaveChangesAsync(Ct);
 
             // Asked first, and what it does breaks the round itself.

@@ -221,7 +221,8 @@ public sealed class ApiTests(AppFixture fixture) : IClassFixture<AppFixture>
         string Line(AngleSharp.Html.Dom.IHtmlDocument page) =>
             string.Join(
                 ' ',
-                page.QuerySelector("section[aria-labelledby=tokens] .rows li")!.TextContent.Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries)
+                page.QuerySelector("section[aria-labelledby=tokens] .rows li")!
+                    .TextContent.Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries)
             );
         Assert.Contains("look at everything, log hours", Line(await mara.Read("/settings")), StringComparison.Ordinal);
         Assert.Contains("Never used. Good until 25 Nov 2027", Line(await mara.Read("/settings")), StringComparison.Ordinal);
@@ -266,7 +267,9 @@ public sealed class ApiTests(AppFixture fixture) : IClassFixture<AppFixture>
         using var client = await Client(fixture.App);
         Assert.Equal("no-store", (await client.GetAsync("api/v1/machines", Ct)).Headers.CacheControl!.ToString());
         using var mara = await Visitor.As(fixture.App, "mara");
-        foreach (var path in new[] { "/exchange/readings.csv", "/exchange/fleet.nippers.json", "/exchange/defects.csv", "/openapi/v1.json" })
+        foreach (
+            var path in new[] { "/exchange/readings.csv", "/exchange/fleet.nippers.json", "/exchange/defects.csv", "/openapi/v1.json" }
+        )
             Assert.Contains("no-store", (await mara.Get(path)).Headers.CacheControl!.ToString(), StringComparison.Ordinal);
     }
 }

@@ -24,7 +24,10 @@ public sealed class FuzzTests
             "machines/EX-01/walks",
             """{"hours":3108.1,"weather":"dry","ground":"level","at":"2026-11-25T06:40:00Z","answers":[{"check":"engine-oil","seen":"mid","note":"x"},{"check":"coolant","seen":"low","value":1.5}],"defects":[{"words":"hose wet","part":"hydraulics","grade":"watch"}]}"""
         ),
-        ("machines/EX-01/defects", """{"words":"service brake does not hold","part":"brakes","grade":"stop","limitHours":50,"limitOn":"2026-12-24"}"""),
+        (
+            "machines/EX-01/defects",
+            """{"words":"service brake does not hold","part":"brakes","grade":"stop","limitHours":50,"limitOn":"2026-12-24"}"""
+        ),
         (
             "samples",
             """{"unit":"EX-01","item":"engine-oil-sample","hours":3108.1,"oilHours":120,"addedLitres":1.5,"bottle":"K7M-4PX","engine":"running","method":"livePort","on":"2026-11-25"}"""
@@ -56,9 +59,8 @@ public sealed class FuzzTests
                 {
                     var (path, body) = Bodies[drawn.Item1];
                     var text = drawn.Item2[0].Place % 5 == 0 ? Mutations.Text(body, drawn.Item2) : Mutations.Json(body, drawn.Item2);
-                    return Fits(
-                        $"{path} {text}",
-                        () => client.PostAsync("api/v1/" + path, new StringContent(text, Encoding.UTF8, "application/json"), Ct)
+                    return Fits($"{path} {text}", () =>
+                        client.PostAsync("api/v1/" + path, new StringContent(text, Encoding.UTF8, "application/json"), Ct)
                     );
                 },
                 time: Mutations.Seconds,

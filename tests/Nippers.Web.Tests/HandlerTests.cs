@@ -32,7 +32,9 @@ public sealed class HandlerTests
         var loader = app.Services.GetRequiredService<PageLoader>();
         var forms = new List<Form>();
         foreach (
-            var page in app.Services.GetRequiredService<IActionDescriptorCollectionProvider>().ActionDescriptors.Items.OfType<PageActionDescriptor>()
+            var page in app
+                .Services.GetRequiredService<IActionDescriptorCollectionProvider>()
+                .ActionDescriptors.Items.OfType<PageActionDescriptor>()
         )
         {
             var compiled = await loader.LoadAsync(page, EndpointMetadataCollection.Empty);

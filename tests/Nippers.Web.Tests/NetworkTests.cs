@@ -24,9 +24,7 @@ public sealed class NetworkTests : IDisposable
 
     private async Task<Microsoft.AspNetCore.Builder.WebApplication> Start(Func<WebSettings, WebSettings> with)
     {
-        var settings = with(
-            new(Path.Combine(_folder, "fleet.db"), 0, new FakeTimeProvider(DemoApp.Now), Quiet: true) { LocalOnly = true }
-        );
+        var settings = with(new(Path.Combine(_folder, "fleet.db"), 0, new FakeTimeProvider(DemoApp.Now), Quiet: true) { LocalOnly = true });
         var app = NippersHost.Create(settings);
         await Startup.Prepare(app.Services, settings, Ct);
         await app.StartAsync(Ct);
@@ -44,7 +42,7 @@ public sealed class NetworkTests : IDisposable
     private static async Task<HttpResponseMessage> Ask(Uri address, string path, params (string Name, string Value)[] headers)
     {
         using var handler = new SocketsHttpHandler { AllowAutoRedirect = false };
-        handler.SslOptions.RemoteCertificateValidationCallback = (_, _, _, _) => true;
+        handler.SslOptions.RemoteCertificateValidationCallback = (_, certificate, _, _) => certificate?.Subject == "CN=fleet.example";
         using var client = new HttpClient(handler);
         using var request = new HttpRequestMessage(HttpMethod.Get, new Uri(address, path));
         foreach (var (name, value) in headers)

@@ -341,7 +341,18 @@ public sealed class PageTests
     {
         await using var app = await DemoApp.Start();
         using var mara = await Visitor.As(app, "mara");
-        var token = (await Visitor.Parse(await mara.Submit("/settings", "form[action*=token]", ("name", "gateway"), ("role", "operator"), ("scopes", "read"), ("scopes", "walks"))))
+        var token = (
+            await Visitor.Parse(
+                await mara.Submit(
+                    "/settings",
+                    "form[action*=token]",
+                    ("name", "gateway"),
+                    ("role", "operator"),
+                    ("scopes", "read"),
+                    ("scopes", "walks")
+                )
+            )
+        )
             .QuerySelector("#new-token")!
             .TextContent;
         Assert.DoesNotContain(token, (await mara.Read("/settings")).Body!.TextContent, StringComparison.Ordinal);

@@ -217,7 +217,14 @@ public sealed class VisitPageTests(AppFixture fixture) : IClassFixture<AppFixtur
     {
         using var mara = await Visitor.As(fixture.App, "mara");
         var made = await Visitor.Parse(
-            await mara.Submit("/settings", "form[action*=token]", ("name", "yard screen"), ("role", "operator"), ("scopes", "read"), ("scopes", "walks"))
+            await mara.Submit(
+                "/settings",
+                "form[action*=token]",
+                ("name", "yard screen"),
+                ("role", "operator"),
+                ("scopes", "read"),
+                ("scopes", "walks")
+            )
         );
         using var client = new HttpClient { BaseAddress = fixture.App.Address };
         client.DefaultRequestHeaders.Authorization = new("Bearer", made.QuerySelector("#new-token")!.TextContent);

@@ -214,7 +214,16 @@ public sealed class WalkPageTests
         await using var app = await DemoApp.Start();
         app.Clock.Advance(TimeSpan.FromMinutes(20));
         using var mara = await Visitor.As(app, "mara");
-        var made = await Visitor.Parse(await mara.Submit("/settings", "form[action*=token]", ("name", "tablet"), ("role", "operator"), ("scopes", "read"), ("scopes", "walks")));
+        var made = await Visitor.Parse(
+            await mara.Submit(
+                "/settings",
+                "form[action*=token]",
+                ("name", "tablet"),
+                ("role", "operator"),
+                ("scopes", "read"),
+                ("scopes", "walks")
+            )
+        );
         using var client = new HttpClient { BaseAddress = app.Address };
         client.DefaultRequestHeaders.Authorization = new("Bearer", made.QuerySelector("#new-token")!.TextContent);
         async Task<(HttpStatusCode Status, JsonNode Body)> Send(string path, string body, string? key = null)

@@ -37,7 +37,12 @@ public sealed class DemoApp : IAsyncDisposable
     public IServiceProvider Services => _app.Services;
 
     /// <summary>Starts with the demo fleet, or with nothing and nobody.</summary>
-    public static async Task<DemoApp> Start(bool demo = true, int signInsPerMinute = 10_000, bool health = false, int apiCallsPerMinute = 600)
+    public static async Task<DemoApp> Start(
+        bool demo = true,
+        int signInsPerMinute = 10_000,
+        bool health = false,
+        int apiCallsPerMinute = 600
+    )
     {
         var folder = Directory.CreateTempSubdirectory("nippers-web-").FullName;
         var file = Path.Combine(folder, "fleet.db");

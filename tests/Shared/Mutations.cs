@@ -58,8 +58,9 @@ internal static class Mutations
 
     /// <summary>Some changes.</summary>
     public static Gen<Edit[]> Edits { get; } =
-        Gen.Select(Gen.Int[0, 1_000_000], Gen.Int[0, 5], Gen.Int[0, Values.Length], (place, what, value) => new Edit(place, what, value))
-            .Array[1, Most];
+        Gen.Select(Gen.Int[0, 1_000_000], Gen.Int[0, 5], Gen.Int[0, Values.Length], (place, what, value) =>
+            new Edit(place, what, value)
+        ).Array[1, Most];
 
     /// <summary>Seconds that each target has: few in a run of all tests, as many as wished when somebody asks for it.</summary>
     public static int Seconds => int.TryParse(Environment.GetEnvironmentVariable("NIPPERS_FUZZ_SECONDS"), out var asked) ? asked : 6;

@@ -249,7 +249,8 @@ public sealed class ReadingsImport(NippersDb db, UnitOfWork writes)
     {
         if (LocalTime.Parse(text, zone) is { } local)
             return local;
-        return text.Length > 16
+        return
+            text.Length > 16
             && DateTimeOffset.TryParse(text, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var at)
             && Years.Hold(at)
             ? at.ToUniversalTime()

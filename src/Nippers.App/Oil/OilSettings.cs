@@ -459,7 +459,12 @@ public sealed class Labs(NippersDb db, UnitOfWork writes, ISecrets secrets)
                     db.Labs.Add(row = new() { Name = name });
                 if (input.Usual)
                     await db.Labs.Where(x => x.Id != row.Id).ExecuteUpdateAsync(x => x.SetProperty(m => m.Usual, false), ct);
-                var before = new { row.Name, row.Url, row.OwnNetwork };
+                var before = new
+                {
+                    row.Name,
+                    row.Url,
+                    row.OwnNetwork,
+                };
 
                 // Another address may be another machine, which counts from its own beginning. Without one, lists go with the box.
                 // And no other machine gets the token that was given for this one.

@@ -95,9 +95,7 @@ public sealed class PartNeeds(NippersDb db, VisitProposals proposals, NeedsKept 
             })
             .ToListAsync(ct);
         var old = rows.Select(x => (x.Id, Key: (x.Done?.ToUnixTimeMilliseconds(), x.Fitted, x.Parts)))
-            .Where(x =>
-                !kept.Machines.TryGetValue(x.Id, out var last) || last.Key != x.Key || now < last.At || now - last.At >= goodFor
-            )
+            .Where(x => !kept.Machines.TryGetValue(x.Id, out var last) || last.Key != x.Key || now < last.At || now - last.At >= goodFor)
             .ToDictionary(x => x.Id, x => x.Key);
         foreach (var some in old.Keys.Chunk(AtOnce))
         {

@@ -8,7 +8,6 @@ using Nippers.Data;
 using Nippers.Data.Fleet;
 using Nippers.Data.Parts;
 using Nippers.Data.Programs;
-using Nippers.Data.Queries;
 
 namespace Nippers.App.Parts;
 
@@ -299,15 +298,16 @@ public sealed class PartViews(NippersDb db, WorkshopService shop, PartNeeds want
             .ToListAsync(ct);
     }
 
-    private static PartLine ToLine(
-        PartRow part,
-        List<Site> sites,
-        IEnumerable<Shelf> shelves,
-        Dictionary<int, PartNeed> needs
-    )
+    private static PartLine ToLine(PartRow part, List<Site> sites, IEnumerable<Shelf> shelves, Dictionary<int, PartNeed> needs)
     {
         var here = shelves.ToDictionary(x => x.SiteId, x => x.Count);
         var need = needs.GetValueOrDefault(part.Id);
-        return new(part, [.. sites.Select(x => here.GetValueOrDefault(x.Id))], need?.Pieces ?? 0, need?.First, need is null ? [] : [.. need.Units]);
+        return new(
+            part,
+            [.. sites.Select(x => here.GetValueOrDefault(x.Id))],
+            need?.Pieces ?? 0,
+            need?.First,
+            need is null ? [] : [.. need.Units]
+        );
     }
 }

@@ -207,7 +207,11 @@ public sealed class CloseVisit(
         writes.Run(
             async () =>
             {
-                var row = await db.Visits.AsSplitQuery().Include(x => x.Machine).Include(x => x.Items).SingleOrDefaultAsync(x => x.Id == id, ct);
+                var row = await db
+                    .Visits.AsSplitQuery()
+                    .Include(x => x.Machine)
+                    .Include(x => x.Items)
+                    .SingleOrDefaultAsync(x => x.Id == id, ct);
                 if (row is null)
                     return Outcome<VisitRow>.Refused(Refusals.NoSuchVisit());
                 if (row.State != VisitState.Closed)

@@ -150,7 +150,10 @@ public sealed class PlanVisit(NippersDb db, UnitOfWork writes, VisitProposals pr
                 var machine = draft.Value.Proposal.Sheet.Facts.Machine;
                 var row = id is null
                     ? null
-                    : await db.Visits.AsSplitQuery().Include(x => x.Items).SingleOrDefaultAsync(x => x.Id == id && x.MachineId == machine.Id, ct);
+                    : await db
+                        .Visits.AsSplitQuery()
+                        .Include(x => x.Items)
+                        .SingleOrDefaultAsync(x => x.Id == id && x.MachineId == machine.Id, ct);
                 if (id is not null && row is null)
                     return Outcome<VisitRow>.Refused(Refusals.NoSuchVisit());
                 if (row is not null && row.State != VisitState.Planned)

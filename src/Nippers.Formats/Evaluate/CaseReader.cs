@@ -98,7 +98,8 @@ internal sealed class CaseReader
             : throw Fault(field, "must be an instant such as 2026-03-01T06:30:00Z");
 
     public DateOnly Date(string field) =>
-        DateOnly.TryParseExact(Text(field), "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var date) && Years.Hold(date)
+        DateOnly.TryParseExact(Text(field), "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var date)
+        && Years.Hold(date)
             ? date
             : throw Fault(field, "must be a date such as 2026-03-01");
 

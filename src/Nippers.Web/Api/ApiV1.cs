@@ -100,7 +100,8 @@ public static class ApiV1
                         {
                             Type = SecuritySchemeType.Http,
                             Scheme = "bearer",
-                            Description = "A token made in Settings. It may read, log hours, send walks and defects, or keep samples, each apart, until its day.",
+                            Description =
+                                "A token made in Settings. It may read, log hours, send walks and defects, or keep samples, each apart, until its day.",
                         },
                     };
                     document.Security = [new OpenApiSecurityRequirement { [new OpenApiSecuritySchemeReference("token", document)] = [] }];

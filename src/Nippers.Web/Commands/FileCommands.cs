@@ -235,7 +235,10 @@ public static class FileCommands
     public static Command Verify()
     {
         var db = Db();
-        var command = new Command("verify", "Looks whether the database is whole, and whether nothing is missing from who did what.") { db };
+        var command = new Command("verify", "Looks whether the database is whole, and whether nothing is missing from who did what.")
+        {
+            db,
+        };
         command.SetAction(
             async (given, ct) =>
             {

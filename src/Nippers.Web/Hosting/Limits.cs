@@ -1,6 +1,5 @@
 using System.Threading.RateLimiting;
 using Microsoft.AspNetCore.Http.Features;
-using Microsoft.AspNetCore.RateLimiting;
 
 namespace Nippers.Web.Hosting;
 
@@ -36,10 +35,8 @@ internal static class Limits
 
     /// <summary>The most that an address takes, bytes.</summary>
     public static long LargestBody(PathString path) =>
-        Larger
-            .Where(x => path.StartsWithSegments(x.Path, StringComparison.OrdinalIgnoreCase))
-            .Select(x => (long?)x.Bytes)
-            .FirstOrDefault() ?? Form;
+        Larger.Where(x => path.StartsWithSegments(x.Path, StringComparison.OrdinalIgnoreCase)).Select(x => (long?)x.Bytes).FirstOrDefault()
+        ?? Form;
 
     /// <summary>Refuses what is too large before it is read; what does not say how large it is, as soon as it is.</summary>
     public static void UseBodyLimits(this IApplicationBuilder app) =>
@@ -91,10 +88,7 @@ internal static class Limits
 
     // What the token is, however it is written: blanks and capitals of its word do not make another of it.
     private static string Token(HttpContext context) =>
-        string.Join(
-            ' ',
-            context.Request.Headers.Authorization.ToString().Split(' ', StringSplitOptions.RemoveEmptyEntries).Skip(1)
-        );
+        string.Join(' ', context.Request.Headers.Authorization.ToString().Split(' ', StringSplitOptions.RemoveEmptyEntries).Skip(1));
 
     private static string Address(HttpContext context) => context.Connection.RemoteIpAddress?.ToString() ?? "";
 

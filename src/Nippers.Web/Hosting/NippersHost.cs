@@ -271,9 +271,8 @@ public static class NippersHost
             .AddPolicy(Policies.Plan, x => x.RequireRole(Roles.Planner));
         foreach (var scope in TokenScopes.All)
         {
-            authorization.AddPolicy(
-                Policies.Api(scope),
-                x => x.AddAuthenticationSchemes(TokenHandler.Scheme).RequireClaim(TokenHandler.ScopeClaim, scope)
+            authorization.AddPolicy(Policies.Api(scope), x =>
+                x.AddAuthenticationSchemes(TokenHandler.Scheme).RequireClaim(TokenHandler.ScopeClaim, scope)
             );
         }
     }
@@ -288,7 +287,8 @@ public static class NippersHost
             options.SupportedCultures = options.SupportedUICultures = [new CultureInfo("en-GB")];
         });
         services.Configure<CookieTempDataProviderOptions>(x => x.Cookie.SecurePolicy = CookieSecurePolicy.SameAsRequest);
-        services.AddAntiforgery(options => (options.Cookie.Name, options.Cookie.SecurePolicy) = ("nippers-form", CookieSecurePolicy.SameAsRequest)
+        services.AddAntiforgery(options =>
+            (options.Cookie.Name, options.Cookie.SecurePolicy) = ("nippers-form", CookieSecurePolicy.SameAsRequest)
         );
         services
             .AddRazorPages(options =>

@@ -4,7 +4,8 @@ using Nippers.App.Statuses;
 namespace Nippers.Web.Hosting;
 
 /// <summary>Derives standing rows, and what the next visits take, anew as they age, so that nobody's page waits for it.</summary>
-public sealed class StatusRefresher(IServiceScopeFactory scopes, WebSettings settings, TimeProvider clock, ILogger<StatusRefresher> log) : BackgroundService
+public sealed class StatusRefresher(IServiceScopeFactory scopes, WebSettings settings, TimeProvider clock, ILogger<StatusRefresher> log)
+    : BackgroundService
 {
     private static readonly TimeSpan Every = TimeSpan.FromMinutes(10);
 
