@@ -61,7 +61,7 @@ public sealed class AuditTests
         "INSERT INTO Audit SELECT 9999, AtMs, Who, What, MachineId, Subject, \"Before\", After, Chain FROM Audit WHERE Id = 1",
         null
     )]
-    public async Task A_row_that_is_gone_changed_or_slipped_in_shows(string sql, long? at)
+    public async Task A_row_that_is_gone_changed_or_slipped_in_shows(string sql, int? at)
     {
         await using var fleet = await WithSome(6);
         var rows = await fleet.Ask(db => db.Audit.MaxAsync(x => x.Id, Ct));

@@ -66,25 +66,27 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                 ct
             );
         }
-        catch (FleetFaultException fault)
+        catch (Exception thrown) when (FaultOf(thrown, reader) is { } fault)
         {
             // The transaction went with the exception; nothing was kept.
             db.ChangeTracker.Clear();
             return Outcome<ImportedFleet>.Refused("file", fault.Code, [.. fault.Args]);
         }
-        catch (JsonException fault)
-        {
-            // A walk list or an answer inside a record.
-            db.ChangeTracker.Clear();
-            return Outcome<ImportedFleet>.Refused("file", "fleetBadRecord", reader.Place, fault.Message);
-        }
-        catch (Exception fault) when (Clashes(fault))
-        {
-            // Two of what there may be one of, or a name that nothing has: whatever the mapping lets through, the tables do not.
-            db.ChangeTracker.Clear();
-            return Outcome<ImportedFleet>.Refused("file", "fleetClash", reader.Place);
-        }
     }
+
+    /// <summary>What is wrong with the file; null where the fault is not the file's.</summary>
+    private static FleetFaultException? FaultOf(Exception thrown, FleetReader reader) =>
+        thrown switch
+        {
+            FleetFaultException fault => fault,
+
+            // A walk list or an answer inside a record.
+            JsonException fault => new("fleetBadRecord", reader.Place, fault.Message),
+
+            // Two of what there may be one of, or a name that nothing has: whatever the mapping lets through, the tables do not.
+            _ when Clashes(thrown) => new("fleetClash", reader.Place),
+            _ => null,
+        };
 
     private static bool Clashes(Exception fault) =>
         (fault as SqliteException ?? fault.InnerException as SqliteException)?.SqliteErrorCode == ConstraintFailed;
