@@ -55,9 +55,18 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                 async () =>
                 {
                     var import = new Import(db, progress, ct);
-                    await import.Run(reader);
-                    writes.Audit(actor, "fleet.import", "fleet", null, null, import.Counts);
-                    await db.SaveChangesAsync(ct);
+                    try
+                    {
+                        await import.Run(reader);
+                        writes.Audit(actor, "fleet.import", "fleet", null, null, import.Counts);
+                        await db.SaveChangesAsync(ct);
+                    }
+                    catch (Exception thrown) when (FaultOf(thrown, reader) is { } fault)
+                    {
+                        // Here, where it is known that the file is at fault, and nobody who was quicker.
+                        throw fault;
+                    }
+
                     foreach (var machine in import.WithCards)
                         await CardTimes.Refresh(db, machine, ct);
                     await standings.Refresh(import.MachineIds, writes.Now, ct, raise: false);
@@ -66,7 +75,7 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                 ct
             );
         }
-        catch (Exception thrown) when (FaultOf(thrown, reader) is { } fault)
+        catch (FleetFaultException fault)
         {
             // The transaction went with the exception; nothing was kept.
             db.ChangeTracker.Clear();
@@ -74,12 +83,10 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
         }
     }
 
-    /// <summary>What is wrong with the file; null where the fault is not the file's.</summary>
+    /// <summary>What is wrong with the file; null where that was said already, or the fault is not the file's.</summary>
     private static FleetFaultException? FaultOf(Exception thrown, FleetReader reader) =>
         thrown switch
         {
-            FleetFaultException fault => fault,
-
             // A walk list or an answer inside a record.
             JsonException fault => new("fleetBadRecord", reader.Place, fault.Message),
 

@@ -312,7 +312,7 @@ public sealed class VisitViews(NippersDb db, VisitProposals proposals, PlanVisit
         var rows = await db
             .Visits.AsNoTracking()
             .Where(x => ids.Contains(x.Id))
-            .Select(VisitRow.WithoutCard)
+            .Select(VisitQueries.WithoutCard)
             .ToDictionaryAsync(x => x.Id, ct);
         return [.. found.Select(x => new VisitLine(rows[x.Id], x.Unit, x.Site, x.Items, x.Left))];
     }

@@ -48,6 +48,11 @@ public static class AuditChain
     /// <summary>Walks the whole chain.</summary>
     public static async Task<AuditCheck> Check(this NippersDb db, CancellationToken ct)
     {
+        // The newest ones leave no row behind them that would miss them; SQLite remembers the highest number it gave. Asked first: what
+        // is written meanwhile is no gap.
+        var given = await db
+            .Database.SqlQuery<long>($"SELECT COALESCE(MAX(seq), 0) AS Value FROM sqlite_sequence WHERE name = 'Audit'")
+            .SingleAsync(ct);
         var (rows, last, print) = (0L, 0L, "");
         await foreach (var row in db.Audit.AsNoTracking().OrderBy(x => x.Id).AsAsyncEnumerable().WithCancellation(ct))
         {
@@ -56,10 +61,6 @@ public static class AuditChain
             (rows, last, print) = (rows + 1, row.Id, row.Chain);
         }
 
-        // The newest ones leave no row behind them that would miss them; SQLite remembers the highest number it gave.
-        var given = await db
-            .Database.SqlQuery<long>($"SELECT COALESCE(MAX(seq), 0) AS Value FROM sqlite_sequence WHERE name = 'Audit'")
-            .SingleAsync(ct);
         return new(rows, given > last ? last + 1 : null);
     }
 

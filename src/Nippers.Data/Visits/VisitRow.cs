@@ -1,5 +1,3 @@
-using System.Linq.Expressions;
-using System.Reflection;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
 using Nippers.Core.Hours;
@@ -115,21 +113,6 @@ public sealed class VisitRow
     public string? VoidReason { get; set; }
     public int Version { get; set; }
     public List<VisitItemRow> Items { get; set; } = [];
-
-    /// <summary>Reads a visit without its card, which may be a hundred thousand characters long, nor machine and items.</summary>
-    public static Expression<Func<VisitRow, VisitRow>> WithoutCard { get; } = MakeWithoutCard();
-
-    private static Expression<Func<VisitRow, VisitRow>> MakeWithoutCard()
-    {
-        var row = Expression.Parameter(typeof(VisitRow), "x");
-        var kept = typeof(VisitRow)
-            .GetProperties(BindingFlags.Public | BindingFlags.Instance)
-            .Where(x => x.CanWrite && x.Name is not (nameof(Card) or nameof(Machine) or nameof(Items)));
-        return Expression.Lambda<Func<VisitRow, VisitRow>>(
-            Expression.MemberInit(Expression.New(typeof(VisitRow)), kept.Select(x => Expression.Bind(x, Expression.Property(row, x)))),
-            row
-        );
-    }
 }
 
 /// <summary>What became of an item of a visit.</summary>

@@ -49,6 +49,8 @@ public sealed class ErrorModel : NippersPage
     public static int StatusOf(Exception fault) =>
         StorageFaults.Of(fault) switch
         {
+            // What was sent was cut off, or was larger than its address takes.
+            null when fault.GetBaseException() is BadHttpRequestException bad => bad.StatusCode,
             StorageFault.Busy => StatusCodes.Status503ServiceUnavailable,
             StorageFault.Full => StatusCodes.Status507InsufficientStorage,
             _ => StatusCodes.Status500InternalServerError,
