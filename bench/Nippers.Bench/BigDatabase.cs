@@ -1,6 +1,5 @@
 using System.Net;
 using System.Text.RegularExpressions;
-using Microsoft.AspNetCore.Builder;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
@@ -35,11 +34,11 @@ internal static partial class BigDatabase
         };
 
     /// <summary>Its planner, signed in.</summary>
-    public static async Task<HttpClient> SignedIn(WebApplication app, CancellationToken ct)
+    public static async Task<HttpClient> SignedIn(Uri address, CancellationToken ct)
     {
         var client = new HttpClient(new HttpClientHandler { CookieContainer = new CookieContainer() })
         {
-            BaseAddress = new Uri($"http://127.0.0.1:{new Uri(app.Urls.First()).Port}/"),
+            BaseAddress = address,
             Timeout = TimeSpan.FromMinutes(5),
         };
         using var form = new FormUrlEncodedContent([

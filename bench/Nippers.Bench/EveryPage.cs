@@ -58,7 +58,7 @@ internal static class EveryPage
         var undecided = Routes(app).Except(paths.Keys).ToList();
         if (undecided.Count > 0)
             throw new InvalidOperationException("Routes without a line here: " + string.Join(", ", undecided));
-        using var client = await BigDatabase.SignedIn(app, ct);
+        using var client = await BigDatabase.SignedIn(new($"http://127.0.0.1:{new Uri(app.Urls.First()).Port}/"), ct);
         client.DefaultRequestHeaders.Add("Accept-Encoding", "br");
         using var heard = new Heard();
 
@@ -218,8 +218,7 @@ internal static class EveryPage
             await db.Samples.MaxAsync(x => x.Id, ct),
             await db.Samples.OrderByDescending(x => x.Id).Select(x => x.Bottle).FirstAsync(ct),
             await db.Parts.OrderBy(x => x.Id).Select(x => x.Number).FirstAsync(ct),
-            await db.Sites.Select(x => x.Name).FirstAsync(ct),
-            await db.NewOils.Select(x => x.Fluid).FirstOrDefaultAsync(ct) ?? ""
+            await db.Sites.Select(x => x.Name).FirstAsync(ct)
         );
     }
 
@@ -347,7 +346,7 @@ internal static class EveryPage
             ["samples/limits"] = _ => "samples/limits",
             ["samples/labs"] = _ => "samples/labs",
             ["samples/fluids"] = _ => "samples/fluids",
-            ["samples/fluids/one"] = _ => $"samples/fluids/one?name={Uri.EscapeDataString(known.Fluid)}",
+            ["samples/fluids/one"] = null, // The big database keeps no fluid of its own.
             ["samples/import"] = _ => "samples/import",
             ["samples/{id:long}"] = i => $"samples/{Back(known.Sample, i)}",
             ["samples/{id:long}/results"] = i => $"samples/{Back(known.Sample, i)}/results",
@@ -390,8 +389,7 @@ internal static class EveryPage
         long Sample,
         string Bottle,
         string Part,
-        string Site,
-        string Fluid
+        string Site
     );
 
     private sealed record Measured(

@@ -1,7 +1,6 @@
 using System.Collections.Concurrent;
 using System.Diagnostics;
 using System.Globalization;
-using System.Net;
 using System.Text.RegularExpressions;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
@@ -79,20 +78,7 @@ internal static partial class Mornings
     )
     {
         var chance = new Random(person);
-        using var client = new HttpClient(new HttpClientHandler { CookieContainer = new CookieContainer() })
-        {
-            BaseAddress = address,
-            Timeout = TimeSpan.FromMinutes(2),
-        };
-        var page = await client.GetStringAsync("sign-in", ct);
-        using (
-            var form = new FormUrlEncodedContent([
-                new("userName", "mara"),
-                new("password", BigDatabase.Password),
-                new("__RequestVerificationToken", Token().Match(page).Groups[1].Value),
-            ])
-        )
-            (await client.PostAsync("sign-in", form, ct)).EnsureSuccessStatusCode();
+        using var client = await BigDatabase.SignedIn(address, ct);
         for (var walk = 0; walk < walks; walk++)
         {
             var unit = $"M-{person * 20 + walk + 1:000}";
@@ -102,7 +88,7 @@ internal static partial class Mornings
             var last = LastHours().Match(start) is { Success: true } hours
                 ? hours.Groups[1].Value.Replace(",", "", StringComparison.Ordinal)
                 : "0";
-            var token = Token().Match(start).Groups[1].Value;
+            var token = BigDatabase.Token().Match(start).Groups[1].Value;
             var opened = await Timed("begin a walk", () =>
                 Post(
                     $"walk/{unit}",
@@ -122,7 +108,7 @@ internal static partial class Mornings
             var station = await (
                 await Timed("a station", () => client.GetAsync($"walks/{id.Groups[1].Value}/at/off-engine", ct))
             ).Content.ReadAsStringAsync(ct);
-            token = Token().Match(station).Groups[1].Value;
+            token = BigDatabase.Token().Match(station).Groups[1].Value;
             foreach (var check in Ok().Matches(station).Select(x => x.Groups[1].Value).Distinct().Take(AnswersEach))
             {
                 await Timed("save an answer", () =>
@@ -186,9 +172,6 @@ internal static partial class Mornings
     private static double Median(IEnumerable<double> times) => times.Order().ElementAt(times.Count() / 2);
 
     private static double P95(IEnumerable<double> times) => times.Order().ElementAt((int)(times.Count() * 0.95));
-
-    [GeneratedRegex("""name="__RequestVerificationToken"[^>]*value="([^"]+)""")]
-    private static partial Regex Token();
 
     [GeneratedRegex("""Last: ([\d,.]+) h""")]
     private static partial Regex LastHours();

@@ -15,7 +15,9 @@ namespace Nippers.App;
 /// <summary>What people open first, to be gone through once before they do.</summary>
 public static class FirstLooks
 {
-    /// <summary>Each reads what its page reads, and changes what its page would: standing rows that are due, limits that have passed.</summary>
+    /// <summary>
+    /// Each reads what its page reads, and changes what its page would: standing rows that are due, limits that have passed.
+    /// </summary>
     public static IReadOnlyList<Func<IServiceProvider, CancellationToken, Task>> All { get; } =
     [
         (x, ct) => x.GetRequiredService<TodayView>().Run(new(), ct),
