@@ -1,3 +1,4 @@
+using System.Diagnostics;
 using System.Globalization;
 using System.Text.Json;
 using System.Text.Json.Serialization;
@@ -14,7 +15,8 @@ namespace Nippers.App;
 /// Lets one change at a time through, in the order in which they came. SQLite allows one writer; left to itself it has the
 /// others sleep and try again, and whoever is unlucky sleeps longest.
 /// </summary>
-public sealed class WriteGate : IDisposable
+/// <param name="patience">Longest wait for one's turn; <see cref="Patience"/> when left out.</param>
+public sealed class WriteGate(TimeSpan? patience = null) : IDisposable
 {
     private readonly SemaphoreSlim _one = new(1, 1);
 
@@ -22,8 +24,9 @@ public sealed class WriteGate : IDisposable
     public static readonly TimeSpan Patience = TimeSpan.FromSeconds(15);
 
     /// <summary>Waits for one's turn.</summary>
-    /// <exception cref="DatabaseBusyException">It did not come within <see cref="Patience"/>.</exception>
-    public async Task<IDisposable> Enter(CancellationToken ct) => await TryEnter(Patience, ct) ?? throw new DatabaseBusyException();
+    /// <exception cref="DatabaseBusyException">It did not come in time.</exception>
+    public async Task<IDisposable> Enter(CancellationToken ct) =>
+        await TryEnter(patience ?? Patience, ct) ?? throw new DatabaseBusyException();
 
     /// <summary>Waits for one's turn, but no longer than this; null when it did not come.</summary>
     public async Task<IDisposable?> TryEnter(TimeSpan patience, CancellationToken ct) =>
@@ -53,6 +56,10 @@ public sealed class UnitOfWork(NippersDb db, StatusKeeper standings, WriteGate g
     // SQLite's codes for a second row where there may be one.
     private const int TwiceUnique = 2067;
     private const int TwiceKey = 1555;
+
+    // A row may take some milliseconds: machine and judgement are read for each.
+    private const int RowsInATurn = 20;
+    private static readonly TimeSpan TurnLasts = TimeSpan.FromMilliseconds(100);
 
     private readonly Dictionary<string, string> _prints = new(StringComparer.Ordinal);
     private DateTimeOffset? _doneAt;
@@ -134,6 +141,47 @@ public sealed class UnitOfWork(NippersDb db, StatusKeeper standings, WriteGate g
 
         await transaction.CommitAsync(ct);
         return outcome;
+    }
+
+    /// <summary>
+    /// Makes a change row by row where each row stands for itself and one that comes again does no harm: in turns so short that
+    /// nobody waits long for the next, each of them kept or not.
+    /// </summary>
+    /// <param name="rows">The rows.</param>
+    /// <param name="each">Takes one.</param>
+    /// <param name="ct">Cancels.</param>
+    /// <returns>How many were taken: fewer than there are when a turn did not come in time or was refused.</returns>
+    /// <exception cref="DatabaseBusyException">Not even the first turn came.</exception>
+    public async Task<int> InTurns<T>(IReadOnlyList<T> rows, Func<T, Task> each, CancellationToken ct)
+    {
+        var taken = 0;
+        while (taken < rows.Count)
+        {
+            var next = taken;
+            try
+            {
+                var turn = await Run(
+                    async () =>
+                    {
+                        var began = Stopwatch.GetTimestamp();
+                        while (next < rows.Count && next - taken < RowsInATurn && Stopwatch.GetElapsedTime(began) < TurnLasts)
+                            await each(rows[next++]);
+                        return Outcome<string>.Of("");
+                    },
+                    ct
+                );
+                if (!turn.Done)
+                    return taken;
+            }
+            catch (DatabaseBusyException) when (taken > 0)
+            {
+                return taken;
+            }
+
+            taken = next;
+        }
+
+        return taken;
     }
 
     /// <summary>The answer to a write under a key that came before; null when it is new or there is no key.</summary>

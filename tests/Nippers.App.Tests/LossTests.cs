@@ -1,5 +1,6 @@
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
 using Nippers.App.Defects;
 using Nippers.App.Oil;
 using Nippers.App.Parts;
@@ -75,6 +76,69 @@ public sealed class LossTests
         var gate = await fleet.Do<WriteGate, WriteGate>(Task.FromResult);
         using (await gate.Enter(Ct))
             Assert.Single((await fleet.Do<TodayView, TodayPage>(x => x.Run(new(), Ct))).Machines);
+    }
+
+    [Fact]
+    public async Task Others_have_their_turn_between_the_rows_of_a_long_list()
+    {
+        await using var fleet = await Fleet.Empty();
+        var gate = await fleet.Do<WriteGate, WriteGate>(Task.FromResult);
+        var (had, before) = (false, 0);
+        Task? other = null;
+        var taken = await fleet.Do<UnitOfWork, int>(x =>
+            x.InTurns(
+                Enumerable.Range(0, 100).ToList(),
+                _ =>
+                {
+                    other ??= Other();
+                    before += had ? 0 : 1;
+                    return Task.CompletedTask;
+                },
+                Ct
+            )
+        );
+        await other!;
+        Assert.Equal(100, taken);
+        Assert.InRange(before, 1, 50);
+
+        async Task Other()
+        {
+            using var turn = await gate.Enter(Ct);
+            had = true;
+        }
+    }
+
+    [Fact]
+    public async Task Of_a_long_list_what_was_taken_stays_when_the_next_turn_does_not_come()
+    {
+        await using var fleet = await Fleet.WithLoader();
+        using var gate = new WriteGate(TimeSpan.Zero);
+        Task<IDisposable?>? other = null;
+        var taken = await InTurns(100);
+
+        Assert.InRange(taken, 1, 99);
+        Assert.Equal(taken, await fleet.Ask(db => db.Audit.CountAsync(x => x.What == "row", Ct)));
+
+        // Not even the first one: that nothing was kept is true then, and is said.
+        await Assert.ThrowsAsync<DatabaseBusyException>(() => InTurns(1));
+        (await other!)!.Dispose();
+
+        Task<int> InTurns(int rows) =>
+            fleet.Do<IServiceProvider, int>(services =>
+            {
+                var db = services.GetRequiredService<NippersDb>();
+                var writes = new UnitOfWork(db, services.GetRequiredService<StatusKeeper>(), gate, fleet.Clock);
+                return writes.InTurns(
+                    Enumerable.Range(0, rows).ToList(),
+                    row =>
+                    {
+                        writes.Audit(Fleet.Tam, "row", $"{row}", null, null, null);
+                        other ??= gate.TryEnter(TimeSpan.FromMinutes(1), Ct);
+                        return Task.CompletedTask;
+                    },
+                    Ct
+                );
+            });
     }
 
     private static Task<DefectRow> Stop(Fleet fleet, string unit) =>

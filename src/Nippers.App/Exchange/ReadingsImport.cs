@@ -119,34 +119,43 @@ public sealed class ReadingsImport(NippersDb db, UnitOfWork writes)
     }
 
     /// <summary>Applies a draft: everything, or nothing and why.</summary>
-    public Task<Outcome<AppliedImport>> Apply(string draftId, Actor actor, CancellationToken ct) =>
-        writes.Run(
+    public async Task<Outcome<AppliedImport>> Apply(string draftId, Actor actor, CancellationToken ct)
+    {
+        var draft = await Draft(draftId, actor, ct);
+        if (draft is null)
+            return Outcome<AppliedImport>.Refused(Refusals.DraftGone());
+
+        // A large file is judged before anybody's turn to write is taken, and anew only when something was written since that it
+        // could have been judged by.
+        var seen = await Stand(ct);
+        var early = await Preview(draft.Text, ct);
+        return await writes.Run(
             async () =>
             {
-                var draft = await Draft(draftId, actor, ct);
-                if (draft is null)
-                    return Outcome<AppliedImport>.Refused(Refusals.DraftGone());
-                var preview = await Preview(draft.Text, ct);
+                var preview = seen == await Stand(ct) ? early : await Preview(draft.Text, ct);
                 if (!preview.CanApply)
                     return Outcome<AppliedImport>.Refused(Refusals.ImportRefused(preview.Count(ImportAction.Refuse)));
 
                 var kept = preview.Rows.Where(x => x.Action is ImportAction.Accept or ImportAction.KeepUnconfirmed).ToList();
                 var ids = await db.Machines.Where(x => !x.Retired).ToDictionaryAsync(x => x.Unit, x => x.Id, ct);
-                foreach (var row in kept)
+                using (var readings = new BulkRows<ReadingRow>(db))
                 {
-                    db.Readings.Add(
-                        new ReadingRow
-                        {
-                            MachineId = ids[row.Unit!],
-                            At = row.At,
-                            ShownHours = row.Shown,
-                            LifeHours = row.Shown + row.OffsetHours,
-                            State = row.Action == ImportAction.Accept ? ReadingState.Accepted : ReadingState.Unconfirmed,
-                            Source = ReadingSource.Csv,
-                            By = actor.Name,
-                            EnteredAt = writes.Now,
-                        }
-                    );
+                    foreach (var row in kept)
+                    {
+                        readings.Add(
+                            new ReadingRow
+                            {
+                                MachineId = ids[row.Unit!],
+                                At = row.At,
+                                ShownHours = row.Shown,
+                                LifeHours = row.Shown + row.OffsetHours,
+                                State = row.Action == ImportAction.Accept ? ReadingState.Accepted : ReadingState.Unconfirmed,
+                                Source = ReadingSource.Csv,
+                                By = actor.Name,
+                                EnteredAt = writes.Now,
+                            }
+                        );
+                    }
                 }
 
                 foreach (var unit in kept.GroupBy(x => x.Unit!))
@@ -176,6 +185,10 @@ public sealed class ReadingsImport(NippersDb db, UnitOfWork writes)
             },
             ct
         );
+    }
+
+    /// <summary>All that is audited, and so whatever a file of readings is judged by, up to the newest.</summary>
+    private async Task<long> Stand(CancellationToken ct) => await db.Audit.MaxAsync(x => (long?)x.Id, ct) ?? 0;
 
     /// <summary>Judges the rows of one unit in the order of time, each accepted one standing for the next.</summary>
     private async Task JudgeUnit(

@@ -37,7 +37,8 @@ public sealed record LabImportPreview(
 }
 
 /// <summary>What came of a file.</summary>
-public sealed record AppliedResults(int Matched, int Corrections, int Unchanged, int Unmatched, int Unreadable);
+/// <param name="Left">Rows that were not taken, for too much else was written: the same file again takes them.</param>
+public sealed record AppliedResults(int Matched, int Corrections, int Unchanged, int Unmatched, int Unreadable, int Left = 0);
 
 /// <summary>
 /// Results from a laboratory's CSV: columns mapped once and remembered, every row shown before it counts, repeats harmless.
@@ -76,61 +77,75 @@ public sealed class LabImport(NippersDb db, UnitOfWork writes, TakeResults resul
         return Outcome<LabImportPreview>.Of(await Preview(lab, draft.Text, columns, ct));
     }
 
-    /// <summary>Takes a file in as it was shown, and remembers its mapping.</summary>
-    public Task<Outcome<AppliedResults>> Apply(
+    /// <summary>
+    /// Takes a file in as it was shown, and remembers its mapping. Each row is a result of its own: they are taken in turns, and what
+    /// was taken stays when the rest was not; the same file again takes the rest.
+    /// </summary>
+    public async Task<Outcome<AppliedResults>> Apply(
         int? labId,
         string draftId,
         IReadOnlyList<LabColumn> columns,
         Actor actor,
         CancellationToken ct
-    ) =>
-        writes.Run(
+    )
+    {
+        // Thousands of rows are read and matched before anybody's turn to write is taken; each is matched once more in its own.
+        var before = await Preview(labId, draftId, columns, actor, ct);
+        if (!before.Done)
+            return Outcome<AppliedResults>.Refused(before.Refusals);
+        var preview = before.Value!;
+        if (preview.Fault is { } fault)
+            return Outcome<AppliedResults>.Refused(fault);
+        var rows = preview.Rows.Where(x => x.Match is not null).ToList();
+        var origin = new ResultOrigin(ReportSource.File, preview.Lab.Id, actor.Name);
+        var fates = new List<ResultFate>();
+        var taken = await writes.InTurns(
+            rows,
+            async row =>
+            {
+                fates.Add((await results.Keep(row.Row.Result, origin, ct)).Fate);
+                results.LetGo();
+            },
+            ct
+        );
+        return await writes.Run(
             async () =>
             {
                 var lab = await db.Labs.SingleOrDefaultAsync(x => x.Id == labId, ct);
-                if (lab is null)
-                    return Outcome<AppliedResults>.Refused(Refusals.LabNeeded());
+                if (lab is not null)
+                    (lab.Columns, lab.Version) = (JsonSerializer.Serialize(columns), lab.Version + 1);
                 var draft = await drafts.Draft(draftId, actor, ct);
-                if (draft is null)
-                    return Outcome<AppliedResults>.Refused(Refusals.DraftGone());
-                var preview = await Preview(lab, draft.Text, columns, ct);
-                if (preview.Fault is { } fault)
-                    return Outcome<AppliedResults>.Refused(fault);
-                lab.Columns = JsonSerializer.Serialize(columns);
-                lab.Version++;
-                var origin = new ResultOrigin(ReportSource.File, lab.Id, actor.Name);
-                var fates = new List<ResultFate>();
-                foreach (var row in preview.Rows.Where(x => x.Match is not null))
-                {
-                    fates.Add((await results.Keep(row.Row.Result, origin, ct)).Fate);
-                    results.LetGo();
-                }
-
                 writes.Audit(
                     actor,
                     "results.import",
-                    lab.Name,
+                    preview.Lab.Name,
                     null,
                     null,
                     new
                     {
-                        file = draft.FileName,
-                        rows = fates.Count,
+                        file = draft?.FileName,
+                        rows = taken,
                         preview.Unreadable,
+                        left = rows.Count - taken,
                     }
                 );
                 return Outcome<AppliedResults>.Of(
                     new(
-                        fates.Count(x => x == ResultFate.Matched),
-                        fates.Count(x => x == ResultFate.Correction),
-                        fates.Count(x => x == ResultFate.Unchanged),
-                        fates.Count(x => x == ResultFate.Unmatched),
-                        preview.Unreadable
+                        Count(ResultFate.Matched),
+                        Count(ResultFate.Correction),
+                        Count(ResultFate.Unchanged),
+                        Count(ResultFate.Unmatched),
+                        preview.Unreadable,
+                        rows.Count - taken
                     )
                 );
             },
             ct
         );
+
+        // A turn that was not kept had begun to count.
+        int Count(ResultFate fate) => fates.Take(taken).Count(x => x == fate);
+    }
 
     private async Task<LabImportPreview> Preview(LabRow lab, string text, IReadOnlyList<LabColumn>? columns, CancellationToken ct)
     {

@@ -125,7 +125,22 @@ public sealed class LabOutbox(NippersDb db, UnitOfWork writes, TakeResults resul
         var reply = await line.Ask(lab, lab.Cursor, ct);
         var answer = reply.Text is { } text ? LabMessages.ReadAnswer(text) : null;
         var fault = reply.Fault ?? answer?.Fault;
-        var taken = 0;
+        var fates = new List<ResultFate>();
+        var kept = 0;
+        if (fault is null)
+        {
+            var origin = new ResultOrigin(ReportSource.Online, lab.Id, Name);
+            kept = await writes.InTurns(
+                answer!.Results,
+                async result =>
+                {
+                    fates.Add((await results.Keep(result, origin, ct)).Fate);
+                    results.LetGo();
+                },
+                ct
+            );
+        }
+
         await writes.Run(
             async () =>
             {
@@ -137,17 +152,17 @@ public sealed class LabOutbox(NippersDb db, UnitOfWork writes, TakeResults resul
                     return Outcome<LabRow>.Of(row);
                 }
 
-                var origin = new ResultOrigin(ReportSource.Online, lab.Id, Name);
-                foreach (var result in answer!.Results)
+                foreach (var (bottle, why, detail) in answer!.Broken)
+                    await results.SetAside(new(bottle, new Dictionary<string, string>()) { Comment = detail }, why, new(ReportSource.Online, lab.Id, Name), ct);
+                await db.SaveChangesAsync(ct);
+
+                // The place moves when all before it are kept: what is left comes again at once, and what came already is unchanged.
+                if (kept < answer.Results.Count)
                 {
-                    if ((await results.Keep(result, origin, ct)).Fate is ResultFate.Matched or ResultFate.Correction)
-                        taken++;
-                    results.LetGo();
+                    row.NextAskAt = writes.Now;
+                    return Outcome<LabRow>.Of(row);
                 }
 
-                foreach (var (bottle, why, detail) in answer.Broken)
-                    await results.SetAside(new(bottle, new Dictionary<string, string>()) { Comment = detail }, why, origin, ct);
-                await db.SaveChangesAsync(ct);
                 var wait = await db.Consignments.AnyAsync(x => x.LabId == lab.Id && x.State == ConsignmentState.HandedOver, ct)
                     ? AskEvery
                     : AskForCorrectionsEvery;
@@ -165,6 +180,6 @@ public sealed class LabOutbox(NippersDb db, UnitOfWork writes, TakeResults resul
             },
             ct
         );
-        return taken;
+        return fates.Take(kept).Count(x => x is ResultFate.Matched or ResultFate.Correction);
     }
 }

@@ -76,7 +76,15 @@ public sealed class ImportModel(LabImport import, Labs labs, Words words) : Nipp
         var done = outcome.Value!;
         return Done(
             "/samples?part=ToReview",
-            words["LabImport.Done", done.Matched, done.Corrections, done.Unchanged, done.Unmatched, done.Unreadable]
+            words[
+                done.Left > 0 ? "LabImport.DonePartly" : "LabImport.Done",
+                done.Matched,
+                done.Corrections,
+                done.Unchanged,
+                done.Unmatched,
+                done.Unreadable,
+                done.Left
+            ]
         );
     }
 
