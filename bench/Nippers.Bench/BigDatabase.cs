@@ -1,5 +1,4 @@
 using System.Net;
-using System.Text.RegularExpressions;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
@@ -15,7 +14,7 @@ using Nippers.Web.Hosting;
 namespace Nippers.Bench;
 
 /// <summary>The big database: 500 machines and five years, 1.2 M readings, 600 k completions, 600 k walks, 150 k oil samples.</summary>
-internal static partial class BigDatabase
+internal static class BigDatabase
 {
     /// <summary>The password of its one account.</summary>
     public const string Password = "spring tide";
@@ -41,18 +40,9 @@ internal static partial class BigDatabase
             BaseAddress = address,
             Timeout = TimeSpan.FromMinutes(5),
         };
-        using var form = new FormUrlEncodedContent([
-            new("userName", "mara"),
-            new("password", Password),
-            new("__RequestVerificationToken", Token().Match(await client.GetStringAsync("sign-in", ct)).Groups[1].Value),
-        ]);
-        (await client.PostAsync("sign-in", form, ct)).EnsureSuccessStatusCode();
+        await Forms.SignIn(client, "mara", Password, ct);
         return client;
     }
-
-    /// <summary>The token of a page's form.</summary>
-    [GeneratedRegex("""name="__RequestVerificationToken"[^>]*value="([^"]+)""")]
-    public static partial Regex Token();
 
     public static async Task Make(string file, CancellationToken ct)
     {

@@ -88,7 +88,7 @@ internal static partial class Mornings
             var last = LastHours().Match(start) is { Success: true } hours
                 ? hours.Groups[1].Value.Replace(",", "", StringComparison.Ordinal)
                 : "0";
-            var token = BigDatabase.Token().Match(start).Groups[1].Value;
+            var token = Forms.Token().Match(start).Groups[1].Value;
             var opened = await Timed("begin a walk", () =>
                 Post(
                     $"walk/{unit}",
@@ -108,7 +108,7 @@ internal static partial class Mornings
             var station = await (
                 await Timed("a station", () => client.GetAsync($"walks/{id.Groups[1].Value}/at/off-engine", ct))
             ).Content.ReadAsStringAsync(ct);
-            token = BigDatabase.Token().Match(station).Groups[1].Value;
+            token = Forms.Token().Match(station).Groups[1].Value;
             foreach (var check in Ok().Matches(station).Select(x => x.Groups[1].Value).Distinct().Take(AnswersEach))
             {
                 await Timed("save an answer", () =>

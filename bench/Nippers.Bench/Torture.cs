@@ -2,16 +2,26 @@ using System.Collections.Concurrent;
 using System.Diagnostics;
 using System.Globalization;
 using System.Net;
-using System.Net.Http.Json;
 using System.Net.Sockets;
+using System.Text;
+using System.Text.Json;
 using System.Text.Json.Nodes;
+using Microsoft.AspNetCore.Builder;
+using Microsoft.AspNetCore.Identity;
+using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 using Nippers.App;
+using Nippers.App.Exchange;
 using Nippers.App.Machines;
 using Nippers.App.People;
 using Nippers.App.Programs;
+using Nippers.App.Readings;
+using Nippers.App.Statuses;
+using Nippers.App.Visits;
+using Nippers.Core.Jobs;
 using Nippers.Core.Service;
+using Nippers.Core.Walk;
 using Nippers.Data;
 using Nippers.Data.Fleet;
 using Nippers.Data.People;
@@ -29,27 +39,46 @@ namespace Nippers.Bench;
 internal sealed record Tortured(int Kills, int Acknowledged, IReadOnlyList<string> Wrong);
 
 /// <summary>
-/// Kills a server at random while programs write to it, starts it again, and looks whether everything that it had acknowledged is
-/// there, once. Whoever got no answer sends the same again under the same key, as a program does.
+/// Kills a server at random while readings, defects with pictures, walks, a job card, bottles and fleet files are written to it and
+/// its log is written back, starts it again, and looks whether everything that it had acknowledged is there, once. Whoever got no
+/// answer sends the same again under the same key, as a program and a phone do.
 /// </summary>
+/// <param name="folder">Where its database stands.</param>
+/// <param name="server">The server's program.</param>
+/// <param name="seed">Another one kills at other moments.</param>
 internal sealed class Torture(string folder, string server, int seed)
 {
-    private const int Machines = 4;
     private const int LeastMs = 1;
     private const int MostMs = 2000;
+    private const int FileReadings = 400;
+    private const int BirthEvery = 10;
+    private const string OilSample = "engine-oil-sample";
     private static readonly TimeSpan StartsWithin = TimeSpan.FromSeconds(90);
+    private static readonly TimeSpan CheckpointEvery = TimeSpan.FromMilliseconds(150);
+    private const int Machines = 6;
+    private const string UserName = "torture";
     private static readonly Actor Planner = new("Torture", Roles.Planner);
 
+    private readonly DateTimeOffset _from = Now.AddDays(-300);
     private readonly Random _random = new(seed);
-    private readonly ConcurrentBag<(string Kind, string Unit, string Mark, long Id)> _kept = [];
-    private readonly ConcurrentBag<string> _odd = [];
-    private readonly int[] _written = new int[Machines];
+    private readonly List<TortureHand> _hands = [];
+    private readonly CookieContainer _cookies = new();
+    private string _token = "";
+    private ConcurrentQueue<string> _said = new();
+
+    /// <summary>A database to begin with, that a copy is made of; null for a new one.</summary>
+    public string? From { get; init; }
+
+    /// <summary>A library that keeps what was synced of the database; null when only kills are tried.</summary>
+    public string? Unsynced { get; init; }
 
     private string File => Path.Combine(folder, "fleet.db");
 
-    private static DateTimeOffset Now => TimeProvider.System.GetUtcNow();
+    private string Synced => Path.Combine(folder, "synced");
 
-    private static string UnitOf(int machine) => $"T-{machine + 1:00}";
+    private int Kept => _hands.Sum(x => x.Kept);
+
+    private static DateTimeOffset Now => TimeProvider.System.GetUtcNow();
 
     /// <summary>Tortures a server.</summary>
     /// <param name="kills">How often it is killed.</param>
@@ -57,88 +86,258 @@ internal sealed class Torture(string folder, string server, int seed)
     /// <param name="ct">Cancels.</param>
     public async Task<Tortured> Run(int kills, Action<string>? told, CancellationToken ct)
     {
-        var (token, from) = await Make(ct);
+        await Make(ct);
         var wrong = new List<string>();
         for (var kill = 1; kill <= kills && wrong.Count == 0; kill++)
         {
-            var port = FreePort();
-            using var process = Start(port);
-            using var client = new HttpClient { BaseAddress = new($"http://127.0.0.1:{port}/api/v1/") };
-            client.DefaultRequestHeaders.Authorization = new("Bearer", token);
-            using var stop = CancellationTokenSource.CreateLinkedTokenSource(ct);
-            try
-            {
-                await UntilItAnswers(client, process, ct);
-                var writers = Enumerable.Range(0, Machines).Select(x => Write(client, x, from, stop.Token)).ToList();
-                await UntilItHasKept(_kept.Count + 1, ct);
-                await Task.Delay(_random.Next(LeastMs, MostMs), ct);
-                process.Kill(entireProcessTree: true);
-                await process.WaitForExitAsync(ct);
-                await stop.CancelAsync();
-                await Task.WhenAll(writers);
-            }
-            finally
-            {
-                if (!process.HasExited)
-                    process.Kill(entireProcessTree: true);
-            }
-
-            wrong.AddRange(_odd);
-            wrong.AddRange(await Look(ct));
-            told?.Invoke($"{kill} kills, {_kept.Count} acknowledged, {wrong.Count} wrong");
+            if (kill % BirthEvery == 0)
+                wrong.AddRange(await AtBirth(kill, ct));
+            else
+                wrong.AddRange(await AtWork(ct));
+            told?.Invoke($"{kill} kills, {Kept} acknowledged, {wrong.Count} wrong");
         }
 
-        return new(kills, _kept.Count, wrong);
+        return new(kills, Kept, wrong);
     }
 
-    private async Task<(string Token, DateTimeOffset From)> Make(CancellationToken ct)
+    private async Task<IReadOnlyList<string>> AtWork(CancellationToken ct)
     {
-        var settings = new WebSettings(File, 0, TimeProvider.System, Quiet: true) { LocalOnly = true };
-        await using var app = NippersHost.Create(settings);
-        await Startup.Prepare(app.Services, settings, ct);
-        await using var scope = app.Services.CreateAsyncScope();
-        var from = Now.AddDays(-300);
-        for (var i = 0; i < Machines; i++)
-            await Add(scope.ServiceProvider.GetRequiredService<SaveMachine>(), UnitOf(i), from, ct);
-        var made = await scope
-            .ServiceProvider.GetRequiredService<ApiTokens>()
-            .Make(new("torture", Roles.Technician, TokenScopes.All), Planner, ct);
-        return (made.Value!.Text, from);
+        if (Unsynced is not null)
+            Sync();
+        var port = FreePort();
+        using var process = Start(port, File);
+        var address = new Uri($"http://127.0.0.1:{port}/");
+        using var api = new HttpClient { BaseAddress = address };
+        api.DefaultRequestHeaders.Authorization = new("Bearer", _token);
+        using var person = Person(address);
+        using var stop = CancellationTokenSource.CreateLinkedTokenSource(ct);
+        try
+        {
+            await UntilItAnswers(api, process, ct);
+            var line = new TortureLine(api, person, await FormToken(person, ct));
+            var (before, began) = (Kept, Stopwatch.StartNew());
+            var writers = _hands.ConvertAll(x => x.Work(line, stop.Token));
+
+            // What another program syncs nobody keeps: then the server alone writes its log back.
+            var checkpoints = Unsynced is null ? WriteBack(stop.Token) : Task.CompletedTask;
+
+            // The first answers take long, for all is compiled by them: killing begins when writes are flowing.
+            while (Kept == before && began.Elapsed < StartsWithin && _hands.TrueForAll(x => x.Odd is null))
+                await Task.Delay(1, ct);
+            await Task.Delay(_random.Next(LeastMs, MostMs), ct);
+            process.Kill(entireProcessTree: true);
+            await process.WaitForExitAsync(ct);
+            await stop.CancelAsync();
+            await Task.WhenAll([.. writers, checkpoints]);
+        }
+        finally
+        {
+            if (!process.HasExited)
+                process.Kill(entireProcessTree: true);
+        }
+
+        List<string> wrong = [.. _hands.Select(x => x.Odd).OfType<string>(), .. await Look(File, "", ct)];
+        if (Unsynced is not null)
+            wrong.AddRange(await Look(Path.Combine(Synced, "fleet.db"), "of what was synced: ", ct));
+        return wrong;
     }
 
-    private static async Task Add(SaveMachine save, string unit, DateTimeOffset from, CancellationToken ct)
+    /// <summary>Kills a server while it makes its tables, and has another one finish.</summary>
+    private async Task<IReadOnlyList<string>> AtBirth(int kill, CancellationToken ct)
+    {
+        var newborn = Path.Combine(folder, string.Create(CultureInfo.InvariantCulture, $"born-{kill}.db"));
+        using (var first = Start(FreePort(), newborn, "--new"))
+        {
+            await Task.Delay(_random.Next(LeastMs, MostMs * 2), ct);
+            first.Kill(entireProcessTree: true);
+            await first.WaitForExitAsync(ct);
+        }
+
+        var port = FreePort();
+        using var second = Start(port, newborn, "--new");
+        try
+        {
+            using var client = new HttpClient { BaseAddress = new($"http://127.0.0.1:{port}/") };
+            await UntilItAnswers(client, second, ct, "setup");
+            return await Sound(newborn, "born twice: ", ct);
+        }
+        catch (InvalidOperationException fault)
+        {
+            return ["born twice: " + fault.Message];
+        }
+        finally
+        {
+            if (!second.HasExited)
+                second.Kill(entireProcessTree: true);
+        }
+    }
+
+    private async Task Make(CancellationToken ct)
+    {
+        var file = await FleetFile(ct);
+        if (From is not null)
+        {
+            System.IO.File.Copy(From, File);
+
+            // It is no demo's any more, or no server would have it.
+            await using var connection = new SqliteConnection($"Data Source={File};Pooling=False");
+            await connection.OpenAsync(ct);
+            await using var command = connection.CreateCommand();
+            command.CommandText = "PRAGMA application_id = 0";
+            await command.ExecuteNonQueryAsync(ct);
+        }
+
+        await using var app = await Prepared(File, ct);
+        var password = Guid.NewGuid().ToString("N");
+        var (visit, step, check) = await Fill(app, password, ct);
+        _hands.AddRange([
+            new NotesHand("T-01", _from),
+            new NotesHand("T-02", _from),
+            new PicturesHand("T-03"),
+            new WalksHand("T-04", check),
+            new CardHand("T-05", visit, step),
+            new BottlesHand("T-06", OilSample),
+            new FilesHand("T-00", file, FileReadings),
+        ]);
+        await app.StartAsync(ct);
+        using var person = Person(new($"http://127.0.0.1:{new Uri(app.Urls.First()).Port}/"));
+        await Forms.SignIn(person, UserName, password, ct);
+        await app.StopAsync(ct);
+    }
+
+    private static async Task<WebApplication> Prepared(string file, CancellationToken ct)
+    {
+        var settings = new WebSettings(file, 0, TimeProvider.System, Quiet: true) { LocalOnly = true };
+        var app = NippersHost.Create(settings);
+        await Startup.Prepare(app.Services, settings, ct);
+        return app;
+    }
+
+    /// <summary>Makes whom and what is written to: people, machines, a token, an open card.</summary>
+    private async Task<(long Visit, string Step, string Check)> Fill(WebApplication app, string password, CancellationToken ct)
+    {
+        await using var scope = app.Services.CreateAsyncScope();
+        var services = scope.ServiceProvider;
+        var made = await People.Add(
+            services.GetRequiredService<UserManager<NippersUser>>(),
+            UserName,
+            Planner.Name,
+            Roles.Planner,
+            password
+        );
+        if (!made.Succeeded)
+            throw new InvalidOperationException(made.ToString());
+        for (var i = 1; i <= Machines; i++)
+            await Add(services, $"T-{i:00}", ct);
+        _token = (
+            await Good(services.GetRequiredService<ApiTokens>().Make(new("torture", Roles.Technician, TokenScopes.All), Planner, ct))
+        ).Text;
+        var db = services.GetRequiredService<NippersDb>();
+        var walked = await db.Machines.SingleAsync(x => x.Unit == "T-04", ct);
+        var check = (await db.ListOf(walked, ct))!
+            .ToList()
+            .Checks.First(x => x is { Kind: CheckKind.Look, Cadence: Cadence.EveryWalk, Engine: EngineState.Off, Needs: "" });
+        var visit = await Good(
+            services
+                .GetRequiredService<PlanVisit>()
+                .Save(null, new("T-05", Now.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture), ["engine-oil"]), Planner, ct)
+        );
+        var card = await Good(services.GetRequiredService<OpenCard>().Run(visit.Id, "0.1", true, StepHeat.Cold, Planner, ct));
+        return (visit.Id, (string)JsonNode.Parse(card.Card)!["steps"]![0]!["code"]!, check.Code);
+    }
+
+    private async Task Add(IServiceProvider services, string unit, CancellationToken ct)
     {
         var kind = MachineKind.Of("wheel-loader");
-        var added = await save.Run(
-            new()
-            {
-                Unit = unit,
-                Kind = kind,
-                Make = "Ulmar",
-                Model = "UL 12",
-                Site = "Yard",
-                Program = StarterPrograms.CodeOf(kind),
-                History = History.SinceNew,
-                CommissionedOn = from.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture),
-                CommissionedHours = "0",
-                PlannedHoursPerDay = "6",
-                Options = ["ac", "aftertreatment=def", "attachment=none", "linkage=greased"],
-            },
-            Planner,
-            ct
+        await Good(
+            services
+                .GetRequiredService<SaveMachine>()
+                .Run(
+                    new()
+                    {
+                        Unit = unit,
+                        Kind = kind,
+                        Make = "Ulmar",
+                        Model = "UL 12",
+                        Site = "Yard",
+                        Program = StarterPrograms.CodeOf(kind),
+                        History = History.SinceNew,
+                        CommissionedOn = _from.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture),
+                        CommissionedHours = "0",
+                        PlannedHoursPerDay = "6",
+                        Options = ["ac", "aftertreatment=def", "attachment=none", "linkage=greased"],
+                    },
+                    Planner,
+                    ct
+                )
         );
-        if (!added.Done)
-            throw new InvalidOperationException(added.Refusals[0].Code);
     }
 
-    private Process Start(int port) =>
-        Process.Start(
-            new ProcessStartInfo("dotnet", [server, "serve", "--db", File, "--port", port.ToString(CultureInfo.InvariantCulture)])
-            {
-                RedirectStandardError = true,
-                RedirectStandardOutput = true,
-            }
-        )!;
+    /// <summary>A file with one machine and its readings, which comes in under another unit each time.</summary>
+    private async Task<string> FleetFile(CancellationToken ct)
+    {
+        await using var app = await Prepared(Path.Combine(folder, "file.db"), ct);
+        await using var scope = app.Services.CreateAsyncScope();
+        await Add(scope.ServiceProvider, "T-00", ct);
+        for (var i = 1; i <= FileReadings; i++)
+        {
+            var hours = (i * 0.1).ToString("0.0", CultureInfo.InvariantCulture);
+            await Good(
+                scope
+                    .ServiceProvider.GetRequiredService<LogReading>()
+                    .Run(new("T-00", hours, At: _from.AddDays(1).AddMinutes(i * 10)), Planner, ct)
+            );
+        }
+
+        using var text = new MemoryStream();
+        await scope.ServiceProvider.GetRequiredService<ExportFleet>().Run(text, null, ct);
+        return Encoding.UTF8.GetString(text.ToArray());
+    }
+
+    private static async Task<T> Good<T>(Task<Outcome<T>> asked)
+        where T : class
+    {
+        var outcome = await asked;
+        return outcome.Value ?? throw new InvalidOperationException(outcome.Refusals[0].Code + " " + outcome.Refusals[0].Field);
+    }
+
+    private HttpClient Person(Uri address) => new(new HttpClientHandler { CookieContainer = _cookies }) { BaseAddress = address };
+
+    /// <summary>What lies there now is synced: from here on a library keeps what is.</summary>
+    private void Sync()
+    {
+        Directory.CreateDirectory(Synced);
+        foreach (var file in Directory.GetFiles(Synced))
+            System.IO.File.Delete(file);
+        foreach (var file in (string[])[File, File + "-wal"])
+        {
+            if (System.IO.File.Exists(file))
+                System.IO.File.Copy(file, Path.Combine(Synced, Path.GetFileName(file)));
+        }
+    }
+
+    private Process Start(int port, string file, params string[] more)
+    {
+        var asked = new ProcessStartInfo(
+            "dotnet",
+            [server, "serve", "--db", file, "--port", port.ToString(CultureInfo.InvariantCulture), .. more]
+        )
+        {
+            RedirectStandardError = true,
+            RedirectStandardOutput = true,
+        };
+        if (Unsynced is not null && file == File)
+            (asked.Environment["LD_PRELOAD"], asked.Environment["NIPPERS_SYNCED"]) = (Unsynced, Synced);
+        var process = Process.Start(asked)!;
+
+        // What it says is read as it comes: a full pipe would hold it up.
+        var said = _said = new();
+        process.ErrorDataReceived += (_, x) => said.Enqueue(x.Data ?? "");
+        process.OutputDataReceived += (_, _) => { };
+        process.BeginErrorReadLine();
+        process.BeginOutputReadLine();
+        return process;
+    }
 
     private static int FreePort()
     {
@@ -147,116 +346,98 @@ internal sealed class Torture(string folder, string server, int seed)
         return ((IPEndPoint)listener.LocalEndpoint).Port;
     }
 
-    private static async Task UntilItAnswers(HttpClient client, Process process, CancellationToken ct)
+    private async Task UntilItAnswers(HttpClient client, Process process, CancellationToken ct, string path = "api/v1/machines")
     {
         var waited = Stopwatch.StartNew();
         while (true)
         {
             try
             {
-                if ((await client.GetAsync("machines", ct)).IsSuccessStatusCode)
+                if ((await client.GetAsync(path, ct)).IsSuccessStatusCode)
                     return;
             }
             catch (HttpRequestException) when (waited.Elapsed < StartsWithin && !process.HasExited) { }
 
             if (process.HasExited || waited.Elapsed > StartsWithin)
-                throw new InvalidOperationException("It did not start: " + await process.StandardError.ReadToEndAsync(ct));
-            await Task.Yield();
+                throw new InvalidOperationException("It did not start: " + string.Join(' ', _said));
+            await Task.Delay(1, ct);
         }
     }
 
-    /// <summary>The first answers take long, for all is compiled by them: killing begins when writes are flowing.</summary>
-    private async Task UntilItHasKept(int many, CancellationToken ct)
-    {
-        var waited = Stopwatch.StartNew();
-        while (_kept.Count < many && _odd.IsEmpty && waited.Elapsed < StartsWithin)
-            await Task.Delay(1, ct);
-    }
+    private static async Task<string> FormToken(HttpClient person, CancellationToken ct) =>
+        Forms.Token().Match(await person.GetStringAsync("exchange", ct)).Groups[1].Value;
 
-    /// <summary>Writes to one machine without a pause, a reading and a defect in turn, each anew until it is acknowledged.</summary>
-    private async Task Write(HttpClient client, int machine, DateTimeOffset from, CancellationToken ct)
+    /// <summary>Has the log written back into the database again and again, as another program may.</summary>
+    private async Task WriteBack(CancellationToken ct)
     {
         while (!ct.IsCancellationRequested)
         {
-            var number = _written[machine] + 1;
-            var reading = number % 2 == 1;
-            var mark = reading
-                ? (number * 0.1).ToString("0.0", CultureInfo.InvariantCulture)
-                : string.Create(CultureInfo.InvariantCulture, $"mark {machine} {number}");
-            JsonObject body = reading
-                ? new() { ["hours"] = Math.Round(number * 0.1, 1), ["at"] = from.AddDays(1).AddMinutes(number * 10) }
-                : new() { ["words"] = mark, ["grade"] = "watch" };
-            using var request = new HttpRequestMessage(HttpMethod.Post, $"machines/{UnitOf(machine)}/{(reading ? "readings" : "defects")}");
-            request.Content = JsonContent.Create(body);
-            request.Headers.Add("Idempotency-Key", string.Create(CultureInfo.InvariantCulture, $"{machine}-{number}"));
             try
             {
-                using var answer = await client.SendAsync(request, ct);
-                var text = await answer.Content.ReadAsStringAsync(ct);
-                if (answer.IsSuccessStatusCode)
-                {
-                    _kept.Add((reading ? "reading" : "defect", UnitOf(machine), mark, (long)JsonNode.Parse(text)!["id"]!));
-                    _written[machine] = number;
-                }
-                else if (answer.StatusCode != HttpStatusCode.ServiceUnavailable)
-                {
-                    _odd.Add($"{mark}: {(int)answer.StatusCode} {text}");
-                    return;
-                }
+                await Task.Delay(CheckpointEvery, ct);
+                await using var connection = new SqliteConnection($"Data Source={File};Pooling=False;Default Timeout=1");
+                await connection.OpenAsync(ct);
+                await using var command = connection.CreateCommand();
+                command.CommandText = "PRAGMA wal_checkpoint(TRUNCATE)";
+                await command.ExecuteNonQueryAsync(ct);
             }
-            catch (Exception fault) when (fault is HttpRequestException or IOException or OperationCanceledException)
+            catch (Exception fault) when (fault is SqliteException or OperationCanceledException)
             {
-                // Killed while it answered: nobody knows whether it was kept. It is sent again after the next start.
-                return;
+                // Busy, or over.
             }
         }
     }
 
     /// <summary>What is not as it was said to be.</summary>
-    private async Task<IReadOnlyList<string>> Look(CancellationToken ct)
+    private async Task<IReadOnlyList<string>> Look(string file, string where, CancellationToken ct)
     {
-        var options = new DbContextOptionsBuilder<NippersDb>();
-        NippersDb.Configure(options, File);
-        await using var db = new NippersDb(options.Options);
-        var wrong = new List<string>();
-        var sound = await db.Database.SqlQuery<string>($"SELECT integrity_check AS Value FROM pragma_integrity_check").ToListAsync(ct);
-        if (sound is not ["ok"])
-            wrong.Add("integrity: " + string.Join(", ", sound.Take(3)));
-        var units = await db.Machines.ToDictionaryAsync(x => x.Id, x => x.Unit, ct);
-        var readings = (await db.Readings.AsNoTracking().ToListAsync(ct)).ToLookup(x =>
-            (units[x.MachineId], x.ShownHours.Value.ToString("0.0", CultureInfo.InvariantCulture))
-        );
-        var defects = (
-            await db
-                .Defects.Select(x => new
-                {
-                    x.Id,
-                    x.Machine.Unit,
-                    x.Words,
-                })
-                .ToListAsync(ct)
-        ).ToLookup(x => (x.Unit, x.Words));
-        foreach (var (kind, unit, mark, id) in _kept)
+        List<string> wrong = [.. await Sound(file, where, ct)];
+        if (wrong.Count > 0)
+            return wrong;
+        await using var app = NippersHost.Create(new(file, 0, TimeProvider.System, Quiet: true) { LocalOnly = true });
+        await using var scope = app.Services.CreateAsyncScope();
+        var db = scope.ServiceProvider.GetRequiredService<NippersDb>();
+        foreach (var hand in _hands)
+            wrong.AddRange((await hand.Look(db, ct)).Select(x => where + x));
+
+        // A row is what would be derived at the instant at which it was.
+        var keeper = scope.ServiceProvider.GetRequiredService<StatusKeeper>();
+        var rows = await db
+            .Statuses.AsNoTracking()
+            .Where(x => x.Machine.Unit.StartsWith("T-") || x.Machine.Unit.StartsWith(FilesHand.Prefix))
+            .OrderByDescending(x => x.ComputedAt)
+            .Take(Machines * 2)
+            .ToListAsync(ct);
+        await using var transaction = await db.Database.BeginTransactionAsync(ct);
+        foreach (var row in rows)
         {
-            long[] found = kind == "reading" ? [.. readings[(unit, mark)].Select(x => x.Id)] : [.. defects[(unit, mark)].Select(x => x.Id)];
-            if (found is not [var only] || only != id)
-                wrong.Add($"{kind} {mark} of {unit} was kept as {id} and is there as {string.Join(" and ", found)}");
+            await keeper.Refresh([row.MachineId], row.ComputedAt, ct, raise: false);
+            var derived = await db.Statuses.AsNoTracking().SingleAsync(x => x.MachineId == row.MachineId, ct);
+            var (was, now) = (JsonSerializer.Serialize(row), JsonSerializer.Serialize(derived));
+            if (was != now)
+                wrong.Add($"{where}standing of machine {row.MachineId} is {was} and would be {now}");
         }
 
-        foreach (var row in await db.Statuses.Include(x => x.Machine).ToListAsync(ct))
-        {
-            var last = await db
-                .Readings.Where(x => x.MachineId == row.MachineId && x.State == ReadingState.Accepted)
-                .OrderByDescending(x => x.At)
-                .Select(x => x.LifeHours)
-                .FirstOrDefaultAsync(ct);
-            var open = (await db.OpenDefects(row.MachineId, ct)).Count;
-            if (row.LastHours != last || row.Defects != open)
-                wrong.Add(
-                    $"{row.Machine.Unit} stands at {row.LastHours.Value} h with {row.Defects} defects; it is {last.Value} h and {open}"
-                );
-        }
+        await transaction.RollbackAsync(ct);
 
+        // A connection that is kept for the next look would see the file that another one has taken the place of since.
+        SqliteConnection.ClearAllPools();
         return wrong;
+    }
+
+    private static async Task<IReadOnlyList<string>> Sound(string file, string where, CancellationToken ct)
+    {
+        try
+        {
+            await using var connection = new SqliteConnection($"Data Source={file};Pooling=False");
+            await connection.OpenAsync(ct);
+            await using var command = connection.CreateCommand();
+            command.CommandText = "PRAGMA integrity_check(3)";
+            return (string?)await command.ExecuteScalarAsync(ct) is "ok" ? [] : [where + "integrity"];
+        }
+        catch (SqliteException fault)
+        {
+            return [where + fault.Message];
+        }
     }
 }

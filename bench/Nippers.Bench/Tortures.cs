@@ -1,4 +1,5 @@
 using System.CommandLine;
+using System.Diagnostics;
 
 namespace Nippers.Bench;
 
@@ -11,6 +12,11 @@ internal static class Tortures
     {
         var kills = new Option<int>("--kills") { Description = "How often the server is killed.", DefaultValueFactory = _ => Usual };
         var seed = new Option<int>("--seed") { Description = "Another one kills at other moments.", DefaultValueFactory = _ => 1 };
+        var from = new Option<FileInfo?>("--from") { Description = "A database to begin with: a copy of it is tortured." };
+        var unsynced = new Option<bool>("--unsynced")
+        {
+            Description = "Looks also whether it is all in what was synced, as after a power cut. Needs a C compiler.",
+        };
         var command = new Command(
             "torture",
             "Kills a server while it is written to, and looks whether what it acknowledged is there, once."
@@ -18,12 +24,18 @@ internal static class Tortures
         {
             kills,
             seed,
+            from,
+            unsynced,
         };
         command.SetAction(
             async (given, ct) =>
             {
                 var folder = Directory.CreateTempSubdirectory("nippers-torture-").FullName;
-                var torture = new Torture(folder, Path.Combine(AppContext.BaseDirectory, "Nippers.Web.dll"), given.GetValue(seed));
+                var torture = new Torture(folder, Path.Combine(AppContext.BaseDirectory, "Nippers.Web.dll"), given.GetValue(seed))
+                {
+                    From = given.GetValue(from)?.FullName,
+                    Unsynced = given.GetValue(unsynced) ? await Compiled(folder, ct) : null,
+                };
                 var came = await torture.Run(given.GetValue(kills), Console.Error.WriteLine, ct);
                 foreach (var wrong in came.Wrong)
                     Console.WriteLine("torture: wrong: " + wrong);
@@ -37,5 +49,16 @@ internal static class Tortures
             }
         );
         return command;
+    }
+
+    private static async Task<string> Compiled(string folder, CancellationToken ct)
+    {
+        var library = Path.Combine(folder, "unsynced.so");
+        using var compiler = Process.Start(
+            "cc",
+            ["-shared", "-fPIC", "-O2", "-o", library, Path.Combine(AppContext.BaseDirectory, "unsynced.c"), "-ldl"]
+        );
+        await compiler.WaitForExitAsync(ct);
+        return compiler.ExitCode == 0 ? library : throw new InvalidOperationException("It could not be compiled.");
     }
 }

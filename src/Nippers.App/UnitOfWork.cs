@@ -25,18 +25,35 @@ public sealed class WriteGate(TimeSpan? patience = null) : IDisposable
 
     /// <summary>Waits for one's turn.</summary>
     /// <exception cref="DatabaseBusyException">It did not come in time.</exception>
-    public async Task<IDisposable> Enter(CancellationToken ct) =>
-        await TryEnter(patience ?? Patience, ct) ?? throw new DatabaseBusyException();
+    public async Task<IDisposable> Enter(CancellationToken ct)
+    {
+        if (await TryEnter(patience ?? Patience, ct) is { } turn)
+            return turn;
+        WriteMeter.Missed.Add(1);
+        throw new DatabaseBusyException();
+    }
 
     /// <summary>Waits for one's turn, but no longer than this; null when it did not come.</summary>
-    public async Task<IDisposable?> TryEnter(TimeSpan patience, CancellationToken ct) =>
-        await _one.WaitAsync(patience, ct) ? new Turn(_one) : null;
+    public async Task<IDisposable?> TryEnter(TimeSpan patience, CancellationToken ct)
+    {
+        var asked = Stopwatch.GetTimestamp();
+        if (!await _one.WaitAsync(patience, ct))
+            return null;
+        WriteMeter.Waited.Record(Stopwatch.GetElapsedTime(asked).TotalSeconds);
+        return new Turn(_one);
+    }
 
     public void Dispose() => _one.Dispose();
 
     private sealed class Turn(SemaphoreSlim one) : IDisposable
     {
-        public void Dispose() => one.Release();
+        private readonly long _began = Stopwatch.GetTimestamp();
+
+        public void Dispose()
+        {
+            WriteMeter.Lasted.Record(Stopwatch.GetElapsedTime(_began).TotalSeconds);
+            one.Release();
+        }
     }
 }
 

@@ -41,7 +41,8 @@ public sealed class DemoApp : IAsyncDisposable
         bool demo = true,
         int signInsPerMinute = 10_000,
         bool health = false,
-        int apiCallsPerMinute = 600
+        int apiCallsPerMinute = 600,
+        Func<WebSettings, WebSettings>? with = null
     )
     {
         var folder = Directory.CreateTempSubdirectory("nippers-web-").FullName;
@@ -58,6 +59,7 @@ public sealed class DemoApp : IAsyncDisposable
             Health = health,
             ApiCallsPerMinute = apiCallsPerMinute,
         };
+        settings = with?.Invoke(settings) ?? settings;
         var app = NippersHost.Create(settings);
         await Startup.Prepare(app.Services, settings, default);
         await app.StartAsync();

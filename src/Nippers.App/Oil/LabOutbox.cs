@@ -127,9 +127,9 @@ public sealed class LabOutbox(NippersDb db, UnitOfWork writes, TakeResults resul
         var fault = reply.Fault ?? answer?.Fault;
         var fates = new List<ResultFate>();
         var kept = 0;
+        var origin = new ResultOrigin(ReportSource.Online, lab.Id, Name);
         if (fault is null)
         {
-            var origin = new ResultOrigin(ReportSource.Online, lab.Id, Name);
             kept = await writes.InTurns(
                 answer!.Results,
                 async result =>
@@ -153,7 +153,11 @@ public sealed class LabOutbox(NippersDb db, UnitOfWork writes, TakeResults resul
                 }
 
                 foreach (var (bottle, why, detail) in answer!.Broken)
-                    await results.SetAside(new(bottle, new Dictionary<string, string>()) { Comment = detail }, why, new(ReportSource.Online, lab.Id, Name), ct);
+                {
+                    var broken = new LabResult(bottle, new Dictionary<string, string>()) { Comment = detail };
+                    await results.SetAside(broken, why, origin, ct);
+                }
+
                 await db.SaveChangesAsync(ct);
 
                 // The place moves when all before it are kept: what is left comes again at once, and what came already is unchanged.

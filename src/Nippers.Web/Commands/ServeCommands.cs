@@ -41,6 +41,8 @@ public static class ServeCommands
             },
         };
         var health = new Option<bool>("--health") { Description = "Answer on /healthz how the installation does, to anybody." };
+        var metrics = new Option<bool>("--metrics") { Description = "Show figures on /metrics, to anybody." };
+        var lines = new Option<bool>("--log-json") { Description = "A line of JSON for each request and each fault, on standard error." };
         var port = Port();
         var command = new Command("serve", "Serves a fleet. The first visit asks for the first planner.")
         {
@@ -52,6 +54,8 @@ public static class ServeCommands
             key,
             proxy,
             health,
+            metrics,
+            lines,
         };
         command.SetAction(
             async (given, ct) =>
@@ -74,6 +78,8 @@ public static class ServeCommands
                     {
                         LocalOnly = !given.GetValue(everywhere),
                         Health = given.GetValue(health),
+                        Metrics = given.GetValue(metrics),
+                        LogTo = given.GetValue(lines) ? Console.Error : null,
                         Certificate = certificate,
                         Proxies = given.GetValue(proxy) ?? [],
                     },

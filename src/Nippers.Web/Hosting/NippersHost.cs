@@ -19,7 +19,6 @@ using Nippers.Views.Text;
 using Nippers.Web.Api;
 using Nippers.Web.Phones;
 using Serilog;
-using Serilog.Events;
 
 namespace Nippers.Web.Hosting;
 
@@ -92,17 +91,7 @@ public static class NippersHost
                     at.UseHttps(certificate);
             }
         });
-        builder.Host.UseSerilog(
-            (_, log) =>
-            {
-                // SQLite rebuilds tables outside of a transaction; whoever starts a new database can do nothing about that warning.
-                log.MinimumLevel.Warning()
-                    .MinimumLevel.Override("Nippers", LogEventLevel.Information)
-                    .MinimumLevel.Override("Microsoft.EntityFrameworkCore.Migrations", LogEventLevel.Error);
-                if (!settings.Quiet)
-                    log.WriteTo.Console(standardErrorFromLevel: LogEventLevel.Verbose, formatProvider: CultureInfo.InvariantCulture);
-            }
-        );
+        builder.Host.UseSerilog((_, log) => Watching.Configure(log, settings));
 
         var services = builder.Services;
         services.AddSingleton(settings);
@@ -128,6 +117,7 @@ public static class NippersHost
         AddPeople(services);
         AddPages(services);
         services.AddLimits(settings);
+        services.AddFigures(settings);
         services.AddNippersApi();
 
         // The token of a form is another one each time, so that what a page weighs tells nothing about it.
@@ -140,6 +130,7 @@ public static class NippersHost
         services.AddProblemDetails(x => x.CustomizeProblemDetails = y => Pages.ErrorModel.Say(y.HttpContext.Response));
 
         var app = builder.Build();
+        app.UseRequestLines(settings);
         UseProxies(app, settings);
         if (settings.IsSecure)
             app.UseHsts();
@@ -167,12 +158,14 @@ public static class NippersHost
                     // What the worker keeps must be what is there now: it asks by itself when it has changed.
                     x.Context.Response.Headers.CacheControl =
                         x.Context.Request.Path == "/worker.js" ? "no-cache"
-                        : x.Context.Request.Query.ContainsKey("v") ? "public,max-age=31536000,immutable"
+                        : x.Context.Request.Query.ContainsKey("v") || PackedFiles.IsNamedByContent(x.File.Name)
+                            ? "public,max-age=31536000,immutable"
                         : "public,max-age=3600";
                 },
             }
         );
         app.UseRouting();
+        app.UseAsked(settings);
         app.UseRateLimiter();
         app.UseAuthentication();
         app.UseMiddleware<FirstRun>();
@@ -182,6 +175,7 @@ public static class NippersHost
         app.MapPhone();
         if (settings.Health)
             app.MapHealth();
+        app.MapFigures(settings);
         app.MapNippersApi();
         return app;
     }

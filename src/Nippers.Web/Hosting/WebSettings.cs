@@ -28,6 +28,12 @@ public sealed record WebSettings(string DatabaseFile, int Port, TimeProvider Clo
     /// <summary>Answer whoever watches the installation, on <see cref="Hosting.Health.Path"/>.</summary>
     public bool Health { get; init; }
 
+    /// <summary>Show figures of how it does, on <see cref="Watching.Path"/>.</summary>
+    public bool Metrics { get; init; }
+
+    /// <summary>Where a line of JSON goes for each request and each fault; null: words on the console.</summary>
+    public TextWriter? LogTo { get; init; }
+
     /// <summary>Listen on this machine alone.</summary>
     public bool LocalOnly { get; init; }
 

@@ -1,3 +1,4 @@
+using System.Text.RegularExpressions;
 using Microsoft.AspNetCore.StaticFiles;
 
 namespace Nippers.Web.Phones;
@@ -5,7 +6,7 @@ namespace Nippers.Web.Phones;
 /// <summary>
 /// Serves the phone's build of the rules as it was packed when it was built: three megabytes instead of eight.
 /// </summary>
-public static class PackedFiles
+public static partial class PackedFiles
 {
     private const string Folder = "/gen/phone";
     private const string Packed = ".br";
@@ -29,6 +30,15 @@ public static class PackedFiles
     /// <summary>Types of files, those of the phone's build too.</summary>
     public static FileExtensionContentTypeProvider Types { get; } =
         new() { Mappings = { [".dat"] = "application/octet-stream", [Packed] = "application/octet-stream" } };
+
+    /// <summary>
+    /// Whether a file's name holds what its content comes to, as those of the phone's build and of the fonts do: another content has
+    /// another name, and a browser need never ask again.
+    /// </summary>
+    public static bool IsNamedByContent(string name) => NamedByContent().IsMatch(name);
+
+    [GeneratedRegex("""\.[0-9a-z]{10}\.[a-z0-9]+(\.br)?$""")]
+    private static partial Regex NamedByContent();
 
     /// <summary>Says of a packed file what it is.</summary>
     public static void Prepare(StaticFileResponseContext file)
