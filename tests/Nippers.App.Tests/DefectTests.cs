@@ -353,6 +353,51 @@ public sealed class DefectTests
         Assert.Equal("photoNotAPicture", Code(Photos.Encode(whole[..(whole.Length / 3)])));
     }
 
+    [Theory]
+    [InlineData("as Nippers writes it", true)]
+    [InlineData("a remark of the camera", false)]
+    [InlineData("where it was taken", false)]
+    [InlineData("more behind its end", false)]
+    [InlineData("larger than it is kept", false)]
+    [InlineData("a small one that says more", false)]
+    [InlineData("another kind of picture", false)]
+    public void A_photo_in_a_file_is_kept_as_it_is_only_when_it_holds_nothing_but_its_pixels(string what, bool kept)
+    {
+        var own = Photos.Encode(Picture(640, 480)).Value!;
+        var (whole, small) = what switch
+        {
+            "a remark of the camera" => (With(own.Whole, 0xFE, "Yard 4, gate code 1234"), own.Small),
+            "where it was taken" => (With(own.Whole, 0xE1, "Exif\0\0 51.5 N"), own.Small),
+            "more behind its end" => ([.. own.Whole, .. "and a letter"u8], own.Small),
+            "larger than it is kept" => (Picture(2000, 1500, ".jpg"), own.Small),
+            "a small one that says more" => (own.Whole, With(own.Small, 0xFE, "gate code")),
+            "another kind of picture" => (Picture(640, 480, ".png"), own.Small),
+            _ => (own.Whole, own.Small),
+        };
+
+        var taken = Photos.Take(whole, small).Value!;
+        Assert.Equal(kept, taken.Whole.SequenceEqual(whole) && taken.Small.SequenceEqual(small));
+        Assert.True(taken is { Width: <= 1600, Height: <= 1600 });
+        Assert.DoesNotContain("gate", System.Text.Encoding.Latin1.GetString([.. taken.Whole, .. taken.Small]), StringComparison.Ordinal);
+
+        // However it came, from here on it stays what it is.
+        Assert.Equal(taken, Photos.Take(taken.Whole, taken.Small).Value);
+
+        static byte[] With(byte[] picture, byte mark, string words)
+        {
+            var text = System.Text.Encoding.Latin1.GetBytes(words);
+            return [.. picture[..2], 0xFF, mark, 0, (byte)(text.Length + 2), .. text, .. picture[2..]];
+        }
+    }
+
+    [Fact]
+    public void What_is_no_picture_in_a_file_is_refused()
+    {
+        var own = Photos.Encode(Picture(64, 48)).Value!;
+        Assert.Equal("photoNotAPicture", Code(Photos.Take(own.Whole, "nothing"u8.ToArray())));
+        Assert.Equal("photoNotAPicture", Code(Photos.Take("nothing"u8.ToArray(), own.Small)));
+    }
+
     [Fact]
     public async Task A_bad_photo_keeps_the_whole_report_back_and_a_good_one_comes_with_it()
     {

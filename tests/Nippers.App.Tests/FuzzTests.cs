@@ -194,6 +194,8 @@ public sealed class FuzzTests
                     bytes[drawn.Item1] = drawn.Item2;
                     var outcome = Defects.Photos.Encode([.. bytes[..(bytes.Length - (drawn.Item1 / 8))], .. drawn.Item3]);
                     Assert.True(outcome.Done || outcome.Refusals.Count > 0);
+                    if (outcome.Value is { } kept)
+                        Assert.Same(kept.Whole, Defects.Photos.Take(kept.Whole, kept.Small).Value!.Whole);
                 },
                 time: Mutations.Seconds,
                 threads: 1

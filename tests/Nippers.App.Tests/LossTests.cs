@@ -2,6 +2,7 @@ using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 using Nippers.App.Defects;
+using Nippers.App.Exchange;
 using Nippers.App.Oil;
 using Nippers.App.Parts;
 using Nippers.App.Readings;
@@ -139,6 +140,19 @@ public sealed class LossTests
                     Ct
                 );
             });
+    }
+
+    [Fact]
+    public async Task A_file_is_read_before_a_turn_to_write_is_taken()
+    {
+        await using var fleet = await Fleet.Empty();
+        var gate = await fleet.Do<WriteGate, WriteGate>(Task.FromResult);
+        using (await gate.Enter(Ct))
+        {
+            using var broken = new MemoryStream("""{"format":"nippers-fleet","version":1,"sites":[{"name":"""u8.ToArray());
+            var outcome = await fleet.Do<ImportFleet, Outcome<ImportedFleet>>(x => x.Run(broken, Fleet.Tam, null, Ct));
+            Assert.StartsWith("fleet", outcome.Refusals.Single().Code, StringComparison.Ordinal);
+        }
     }
 
     private static Task<DefectRow> Stop(Fleet fleet, string unit) =>

@@ -1,3 +1,4 @@
+using System.Buffers.Binary;
 using System.Runtime.CompilerServices;
 using NetVips;
 
@@ -28,6 +29,81 @@ public static class Photos
     /// </summary>
     /// <param name="bytes">The upload.</param>
     public static Outcome<EncodedPhoto> Encode(byte[] bytes) => Known.GetValue(bytes, Decode);
+
+    /// <summary>
+    /// Takes a photo from a file: one that Nippers wrote is kept as it is, so that it goes through any number of files unchanged. A
+    /// picture that says more than its pixels, or is larger than Nippers keeps them, came from elsewhere and is encoded anew.
+    /// </summary>
+    public static Outcome<EncodedPhoto> Take(byte[] whole, byte[] small)
+    {
+        var (anew, little) = (Encode(whole), Encode(small));
+        if (!anew.Done || !little.Done)
+            return anew.Done ? little : anew;
+        return IsBare(whole, WholeEdge) is var (width, height) && IsBare(small, SmallEdge) is not null
+            ? Outcome<EncodedPhoto>.Of(new(whole, small, width, height))
+            : anew;
+    }
+
+    // JPEG, ITU-T T.81, table B.1.
+    private const byte Mark = 0xFF;
+    private const byte FirstFrame = 0xC0;
+    private const byte Huffman = 0xC4;
+    private const byte End = 0xD9;
+    private const byte Scan = 0xDA;
+    private const byte Quantization = 0xDB;
+    private const byte Restart = 0xDD;
+    private const byte FirstRestarted = 0xD0;
+    private const byte LastRestarted = 0xD7;
+    private const byte Application = 0xE0;
+
+    // Without a thumbnail of its own.
+    private const int ShortApplication = 16;
+
+    /// <summary>Width and height of a JPEG that holds nothing besides its pixels and ends where they end; null for any other.</summary>
+    private static (int Width, int Height)? IsBare(ReadOnlySpan<byte> bytes, int edge)
+    {
+        (int Width, int Height)? size = null;
+        var at = 2;
+        while (bytes.Length >= at + 9 && bytes[0] == Mark && bytes[at] == Mark)
+        {
+            var length = BinaryPrimitives.ReadUInt16BigEndian(bytes[(at + 2)..]);
+            switch (bytes[at + 1])
+            {
+                case Scan:
+                    var scanned = bytes[(at + length)..];
+                    return AfterScan(scanned) is var mark && mark == scanned.Length - 2 && scanned[^1] == End ? size : null;
+                case FirstFrame:
+                    size = (
+                        BinaryPrimitives.ReadUInt16BigEndian(bytes[(at + 7)..]),
+                        BinaryPrimitives.ReadUInt16BigEndian(bytes[(at + 5)..])
+                    );
+                    if (Math.Max(size.Value.Width, size.Value.Height) > edge)
+                        return null;
+                    break;
+                case Application when length <= ShortApplication:
+                case Huffman or Quantization or Restart:
+                    break;
+                default:
+                    return null;
+            }
+
+            at += 2 + length;
+        }
+
+        return null;
+    }
+
+    // Of what is scanned: a mark that is only a byte of it, or where the decoder starts anew, is not its end.
+    private static int AfterScan(ReadOnlySpan<byte> scanned)
+    {
+        for (var i = 0; i < scanned.Length - 1; i++)
+        {
+            if (scanned[i] == Mark && scanned[i + 1] is not (0 or (>= FirstRestarted and <= LastRestarted)))
+                return i;
+        }
+
+        return -1;
+    }
 
     private static Outcome<EncodedPhoto> Decode(byte[] bytes)
     {

@@ -48,9 +48,10 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
 
     public async Task<Outcome<ImportedFleet>> Run(Stream from, Actor actor, IProgress<JobProgress>? progress, CancellationToken ct)
     {
-        var reader = new FleetReader(from);
+        var reader = new FleetAhead(new(from));
         try
         {
+            reader.Read(ct);
             return await writes.Run(
                 async () =>
                 {
@@ -84,7 +85,7 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
     }
 
     /// <summary>What is wrong with the file; null where that was said already, or the fault is not the file's.</summary>
-    private static FleetFaultException? FaultOf(Exception thrown, FleetReader reader) =>
+    private static FleetFaultException? FaultOf(Exception thrown, FleetAhead reader) =>
         thrown switch
         {
             // A walk list or an answer inside a record.
@@ -139,7 +140,7 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                 _sampleIds.Count
             );
 
-        public async Task Run(FleetReader reader)
+        public async Task Run(FleetAhead reader)
         {
             try
             {
@@ -216,6 +217,10 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                     rows.Dispose();
             }
         }
+
+        /// <summary>A file may come from anywhere: its pictures are looked at like uploads.</summary>
+        private static EncodedPhoto Picture(byte[] whole, byte[] small, string place, string field) =>
+            Photos.Take(whole, small).Value ?? throw new FleetFaultException("fleetBadField", place, field);
 
         private async Task Take(FleetSite record, string place)
         {
@@ -493,8 +498,7 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
 
             foreach (var photo in record.Photos ?? [])
             {
-                if (!Photos.Encode(photo.Whole).Done || !Photos.Encode(photo.Small).Done)
-                    throw new FleetFaultException("fleetBadField", place, "photos");
+                var taken = Picture(photo.Whole, photo.Small, place, "photos");
                 Bulk<WalkPhoto>()
                     .Add(
                         new()
@@ -503,10 +507,10 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                             CheckCode = photo.Check,
                             At = FleetMapping.Instant(photo.At, place, "photos.at"),
                             By = photo.By,
-                            Width = photo.Width,
-                            Height = photo.Height,
-                            Whole = photo.Whole,
-                            Small = photo.Small,
+                            Width = taken.Width,
+                            Height = taken.Height,
+                            Whole = taken.Whole,
+                            Small = taken.Small,
                         }
                     );
             }
@@ -617,18 +621,16 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
             );
             foreach (var photo in record.Photos)
             {
-                // A file may come from anywhere: its pictures are looked at like uploads, and kept as they are when they are pictures.
-                if (!Photos.Encode(photo.Whole).Done || !Photos.Encode(photo.Small).Done)
-                    throw new FleetFaultException("fleetBadField", place, "photos");
+                var taken = Picture(photo.Whole, photo.Small, place, "photos");
                 db.DefectPhotos.Add(
                     new()
                     {
                         DefectId = row.Id,
                         At = FleetMapping.Instant(photo.At, place, "photos.at"),
                         By = photo.By,
-                        Width = photo.Width,
-                        Height = photo.Height,
-                        Bytes = new() { Whole = photo.Whole, Small = photo.Small },
+                        Width = taken.Width,
+                        Height = taken.Height,
+                        Bytes = new() { Whole = taken.Whole, Small = taken.Small },
                     }
                 );
             }
@@ -754,8 +756,7 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                 answers[answer.Code] = (JobContext.ReadAnswer(answer.Answer), answer.At);
                 foreach (var photo in step.Photos ?? [])
                 {
-                    if (!Photos.Encode(photo.Whole).Done || !Photos.Encode(photo.Small).Done)
-                        throw new FleetFaultException("fleetBadField", place, "steps.photos");
+                    var taken = Picture(photo.Whole, photo.Small, place, "steps.photos");
                     db.StepPhotos.Add(
                         new()
                         {
@@ -763,10 +764,10 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                             Code = step.Code,
                             By = photo.By,
                             At = FleetMapping.Instant(photo.At, place, "steps.photos.at"),
-                            Width = photo.Width,
-                            Height = photo.Height,
-                            Whole = photo.Whole,
-                            Small = photo.Small,
+                            Width = taken.Width,
+                            Height = taken.Height,
+                            Whole = taken.Whole,
+                            Small = taken.Small,
                         }
                     );
                 }
