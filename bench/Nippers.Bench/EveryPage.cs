@@ -362,7 +362,7 @@ internal static class EveryPage
             ["exchange/walks.csv"] = null,
             ["exchange/defects.csv"] = null,
             ["exchange/service/{what}.csv"] = null,
-            ["openapi/{documentName}.json"] = _ => "openapi/v1.json",
+            ["openapi/v1.json"] = _ => "openapi/v1.json",
             ["api/v1/machines"] = _ => "api/v1/machines",
             ["api/v1/machines/{unit}"] = i => $"api/v1/machines/{Unit(i)}",
             ["api/v1/machines/{unit}/due"] = i => $"api/v1/machines/{Unit(i)}/due",

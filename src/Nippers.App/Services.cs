@@ -82,7 +82,7 @@ public static class Services
             .AddScoped<CloseVisit>()
             .AddScoped<VisitViews>()
             .AddScoped<MachineData>();
-        services.AddSingleton<NeedsKept>().AddScoped<PartNeeds>().AddScoped<PartCatalog>().AddScoped<PartViews>();
+        services.AddSingleton<PlansKept>().AddSingleton<NeedsKept>().AddScoped<PartNeeds>().AddScoped<PartCatalog>().AddScoped<PartViews>();
         services
             .AddScoped<OilCatalog>()
             .AddScoped<JudgeSample>()
@@ -126,6 +126,9 @@ public sealed class StrangeDatabaseException : Exception;
 /// <summary>Brings a database to the newest shape, and a new one to its starter programs.</summary>
 public sealed class Setup(NippersDb db, TimeProvider clock)
 {
+    // EF Core's own, learn.microsoft.com/ef/core/providers/sqlite/limitations.
+    private const string MigrationLock = "__EFMigrationsLock";
+
     /// <summary>Applies migrations, after a copy of the file beside it when there is something to migrate.</summary>
     /// <returns>The copy's path; null when none was needed.</returns>
     public async Task<string?> Migrate(CancellationToken ct)
@@ -139,6 +142,9 @@ public sealed class Setup(NippersDb db, TimeProvider clock)
             await db.BackUp(copy, ct);
         }
 
+        // Whoever was killed while it migrated left its lock behind, and EF Core waits for it for ever. Nobody else is at work on this
+        // file: whoever migrates it has it alone.
+        await db.Database.ExecuteSqlRawAsync("DROP TABLE IF EXISTS " + MigrationLock, ct);
         await db.Database.MigrateAsync(ct);
         return copy;
     }
@@ -163,7 +169,7 @@ public sealed class Setup(NippersDb db, TimeProvider clock)
         var tables = await Names(look, "SELECT name FROM sqlite_master WHERE type = 'table'", ct);
         if (!tables.Contains(HistoryRepository.DefaultTableName))
         {
-            if (tables.Count > 0)
+            if (tables.Exists(x => x != MigrationLock))
                 throw new StrangeDatabaseException();
             return;
         }

@@ -137,7 +137,7 @@ public sealed class AccessTests(AppFixture fixture) : IClassFixture<AppFixture>
         ["exchange/fleet.nippers.json"] = Planner,
         ["settings"] = Planner,
         ["settings/audit"] = Planner,
-        ["openapi/{documentName}.json"] = Operator,
+        ["openapi/v1.json"] = Operator,
         ["api/v1/machines"] = Token,
         ["api/v1/machines/{unit}"] = Token,
         ["api/v1/machines/{unit}/due"] = Token,

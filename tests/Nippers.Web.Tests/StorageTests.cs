@@ -4,6 +4,7 @@ using System.Text.Json.Nodes;
 using AngleSharp.Html.Dom;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
 using Microsoft.Extensions.Time.Testing;
 using Nippers.Bench;
 using Nippers.Data;
@@ -159,6 +160,25 @@ public sealed class StorageTests : IDisposable
         var tortured = await new Torture(_folder, server, seed: 7).Run(kills: 3, TestContext.Current.TestOutputHelper!.WriteLine, Ct);
         Assert.Empty(tortured.Wrong);
         Assert.True(tortured is { Kills: 3, Acknowledged: > 0 }, $"{tortured.Acknowledged} writes were acknowledged");
+    }
+
+    [Theory]
+    [InlineData("")]
+    [InlineData("CREATE TABLE __EFMigrationsHistory (MigrationId TEXT PRIMARY KEY, ProductVersion TEXT NOT NULL)")]
+    public async Task A_start_that_was_killed_while_it_made_the_tables_is_made_good_by_the_next(string more)
+    {
+        Run(
+            "born.db",
+            "CREATE TABLE __EFMigrationsLock (Id INTEGER PRIMARY KEY, Timestamp TEXT NOT NULL); INSERT INTO __EFMigrationsLock VALUES (1, '2026-11-30 00:37:46+00:00');"
+                + more
+        );
+        var settings = new WebSettings(In("born.db"), 0, TimeProvider.System, Quiet: true) { LocalOnly = true };
+        await using var app = NippersHost.Create(settings);
+
+        // It had waited for ever.
+        await Startup.Prepare(app.Services, settings, Ct).WaitAsync(TimeSpan.FromMinutes(1), Ct);
+        await using var scope = app.Services.CreateAsyncScope();
+        Assert.NotEmpty(await scope.ServiceProvider.GetRequiredService<NippersDb>().Programs.ToListAsync(Ct));
     }
 
     [Fact]

@@ -126,7 +126,7 @@ public sealed record VisitProposal(
 }
 
 /// <summary>Works out which visits to make.</summary>
-public sealed class VisitProposals(NippersDb db, WorkshopService shop, TimeProvider clock)
+public sealed class VisitProposals(NippersDb db, WorkshopService shop, PlansKept plans, TimeProvider clock)
 {
     /// <summary>What a defect's code begins with among the items of a visit.</summary>
     public const string DefectPrefix = "defect:";
@@ -174,7 +174,7 @@ public sealed class VisitProposals(NippersDb db, WorkshopService shop, TimeProvi
         ];
     }
 
-    private static VisitProposal Propose(
+    private VisitProposal Propose(
         ServiceSheet sheet,
         DateTimeOffset now,
         IEnumerable<WornPart> worn,
@@ -227,7 +227,7 @@ public sealed class VisitProposals(NippersDb db, WorkshopService shop, TimeProvi
             .Select(x => x.Plan)
             .ToList();
         var callOut = sheet.Shop.Shop.CallOutCost.Value;
-        var chosen = VisitPlanner.Propose(driving, horizon, callOut);
+        var (chosen, naive) = plans.Of(facts.Machine.Id, driving, horizon, callOut);
         var byCode = candidates.ToDictionary(x => x.Code, StringComparer.Ordinal);
         var joined = new HashSet<string>(StringComparer.Ordinal);
         var visits = new List<ProposedVisit>();
@@ -248,7 +248,7 @@ public sealed class VisitProposals(NippersDb db, WorkshopService shop, TimeProvi
             visits.Add(ToVisit(sheet, at.Today, day, items));
         }
 
-        return new(sheet, at, candidates, visits, chosen, VisitPlanner.Naive(driving, horizon, callOut), horizon);
+        return new(sheet, at, candidates, visits, chosen, naive, horizon);
     }
 
     private const int JoinDays = 7;

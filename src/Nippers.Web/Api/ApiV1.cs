@@ -85,7 +85,8 @@ public static class ApiV1
             x.SerializerOptions.DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull;
             x.SerializerOptions.NumberHandling = JsonNumberHandling.Strict;
         });
-        services.AddOpenApi("v1", options => options.AddDocumentTransformer(
+        services.AddSingleton<ApiDescription>();
+        services.AddOpenApi(ApiDescription.Name, options => options.AddDocumentTransformer(
                 (document, _, _) =>
                 {
                     document.Info.Title = "Nippers";
@@ -112,7 +113,7 @@ public static class ApiV1
 
     public static void MapNippersApi(this WebApplication app)
     {
-        app.MapOpenApi().RequireAuthorization(Policies.Log);
+        app.MapDescription();
         var api = app.MapGroup("/api/v1")
             .WithTags("v1")
             .DisableAntiforgery()
