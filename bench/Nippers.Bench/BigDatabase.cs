@@ -13,6 +13,13 @@ using Nippers.Web.Hosting;
 
 namespace Nippers.Bench;
 
+/// <summary>How much is in a database that is measured.</summary>
+/// <param name="Machines">Machines.</param>
+/// <param name="Readings">Readings of each.</param>
+/// <param name="Completions">Items done on each.</param>
+/// <param name="Whole">Walks, visits and samples too.</param>
+internal sealed record FleetSize(int Machines, int Readings, int Completions, bool Whole);
+
 /// <summary>The big database: 500 machines and five years, 1.2 M readings, 600 k completions, 600 k walks, 150 k oil samples.</summary>
 internal static class BigDatabase
 {
@@ -44,7 +51,14 @@ internal static class BigDatabase
         return client;
     }
 
-    public static async Task Make(string file, CancellationToken ct)
+    /// <summary>Makes it, and its many walks, visits and samples with it.</summary>
+    public static Task Make(string file, CancellationToken ct) => Make(file, new(Machines, Readings, Completions, Whole: true), ct);
+
+    /// <summary>Makes a database.</summary>
+    /// <param name="file">Where.</param>
+    /// <param name="size">How much is in it.</param>
+    /// <param name="ct">Cancels.</param>
+    public static async Task Make(string file, FleetSize size, CancellationToken ct)
     {
         Console.Error.WriteLine($"Making {file}");
         Directory.CreateDirectory(Path.GetDirectoryName(file)!);
@@ -57,7 +71,7 @@ internal static class BigDatabase
         await scope.ServiceProvider.GetRequiredService<Setup>().AddStarters(ct);
         var programs = await db.Programs.Include(x => x.Items).ToListAsync(ct);
         var site = await db.Sites.FirstAsync(ct);
-        for (var i = 0; i < Machines; i++)
+        for (var i = 0; i < size.Machines; i++)
         {
             var program = programs[i % programs.Count];
             db.Machines.Add(
@@ -88,16 +102,16 @@ internal static class BigDatabase
             {
                 var items = programs.Single(x => x.Id == machine.ProgramId).Items.Where(x => x.EveryHours > new MeterHours(100)).ToList();
                 MeterHours Life(double share) => new((int)(share * 1826 * (30 + machine.Id % 40)));
-                for (var i = 1; i <= Readings; i++)
+                for (var i = 1; i <= size.Readings; i++)
                 {
-                    var at = Start.AddMilliseconds((long)(span * i / Readings));
+                    var at = Start.AddMilliseconds((long)(span * i / size.Readings));
                     readings.Add(
                         new()
                         {
                             MachineId = machine.Id,
                             At = at,
-                            ShownHours = Life(i / (double)Readings),
-                            LifeHours = Life(i / (double)Readings),
+                            ShownHours = Life(i / (double)size.Readings),
+                            LifeHours = Life(i / (double)size.Readings),
                             State = 0,
                             Source = 0,
                             By = "Bea Lund",
@@ -106,9 +120,9 @@ internal static class BigDatabase
                     );
                 }
 
-                for (var i = 0; i < Completions; i++)
+                for (var i = 0; i < size.Completions; i++)
                 {
-                    var share = (i / items.Count * items.Count + machine.Id % items.Count) / (double)(Completions + 60);
+                    var share = (i / items.Count * items.Count + machine.Id % items.Count) / (double)(size.Completions + 60);
                     var at = Start.AddMilliseconds(span * share);
                     completions.Add(
                         new()
@@ -131,15 +145,19 @@ internal static class BigDatabase
             await transaction.CommitAsync(ct);
         }
 
-        await BigWalks.Make(db, machines, Start, ct);
-        await BigVisits.Make(db, machines, Start, ct);
-        await BigSamples.Make(
-            db,
-            machines,
-            await db.Programs.AsNoTracking().Include(x => x.Items).Include(x => x.Compartments).AsSplitQuery().ToListAsync(ct),
-            Start,
-            ct
-        );
+        if (size.Whole)
+        {
+            await BigWalks.Make(db, machines, Start, ct);
+            await BigVisits.Make(db, machines, Start, ct);
+            await BigSamples.Make(
+                db,
+                machines,
+                await db.Programs.AsNoTracking().Include(x => x.Items).Include(x => x.Compartments).AsSplitQuery().ToListAsync(ct),
+                Start,
+                ct
+            );
+        }
+
         await db.Database.ExecuteSqlAsync($"ANALYZE", ct);
         await scope.ServiceProvider.GetRequiredService<Standings>().Rebuild(DateTimeOffset.UtcNow, ct);
         await scope.ServiceProvider.GetRequiredService<FleetLimits>().Derive(ct);

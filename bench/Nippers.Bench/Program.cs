@@ -7,7 +7,7 @@ using Nippers.Bench;
 
 var name = new Argument<string>("name")
 {
-    Description = "core, visits, samples, forecast, walk, pages, mornings, mix or exchange; all when left out.",
+    Description = "core, visits, samples, forecast, walk, pages, mornings, mix, wide or exchange; all when left out.",
     DefaultValueFactory = _ => "all",
 };
 var makeBig = new Option<bool>("--make-big") { Description = "Makes the big database anew: 500 machines and five years." };
@@ -17,7 +17,7 @@ var db = new Option<FileInfo>("--db")
     DefaultValueFactory = _ => new FileInfo(".nippers/big.db"),
 };
 var only = new Option<string?>("--only") { Description = "Of the pages, those whose route, as /walks|, holds this text." };
-name.AcceptOnlyFromAmong("all", "core", "visits", "samples", "forecast", "walk", "pages", "mornings", "mix", "exchange");
+name.AcceptOnlyFromAmong("all", "core", "visits", "samples", "forecast", "walk", "pages", "mornings", "mix", "wide", "exchange");
 
 var root = new RootCommand("Measures Nippers. Figures go to standard output; docs/performance.md keeps them.") { name, makeBig, db, only };
 root.SetAction(
@@ -59,6 +59,8 @@ root.SetAction(
             measured &= await Mix.Run(file, TimeSpan.FromSeconds(1), ct);
         }
 
+        if (what is "all" or "wide")
+            await Wide.Run(Path.GetDirectoryName(file)!, ct);
         if (what is "all" or "exchange")
             await Exchange.Run(file, ct);
         if (measured)

@@ -26,7 +26,8 @@ public sealed class PublicAddress(NippersDb db, UnitOfWork writes)
                 if (row is null)
                     db.Installations.Add(row = new());
                 row.PublicAddress = address;
-                writes.Audit(actor, "site.address", address, null, new { before }, new { address });
+                var subject = address.Length > 0 ? address : before;
+                writes.Audit(actor, "site.address", subject, null, new { address = before }, new { address });
                 return Outcome<Nothing>.Of(Nothing.Special);
             },
             ct
