@@ -119,7 +119,14 @@ internal static class Mix
         var made = await scope
             .ServiceProvider.GetRequiredService<ApiTokens>()
             .Make(new("mix " + Guid.NewGuid().ToString("N")[..8], Roles.Technician, TokenScopes.All), new("Mara Quill", Roles.Planner), ct);
-        var rows = await db.Statuses.Select(x => new { x.Machine.Unit, Shown = x.LastHours, x.OffsetHours }).ToListAsync(ct);
+        var rows = await db
+            .Statuses.Select(x => new
+            {
+                x.Machine.Unit,
+                Shown = x.LastHours,
+                x.OffsetHours,
+            })
+            .ToListAsync(ct);
         return (made.Value!.Text, new(rows.ToDictionary(x => x.Unit, x => x.Shown - x.OffsetHours)));
     }
 

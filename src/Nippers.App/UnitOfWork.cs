@@ -11,52 +11,6 @@ using Nippers.Data.Records;
 
 namespace Nippers.App;
 
-/// <summary>
-/// Lets one change at a time through, in the order in which they came. SQLite allows one writer; left to itself it has the
-/// others sleep and try again, and whoever is unlucky sleeps longest.
-/// </summary>
-/// <param name="patience">Longest wait for one's turn; <see cref="Patience"/> when left out.</param>
-public sealed class WriteGate(TimeSpan? patience = null) : IDisposable
-{
-    private readonly SemaphoreSlim _one = new(1, 1);
-
-    /// <summary>Longest wait for one's turn; then somebody else has it for so long that a person should be told.</summary>
-    public static readonly TimeSpan Patience = TimeSpan.FromSeconds(15);
-
-    /// <summary>Waits for one's turn.</summary>
-    /// <exception cref="DatabaseBusyException">It did not come in time.</exception>
-    public async Task<IDisposable> Enter(CancellationToken ct)
-    {
-        if (await TryEnter(patience ?? Patience, ct) is { } turn)
-            return turn;
-        WriteMeter.Missed.Add(1);
-        throw new DatabaseBusyException();
-    }
-
-    /// <summary>Waits for one's turn, but no longer than this; null when it did not come.</summary>
-    public async Task<IDisposable?> TryEnter(TimeSpan patience, CancellationToken ct)
-    {
-        var asked = Stopwatch.GetTimestamp();
-        if (!await _one.WaitAsync(patience, ct))
-            return null;
-        WriteMeter.Waited.Record(Stopwatch.GetElapsedTime(asked).TotalSeconds);
-        return new Turn(_one);
-    }
-
-    public void Dispose() => _one.Dispose();
-
-    private sealed class Turn(SemaphoreSlim one) : IDisposable
-    {
-        private readonly long _began = Stopwatch.GetTimestamp();
-
-        public void Dispose()
-        {
-            WriteMeter.Lasted.Record(Stopwatch.GetElapsedTime(_began).TotalSeconds);
-            one.Release();
-        }
-    }
-}
-
 /// <summary>Runs what changes the database: one immediate transaction, audit rows and standing rows in it, or nothing.</summary>
 public sealed class UnitOfWork(NippersDb db, StatusKeeper standings, WriteGate gate, TimeProvider clock)
 {
@@ -99,7 +53,10 @@ public sealed class UnitOfWork(NippersDb db, StatusKeeper standings, WriteGate g
     /// <param name="readBefore">
     /// The caller has read before its turn came, to hold up others the less, and looks itself whether that still holds.
     /// </param>
-    public async Task<Outcome<T>> Run<T>(Func<Task<Outcome<T>>> change, CancellationToken ct, bool readBefore = false)
+    public Task<Outcome<T>> Run<T>(Func<Task<Outcome<T>>> change, CancellationToken ct, bool readBefore = false)
+        where T : class => gate.OnWriter(() => InTurn(change, ct, readBefore), ct);
+
+    private async Task<Outcome<T>> InTurn<T>(Func<Task<Outcome<T>>> change, CancellationToken ct, bool readBefore)
         where T : class
     {
         using var turn = await gate.Enter(ct);

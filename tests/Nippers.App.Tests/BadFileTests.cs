@@ -1,4 +1,5 @@
 using System.Text;
+using System.Text.Json.Nodes;
 using CsCheck;
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Exchange;
@@ -156,5 +157,37 @@ public sealed class BadFileTests
             using var file = new MemoryStream(bytes);
             Assert.False((await fleet.Do<ImportFleet, Outcome<ImportedFleet>>(x => x.Run(file, Fleet.Tam, null, Ct))).Done);
         }
+    }
+
+    /// <summary>Every list of every record of a file, but for the pieces that are kept as they stand.</summary>
+    private static IEnumerable<JsonArray> Lists(JsonNode? node) =>
+        node switch
+        {
+            JsonArray list => [.. list.Count > 0 ? [list] : Array.Empty<JsonArray>(), .. list.SelectMany(Lists)],
+            JsonObject of => of.Where(x => x.Key is not ("card" or "answer" or "answers" or "body")).SelectMany(x => Lists(x.Value)),
+            _ => [],
+        };
+
+    [Fact]
+    public async Task A_list_with_nothing_in_one_of_its_places_is_refused_wherever_it_stands()
+    {
+        var whole = await File.ReadAllTextAsync(Path.Combine(AppContext.BaseDirectory, "Fixtures", "fleet-version-1.json"), Ct);
+        await using var fleet = await Fleet.Empty();
+        var tried = new HashSet<string>(StringComparer.Ordinal);
+        for (var at = 0; ; at++)
+        {
+            var file = JsonNode.Parse(whole)!;
+            var list = Lists(file).ElementAtOrDefault(at);
+            if (list is null)
+                break;
+            if (!tried.Add(System.Text.RegularExpressions.Regex.Replace(list.GetPath(), @"\d+", "")))
+                continue;
+            list[^1] = null;
+            using var text = new MemoryStream(Encoding.UTF8.GetBytes(file.ToJsonString()));
+            var outcome = await fleet.Do<ImportFleet, Outcome<ImportedFleet>>(x => x.Run(text, Fleet.Tam, null, Ct));
+            Assert.True(!outcome.Done && outcome.Refusals[0].Code.StartsWith("fleet", StringComparison.Ordinal), list.GetPath());
+        }
+
+        Assert.True(tried.Count > 20, $"{tried.Count} kinds of lists");
     }
 }

@@ -109,11 +109,17 @@ public sealed class DefectService(NippersDb db, UnitOfWork writes)
     }
 
     /// <summary>Saves the change and brings the machine's standing up to date with it.</summary>
-    public async Task<Outcome<DefectRow>> Saved(DefectRow defect, CancellationToken ct)
+    /// <param name="defect">The defect, changed.</param>
+    /// <param name="ct">Cancels.</param>
+    /// <param name="facts">Facts of its machine as of now, where the caller has read them in this turn.</param>
+    public async Task<Outcome<DefectRow>> Saved(DefectRow defect, CancellationToken ct, MachineFacts? facts = null)
     {
         defect.Version++;
         await Stoppage(defect, ct);
-        await writes.RefreshStatus([defect.MachineId], ct);
+        if (facts is null)
+            await writes.RefreshStatus([defect.MachineId], ct);
+        else
+            await writes.RefreshStatus(facts, ct);
         return Outcome<DefectRow>.Of(defect);
     }
 

@@ -124,7 +124,7 @@ public sealed class ReportDefect(NippersDb db, UnitOfWork writes, DefectService 
         if (row.RepairWords is { } done)
             book.Note(row, facts.Machine.Unit, DefectAct.Repaired, done, actor);
 
-        return await book.Saved(row, ct);
+        return await book.Saved(row, ct, facts);
     }
 
     private async Task<string> AnswerOf(long walkId, string check, CancellationToken ct) =>

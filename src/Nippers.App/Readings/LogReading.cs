@@ -190,8 +190,8 @@ public sealed class LogReading(NippersDb db, UnitOfWork writes)
             }
         );
 
-        // Facts around an instant that is past hold what was known of the machine then.
-        if (row.At < writes.Now)
+        // Facts around an instant that is past hold what was known of the machine then. Where none was said they are those of this turn.
+        if ((input.At is not null || !string.IsNullOrWhiteSpace(input.AtText)) && row.At < writes.Now)
             await writes.RefreshStatus([row.MachineId], ct);
         else
             await writes.RefreshStatus(

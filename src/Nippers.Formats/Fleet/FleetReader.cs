@@ -148,6 +148,8 @@ public sealed class FleetReader(Stream stream)
         // A piece that is kept as it stands is not looked into here; what is no text would only show where it is used.
         if (!System.Text.Unicode.Utf8.IsValid(json))
             throw new FleetFaultException("fleetBadRecord", Place, "UTF-8");
+        if (json.Contains((byte)'[') && HasHole(json))
+            throw new FleetFaultException("fleetBadRecord", Place, "null");
         try
         {
             return (FleetRecord)JsonSerializer.Deserialize(json, FleetSections.ShapeOf(_section))!;
@@ -156,6 +158,46 @@ public sealed class FleetReader(Stream stream)
         {
             throw new FleetFaultException("fleetBadRecord", Place, wrong.Message);
         }
+    }
+
+    // Kept as they stand; who reads them looks into them.
+    private static readonly string[] Pieces = ["card", "answer", "answers", "body"];
+
+    /// <summary>Whether a list has a null among its values: no list of a record may, and the serializer lets it through.</summary>
+    private static bool HasHole(ReadOnlySpan<byte> json)
+    {
+        var reader = new Utf8JsonReader(json);
+        var lists = new Stack<bool>();
+        while (reader.Read())
+        {
+            switch (reader.TokenType)
+            {
+                case JsonTokenType.StartArray or JsonTokenType.StartObject:
+                    lists.Push(reader.TokenType == JsonTokenType.StartArray);
+                    break;
+                case JsonTokenType.EndArray or JsonTokenType.EndObject:
+                    lists.Pop();
+                    break;
+                case JsonTokenType.PropertyName when IsPiece(reader):
+                    reader.Skip();
+                    break;
+                case JsonTokenType.Null when lists.Peek():
+                    return true;
+            }
+        }
+
+        return false;
+    }
+
+    private static bool IsPiece(in Utf8JsonReader property)
+    {
+        foreach (var piece in Pieces)
+        {
+            if (property.ValueTextEquals(piece))
+                return true;
+        }
+
+        return false;
     }
 
     private void Commit(in Utf8JsonReader reader)

@@ -31,7 +31,9 @@ internal sealed class ApiDescription
 internal static class ApiDescriptions
 {
     public static void MapDescription(this WebApplication app) =>
-        app.MapGet($"/openapi/{ApiDescription.Name}.json", async (ApiDescription told) => Results.Bytes(await told.Text, "application/json"))
+        app.MapGet($"/openapi/{ApiDescription.Name}.json", async (ApiDescription told) =>
+                Results.Bytes(await told.Text, "application/json")
+            )
             .RequireAuthorization(Policies.Log)
             .ExcludeFromDescription();
 }

@@ -1,0 +1,104 @@
+using System.Collections.Concurrent;
+using System.Diagnostics;
+using Nippers.Data;
+
+namespace Nippers.App;
+
+/// <summary>
+/// Lets one change at a time through, in the order in which they came. SQLite allows one writer; left to itself it has the
+/// others sleep and try again, and whoever is unlucky sleeps longest.
+/// </summary>
+/// <param name="patience">Longest wait for one's turn; <see cref="Patience"/> when left out.</param>
+public sealed class WriteGate(TimeSpan? patience = null) : IDisposable
+{
+    private readonly SemaphoreSlim _one = new(1, 1);
+
+    /// <summary>Longest wait for one's turn; then somebody else has it for so long that a person should be told.</summary>
+    public static readonly TimeSpan Patience = TimeSpan.FromSeconds(15);
+
+    private readonly WriterThread _writer = new();
+
+    /// <summary>
+    /// Does something on the thread of those who write. On a busy server each hand-over of the turn would else wait until one of the
+    /// few threads that draw pages is done with its page.
+    /// </summary>
+    /// <param name="change">What is done; it waits for its turn by itself.</param>
+    /// <param name="ct">Cancels.</param>
+    public Task<T> OnWriter<T>(Func<Task<T>> change, CancellationToken ct) =>
+        TaskScheduler.Current == _writer
+            ? change()
+            : Task.Factory.StartNew(change, ct, TaskCreationOptions.DenyChildAttach, _writer).Unwrap();
+
+    /// <summary>Waits for one's turn.</summary>
+    /// <exception cref="DatabaseBusyException">It did not come in time.</exception>
+    public async Task<IDisposable> Enter(CancellationToken ct)
+    {
+        if (await TryEnter(patience ?? Patience, ct) is { } turn)
+            return turn;
+        WriteMeter.Missed.Add(1);
+        throw new DatabaseBusyException();
+    }
+
+    /// <summary>Waits for one's turn, but no longer than this; null when it did not come.</summary>
+    public async Task<IDisposable?> TryEnter(TimeSpan patience, CancellationToken ct)
+    {
+        var asked = Stopwatch.GetTimestamp();
+        if (!await _one.WaitAsync(patience, ct))
+            return null;
+        WriteMeter.Waited.Record(Stopwatch.GetElapsedTime(asked).TotalSeconds);
+        return new Turn(_one);
+    }
+
+    public void Dispose()
+    {
+        _writer.Dispose();
+        _one.Dispose();
+    }
+
+    private sealed class Turn(SemaphoreSlim one) : IDisposable
+    {
+        private readonly long _began = Stopwatch.GetTimestamp();
+
+        public void Dispose()
+        {
+            WriteMeter.Lasted.Record(Stopwatch.GetElapsedTime(_began).TotalSeconds);
+            one.Release();
+        }
+    }
+}
+
+/// <summary>One thread for all who write, begun with the first of them.</summary>
+internal sealed class WriterThread : TaskScheduler, IDisposable
+{
+    private readonly BlockingCollection<Task> _tasks = [];
+    private readonly Lazy<Thread> _thread;
+
+    public WriterThread() =>
+        _thread = new(() =>
+        {
+            var thread = new Thread(Work) { IsBackground = true, Name = "Nippers writer" };
+            thread.Start();
+            return thread;
+        });
+
+    public override int MaximumConcurrencyLevel => 1;
+
+    public void Dispose() => _tasks.CompleteAdding();
+
+    protected override void QueueTask(Task task)
+    {
+        _ = _thread.Value;
+        _tasks.Add(task);
+    }
+
+    protected override bool TryExecuteTaskInline(Task task, bool taskWasPreviouslyQueued) =>
+        Thread.CurrentThread == _thread.Value && TryExecuteTask(task);
+
+    protected override IEnumerable<Task> GetScheduledTasks() => _tasks;
+
+    private void Work()
+    {
+        foreach (var task in _tasks.GetConsumingEnumerable())
+            TryExecuteTask(task);
+    }
+}
