@@ -65,16 +65,9 @@ public sealed class EnterCard(NippersDb db, UnitOfWork writes, SaveStep save)
         var saved = 0;
         foreach (var step in steps.Where(x => !x.IsEmpty))
         {
-            var now = await JobContext.Load(db, visitId, ct);
-            if (now?.StepOf(step.Code) is not { } asked || now.State.IsDone(asked))
-                continue;
-
-            // What stood on the card and was not touched is not entered again: a filter that did not fit, for example.
-            if (now.State.AnswerOf(asked) is { } answered && step.Typed.StandsIn(StepForm.Write(asked, answered)))
-                continue;
             writes.DoneAt(begun + (ended - begun) * planned.GetValueOrDefault(step.Code));
-            var input = new StepInput(step.Code, Whole(now, asked, step.Typed), Revision(now, asked)) { Paper = true };
-            var outcome = await save.Run(visitId, input, actor, ct);
+            if (await save.Run(visitId, now => ToEnter(now, step), actor, ct) is not { } outcome)
+                continue;
             if (!outcome.Done)
                 refused[step.Code] = outcome.Refusals;
             else if (!outcome.Value!.Result.Accepted)
@@ -84,6 +77,18 @@ public sealed class EnterCard(NippersDb db, UnitOfWork writes, SaveStep save)
         }
 
         return Outcome<EnteredCard>.Of(new(saved, refused, notDone));
+    }
+
+    /// <summary>What is entered of a step as the card stands by then; null for nothing.</summary>
+    private static StepInput? ToEnter(JobContext now, PaperStep step)
+    {
+        if (now.StepOf(step.Code) is not { } asked || now.State.IsDone(asked))
+            return null;
+
+        // What stood on the card and was not touched is not entered again: a filter that did not fit, for example.
+        if (now.State.AnswerOf(asked) is { } answered && step.Typed.StandsIn(StepForm.Write(asked, answered)))
+            return null;
+        return new(step.Code, Whole(now, asked, step.Typed), Revision(now, asked)) { Paper = true };
     }
 
     private static int Revision(JobContext job, JobStep step) => job.Rows.GetValueOrDefault(step.Code)?.Revision ?? 0;

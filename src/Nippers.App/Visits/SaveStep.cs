@@ -99,6 +99,27 @@ public sealed class SaveStep(NippersDb db, UnitOfWork writes, ReportDefect repor
             ct
         );
 
+    /// <summary>Keeps an answer that depends on how the card stands in its turn; null when that asks for none.</summary>
+    /// <param name="visitId">The visit.</param>
+    /// <param name="answer">The answer to the card as it stands; null for none.</param>
+    /// <param name="actor">Who gave it.</param>
+    /// <param name="ct">Cancels.</param>
+    internal async Task<Outcome<SavedStep>?> Run(long visitId, Func<JobContext, StepInput?> answer, Actor actor, CancellationToken ct)
+    {
+        var asked = false;
+        var outcome = await writes.Run(
+            async () =>
+            {
+                if (await JobContext.Load(db, visitId, ct) is not { } job || answer(job) is not { } input)
+                    return Outcome<SavedStep>.Refused(Refusals.NoSuchStep());
+                asked = true;
+                return await Keep(job, input, actor, ct);
+            },
+            ct
+        );
+        return asked ? outcome : null;
+    }
+
     private async Task<Outcome<SavedStep>> Keep(JobContext job, StepInput input, Actor actor, CancellationToken ct)
     {
         if (job.StepOf(input.Code) is not { } step)
