@@ -1251,6 +1251,9 @@ CREATE UNIQUE INDEX "IX_MachineChecks_MachineId_CheckCode" ON "MachineChecks" ("
 CREATE UNIQUE INDEX "IX_MachineCompartments_MachineId_Code" ON "MachineCompartments" ("MachineId", "Code");
 
 
+CREATE INDEX "IX_Machines_Listed" ON "Machines" ("Id", "Retired", "SiteId", "Kind");
+
+
 CREATE INDEX "IX_Machines_ProgramId" ON "Machines" ("ProgramId");
 
 
@@ -1333,6 +1336,9 @@ CREATE INDEX "IX_Samples_VisitId" ON "Samples" ("VisitId");
 
 
 CREATE UNIQUE INDEX "IX_Sites_Name" ON "Sites" ("Name");
+
+
+CREATE INDEX "IX_Statuses_Counted" ON "Statuses" ("OutOfService" DESC, "Worst" DESC, "Urgency", "MachineId", "ComputedMs", "CardOpen", "NotChecked", "Unconfirmed", "Stale", "Parked", "MissedWalks", "WalkedOn", "Untold");
 
 
 CREATE INDEX "IX_Statuses_Worst_Urgency" ON "Statuses" ("Worst", "Urgency");

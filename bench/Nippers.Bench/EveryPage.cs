@@ -213,11 +213,11 @@ internal static class EveryPage
             token.Value!.Text,
             card,
             await db.Visits.Where(x => x.State == VisitState.Planned).Select(x => x.Id).FirstOrDefaultAsync(ct),
-            await db.Walks.MaxAsync(x => x.Id, ct),
-            await db.Defects.MaxAsync(x => x.Id, ct),
-            await db.Samples.MaxAsync(x => x.Id, ct),
-            await db.Samples.OrderByDescending(x => x.Id).Select(x => x.Bottle).FirstAsync(ct),
-            await db.Parts.OrderBy(x => x.Id).Select(x => x.Number).FirstAsync(ct),
+            await db.Walks.MaxAsync(x => (long?)x.Id, ct) ?? 0,
+            await db.Defects.MaxAsync(x => (long?)x.Id, ct) ?? 0,
+            await db.Samples.MaxAsync(x => (long?)x.Id, ct) ?? 0,
+            await db.Samples.OrderByDescending(x => x.Id).Select(x => x.Bottle).FirstOrDefaultAsync(ct) ?? "none",
+            await db.Parts.OrderBy(x => x.Id).Select(x => x.Number).FirstOrDefaultAsync(ct) ?? "none",
             await db.Sites.Select(x => x.Name).FirstAsync(ct)
         );
     }

@@ -33,6 +33,7 @@ root.SetAction(
         if (what is "all" or "core")
         {
             DueLists.Linear();
+            Tapes.Run();
 
             // In this process: where building another program takes minutes, the measurer would give up and print nothing.
             var summary = BenchmarkRunner.Run<DueLists>(

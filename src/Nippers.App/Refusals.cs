@@ -694,6 +694,8 @@ public static class Refusals
     public static Refusal FileNeeded() => new("file", "fileNeeded");
 
     /// <summary>That name is taken.</summary>
+    public static Refusal FullNameTaken() => new("fullName", "fullNameTaken");
+
     public static Refusal UserNameTaken() => new("userName", "userNameTaken");
 
     /// <summary>Letters and digits only.</summary>

@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Net;
 using AngleSharp.Html.Dom;
+using Microsoft.EntityFrameworkCore;
 using Nippers.Demo;
 using Nippers.Tests;
 
@@ -53,6 +54,38 @@ public sealed class SettingsPageTests(AppFixture fixture) : IClassFixture<AppFix
         Assert.Equal(typed, Value(page, field));
         Assert.Equal("Hot oil. Let it cool.", page.QuerySelector("textarea[name=caution]")!.TextContent);
         Assert.Null(page.QuerySelector("#program-preview"));
+    }
+
+    [Theory]
+    [InlineData("Tam Ollery", "tam2", "#fullName-wrong")]
+    [InlineData("  tam   OLLERY ", "tam2", "#fullName-wrong")]
+    [InlineData("+81", "tam2", "#fullName-wrong")]
+    [InlineData("Tam Ollery the younger", "+41", "#userName-wrong")]
+    [InlineData("Tam Ollery the younger", "tam", "#userName-wrong")]
+    [InlineData("", "tam2", "#fullName-wrong")]
+    public async Task Nobody_is_called_as_somebody_else_is_or_by_a_name_without_end(string fullName, string userName, string says)
+    {
+        using var mara = await Visitor.As(fixture.App, "mara");
+        var (full, user) = (Long(fullName), Long(userName));
+        var page = await Visitor.Parse(
+            await mara.Submit(
+                "/settings",
+                "form[action='/settings?handler=person']",
+                ("fullName", full),
+                ("userName", user),
+                ("role", "operator"),
+                ("password", "a heap of wet clay")
+            )
+        );
+        Assert.NotNull(page.QuerySelector(says));
+        Assert.Equal(
+            (full, user),
+            (page.QuerySelector("#fullName")!.GetAttribute("value") ?? "", page.QuerySelector("#userName")!.GetAttribute("value"))
+        );
+        Assert.Equal(3, await fixture.App.Ask(db => db.Users.CountAsync(TestContext.Current.CancellationToken)));
+
+        // More letters than fit, written short.
+        static string Long(string text) => text.StartsWith('+') ? new string('a', int.Parse(text, CultureInfo.InvariantCulture)) : text;
     }
 
     [Fact]

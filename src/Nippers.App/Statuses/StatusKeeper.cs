@@ -149,8 +149,9 @@ public sealed class StatusKeeper(NippersDb db, DefectClocks clocks, DrainWatch d
     {
         var oldest = now - GoodFor;
         return db
-            .Machines.Where(m => !m.Retired && !db.Statuses.Any(s => s.MachineId == m.Id && s.ComputedAt > oldest && s.ComputedAt <= now))
-            .Select(m => m.Id);
+            .Machines.Where(m => !m.Retired)
+            .Select(m => m.Id)
+            .Except(db.Statuses.Where(s => s.ComputedAt > oldest && s.ComputedAt <= now).Select(s => s.MachineId));
     }
 
     /// <summary>

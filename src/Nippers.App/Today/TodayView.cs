@@ -168,17 +168,25 @@ public sealed class TodayView(NippersDb db, Standings standings, TimeProvider cl
             _ => fleet,
         };
 
-        var matching = await fleet.CountAsync(ct);
+        var matching = filter is { Status: null, Look: null } ? counts.All : await fleet.CountAsync(ct);
         var pages = Math.Max(1, (matching + PageSize - 1) / PageSize);
         var page = Math.Clamp(filter.Page, 1, pages);
-        var rows = await fleet
-            .OrderByDescending(x => x.Machine.SiteId == ownSite)
-            .ThenByDescending(x => x.OutOfService)
+
+        // Ordered by what an index holds, then read: to sort thousands of whole rows takes longer than all else.
+        var ordered = ownSite is null
+            ? fleet.OrderByDescending(x => x.OutOfService)
+            : fleet.OrderByDescending(x => x.Machine.SiteId == ownSite).ThenByDescending(x => x.OutOfService);
+        var ids = await ordered
             .ThenByDescending(x => x.Worst)
             .ThenBy(x => x.Urgency)
             .ThenBy(x => x.MachineId)
             .Skip((page - 1) * PageSize)
             .Take(PageSize)
+            .Select(x => x.MachineId)
+            .ToListAsync(ct);
+        var found = await db
+            .Statuses.AsNoTracking()
+            .Where(x => ids.Contains(x.MachineId))
             .Select(x => new
             {
                 Row = x,
@@ -192,7 +200,8 @@ public sealed class TodayView(NippersDb db, Standings standings, TimeProvider cl
                 x.Machine.Program.ComingDays,
                 KindName = x.Machine.WalkList!.Name,
             })
-            .ToListAsync(ct);
+            .ToDictionaryAsync(x => x.Row.MachineId, ct);
+        var rows = ids.Where(found.ContainsKey).Select(x => found[x]).ToList();
         var names = await db.ItemNames([.. rows.Select(x => x.ProgramId).Distinct()], ct);
         var wear = await db.WearNames([.. rows.Select(x => x.Row.MachineId)], ct);
 

@@ -107,6 +107,17 @@ internal sealed class MachineMap : IEntityTypeConfiguration<Machine>
     public void Configure(EntityTypeBuilder<Machine> builder)
     {
         builder.HasIndex(x => x.Unit).IsUnique();
+
+        // What lists are filtered by, without the rest of a wide row.
+        builder
+            .HasIndex(x => new
+            {
+                x.Id,
+                x.Retired,
+                x.SiteId,
+                x.Kind,
+            })
+            .HasDatabaseName("IX_Machines_Listed");
         builder.Property(x => x.History).HasConversion<string>();
         builder.Property(x => x.Duty).HasConversion<string>();
         builder.Property(x => x.Version).IsConcurrencyToken();

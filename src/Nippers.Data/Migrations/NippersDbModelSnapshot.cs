@@ -541,6 +541,9 @@ namespace Nippers.Data.Migrations
 
                     b.HasIndex("WalkListId");
 
+                    b.HasIndex("Id", "Retired", "SiteId", "Kind")
+                        .HasDatabaseName("IX_Machines_Listed");
+
                     b.ToTable("Machines");
                 });
 
@@ -720,6 +723,10 @@ namespace Nippers.Data.Migrations
                     b.HasKey("MachineId");
 
                     b.HasIndex("Worst", "Urgency");
+
+                    b.HasIndex("OutOfService", "Worst", "Urgency", "MachineId", "ComputedAt", "CardOpen", "NotChecked", "Unconfirmed", "Stale", "Parked", "MissedWalks", "WalkedOn", "Untold")
+                        .IsDescending(true, true, false, false, false, false, false, false, false, false, false, false, false)
+                        .HasDatabaseName("IX_Statuses_Counted");
 
                     b.ToTable("Statuses", (string)null);
                 });

@@ -229,6 +229,7 @@ public static class NippersHost
             .AddEntityFrameworkStores<NippersDb>()
             .AddDefaultTokenProviders()
             .AddPasswordValidator<GuardedPasswords>()
+            .AddUserValidator<KnownPeople>()
             .AddClaimsPrincipalFactory<NamedPrincipals>();
         services.Configure<CookieAuthenticationOptions>(IdentityConstants.ApplicationScheme, cookie =>
         {

@@ -101,6 +101,9 @@ public static class PersonRefusals
                 {
                     "DuplicateUserName" => App.Refusals.UserNameTaken(),
                     "InvalidUserName" => App.Refusals.UserNameShape(),
+                    KnownPeople.FullNameTaken => App.Refusals.FullNameTaken(),
+                    KnownPeople.FullNameLong => App.Refusals.TooLong("fullName", KnownPeople.LongestFullName),
+                    KnownPeople.UserNameLong => App.Refusals.TooLong("userName", KnownPeople.LongestUserName),
                     GuardedPasswords.Code => App.Refusals.PasswordCommon(),
                     "PasswordMismatch" => App.Refusals.PasswordMismatch(),
                     _ => App.Refusals.PasswordShort(),

@@ -11,7 +11,7 @@ using Nippers.Data;
 namespace Nippers.Data.Migrations
 {
     [DbContext(typeof(NippersDb))]
-    [Migration("20261129210834_First")]
+    [Migration("20261130012811_First")]
     partial class First
     {
         /// <inheritdoc />
@@ -544,6 +544,9 @@ namespace Nippers.Data.Migrations
 
                     b.HasIndex("WalkListId");
 
+                    b.HasIndex("Id", "Retired", "SiteId", "Kind")
+                        .HasDatabaseName("IX_Machines_Listed");
+
                     b.ToTable("Machines");
                 });
 
@@ -723,6 +726,10 @@ namespace Nippers.Data.Migrations
                     b.HasKey("MachineId");
 
                     b.HasIndex("Worst", "Urgency");
+
+                    b.HasIndex("OutOfService", "Worst", "Urgency", "MachineId", "ComputedAt", "CardOpen", "NotChecked", "Unconfirmed", "Stale", "Parked", "MissedWalks", "WalkedOn", "Untold")
+                        .IsDescending(true, true, false, false, false, false, false, false, false, false, false, false, false)
+                        .HasDatabaseName("IX_Statuses_Counted");
 
                     b.ToTable("Statuses", (string)null);
                 });

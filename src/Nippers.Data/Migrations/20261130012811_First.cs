@@ -2126,6 +2126,11 @@ namespace Nippers.Data.Migrations
                 unique: true);
 
             migrationBuilder.CreateIndex(
+                name: "IX_Machines_Listed",
+                table: "Machines",
+                columns: new[] { "Id", "Retired", "SiteId", "Kind" });
+
+            migrationBuilder.CreateIndex(
                 name: "IX_Machines_ProgramId",
                 table: "Machines",
                 column: "ProgramId");
@@ -2275,6 +2280,12 @@ namespace Nippers.Data.Migrations
                 table: "Sites",
                 column: "Name",
                 unique: true);
+
+            migrationBuilder.CreateIndex(
+                name: "IX_Statuses_Counted",
+                table: "Statuses",
+                columns: new[] { "OutOfService", "Worst", "Urgency", "MachineId", "ComputedMs", "CardOpen", "NotChecked", "Unconfirmed", "Stale", "Parked", "MissedWalks", "WalkedOn", "Untold" },
+                descending: new[] { true, true, false, false, false, false, false, false, false, false, false, false, false });
 
             migrationBuilder.CreateIndex(
                 name: "IX_Statuses_Worst_Urgency",
