@@ -26,7 +26,6 @@ using Nippers.Data;
 using Nippers.Data.Fleet;
 using Nippers.Data.People;
 using Nippers.Data.Queries;
-using Nippers.Data.Records;
 using Nippers.Web.Commands;
 using Nippers.Web.Hosting;
 

@@ -6,7 +6,6 @@ using System.Text.Json.Nodes;
 using Microsoft.EntityFrameworkCore;
 using NetVips;
 using Nippers.App.Phones;
-using Nippers.Core.Walk;
 using Nippers.Data;
 using Nippers.Data.Walks;
 using Nippers.Web.Phones;

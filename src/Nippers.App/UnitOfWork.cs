@@ -54,12 +54,12 @@ public sealed class UnitOfWork(NippersDb db, StatusKeeper standings, WriteGate g
     /// The caller has read before its turn came, to hold up others the less, and looks itself whether that still holds.
     /// </param>
     public Task<Outcome<T>> Run<T>(Func<Task<Outcome<T>>> change, CancellationToken ct, bool readBefore = false)
-        where T : class => gate.OnWriter(() => InTurn(change, ct, readBefore), ct);
+        where T : class => gate.OnWriter(asked => InTurn(change, readBefore, asked, ct), ct);
 
-    private async Task<Outcome<T>> InTurn<T>(Func<Task<Outcome<T>>> change, CancellationToken ct, bool readBefore)
+    private async Task<Outcome<T>> InTurn<T>(Func<Task<Outcome<T>>> change, bool readBefore, long asked, CancellationToken ct)
         where T : class
     {
-        using var turn = await gate.Enter(ct);
+        using var turn = await gate.Enter(ct, asked);
 
         // What this context read before its turn came may have changed since: nothing is judged, or written back, by it.
         if (!readBefore && !db.ChangeTracker.HasChanges())

@@ -22,30 +22,53 @@ public sealed class WriteGate(TimeSpan? patience = null) : IDisposable
     /// Does something on the thread of those who write. On a busy server each hand-over of the turn would else wait until one of the
     /// few threads that draw pages is done with its page.
     /// </summary>
-    /// <param name="change">What is done; it waits for its turn by itself.</param>
+    /// <param name="change">What is done; it waits for its turn by itself, and is told since when that is waited for.</param>
     /// <param name="ct">Cancels.</param>
-    public Task<T> OnWriter<T>(Func<Task<T>> change, CancellationToken ct) =>
-        TaskScheduler.Current == _writer
-            ? change()
-            : Task.Factory.StartNew(change, ct, TaskCreationOptions.DenyChildAttach, _writer).Unwrap();
+    /// <exception cref="DatabaseBusyException">It could not begin in time.</exception>
+    public async Task<T> OnWriter<T>(Func<long, Task<T>> change, CancellationToken ct)
+    {
+        var asked = Stopwatch.GetTimestamp();
+        if (TaskScheduler.Current == _writer)
+            return await change(asked);
+        using var late = CancellationTokenSource.CreateLinkedTokenSource(ct);
+        late.CancelAfter(patience ?? Patience);
+        var begun = 0;
+        try
+        {
+            return await Task.Factory.StartNew(Begin, late.Token, TaskCreationOptions.DenyChildAttach, _writer).Unwrap();
+        }
+        catch (OperationCanceledException) when (Volatile.Read(ref begun) == 0 && !ct.IsCancellationRequested)
+        {
+            WriteMeter.Missed.Add(1);
+            throw new DatabaseBusyException();
+        }
+
+        Task<T> Begin()
+        {
+            Volatile.Write(ref begun, 1);
+            return change(asked);
+        }
+    }
 
     /// <summary>Waits for one's turn.</summary>
+    /// <param name="ct">Cancels.</param>
+    /// <param name="asked">Since when that is waited for, as <see cref="Stopwatch"/> counts; null: from now.</param>
     /// <exception cref="DatabaseBusyException">It did not come in time.</exception>
-    public async Task<IDisposable> Enter(CancellationToken ct)
+    public async Task<IDisposable> Enter(CancellationToken ct, long? asked = null)
     {
-        if (await TryEnter(patience ?? Patience, ct) is { } turn)
+        if (await TryEnter(patience ?? Patience, ct, asked) is { } turn)
             return turn;
         WriteMeter.Missed.Add(1);
         throw new DatabaseBusyException();
     }
 
     /// <summary>Waits for one's turn, but no longer than this; null when it did not come.</summary>
-    public async Task<IDisposable?> TryEnter(TimeSpan patience, CancellationToken ct)
+    public async Task<IDisposable?> TryEnter(TimeSpan patience, CancellationToken ct, long? asked = null)
     {
-        var asked = Stopwatch.GetTimestamp();
+        var since = asked ?? Stopwatch.GetTimestamp();
         if (!await _one.WaitAsync(patience, ct))
             return null;
-        WriteMeter.Waited.Record(Stopwatch.GetElapsedTime(asked).TotalSeconds);
+        WriteMeter.Waited.Record(Stopwatch.GetElapsedTime(since).TotalSeconds);
         return new Turn(_one);
     }
 

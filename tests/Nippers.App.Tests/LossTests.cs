@@ -113,7 +113,7 @@ public sealed class LossTests
     public async Task Of_a_long_list_what_was_taken_stays_when_the_next_turn_does_not_come()
     {
         await using var fleet = await Fleet.WithLoader();
-        using var gate = new WriteGate(TimeSpan.Zero);
+        using var gate = new WriteGate(TimeSpan.FromSeconds(2));
         Task<IDisposable?>? other = null;
         var taken = await InTurns(100);
 
@@ -140,6 +140,31 @@ public sealed class LossTests
                     Ct
                 );
             });
+    }
+
+    [Fact]
+    public async Task Whoever_cannot_begin_to_write_in_time_is_told_to_come_again()
+    {
+        using var gate = new WriteGate(TimeSpan.FromMilliseconds(200));
+        using var over = new ManualResetEventSlim();
+        var begun = new TaskCompletionSource();
+        var first = gate.OnWriter(
+            _ =>
+            {
+                begun.SetResult();
+                over.Wait(Ct);
+                return Task.FromResult(1);
+            },
+            Ct
+        );
+        await begun.Task;
+        await Assert.ThrowsAsync<DatabaseBusyException>(() => gate.OnWriter(_ => Task.FromResult(2), Ct));
+        using var gone = new CancellationTokenSource();
+        var second = gate.OnWriter(_ => Task.FromResult(3), gone.Token);
+        await gone.CancelAsync();
+        await Assert.ThrowsAnyAsync<OperationCanceledException>(() => second);
+        over.Set();
+        Assert.Equal(1, await first);
     }
 
     [Fact]

@@ -172,7 +172,7 @@ public sealed class StorageTests : IDisposable
             "CREATE TABLE __EFMigrationsLock (Id INTEGER PRIMARY KEY, Timestamp TEXT NOT NULL); INSERT INTO __EFMigrationsLock VALUES (1, '2026-11-30 00:37:46+00:00');"
                 + more
         );
-        var settings = new WebSettings(In("born.db"), 0, TimeProvider.System, Quiet: true) { LocalOnly = true };
+        var settings = new WebSettings(In("born.db"), 0, new FakeTimeProvider(DemoApp.Now), Quiet: true) { LocalOnly = true };
         await using var app = NippersHost.Create(settings);
 
         // It had waited for ever.

@@ -3,7 +3,6 @@ using System.Security.Cryptography;
 using System.Text.Json;
 using AngleSharp.Html.Parser;
 using Nippers.Tests;
-using Nippers.Web.Hosting;
 
 namespace Nippers.Web.Tests;
 

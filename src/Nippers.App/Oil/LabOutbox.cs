@@ -160,10 +160,11 @@ public sealed class LabOutbox(NippersDb db, UnitOfWork writes, TakeResults resul
 
                 await db.SaveChangesAsync(ct);
 
-                // The place moves when all before it are kept: what is left comes again at once, and what came already is unchanged.
+                // The place moves when all before it are kept: what is left comes again, and what came already is unchanged then.
                 if (kept < answer.Results.Count)
                 {
-                    row.NextAskAt = writes.Now;
+                    row.Failures++;
+                    row.NextAskAt = writes.Now + WaitAfter(row.Failures);
                     return Outcome<LabRow>.Of(row);
                 }
 

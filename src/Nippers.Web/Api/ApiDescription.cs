@@ -1,6 +1,5 @@
 using Microsoft.AspNetCore.OpenApi;
 using Microsoft.OpenApi;
-using Nippers.Data.People;
 using Nippers.Web.Hosting;
 
 namespace Nippers.Web.Api;
