@@ -16,6 +16,11 @@ public sealed class WriteGate(TimeSpan? patience = null) : IDisposable
     /// <summary>Longest wait for one's turn; then somebody else has it for so long that a person should be told.</summary>
     public static readonly TimeSpan Patience = TimeSpan.FromSeconds(15);
 
+    // How far somebody is who waits for the thread.
+    private const int Waits = 0;
+    private const int Began = 1;
+    private const int GaveUp = 2;
+
     private readonly WriterThread _writer = new();
 
     /// <summary>
@@ -30,24 +35,26 @@ public sealed class WriteGate(TimeSpan? patience = null) : IDisposable
         var asked = Stopwatch.GetTimestamp();
         if (TaskScheduler.Current == _writer)
             return await change(asked);
+
+        // Whoever waits behind others gives up in time, and what they asked for is then left out when its place comes.
+        var state = Waits;
+        var gaveUp = new TaskCompletionSource(TaskCreationOptions.RunContinuationsAsynchronously);
         using var late = CancellationTokenSource.CreateLinkedTokenSource(ct);
         late.CancelAfter(patience ?? Patience);
-        var begun = 0;
-        try
+        await using var registered = late.Token.Register(() =>
         {
-            return await Task.Factory.StartNew(Begin, late.Token, TaskCreationOptions.DenyChildAttach, _writer).Unwrap();
-        }
-        catch (OperationCanceledException) when (Volatile.Read(ref begun) == 0 && !ct.IsCancellationRequested)
-        {
-            WriteMeter.Missed.Add(1);
-            throw new DatabaseBusyException();
-        }
+            if (Interlocked.CompareExchange(ref state, GaveUp, Waits) == Waits)
+                gaveUp.SetResult();
+        });
+        var work = Task.Factory.StartNew(Begin, CancellationToken.None, TaskCreationOptions.DenyChildAttach, _writer).Unwrap();
+        await Task.WhenAny(work, gaveUp.Task);
+        if (Volatile.Read(ref state) != GaveUp)
+            return await work;
+        ct.ThrowIfCancellationRequested();
+        WriteMeter.Missed.Add(1);
+        throw new DatabaseBusyException();
 
-        Task<T> Begin()
-        {
-            Volatile.Write(ref begun, 1);
-            return change(asked);
-        }
+        async Task<T> Begin() => Interlocked.CompareExchange(ref state, Began, Waits) == Waits ? await change(asked) : default!;
     }
 
     /// <summary>Waits for one's turn.</summary>
