@@ -693,9 +693,10 @@ public static class Refusals
     /// <summary>Choose a file first.</summary>
     public static Refusal FileNeeded() => new("file", "fileNeeded");
 
-    /// <summary>That name is taken.</summary>
+    /// <summary>Somebody of that full name is here already.</summary>
     public static Refusal FullNameTaken() => new("fullName", "fullNameTaken");
 
+    /// <summary>That name is taken.</summary>
     public static Refusal UserNameTaken() => new("userName", "userNameTaken");
 
     /// <summary>Letters and digits only.</summary>
