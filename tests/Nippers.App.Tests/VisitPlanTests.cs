@@ -14,6 +14,46 @@ public sealed class VisitPlanTests
 {
     private static CancellationToken Ct => TestContext.Current.CancellationToken;
 
+    public static TheoryData<string, Func<VisitItem, VisitItem>, int, double> Changes =>
+        new()
+        {
+            { "the day", x => x with { DueDay = x.DueDay + 20 }, 180, 140 },
+            { "the window before", x => x with { EarlyDays = 0 }, 180, 140 },
+            { "the window after", x => x with { LateDays = 0 }, 180, 140 },
+            { "how often", x => x with { EveryDays = x.EveryDays * 2 }, 180, 140 },
+            { "its cost", x => x with { Cost = x.Cost * 9 }, 180, 140 },
+            { "its name", x => x with { Code = x.Code + "-2" }, 180, 140 },
+            { "the horizon", x => x, 60, 140 },
+            { "going there", x => x, 180, 0 },
+        };
+
+    [Theory]
+    [MemberData(nameof(Changes))]
+    public void A_plan_that_is_kept_is_made_anew_when_anything_of_it_differs(
+        string what,
+        Func<VisitItem, VisitItem> change,
+        int horizon,
+        double callOut
+    )
+    {
+        var kept = new PlansKept();
+        List<VisitItem> Items() =>
+            [
+                new("oil", 12, 10, 5, 40, 200, IntervalBasis.Floating),
+                new("fuel", 19, 10, 5, 80, 90, IntervalBasis.Floating),
+                new("belts", 45, 20, 10, 160, 60, IntervalBasis.Floating),
+            ];
+        var first = kept.Of(1, Items(), 180, 140);
+        Assert.Same(first.Chosen, kept.Of(1, Items(), 180, 140).Chosen);
+
+        List<VisitItem> other = [.. Items().Select(change)];
+        var anew = kept.Of(1, other, horizon, callOut);
+        Assert.True(!ReferenceEquals(first.Chosen, anew.Chosen), what);
+        Assert.Equivalent(VisitPlanner.Propose(other, horizon, callOut), anew.Chosen, strict: true);
+        Assert.Equivalent(VisitPlanner.Naive(other, horizon, callOut), anew.Naive, strict: true);
+        Assert.NotSame(anew.Chosen, kept.Of(2, other, horizon, callOut).Chosen);
+    }
+
     [Theory]
     [InlineData("250:60 250:40 2000:10", 250.0)]
     [InlineData("250:60 500:60 2000:10", 500.0)]
