@@ -436,7 +436,10 @@ internal static class EveryPage
                 _on
                 && value.Value is CommandEventData asked
                 && value.Key == RelationalEventId.CommandExecuting.Name
-                && asked.Command.CommandText.StartsWith("SELECT", StringComparison.Ordinal)
+                && (
+                    asked.Command.CommandText.StartsWith("SELECT", StringComparison.Ordinal)
+                    || asked.Command.CommandText.StartsWith("WITH", StringComparison.Ordinal)
+                )
             )
                 _questions.Enqueue(
                     new(

@@ -102,7 +102,13 @@ public sealed class NippersDb(DbContextOptions<NippersDb> options) : IdentityDbC
 
     /// <summary>Options for a database file.</summary>
     public static DbContextOptionsBuilder Configure(DbContextOptionsBuilder options, string file) =>
-        options.UseSqlite(ConnectionString(file)).AddInterceptors(Pragmas.Instance, AuditChain.Chaining.Instance);
+        options
+            .UseSqlite(
+                ConnectionString(file),
+                // One parameter for a list, however long: the text of a question is then made once and not at each request.
+                x => x.UseParameterizedCollectionMode(ParameterTranslationMode.Parameter)
+            )
+            .AddInterceptors(Pragmas.Instance, AuditChain.Chaining.Instance);
 
     protected override void ConfigureConventions(ModelConfigurationBuilder configurationBuilder)
     {
@@ -121,7 +127,10 @@ public sealed class NippersDb(DbContextOptions<NippersDb> options) : IdentityDbC
         KeptNames.Apply(builder);
     }
 
-    /// <summary>Sets what SQLite keeps per connection.</summary>
+    /// <summary>
+    /// Sets what SQLite keeps per connection, and keeps the connection for as long as its context lives: a page asks some twenty
+    /// questions, and taking a connection from the pool and setting it up for each of them takes as long as the question.
+    /// </summary>
     private sealed class Pragmas : DbConnectionInterceptor
     {
         public static readonly Pragmas Instance = new();
@@ -136,6 +145,7 @@ public sealed class NippersDb(DbContextOptions<NippersDb> options) : IdentityDbC
             command.CommandText =
                 new SqliteConnectionStringBuilder(connection.ConnectionString).Mode == SqliteOpenMode.ReadOnly ? Wait : Text;
             command.ExecuteNonQuery();
+            eventData.Context?.Database.OpenConnection();
         }
 
         public override Task ConnectionOpenedAsync(

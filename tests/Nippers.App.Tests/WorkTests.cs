@@ -144,8 +144,9 @@ public sealed class WorkTests
         Assert.Equal("baselineAhead", Assert.Single((await Declare("5000", "Seller")).Refusals).Code);
         Assert.True((await Declare("3500", "Seller, by invoice")).Done);
 
-        var declared = (await fleet.Page("WL-01")).Items.Single(x => x.Item.Code == "hydraulic-oil");
-        Assert.Equal((4000d, "Seller, by invoice"), (declared.Status.DueHours, declared.LastDone!.SaidBy));
+        var after = await fleet.Page("WL-01");
+        var declared = after.Items.Single(x => x.Item.Code == "hydraulic-oil");
+        Assert.Equal((4000d, "Seller, by invoice"), (declared.Status.DueHours, after.LastDone["hydraulic-oil"].SaidBy));
     }
 
     [Theory]

@@ -1,6 +1,9 @@
 using System.Net;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
+using Nippers.App.Machines;
 using Nippers.Core.Hours;
+using Nippers.Core.Service;
 using Nippers.Data.Records;
 using Nippers.Tests;
 
@@ -56,6 +59,56 @@ public sealed class PageTests
         Assert.Equal("Oil dark", page.QuerySelector("#note")!.TextContent.Trim());
         Assert.NotNull(page.QuerySelector("#hours-wrong"));
         Assert.NotNull(page.QuerySelector("#on-wrong"));
+    }
+
+    [Fact]
+    public async Task A_part_that_is_nearly_worn_is_no_work_to_tick_and_breaks_no_page()
+    {
+        await using var app = await DemoApp.Start();
+        await app.Ask(async db =>
+        {
+            var machine = await db.Machines.SingleAsync(x => x.Unit == "WL-02", Ct);
+            await db.MachineChecks.Where(x => x.MachineId == machine.Id).ExecuteDeleteAsync(Ct);
+            await db.Measures.Where(x => x.MachineId == machine.Id).ExecuteDeleteAsync(Ct);
+            db.MachineChecks.Add(
+                new()
+                {
+                    MachineId = machine.Id,
+                    CheckCode = "edge-height",
+                    Name = "Cutting edge",
+                    New = 32,
+                    Low = 12,
+                }
+            );
+            var last = await db.Readings.Where(x => x.MachineId == machine.Id).MaxAsync(x => x.LifeHours, Ct);
+            foreach (var (back, height) in new[] { (300, 30.0), (0, 12.1) })
+                db.Measures.Add(
+                    new()
+                    {
+                        MachineId = machine.Id,
+                        CheckCode = "edge-height",
+                        Value = height,
+                        LifeHours = new MeterHours(last.Tenths - (back * 10)),
+                        At = app.Clock.GetUtcNow().AddHours(-back),
+                        Used = true,
+                    }
+                );
+            return await db.SaveChangesAsync(Ct);
+        });
+        using var tam = await Visitor.As(app, "tam");
+        await using (var scope = app.Services.CreateAsyncScope())
+        {
+            var stand = await scope.ServiceProvider.GetRequiredService<MachineView>().Stand("WL-02", Ct);
+            var group = Assert.Single(stand!.Groups, x => x.Items.Any(i => i.Point.ItemCode == "wear:edge-height"));
+            Assert.True(group.Status >= DueStatus.Coming);
+        }
+
+        foreach (var form in new[] { "work", "baseline", "hours", "meter" })
+        {
+            var answer = await tam.Get($"/machines/WL-02/{form}");
+            Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
+            Assert.Empty((await Visitor.Parse(answer)).QuerySelectorAll("input[value^='wear:']"));
+        }
     }
 
     [Fact]

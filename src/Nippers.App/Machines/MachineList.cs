@@ -1,3 +1,4 @@
+using System.Linq.Expressions;
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Kinds;
 using Nippers.App.Today;
@@ -31,31 +32,30 @@ public sealed record MachineChoices(
 /// <summary>Lists machines, and what can be chosen for one.</summary>
 public sealed class MachineList(NippersDb db)
 {
+    private static readonly Expression<Func<Machine, MachineLine>> Line = x => new MachineLine(
+        x.Unit,
+        x.Kind,
+        x.Make,
+        x.Model,
+        x.Serial,
+        x.Site.Name,
+        x.Program.Code,
+        x.Program.Name,
+        x.Retired,
+        x.WalkList!.Name
+    );
+
     /// <summary>Units in use.</summary>
     public Task<List<string>> Units(CancellationToken ct) => db.Units(ct);
 
     public Task<int> Count(CancellationToken ct) => db.Machines.CountAsync(ct);
 
     public Task<List<MachineLine>> Run(int skip, int take, CancellationToken ct) =>
-        db
-            .Machines.AsNoTracking()
-            .OrderBy(x => x.Retired)
-            .ThenBy(x => x.Unit)
-            .Skip(skip)
-            .Take(take)
-            .Select(x => new MachineLine(
-                x.Unit,
-                x.Kind,
-                x.Make,
-                x.Model,
-                x.Serial,
-                x.Site.Name,
-                x.Program.Code,
-                x.Program.Name,
-                x.Retired,
-                x.WalkList!.Name
-            ))
-            .ToListAsync(ct);
+        db.Machines.AsNoTracking().OrderBy(x => x.Retired).ThenBy(x => x.Unit).Skip(skip).Take(take).Select(Line).ToListAsync(ct);
+
+    /// <summary>One machine as it stands in the list; null when there is no such unit.</summary>
+    public Task<MachineLine?> One(string unit, CancellationToken ct) =>
+        db.Machines.AsNoTracking().Where(x => x.Unit == unit).Select(Line).SingleOrDefaultAsync(ct)!;
 
     public async Task<MachineChoices> Choices(CancellationToken ct)
     {

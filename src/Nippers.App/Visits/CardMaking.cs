@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using System.Text.Json;
 using System.Text.Json.Serialization;
@@ -99,8 +100,23 @@ internal static class CardMaking
 
     public static string Write(KeptCard card) => JsonSerializer.Serialize(card, Options);
 
+    // Whoever works on a card reads the same text at every step, and taking a hundred steps from it takes longer than the page. What
+    // was read is never changed.
+    private const int MostRead = 32;
+    private static readonly ConcurrentDictionary<string, KeptCard> WasRead = new(StringComparer.Ordinal);
+
     /// <exception cref="JsonException">The text is no card.</exception>
     public static KeptCard Read(string text)
+    {
+        if (WasRead.TryGetValue(text, out var read))
+            return read;
+        var card = Parse(text);
+        if (WasRead.Count >= MostRead)
+            WasRead.Clear();
+        return WasRead[text] = card;
+    }
+
+    private static KeptCard Parse(string text)
     {
         var card = JsonSerializer.Deserialize<KeptCard>(text, Options) ?? throw new JsonException("empty");
         return card.Steps.IsDefaultOrEmpty || card.Steps.Any(x => x.Between != CardBetween.None) ? card : OfToday(card);

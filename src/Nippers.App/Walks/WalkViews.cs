@@ -171,7 +171,9 @@ public sealed class WalkViews(NippersDb db, Standings standings, TimeProvider cl
 
     /// <summary>A machine with what it is walked by, for the card of the evening; null for an unknown unit.</summary>
     public async Task<(Machine Machine, CheckList? List)?> Evening(string unit, CancellationToken ct) =>
-        await db.FactsOf(unit, clock.GetUtcNow(), ct) is { } facts ? (facts.Machine, (await db.ListOf(facts.Machine, ct))?.ToList()) : null;
+        await db.Machines.AsNoTracking().SingleOrDefaultAsync(x => x.Unit == unit, ct) is { } machine
+            ? (machine, (await db.ListOf(machine, ct))?.ToList())
+            : null;
 
     /// <summary>Fittings of a service item that refused grease on the last walks, for a job card.</summary>
     public async Task<IReadOnlyList<GreaseMemory>> GreaseOf(Machine machine, string item, CancellationToken ct)

@@ -175,24 +175,24 @@ public static class MachineFactsQueries
     private static async Task<List<ReadingPoint>> RecentReadings(this NippersDb db, string ids, DateTimeOffset since, CancellationToken ct)
     {
         var sinceMs = since.ToUnixTimeMilliseconds();
-        return await db
-            .Database.SqlQuery<ReadingPoint>(
-                $"""
-                WITH Wanted AS (
-                    SELECT m.value AS Id,
-                           MIN({sinceMs}, COALESCE(
-                           (SELECT MIN(p.FromMs) FROM Parked p WHERE p.MachineId = m.value AND p.ToMs IS NULL), {sinceMs})) AS SinceMs
-                    FROM json_each({ids}) m),
-                Start AS (
-                    SELECT w.Id, COALESCE((
-                        SELECT MAX(b.AtMs) FROM Readings b WHERE b.MachineId = w.Id AND b.State = 0 AND b.AtMs <= w.SinceMs), 0) AS FromMs
-                    FROM Wanted w)
-                SELECT r.MachineId, r.AtMs, r.LifeTenths
-                FROM Start s JOIN Readings r ON r.MachineId = s.Id AND r.State = 0 AND r.AtMs >= s.FromMs
-                ORDER BY r.MachineId, r.AtMs, r.LifeTenths
-                """
-            )
-            .ToListAsync(ct);
+        return await db.Plain(
+            $"""
+            WITH Wanted AS (
+                SELECT m.value AS Id,
+                       MIN({sinceMs}, COALESCE(
+                       (SELECT MIN(p.FromMs) FROM Parked p WHERE p.MachineId = m.value AND p.ToMs IS NULL), {sinceMs})) AS SinceMs
+                FROM json_each({ids}) m),
+            Start AS (
+                SELECT w.Id, COALESCE((
+                    SELECT MAX(b.AtMs) FROM Readings b WHERE b.MachineId = w.Id AND b.State = 0 AND b.AtMs <= w.SinceMs), 0) AS FromMs
+                FROM Wanted w)
+            SELECT r.MachineId, r.AtMs, r.LifeTenths
+            FROM Start s JOIN Readings r ON r.MachineId = s.Id AND r.State = 0 AND r.AtMs >= s.FromMs
+            ORDER BY r.MachineId, r.AtMs, r.LifeTenths
+            """,
+            x => new ReadingPoint(x.GetInt32(0), x.GetInt64(1), x.GetInt32(2)),
+            ct
+        );
     }
 
     private static Dictionary<string, ItemOrder> ToOrders(IEnumerable<OrderPoint> points) =>
@@ -209,34 +209,34 @@ public static class MachineFactsQueries
 
     /// <summary>WorkRequests that no work has answered yet, and intervals that analysis earned.</summary>
     private static async Task<List<OrderPoint>> ItemOrders(this NippersDb db, string ids, CancellationToken ct) =>
-        await db
-            .Database.SqlQuery<OrderPoint>(
-                $"""
-                SELECT c.MachineId, c.ItemCode, c.DueTenths AS Tenths, 0 AS Earned
-                FROM json_each({ids}) m JOIN WorkRequests c ON c.MachineId = m.value AND c.VoidedMs IS NULL AND c.DueTenths IS NOT NULL
-                WHERE NOT EXISTS (SELECT 1 FROM Completions d
-                    WHERE d.MachineId = c.MachineId AND d.ItemCode = c.ItemCode AND d.VoidedMs IS NULL
-                        AND d.EnteredMs > c.AtMs AND d.DoneOn >= c."On")
-                UNION ALL
-                SELECT k.MachineId, i.Code, k.DrainTenths, 1
-                FROM json_each({ids}) m JOIN MachineCompartments k ON k.MachineId = m.value AND k.DrainTenths IS NOT NULL
-                    JOIN Machines x ON x.Id = k.MachineId
-                    JOIN ProgramItems i ON i.ProgramId = x.ProgramId AND i.Compartment = k.Code AND i.Work = 'Fluid'
-                """
-            )
-            .ToListAsync(ct);
+        await db.Plain(
+            $"""
+            SELECT c.MachineId, c.ItemCode, c.DueTenths AS Tenths, 0 AS Earned
+            FROM json_each({ids}) m JOIN WorkRequests c ON c.MachineId = m.value AND c.VoidedMs IS NULL AND c.DueTenths IS NOT NULL
+            WHERE NOT EXISTS (SELECT 1 FROM Completions d
+                WHERE d.MachineId = c.MachineId AND d.ItemCode = c.ItemCode AND d.VoidedMs IS NULL
+                    AND d.EnteredMs > c.AtMs AND d.DoneOn >= c."On")
+            UNION ALL
+            SELECT k.MachineId, i.Code, k.DrainTenths, 1
+            FROM json_each({ids}) m JOIN MachineCompartments k ON k.MachineId = m.value AND k.DrainTenths IS NOT NULL
+                JOIN Machines x ON x.Id = k.MachineId
+                JOIN ProgramItems i ON i.ProgramId = x.ProgramId AND i.Compartment = k.Code AND i.Work = 'Fluid'
+            """,
+            x => new OrderPoint(x.GetInt32(0), x.GetString(1), x.GetInt32(2), x.GetBoolean(3)),
+            ct
+        );
 
     /// <summary>The last work on each item of the program: one look into the index each, however long the history is.</summary>
     private static async Task<List<DonePoint>> LastCompletions(this NippersDb db, string ids, CancellationToken ct) =>
-        await db
-            .Database.SqlQuery<DonePoint>(
-                $"""
-                SELECT c.MachineId, c.ItemCode, c.DoneOn, c.LifeTenths
-                FROM json_each({ids}) m JOIN Machines x ON x.Id = m.value JOIN ProgramItems i ON i.ProgramId = x.ProgramId
-                    JOIN Completions c ON c.Id = (
-                        SELECT d.Id FROM Completions d WHERE d.MachineId = x.Id AND d.ItemCode = i.Code AND d.VoidedMs IS NULL
-                        ORDER BY d.LifeTenths DESC, d.DoneOn DESC LIMIT 1)
-                """
-            )
-            .ToListAsync(ct);
+        await db.Plain(
+            $"""
+            SELECT c.MachineId, c.ItemCode, c.DoneOn, c.LifeTenths
+            FROM json_each({ids}) m JOIN Machines x ON x.Id = m.value JOIN ProgramItems i ON i.ProgramId = x.ProgramId
+                JOIN Completions c ON c.Id = (
+                    SELECT d.Id FROM Completions d WHERE d.MachineId = x.Id AND d.ItemCode = i.Code AND d.VoidedMs IS NULL
+                    ORDER BY d.LifeTenths DESC, d.DoneOn DESC LIMIT 1)
+            """,
+            x => new DonePoint(x.GetInt32(0), x.GetString(1), x.GetFieldValue<DateOnly>(2), x.GetInt32(3)),
+            ct
+        );
 }

@@ -124,21 +124,21 @@ public static class WalkQueries
     )
     {
         var ids = JsonSerializer.Serialize(machineIds);
-        var found = await db
-            .Database.SqlQuery<CheckPoint>(
-                $"""
-                WITH RECURSIVE Made(Id, Code) AS (
-                    SELECT m.value, (SELECT MIN(a.CheckCode) FROM ChecksDone a WHERE a.MachineId = m.value) FROM json_each({ids}) m
-                    UNION ALL
-                    SELECT Id, (SELECT MIN(b.CheckCode) FROM ChecksDone b WHERE b.MachineId = Id AND b.CheckCode > Code)
-                    FROM Made WHERE Code IS NOT NULL)
-                SELECT Id AS MachineId, Code AS CheckCode, (
-                    SELECT c.LifeTenths FROM ChecksDone c WHERE c.MachineId = Made.Id AND c.CheckCode = Made.Code AND NOT c.Voided
-                    ORDER BY c.LifeTenths DESC LIMIT 1) AS LifeTenths
-                FROM Made WHERE Code IS NOT NULL
-                """
-            )
-            .ToListAsync(ct);
+        var found = await db.Plain(
+            $"""
+            WITH RECURSIVE Made(Id, Code) AS (
+                SELECT m.value, (SELECT MIN(a.CheckCode) FROM ChecksDone a WHERE a.MachineId = m.value) FROM json_each({ids}) m
+                UNION ALL
+                SELECT Id, (SELECT MIN(b.CheckCode) FROM ChecksDone b WHERE b.MachineId = Id AND b.CheckCode > Code)
+                FROM Made WHERE Code IS NOT NULL)
+            SELECT Id AS MachineId, Code AS CheckCode, (
+                SELECT c.LifeTenths FROM ChecksDone c WHERE c.MachineId = Made.Id AND c.CheckCode = Made.Code AND NOT c.Voided
+                ORDER BY c.LifeTenths DESC LIMIT 1) AS LifeTenths
+            FROM Made WHERE Code IS NOT NULL
+            """,
+            x => new CheckPoint(x.GetInt32(0), x.GetString(1), x.IsDBNull(2) ? null : x.GetInt32(2)),
+            ct
+        );
         return found
             .Where(x => x.LifeTenths is not null)
             .GroupBy(x => x.MachineId)
@@ -344,17 +344,17 @@ public static class WalkQueries
     )
     {
         var list = JsonSerializer.Serialize(checkCodes);
-        var last = await db
-            .Database.SqlQuery<LastFigure>(
-                $"""
-                SELECT c.value AS Code, (
-                    SELECT m.Value FROM Measures m
-                    WHERE m.MachineId = {machineId} AND m.CheckCode = c.value AND m.Used
-                    ORDER BY m.AtMs DESC LIMIT 1) AS Figure
-                FROM json_each({list}) c
-                """
-            )
-            .ToListAsync(ct);
+        var last = await db.Plain(
+            $"""
+            SELECT c.value AS Code, (
+                SELECT m.Value FROM Measures m
+                WHERE m.MachineId = {machineId} AND m.CheckCode = c.value AND m.Used
+                ORDER BY m.AtMs DESC LIMIT 1) AS Figure
+            FROM json_each({list}) c
+            """,
+            x => new LastFigure(x.GetString(0), x.IsDBNull(1) ? null : x.GetDouble(1)),
+            ct
+        );
         return last.Where(x => x.Figure is not null).ToDictionary(x => x.Code, x => x.Figure!.Value, StringComparer.Ordinal);
     }
 

@@ -173,7 +173,7 @@ public static class ApiV1
 
     private static async Task<IResult> Machine(string unit, MachineView view, UnitNames units, Words words, CancellationToken ct)
     {
-        if (await view.Run(unit, ct) is not { } x)
+        if (await view.Stand(unit, ct) is not { } x)
             return await NoUnit(unit, units, words, ct);
         return TypedResults.Ok(
             Of(
@@ -186,14 +186,14 @@ public static class ApiV1
                 x.Now,
                 x.OffsetHours,
                 x.Groups.FirstOrDefault()?.Status ?? DueStatus.NotDue,
-                x.Readings.Count(r => r.State == ReadingState.Unconfirmed)
+                x.Unconfirmed
             )
         );
     }
 
     private static async Task<IResult> Due(string unit, MachineView view, UnitNames units, Words words, CancellationToken ct)
     {
-        if (await view.Run(unit, ct) is not { } machine)
+        if (await view.Stand(unit, ct) is not { } machine)
             return await NoUnit(unit, units, words, ct);
         return TypedResults.Ok(
             new ApiDueList(

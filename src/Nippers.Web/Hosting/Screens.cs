@@ -15,8 +15,17 @@ public static class Screens
     /// <typeparam name="TPart">The part.</typeparam>
     /// <typeparam name="TModel">What it shows.</typeparam>
     public static async Task<IHtmlContent> Shown<TPart, TModel>(this IHtmlHelper html, TModel model)
-        where TPart : ScreenPart<TModel> =>
-        new HtmlString(await ScreenHtml.Of<TPart, TModel>(Of(html.ViewContext.HttpContext, html.ViewData), model));
+        where TPart : ScreenPart<TModel>
+    {
+        var http = html.ViewContext.HttpContext;
+        if (http.Items[typeof(ScreenWriter)] is not ScreenWriter writer)
+        {
+            http.Items[typeof(ScreenWriter)] = writer = new();
+            http.Response.RegisterForDisposeAsync(writer);
+        }
+
+        return new HtmlString(await writer.Write<TPart, TModel>(Of(http, html.ViewData), model));
+    }
 
     /// <summary>What the parts of a page know.</summary>
     public static Screen Of(HttpContext http, ViewDataDictionary data)

@@ -9,7 +9,7 @@ namespace Nippers.Web.Pages.Machines;
 /// <summary>Declares baselines for items without a record, on somebody's word.</summary>
 public sealed class BaselineModel(DeclareBaseline declare, MachineView view, Words words) : NippersPage
 {
-    public MachinePage Machine { get; private set; } = null!;
+    public MachineStand Machine { get; private set; } = null!;
 
     public IReadOnlySet<string> Items { get; private set; } = new HashSet<string>();
 
@@ -26,7 +26,7 @@ public sealed class BaselineModel(DeclareBaseline declare, MachineView view, Wor
 
     public async Task<IActionResult> OnGet(string unit, [FromQuery] string[] item, CancellationToken ct)
     {
-        if (await view.Run(unit, ct) is not { } machine)
+        if (await view.Stand(unit, ct) is not { } machine)
             return NotFound();
         Machine = machine;
         Items = item.ToHashSet(StringComparer.Ordinal);
@@ -46,7 +46,7 @@ public sealed class BaselineModel(DeclareBaseline declare, MachineView view, Wor
         var outcome = await declare.Run(new(unit, items, hours, on, saidBy, note, Key), Actor, ct);
         if (outcome.Done)
             return Done(MachineUrls.One(unit), words.Plural("Baseline.Done", items.Length, unit));
-        if (await view.Run(unit, ct) is not { } machine)
+        if (await view.Stand(unit, ct) is not { } machine)
             return NotFound();
         (Machine, Hours, On, SaidBy, Note) = (machine, hours, on, saidBy, note);
         Items = items.ToHashSet(StringComparer.Ordinal);

@@ -13,7 +13,7 @@ public sealed class HoursModel(LogReading log, MachineView view, Words words) : 
 {
     public string Unit { get; private set; } = "";
 
-    public MachinePage? Machine { get; private set; }
+    public MeterFace? Meter { get; private set; }
 
     public string? Hours { get; private set; }
 
@@ -30,11 +30,11 @@ public sealed class HoursModel(LogReading log, MachineView view, Words words) : 
         (From, Replaces) = (from, replaces);
         if (!await Load(unit, ct))
             return NotFound();
-        if (Machine!.Readings.FirstOrDefault(x => x.Id == replaces) is { } wrong)
+        if (Meter!.Wrong is { } wrong)
         {
             Hours = wrong.ShownHours.ToString();
             At = TimeZoneInfo
-                .ConvertTime(wrong.At, Machine.Zone)
+                .ConvertTime(wrong.At, Meter.Zone)
                 .ToString("yyyy-MM-ddTHH:mm", System.Globalization.CultureInfo.InvariantCulture);
             var validated = await log.Validate(new(unit, Hours, At: wrong.At), ct);
             DidYouMean = validated.Judgement?.DidYouMean ?? [];
@@ -56,7 +56,7 @@ public sealed class HoursModel(LogReading log, MachineView view, Words words) : 
         if (!await Load(unit, ct))
             return NotFound();
         DidYouMean = outcome.Value?.Judgement?.DidYouMean ?? [];
-        Refuse(outcome.Refusals, Machine!.Zone);
+        Refuse(outcome.Refusals, Meter!.Zone);
         return IsHtmx ? Part("_LogHours", this) : Page();
     }
 
@@ -64,7 +64,7 @@ public sealed class HoursModel(LogReading log, MachineView view, Words words) : 
     private async Task<bool> Load(string unit, CancellationToken ct)
     {
         Unit = unit;
-        Machine = await view.Run(unit, ct);
-        return Machine is not null;
+        Meter = await view.Meter(unit, Replaces, ct);
+        return Meter is not null;
     }
 }

@@ -22,7 +22,7 @@ public sealed class MeterModel(ReplaceMeter replace, MachineView view, Words wor
     public async Task<IActionResult> OnGet(string unit, CancellationToken ct)
     {
         Unit = unit;
-        return await view.Run(unit, ct) is null ? NotFound() : Page();
+        return await view.Meter(unit, null, ct) is null ? NotFound() : Page();
     }
 
     public async Task<IActionResult> OnPost(string unit, string? oldFinal, string? newStart, string? at, string? note, CancellationToken ct)
@@ -34,9 +34,9 @@ public sealed class MeterModel(ReplaceMeter replace, MachineView view, Words wor
                 MachineUrls.One(unit),
                 words["Meter.Done", unit, Words.Hours(outcome.Value!.NewStartHours.Value), Words.Hours(outcome.Value.OldFinalHours.Value)]
             );
-        if (await view.Run(unit, ct) is not { } machine)
+        if (await view.Meter(unit, null, ct) is not { } meter)
             return NotFound();
-        Refuse(outcome.Refusals, machine.Zone);
+        Refuse(outcome.Refusals, meter.Zone);
         return Page();
     }
 }

@@ -12,7 +12,7 @@ namespace Nippers.Web.Pages.Machines;
 /// <summary>Records work: ticks what was done, when, and at which hours.</summary>
 public sealed class WorkModel(RecordWork record, MachineView view, Words words) : NippersPage
 {
-    public MachinePage Machine { get; private set; } = null!;
+    public MachineStand Machine { get; private set; } = null!;
 
     public IReadOnlySet<string> Items { get; private set; } = new HashSet<string>();
 
@@ -32,7 +32,7 @@ public sealed class WorkModel(RecordWork record, MachineView view, Words words) 
 
     public async Task<IActionResult> OnGet(string unit, [FromQuery] string[] item, CancellationToken ct)
     {
-        if (await view.Run(unit, ct) is not { } machine)
+        if (await view.Stand(unit, ct) is not { } machine)
             return NotFound();
         Machine = machine;
         Items = item.ToHashSet(StringComparer.Ordinal);
@@ -69,7 +69,7 @@ public sealed class WorkModel(RecordWork record, MachineView view, Words words) 
             return Done(MachineUrls.One(unit), said, MachineUrls.One(unit, "void-work") + "?batch=" + outcome.Value.Batch);
         }
 
-        if (await view.Run(unit, ct) is not { } machine)
+        if (await view.Stand(unit, ct) is not { } machine)
             return NotFound();
         (Machine, Hours, On, Note, Offered, Seen) = (machine, hours, on, note, offered, seen);
         Items = items.ToHashSet(StringComparer.Ordinal);
