@@ -62,6 +62,39 @@ public sealed class VisitPlannerTests
             Check("chance", items, 120, 150, plan, plan.Cost);
         });
 
+    /// <summary>Work of every day or two has a window longer than its interval; its turns must not run into each other.</summary>
+    [Fact]
+    public void Windows_wider_than_an_interval_still_lead_to_a_plan_that_keeps_the_rules() =>
+        Gen.Select(Gen.Int[0, 20], Gen.Int[0, 15], Gen.Int[0, 15], Gen.Int[1, 14], Gen.Int[0, 900], Gen.Bool)
+            .Select(
+                (due, early, late, every, cost, grid) =>
+                    new VisitItem("", due, early, late, every, cost, grid ? IntervalBasis.Fixed : IntervalBasis.Floating)
+            )
+            .List[1, 4]
+            .Select(list => list.Select((x, i) => x with { Code = $"i{i}" }).ToList())
+            .Sample(
+                items =>
+                {
+                    var plan = VisitPlanner.Propose(items, 40, 150);
+                    Check("chance", items, 40, 150, plan, plan.Cost);
+                    Assert.True(plan.Cost <= VisitPlanner.Naive(items, 40, 150).Cost + 1e-6);
+                },
+                iter: 60
+            );
+
+    [Theory]
+    [InlineData(1, 12, IntervalBasis.Fixed)]
+    [InlineData(1, 0, IntervalBasis.Floating)]
+    [InlineData(7, 7, IntervalBasis.Fixed)]
+    [InlineData(7, 30, IntervalBasis.Floating)]
+    public void An_item_that_may_be_later_than_its_next_turn_is_done_each_turn(int every, int late, IntervalBasis basis)
+    {
+        List<VisitItem> items = [new("often", 3, 12, late, every, 20, basis), new("seldom", 24, 3, 0, 30, 400, IntervalBasis.Fixed)];
+        var plan = VisitPlanner.Propose(items, 90, 300);
+        Check("often", items, 90, 300, plan, plan.Cost);
+        Assert.NotEmpty(VisitPlanner.Naive(items, 90, 300).Visits);
+    }
+
     [Fact]
     public void No_plan_costs_more_than_going_each_time() =>
         Machines.Sample(items => VisitPlanner.Propose(items, 120, 150).Cost <= VisitPlanner.Naive(items, 120, 150).Cost + 1e-6);

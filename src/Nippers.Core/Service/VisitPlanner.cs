@@ -71,8 +71,9 @@ public static class VisitPlanner
     public static VisitPlan Propose(IReadOnlyList<VisitItem> items, int horizonDays, double callOut)
     {
         Check(items, horizonDays, callOut);
-        var search = new Search(items, horizonDays, callOut);
-        return PlanOf(items, search.Best(), horizonDays, callOut)!;
+        var apart = Apart(items);
+        var search = new Search(apart, horizonDays, callOut);
+        return PlanOf(apart, search.Best(), horizonDays, callOut)!;
     }
 
     /// <summary>
@@ -81,8 +82,9 @@ public static class VisitPlanner
     public static VisitPlan Naive(IReadOnlyList<VisitItem> items, int horizonDays, double callOut)
     {
         Check(items, horizonDays, callOut);
-        var days = items.SelectMany(item => NaiveDays(item, horizonDays)).ToHashSet().Order().ToArray();
-        return PlanOf([.. items.Select(item => item with { EarlyDays = 0 })], days, horizonDays, callOut)!;
+        var apart = Apart(items);
+        var days = apart.SelectMany(item => NaiveDays(item, horizonDays)).ToHashSet().Order().ToArray();
+        return PlanOf([.. apart.Select(item => item with { EarlyDays = 0 })], days, horizonDays, callOut)!;
     }
 
     /// <summary>
@@ -138,6 +140,18 @@ public static class VisitPlanner
         }
     }
 
+    /// <summary>
+    /// Items with windows of neighbouring turns that don't overlap: one visit does one turn of an item, and all who look for days have
+    /// to mean the same windows.
+    /// </summary>
+    private static List<VisitItem> Apart(IReadOnlyList<VisitItem> items) =>
+        [.. items.Select(item => item with { LateDays = LateOf(item), EarlyDays = EarlyOf(item) })];
+
+    private static int LateOf(VisitItem item) => Math.Min(item.LateDays, item.EveryDays - 1);
+
+    private static int EarlyOf(VisitItem item) =>
+        Math.Min(item.EarlyDays, item.EveryDays - 1 - (item.IntervalBasis == IntervalBasis.Fixed ? LateOf(item) : 0));
+
     private static IEnumerable<int> NaiveDays(VisitItem item, int horizonDays)
     {
         for (var due = item.DueDay; due + item.LateDays <= horizonDays; due += item.EveryDays)
@@ -160,10 +174,7 @@ public static class VisitPlanner
             _item = item;
             _days = days;
             _horizon = horizon;
-
-            // One visit does one turn of an item: windows of neighbouring turns don't overlap.
-            _late = Math.Min(item.LateDays, item.EveryDays - 1);
-            _early = Math.Min(item.EarlyDays, item.EveryDays - 1 - (item.IntervalBasis == IntervalBasis.Fixed ? _late : 0));
+            (_late, _early) = (LateOf(item), EarlyOf(item));
         }
 
         /// <summary>Waste and lateness; infinite when it comes too late.</summary>
