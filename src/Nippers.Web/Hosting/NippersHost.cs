@@ -97,6 +97,7 @@ public static class NippersHost
         services.AddSingleton(settings);
         services.AddSingleton(settings.Clock);
         services.AddNippers(settings.DatabaseFile);
+        services.AddSingleton(new PageGate(Environment.ProcessorCount, TimeProvider.System));
         services.AddSingleton<SetupCode>().AddSingleton<BackupNews>();
         services.AddHostedService<BackupKeeper>();
         services.AddSingleton<FirstPages>().AddHostedService(x => x.GetRequiredService<FirstPages>());
@@ -167,6 +168,7 @@ public static class NippersHost
         app.UseRouting();
         app.UseAsked(settings);
         app.UseRateLimiter();
+        app.Use(InPlace);
         app.UseAuthentication();
         app.UseMiddleware<FirstRun>();
         app.UseAuthorization();
@@ -207,6 +209,14 @@ public static class NippersHost
         });
         return next(context);
     }
+
+    /// <summary>Pages and lists take their turn; what is written has its own, and those who watch the server are never kept waiting.</summary>
+    private static Task InPlace(HttpContext context, RequestDelegate next) =>
+        HttpMethods.IsGet(context.Request.Method)
+        && !context.Request.Path.StartsWithSegments(Health.Path)
+        && !context.Request.Path.StartsWithSegments(Watching.Path)
+            ? context.RequestServices.GetRequiredService<PageGate>().Run(() => next(context), context.RequestAborted)
+            : next(context);
 
     /// <summary>Programs get problem details where people get a page.</summary>
     private static bool IsApi(HttpContext context) => context.Request.Path.StartsWithSegments("/api");
