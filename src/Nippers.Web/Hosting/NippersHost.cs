@@ -210,7 +210,7 @@ public static class NippersHost
         return next(context);
     }
 
-    /// <summary>Pages and lists take their turn; what is written has its own, and those who watch the server are never kept waiting.</summary>
+    /// <summary>Pages and lists take turns; what is written has its own, and those who watch the server never wait.</summary>
     private static Task InPlace(HttpContext context, RequestDelegate next) =>
         HttpMethods.IsGet(context.Request.Method)
         && !context.Request.Path.StartsWithSegments(Health.Path)
