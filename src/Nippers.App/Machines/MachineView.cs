@@ -119,11 +119,12 @@ public sealed class MachineView(NippersDb db, Standings standings, TimeProvider 
     {
         var now = clock.GetUtcNow();
         await standings.RaisePassed(now, ct, db.Machines.Where(x => x.Unit == unit).Select(x => x.Id));
+        var newest = await Newest(unit, ct);
         var facts = await db.FactsOf(unit, now, ct);
         if (facts is null)
             return null;
 
-        var stand = await StandOf(facts, now, ct);
+        var stand = await StandOf(facts, newest, now, ct);
         var machine = facts.Machine;
         machine.Compartments = await db.MachineCompartments.AsNoTracking().Where(x => x.MachineId == machine.Id).ToListAsync(ct);
         var readings = await db
@@ -187,7 +188,8 @@ public sealed class MachineView(NippersDb db, Standings standings, TimeProvider 
     public async Task<MachineStand?> Stand(string unit, CancellationToken ct)
     {
         var now = clock.GetUtcNow();
-        return await db.FactsOf(unit, now, ct) is { } facts ? await StandOf(facts, now, ct) : null;
+        var newest = await Newest(unit, ct);
+        return await db.FactsOf(unit, now, ct) is { } facts ? await StandOf(facts, newest, now, ct) : null;
     }
 
     /// <summary>What a form that takes a reading says of the meter; null when there is no such unit.</summary>
@@ -214,7 +216,17 @@ public sealed class MachineView(NippersDb db, Standings standings, TimeProvider 
         return new(machine.Site.Name, TimeZoneInfo.FindSystemTimeZoneById(machine.Site.TimeZone), last, wrong);
     }
 
-    private async Task<MachineStand> StandOf(MachineFacts facts, DateTimeOffset now, CancellationToken ct)
+    /// <summary>
+    /// Id of the newest work on a machine, asked before what is shown of it: work that comes in between is then news to whoever has
+    /// seen the page, and not something that they would have seen.
+    /// </summary>
+    private async Task<long> Newest(string unit, CancellationToken ct) =>
+        await db
+            .Completions.Where(x => x.MachineId == db.Machines.Where(m => m.Unit == unit).Select(m => m.Id).First())
+            .MaxAsync(x => (long?)x.Id, ct)
+        ?? 0;
+
+    private async Task<MachineStand> StandOf(MachineFacts facts, long newest, DateTimeOffset now, CancellationToken ct)
     {
         var machine = facts.Machine;
         var use = UsePerDay.Estimate(facts.Record, now);
@@ -237,7 +249,7 @@ public sealed class MachineView(NippersDb db, Standings standings, TimeProvider 
                 .ToDictionary(x => x.Code, x => x.Name, StringComparer.Ordinal),
             worn,
             facts.Unconfirmed,
-            await db.Completions.Where(x => x.MachineId == machine.Id).MaxAsync(x => (long?)x.Id, ct) ?? 0,
+            newest,
             facts.Zone
         );
     }
