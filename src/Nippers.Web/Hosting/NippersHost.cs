@@ -91,7 +91,9 @@ public static class NippersHost
                     at.UseHttps(certificate);
             }
         });
-        builder.Host.UseSerilog((_, log) => Watching.Configure(log, settings));
+
+        // Not through the one logger of the process: a server that is begun or ended beside this one would take its lines.
+        builder.Host.UseSerilog((_, log) => Watching.Configure(log, settings), preserveStaticLogger: true);
 
         var services = builder.Services;
         services.AddSingleton(settings);
