@@ -29,7 +29,7 @@ internal static class WalkTaps
     public static void Run()
     {
         Console.WriteLine("walk: kind | checks | taps | phone min | walk min | with greasing, 50 h and 250 h, min");
-        foreach (var list in StarterLists.All().Where(x => KindFolders.Find(x.Kind)!.HasProgram))
+        foreach (var list in StarterLists.All())
         {
             var due = WalkRoute.Due(list.Body, Usual, WalkRound.Whole, new Dictionary<string, Core.Hours.MeterHours>(), default);
             var morning = WalkRoute.Steps(list.Body, due.Where(x => WalkMinutes.PartOf(x) == WalkPart.Ordinary || x.IsSafetyCritical));

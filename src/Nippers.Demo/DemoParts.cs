@@ -27,7 +27,7 @@ internal static class DemoParts
         int Number
     );
 
-    // Kinds by letter as in the starter tables; measures are those of a large machine, a small one has two thirds of them.
+    // Measures are those of a large machine, a small one has two thirds of them.
     private static IReadOnlyList<Place> Places(DemoMachine x) =>
         KindFolders.Rows<Place>(typeof(DemoParts).Assembly, KindFolders.Find(x.Kind)!, "demo-parts");
 
@@ -75,6 +75,8 @@ internal static class DemoParts
         new() { Name = "80W-90", PerLitre = new Money(480) },
         new() { Name = "SAE 10W", PerLitre = new Money(410) },
         new() { Name = "SAE 30", PerLitre = new Money(400) },
+        new() { Name = "SAE 50", PerLitre = new Money(440) },
+        new() { Name = "ISO VG 46", PerLitre = new Money(460) },
         new() { Name = "Glycol, half", PerLitre = new Money(310) },
     ];
 
@@ -231,7 +233,37 @@ internal static class DemoParts
             PlugTorque = "70 Nm",
             Socket = "22 mm",
         };
+        foreach (var (code, litres, fluid) in OfOneKind)
+        {
+            yield return new()
+            {
+                Code = code,
+                CapacityLitres = new(litres),
+                Fluid = fluid,
+                PlugTorque = "60 Nm",
+                Socket = "19 mm",
+                Hub = code.StartsWith("hub", StringComparison.Ordinal) || code == "drum-gearbox" ? "6 3 12" : "",
+            };
+        }
     }
+
+    // What stands on one kind of machine alone, litres.
+    private static readonly (string Code, double Litres, string Fluid)[] OfOneKind =
+    [
+        ("drum-left", 7.5, "SAE 50"),
+        ("drum-right", 7.5, "SAE 50"),
+        ("drum-gearbox", 18, "80W-90"),
+        ("pump-drive", 4.5, "80W-90"),
+        ("conveyor-drive-left", 3.2, "80W-90"),
+        ("conveyor-drive-right", 3.2, "80W-90"),
+        ("auger-drive", 6, "80W-90"),
+        ("compressor", 34, "ISO VG 46"),
+        ("rotation", 5, "80W-90"),
+        ("steering", 42, "HV 46"),
+        ("hub-front-left", 4, "80W-90"),
+        ("hub-front-right", 4, "80W-90"),
+        ("chain-case", 12, "80W-90"),
+    ];
 
     private static PartRow Part(DemoMachine x, Place p) =>
         new()

@@ -19,7 +19,8 @@ internal static class StarterCards
     [
         [],
         ["aftertreatment=none", "attachment=none"],
-        ["aftertreatment=def", "attachment=breaker", "ac", "linkage=greased", "winch", "ripper"],
+        [.. "aftertreatment=def attachment=breaker ac linkage=greased winch ripper stabilisers sway spray firesystem brakes=wet".Split(' ')],
+        ["gear=wheels", "boom=pads", "dust=water", "heat=electric"],
     ];
 
     /// <summary>What the card of a tier is made from.</summary>

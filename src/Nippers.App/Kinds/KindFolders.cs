@@ -18,14 +18,11 @@ public sealed record KindFolder(MachineKind Kind, IReadOnlyDictionary<string, st
 
     /// <summary>Its place in lists of kinds.</summary>
     public int Place => int.Parse(Facts["place"], CultureInfo.InvariantCulture);
-
-    /// <summary>Whether it has a maintenance program too, or is walked round only.</summary>
-    public bool HasProgram => !KindFolders.IsEmpty(this, "items");
 }
 
 /// <summary>
-/// Reads the folders of kinds. A new kind is a new folder: kind.csv, plan.csv, stations.csv, postures.csv, checks.csv, and
-/// items.csv, compartments.csv and places.csv where it is maintained too.
+/// Reads the folders of kinds. A new kind is a new folder: kind.csv, plan.csv, stations.csv, postures.csv, checks.csv, items.csv,
+/// compartments.csv and places.csv.
 /// </summary>
 /// <remarks>
 /// The folder named shared holds lines that several kinds use. A kind takes one by writing its code alone; any column that
@@ -73,10 +70,6 @@ public static class KindFolders
 
     /// <summary>A table that all kinds share.</summary>
     public static IReadOnlyList<T> SharedRows<T>(string table) => Read<T>(typeof(KindFolders).Assembly, Shared, table);
-
-    /// <summary>Whether a kind has no such table.</summary>
-    public static bool IsEmpty(KindFolder kind, string table) =>
-        typeof(KindFolders).Assembly.GetManifestResourceInfo($"{Root}{kind.Kind.Code}/{table}.csv") is null;
 
     // The tables are read over and over, by every plan drawn and every fleet made, and never change.
     private static readonly ConcurrentDictionary<(Assembly, string Folder, string Table, Type Row), object> Kept = new();

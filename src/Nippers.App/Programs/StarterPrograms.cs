@@ -60,8 +60,7 @@ public static class StarterPrograms
         return
         [
             .. KindFolders
-                .All.Where(x => x.HasProgram)
-                .Select(kind => new ServiceProgram
+                .All.Select(kind => new ServiceProgram
                 {
                     Code = CodeOf(kind.Kind),
                     Name = kind.Name + ", starter",

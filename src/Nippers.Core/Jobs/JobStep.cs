@@ -49,6 +49,12 @@ public enum ItemWork
 
     /// <summary>Measure it.</summary>
     Measure,
+
+    /// <summary>Try it with the machine running and moved: brakes, cut-outs, alarms.</summary>
+    Try,
+
+    /// <summary>Try it with the key on and the engine off: stop buttons, lamps.</summary>
+    KeyOn,
 }
 
 /// <summary>What is entered at a step.</summary>

@@ -25,6 +25,14 @@ public static class MachineOptions
         new("drive", ["diesel", "electric"]),
         new("brakes", ["dry", "wet"]),
         new("air", ["gauge", "indicator"]),
+        new("gear", ["tracks", "wheels"]),
+        new("boom", ["chains", "pads"]),
+        new("stabilisers", []),
+        new("sway", []),
+        new("dust", ["dry", "water"]),
+        new("heat", ["gas", "electric"]),
+        new("spray", []),
+        new("firesystem", []),
     ];
 
     /// <summary>Whether a word is an option, or an option with one of its values.</summary>

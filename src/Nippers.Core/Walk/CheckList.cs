@@ -325,6 +325,12 @@ public sealed record CheckList(
 {
     /// <summary>Where compartments lie on the plan; default in lists that were made before they were told.</summary>
     public ImmutableArray<PlanPlace> Places { get; init; }
+
+    /// <summary>
+    /// What is tried with the key on comes before the lockout. What is seen on the way, at the first station, still comes before the
+    /// key: somebody's lock may hang there.
+    /// </summary>
+    public bool KeyFirst { get; init; }
 }
 
 /// <summary>Where a compartment lies on the plan.</summary>

@@ -100,7 +100,8 @@ public static class WalkRoute
         ];
 
     /// <summary>
-    /// Puts checks in the order of the walk: by engine state, by posture, from the ground before climbing, and one way round.
+    /// Puts checks in the order of the walk: by engine state, by posture, from the ground before climbing, and one way round. What is
+    /// looked at with the engine off is looked at locked out, but for the way to it where a list tries the key first.
     /// </summary>
     /// <param name="list">The list they are from.</param>
     /// <param name="checks">The checks.</param>
@@ -112,16 +113,22 @@ public static class WalkRoute
             .ToDictionary(x => x.Code, x => x.at, StringComparer.Ordinal);
         var order = list.Checks.Select((check, at) => (check.Code, at)).ToDictionary(x => x.Code, x => x.at, StringComparer.Ordinal);
         int PostureOf(WalkCheck check) => postures.GetValueOrDefault(check.Posture, 0);
+        bool OnTheWay(EngineState engine, string station) => list.KeyFirst && engine == EngineState.Off && stations[station].at == 0;
+        int Turn(EngineState engine, string station) =>
+            OnTheWay(engine, station) ? -2
+            : list.KeyFirst && engine == EngineState.KeyOn ? -1
+            : (int)engine;
 
         var groups = checks
             .Where(check => stations.ContainsKey(check.Station))
             .GroupBy(check => (check.Engine, Posture: PostureOf(check), check.Station))
-            .OrderBy(x => x.Key.Engine)
+            .OrderBy(x => Turn(x.Key.Engine, x.Key.Station))
             .ThenBy(x => x.Key.Posture)
             .ThenBy(x => Climbs(stations[x.Key.Station].station))
             .ThenBy(x => stations[x.Key.Station].at);
         var steps = ImmutableArray.CreateBuilder<WalkStep>();
         (EngineState Engine, int Posture)? before = null;
+        var locked = false;
         void Leave()
         {
             if (before is { } was && was.Posture < list.Postures.Length && list.Postures[was.Posture] is { After.Length: > 0 } left)
@@ -134,10 +141,18 @@ public static class WalkRoute
             var code = posture < list.Postures.Length ? list.Postures[posture].Code : "";
             if (before is { } was && (was.Engine, was.Posture) != (engine, posture))
                 Leave();
-            if (engine == EngineState.Off && before is null)
+            if (engine == EngineState.Off && !locked && !OnTheWay(engine, group.Key.Station))
+            {
+                locked = true;
                 steps.Add(new("isolate", StepKind.Isolate, engine, code, null, []));
-            if (before?.Engine == EngineState.Off && engine != EngineState.Off)
+            }
+
+            if (locked && engine != EngineState.Off)
+            {
+                locked = false;
                 steps.Add(new("release", StepKind.Release, engine, code, null, []));
+            }
+
             if (before is { } stood && stood.Posture != posture && stood.Engine == engine)
                 steps.Add(new($"move-{Word(engine)}-{code}", StepKind.Move, engine, code, null, []));
             steps.Add(
@@ -154,7 +169,7 @@ public static class WalkRoute
         }
 
         Leave();
-        if (before?.Engine == EngineState.Off)
+        if (locked)
             steps.Add(new("release", StepKind.Release, EngineState.Off, "", null, []));
         return steps.ToImmutable();
     }
