@@ -40,6 +40,56 @@
     if (event.target instanceof HTMLSelectElement && event.target.dataset.sends !== undefined) event.target.form.requestSubmit();
   });
 
+  // A plan that is edited: a station or a compartment is taken by hand, or moved by the arrow keys, and its line says where it is.
+  const plan = document.querySelector("[data-plan]");
+  if (plan) {
+    let held = null;
+    const put = (what, x, y) => {
+      const { width, height } = plan.viewBox.baseVal;
+      x = Math.round(Math.min(width, Math.max(0, x)));
+      y = Math.round(Math.min(height, Math.max(0, y)));
+      Object.assign(what.dataset, { x, y });
+      what.setAttribute("transform", `translate(${x} ${y})`);
+      const field = document.getElementById(what.dataset.moves);
+      field.value = field.value
+        .split("\n")
+        .map((line) => {
+          const cells = line.split(";");
+          if (cells[0].trim() !== what.dataset.code) return line;
+          const at = what.dataset.moves === "stations" ? 2 : 1;
+          cells[at] = x;
+          cells[at + 1] = y;
+          return cells.join(";");
+        })
+        .join("\n");
+      document.getElementById("plan-moved").textContent = `${what.getAttribute("aria-label")}: ${x}; ${y}`;
+    };
+    const under = (event) => new DOMPoint(event.clientX, event.clientY).matrixTransform(plan.getScreenCTM().inverse());
+    plan.addEventListener("pointerdown", (event) => {
+      const what = event.target instanceof Element && event.target.closest("[data-moves]");
+      if (!what) return;
+      const from = under(event);
+      held = { what, dx: Number(what.dataset.x) - from.x, dy: Number(what.dataset.y) - from.y };
+      plan.setPointerCapture(event.pointerId);
+      what.focus();
+      event.preventDefault();
+    });
+    plan.addEventListener("pointermove", (event) => {
+      if (!held) return;
+      const to = under(event);
+      put(held.what, to.x + held.dx, to.y + held.dy);
+    });
+    for (const over of ["pointerup", "pointercancel"]) plan.addEventListener(over, () => (held = null));
+    plan.addEventListener("keydown", (event) => {
+      const what = event.target instanceof Element && event.target.closest("[data-moves]");
+      const step = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
+      if (!what || !step) return;
+      const far = event.shiftKey ? 10 : 2;
+      put(what, Number(what.dataset.x) + step[0] * far, Number(what.dataset.y) + step[1] * far);
+      event.preventDefault();
+    });
+  }
+
   // Prints the page.
   document.addEventListener("click", (event) => {
     if (event.target instanceof Element && event.target.closest("[data-print]")) window.print();

@@ -301,6 +301,7 @@ internal static class EveryPage
             ["walks/{id:long}/void"] = null, // A question on one record.
             ["kinds"] = _ => "kinds",
             ["kinds/{kind}/copy"] = _ => "kinds/wheel-loader/copy",
+            ["kinds/{kind}/file"] = _ => "kinds/wheel-loader/file",
             ["walk-lists"] = _ => "walk-lists",
             ["walk-lists/{code}"] = _ => $"walk-lists/{list}",
             ["walk-lists/{code}/check"] = _ => $"walk-lists/{list}/check",

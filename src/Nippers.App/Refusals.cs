@@ -481,6 +481,9 @@ public static class Refusals
     /// <summary>Not a part: <paramref name="line"/></summary>
     public static Refusal PartLine(string line) => new("parts", "partLine", line);
 
+    /// <summary>Not a place: <paramref name="line"/></summary>
+    public static Refusal PlaceLine(string line) => new("places", "placeLine", line);
+
     /// <summary><paramref name="number"/> is not listed for this place (<paramref name="part"/> is). Say why it may go there.</summary>
     public static Refusal PartNotListed(string number, string part) => new("reason", "partNotListed", number, part);
 

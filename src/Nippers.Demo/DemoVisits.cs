@@ -1,6 +1,7 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using System.Text.Json;
+using Nippers.App.Kinds;
 using Nippers.App.Visits;
 using Nippers.Core.Hours;
 using Nippers.Core.Jobs;
@@ -405,7 +406,8 @@ internal sealed class DemoVisits(DateOnly today)
             new Dictionary<string, double> { ["engine"] = 1 },
             PastChanges.None,
             new Dictionary<string, (double? Low, double? High, double? Last)>(),
-            LearntMinutes.None
+            LearntMinutes.None,
+            Enum.Parse<SagMethod>(KindFolders.Find(cast.Kind)!.Facts["sag"])
         );
     }
 

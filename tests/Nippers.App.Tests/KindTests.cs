@@ -1,9 +1,15 @@
 using Microsoft.EntityFrameworkCore;
+using Nippers.App.Exchange;
 using Nippers.App.Kinds;
 using Nippers.App.Machines;
 using Nippers.App.Programs;
+using Nippers.App.Visits;
 using Nippers.App.Walks;
+using Nippers.Core.Defects;
+using Nippers.Core.Hours;
 using Nippers.Core.Oil;
+using Nippers.Core.Service;
+using Nippers.Core.Walk;
 using Nippers.Data.Fleet;
 using Nippers.Data.Queries;
 using Nippers.Data.Walks;
@@ -152,6 +158,170 @@ public sealed class KindTests
         await using var fleet = await Fleet.WithLoader();
 
         Assert.Equal(code, (await Refused<KindCatalog, KindLine>(fleet, x => x.Copy(MachineKind.Of(from), name, Fleet.Tam, Ct))).Code);
+    }
+
+    [Fact]
+    public async Task An_own_kind_goes_to_another_Nippers_as_a_file()
+    {
+        await using var fleet = await Fleet.WithLoader();
+        await Ok<KindCatalog, KindLine>(fleet, x => x.Copy(MachineKind.Of("cold-planer"), "Slipform machine", Fleet.Tam, Ct));
+        var list = await fleet.Do<ChangeWalkList, WalkListPage>(async x => (await x.One("walk-slipform-machine", Ct))!);
+        await Ok<ChangeWalkList, WalkList>(fleet, x => x.SaveCheck(
+                list.List.Code,
+                list.List.Version,
+                new()
+                {
+                    Code = "mould",
+                    Name = "Mould, its lift and side plates",
+                    Station = "work",
+                    Grade = DefectGrade.Stop,
+                    Safety = SafetyPart.Structure,
+                },
+                Fleet.Tam,
+                Ct
+            ));
+        var kind = MachineKind.Of("slipform-machine");
+        async Task<byte[]> File(Fleet of)
+        {
+            using var to = new MemoryStream();
+            await of.Do<ExportFleet, int>(async x =>
+            {
+                await x.Kind(to, kind, Ct);
+                return 0;
+            });
+            return to.ToArray();
+        }
+
+        var file = await File(fleet);
+        await using var other = await Fleet.Empty();
+        await Ok<ImportFleet, ImportedFleet>(other, x => x.Run(new MemoryStream(file), Fleet.Tam, null, Ct));
+
+        Assert.Equal("Slipform machine", (await other.Do<KindCatalog, KindLine>(async x => (await x.One(kind, Ct))!)).Name);
+        Assert.Equal(file, await File(other));
+        var there = await other.Do<ChangeWalkList, WalkListPage>(async x => (await x.One("walk-slipform-machine", Ct))!);
+        Assert.Contains(there.Body.Checks, x => x is { Code: "mould", IsSafetyCritical: true });
+
+        // Once more changes nothing; another wording under the same code is refused, and nothing of it is kept.
+        await Ok<ImportFleet, ImportedFleet>(other, x => x.Run(new MemoryStream(file), Fleet.Tam, null, Ct));
+        await Ok<ChangeWalkList, WalkList>(other, x =>
+            x.SaveCheck("walk-slipform-machine", 2, new() { OldCode = "horn", Remove = true }, Fleet.Tam, Ct)
+        );
+        Assert.Equal(
+            "fleetListDiffers",
+            (await Refused<ImportFleet, ImportedFleet>(other, x => x.Run(new MemoryStream(file), Fleet.Tam, null, Ct))).Code
+        );
+    }
+
+    [Theory]
+    [InlineData(SagMethod.Hang, null, "sag=hang")]
+    [InlineData(SagMethod.Dips, SagMethod.Hang, "sag=hang")]
+    [InlineData(SagMethod.Hang, SagMethod.Gap, "sag=gap")]
+    [InlineData(null, null, null)]
+    public async Task A_card_of_an_own_kind_measures_sag_as_its_list_or_its_machine_says(SagMethod? list, SagMethod? machine, string? word)
+    {
+        await using var fleet = await Fleet.WithLoader();
+        var kind = await Ok<KindCatalog, KindLine>(fleet, x => x.Copy(MachineKind.Of("wheel-loader"), "Pipe layer", Fleet.Tam, Ct));
+        var page = await fleet.Do<ChangeWalkList, WalkListPage>(async x => (await x.One("walk-pipe-layer", Ct))!);
+        await Ok<ChangeWalkList, WalkList>(fleet, x =>
+            x.SavePostures(
+                "walk-pipe-layer",
+                1,
+                [.. page.Body.Postures.Select(p => new PostureInput(p.Code, p.Name, p.Words, p.After, p.Caution))],
+                list,
+                true,
+                Fleet.Tam,
+                Ct
+            )
+        );
+        await fleet.Ask(db => db.Machines.ExecuteUpdateAsync(x => x.SetProperty(m => m.Kind, kind.Kind), Ct));
+        if (machine is { } method)
+        {
+            await fleet.Ask(async db =>
+            {
+                db.MachineChecks.Add(
+                    new()
+                    {
+                        MachineId = await db.Machines.Select(x => x.Id).SingleAsync(Ct),
+                        CheckCode = "sag-left",
+                        Method = method,
+                    }
+                );
+                return await db.SaveChangesAsync(Ct);
+            });
+        }
+
+        var said = await fleet.Do<WorkshopService, IReadOnlySet<string>>(async shop =>
+            await fleet.Ask(async db =>
+            {
+                var facts = (await db.FactsOf("WL-01", fleet.Clock.GetUtcNow(), Ct))!;
+                return (await ServiceSheet.Load(db, shop, [facts], Ct))[0].Input.Machine;
+            })
+        );
+
+        Assert.Equal(word, said.SingleOrDefault(x => x.StartsWith("sag=", StringComparison.Ordinal)));
+        var changed = await fleet.Do<ChangeWalkList, WalkListPage>(async x => (await x.One("walk-pipe-layer", Ct))!);
+        Assert.True(changed.Body.KeyFirst);
+    }
+
+    [Theory]
+    [InlineData("telehandler", "boom", "stabilisers", "gear")]
+    [InlineData("small-loader", "gear", "linkage", "dust")]
+    [InlineData("asphalt-paver", "heat", "gear", "ripper")]
+    [InlineData("crawler-dozer", "ripper", "winch", "spray")]
+    public async Task A_kind_asks_for_the_fittings_that_decide_something_on_it(string kind, string one, string other, string never)
+    {
+        await using var fleet = await Fleet.WithLoader();
+        var options = await fleet.Do<MachineList, IReadOnlySet<string>>(x => x.OptionsOf(MachineKind.Of(kind), Ct));
+
+        Assert.Contains(one, options);
+        Assert.Contains(other, options);
+        Assert.DoesNotContain(never, options);
+        Assert.Subset(MachineOptions.All.Select(x => x.Name).ToHashSet(), options.ToHashSet());
+    }
+
+    [Fact]
+    public void A_drill_rig_is_tried_with_the_key_on_before_the_lockout_and_walked_round_one_way()
+    {
+        var list = StarterLists.All().Single(x => x.Kind == MachineKind.Of("crawler-drill-rig")).Body;
+        var due = WalkRoute.Due(
+            list,
+            new HashSet<string> { "drive=diesel" },
+            WalkRound.Whole,
+            new Dictionary<string, MeterHours>(),
+            default
+        );
+        var steps = WalkRoute.Steps(list, due.Where(x => x.Cadence == Cadence.EveryWalk));
+        var circle = steps.Where(x => x is { Kind: StepKind.Station, Engine: EngineState.Off }).SelectMany(x => x.Checks).ToList();
+
+        Assert.InRange(circle.Count, 36, 40);
+        Assert.Equal("notices", steps[0].Checks[0].Code);
+        Assert.Equal(
+            [
+                "off-ground",
+                "key-cab",
+                "isolate",
+                "off-work",
+                "off-right",
+                "off-dust",
+                "off-rear",
+                "off-engine",
+                "off-left",
+                "off-top",
+                "off-cab",
+            ],
+            steps.Take(11).Select(x => x.Code)
+        );
+        Assert.Equal(
+            ["drill-controls", "stop-buttons"],
+            steps[1].Checks.Where(x => x.Safety is SafetyPart.ControlLock or SafetyPart.StopButton).Select(x => x.Code)
+        );
+        var rear = steps.Single(x => x.Code == "off-rear").Checks.Select(x => x.Code).ToList();
+        Assert.True(rear.IndexOf("receiver-gauge") < rear.IndexOf("compressor-oil-level"));
+        var order = steps.ToList();
+        Assert.True(
+            order.FindIndex(x => x.Kind == StepKind.Release)
+                < order.FindIndex(x => x is { Kind: StepKind.Station, Engine: EngineState.Running })
+        );
     }
 
     [Fact]

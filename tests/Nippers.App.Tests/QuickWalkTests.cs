@@ -279,7 +279,9 @@ public sealed class QuickWalkTests
     {
         await using var fleet = await Fleet.WithLoader();
         Task<Outcome<WalkList>> Save(int version, params PostureInput[] postures) =>
-            fleet.Do<ChangeWalkList, Outcome<WalkList>>(x => x.SavePostures("walk-wheel-loader", version, postures, Fleet.Tam, Ct));
+            fleet.Do<ChangeWalkList, Outcome<WalkList>>(x =>
+                x.SavePostures("walk-wheel-loader", version, postures, null, false, Fleet.Tam, Ct)
+            );
         PostureInput Levels(string? words = "Flat, brake on.") => new("levels", "for levels", words, "", "");
         var grease = new PostureInput("grease", "for greasing", "Bucket down.", "Lock out.", "Hands clear.");
         Assert.Equal("postureInUse", Code(await Save(1, Levels())));

@@ -65,6 +65,7 @@ public sealed class AccessTests(AppFixture fixture) : IClassFixture<AppFixture>
         ["walks/{id:long}/void"] = Operator,
         ["kinds"] = Operator,
         ["kinds/{kind}/copy"] = Planner,
+        ["kinds/{kind}/file"] = Planner,
         ["walk-lists"] = Operator,
         ["walk-lists/{code}"] = Operator,
         ["walk-lists/{code}/check"] = Planner,

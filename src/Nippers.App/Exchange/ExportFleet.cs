@@ -20,6 +20,33 @@ public sealed class ExportFleet(NippersDb db, OilExport oil)
     private const int ReportEvery = 50_000;
     private const int WalksAtOnce = 500;
 
+    /// <summary>
+    /// Writes a kind as a fleet file of its own, its newest walk lists and its programs: another Nippers reads it like any other.
+    /// </summary>
+    public async Task Kind(Stream to, MachineKind kind, CancellationToken ct)
+    {
+        await using var snapshot = await db.Database.BeginTransactionAsync(ct);
+        await using var writer = new FleetWriter(to);
+        var programs = await db
+            .Programs.AsNoTracking()
+            .AsSplitQuery()
+            .Include(x => x.Items)
+            .Include(x => x.Compartments)
+            .Where(x => x.Kind == kind)
+            .OrderBy(x => x.Code)
+            .ToListAsync(ct);
+        foreach (var program in programs)
+            await writer.Write(FleetMapping.ToRecord(program));
+        var lists = await db
+            .WalkListVersions.AsNoTracking()
+            .Include(x => x.List)
+            .Where(x => x.List.Kind == kind && x.Version == x.List.Version)
+            .OrderBy(x => x.List.Code)
+            .ToListAsync(ct);
+        foreach (var list in lists)
+            await writer.Write(FleetMapping.ToRecord(list.List, [list]));
+    }
+
     /// <summary>Writes a fleet file; memory does not grow with the fleet.</summary>
     public async Task Run(Stream to, IProgress<JobProgress>? progress, CancellationToken ct)
     {

@@ -1,9 +1,11 @@
 using System.Text.RegularExpressions;
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Programs;
+using Nippers.Core.Walk;
 using Nippers.Data;
 using Nippers.Data.Fleet;
 using Nippers.Data.Queries;
+using Nippers.Data.Walks;
 
 namespace Nippers.App.Kinds;
 
@@ -40,6 +42,41 @@ public sealed partial class KindCatalog(NippersDb db, UnitOfWork writes)
             .. KindFolders.All.Select(x => new KindChoice(x.Kind, x.Name)),
             .. own.Where(x => KindFolders.Find(x.Kind) is null).DistinctBy(x => x.Kind).Select(x => new KindChoice(x.Kind, x.Name)),
         ];
+    }
+
+    /// <summary>How the sag of a track is measured on a kind that a planner made; null where its list does not say.</summary>
+    public static async Task<SagMethod?> SagOf(NippersDb db, MachineKind kind, CancellationToken ct)
+    {
+        var body = await db
+            .WalkListVersions.AsNoTracking()
+            .Where(x => x.List.Kind == kind && !x.List.Starter && x.Version == x.List.Version)
+            .OrderBy(x => x.ListId)
+            .Select(x => x.Body)
+            .FirstOrDefaultAsync(ct);
+        return body is null ? null : ListJson.Read(body).Sag;
+    }
+
+    /// <summary>Option words that decide something on a kind: in its lists and its programs.</summary>
+    public static async Task<IReadOnlySet<string>> OptionsOf(NippersDb db, MachineKind kind, CancellationToken ct)
+    {
+        var programs = await db
+            .Programs.AsNoTracking()
+            .AsSplitQuery()
+            .Include(x => x.Items)
+            .Include(x => x.Compartments)
+            .Where(x => x.Kind == kind)
+            .ToListAsync(ct);
+        var bodies = await db
+            .WalkListVersions.AsNoTracking()
+            .Where(x => x.List.Kind == kind && x.Version == x.List.Version)
+            .Select(x => x.Body)
+            .ToListAsync(ct);
+        return programs
+            .SelectMany(x => x.Items.Select(i => i.Needs).Concat(x.Compartments.Select(c => c.Needs)))
+            .Concat(bodies.SelectMany(x => ListJson.Read(x).Checks.Select(c => c.Needs)))
+            .SelectMany(x => x.Split(' ', StringSplitOptions.RemoveEmptyEntries))
+            .Select(x => x.TrimStart('!').Split('=')[0])
+            .ToHashSet(StringComparer.Ordinal);
     }
 
     /// <summary>All kinds.</summary>

@@ -57,6 +57,9 @@ public sealed class MachineList(NippersDb db)
     public Task<MachineLine?> One(string unit, CancellationToken ct) =>
         db.Machines.AsNoTracking().Where(x => x.Unit == unit).Select(Line).SingleOrDefaultAsync(ct)!;
 
+    /// <summary>Names of the options that decide something on machines of a kind.</summary>
+    public Task<IReadOnlySet<string>> OptionsOf(MachineKind kind, CancellationToken ct) => KindCatalog.OptionsOf(db, kind, ct);
+
     public async Task<MachineChoices> Choices(CancellationToken ct)
     {
         var sites = await db.Sites.AsNoTracking().OrderBy(x => x.Name).Select(x => x.Name).ToListAsync(ct);

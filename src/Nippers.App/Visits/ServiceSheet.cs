@@ -5,6 +5,7 @@ using Nippers.Core.Fluids;
 using Nippers.Core.Hours;
 using Nippers.Core.Jobs;
 using Nippers.Core.Numbers;
+using Nippers.Core.Walk;
 using Nippers.Data;
 using Nippers.Data.Fleet;
 using Nippers.Data.Parts;
@@ -41,7 +42,8 @@ public sealed class ServiceSheet
         IReadOnlyDictionary<string, double> toppedUp,
         PastChanges past,
         IReadOnlyDictionary<string, (double? Low, double? High, double? Last)> measured,
-        LearntMinutes learnt
+        LearntMinutes learnt,
+        SagMethod? sag
     )
     {
         (Facts, Shop, Positions, Alternates) = (facts, shop, positions, alternates);
@@ -74,7 +76,11 @@ public sealed class ServiceSheet
                 x => Place(x, own.GetValueOrDefault(x.Code), marks, toppedUp, past)
             ),
             Filters = [.. positions.Select(ToFilter)],
-            Machine = [.. facts.Machine.OptionWords, .. SagWord(facts.Machine.Kind)],
+            Machine =
+            [
+                .. facts.Machine.OptionWords,
+                .. sag is { } method ? [$"sag={method.ToString().ToLowerInvariant()}"] : Array.Empty<string>(),
+            ],
             Bleed =
                 facts.Machine.BleedMethod.Length == 0
                     ? null
@@ -176,8 +182,12 @@ public sealed class ServiceSheet
                 .ToListAsync(ct)
         ).ToLookup(x => x.PartId, x => x.Number);
         var marks = (
-            await db.MachineChecks.AsNoTracking().Where(x => ids.Contains(x.MachineId) && x.MarkLitres != null).ToListAsync(ct)
+            await db
+                .MachineChecks.AsNoTracking()
+                .Where(x => ids.Contains(x.MachineId) && (x.MarkLitres != null || x.Method != null))
+                .ToListAsync(ct)
         ).ToLookup(x => x.MachineId);
+        var ofKind = new Dictionary<MachineKind, SagMethod?>();
         var topUps = (
             await db
                 .TopUps.AsNoTracking()
@@ -212,15 +222,10 @@ public sealed class ServiceSheet
                 .GroupBy(x => x.Compartment)
                 .ToDictionary(x => x.Key, x => x.Select(y => y.Litres).Total().Value, StringComparer.Ordinal);
             var past = machines.Count == 1 ? await PastChanges.Load(db, facts, [.. positions[facts.Machine.Id]], ct) : PastChanges.None;
-            var stick = marks[facts.Machine.Id].Any()
-                ? await Sticks(
-                    db,
-                    facts.Machine,
-                    marks[facts.Machine.Id].ToDictionary(x => x.CheckCode, x => x.MarkLitres!.Value.Value, StringComparer.Ordinal),
-                    machines.Count == 1,
-                    ct
-                )
-                : [];
+            var litres = marks[facts.Machine.Id]
+                .Where(x => x.MarkLitres is not null)
+                .ToDictionary(x => x.CheckCode, x => x.MarkLitres!.Value.Value, StringComparer.Ordinal);
+            var stick = litres.Count > 0 ? await Sticks(db, facts.Machine, litres, machines.Count == 1, ct) : [];
             var measured = machines.Count == 1 ? await Measured(db, facts.Machine, ct) : [];
             sheets.Add(
                 new(
@@ -232,7 +237,9 @@ public sealed class ServiceSheet
                     topped,
                     past,
                     measured,
-                    CardTimes.Read(learnt.GetValueOrDefault(facts.Machine.Id))
+                    CardTimes.Read(learnt.GetValueOrDefault(facts.Machine.Id)),
+                    marks[facts.Machine.Id].FirstOrDefault(x => x.Method is not null)?.Method
+                        ?? await SagOf(db, facts.Machine.Kind, ofKind, ct)
                 )
             );
         }
@@ -315,9 +322,20 @@ public sealed class ServiceSheet
             Changes = past.Of(x.Code, own?.CapacityLitres?.Value, marks.TryGetValue(x.Code, out var between) ? between : null),
         };
 
-    // How a track's sag is measured decides the position in which it is.
-    private static IEnumerable<string> SagWord(MachineKind kind) =>
-        KindFolders.Find(kind)?.Facts.GetValueOrDefault("sag") is { } sag ? ["sag=" + sag.ToLowerInvariant()] : [];
+    // How a track's sag is measured decides the position in which it is: what the machine's own manual says, else its kind.
+    private static async Task<SagMethod?> SagOf(
+        NippersDb db,
+        MachineKind kind,
+        Dictionary<MachineKind, SagMethod?> known,
+        CancellationToken ct
+    )
+    {
+        if (KindFolders.Find(kind)?.Facts.GetValueOrDefault("sag") is { } sag)
+            return Enum.Parse<SagMethod>(sag);
+        if (!known.TryGetValue(kind, out var method))
+            known[kind] = method = await KindCatalog.SagOf(db, kind, ct);
+        return method;
+    }
 
     private static JobItem ToJob(ProgramItem x) =>
         new(x.Code, x.Name, x.Work, x.Compartment, x.Minutes, x.Points, x.Access, x.Qualified, x.Caution);

@@ -133,6 +133,7 @@ public sealed partial class ChangeWalkList(NippersDb db, UnitOfWork writes)
         string? name,
         string? stations,
         string? parts,
+        string? places,
         Actor actor,
         CancellationToken ct
     ) =>
@@ -144,11 +145,12 @@ public sealed partial class ChangeWalkList(NippersDb db, UnitOfWork writes)
             {
                 var read = ReadStations(stations, refusals);
                 var shapes = ReadParts(parts, refusals);
+                var lie = ReadPlaces(places, refusals);
                 if (string.IsNullOrWhiteSpace(name))
                     refusals.Add(Refusals.Needed("name"));
                 foreach (var orphan in body.Checks.Select(x => x.Station).Distinct().Where(code => read.All(x => x.Code != code)).Take(1))
                     refusals.Add(Refusals.StationInUse(orphan));
-                return body with { Stations = read, Parts = shapes };
+                return body with { Stations = read, Parts = shapes, Places = lie };
             },
             ct,
             name
@@ -162,6 +164,8 @@ public sealed partial class ChangeWalkList(NippersDb db, UnitOfWork writes)
         string list,
         int version,
         IReadOnlyList<PostureInput> postures,
+        SagMethod? sag,
+        bool keyFirst,
         Actor actor,
         CancellationToken ct
     ) =>
@@ -174,7 +178,7 @@ public sealed partial class ChangeWalkList(NippersDb db, UnitOfWork writes)
                 var read = ReadPostures(postures, refusals);
                 foreach (var check in body.Checks.Where(x => x.Posture.Length > 0 && read.All(p => p.Code != x.Posture)).Take(1))
                     refusals.Add(Refusals.PostureInUse(check.Posture, check.Name));
-                return body with { Postures = read };
+                return body with { Postures = read, Sag = sag, KeyFirst = keyFirst };
             },
             ct
         );
@@ -401,6 +405,29 @@ public sealed partial class ChangeWalkList(NippersDb db, UnitOfWork writes)
         if (Lines(text).Length is 0 or > PlanBounds.MostStations)
             refusals.Add(Refusals.LinesBetween("stations", PlanBounds.MostStations));
         return stations.ToImmutable();
+    }
+
+    private static ImmutableArray<PlanPlace> ReadPlaces(string? text, List<Refusal> refusals)
+    {
+        var places = ImmutableArray.CreateBuilder<PlanPlace>();
+        foreach (var line in Lines(text))
+        {
+            var cells = line.Split(';', StringSplitOptions.TrimEntries);
+            if (
+                cells.Length == 3
+                && CodeShape().IsMatch(cells[0])
+                && Typed.Cell(cells[1], PlanBounds.Wide) is { } x
+                && Typed.Cell(cells[2], PlanBounds.High) is { } y
+                && places.All(p => p.Compartment != cells[0])
+            )
+                places.Add(new(cells[0], x, y));
+            else
+                refusals.Add(Refusals.PlaceLine(line));
+        }
+
+        if (places.Count > PlanBounds.MostPlaces)
+            refusals.Add(Refusals.LinesBetween("places", PlanBounds.MostPlaces));
+        return places.ToImmutable();
     }
 
     private static ImmutableArray<PlanPart> ReadParts(string? text, List<Refusal> refusals)

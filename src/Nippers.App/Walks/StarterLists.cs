@@ -75,6 +75,7 @@ public static class StarterLists
                 {
                     Places = [.. KindFolders.Rows<PlaceLine>(kind, "places").Select(x => new PlanPlace(x.Compartment, x.X, x.Y))],
                     KeyFirst = kind.Facts.GetValueOrDefault("keyFirst") == "yes",
+                    Sag = kind.Facts.GetValueOrDefault("sag") is { } sag ? Enum.Parse<SagMethod>(sag) : null,
                 }
             )),
         ];

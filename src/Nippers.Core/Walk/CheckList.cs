@@ -331,6 +331,9 @@ public sealed record CheckList(
     /// key: somebody's lock may hang there.
     /// </summary>
     public bool KeyFirst { get; init; }
+
+    /// <summary>How the sag of a track is measured on this kind; null where nobody said, or where it has none.</summary>
+    public SagMethod? Sag { get; init; }
 }
 
 /// <summary>Where a compartment lies on the plan.</summary>

@@ -15,6 +15,9 @@ public static class PlanBounds
     /// <summary>Most parts.</summary>
     public const int MostParts = 60;
 
+    /// <summary>Most compartments that have a place.</summary>
+    public const int MostPlaces = 40;
+
     /// <summary>Whether stations, parts and places of a list lie on the plan, and are not more than it holds.</summary>
     public static bool Fits(CheckList list) =>
         list.Stations.Length <= MostStations

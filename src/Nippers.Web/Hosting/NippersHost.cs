@@ -61,6 +61,7 @@ public static class NippersHost
         "/WalkLists/Positions",
         "/WalkLists/Copy",
         "/Kinds/Copy",
+        "/Kinds/File",
         "/Programs/Compartment",
         "/Samples/Fluid",
     ];

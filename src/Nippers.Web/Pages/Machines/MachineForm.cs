@@ -9,7 +9,10 @@ using Nippers.Web.Hosting;
 namespace Nippers.Web.Pages.Machines;
 
 /// <summary>What the form of a machine shows.</summary>
-public sealed record MachineForm(MachineInput Input, MachineChoices Choices);
+/// <param name="Input">What was typed.</param>
+/// <param name="Choices">What can be chosen.</param>
+/// <param name="Options">Options that decide something on a machine of this kind; the rest is offered apart.</param>
+public sealed record MachineForm(MachineInput Input, MachineChoices Choices, IReadOnlySet<string> Options);
 
 /// <summary>A machine as the form posts it.</summary>
 public sealed class MachinePost
@@ -64,7 +67,8 @@ public abstract class MachineFormPage(MachineList list, SaveMachine save, Words 
 {
     public MachineForm Form { get; protected set; } = null!;
 
-    protected async Task Show(MachineInput input, CancellationToken ct) => Form = new(input, await list.Choices(ct));
+    protected async Task Show(MachineInput input, CancellationToken ct) =>
+        Form = new(input, await list.Choices(ct), await list.OptionsOf(input.Kind ?? MachineKind.Other, ct));
 
     protected async Task<IActionResult> Save(MachineInput input, CancellationToken ct)
     {

@@ -17,6 +17,8 @@ public sealed class PlanModel(ChangeWalkList lists, Words words) : NippersPage
 
     public string? Parts { get; private set; }
 
+    public string? Places { get; private set; }
+
     public int Version { get; private set; }
 
     public async Task<IActionResult> OnGet(string code, CancellationToken ct)
@@ -34,6 +36,11 @@ public sealed class PlanModel(ChangeWalkList lists, Words words) : NippersPage
                 string.Create(CultureInfo.InvariantCulture, $"{x.Shape};{x.X};{x.Y};{x.Width};{x.Height};{x.Angle}")
             )
         );
+        if (!list.Body.Places.IsDefault)
+            Places = string.Join(
+                '\n',
+                list.Body.Places.Select(x => string.Create(CultureInfo.InvariantCulture, $"{x.Compartment};{x.X};{x.Y}"))
+            );
         return Page();
     }
 
@@ -42,16 +49,17 @@ public sealed class PlanModel(ChangeWalkList lists, Words words) : NippersPage
         string? name,
         string? stations,
         string? parts,
+        string? places,
         int version,
         CancellationToken ct
     )
     {
-        var outcome = await lists.SavePlan(code, version, name, stations, parts, Actor, ct);
+        var outcome = await lists.SavePlan(code, version, name, stations, parts, places, Actor, ct);
         if (outcome.Done)
             return Done("/walk-lists/" + code, words["WalkLists.PlanSaved", name]);
         if (await lists.One(code, ct) is not { } list)
             return NotFound();
-        (List, Name, Stations, Parts, Version) = (list, name, stations, parts, version);
+        (List, Name, Stations, Parts, Places, Version) = (list, name, stations, parts, places, version);
         Refuse(outcome.Refusals);
         return Page();
     }

@@ -1,5 +1,6 @@
 using Microsoft.AspNetCore.Mvc;
 using Nippers.App.Walks;
+using Nippers.Core.Walk;
 using Nippers.Views.Text;
 using Nippers.Web.Hosting;
 
@@ -22,6 +23,10 @@ public sealed class PositionsModel(ChangeWalkList lists, Words words) : NippersP
 
     public List<PositionPost> Positions { get; private set; } = [];
 
+    public SagMethod? Sag { get; private set; }
+
+    public bool KeyFirst { get; private set; }
+
     public int Version { get; private set; }
 
     public async Task<IActionResult> OnGet(string code, CancellationToken ct)
@@ -29,6 +34,7 @@ public sealed class PositionsModel(ChangeWalkList lists, Words words) : NippersP
         if (await lists.One(code, ct) is not { } list)
             return NotFound();
         (List, Version) = (list, list.List.Version);
+        (Sag, KeyFirst) = (list.Body.Sag, list.Body.KeyFirst);
         Positions =
         [
             .. list.Body.Postures.Select(x => new PositionPost
@@ -47,6 +53,8 @@ public sealed class PositionsModel(ChangeWalkList lists, Words words) : NippersP
     public async Task<IActionResult> OnPost(
         [FromRoute] string code,
         [FromForm(Name = "p")] List<PositionPost> posts,
+        SagMethod? sag,
+        bool keyFirst,
         int version,
         CancellationToken ct
     )
@@ -55,6 +63,8 @@ public sealed class PositionsModel(ChangeWalkList lists, Words words) : NippersP
             code,
             version,
             [.. posts.Select(x => new PostureInput(x.Code, x.Name, x.Words, x.After, x.Caution))],
+            sag,
+            keyFirst,
             Actor,
             ct
         );
@@ -62,7 +72,7 @@ public sealed class PositionsModel(ChangeWalkList lists, Words words) : NippersP
             return Done("/walk-lists/" + code, words["WalkLists.PositionsSaved"]);
         if (await lists.One(code, ct) is not { } list)
             return NotFound();
-        (List, Positions, Version) = (list, posts, version);
+        (List, Positions, Sag, KeyFirst, Version) = (list, posts, sag, keyFirst, version);
         Refuse(outcome.Refusals);
         return Page();
     }
