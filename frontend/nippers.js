@@ -41,8 +41,7 @@
   });
 
   // A plan that is edited: a station or a compartment is taken by hand, or moved by the arrow keys, and its line says where it is.
-  const plan = document.querySelector("[data-plan]");
-  if (plan) {
+  for (const plan of document.querySelectorAll("[data-plan]")) {
     let held = null;
     const put = (what, x, y) => {
       const { width, height } = plan.viewBox.baseVal;

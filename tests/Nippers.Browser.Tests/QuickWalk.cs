@@ -48,6 +48,13 @@ public sealed class QuickWalk(Browser browser) : IClassFixture<Browser>
     [InlineData("wheel-loader")]
     [InlineData("compact-track-loader")]
     [InlineData("backhoe-loader")]
+    [InlineData("telehandler")]
+    [InlineData("crawler-drill-rig")]
+    [InlineData("rigid-haul-truck")]
+    [InlineData("asphalt-paver")]
+    [InlineData("cold-planer")]
+    [InlineData("small-loader")]
+    [InlineData("compactor")]
     public async Task An_ordinary_morning_takes_at_most_two_and_a_half_minutes_of_phone_and_no_page_in_between(string kind)
     {
         _taps = 0;

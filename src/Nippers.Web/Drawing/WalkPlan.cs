@@ -48,41 +48,47 @@ public static class WalkPlan
     }
 
     /// <summary>
-    /// Draws a plan on which stations and compartments are moved, by hand or by the arrow keys: the script writes where they are into
-    /// the lines of the form beside it.
+    /// Draws a plan on which stations are moved, by hand or by the arrow keys: the script writes where they are into the lines of the
+    /// form beside it.
     /// </summary>
     /// <param name="list">The list.</param>
-    /// <param name="name">What is drawn, for the title.</param>
     /// <param name="words">The words.</param>
-    public static IHtmlContent Movable(CheckList list, string name, Words words)
-    {
-        var svg = new StringBuilder(4096);
-        svg.Append(
-            CultureInfo.InvariantCulture,
-            $"""<svg class="plan" viewBox="0 0 {Width} {Height}" role="group" aria-label="{Text(words["WalkLists.PlanOf", name])}" data-plan>"""
-        );
-        foreach (var part in list.Parts)
-            Part(svg, part);
-        if (!list.Places.IsDefault)
+    public static IHtmlContent MovableStations(CheckList list, Words words) =>
+        Movable(list, words["WalkLists.MoveStations"], svg =>
+        {
+            foreach (var (station, at) in list.Stations.Select((x, i) => (x, i)))
+            {
+                Moves(svg, "stations", station.Code, $"{at + 1} {station.Name}", station.X, station.Y);
+                svg.Append(
+                    CultureInfo.InvariantCulture,
+                    $"""<rect class="plan-target" x="{N(-Box / 2.0)}" y="{N(-BoxHeight / 2.0)}" width="{Box}" height="{BoxHeight}"/><rect class="plan-box" x="{N(-Box / 2.0)}" y="{N(-BoxHeight / 2.0)}" width="{Box}" height="{BoxHeight}"/><text class="plan-number" y="5">{at + 1}</text></g>"""
+                );
+            }
+        });
+
+    /// <summary>The same for the places where compartments lie.</summary>
+    public static IHtmlContent MovablePlaces(CheckList list, Words words) =>
+        Movable(list, words["WalkLists.MovePlaces"], svg =>
         {
             foreach (var place in list.Places)
             {
                 Moves(svg, "places", place.Compartment, place.Compartment, place.X, place.Y);
                 svg.Append(
-                    """<circle class="plan-target" r="18"/><path class="plan-drop" d="M0 -12 C4 -5 8 -1 8 4 A8 7 0 0 1 -8 4 C-8 -1 -4 -5 0 -12 z"/></g>"""
+                    """<circle class="plan-target" r="13"/><path class="plan-drop" d="M0 -12 C4 -5 8 -1 8 4 A8 7 0 0 1 -8 4 C-8 -1 -4 -5 0 -12 z"/></g>"""
                 );
             }
-        }
+        });
 
-        foreach (var (station, at) in list.Stations.Select((x, i) => (x, i)))
-        {
-            Moves(svg, "stations", station.Code, station.Name, station.X, station.Y);
-            svg.Append(
-                CultureInfo.InvariantCulture,
-                $"""<rect class="plan-target" x="{N(-Box / 2.0 - 6)}" y="{N(-BoxHeight / 2.0 - 8)}" width="{Box + 12}" height="{BoxHeight + 16}"/><rect class="plan-box" x="{N(-Box / 2.0)}" y="{N(-BoxHeight / 2.0)}" width="{Box}" height="{BoxHeight}"/><text class="plan-number" y="5">{at + 1}</text></g>"""
-            );
-        }
-
+    private static HtmlString Movable(CheckList list, string label, Action<StringBuilder> things)
+    {
+        var svg = new StringBuilder(4096);
+        svg.Append(
+            CultureInfo.InvariantCulture,
+            $"""<svg class="plan" viewBox="0 0 {Width} {Height}" role="group" aria-label="{Text(label)}" data-plan>"""
+        );
+        foreach (var part in list.Parts)
+            Part(svg, part);
+        things(svg);
         svg.Append("</svg>");
         return new HtmlString(svg.ToString());
     }

@@ -14,6 +14,9 @@ namespace Nippers.Web.Pages.Machines;
 /// <param name="Options">Options that decide something on a machine of this kind; the rest is offered apart.</param>
 public sealed record MachineForm(MachineInput Input, MachineChoices Choices, IReadOnlySet<string> Options);
 
+/// <summary>Some options as fields of the form.</summary>
+public sealed record MachineOptionFields(IEnumerable<MachineOption> Options, IReadOnlyCollection<string> Chosen);
+
 /// <summary>A machine as the form posts it.</summary>
 public sealed class MachinePost
 {
