@@ -356,6 +356,7 @@ CREATE TABLE "ProgramItems" (
     "Compartment" TEXT NOT NULL,
     "EveryTenths" INTEGER NULL,
     "EveryMonths" INTEGER NULL,
+    "EveryKm" INTEGER NULL,
     "FirstAtTenths" INTEGER NULL,
     "Once" INTEGER NOT NULL,
     "DutyFactor" INTEGER NOT NULL,
@@ -405,6 +406,8 @@ CREATE TABLE "Machines" (
     "CommissionedTenths" INTEGER NOT NULL,
     "Duty" TEXT NOT NULL,
     "PlannedHoursPerDay" REAL NOT NULL,
+    "CommissionedKm" INTEGER NULL,
+    "PlannedKmPerDay" REAL NOT NULL,
     "Options" TEXT NOT NULL,
     "Retired" INTEGER NOT NULL,
     "Version" INTEGER NOT NULL,
@@ -665,6 +668,21 @@ CREATE TABLE "MeterChanges" (
     "VoidedBy" TEXT NULL,
     "VoidReason" TEXT NULL,
     CONSTRAINT "FK_MeterChanges_Machines_MachineId" FOREIGN KEY ("MachineId") REFERENCES "Machines" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "OdometerReadings" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_OdometerReadings" PRIMARY KEY AUTOINCREMENT,
+    "MachineId" INTEGER NOT NULL,
+    "AtMs" INTEGER NOT NULL,
+    "KmTenths" INTEGER NOT NULL,
+    "By" TEXT NOT NULL,
+    "EnteredMs" INTEGER NOT NULL,
+    "DecidedBy" TEXT NULL,
+    "VoidedMs" INTEGER NULL,
+    "VoidedBy" TEXT NULL,
+    "VoidReason" TEXT NULL,
+    CONSTRAINT "FK_OdometerReadings_Machines_MachineId" FOREIGN KEY ("MachineId") REFERENCES "Machines" ("Id") ON DELETE CASCADE
 );
 
 
@@ -1279,6 +1297,9 @@ CREATE INDEX "IX_MeterChanges_MachineId_AtMs" ON "MeterChanges" ("MachineId", "A
 
 
 CREATE UNIQUE INDEX "IX_NewOils_Fluid" ON "NewOils" ("Fluid");
+
+
+CREATE INDEX "IX_OdometerReadings_MachineId_AtMs" ON "OdometerReadings" ("MachineId", "AtMs");
 
 
 CREATE UNIQUE INDEX "IX_OilLimits_MachineId_Compartment_Kind_Measurand" ON "OilLimits" ("MachineId", "Compartment", "Kind", "Measurand");

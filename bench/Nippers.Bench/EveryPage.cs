@@ -287,6 +287,7 @@ internal static class EveryPage
             ["machines/{unit}/void-work"] = null, // A question on one record.
             ["machines/{unit}/baseline"] = i => $"machines/{Unit(i)}/baseline",
             ["machines/{unit}/meter"] = i => $"machines/{Unit(i)}/meter",
+            ["machines/{unit}/odometer"] = i => $"machines/{Unit(i)}/odometer",
             ["machines/{unit}/park"] = i => $"machines/{Unit(i)}/park",
             ["machines/{unit}/walks"] = i => $"machines/{Unit(i)}/walks",
             ["machines/{unit}/label"] = i => $"machines/{Unit(i)}/label",

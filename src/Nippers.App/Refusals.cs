@@ -478,6 +478,24 @@ public static class Refusals
     /// <summary>A part needs no leave to stand in for itself.</summary>
     public static Refusal PartItself() => new("other", "partItself");
 
+    /// <summary><paramref name="shown"/> km is less than the <paramref name="before"/> km read on <paramref name="at"/>.</summary>
+    public static Refusal KmBackward(double shown, double before, DateTimeOffset at) => new("km", "kmBackward", shown, before, at);
+
+    /// <summary><paramref name="shown"/> km does not fit the <paramref name="next"/> km read later, on <paramref name="at"/>.</summary>
+    public static Refusal KmBeyondNext(double shown, double next, DateTimeOffset at) => new("km", "kmBeyondNext", shown, next, at);
+
+    /// <summary>Nobody drives from <paramref name="before"/> km, on <paramref name="at"/>, to <paramref name="shown"/> km in that time.</summary>
+    public static Refusal KmTooFast(double shown, double before, DateTimeOffset at) => new("km", "kmTooFast", shown, before, at);
+
+    /// <summary>About <paramref name="expected"/> km were expected. Say that it really shows so.</summary>
+    public static Refusal KmUnusual(double expected) => new("km", "kmUnusual", expected);
+
+    /// <summary><paramref name="unit"/> has no odometer.</summary>
+    public static Refusal NoOdometer(string unit) => new("unit", "noOdometer", unit);
+
+    /// <summary>That reading is gone: somebody else was quicker.</summary>
+    public static Refusal OdometerGone() => new("", "odometerGone");
+
     /// <summary>Not a part: <paramref name="line"/></summary>
     public static Refusal PartLine(string line) => new("parts", "partLine", line);
 

@@ -41,7 +41,7 @@ public static class Services
             .AddScoped<DefectNotes>()
             .AddScoped<VouchCheck>()
             .AddScoped<DefectViews>();
-        services.AddScoped<LogReading>().AddScoped<DecideReading>().AddScoped<ReplaceMeter>();
+        services.AddScoped<LogReading>().AddScoped<DecideReading>().AddScoped<ReplaceMeter>().AddScoped<LogOdometer>();
         services.AddScoped<RecordWork>().AddScoped<VoidWork>().AddScoped<DeclareBaseline>();
         services
             .AddScoped<SaveMachine>()

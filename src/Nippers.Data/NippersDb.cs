@@ -29,6 +29,7 @@ public sealed class NippersDb(DbContextOptions<NippersDb> options) : IdentityDbC
     public DbSet<MeterChange> MeterChanges => Set<MeterChange>();
     public DbSet<MachineStatusRow> Statuses => Set<MachineStatusRow>();
     public DbSet<ReadingRow> Readings => Set<ReadingRow>();
+    public DbSet<OdometerRow> OdometerReadings => Set<OdometerRow>();
     public DbSet<CompletionRow> Completions => Set<CompletionRow>();
     public DbSet<AuditRow> Audit => Set<AuditRow>();
     public DbSet<EndedSession> EndedSessions => Set<EndedSession>();

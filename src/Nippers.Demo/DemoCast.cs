@@ -54,6 +54,7 @@ internal enum Story
 /// <param name="Tidal">How far the tide governs its day, 0 to 1.</param>
 /// <param name="Slip">How far services slip, in shares of the interval: before and after the grid point.</param>
 /// <param name="Ends">How it stands on the last morning, on every date alike.</param>
+/// <param name="KmPerHour">Kilometres that its odometer counts in an hour of its meter; 0 for a machine without one.</param>
 /// <param name="MissedFrom">Life hours from which services of 200 h and more are left undone.</param>
 internal sealed record DemoMachine(
     string Unit,
@@ -72,7 +73,8 @@ internal sealed record DemoMachine(
     Story Story = Story.None,
     string Note = "",
     double MissedFrom = double.MaxValue,
-    DueStatus Ends = DueStatus.Coming
+    DueStatus Ends = DueStatus.Coming,
+    double KmPerHour = 0
 );
 
 /// <summary>The scenario's people, places and machines. All invented.</summary>
@@ -431,6 +433,21 @@ internal static class DemoCast
             0.1,
             (-0.05, 0.05),
             "ac aftertreatment=def attachment=none boom=chains brakes=wet linkage=greased stabilisers sway"
+        ),
+        new(
+            "TT-01",
+            MachineKind.Of("road-tipper-truck"),
+            "Torvane",
+            "TT 26",
+            "TT26-0519",
+            LandingYard,
+            "starter-road-tipper-truck",
+            4812.5,
+            6,
+            0,
+            (-0.05, 0.05),
+            "ac aftertreatment=def attachment=none",
+            KmPerHour: 31
         ),
     ];
 }

@@ -72,6 +72,7 @@ internal static class DemoParts
         new() { Name = "15W-40", PerLitre = new Money(390) },
         new() { Name = "HV 32", PerLitre = new Money(360) },
         new() { Name = "HV 46", PerLitre = new Money(340) },
+        new() { Name = "75W-80", PerLitre = new Money(690) },
         new() { Name = "80W-90", PerLitre = new Money(480) },
         new() { Name = "SAE 10W", PerLitre = new Money(410) },
         new() { Name = "SAE 30", PerLitre = new Money(400) },
@@ -263,6 +264,8 @@ internal static class DemoParts
         ("hub-front-left", 4, "80W-90"),
         ("hub-front-right", 4, "80W-90"),
         ("chain-case", 12, "80W-90"),
+        ("gearbox", 11, "75W-80"),
+        ("axle-middle", 14, "80W-90"),
     ];
 
     private static PartRow Part(DemoMachine x, Place p) =>

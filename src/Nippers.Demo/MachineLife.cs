@@ -137,8 +137,31 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
             limits: Walking.Own,
             positions: DemoParts.Positions(cast),
             parkings: LeftForTomorrow(),
-            codes: Codes()
+            codes: Codes(),
+            odometer: OdometerRead()
         );
+
+    /// <summary>Where it has an odometer: what it showed with the meter's readings, once a week and this morning.</summary>
+    private List<OdometerRow> OdometerRead() =>
+        cast.KmPerHour <= 0
+            ? []
+            :
+            [
+                .. _readings
+                    .Where(x => x.State == ReadingState.Accepted)
+                    .OrderBy(x => x.At)
+                    .GroupBy(x => (today.DayNumber - DateOnly.FromDateTime(x.At.UtcDateTime).DayNumber + 6) / 7)
+                    .Select(x => x.Last())
+                    .Select(x => new OdometerRow
+                    {
+                        At = x.At,
+                        KmTenths = Km(x.LifeHours),
+                        By = x.By,
+                        EnteredAt = x.EnteredAt,
+                    }),
+            ];
+
+    private int Km(MeterHours life) => (int)Math.Round(life.Value * cast.KmPerHour) * 10;
 
     /// <summary>Who runs the new machine has taken to the evening's card: how it was left when it last worked.</summary>
     private List<ParkingRow> LeftForTomorrow() =>
@@ -192,6 +215,8 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
             CommissionedHours = CommissionedHours,
             Duty = cast.Duty,
             PlannedHoursPerDay = cast.Planned,
+            CommissionedKm = cast.KmPerHour > 0 ? Km(CommissionedHours) / 10 : null,
+            PlannedKmPerDay = cast.Planned * cast.KmPerHour,
             Options = cast.Options,
             BleedMethod = "Hand pump",
             BleedPoints = "primary filter head, secondary filter head, pump",
@@ -415,11 +440,21 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
             );
     }
 
+    // Its odometer counts with its meter, so that kilometres are hours here.
+    private ServiceItem RuleOf(ProgramItem item) =>
+        cast.KmPerHour > 0 && item.EveryKm is { } km
+            ? item.ForDue() with
+            {
+                EveryHours = MeterHours.Of(Math.Round(km / cast.KmPerHour, 1)),
+                EveryKm = null,
+            }
+            : item.ForDue();
+
     /// <summary>When an item falls due by what was done so far.</summary>
     private DuePoint PointOf(ProgramItem item)
     {
         if (!_points.TryGetValue(item.Code, out var point))
-            _points[item.Code] = point = DuePoint.Of(item.ForDue(), ForDue, _last.GetValueOrDefault(item.Code), _settings);
+            _points[item.Code] = point = DuePoint.Of(RuleOf(item), ForDue, _last.GetValueOrDefault(item.Code), _settings);
         return point;
     }
 
@@ -434,7 +469,7 @@ internal sealed class MachineLife(DemoMachine cast, ServiceProgram program, Date
         List<string> done = [];
         foreach (var item in Items.Where(x => !x.IsDaily))
         {
-            ItemStatus After(Completion? last) => at.Stand(DuePoint.Of(item.ForDue(), ForDue, last, _settings), _settings.ComingDays);
+            ItemStatus After(Completion? last) => at.Stand(DuePoint.Of(RuleOf(item), ForDue, last, _settings), _settings.ComingDays);
             var stand = After(_last.GetValueOrDefault(item.Code));
             if (stand.NoRecord || Allowed(stand))
                 continue;

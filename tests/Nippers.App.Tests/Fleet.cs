@@ -25,9 +25,12 @@ public sealed class Fleet : IAsyncDisposable
     /// <summary>Databases that many tests begin with, made once and copied.</summary>
     private static readonly ConcurrentDictionary<string, Lazy<Task<byte[]>>> Templates = new();
 
-    private Fleet(byte[]? template = null)
+    /// <summary>On a database that is there already, whatever its shape.</summary>
+    public static Fleet On(string file) => new(file: file);
+
+    private Fleet(byte[]? template = null, string? file = null)
     {
-        File = Path.Combine(_folder, "fleet.db");
+        File = file ?? Path.Combine(_folder, "fleet.db");
         if (template is not null)
             System.IO.File.WriteAllBytes(File, template);
         var services = new ServiceCollection();

@@ -53,6 +53,7 @@ public sealed class KindTests
 
         Assert.Equal("horn;Horn works;cab;Limit", Merged("horn"));
         Assert.Equal("horn;Horn works;deck;Limit", Merged("horn", "", "deck"));
+        Assert.Equal("horn;Horn works;cab;Limit;", string.Join(';', KindFolders.Merge(["horn"], shared, 5, "x")));
         Assert.Equal("horn;Horn works;;Limit", Merged("horn", "", "-"));
         Assert.Equal("a;b;;d", string.Join(';', KindFolders.Merge(["a", "b", "", "d"], null, 4, "x")));
         Assert.Throws<InvalidDataException>(() => KindFolders.Merge(["horm"], null, 4, "x").ToList());

@@ -1,4 +1,5 @@
 using Nippers.App.Programs;
+using Nippers.App.Visits;
 using Nippers.Core.Jobs;
 using Nippers.Tests;
 
@@ -67,6 +68,24 @@ public sealed class StarterCardTests
         Assert.Equal(vessels, string.Join(", ", JobGear.Vessels(card.Steps).Select(x => x.Name).Order(StringComparer.Ordinal)));
         Assert.Equal(bottles, card.Steps.Count(x => x.Input == InputKind.Bottle));
     }
+
+    [Theory]
+    [InlineData("cold-planer", 500, "Blocks CutGloves")]
+    [InlineData("asphalt-paver", 250, "CutGloves SoapSpray")]
+    [InlineData("rigid-haul-truck", 2000, "ChargingKit TyreGauge")]
+    [InlineData("telehandler", 500, "TestLoad TyreGauge")]
+    [InlineData("crawler-drill-rig", 250, "SoapSpray ChargingKit")]
+    [InlineData("compactor", 50, "TyreGauge")]
+    public void What_one_kind_alone_needs_is_on_its_pick_list(string kind, int tier, string gear)
+    {
+        var items = StarterCards.Input("starter-" + kind, tier, 0).Items.Select(x => x.Code).ToList();
+
+        Assert.Subset(items.SelectMany(JobTables.GearOf).ToHashSet(), gear.Split(' ').Select(Enum.Parse<Gear>).ToHashSet());
+    }
+
+    [Fact]
+    public void Gear_is_listed_for_items_that_are() =>
+        Assert.Subset(StarterPrograms.All().SelectMany(x => x.Items).Select(x => x.Code).ToHashSet(), JobTables.WithGear.ToHashSet());
 
     /// <summary>What no order may do, though the state of the machine would allow it.</summary>
     private static void SafeBeyond(JobCard card)

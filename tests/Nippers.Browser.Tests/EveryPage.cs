@@ -36,6 +36,7 @@ public sealed class EveryPage(Browser browser) : IClassFixture<Browser>
             "/machines/EX-04/work",
             "/machines/EX-03/baseline",
             "/machines/EX-04/meter",
+            "/machines/TT-01/odometer",
             "/machines/EX-04/edit",
             "/machines/EX-04/history",
             "/machines/new",

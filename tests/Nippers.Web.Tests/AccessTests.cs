@@ -51,6 +51,7 @@ public sealed class AccessTests(AppFixture fixture) : IClassFixture<AppFixture>
         ["machines/{unit}/void-work"] = Technician,
         ["machines/{unit}/baseline"] = Technician,
         ["machines/{unit}/meter"] = Technician,
+        ["machines/{unit}/odometer"] = Operator,
         ["machines/{unit}/park"] = Technician,
         ["machines/{unit}/walks"] = Operator,
         ["machines/{unit}/label"] = Operator,

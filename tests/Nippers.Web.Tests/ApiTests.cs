@@ -32,7 +32,7 @@ public sealed class ApiTests(AppFixture fixture) : IClassFixture<AppFixture>
     {
         using var client = await Client(fixture.App);
         var machines = (await client.GetFromJsonAsync<JsonArray>("api/v1/machines", Ct))!;
-        Assert.Equal(14, machines.Count);
+        Assert.Equal(22, machines.Count);
         var used = (await client.GetFromJsonAsync<JsonArray>("api/v1/machines?standing=due", Ct))!.Single(x =>
             (string)x!["unit"]! == "EX-03"
         )!;

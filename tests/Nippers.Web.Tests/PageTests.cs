@@ -341,7 +341,7 @@ public sealed class PageTests
             (await Visitor.Parse(answer)).QuerySelector("#file-wrong")!.TextContent,
             StringComparison.Ordinal
         );
-        Assert.Equal(14, await app.Ask(db => db.Machines.CountAsync(Ct)));
+        Assert.Equal(22, await app.Ask(db => db.Machines.CountAsync(Ct)));
     }
 
     [Fact]

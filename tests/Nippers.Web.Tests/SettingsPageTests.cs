@@ -127,7 +127,7 @@ public sealed class SettingsPageTests(AppFixture fixture) : IClassFixture<AppFix
         var kinds = await mara.Read("/kinds");
         var own = kinds.QuerySelector("[data-kind=log-stacker]")!;
         Assert.Equal(
-            ["/walk-lists/walk-log-stacker", "/programs/program-log-stacker", "/kinds/log-stacker/copy"],
+            ["/walk-lists/walk-log-stacker", "/programs/program-log-stacker", "/kinds/log-stacker/copy", "/kinds/log-stacker/file"],
             own.QuerySelectorAll("a").Select(x => x.GetAttribute("href"))
         );
         Assert.Contains(

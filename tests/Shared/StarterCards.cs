@@ -19,7 +19,11 @@ internal static class StarterCards
     [
         [],
         ["aftertreatment=none", "attachment=none"],
-        [.. "aftertreatment=def attachment=breaker ac linkage=greased winch ripper stabilisers sway spray firesystem brakes=wet".Split(' ')],
+        [
+            .. "aftertreatment=def attachment=breaker ac linkage=greased winch ripper stabilisers sway spray firesystem brakes=wet".Split(
+                ' '
+            ),
+        ],
         ["gear=wheels", "boom=pads", "dust=water", "heat=electric"],
     ];
 
@@ -103,7 +107,16 @@ internal static class StarterCards
         };
     }
 
-    private static double? Hours(ProgramItem item) => item.EveryHours?.Value;
+    // A truck's services by kilometres stand in the tier that they are driven in.
+    private static double? Hours(ProgramItem item) =>
+        item.EveryHours?.Value
+        ?? item.EveryKm switch
+        {
+            null or < 10_000 => null,
+            <= 15_000 => 250,
+            <= 45_000 => 500,
+            _ => 2000,
+        };
 
     private static double Litres(ProgramCompartment place) =>
         place.Code switch

@@ -89,6 +89,9 @@ public sealed class ExportFleet(NippersDb db, OilExport oil)
         var listCodes = lists.ToDictionary(x => x.Id, x => x.Code);
         var limits = (await db.MachineChecks.AsNoTracking().ToListAsync(ct)).ToLookup(x => x.MachineId);
         var parkings = (await db.Parkings.AsNoTracking().OrderBy(x => x.At).ToListAsync(ct)).ToLookup(x => x.MachineId);
+        var odometers = (
+            await db.OdometerReadings.AsNoTracking().WithVoided().OrderBy(x => x.At).ThenBy(x => x.Id).ToListAsync(ct)
+        ).ToLookup(x => x.MachineId);
         var codes = (await db.MachineCodes.AsNoTracking().OrderBy(x => x.Code).ToListAsync(ct)).ToLookup(x => x.MachineId);
         var siteNames = sites.ToDictionary(x => x.Id, x => x.Name);
         var programCodes = programs.ToDictionary(x => x.Id, x => x.Code);
@@ -108,7 +111,8 @@ public sealed class ExportFleet(NippersDb db, OilExport oil)
                     [.. limits[machine.Id]],
                     [.. positions[machine.Id]],
                     [.. parkings[machine.Id]],
-                    [.. codes[machine.Id]]
+                    [.. codes[machine.Id]],
+                    [.. odometers[machine.Id]]
                 )
             );
         }

@@ -1,3 +1,5 @@
+using Nippers.App.Machines;
+using Nippers.App.Programs;
 using Nippers.Core;
 using Nippers.Core.Fluids;
 using Nippers.Core.Hours;
@@ -81,7 +83,8 @@ public static partial class FleetMapping
                         Word(x.Work),
                         x.Minutes,
                         OrNull(x.Covers),
-                        OrNull(x.Access)
+                        OrNull(x.Access),
+                        x.EveryKm
                     )),
             ]
         );
@@ -96,7 +99,8 @@ public static partial class FleetMapping
         IReadOnlyCollection<MachineCheck>? limits = null,
         IReadOnlyCollection<FilterPosition>? positions = null,
         IReadOnlyCollection<ParkingRow>? parkings = null,
-        IReadOnlyCollection<MachineCode>? codes = null
+        IReadOnlyCollection<MachineCode>? codes = null,
+        IReadOnlyCollection<OdometerRow>? odometer = null
     ) =>
         new(
             machine.Unit,
@@ -158,8 +162,40 @@ public static partial class FleetMapping
                 ? null
                 : new(machine.BleedMethod, machine.BleedPoints, machine.CrankSeconds, machine.RestSeconds, machine.CrankRepeats),
             parkings is { Count: > 0 } ? [.. parkings.Select(ToRecord)] : null,
-            codes is { Count: > 0 } ? [.. codes.Select(ToRecord)] : null
+            codes is { Count: > 0 } ? [.. codes.Select(ToRecord)] : null,
+            machine.CommissionedKm,
+            machine.PlannedKmPerDay > 0 ? machine.PlannedKmPerDay : null,
+            odometer is { Count: > 0 }
+                ?
+                [
+                    .. odometer.Select(x => new FleetOdometer(
+                        Iso.Instant(x.At),
+                        x.KmTenths / 10.0,
+                        x.By,
+                        Iso.Instant(x.EnteredAt),
+                        x.DecidedBy,
+                        x.VoidedAt is { } voided ? Iso.Instant(voided) : null,
+                        x.VoidedBy,
+                        x.VoidReason
+                    )),
+                ]
+                : null
         );
+
+    /// <summary>A row of an odometer.</summary>
+    public static OdometerRow ToRow(FleetOdometer x, int machineId, string place) =>
+        new()
+        {
+            MachineId = machineId,
+            At = Instant(x.At, place, "odometer.at"),
+            KmTenths = Hours(x.Km, place, "odometer.km").Tenths,
+            By = x.By,
+            EnteredAt = Instant(x.Entered, place, "odometer.entered"),
+            DecidedBy = x.DecidedBy,
+            VoidedAt = x.VoidedAt is { } at ? Instant(at, place, "odometer.voidedAt") : null,
+            VoidedBy = x.VoidedBy,
+            VoidReason = x.VoidReason,
+        };
 
     public static FleetReading ToRecord(ReadingRow row, string unit) =>
         new(
@@ -253,6 +289,7 @@ public static partial class FleetMapping
                 ? Above0(Hours(every, place, $"items[{i}].everyHours"), place, $"items[{i}].everyHours")
                 : null,
             EveryMonths = x.EveryMonths is { } months ? Between(months, 1, 240, place, $"items[{i}].everyMonths") : null,
+            EveryKm = x.EveryKm is { } km ? Between(km, 1, ChangeProgram.MostKm, place, $"items[{i}].everyKm") : null,
             FirstAtHours = x.FirstAtHours is { } first
                 ? Above0(Hours(first, place, $"items[{i}].firstAtHours"), place, $"items[{i}].firstAtHours")
                 : null,
@@ -296,6 +333,10 @@ public static partial class FleetMapping
             PlannedHoursPerDay = record.PlannedHoursPerDay is >= 0 and <= 24
                 ? record.PlannedHoursPerDay
                 : throw Bad(place, "plannedHoursPerDay"),
+            CommissionedKm = record.CommissionedKm is { } km ? Between(km, 0, SaveMachine.MostKm, place, "commissionedKm") : null,
+            PlannedKmPerDay = record.PlannedKmPerDay is null or (>= 0 and <= SaveMachine.MostKmPerDay)
+                ? record.PlannedKmPerDay ?? 0
+                : throw Bad(place, "plannedKmPerDay"),
             Options = Rule(record.Options, place, "options"),
             Retired = record.Retired,
             Version = 1,

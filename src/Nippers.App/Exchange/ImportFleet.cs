@@ -293,6 +293,7 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
             await db.SaveChangesAsync(ct);
             db.Parked.AddRange(record.Parked.Select(x => FleetMapping.ToRow(x, machine.Id, place)));
             db.Parkings.AddRange((record.Parkings ?? []).Select(x => FleetMapping.ToRow(x, machine.Id, place)));
+            db.OdometerReadings.AddRange((record.Odometer ?? []).Select(x => FleetMapping.ToRow(x, machine.Id, place)));
             db.MachineCodes.AddRange((record.Codes ?? []).Select(x => FleetMapping.ToRow(x, machine.Id, place)));
             db.MachineChecks.AddRange((record.Limits ?? []).Select(x => FleetMapping.ToRow(x, machine.Id, place)));
             foreach (var position in record.Positions ?? [])

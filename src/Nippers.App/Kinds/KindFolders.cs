@@ -103,7 +103,7 @@ public static class KindFolders
         {
             var own = i < row.Length ? row[i] : "";
             yield return own == "-" ? ""
-            : own.Length > 0 || shared is null ? own
+            : own.Length > 0 || shared is null || i >= shared.Length ? own
             : shared[i];
         }
     }

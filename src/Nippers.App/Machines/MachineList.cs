@@ -112,6 +112,9 @@ public sealed class MachineList(NippersDb db)
                 CommissionedHours = x.CommissionedHours.ToString(),
                 Duty = x.Duty,
                 PlannedHoursPerDay = x.PlannedHoursPerDay.ToString(System.Globalization.CultureInfo.InvariantCulture),
+                CommissionedKm = x.CommissionedKm?.ToString(System.Globalization.CultureInfo.InvariantCulture),
+                PlannedKmPerDay =
+                    x.PlannedKmPerDay > 0 ? x.PlannedKmPerDay.ToString(System.Globalization.CultureInfo.InvariantCulture) : null,
                 Options = [.. x.OptionWords],
                 Retired = x.Retired,
                 WalkList = await db.WalkLists.Where(l => l.Id == x.WalkListId).Select(l => l.Code).SingleOrDefaultAsync(ct),

@@ -31,6 +31,12 @@ public sealed record MachineInput
     public string? CommissionedHours { get; init; }
     public Duty Duty { get; init; }
     public string? PlannedHoursPerDay { get; init; }
+
+    /// <summary>Kilometres of its odometer at commissioning; empty for a machine without one.</summary>
+    public string? CommissionedKm { get; init; }
+
+    /// <summary>Kilometres a calendar day.</summary>
+    public string? PlannedKmPerDay { get; init; }
     public IReadOnlyCollection<string> Options { get; init; } = [];
     public bool Retired { get; init; }
 
@@ -42,6 +48,12 @@ public sealed record MachineInput
 public sealed partial class SaveMachine(NippersDb db, UnitOfWork writes)
 {
     private const int LongestName = 60;
+
+    /// <summary>The most that an odometer shows, kilometres.</summary>
+    public const int MostKm = 999_999;
+
+    /// <summary>The most that is driven in a day, kilometres.</summary>
+    public const int MostKmPerDay = 2400;
 
     // The address of a new machine's form.
     private const string NotAUnit = "NEW";
@@ -89,6 +101,8 @@ public sealed partial class SaveMachine(NippersDb db, UnitOfWork writes)
                 if (HoursInput.Read("commissionedHours", input.CommissionedHours, out var hours) is { } fault)
                     refusals.Add(fault);
                 var planned = Typed.Number(input.PlannedHoursPerDay, "plannedHoursPerDay", 0, 24, refusals);
+                var km = Typed.Whole(input.CommissionedKm, "commissionedKm", 0, MostKm, refusals);
+                var kmPerDay = Typed.Optional(input.PlannedKmPerDay, "plannedKmPerDay", 0, MostKmPerDay, refusals);
 
                 if (input.Options.FirstOrDefault(x => !MachineOptions.Knows(x)) is { } strange)
                     refusals.Add(Refusals.NoSuchOption("options", strange));
@@ -127,6 +141,8 @@ public sealed partial class SaveMachine(NippersDb db, UnitOfWork writes)
                 machine.CommissionedHours = hours;
                 machine.Duty = input.Duty;
                 machine.PlannedHoursPerDay = planned!.Value;
+                machine.CommissionedKm = km;
+                machine.PlannedKmPerDay = kmPerDay ?? 0;
                 machine.Options = string.Join(' ', input.Options.Order(StringComparer.Ordinal));
                 machine.Retired = input.Retired;
                 machine.WalkListId = list?.Id;
@@ -157,6 +173,8 @@ public sealed partial class SaveMachine(NippersDb db, UnitOfWork writes)
             commissionedHours = machine.CommissionedHours.Value,
             machine.Duty,
             machine.PlannedHoursPerDay,
+            machine.CommissionedKm,
+            machine.PlannedKmPerDay,
             machine.Options,
             machine.Retired,
             machine.WalkListId,

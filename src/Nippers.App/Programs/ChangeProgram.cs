@@ -32,6 +32,9 @@ public sealed record ProgramItemInput
     public string? Compartment { get; init; }
     public string? EveryHours { get; init; }
     public string? EveryMonths { get; init; }
+
+    /// <summary>Kilometres.</summary>
+    public string? EveryKm { get; init; }
     public string? FirstAtHours { get; init; }
     public bool Once { get; init; }
     public DutyFactor DutyFactor { get; init; } = DutyFactor.Whole;
@@ -82,6 +85,9 @@ public sealed partial class ChangeProgram(NippersDb db, UnitOfWork writes)
     private const int LongestText = 400;
     private const int LongestMonths = 240;
     private const int MostPoints = 200;
+
+    /// <summary>Longest interval, kilometres.</summary>
+    public const int MostKm = 500_000;
     private const int MostMinutes = 2000;
 
     /// <summary>What the change would move; nothing is kept.</summary>
@@ -343,6 +349,7 @@ public sealed partial class ChangeProgram(NippersDb db, UnitOfWork writes)
         var every = Typed.Hours(input.EveryHours, "everyHours", refusals);
         var first = Typed.Hours(input.FirstAtHours, "firstAtHours", refusals);
         var months = Typed.Whole(input.EveryMonths, "everyMonths", 1, LongestMonths, refusals);
+        var km = Typed.Whole(input.EveryKm, "everyKm", 1, MostKm, refusals);
         var points = Typed.Whole(input.Points, "points", 0, MostPoints, refusals);
         var minutes = Typed.Whole(input.Minutes, "minutes", 0, MostMinutes, refusals);
         var covers = (input.Covers ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries).Distinct().ToList();
@@ -356,7 +363,7 @@ public sealed partial class ChangeProgram(NippersDb db, UnitOfWork writes)
             refusals.Add(Refusals.AboveZero("firstAtHours"));
         if (input.Once && first is null)
             refusals.Add(Refusals.OnceNeedsFirst());
-        else if (every is null && months is null && first is null && refusals.Count == 0)
+        else if (every is null && months is null && km is null && first is null && refusals.Count == 0)
             refusals.Add(Refusals.IntervalNeeded());
         foreach (var word in (input.Needs ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries))
         {
@@ -383,6 +390,7 @@ public sealed partial class ChangeProgram(NippersDb db, UnitOfWork writes)
         item.Compartment = input.Compartment!;
         item.EveryHours = every;
         item.EveryMonths = months;
+        item.EveryKm = km;
         item.FirstAtHours = first;
         item.Once = input.Once;
         item.DutyFactor = input.DutyFactor;
@@ -419,6 +427,7 @@ public sealed partial class ChangeProgram(NippersDb db, UnitOfWork writes)
             item.Compartment,
             item.EveryHours,
             item.EveryMonths,
+            item.EveryKm,
             item.FirstAtHours,
             item.Once,
             item.DutyFactor,

@@ -30,7 +30,8 @@ public static class StarterPrograms
         string Work,
         string Minutes,
         string Covers,
-        string Access
+        string Access,
+        string Km
     );
 
     private sealed record CompartmentLine(
@@ -59,41 +60,40 @@ public static class StarterPrograms
         var cautions = KindFolders.SharedRows<CautionLine>("cautions").ToDictionary(x => x.Code, x => x.Text, StringComparer.Ordinal);
         return
         [
-            .. KindFolders
-                .All.Select(kind => new ServiceProgram
-                {
-                    Code = CodeOf(kind.Kind),
-                    Name = kind.Name + ", starter",
-                    Kind = kind.Kind,
-                    IntervalBasis = IntervalBasis.Fixed,
-                    Starter = true,
-                    Version = 1,
-                    Compartments =
-                    [
-                        .. KindFolders
-                            .Rows<CompartmentLine>(kind, "compartments")
-                            .Select(
-                                (x, i) =>
-                                    new ProgramCompartment
-                                    {
-                                        Code = x.Code,
-                                        Name = x.Name,
-                                        Kind = x.Kind,
-                                        Needs = x.Needs,
-                                        Position = i + 1,
-                                        Stream = x.Stream,
-                                        Traits = x.Traits,
-                                        DrainMinutes = x.Drain,
-                                        SettleMinutes = x.Settle,
-                                        Fluids = x.Fluids.Replace(" | ", "; ", StringComparison.Ordinal),
-                                        DrainStepHours = Hours(x.DrainStep),
-                                        DrainCapHours = Hours(x.DrainCap),
-                                        DrainFluids = x.DrainFluids.Replace(" | ", "; ", StringComparison.Ordinal),
-                                    }
-                            ),
-                    ],
-                    Items = [.. KindFolders.Rows<ItemLine>(kind, "items").Select((x, i) => ToItem(x, i + 1, cautions))],
-                }),
+            .. KindFolders.All.Select(kind => new ServiceProgram
+            {
+                Code = CodeOf(kind.Kind),
+                Name = kind.Name + ", starter",
+                Kind = kind.Kind,
+                IntervalBasis = IntervalBasis.Fixed,
+                Starter = true,
+                Version = 1,
+                Compartments =
+                [
+                    .. KindFolders
+                        .Rows<CompartmentLine>(kind, "compartments")
+                        .Select(
+                            (x, i) =>
+                                new ProgramCompartment
+                                {
+                                    Code = x.Code,
+                                    Name = x.Name,
+                                    Kind = x.Kind,
+                                    Needs = x.Needs,
+                                    Position = i + 1,
+                                    Stream = x.Stream,
+                                    Traits = x.Traits,
+                                    DrainMinutes = x.Drain,
+                                    SettleMinutes = x.Settle,
+                                    Fluids = x.Fluids.Replace(" | ", "; ", StringComparison.Ordinal),
+                                    DrainStepHours = Hours(x.DrainStep),
+                                    DrainCapHours = Hours(x.DrainCap),
+                                    DrainFluids = x.DrainFluids.Replace(" | ", "; ", StringComparison.Ordinal),
+                                }
+                        ),
+                ],
+                Items = [.. KindFolders.Rows<ItemLine>(kind, "items").Select((x, i) => ToItem(x, i + 1, cautions))],
+            }),
         ];
     }
 
@@ -106,6 +106,7 @@ public static class StarterPrograms
             Position = position,
             EveryHours = Hours(line.Hours),
             EveryMonths = line.Months.Length > 0 ? int.Parse(line.Months, CultureInfo.InvariantCulture) : null,
+            EveryKm = line.Km.Length > 0 ? int.Parse(line.Km, CultureInfo.InvariantCulture) : null,
             FirstAtHours = Hours(line.First),
             Once = line.Once == "yes",
             DutyFactor = line.Duty switch

@@ -1,4 +1,5 @@
 using System.Globalization;
+using Nippers.Core.Hours;
 using Nippers.Core.Numbers;
 
 namespace Nippers.App.Readings;
@@ -28,11 +29,5 @@ public static class LocalTime
             : null;
 
     /// <summary>The instant at which a date begins at the site.</summary>
-    public static DateTimeOffset StartOf(DateOnly date, TimeZoneInfo zone)
-    {
-        var midnight = date.ToDateTime(TimeOnly.MinValue);
-        while (zone.IsInvalidTime(midnight))
-            midnight = midnight.AddMinutes(30);
-        return new DateTimeOffset(midnight, zone.GetUtcOffset(midnight)).ToUniversalTime();
-    }
+    public static DateTimeOffset StartOf(DateOnly date, TimeZoneInfo zone) => LocalDay.StartOf(date, zone);
 }

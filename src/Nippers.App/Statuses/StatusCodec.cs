@@ -15,7 +15,7 @@ public sealed record MachineDues(ImmutableArray<DuePoint> Service, ImmutableArra
 public static class StatusCodec
 {
     /// <summary>Layout of the packed points. A row of another layout is not read.</summary>
-    private const byte Layout = 1;
+    private const byte Layout = 2;
 
     [Flags]
     private enum Has : byte
@@ -27,6 +27,7 @@ public static class StatusCodec
         DueOn = 8,
         TooEarly = 16,
         Strict = 32,
+        Km = 64,
     }
 
     internal static byte[] Encode(MachineDues dues, UsePerDay use)
@@ -99,7 +100,8 @@ public static class StatusCodec
             | (point.DueHours is null ? Has.None : Has.DueHours)
             | (point.DueOn is null ? Has.None : Has.DueOn)
             | (point.TooEarlyBy is null ? Has.None : Has.TooEarly)
-            | (point.Strict ? Has.Strict : Has.None);
+            | (point.Strict ? Has.Strict : Has.None)
+            | (point.Km is null ? Has.None : Has.Km);
         to.Write(point.ItemCode);
         to.Write((byte)has);
         to.Write((byte)point.Basis);
@@ -124,6 +126,16 @@ public static class StatusCodec
 
         if (point.TooEarlyBy is { } early)
             to.Write(early);
+        if (point.Km is { } km)
+        {
+            to.Write(km.Interval);
+            to.Write(km.Base);
+            to.Write(km.Due);
+            to.Write(km.Window);
+            to.Write(km.Now);
+            to.Write(km.At.ToUnixTimeMilliseconds());
+            to.Write(km.PerDay);
+        }
     }
 
     // Initialisers run in the order in which they stand, which is the order in which the fields were written.
@@ -146,6 +158,17 @@ public static class StatusCodec
             DueOn = has.HasFlag(Has.DueOn) ? DateOnly.FromDayNumber(from.ReadInt32()) : null,
             WindowDays = has.HasFlag(Has.DueOn) ? from.ReadInt32() : 0,
             TooEarlyBy = has.HasFlag(Has.TooEarly) ? from.ReadDouble() : null,
+            Km = has.HasFlag(Has.Km)
+                ? new(
+                    from.ReadDouble(),
+                    from.ReadDouble(),
+                    from.ReadDouble(),
+                    from.ReadDouble(),
+                    from.ReadDouble(),
+                    DateTimeOffset.FromUnixTimeMilliseconds(from.ReadInt64()),
+                    from.ReadDouble()
+                )
+                : null,
         };
     }
 }

@@ -42,6 +42,8 @@ internal static class JobTables
 
     private sealed record FigureLine(string Item, string Code, string Name, string Unit, string Needs);
 
+    private sealed record GearLine(string Item, string Gear);
+
     private sealed record CautionLine(string Code, string Text);
 
     private static readonly Dictionary<string, string> Cautions = KindFolders
@@ -104,6 +106,17 @@ internal static class JobTables
         FigureLines.Where(x => OptionRule.Holds(x.Needs, machine)).Select(x => (x.Item, new AskedFigure(x.Code, x.Name, x.Unit)));
 
     private static readonly ImmutableArray<FigureLine> FigureLines = [.. Tables.Read<FigureLine>("Visits.figures")];
+
+    private static readonly ILookup<string, Gear> Gears = Tables
+        .Read<GearLine>("Visits.gear")
+        .SelectMany(x => x.Gear.Split(' ').Select(y => (x.Item, Gear: Enum.Parse<Gear>(y))))
+        .ToLookup(x => x.Item, x => x.Gear, StringComparer.Ordinal);
+
+    /// <summary>What an item needs beside what its steps say.</summary>
+    public static IEnumerable<Gear> GearOf(string item) => Gears[item];
+
+    /// <summary>Items that gear is listed for.</summary>
+    public static IEnumerable<string> WithGear => Gears.Select(x => x.Key);
 
     /// <summary>The step that puts back what an item that is left had taken off; {0} is the item.</summary>
     public static BetweenRule PutBack { get; } = Between.Single(x => x.Code == "putBack");

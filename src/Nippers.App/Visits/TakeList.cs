@@ -126,7 +126,7 @@ public sealed record TakeList(
             [.. needs.Where(x => x.Litres is null).Select(x => x.Name)]
         )
         {
-            Gear = JobGear.Of(steps),
+            Gear = [.. JobGear.Of(steps).Concat(codes.SelectMany(JobTables.GearOf)).Distinct().Order()],
             Vessels = JobGear.Vessels(steps),
         };
     }

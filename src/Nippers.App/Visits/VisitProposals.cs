@@ -326,10 +326,11 @@ public sealed class VisitProposals(NippersDb db, WorkshopService shop, PlansKept
         var point = stand.Point;
         var day = stand.NoRecord ? 0 : first.DayNumber - today.DayNumber;
         int Days(double hours) => hoursPerDay < Idle ? 0 : (int)Math.Floor(hours / hoursPerDay + 1e-9);
-        var window = byCalendar ? point.WindowDays : Days(point.WindowHours);
+        var window = byCalendar ? stand.WindowDays : Days(point.WindowHours);
         var late = point.Strict ? 0 : window;
         var byHours = point.IntervalHours is { } every && hoursPerDay >= Idle ? every / hoursPerDay : double.PositiveInfinity;
-        var again = Math.Min(byHours, point.IntervalMonths * DaysPerMonth ?? double.PositiveInfinity);
+        var byKm = point.Km is { PerDay: > 0 } km ? km.Interval / km.PerDay : double.PositiveInfinity;
+        var again = Math.Min(Math.Min(byHours, byKm), point.IntervalMonths * DaysPerMonth ?? double.PositiveInfinity);
         return new(
             code,
             Math.Max(0, day),

@@ -48,6 +48,18 @@ public sealed record Judgement(
     public bool IsRefused => Code is ReadingCode.Future or ReadingCode.Backward or ReadingCode.TooFast or ReadingCode.BeyondNext;
 }
 
+/// <summary>What a meter can count, so that an odometer is judged as a service meter is.</summary>
+/// <param name="MostPerHour">The most that it counts in an hour, in its own unit; 1 or more.</param>
+/// <param name="LeastTolerance">What passes unasked above what is expected, at least, in its own unit.</param>
+public sealed record MeterLimits(int MostPerHour, double LeastTolerance)
+{
+    /// <summary>A service meter: an hour an hour.</summary>
+    public static MeterLimits Hours { get; } = new(1, 10);
+
+    /// <summary>An odometer in kilometres: nobody drives more than 100 of them in an hour for long.</summary>
+    public static MeterLimits Kilometres { get; } = new(100, 500);
+}
+
 /// <summary>Judges a new meter reading against the accepted ones.</summary>
 /// <remarks>Rules 1.</remarks>
 public static class ReadingJudge
@@ -67,15 +79,18 @@ public static class ReadingJudge
     /// <param name="offset">Life hours less meter hours at that instant; may be negative, as a used meter may be
     /// fitted.</param>
     /// <param name="settings">Numbers of the use per day; the rules' own when null.</param>
+    /// <param name="limits">What the meter can count; a service meter when null.</param>
     public static Judgement Judge(
         MeterRecord record,
         DateTimeOffset at,
         MeterHours shown,
         DateTimeOffset now,
         MeterHours offset = default,
-        UseSettings? settings = null
+        UseSettings? settings = null,
+        MeterLimits? limits = null
     )
     {
+        limits ??= MeterLimits.Hours;
         var atMs = at.ToUnixTimeMilliseconds();
         var (before, after) = Neighbours(record.Readings.AsSpan(), atMs);
         double? expected = null,
@@ -86,10 +101,10 @@ public static class ReadingJudge
             var use = UsePerDay.Estimate(record, at, settings);
             var days = Span.Days(atMs - last.AtMs);
             expected = last.Hours.Value + use.HoursPerDay * days;
-            tolerance = Math.Max(3 * use.Sigma * Math.Sqrt(days), 10.0);
+            tolerance = Math.Max(3 * use.Sigma * Math.Sqrt(days), limits.LeastTolerance);
         }
 
-        var scale = new Scale(atMs, now.ToUnixTimeMilliseconds(), before, after, expected, tolerance);
+        var scale = new Scale(atMs, now.ToUnixTimeMilliseconds(), before, after, expected, tolerance, limits.MostPerHour);
         var code = scale.Validate(shown.Tenths + offset.Tenths);
         var offers = code is ReadingCode.Backward or ReadingCode.TooFast or ReadingCode.BeyondNext or ReadingCode.Check
             ? Corrections(shown, offset, scale)
@@ -127,7 +142,15 @@ public static class ReadingJudge
         ];
 
     /// <summary>The rules for one instant, ready to weigh many values.</summary>
-    private readonly record struct Scale(long AtMs, long NowMs, Reading? Before, Reading? After, double? Expected, double? Tolerance)
+    private readonly record struct Scale(
+        long AtMs,
+        long NowMs,
+        Reading? Before,
+        Reading? After,
+        double? Expected,
+        double? Tolerance,
+        int MostPerHour
+    )
     {
         public ReadingCode Validate(int tenths)
         {
@@ -148,7 +171,7 @@ public static class ReadingJudge
             return tenths / 10.0 > Expected + Tolerance ? ReadingCode.Check : ReadingCode.Ok;
         }
 
-        private static bool Exceeds(long tenths, long ms) => tenths * MsPerTenth > ms + GraceMs;
+        private bool Exceeds(long tenths, long ms) => tenths * MsPerTenth > (ms + GraceMs) * MostPerHour;
     }
 }
 

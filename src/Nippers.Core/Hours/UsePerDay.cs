@@ -416,4 +416,13 @@ public static class LocalDay
 
     /// <summary>The date of an instant in a zone; UTC when null.</summary>
     public static DateOnly Of(DateTimeOffset at, TimeZoneInfo? zone = null) => Of(at.ToUnixTimeMilliseconds(), zone);
+
+    /// <summary>The instant at which a date begins in a zone, be it that the clocks skip midnight there.</summary>
+    public static DateTimeOffset StartOf(DateOnly date, TimeZoneInfo zone)
+    {
+        var midnight = date.ToDateTime(TimeOnly.MinValue);
+        while (zone.IsInvalidTime(midnight))
+            midnight = midnight.AddMinutes(30);
+        return new DateTimeOffset(midnight, zone.GetUtcOffset(midnight)).ToUniversalTime();
+    }
 }

@@ -49,6 +49,33 @@ public enum Gear
 
     /// <summary>Light and a piece of card.</summary>
     LightAndCard,
+
+    /// <summary>Gauge for tyres.</summary>
+    TyreGauge,
+
+    /// <summary>Feeler gauges.</summary>
+    FeelerGauge,
+
+    /// <summary>Blocks rated for the machine, to let it down onto.</summary>
+    Blocks,
+
+    /// <summary>Gloves against cuts, glasses.</summary>
+    CutGloves,
+
+    /// <summary>Soap water for leaks of gas and air.</summary>
+    SoapSpray,
+
+    /// <summary>Tester of insulation.</summary>
+    InsulationTester,
+
+    /// <summary>Kit for charging struts and accumulators.</summary>
+    ChargingKit,
+
+    /// <summary>A known load.</summary>
+    TestLoad,
+
+    /// <summary>Gauge and watch for air pressure.</summary>
+    AirGauge,
 }
 
 /// <summary>A vessel to take along, and how often it is emptied on the way.</summary>

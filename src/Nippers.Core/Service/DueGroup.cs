@@ -29,6 +29,9 @@ public sealed record DueGroup(ImmutableArray<ItemStatus> Items)
     public double? LongestInterval { get; } =
         Items.Max(item => item.Point.Basis == DueBasis.BreakIn ? item.Point.DueHours - item.Point.BaseHours : item.Point.IntervalHours);
 
+    /// <summary>Longest interval among them in kilometres; null when none has any.</summary>
+    public double? LongestKm => Items.Max(item => item.Point.Km?.Interval);
+
     /// <summary>Whether all of them are first services after commissioning, at their break-in hours.</summary>
     public bool IsBreakIn => Items.All(item => item.Point.Basis == DueBasis.BreakIn);
 

@@ -79,13 +79,25 @@ public sealed record DuePoint
     /// <summary>Grid: hours by which the last work came too early to count as the multiple it is due at; null when it counted.</summary>
     public double? TooEarlyBy { get; init; }
 
+    /// <summary>Kilometres of its odometer; null when only hours and calendar count.</summary>
+    public KmTrack? Km { get; init; }
+
     /// <summary>Computes the due point of one item.</summary>
     /// <param name="item">The item.</param>
     /// <param name="machine">History, commissioning, duty.</param>
     /// <param name="last">The last completion or baseline that counts, see <see cref="Completion.CountsBefore"/>; null when never
     /// done.</param>
     /// <param name="settings">Interval basis, credit and windows of the program.</param>
-    public static DuePoint Of(ServiceItem item, DueMachine machine, Completion? last, DueSettings settings)
+    /// <param name="km">Makes the kilometres of an interval, in thousandths, from the date of the last work, null for commissioning; null
+    /// itself where the machine has no odometer.</param>
+    /// <remarks>An item of kilometres alone, on a machine without an odometer, is due now: nobody can say that it is not.</remarks>
+    public static DuePoint Of(
+        ServiceItem item,
+        DueMachine machine,
+        Completion? last,
+        DueSettings settings,
+        Func<long, DateOnly?, IntervalBasis, KmTrack>? km = null
+    )
     {
         var school = item.IntervalBasis ?? settings.IntervalBasis;
         var interval = item.IntervalMilli(machine.Duty);
@@ -101,6 +113,9 @@ public sealed record DuePoint
         if (last is not null && item.Once)
             return bare with { Basis = DueBasis.Finished, BaseHours = last.Hours.Value, BaseOn = last.On };
         if (last is null && machine.History == History.Unknown)
+            return bare;
+        var kmMilli = item.KmMilli(machine.Duty);
+        if (kmMilli is not null && km is null && interval is null && item.EveryMonths is null && item.FirstAtHours is null)
             return bare;
 
         var (baseHours, baseOn) = last is null ? (machine.CommissionedHours, machine.CommissionedOn) : (last.Hours, last.On);
@@ -129,6 +144,7 @@ public sealed record DuePoint
             DueOn = dueOn,
             BaseHours = baseHours.Value,
             BaseOn = baseOn,
+            Km = kmMilli is { } every && km is not null ? km(every, last?.On, school) : null,
             WindowHours = due is null ? 0 : Math.Max(settings.LeastWindowHours, windowOf * settings.WindowPercent / 100_000.0),
             WindowDays = dueOn is { } on ? (on.DayNumber - baseOn.DayNumber) * settings.WindowPercent / 100 : 0,
             TooEarlyBy =

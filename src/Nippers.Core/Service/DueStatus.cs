@@ -33,6 +33,9 @@ public enum DueStatus
 /// <param name="Projected">Early, typical and late date of <paramref name="DueHours"/>.</param>
 /// <param name="HoursLeft">Due hours less hours now; negative when past. Null without hours.</param>
 /// <param name="DaysLeft">Days to <paramref name="DueOn"/>; null without a date.</param>
+/// <param name="KmLeft">Kilometres left, negative when past; null without an odometer or an interval of them.</param>
+/// <param name="KmOn">The date on which they are over as it goes now; where that comes before the calendar's it is <paramref
+/// name="DueOn"/>.</param>
 public sealed record ItemStatus(
     DuePoint Point,
     DueStatus Status,
@@ -41,9 +44,17 @@ public sealed record ItemStatus(
     double? Used,
     ProjectedDates? Projected,
     double? HoursLeft,
-    int? DaysLeft
+    int? DaysLeft,
+    double? KmLeft = null,
+    DateOnly? KmOn = null
 )
 {
+    /// <summary>Whether the odometer, and neither the calendar nor the meter, decides when it comes.</summary>
+    public bool KmDecides => KmOn is { } on && CalendarDecides && on == DueOn;
+
+    /// <summary>Days on each side of its date, by what decides the date.</summary>
+    public int WindowDays => KmDecides ? Point.Km!.WindowDays : Point.WindowDays;
+
     /// <summary>Whether it stands so because nothing is known of it.</summary>
     public bool NoRecord => Point.Basis == DueBasis.NoRecord;
 
@@ -84,15 +95,25 @@ public sealed record MachineNow(UsePerDay Use, DateTimeOffset Now, TimeZoneInfo?
         var projected = point.DueHours is { } target ? Use.Project(target, Now, Zone) : null;
         var hoursLeft = point.DueHours - Hours;
         var daysLeft = point.DueOn?.DayNumber - Today.DayNumber;
+        var status = Judge(point, projected, daysLeft, comingDays);
+        if (point.Km is not { } km)
+            return new(point, status, point.DueHours, point.DueOn, UsedShare(point), projected, hoursLeft, daysLeft);
+
+        var (kmLeft, kmOn) = (km.Left(Now), km.On(Now, Today));
+        var byKm = Judge(km, kmLeft, kmOn, point.Strict, comingDays);
+        var first = kmOn < point.DueOn || point.DueOn is null ? kmOn : point.DueOn;
+        var used = (km.KmAt(Now) - km.Base) / (km.Due - km.Base);
         return new(
             point,
-            Judge(point, projected, hoursLeft, daysLeft, comingDays),
+            byKm > status ? byKm : status,
             point.DueHours,
-            point.DueOn,
-            UsedShare(point),
+            first,
+            UsedShare(point) is { } share ? Math.Max(share, used) : used,
             projected,
             hoursLeft,
-            daysLeft
+            first?.DayNumber - Today.DayNumber,
+            kmLeft,
+            kmOn
         );
     }
 
@@ -100,7 +121,13 @@ public sealed record MachineNow(UsePerDay Use, DateTimeOffset Now, TimeZoneInfo?
     public ImmutableArray<ItemStatus> Stand(IEnumerable<DuePoint> points, int comingDays = 30) =>
         [.. points.Select(point => Stand(point, comingDays))];
 
-    private DueStatus Judge(DuePoint point, ProjectedDates? projected, double? hoursLeft, int? daysLeft, int comingDays)
+    private DueStatus Judge(KmTrack km, double left, DateOnly? on, bool strict, int comingDays) =>
+        left < (strict ? 0 : -km.Window) ? DueStatus.Overdue
+        : left <= km.Window ? DueStatus.Due
+        : on?.DayNumber <= Today.DayNumber + comingDays ? DueStatus.Coming
+        : DueStatus.NotDue;
+
+    private DueStatus Judge(DuePoint point, ProjectedDates? projected, int? daysLeft, int comingDays)
     {
         var late = point.Strict ? 0 : 1;
         if (Hours > point.DueHours + late * point.WindowHours || daysLeft < -late * point.WindowDays)

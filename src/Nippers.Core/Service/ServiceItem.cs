@@ -56,6 +56,7 @@ public enum DutyFactor
 /// <param name="DutyFactor">What severe duty makes of <paramref name="EveryHours"/>.</param>
 /// <param name="Strict">No late window: statutory inspections.</param>
 /// <param name="IntervalBasis">Overrides the program's interval basis.</param>
+/// <param name="EveryKm">Interval in kilometres of an odometer, or null. Whichever comes first.</param>
 /// <remarks>Rules 3.</remarks>
 public sealed record ServiceItem(
     string Code,
@@ -65,9 +66,13 @@ public sealed record ServiceItem(
     bool Once = false,
     DutyFactor DutyFactor = DutyFactor.Whole,
     bool Strict = false,
-    IntervalBasis? IntervalBasis = null
+    IntervalBasis? IntervalBasis = null,
+    int? EveryKm = null
 )
 {
+    /// <summary>The interval in thousandths of a kilometre under a duty; null without one.</summary>
+    public long? KmMilli(Duty duty) => EveryKm is > 0 and var every ? every * 1000L / (duty == Duty.Severe ? (int)DutyFactor : 1) : null;
+
     /// <summary>The interval in thousandths of an hour, which keeps a quarter of a tenth exact; null without one.</summary>
     public long? IntervalMilli(Duty duty) =>
         EveryHours is { Tenths: > 0 } every ? every.Tenths * 100L / (duty == Duty.Severe ? (int)DutyFactor : 1) : null;

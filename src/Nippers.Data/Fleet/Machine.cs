@@ -37,6 +37,12 @@ public sealed class Machine
     /// <summary>Hours a calendar day that the planner expects.</summary>
     public double PlannedHoursPerDay { get; set; }
 
+    /// <summary>Kilometres of its odometer at commissioning; null for a machine without one.</summary>
+    public int? CommissionedKm { get; set; }
+
+    /// <summary>Kilometres a calendar day that the planner expects; 0 where nobody said.</summary>
+    public double PlannedKmPerDay { get; set; }
+
     /// <summary>Option words parted by blanks, sorted; see OptionRule in Core.</summary>
     public string Options { get; set; } = "";
 

@@ -463,6 +463,9 @@ namespace Nippers.Data.Migrations
                         .HasColumnType("INTEGER")
                         .HasColumnName("CommissionedTenths");
 
+                    b.Property<int?>("CommissionedKm")
+                        .HasColumnType("INTEGER");
+
                     b.Property<DateOnly>("CommissionedOn")
                         .HasColumnType("TEXT");
 
@@ -501,6 +504,9 @@ namespace Nippers.Data.Migrations
                         .HasColumnType("TEXT");
 
                     b.Property<double>("PlannedHoursPerDay")
+                        .HasColumnType("REAL");
+
+                    b.Property<double>("PlannedKmPerDay")
                         .HasColumnType("REAL");
 
                     b.Property<int>("ProgramId")
@@ -2234,6 +2240,9 @@ namespace Nippers.Data.Migrations
                         .HasColumnType("INTEGER")
                         .HasColumnName("EveryTenths");
 
+                    b.Property<int?>("EveryKm")
+                        .HasColumnType("INTEGER");
+
                     b.Property<int?>("EveryMonths")
                         .HasColumnType("INTEGER");
 
@@ -2480,6 +2489,50 @@ namespace Nippers.Data.Migrations
                     b.HasKey("Id");
 
                     b.ToTable("ImportDrafts");
+                });
+
+            modelBuilder.Entity("Nippers.Data.Records.OdometerRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("DecidedBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("EnteredAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("EnteredMs");
+
+                    b.Property<int>("KmTenths")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("MachineId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("VoidReason")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("VoidedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("VoidedMs");
+
+                    b.Property<string>("VoidedBy")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("MachineId", "At");
+
+                    b.ToTable("OdometerReadings", (string)null);
                 });
 
             modelBuilder.Entity("Nippers.Data.Records.ReadingRow", b =>
@@ -3806,6 +3859,15 @@ namespace Nippers.Data.Migrations
                 });
 
             modelBuilder.Entity("Nippers.Data.Records.CompletionRow", b =>
+                {
+                    b.HasOne("Nippers.Data.Fleet.Machine", null)
+                        .WithMany()
+                        .HasForeignKey("MachineId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Records.OdometerRow", b =>
                 {
                     b.HasOne("Nippers.Data.Fleet.Machine", null)
                         .WithMany()

@@ -96,6 +96,9 @@ public sealed class ProgramItem
     public required string Compartment { get; set; }
     public MeterHours? EveryHours { get; set; }
     public int? EveryMonths { get; set; }
+
+    /// <summary>Kilometres of an odometer; null without.</summary>
+    public int? EveryKm { get; set; }
     public MeterHours? FirstAtHours { get; set; }
     public bool Once { get; set; }
     public DutyFactor DutyFactor { get; set; } = DutyFactor.Whole;
@@ -144,7 +147,8 @@ public sealed class ProgramItem
             Once,
             DutyFactor,
             Strict,
-            IntervalBasis
+            IntervalBasis,
+            EveryKm
         );
 }
 

@@ -27,6 +27,12 @@ public sealed record MachineFacts(
     /// <summary>The zone of the machine's site.</summary>
     public TimeZoneInfo Zone { get; } = TimeZoneInfo.FindSystemTimeZoneById(Machine.Site.TimeZone);
 
+    /// <summary>Its odometer; null without one.</summary>
+    public Odometer? Odometer { get; init; }
+
+    /// <summary>The instant that they were loaded for: kilometres are counted on from there.</summary>
+    public DateTimeOffset AsOf { get; init; }
+
     /// <summary>The same with a reading more.</summary>
     public MachineFacts With(Reading reading)
     {
@@ -49,7 +55,23 @@ public sealed record MachineFacts(
     {
         var order = Orders.GetValueOrDefault(item.Code);
         var rule = order?.Earned is { } earned ? item.ForDue().Earned(earned) : item.ForDue();
-        var point = DuePoint.Of(rule, Machine.ForDue(), LastDone.GetValueOrDefault(item.Code), settings);
+        var point = DuePoint.Of(
+            rule,
+            Machine.ForDue(),
+            LastDone.GetValueOrDefault(item.Code),
+            settings,
+            Odometer is { } odometer
+                ? (every, from, basis) =>
+                    KmTrack.Of(
+                        every,
+                        odometer.At(from is { } day ? LocalDay.StartOf(day.AddDays(1), Zone) : null),
+                        basis,
+                        settings,
+                        odometer,
+                        AsOf
+                    )
+                : null
+        );
         return order?.Called is { } called ? point.Called(called, settings) : point;
     }
 
@@ -122,6 +144,13 @@ public static class MachineFactsQueries
             .Select(g => new UnconfirmedCount(g.Key, g.Count()))
             .ToDictionaryAsync(x => x.MachineId, x => x.Count, ct);
 
+        var driven = machines.Where(x => x.CommissionedKm is not null).Select(x => x.Id).ToList();
+        var odometers =
+            driven.Count == 0
+                ? null
+                : (
+                    await db.OdometerReadings.AsNoTracking().Where(x => driven.Contains(x.MachineId)).OrderBy(x => x.At).ToListAsync(ct)
+                ).ToLookup(x => x.MachineId, x => x.ToReading());
         var facts = new List<MachineFacts>(machines.Count);
         foreach (var machine in machines)
         {
@@ -141,6 +170,20 @@ public static class MachineFactsQueries
                     ToOrders(orders[machine.Id]),
                     unconfirmed.GetValueOrDefault(machine.Id)
                 )
+                {
+                    AsOf = asOf,
+                    Odometer = machine.CommissionedKm is { } km
+                        ? new(
+                            new(
+                                [.. odometers![machine.Id]],
+                                [.. parked[machine.Id]],
+                                machine.PlannedKmPerDay,
+                                machine.CommissionedOn,
+                                MeterHours.Of(km)
+                            )
+                        )
+                        : null,
+                }
             );
         }
 

@@ -431,7 +431,8 @@ public sealed record FleetItem(
     string? Work = null,
     int? Minutes = null,
     string? Covers = null,
-    string? Access = null
+    string? Access = null,
+    int? EveryKm = null
 );
 
 /// <summary>A machine with what is its own.</summary>
@@ -459,8 +460,23 @@ public sealed record FleetMachine(
     IReadOnlyList<FleetPosition>? Positions = null,
     FleetBleed? Bleed = null,
     IReadOnlyList<FleetParking>? Parkings = null,
-    IReadOnlyList<FleetMachineCode>? Codes = null
+    IReadOnlyList<FleetMachineCode>? Codes = null,
+    int? CommissionedKm = null,
+    double? PlannedKmPerDay = null,
+    IReadOnlyList<FleetOdometer>? Odometer = null
 ) : FleetRecord;
+
+/// <summary>What a machine's odometer showed, kilometres.</summary>
+public sealed record FleetOdometer(
+    string At,
+    double Km,
+    string By,
+    string Entered,
+    string? DecidedBy = null,
+    string? VoidedAt = null,
+    string? VoidedBy = null,
+    string? VoidReason = null
+);
 
 /// <summary>What a machine's own manual says of a compartment.</summary>
 public sealed record FleetMachineCompartment(

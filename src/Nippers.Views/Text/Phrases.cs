@@ -12,6 +12,8 @@ public static class Phrases
             return words["Left.Finished"];
         if (item.NoRecord)
             return words["Left.NoRecord"];
+        if (item is { KmLeft: { } km } && (item.KmDecides || item is { HoursLeft: null, DaysLeft: null }))
+            return words[km < 0 ? "Left.KmPast" : "Left.Km", Words.Whole(Math.Abs(km))];
         if (item.CalendarDecides || item.HoursLeft is null)
             return Days(item.DaysLeft!.Value, words);
         return Hours(item.HoursLeft.Value, words);
@@ -39,8 +41,8 @@ public static class Phrases
             return name;
         if (group is { IsBreakIn: true, DueHours: { } first })
             return words["Group.BreakIn", Words.Whole(first)];
-        return group.LongestInterval is { } hours
-            ? words["Group.Service", Words.Whole(hours)]
+        return group.LongestInterval is { } hours ? words["Group.Service", Words.Whole(hours)]
+            : group.LongestKm is { } km ? words["Group.ServiceKm", Words.Whole(km)]
             : words.Plural("Group.ByDate", group.Items.Length);
     }
 

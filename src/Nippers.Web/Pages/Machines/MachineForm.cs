@@ -33,6 +33,8 @@ public sealed class MachinePost
     public string? CommissionedHours { get; set; }
     public Duty Duty { get; set; }
     public string? PlannedHoursPerDay { get; set; }
+    public string? CommissionedKm { get; set; }
+    public string? PlannedKmPerDay { get; set; }
     public List<string> Options { get; set; } = [];
     public bool Retired { get; set; }
     public int Version { get; set; }
@@ -59,6 +61,8 @@ public sealed class MachinePost
             CommissionedHours = CommissionedHours,
             Duty = Duty,
             PlannedHoursPerDay = PlannedHoursPerDay,
+            CommissionedKm = CommissionedKm,
+            PlannedKmPerDay = PlannedKmPerDay,
             Options = Options,
             Retired = Retired,
             WalkList = WalkList,

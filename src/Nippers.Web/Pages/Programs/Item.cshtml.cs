@@ -21,6 +21,7 @@ public sealed class ItemPost
     public string? Compartment { get; set; }
     public string? EveryHours { get; set; }
     public string? EveryMonths { get; set; }
+    public string? EveryKm { get; set; }
     public string? FirstAtHours { get; set; }
     public bool Once { get; set; }
     public DutyFactor DutyFactor { get; set; } = DutyFactor.Whole;
@@ -45,6 +46,7 @@ public sealed class ItemPost
             Compartment = Compartment,
             EveryHours = EveryHours,
             EveryMonths = EveryMonths,
+            EveryKm = EveryKm,
             FirstAtHours = FirstAtHours,
             Once = Once,
             DutyFactor = DutyFactor,
@@ -134,6 +136,7 @@ public sealed class ItemModel(ChangeProgram change, ProgramViews views, Words wo
             Compartment = found.Compartment,
             EveryHours = Text(found.EveryHours),
             EveryMonths = found.EveryMonths?.ToString(CultureInfo.InvariantCulture),
+            EveryKm = found.EveryKm?.ToString(CultureInfo.InvariantCulture),
             FirstAtHours = Text(found.FirstAtHours),
             Once = found.Once,
             DutyFactor = found.DutyFactor,

@@ -1,0 +1,160 @@
+using System.Globalization;
+using Microsoft.EntityFrameworkCore;
+using Nippers.App.Machines;
+using Nippers.Core.Hours;
+using Nippers.Data;
+using Nippers.Data.Queries;
+using Nippers.Data.Records;
+
+namespace Nippers.App.Readings;
+
+/// <summary>A reading of an odometer, as entered.</summary>
+/// <param name="Unit">The machine.</param>
+/// <param name="KmText">What was typed.</param>
+/// <param name="AtText">Date and time at the site; empty: now.</param>
+/// <param name="Confirmed">The person says that it really shows an unusual figure.</param>
+/// <param name="Key">Makes a repeat harmless.</param>
+public sealed record OdometerInput(string Unit, string? KmText, string? AtText, bool Confirmed, string? Key);
+
+/// <summary>What an odometer showed.</summary>
+public sealed record OdometerLine(long Id, DateTimeOffset At, double Km, string By, string? DecidedBy);
+
+/// <summary>The odometer of a machine as its page shows it.</summary>
+/// <param name="Unit">The machine.</param>
+/// <param name="Zone">Where it stands.</param>
+/// <param name="KmNow">Kilometres now, estimated; null without an odometer.</param>
+/// <param name="PerDay">Kilometres a calendar day.</param>
+/// <param name="Lines">The newest readings, newest first.</param>
+public sealed record OdometerPage(string Unit, TimeZoneInfo Zone, double? KmNow, double PerDay, IReadOnlyList<OdometerLine> Lines);
+
+/// <summary>Logs what odometers show, judged as service meters are.</summary>
+public sealed class LogOdometer(NippersDb db, UnitOfWork writes)
+{
+    private const int Shown = 20;
+
+    /// <summary>The odometer of a machine; null when there is no such machine.</summary>
+    public async Task<OdometerPage?> Page(string unit, CancellationToken ct)
+    {
+        var now = writes.Now;
+        if (await db.FactsOf(unit, now, ct) is not { } facts)
+            return null;
+        var use = facts.Odometer is { } odometer ? UsePerDay.Estimate(odometer.Record, now) : null;
+        var lines = await db
+            .OdometerReadings.AsNoTracking()
+            .Where(x => x.MachineId == facts.Machine.Id)
+            .OrderByDescending(x => x.At)
+            .ThenByDescending(x => x.Id)
+            .Take(Shown)
+            .ToListAsync(ct);
+        return new(
+            unit,
+            facts.Zone,
+            use?.HoursNow(now),
+            use?.HoursPerDay ?? 0,
+            [.. lines.Select(x => new OdometerLine(x.Id, x.At, x.KmTenths / 10.0, x.By, x.DecidedBy))]
+        );
+    }
+
+    /// <summary>Logs a reading.</summary>
+    public Task<Outcome<OdometerRow>> Run(OdometerInput input, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                if (await writes.Again(actor, input.Key, input, Kept, ct) is { } again)
+                    return again;
+                var now = writes.Now;
+                if (await db.FactsOf(input.Unit, now, ct) is not { } facts)
+                    return Outcome<OdometerRow>.Refused(Refusals.NoSuchUnit("unit", input.Unit, Array.Empty<string>()));
+                if (facts.Odometer is not { } odometer)
+                    return Outcome<OdometerRow>.Refused(Refusals.NoOdometer(input.Unit));
+                var refusals = new List<Refusal>();
+                var km = Typed.Number(input.KmText, "km", 0, SaveMachine.MostKm, refusals);
+                var at = string.IsNullOrWhiteSpace(input.AtText) ? now : LocalTime.Parse(input.AtText, facts.Zone);
+                if (at is null)
+                    refusals.Add(Refusals.NotATime("at"));
+                else if (LocalDay.Of(at.Value, facts.Zone) < facts.Machine.CommissionedOn)
+                    refusals.Add(Refusals.BeforeCommissioning("at", facts.Machine.CommissionedOn));
+                if (refusals.Count > 0)
+                    return Outcome<OdometerRow>.Refused(refusals);
+
+                var shown = MeterHours.Of(km!.Value);
+                var judged = ReadingJudge.Judge(odometer.Record, at!.Value, shown, now, limits: MeterLimits.Kilometres);
+                if (judged.Before is null && shown < odometer.Record.CommissionedHours)
+                {
+                    return Outcome<OdometerRow>.Refused(
+                        Refusals.KmBackward(
+                            shown.Value,
+                            odometer.Record.CommissionedHours.Value,
+                            LocalDay.StartOf(facts.Machine.CommissionedOn, facts.Zone)
+                        )
+                    );
+                }
+
+                if (Against(judged, shown, input.Confirmed) is { } refusal)
+                    return Outcome<OdometerRow>.Refused(refusal);
+                if (judged.Code == ReadingCode.Duplicate)
+                {
+                    return Outcome<OdometerRow>.Of(
+                        await db.OdometerReadings.FirstAsync(
+                            x => x.MachineId == facts.Machine.Id && x.At == at && x.KmTenths == shown.Tenths,
+                            ct
+                        )
+                    );
+                }
+
+                var row = new OdometerRow
+                {
+                    MachineId = facts.Machine.Id,
+                    At = at.Value,
+                    KmTenths = shown.Tenths,
+                    By = actor.Name,
+                    EnteredAt = now,
+                    DecidedBy = judged.Code == ReadingCode.Check ? actor.Name : null,
+                };
+                db.OdometerReadings.Add(row);
+                writes.Audit(actor, "odometer.log", input.Unit, row.MachineId, null, new { at = row.At, km = shown.Value });
+                await db.SaveChangesAsync(ct);
+                writes.Remember(actor, input.Key, row.Id.ToString(CultureInfo.InvariantCulture));
+                await writes.RefreshStatus([row.MachineId], ct);
+                return Outcome<OdometerRow>.Of(row);
+
+                Task<OdometerRow> Kept(string earlier) =>
+                    db.OdometerReadings.WithVoided().FirstAsync(x => x.Id == long.Parse(earlier, CultureInfo.InvariantCulture), ct);
+            },
+            ct
+        );
+
+    /// <summary>Takes a reading out that was entered in error.</summary>
+    public Task<Outcome<OdometerRow>> Void(string unit, long id, string? reason, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                var row = await db
+                    .OdometerReadings.Where(x => x.Id == id && db.Machines.Any(m => m.Id == x.MachineId && m.Unit == unit))
+                    .SingleOrDefaultAsync(ct);
+                if (row is null)
+                    return Outcome<OdometerRow>.Refused(Refusals.OdometerGone());
+                var refusals = new List<Refusal>();
+                var why = Typed.Words(reason, "reason", 200, refusals, needed: true);
+                if (refusals.Count > 0)
+                    return Outcome<OdometerRow>.Refused(refusals);
+                (row.VoidedAt, row.VoidedBy, row.VoidReason) = (writes.Now, actor.Name, why);
+                writes.Audit(actor, "odometer.void", unit, row.MachineId, new { km = row.KmTenths / 10.0 }, new { reason = why });
+                await db.SaveChangesAsync(ct);
+                await writes.RefreshStatus([row.MachineId], ct);
+                return Outcome<OdometerRow>.Of(row);
+            },
+            ct
+        );
+
+    private static Refusal? Against(Judgement judged, MeterHours shown, bool confirmed) =>
+        judged.Code switch
+        {
+            ReadingCode.Future => Refusals.Future("at"),
+            ReadingCode.Backward => Refusals.KmBackward(shown.Value, judged.Before!.Value.Hours.Value, judged.Before.Value.At),
+            ReadingCode.TooFast => Refusals.KmTooFast(shown.Value, judged.Before!.Value.Hours.Value, judged.Before.Value.At),
+            ReadingCode.BeyondNext => Refusals.KmBeyondNext(shown.Value, judged.After!.Value.Hours.Value, judged.After.Value.At),
+            ReadingCode.Check when !confirmed => Refusals.KmUnusual(Math.Round(judged.Expected!.Value)),
+            _ => null,
+        };
+}

@@ -1,0 +1,182 @@
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Infrastructure;
+using Microsoft.EntityFrameworkCore.Migrations;
+using Nippers.App.Machines;
+using Nippers.App.Programs;
+using Nippers.App.Readings;
+using Nippers.App.Statuses;
+using Nippers.App.Today;
+using Nippers.App.Work;
+using Nippers.Core.Service;
+using Nippers.Data;
+using Nippers.Data.Queries;
+using Nippers.Data.Records;
+using static Nippers.App.Tests.Outcomes;
+
+namespace Nippers.App.Tests;
+
+/// <summary>A machine that is serviced by kilometres too, and the database that came before it.</summary>
+public sealed class OdometerTests
+{
+    private static CancellationToken Ct => TestContext.Current.CancellationToken;
+
+    /// <summary>A loader with an odometer that began at 1000 km, and belts every 5000 km beside their hours.</summary>
+    private static async Task<Fleet> Driven()
+    {
+        var fleet = await Fleet.WithLoader();
+        await fleet.Ask(db =>
+            db.Machines.ExecuteUpdateAsync(x => x.SetProperty(m => m.CommissionedKm, 1000).SetProperty(m => m.PlannedKmPerDay, 50), Ct)
+        );
+        await fleet.Ask(db =>
+            db.ProgramItems.Where(x => x.Code == "belts")
+                .ExecuteUpdateAsync(
+                    x =>
+                        x.SetProperty(i => i.EveryKm, 5000)
+                            .SetProperty(i => i.EveryHours, (Core.Hours.MeterHours?)null)
+                            .SetProperty(i => i.FirstAtHours, (Core.Hours.MeterHours?)null),
+                    Ct
+                )
+        );
+        return fleet;
+    }
+
+    private static Task<Outcome<OdometerRow>> Log(Fleet fleet, string? km, string? at = null, bool confirmed = false, string? key = null) =>
+        fleet.Do<LogOdometer, Outcome<OdometerRow>>(x => x.Run(new("WL-01", km, at, confirmed, key), Fleet.Tam, Ct));
+
+    private static async Task<ItemStatus> Belts(Fleet fleet) =>
+        (await fleet.Do<MachineView, MachinePage>(async x => (await x.Run("WL-01", Ct))!)).Items.Single(x => x.Item.Code == "belts").Status;
+
+    [Fact]
+    public async Task An_item_of_kilometres_follows_the_odometer_to_its_page_to_today_and_after_work()
+    {
+        await using var fleet = await Driven();
+        Assert.True((await Log(fleet, "2500", "2026-02-14")).Done);
+        Assert.True((await Log(fleet, "4000,0", "2026-03-16")).Done);
+
+        var belts = await Belts(fleet);
+        Assert.Equal((5000, true), (belts.Point.Km!.Due, belts.KmDecides));
+        Assert.InRange(belts.KmLeft!.Value, 950, 1000);
+        Assert.Equal(DueStatus.Coming, belts.Status);
+
+        // Near its end it is due, and Today knows it from the row that was derived.
+        Assert.True((await Log(fleet, "4700", "2026-03-16 06:00", confirmed: true)).Done);
+        Assert.Equal(DueStatus.Due, (await Belts(fleet)).Status);
+        var today = await fleet.Do<TodayView, TodayPage>(x => x.Run(new(), Ct));
+        var line = today.Machines.Single().Groups.SelectMany(x => x.Items).Single(x => x.Point.ItemCode == "belts");
+        Assert.Equal((DueStatus.Due, true), (line.Status, line.KmDecides));
+        Assert.Equal((await Belts(fleet)).Point.Km!.Due, line.Point.Km!.Due);
+
+        // Done: counted from the kilometres of that day.
+        await Ok<RecordWork, RecordedWork>(fleet, x => x.Run(new("WL-01", ["belts"], "355", null, null), Fleet.Tam, Ct));
+        Assert.Equal(10_000, (await Belts(fleet)).Point.Km!.Due);
+    }
+
+    [Theory]
+    [InlineData("", null, "km", "needed")]
+    [InlineData("far", null, "km", "notANumber")]
+    [InlineData("-5", null, "km", "between")]
+    [InlineData("1000000", null, "km", "between")]
+    [InlineData("2000", "2026-03-17 12:00", "at", "future")]
+    [InlineData("2000", "yesterday", "at", "notATime")]
+    [InlineData("1100", "2026-01-01", "at", "beforeCommissioning")]
+    [InlineData("900", "2026-01-20", "km", "kmBackward")]
+    [InlineData("2499", null, "km", "kmBackward")]
+    [InlineData("2600", "2026-01-20", "km", "kmBeyondNext")]
+    [InlineData("90000", "2026-02-16", "km", "kmTooFast")]
+    [InlineData("20000", null, "km", "kmUnusual")]
+    public async Task What_an_odometer_cannot_show_is_told_beside_its_field(string km, string? at, string field, string code)
+    {
+        await using var fleet = await Driven();
+        Assert.True((await Log(fleet, "2500", "2026-02-14")).Done);
+
+        var refusal = Assert.Single((await Log(fleet, km, at)).Refusals);
+
+        Assert.Equal((field, code), (refusal.Field, refusal.Code));
+        Assert.Equal(1, await fleet.Ask(db => db.OdometerReadings.CountAsync(Ct)));
+    }
+
+    [Fact]
+    public async Task An_unusual_figure_is_kept_when_it_is_said_twice_a_repeat_is_harmless_and_an_error_is_taken_out()
+    {
+        await using var fleet = await Driven();
+        Assert.True((await Log(fleet, "2500", "2026-02-14")).Done);
+        var kept = (await Log(fleet, "20000", confirmed: true, key: "k1")).Value!;
+        Assert.Equal("Tam Ollery", kept.DecidedBy);
+        Assert.Equal(kept.Id, (await Log(fleet, "20000", confirmed: true, key: "k1")).Value!.Id);
+        Assert.Equal(DueStatus.Overdue, (await Belts(fleet)).Status);
+
+        Assert.Equal("needed", (await Refused<LogOdometer, OdometerRow>(fleet, x => x.Void("WL-01", kept.Id, " ", Fleet.Bea, Ct))).Code);
+        await Ok<LogOdometer, OdometerRow>(fleet, x => x.Void("WL-01", kept.Id, "miles", Fleet.Bea, Ct));
+        Assert.Equal(
+            "odometerGone",
+            (await Refused<LogOdometer, OdometerRow>(fleet, x => x.Void("WL-01", kept.Id, "again", Fleet.Bea, Ct))).Code
+        );
+        Assert.NotEqual(DueStatus.Overdue, (await Belts(fleet)).Status);
+        Assert.Equal(1, await fleet.Ask(db => db.OdometerReadings.WithVoided().CountAsync(x => x.VoidReason == "miles", Ct)));
+        var page = await fleet.Do<LogOdometer, OdometerPage>(async x => (await x.Page("WL-01", Ct))!);
+        Assert.Equal(2500, Assert.Single(page.Lines).Km);
+    }
+
+    [Fact]
+    public async Task A_machine_without_an_odometer_takes_none_and_what_goes_by_kilometres_alone_is_due()
+    {
+        await using var fleet = await Driven();
+        await fleet.Ask(db => db.Machines.ExecuteUpdateAsync(x => x.SetProperty(m => m.CommissionedKm, (int?)null), Ct));
+
+        Assert.Equal("noOdometer", Assert.Single((await Log(fleet, "2000")).Refusals).Code);
+        Assert.Null((await fleet.Do<LogOdometer, OdometerPage>(async x => (await x.Page("WL-01", Ct))!)).KmNow);
+        Assert.Null(await fleet.Do<LogOdometer, OdometerPage?>(x => x.Page("XX-99", Ct)));
+        var belts = await Belts(fleet);
+        Assert.Equal((DueStatus.Due, true), (belts.Status, belts.NoRecord));
+    }
+
+    [Fact]
+    public async Task A_database_of_the_first_shape_comes_to_the_newest_with_all_that_was_in_it()
+    {
+        await using var fleet = await Fleet.Empty();
+        var old = fleet.File + ".old";
+        var options = new DbContextOptionsBuilder<NippersDb>();
+        NippersDb.Configure(options, old);
+        await using (var db = new NippersDb(options.Options))
+        {
+            await db.GetService<IMigrator>().MigrateAsync("First", Ct);
+
+            // As it was filled before: every table but those that came later, by name of column.
+            await db.Database.ExecuteSqlAsync($"ATTACH {fleet.File} AS newer", Ct);
+            await fleet.AddMachine("WL-01");
+            await fleet.Log("WL-01", 12, Fleet.Now.AddDays(-50));
+            foreach (var table in new[] { "Sites", "Programs", "ProgramItems", "ProgramCompartments", "Machines", "Readings", "Statuses" })
+            {
+                var columns = await db
+                    .Database.SqlQueryRaw<string>($"SELECT group_concat('\"' || name || '\"') AS Value FROM pragma_table_info('{table}')")
+                    .SingleAsync(Ct);
+#pragma warning disable EF1002 // Names of tables and columns come from the database itself.
+                await db.Database.ExecuteSqlRawAsync($"INSERT INTO main.{table} ({columns}) SELECT {columns} FROM newer.{table}", Ct);
+#pragma warning restore EF1002
+            }
+        }
+
+        await using var from = Fleet.On(old);
+        var copy = await from.Do<Setup, string?>(x => x.Migrate(Ct));
+        await from.Do<Setup>(x => x.AddStarters(Ct));
+
+        Assert.True(File.Exists(copy));
+        Assert.Equal(0, await from.Ask(db => db.Statuses.CountAsync(Ct)));
+        var page = await from.Do<MachineView, MachinePage>(async x => (await x.Run("WL-01", Ct))!);
+        Assert.Equal(12, page.Now.Use.Last.Hours.Value);
+        Assert.Single((await from.Do<TodayView, TodayPage>(x => x.Run(new(), Ct))).Machines);
+        Assert.Equal(await Schema(fleet), await Schema(from));
+
+        static Task<string> Schema(Fleet of) =>
+            of.Ask(async db =>
+                string.Join(
+                    '\n',
+                    await db
+                        .Database.SqlQueryRaw<string>(
+                            "SELECT m.name || '.' || c.name || ' ' || c.type || ' ' || c.\"notnull\" AS Value FROM sqlite_master m, pragma_table_info(m.name) c WHERE m.type = 'table' AND m.name NOT LIKE '\\_\\_%' ESCAPE '\\' ORDER BY 1"
+                        )
+                        .ToListAsync(Ct)
+                )
+            );
+    }
+}
