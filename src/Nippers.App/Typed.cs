@@ -3,6 +3,7 @@ using Nippers.App.Readings;
 using Nippers.App.Units;
 using Nippers.Core.Hours;
 using Nippers.Core.Numbers;
+using UnitsNet.Units;
 
 namespace Nippers.App;
 
@@ -48,36 +49,63 @@ public static class Typed
         return null;
     }
 
-    /// <summary>A volume in the person's unit, or nothing.</summary>
+    /// <summary>A volume in the person's unit, or in one that is typed behind it, or nothing.</summary>
     /// <param name="text">What was typed.</param>
     /// <param name="field">The field.</param>
     /// <param name="least">Least, litres.</param>
     /// <param name="most">Most, litres.</param>
     /// <param name="refusals">Takes what is wrong with it; limits are said in the person's unit.</param>
     public static Litres? Volume(string? text, string field, double least, double most, List<Refusal> refusals) =>
-        Optional(text, field, Quantities.Shown(new(least)), Quantities.Shown(new(most)), refusals) is { } typed
-            ? Quantities.Kept(typed)
+        Quantity(text, field, least, most, VolumeUnit.Liter, x => Quantities.Shown(new(x)), x => Quantities.Kept(x).Value, refusals)
+            is { } litres
+            ? new Litres(litres)
             : null;
 
-    /// <summary>A temperature in the person's unit, in degrees Celsius, or nothing; limits in degrees Celsius.</summary>
+    /// <summary>A temperature in the person's unit or a typed one, in degrees Celsius, or nothing; limits in degrees Celsius.</summary>
     public static double? Temperature(string? text, string field, double least, double most, List<Refusal> refusals) =>
-        Optional(text, field, Quantities.ShownTemperature(least), Quantities.ShownTemperature(most), refusals) is { } typed
-            ? Quantities.KeptTemperature(typed)
-            : null;
+        Quantity(
+            text,
+            field,
+            least,
+            most,
+            TemperatureUnit.DegreeCelsius,
+            Quantities.ShownTemperature,
+            Quantities.KeptTemperature,
+            refusals
+        );
 
-    /// <summary>A length in the person's unit, in millimetres, or nothing; limits in millimetres.</summary>
+    /// <summary>A length in the person's unit or a typed one, in millimetres, or nothing; limits in millimetres.</summary>
     public static double? Length(string? text, string field, double least, double most, List<Refusal> refusals) =>
-        Optional(text, field, Quantities.ShownLength(least), Quantities.ShownLength(most), refusals) is { } typed
-            ? Quantities.KeptLength(typed)
-            : null;
+        Quantity(text, field, least, most, LengthUnit.Millimeter, Quantities.ShownLength, Quantities.KeptLength, refusals);
 
-    /// <summary>A volume of any size in the person's unit, or nothing: who judges the answer has its limits.</summary>
+    /// <summary>A volume of any size in the person's unit or a typed one, or nothing: who judges the answer has its limits.</summary>
     public static Litres? Volume(string? text, string field, List<Refusal> refusals) =>
-        Optional(text, field, refusals) is { } typed ? Quantities.Kept(typed) : null;
+        Volume(text, field, -Anything, Anything, refusals);
 
-    /// <summary>A length of any size in the person's unit, in millimetres, or nothing.</summary>
-    public static double? Length(string? text, string field, List<Refusal> refusals) =>
-        Optional(text, field, refusals) is { } typed ? Quantities.KeptLength(typed) : null;
+    /// <summary>A length of any size in the person's unit or a typed one, in millimetres, or nothing.</summary>
+    public static double? Length(string? text, string field, List<Refusal> refusals) => Length(text, field, -Anything, Anything, refusals);
+
+    // More than any quantity is, and little enough to be converted.
+    private const double Anything = 1e12;
+
+    private static double? Quantity(
+        string? text,
+        string field,
+        double least,
+        double most,
+        Enum kept,
+        Func<double, double> shown,
+        Func<double, double> read,
+        List<Refusal> refusals
+    )
+    {
+        if (TypedUnits.Other(text, kept, field, refusals) is not { } other)
+            return Optional(text, field, shown(least), shown(most), refusals) is { } typed ? read(typed) : null;
+        if (other.Figure is null || (other.Figure >= least && other.Figure <= most))
+            return other.Figure;
+        refusals.Add(Refusals.Between(field, shown(least), shown(most)));
+        return null;
+    }
 
     /// <summary>Hours, or nothing.</summary>
     public static MeterHours? Hours(string? text, string field, List<Refusal> refusals)

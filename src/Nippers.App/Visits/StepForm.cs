@@ -130,7 +130,7 @@ public static class StepForm
                 .. step.Figures.Select(
                     (x, i) =>
                         typed.All("figures") is var all && i < all.Count && !string.IsNullOrWhiteSpace(all[i])
-                            ? Pressures.Read(all[i], x.Unit, StepRules.FigureField(i), refusals).Figure
+                            ? TypedUnits.Read(all[i], x.Unit, StepRules.FigureField(i), refusals).Figure
                             : null
                 ),
             ];

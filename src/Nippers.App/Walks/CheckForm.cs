@@ -80,7 +80,7 @@ public static class CheckForm
         var given = typed.All("figures");
         var most = Math.Clamp(given.Count(x => !string.IsNullOrWhiteSpace(x)), check.Figures, check.MostFigures);
         var texts = Enumerable.Range(0, most).Select(i => i < given.Count ? given[i] : null).ToList();
-        var read = texts.Select((text, i) => Pressures.Read(text, check.Unit, FigureField(check, i), refusals)).ToList();
+        var read = texts.Select((text, i) => TypedUnits.Read(text, check.Unit, FigureField(check, i), refusals)).ToList();
         var figures = read.Select(x => x.Figure ?? 0).ToImmutableArray();
         var foreign = read.Exists(x => x.OtherUnit) ? string.Join("; ", texts.Select(x => x?.Trim())) : null;
         return refusals.Count > before ? null : new(figures, foreign);

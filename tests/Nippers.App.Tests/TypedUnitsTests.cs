@@ -1,0 +1,144 @@
+using System.Globalization;
+using Nippers.App.Units;
+using UnitsNet.Units;
+
+namespace Nippers.App.Tests;
+
+/// <summary>A figure may be typed with its unit, whatever the field's is.</summary>
+public sealed class TypedUnitsTests
+{
+    [Theory]
+    [InlineData("1 qt", 0.946)]
+    [InlineData("1 gal", 3.785)]
+    [InlineData("5gal", 18.927)]
+    [InlineData("1 pt", 0.473)]
+    [InlineData("1,5 L", 1.5)]
+    [InlineData("1.5 l", 1.5)]
+    [InlineData("750 ml", 0.75)]
+    [InlineData("2", 2)]
+    [InlineData("2,5", 2.5)]
+    public void A_volume_is_kept_in_litres(string typed, double litres)
+    {
+        var refusals = new List<Refusal>();
+        Assert.Equal(litres, Typed.Volume(typed, "added", 0, 100, refusals)!.Value.Value, 2);
+        Assert.Empty(refusals);
+    }
+
+    [Theory]
+    [InlineData("7/8 in", 22.225)]
+    [InlineData("1 1/2 in", 38.1)]
+    [InlineData("3 in", 76.2)]
+    [InlineData("3\"", 76.2)]
+    [InlineData("2 cm", 20)]
+    [InlineData("12,5 mm", 12.5)]
+    [InlineData("12.5", 12.5)]
+    public void A_length_is_kept_in_millimetres(string typed, double millimetres)
+    {
+        var refusals = new List<Refusal>();
+        Assert.Equal(millimetres, Typed.Length(typed, "lengthMm", 1, 1000, refusals)!.Value, 3);
+        Assert.Empty(refusals);
+    }
+
+    [Theory]
+    [InlineData("-4 F", -20)]
+    [InlineData("-4 °F", -20)]
+    [InlineData("-20 C", -20)]
+    [InlineData("-20", -20)]
+    public void A_temperature_is_kept_in_degrees_celsius(string typed, double celsius) =>
+        Assert.Equal(celsius, Typed.Temperature(typed, "freeze", -80, 10, [])!.Value, 3);
+
+    [Theory]
+    [InlineData("51 psi", "bar", 3.516, true)]
+    [InlineData("350 kPa", "bar", 3.5, true)]
+    [InlineData("3.5 bar", "bar", 3.5, false)]
+    [InlineData("1 3/4 in", "mm", 44.45, true)]
+    [InlineData("100 lbft", "Nm", 135.582, true)]
+    [InlineData("100 ft-lb", "Nm", 135.582, true)]
+    [InlineData("24.6 V", "V", 24.6, false)]
+    [InlineData("24.6", "V", 24.6, false)]
+    public void A_measure_is_kept_in_its_checks_unit(string typed, string unit, double figure, bool other)
+    {
+        var refusals = new List<Refusal>();
+        var read = TypedUnits.Read(typed, unit, "f", refusals);
+        Assert.Equal((figure, other), (Math.Round(read.Figure!.Value, 3), read.OtherUnit));
+        Assert.Empty(refusals);
+    }
+
+    [Theory]
+    [InlineData("3 psi", "mm")]
+    [InlineData("3 furlongs", "mm")]
+    [InlineData("psi", "bar")]
+    [InlineData("3 psi", "V")]
+    [InlineData("three mm", "mm")]
+    [InlineData("7/0 in", "mm")]
+    [InlineData("1/2/3 in", "mm")]
+    [InlineData("1 2 in", "mm")]
+    [InlineData("- in", "mm")]
+    public void What_is_no_figure_of_that_unit_is_refused_once(string typed, string unit)
+    {
+        var refusals = new List<Refusal>();
+        Assert.Null(TypedUnits.Read(typed, unit, "f", refusals).Figure);
+        Assert.Equal(("f", "notANumber"), (Assert.Single(refusals).Field, refusals[0].Code));
+    }
+
+    [Theory]
+    [InlineData("30 gal", "between")]
+    [InlineData("-1 qt", "between")]
+    [InlineData("3 mm", "notANumber")]
+    [InlineData("1,250 qt", "decimalComma")]
+    public void Limits_hold_in_whatever_unit_it_is_typed(string typed, string code)
+    {
+        var refusals = new List<Refusal>();
+        Assert.Null(Typed.Volume(typed, "added", 0, 100, refusals));
+        Assert.Equal(code, Assert.Single(refusals).Code);
+    }
+
+    [Fact]
+    public void Every_unit_is_read_in_every_other_of_its_quantity_and_comes_back()
+    {
+        var pairs = 0;
+        foreach (var from in TypedUnits.All)
+        {
+            foreach (var to in TypedUnits.All.Where(x => TypedUnits.Of(x)!.GetType() == TypedUnits.Of(from)!.GetType()))
+            {
+                var there = TypedUnits.Read($"40 {from}", to, "f", []).Figure!.Value;
+                var back = TypedUnits.Read(string.Create(CultureInfo.InvariantCulture, $"{there} {to}"), from, "f", []).Figure!.Value;
+
+                // A thousandth of a large unit is many of a small one.
+                var thousandth = Math.Abs(
+                    TypedUnits.Read($"1001 {to}", from, "f", []).Figure!.Value - TypedUnits.Read($"1000 {to}", from, "f", []).Figure!.Value
+                );
+                Assert.InRange(back, 40 - 0.001 * thousandth - 0.001, 40 + 0.001 * thousandth + 0.001);
+                pairs++;
+            }
+        }
+
+        Assert.Equal(16 + 36 + 25 + 16 + 16, pairs);
+    }
+
+    [Fact]
+    public void What_a_field_shows_is_read_back_as_it_was_kept_in_any_choice_of_units()
+    {
+        var us = new PersonUnits("us", VolumeUnit.UsGallon, TemperatureUnit.DegreeFahrenheit, LengthUnit.Inch);
+        foreach (var units in new[] { PersonUnits.Metric, us })
+        {
+            var before = PersonUnits.Current;
+            try
+            {
+                PersonUnits.Current = units;
+                Assert.Equal(18.9, Typed.Volume(Quantities.Typed(new Core.Numbers.Litres(18.9)), "f", 0, 100, [])!.Value.Value, 2);
+                Assert.Equal(93.5, Typed.Length(Quantities.TypedLength(93.5), "f", 0, 1000, [])!.Value, 1);
+                Assert.Equal(-12, Typed.Temperature(Quantities.TypedTemperature(-12), "f", -80, 60, [])!.Value, 2);
+
+                // A unit that is typed goes before the person's: nothing is converted twice.
+                Assert.Equal(0.946, Typed.Volume("1 qt", "f", 0, 100, [])!.Value.Value, 2);
+                Assert.Equal(25.4, Typed.Length("1 in", "f", 0, 100, [])!.Value, 3);
+                Assert.Equal(100, Typed.Temperature("212 F", "f", 0, 100, [])!.Value, 3);
+            }
+            finally
+            {
+                PersonUnits.Current = before;
+            }
+        }
+    }
+}
