@@ -24,6 +24,7 @@ CREATE TABLE "AspNetUsers" (
     "Id" TEXT NOT NULL CONSTRAINT "PK_AspNetUsers" PRIMARY KEY,
     "FullName" TEXT NOT NULL,
     "SiteId" INTEGER NULL,
+    "Units" TEXT NOT NULL,
     "UserName" TEXT NULL,
     "NormalizedUserName" TEXT NULL,
     "Email" TEXT NULL,

@@ -300,6 +300,7 @@ internal static class EveryPage
             ["walks/{id:long}/at/{step}"] = null, // Of a walk under way; bench mornings begins some.
             ["walks/{id:long}/end"] = null, // The same.
             ["walks/{id:long}/void"] = null, // A question on one record.
+            ["units"] = _ => "units",
             ["kinds"] = _ => "kinds",
             ["kinds/{kind}/copy"] = _ => "kinds/wheel-loader/copy",
             ["kinds/{kind}/file"] = _ => "kinds/wheel-loader/file",

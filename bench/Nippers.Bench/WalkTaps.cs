@@ -1,5 +1,4 @@
 using System.Globalization;
-using Nippers.App.Kinds;
 using Nippers.App.Walks;
 using Nippers.Core.Walk;
 

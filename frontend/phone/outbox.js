@@ -7,8 +7,10 @@ let sending;
 
 /** Who holds the phone, as the server's page says it; what was left when no server answers. */
 export async function holder() {
-  const { person, role } = document.body.dataset;
-  return person ? { person, role } : { person: await store.meta("person"), role: await store.meta("role") };
+  const { person, role, units } = document.body.dataset;
+  return person
+    ? { person, role, units }
+    : { person: await store.meta("person"), role: await store.meta("role"), units: await store.meta("units") };
 }
 
 const waits = (row) => !row.sent;

@@ -163,6 +163,7 @@ async function onConfirm(event) {
       step: asked.step,
       at: new Date().toISOString(),
       aheadMs: Math.round((await store.meta("ahead")) ?? 0),
+      units: (await holder()).units,
       fields: asked.fields,
     };
     row = { seq: entry.seq, entry, photos: asked.photos, person: (await holder()).person, busy: tab };
@@ -400,7 +401,7 @@ async function open() {
   document.addEventListener("submit", onSubmit);
   document.addEventListener("submit", onSignOut);
   const id = Number(location.pathname.match(/^\/walks\/(-?\d+)$/)?.[1]);
-  const { person, role } = document.body.dataset;
+  const { person, role, units } = document.body.dataset;
   const walks = document.getElementById("walk-steps") !== null;
   if (!shell() && id && walks) ready = adopt(id).catch(() => store.walkById(id).then((x) => (batch = x?.batch ?? null)));
   const { card, unit } = document.querySelector("[data-card-unit]")?.dataset
@@ -414,6 +415,7 @@ async function open() {
   } else if (person) {
     await store.setMeta("person", person);
     await store.setMeta("role", role);
+    await store.setMeta("units", units);
   } else return signedOut();
   if (!shell() && card && person) ready = Promise.all([ready, adoptCard(card, unit).catch(() => {})]);
   const turn = keepSending(afterSending);

@@ -490,6 +490,9 @@ public static class Refusals
     /// <summary>About <paramref name="expected"/> km were expected. Say that it really shows so.</summary>
     public static Refusal KmUnusual(double expected) => new("km", "kmUnusual", expected);
 
+    /// <summary>Choose one of the units.</summary>
+    public static Refusal NoSuchUnits() => new("units", "noSuchUnits");
+
     /// <summary><paramref name="unit"/> has no odometer.</summary>
     public static Refusal NoOdometer(string unit) => new("unit", "noOdometer", unit);
 

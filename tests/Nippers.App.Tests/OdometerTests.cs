@@ -2,16 +2,15 @@ using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Infrastructure;
 using Microsoft.EntityFrameworkCore.Migrations;
 using Nippers.App.Machines;
-using Nippers.App.Programs;
 using Nippers.App.Readings;
-using Nippers.App.Statuses;
 using Nippers.App.Today;
 using Nippers.App.Work;
 using Nippers.Core.Service;
 using Nippers.Data;
-using Nippers.Data.Queries;
 using Nippers.Data.Records;
 using static Nippers.App.Tests.Outcomes;
+
+#pragma warning disable EF1002 // Names of tables and columns come from the database itself.
 
 namespace Nippers.App.Tests;
 
@@ -150,9 +149,7 @@ public sealed class OdometerTests
                 var columns = await db
                     .Database.SqlQueryRaw<string>($"SELECT group_concat('\"' || name || '\"') AS Value FROM pragma_table_info('{table}')")
                     .SingleAsync(Ct);
-#pragma warning disable EF1002 // Names of tables and columns come from the database itself.
                 await db.Database.ExecuteSqlRawAsync($"INSERT INTO main.{table} ({columns}) SELECT {columns} FROM newer.{table}", Ct);
-#pragma warning restore EF1002
             }
         }
 

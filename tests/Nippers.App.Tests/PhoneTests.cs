@@ -298,6 +298,23 @@ public sealed class PhoneTests
         Assert.Equal("walkNotOpen", Code(await Take(fleet, late)));
     }
 
+    [Theory]
+    [InlineData(null, "1.5", 1.5)]
+    [InlineData("metric", "1.5", 1.5)]
+    [InlineData("us", "1.5", 5.68)]
+    [InlineData("us", "1 qt", 0.946)]
+    [InlineData("us", "1,5 L", 1.5)]
+    public async Task What_a_phone_sends_is_read_in_the_units_that_its_form_was_shown_in(string? units, string typed, double litres)
+    {
+        await using var fleet = await Fleet.WithLoader();
+        var entry = Entry(fleet, EntryKind.TopUp, fields: [("litres", typed), ("compartment", "engine")]) with { Units = units };
+        using var server = Units.PersonUnits.As("us");
+
+        Assert.True((await Take(fleet, entry)).Done);
+
+        Assert.Equal(litres, await fleet.Ask(db => db.TopUps.Select(x => x.Litres.Value).SingleAsync(Ct)), 2);
+    }
+
     [Fact]
     public async Task Hours_a_top_up_and_a_defect_outside_a_walk_are_kept_once_at_their_time()
     {

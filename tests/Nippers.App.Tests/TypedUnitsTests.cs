@@ -1,6 +1,5 @@
 using System.Globalization;
 using Nippers.App.Units;
-using UnitsNet.Units;
 
 namespace Nippers.App.Tests;
 
@@ -116,29 +115,43 @@ public sealed class TypedUnitsTests
         Assert.Equal(16 + 36 + 25 + 16 + 16, pairs);
     }
 
-    [Fact]
-    public void What_a_field_shows_is_read_back_as_it_was_kept_in_any_choice_of_units()
+    [Theory]
+    [InlineData("metric")]
+    [InlineData("us")]
+    public void What_a_field_shows_is_read_back_as_it_was_kept_in_any_choice_of_units(string code)
     {
-        var us = new PersonUnits("us", VolumeUnit.UsGallon, TemperatureUnit.DegreeFahrenheit, LengthUnit.Inch);
-        foreach (var units in new[] { PersonUnits.Metric, us })
+        using var units = PersonUnits.As(code);
+        for (var kept = 1; kept < 4000; kept += 7)
         {
-            var before = PersonUnits.Current;
-            try
-            {
-                PersonUnits.Current = units;
-                Assert.Equal(18.9, Typed.Volume(Quantities.Typed(new Core.Numbers.Litres(18.9)), "f", 0, 100, [])!.Value.Value, 2);
-                Assert.Equal(93.5, Typed.Length(Quantities.TypedLength(93.5), "f", 0, 1000, [])!.Value, 1);
-                Assert.Equal(-12, Typed.Temperature(Quantities.TypedTemperature(-12), "f", -80, 60, [])!.Value, 2);
-
-                // A unit that is typed goes before the person's: nothing is converted twice.
-                Assert.Equal(0.946, Typed.Volume("1 qt", "f", 0, 100, [])!.Value.Value, 2);
-                Assert.Equal(25.4, Typed.Length("1 in", "f", 0, 100, [])!.Value, 3);
-                Assert.Equal(100, Typed.Temperature("212 F", "f", 0, 100, [])!.Value, 3);
-            }
-            finally
-            {
-                PersonUnits.Current = before;
-            }
+            var (litres, celsius, mm) = (kept / 20.0, kept / 100.0 - 20, kept / 5.0);
+            Assert.Equal(litres, Typed.Volume(Quantities.Typed(new Core.Numbers.Litres(litres)), "f", 0, 500, [])!.Value.Value, 9);
+            Assert.Equal(Math.Round(mm, 1), Typed.Length(Quantities.TypedLength(mm), "f", 0, 1000, [])!.Value, 9);
+            Assert.Equal(
+                Math.Round(celsius, 1),
+                Typed.Temperature(Quantities.TypedTemperature(Math.Round(celsius, 1)), "f", -80, 60, [])!.Value,
+                9
+            );
         }
+
+        // A unit that is typed goes before the person's: nothing is converted twice.
+        Assert.Equal(0.946, Typed.Volume("1 qt", "f", 0, 100, [])!.Value.Value, 2);
+        Assert.Equal(1, Typed.Volume("1 L", "f", 0, 100, [])!.Value.Value, 2);
+        Assert.Equal(25.4, Typed.Length("1 in", "f", 0, 100, [])!.Value, 3);
+        Assert.Equal(100, Typed.Temperature("212 F", "f", 0, 100, [])!.Value, 3);
+    }
+
+    [Fact]
+    public void Units_are_those_of_the_work_at_hand_and_given_back_after_it()
+    {
+        using (PersonUnits.As("us"))
+        {
+            Assert.Equal(PersonUnits.Us, PersonUnits.Current);
+            using (PersonUnits.As(null))
+                Assert.Equal(PersonUnits.Metric, PersonUnits.Current);
+            Assert.Equal(PersonUnits.Us, PersonUnits.Current);
+        }
+
+        Assert.Equal(PersonUnits.Metric, PersonUnits.Current);
+        Assert.Equal(PersonUnits.Metric, PersonUnits.Of("furlongs"));
     }
 }

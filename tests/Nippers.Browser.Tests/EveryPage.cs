@@ -55,6 +55,7 @@ public sealed class EveryPage(Browser browser) : IClassFixture<Browser>
             "/machines/EX-04/limits",
             "/machines/EX-04/label",
             "/walk-lists",
+            "/units",
             "/kinds",
             "/kinds/wheel-loader/copy",
             "/walk-lists/walk-compactor",

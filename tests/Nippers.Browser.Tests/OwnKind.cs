@@ -1,5 +1,4 @@
 using Microsoft.EntityFrameworkCore;
-using Nippers.Data.Walks;
 using OpenQA.Selenium;
 using OpenQA.Selenium.Interactions;
 

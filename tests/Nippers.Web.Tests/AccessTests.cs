@@ -64,6 +64,7 @@ public sealed class AccessTests(AppFixture fixture) : IClassFixture<AppFixture>
         ["walks/{id:long}/at/{step}"] = Operator,
         ["walks/{id:long}/end"] = Operator,
         ["walks/{id:long}/void"] = Operator,
+        ["units"] = Operator,
         ["kinds"] = Operator,
         ["kinds/{kind}/copy"] = Planner,
         ["kinds/{kind}/file"] = Planner,

@@ -111,6 +111,39 @@ public sealed class SettingsPageTests(AppFixture fixture) : IClassFixture<AppFix
     }
 
     [Fact]
+    public async Task Each_person_reads_and_types_in_their_own_units_and_a_form_sent_back_unchanged_changes_nothing()
+    {
+        await using var app = await DemoApp.Start();
+        using var tam = await Visitor.As(app, "tam");
+        using var mara = await Visitor.As(app, "mara");
+        const string data = "/machines/WL-01/data";
+        static string? Capacity(AngleSharp.Dom.IParentNode page) => page.QuerySelector("#capacity-engine")!.GetAttribute("value");
+        Task<double?> Kept() =>
+            app.Ask(db =>
+                db.MachineCompartments.Where(x => x.Code == "engine" && db.Machines.Any(m => m.Id == x.MachineId && m.Unit == "WL-01"))
+                    .Select(x => (double?)x.CapacityLitres!.Value.Value)
+                    .SingleAsync(TestContext.Current.CancellationToken)
+            );
+
+        Assert.NotNull((await Visitor.Parse(await tam.Submit("/units", "main form", ("units", "furlongs")))).QuerySelector("#units-wrong"));
+        await tam.Submit("/units", "main form", ("units", "us"));
+
+        var us = await tam.Read(data);
+        Assert.Equal("6.472", Capacity(us));
+        Assert.Equal("us", us.Body!.GetAttribute("data-units"));
+        Assert.Equal("24.5", Capacity(await mara.Read(data)));
+
+        // Unchanged, then five gallons, then litres that are named.
+        await tam.Submit(data, "main form");
+        Assert.Equal(24.5, await Kept());
+        await tam.Submit(data, "main form", ("c[0].Capacity", "5"));
+        Assert.Equal(18.93, (await Kept())!.Value, 2);
+        await tam.Submit(data, "main form", ("c[0].Capacity", "24,5 L"));
+        Assert.Equal(24.5, (await Kept())!.Value, 2);
+        Assert.Equal("24.5", Capacity(await mara.Read(data)));
+    }
+
+    [Fact]
     public async Task A_kind_is_copied_with_list_and_program_by_planners_alone()
     {
         await using var app = await DemoApp.Start();

@@ -203,6 +203,7 @@ public sealed partial class WordsTests
     [
         "Unit.",
         "UnitSign.",
+        "Units.",
         "Format.Time",
         "Measurand.",
         "NewOil.GradeHint",

@@ -2,6 +2,7 @@ using System.Security.Cryptography;
 using System.Text;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
+using Nippers.App.Units;
 using Nippers.Data;
 using Nippers.Data.People;
 
@@ -188,13 +189,34 @@ public sealed class PeopleBook(NippersDb db, UnitOfWork writes, IPasswordHasher<
             ct
         );
 
+    /// <summary>Chooses the units in which a person reads and types.</summary>
+    public Task<Outcome<Nothing>> ChooseUnits(string userId, string? units, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                if (await db.Users.SingleOrDefaultAsync(x => x.Id == userId, ct) is not { } user)
+                    return Outcome<Nothing>.Refused(Refusals.NoSuchPerson());
+                if (PersonUnits.All.All(x => x.Code != units))
+                    return Outcome<Nothing>.Refused(Refusals.NoSuchUnits());
+                writes.Audit(actor, "person.units", user.UserName!, null, new { user.Units }, new { units });
+                user.Units = units!;
+                await db.SaveChangesAsync(ct);
+                return Outcome<Nothing>.Of(Nothing.Special);
+            },
+            ct
+        );
+
     /// <summary>Whether a session holds: its account has not changed since it began, and nobody has ended it.</summary>
     /// <param name="userId">Whose.</param>
     /// <param name="stamp">The account's stamp when it began.</param>
     /// <param name="session">The session.</param>
     /// <param name="ct">Cancels.</param>
-    public async Task<bool> Holds(string userId, string stamp, string session, CancellationToken ct) =>
-        await db.Users.AnyAsync(x => x.Id == userId && x.SecurityStamp == stamp && !db.EndedSessions.Any(e => e.Id == session), ct);
+    /// <returns>The word of the person's units where it does; null where it does not.</returns>
+    public Task<string?> Holds(string userId, string stamp, string session, CancellationToken ct) =>
+        db
+            .Users.Where(x => x.Id == userId && x.SecurityStamp == stamp && !db.EndedSessions.Any(e => e.Id == session))
+            .Select(x => (string?)x.Units)
+            .FirstOrDefaultAsync(ct);
 
     private async Task CountWrong(string? userName, CancellationToken ct) =>
         await writes.Run(

@@ -1,4 +1,5 @@
 using Nippers.App.Defects;
+using Nippers.App.Units;
 using Nippers.App.Walks;
 using Nippers.Core.Defects;
 using Nippers.Core.Hours;
@@ -123,6 +124,7 @@ public sealed class PhoneBook
     {
         if (_row.State != WalkState.Open)
             return [Refusals.WalkNotOpen()];
+        using var units = PersonUnits.As(entry.Units);
         return entry.Kind switch
         {
             EntryKind.Answer => Answer(entry),

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Nippers.App.Units;
 using Nippers.App.Visits;
 using Nippers.Core.Hours;
 using Nippers.Core.Jobs;
@@ -88,6 +89,7 @@ public sealed class PhoneCardBook
     /// <returns>What stands against it, and what the step came to; no result where it was not read.</returns>
     public (List<Refusal> Refusals, StepResult? Result) Take(PhoneEntry entry)
     {
+        using var units = PersonUnits.As(entry.Units);
         var (refusals, result) = Take(entry.Step, entry.Typed, entry.Corrected);
         foreach (var more in result is { Accepted: true } ? entry.Typed.All("go").OfType<string>().Skip(1) : [])
         {

@@ -281,6 +281,9 @@ public sealed record PhoneEntry
     [JsonIgnore]
     public DateTimeOffset Corrected => At.AddMilliseconds(-AheadMs);
 
+    /// <summary>The units in which its form was shown; none is metric, as phones were before they could be chosen.</summary>
+    public string? Units { get; init; }
+
     /// <summary>The fields of its form.</summary>
     public IReadOnlyDictionary<string, IReadOnlyList<string?>> Fields { get; init; } =
         ImmutableDictionary<string, IReadOnlyList<string?>>.Empty;

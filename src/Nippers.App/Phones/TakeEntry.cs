@@ -2,6 +2,7 @@ using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Defects;
 using Nippers.App.Readings;
+using Nippers.App.Units;
 using Nippers.App.Visits;
 using Nippers.App.Walks;
 using Nippers.Data;
@@ -41,6 +42,7 @@ public sealed class TakeEntry(
     /// <param name="ct">Cancels.</param>
     public async Task<Outcome<TakenEntry>> Run(PhoneEntry entry, IReadOnlyList<byte[]> photos, Actor actor, CancellationToken ct)
     {
+        using var units = PersonUnits.As(entry.Units);
         var walkId = await WalkOf(entry, actor, ct);
         if (await writes.Known(actor, entry.Key, ct) is not null)
             return Outcome<TakenEntry>.Of(new(walkId, Repeat: true));

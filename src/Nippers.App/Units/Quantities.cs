@@ -19,6 +19,9 @@ public static class Quantities
     /// <summary>Decimals of a length on a screen.</summary>
     public const int LengthDecimals = 2;
 
+    /// <summary>Decimals of a length in millimetres that was typed in another unit.</summary>
+    private const int MillimetreDecimals = 1;
+
     /// <summary>Decimals of a figure that stands in a field to be changed: it comes back as it was kept.</summary>
     private const int FieldDecimals = 3;
 
@@ -26,21 +29,28 @@ public static class Quantities
     public static double Shown(Litres kept) => Volume.FromLiters(kept.Value).As(PersonUnits.Current.Volume);
 
     /// <summary>What a person typed, in litres.</summary>
-    public static Litres Kept(double typed) => new(new Volume(typed, PersonUnits.Current.Volume).Liters);
+    /// <remarks>
+    /// A field that is sent back unchanged keeps its figure: what another unit cannot say more exactly is rounded to what was kept.
+    /// </remarks>
+    public static Litres Kept(double typed) => new(Rounded(new Volume(typed, PersonUnits.Current.Volume).Liters, VolumeDecimals));
 
     /// <summary>A kept temperature in the person's unit.</summary>
     /// <param name="celsius">Degrees Celsius.</param>
     public static double ShownTemperature(double celsius) => Temperature.FromDegreesCelsius(celsius).As(PersonUnits.Current.Temperature);
 
     /// <summary>What a person typed, in degrees Celsius.</summary>
-    public static double KeptTemperature(double typed) => new Temperature(typed, PersonUnits.Current.Temperature).DegreesCelsius;
+    public static double KeptTemperature(double typed) =>
+        Rounded(new Temperature(typed, PersonUnits.Current.Temperature).DegreesCelsius, TemperatureDecimals);
 
     /// <summary>A kept length in the person's unit.</summary>
     /// <param name="millimetres">Millimetres.</param>
     public static double ShownLength(double millimetres) => Length.FromMillimeters(millimetres).As(PersonUnits.Current.Length);
 
     /// <summary>What a person typed, in millimetres.</summary>
-    public static double KeptLength(double typed) => new Length(typed, PersonUnits.Current.Length).Millimeters;
+    public static double KeptLength(double typed) => Rounded(new Length(typed, PersonUnits.Current.Length).Millimeters, MillimetreDecimals);
+
+    private static double Rounded(double kept, int decimals) =>
+        PersonUnits.Current == PersonUnits.Metric ? kept : Math.Round(kept, decimals);
 
     /// <summary>A kept volume as it stands in its field; null for none.</summary>
     public static string? Typed(Litres? kept) => Field(kept is { } litres ? Shown(litres) : null);

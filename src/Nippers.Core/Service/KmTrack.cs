@@ -1,4 +1,3 @@
-using System.Collections.Immutable;
 using Nippers.Core.Hours;
 
 namespace Nippers.Core.Service;

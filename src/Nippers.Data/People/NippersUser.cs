@@ -12,6 +12,9 @@ public sealed class NippersUser : IdentityUser
 
     /// <summary>The site whose machines come first; null for none.</summary>
     public int? SiteId { get; set; }
+
+    /// <summary>The units in which they read and type, by their word: <c>metric</c>, <c>us</c>.</summary>
+    public string Units { get; set; } = "metric";
 }
 
 /// <summary>A bearer token of the API. Only its hash is kept.</summary>

@@ -2,6 +2,7 @@ using Nippers.App;
 using Nippers.App.Defects;
 using Nippers.App.Phones;
 using Nippers.App.Readings;
+using Nippers.App.Units;
 using Nippers.App.Visits;
 using Nippers.App.Walks;
 using Nippers.Core.Hours;
@@ -19,6 +20,9 @@ public sealed record PhoneRequest
 {
     public required string Person { get; init; }
     public required string Role { get; init; }
+
+    /// <summary>The units in which the person reads and types.</summary>
+    public string? Units { get; init; }
 
     /// <summary>Now, by the phone's clock.</summary>
     public required DateTimeOffset PhoneNow { get; init; }
@@ -95,7 +99,11 @@ public sealed class PhoneDesk
     }
 
     /// <summary>Answers.</summary>
-    public static Task<PhoneReply> Ask(PhoneRequest asked) => new PhoneDesk(asked).Reply();
+    public static async Task<PhoneReply> Ask(PhoneRequest asked)
+    {
+        using var units = PersonUnits.As(asked.Units);
+        return await new PhoneDesk(asked).Reply();
+    }
 
     private Screen Screen(IReadOnlyList<Refusal>? refusals = null, TimeZoneInfo? zone = null) =>
         new(Words, _actor.Name, _actor.Role != Roles.Operator) { Refusals = refusals ?? [], Zone = zone };
@@ -136,6 +144,7 @@ public sealed class PhoneDesk
             Step = _asked.Step,
             At = _asked.PhoneNow,
             AheadMs = _asked.AheadMs,
+            Units = _asked.Units,
             Fields = _asked.Fields,
         };
 

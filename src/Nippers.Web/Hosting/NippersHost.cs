@@ -173,6 +173,7 @@ public static class NippersHost
         app.UseRateLimiter();
         app.Use(InPlace);
         app.UseAuthentication();
+        app.UseUnits();
         app.UseMiddleware<FirstRun>();
         app.UseAuthorization();
         app.UsePhoneKeys();

@@ -4,6 +4,7 @@ using Microsoft.AspNetCore.Authentication;
 using Microsoft.AspNetCore.Authentication.Cookies;
 using Microsoft.AspNetCore.Identity;
 using Nippers.App.People;
+using Nippers.App.Units;
 
 namespace Nippers.Web.Hosting;
 
@@ -43,6 +44,23 @@ public static class Sessions
             && user.SessionId() is { } session
             && long.TryParse(user.FindFirstValue(BeganClaim), CultureInfo.InvariantCulture, out var began)
             && services.GetRequiredService<TimeProvider>().GetUtcNow() - DateTimeOffset.FromUnixTimeSeconds(began) < Life
-            && await services.GetRequiredService<PeopleBook>().Holds(id, stamp, session, http.RequestAborted);
+            && await services.GetRequiredService<PeopleBook>().Holds(id, stamp, session, http.RequestAborted) is { } units
+            && Keep(http, units);
     }
+
+    private static bool Keep(HttpContext http, string units)
+    {
+        http.Items[typeof(PersonUnits)] = units;
+        return true;
+    }
+
+    /// <summary>What follows is shown and read in the units of whoever is signed in.</summary>
+    public static IApplicationBuilder UseUnits(this IApplicationBuilder app) =>
+        app.Use(
+            async (http, next) =>
+            {
+                using var units = PersonUnits.As(http.Items[typeof(PersonUnits)] as string);
+                await next(http);
+            }
+        );
 }
