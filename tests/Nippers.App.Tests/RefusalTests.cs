@@ -91,7 +91,8 @@ public sealed class RefusalTests
         {
             await fleet.AddMachine("WL-77", History.SinceNew, 500);
             return await Refused<LogReading, LoggedReading>(fleet, x => x.Run(new("WL-77", "480"), Fleet.Tam, Ct));
-        }),
+        }
+        ),
         ["outsideDay"] = ("hours", async fleet =>
         {
             await fleet.AddMachine("WL-78");
@@ -99,7 +100,8 @@ public sealed class RefusalTests
             return await Refused<RecordWork, RecordedWork>(fleet, x =>
                 x.Run(new("WL-78", ["engine-oil"], "10", "2026-03-14", null), Fleet.Tam, Ct)
             );
-        }),
+        }
+        ),
         ["noItems"] = ("items", Of<RecordWork, RecordedWork>(x => x.Run(new(Unit, [], "356", null, null), Fleet.Tam, Ct))),
         ["readingGone"] = ("", Of<DecideReading, Data.Records.ReadingRow>(x => x.Confirm(Unit, 99_999, Fleet.Tam, Ct))),
         ["cardNotOpen"] = ("", async fleet =>
@@ -108,21 +110,24 @@ public sealed class RefusalTests
             await Ok<OpenCard, VisitRow>(fleet, x => x.Run(id, "356", false, StepHeat.Cold, Fleet.Tam, Ct));
             await fleet.Ask(db => db.Visits.ExecuteUpdateAsync(x => x.SetProperty(v => v.State, VisitState.Voided), Ct));
             return await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, Stepped("card.isolate", ("done", true)), Fleet.Tam, Ct));
-        }),
+        }
+        ),
         ["itemLeft"] = ("", async fleet =>
         {
             var id = (await Plan(fleet)).Id;
             await Ok<OpenCard, VisitRow>(fleet, x => x.Run(id, "356", false, StepHeat.Cold, Fleet.Tam, Ct));
             await Ok<LeaveItem, Nothing>(fleet, x => x.Run(id, "engine-oil", "noTime", null, [LeaveItem.NothingOff], Fleet.Tam, Ct));
             return await Refused<SaveStep, SavedStep>(fleet, x => x.Run(id, Stepped("engine-oil.drain", ("done", true)), Fleet.Tam, Ct));
-        }),
+        }
+        ),
         ["noSuchVisit"] = ("", Of<SaveStep, SavedStep>(x => x.Run(99, Stepped("card.isolate", ("done", true)), Fleet.Tam, Ct))),
         ["visitEmpty"] = ("items", Of<PlanVisit, VisitRow>(x => x.Save(null, new(Unit, "2026-03-16", []), Fleet.Tam, Ct))),
         ["visitNotClosed"] = ("", async fleet =>
         {
             var id = (await Plan(fleet)).Id;
             return await Refused<CloseVisit, VisitRow>(fleet, x => x.Reopen(id, "wrong one", Fleet.Tam, Ct));
-        }),
+        }
+        ),
         ["coolantGone"] = ("", Of<CoolantTests, Data.Oil.CoolantTestRow>(x => x.Void(Unit, 99, Fleet.Tam, Ct))),
         ["noSuchDefect"] = ("", Of<DefectNotes, DefectRow>(x => x.Add(99, "seen", [], null, Fleet.Tam, Ct))),
         ["defectNotOpen"] = ("", async fleet =>
@@ -130,24 +135,28 @@ public sealed class RefusalTests
             var id = (await Report(fleet, "Hose chafed", DefectGrade.NextService)).Id;
             await Ok<RepairDefect, DefectRow>(fleet, x => x.Repair(id, new("Clamped", null, null, null, null), Fleet.Tam, Ct));
             return await Refused<RepairDefect, DefectRow>(fleet, x => x.Repair(id, new("Again", null, null, null, null), Fleet.Tam, Ct));
-        }),
+        }
+        ),
         ["defectNotRepaired"] = ("", async fleet =>
         {
             var id = (await Report(fleet, "Hose chafed", DefectGrade.Stop)).Id;
             return await Refused<RepairDefect, DefectRow>(fleet, x => x.Release(id, true, "looks well", Fleet.Tam, Ct));
-        }),
+        }
+        ),
         ["repairFarAhead"] = ("hours", async fleet =>
         {
             var id = (await Report(fleet, "Hose chafed", DefectGrade.NextService)).Id;
             return await Refused<RepairDefect, DefectRow>(fleet, x =>
                 x.Repair(id, new("Clamped", "9000", null, null, null), Fleet.Tam, Ct)
             );
-        }),
+        }
+        ),
         ["gradeNotAStop"] = ("grade", async fleet =>
         {
             var id = (await Report(fleet, "Hose chafed", DefectGrade.NextService)).Id;
             return await Refused<GradeDefect, DefectRow>(fleet, x => x.AskDown(id, DefectGrade.Limit, "looks well", Fleet.Tam, Ct));
-        }),
+        }
+        ),
         ["fluidLines"] = ("fluids", Of<WorkshopService, Shop>(x => x.Save(new() { Fluids = "15W-40 = lots" }, Fleet.Tam, Ct))),
         ["fluidRanges"] = (
             "fluids",
@@ -233,7 +242,8 @@ public sealed class RefusalTests
             return await Refused<SaveMachine, Machine>(fleet, x =>
                 x.Run(Machine(version) with { CommissionedOn = "2026-03-01" }, Fleet.Tam, Ct)
             );
-        }),
+        }
+        ),
         ["noSuchMachineKind"] = (
             "kind",
             Of<SaveMachine, Machine>(x => x.Run(Machine(0) with { OldUnit = null, Unit = "LS-9", Kind = null }, Fleet.Tam, Ct))
