@@ -190,15 +190,18 @@ public sealed class Setup(NippersDb db, TimeProvider clock)
         return names;
     }
 
-    /// <summary>Adds starter programs, and a first site, where there are none.</summary>
+    /// <summary>
+    /// Adds the starter programs and walk lists that are not there yet, those of kinds that came with a newer Nippers too, and a first
+    /// site. What is there under a starter's code stays as it is.
+    /// </summary>
     public async Task AddStarters(CancellationToken ct)
     {
-        if (!await db.Programs.AnyAsync(ct))
-            db.Programs.AddRange(StarterPrograms.All());
-        else
+        var programs = await db.Programs.Select(x => x.Code).ToListAsync(ct);
+        if (programs.Count > 0)
             await CompletePrograms(ct);
-        if (!await db.WalkLists.AnyAsync(ct))
-            db.WalkListVersions.AddRange(StarterLists.Rows());
+        db.Programs.AddRange(StarterPrograms.All().Where(x => !programs.Contains(x.Code)));
+        var lists = await db.WalkLists.Select(x => x.Code).ToListAsync(ct);
+        db.WalkListVersions.AddRange(StarterLists.Rows().Where(x => !lists.Contains(x.List.Code)));
         if (!await db.Sites.AnyAsync(ct))
             db.Sites.Add(new() { Name = "Yard", TimeZone = "UTC" });
         await db.SaveChangesAsync(ct);

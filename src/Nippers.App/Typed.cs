@@ -30,14 +30,17 @@ public static class Typed
         Optional(text, field, double.MinValue, double.MaxValue, refusals);
 
     /// <summary>A number, or nothing.</summary>
-    public static double? Optional(string? text, string field, double least, double most, List<Refusal> refusals)
+    public static double? Optional(string? text, string field, double least, double most, List<Refusal> refusals) =>
+        Optional(text, field, least, most, Decimals, refusals);
+
+    private static double? Optional(string? text, string field, double least, double most, int decimals, List<Refusal> refusals)
     {
         var fault = TypedNumber.TryParse(text, Decimals, out var typed);
         if (fault == NumberFault.Empty)
             return null;
         var number = (double)typed;
         if (fault == NumberFault.None && number >= least && number <= most)
-            return Math.Round(number, Decimals);
+            return Math.Round(number, decimals);
         refusals.Add(
             fault switch
             {
@@ -79,11 +82,13 @@ public static class Typed
         Quantity(text, field, least, most, LengthUnit.Millimeter, Quantities.ShownLength, Quantities.KeptLength, refusals);
 
     /// <summary>A volume of any size in the person's unit or a typed one, or nothing: who judges the answer has its limits.</summary>
-    public static Litres? Volume(string? text, string field, List<Refusal> refusals) =>
-        Volume(text, field, -Anything, Anything, refusals);
+    public static Litres? Volume(string? text, string field, List<Refusal> refusals) => Volume(text, field, -Anything, Anything, refusals);
 
     /// <summary>A length of any size in the person's unit or a typed one, in millimetres, or nothing.</summary>
     public static double? Length(string? text, string field, List<Refusal> refusals) => Length(text, field, -Anything, Anything, refusals);
+
+    // In another unit a figure needs more of them to come back as it was kept.
+    private static int Figures => PersonUnits.Current == PersonUnits.Metric ? Decimals : Quantities.MostFieldDecimals;
 
     // More than any quantity is, and little enough to be converted.
     private const double Anything = 1e12;
@@ -100,7 +105,7 @@ public static class Typed
     )
     {
         if (TypedUnits.Other(text, kept, field, refusals) is not { } other)
-            return Optional(text, field, shown(least), shown(most), refusals) is { } typed ? read(typed) : null;
+            return Optional(text, field, shown(least), shown(most), Figures, refusals) is { } typed ? read(typed) : null;
         if (other.Figure is null || (other.Figure >= least && other.Figure <= most))
             return other.Figure;
         refusals.Add(Refusals.Between(field, shown(least), shown(most)));

@@ -88,7 +88,7 @@ public sealed class ExchangeTests
         await using var fleet = await WithDemo(file.ToArray(), new DateTimeOffset(today.ToDateTime(new TimeOnly(7, 30)), TimeSpan.Zero));
 
         var rows = await fleet.Ask(db => db.Statuses.Include(x => x.Machine).AsNoTracking().ToDictionaryAsync(x => x.Machine.Unit, Ct));
-        Assert.Equal(14, rows.Count);
+        Assert.Equal(22, rows.Count);
         Assert.True(rows["EX-03"].NoRecord > 20);
         Assert.Equal(1, rows["EX-04"].Unconfirmed);
         Assert.True(rows["TL-01"].Parked);

@@ -1,6 +1,7 @@
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Infrastructure;
 using Microsoft.EntityFrameworkCore.Migrations;
+using Nippers.App.Kinds;
 using Nippers.App.Machines;
 using Nippers.App.Readings;
 using Nippers.App.Today;
@@ -144,6 +145,10 @@ public sealed class OdometerTests
             await db.Database.ExecuteSqlAsync($"ATTACH {fleet.File} AS newer", Ct);
             await fleet.AddMachine("WL-01");
             await fleet.Log("WL-01", 12, Fleet.Now.AddDays(-50));
+            await fleet.Ask(db =>
+                db.Programs.Where(x => x.Code == "starter-wheel-loader")
+                    .ExecuteUpdateAsync(x => x.SetProperty(p => p.Name, "Loader of ours"), Ct)
+            );
             foreach (var table in new[] { "Sites", "Programs", "ProgramItems", "ProgramCompartments", "Machines", "Readings", "Statuses" })
             {
                 var columns = await db
@@ -151,11 +156,21 @@ public sealed class OdometerTests
                     .SingleAsync(Ct);
                 await db.Database.ExecuteSqlRawAsync($"INSERT INTO main.{table} ({columns}) SELECT {columns} FROM newer.{table}", Ct);
             }
+
+            // Kinds that this Nippers did not know.
+            await db.Database.ExecuteSqlRawAsync("DELETE FROM Programs WHERE Code IN ('starter-telehandler', 'starter-compactor')", Ct);
         }
 
         await using var from = Fleet.On(old);
         var copy = await from.Do<Setup, string?>(x => x.Migrate(Ct));
         await from.Do<Setup>(x => x.AddStarters(Ct));
+
+        // Kinds that came since are there with list and program; what was there under a code stays.
+        var kinds = await from.Do<KindCatalog, IReadOnlyList<KindLine>>(x => x.All(Ct));
+        Assert.All(kinds, x => Assert.True(x is { Lists.Count: 1, Programs.Count: 1 }, x.Name));
+        Assert.Equal("Loader of ours", kinds.Single(x => x.Kind.Code == "wheel-loader").Programs[0].Name);
+        await from.Do<Setup>(x => x.AddStarters(Ct));
+        Assert.Equal(kinds.Count, await from.Ask(db => db.WalkLists.CountAsync(Ct)));
 
         Assert.True(File.Exists(copy));
         Assert.Equal(0, await from.Ask(db => db.Statuses.CountAsync(Ct)));

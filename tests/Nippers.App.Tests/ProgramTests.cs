@@ -49,7 +49,7 @@ public sealed class ProgramTests
                 );
             });
             Assert.Contains(program.Items, x => x.Strict && x.EveryMonths == 12 && x.Qualified);
-            Assert.Contains(program.Items, x => x.EveryHours == new MeterHours(20_000));
+            Assert.Contains(program.Items, x => x.EveryHours == new MeterHours(20_000) || x.EveryKm >= 120_000);
         });
     }
 

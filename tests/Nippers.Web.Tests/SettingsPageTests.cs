@@ -129,7 +129,7 @@ public sealed class SettingsPageTests(AppFixture fixture) : IClassFixture<AppFix
         await tam.Submit("/units", "main form", ("units", "us"));
 
         var us = await tam.Read(data);
-        Assert.Equal("6.472", Capacity(us));
+        Assert.Equal("6.4722", Capacity(us));
         Assert.Equal("us", us.Body!.GetAttribute("data-units"));
         Assert.Equal("24.5", Capacity(await mara.Read(data)));
 

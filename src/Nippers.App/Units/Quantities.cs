@@ -19,11 +19,16 @@ public static class Quantities
     /// <summary>Decimals of a length on a screen.</summary>
     public const int LengthDecimals = 2;
 
-    /// <summary>Decimals of a length in millimetres that was typed in another unit.</summary>
-    private const int MillimetreDecimals = 1;
+    // Decimals of what was typed in another unit than it is kept in.
+    private const int LitreDecimals = 3;
+    private const int CelsiusDecimals = 2;
+    private const int MillimetreDecimals = 2;
 
     /// <summary>Decimals of a figure that stands in a field to be changed: it comes back as it was kept.</summary>
     private const int FieldDecimals = 3;
+
+    /// <summary>The most of them in another unit than it is kept in.</summary>
+    public const int MostFieldDecimals = 6;
 
     /// <summary>A kept volume in the person's unit.</summary>
     public static double Shown(Litres kept) => Volume.FromLiters(kept.Value).As(PersonUnits.Current.Volume);
@@ -32,7 +37,7 @@ public static class Quantities
     /// <remarks>
     /// A field that is sent back unchanged keeps its figure: what another unit cannot say more exactly is rounded to what was kept.
     /// </remarks>
-    public static Litres Kept(double typed) => new(Rounded(new Volume(typed, PersonUnits.Current.Volume).Liters, VolumeDecimals));
+    public static Litres Kept(double typed) => new(Rounded(new Volume(typed, PersonUnits.Current.Volume).Liters, LitreDecimals));
 
     /// <summary>A kept temperature in the person's unit.</summary>
     /// <param name="celsius">Degrees Celsius.</param>
@@ -40,7 +45,7 @@ public static class Quantities
 
     /// <summary>What a person typed, in degrees Celsius.</summary>
     public static double KeptTemperature(double typed) =>
-        Rounded(new Temperature(typed, PersonUnits.Current.Temperature).DegreesCelsius, TemperatureDecimals);
+        Rounded(new Temperature(typed, PersonUnits.Current.Temperature).DegreesCelsius, CelsiusDecimals);
 
     /// <summary>A kept length in the person's unit.</summary>
     /// <param name="millimetres">Millimetres.</param>
@@ -53,16 +58,29 @@ public static class Quantities
         PersonUnits.Current == PersonUnits.Metric ? kept : Math.Round(kept, decimals);
 
     /// <summary>A kept volume as it stands in its field; null for none.</summary>
-    public static string? Typed(Litres? kept) => Field(kept is { } litres ? Shown(litres) : null);
+    public static string? Typed(Litres? kept) => Field(kept is { } litres ? Shown(litres) : null, x => Kept(x).Value);
 
     /// <summary>A kept temperature as it stands in its field; null for none.</summary>
     /// <param name="celsius">Degrees Celsius.</param>
-    public static string? TypedTemperature(double? celsius) => Field(celsius is { } kept ? ShownTemperature(kept) : null);
+    public static string? TypedTemperature(double? celsius) => Field(celsius is { } kept ? ShownTemperature(kept) : null, KeptTemperature);
 
     /// <summary>A kept length as it stands in its field; null for none.</summary>
     /// <param name="millimetres">Millimetres.</param>
-    public static string? TypedLength(double? millimetres) => Field(millimetres is { } kept ? ShownLength(kept) : null);
+    public static string? TypedLength(double? millimetres) => Field(millimetres is { } kept ? ShownLength(kept) : null, KeptLength);
 
-    private static string? Field(double? shown) =>
-        shown is { } figure ? Math.Round(figure, FieldDecimals).ToString(CultureInfo.InvariantCulture) : null;
+    // In another unit as short as it can be said and still come back as it was kept: 6.5 gal stays 6.5 gal, and 24.5 L stay 24.5 L.
+    private static string? Field(double? shown, Func<double, double> back)
+    {
+        if (shown is not { } figure)
+            return null;
+        var decimals = FieldDecimals;
+        if (PersonUnits.Current != PersonUnits.Metric)
+        {
+            decimals = 0;
+            while (decimals < MostFieldDecimals && back(Math.Round(figure, decimals)) != back(figure))
+                decimals++;
+        }
+
+        return Math.Round(figure, decimals).ToString(CultureInfo.InvariantCulture);
+    }
 }
