@@ -51,6 +51,7 @@ public sealed class QuickWalk(Browser browser) : IClassFixture<Browser>
     [InlineData("telehandler")]
     [InlineData("crawler-drill-rig")]
     [InlineData("rigid-haul-truck")]
+    [InlineData("road-tipper-truck")]
     [InlineData("asphalt-paver")]
     [InlineData("cold-planer")]
     [InlineData("small-loader")]
