@@ -112,6 +112,25 @@ public sealed class PageTests
     }
 
     [Fact]
+    public async Task Kilometres_entered_in_error_are_taken_out_with_a_reason_and_only_with_one()
+    {
+        await using var app = await DemoApp.Start();
+        using var tam = await Visitor.As(app, "tam");
+        const string Address = "/machines/TT-01/odometer";
+        const string Form = "form[action*='handler=Void']";
+        var before = await app.Ask(db => db.OdometerReadings.CountAsync(Ct));
+
+        var refused = await tam.Submit(Address, Form, ("reason", "  "));
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, refused.StatusCode);
+        var page = await Visitor.Parse(refused);
+        Assert.Contains("This is needed.", page.QuerySelector("#reason-wrong")!.TextContent, StringComparison.Ordinal);
+        Assert.Equal(before, await app.Ask(db => db.OdometerReadings.CountAsync(Ct)));
+
+        Assert.Equal(HttpStatusCode.Redirect, (await tam.Submit(Address, Form, ("reason", "Trip meter, not the odometer"))).StatusCode);
+        Assert.Equal(before - 1, await app.Ask(db => db.OdometerReadings.CountAsync(Ct)));
+    }
+
+    [Fact]
     public async Task A_machines_form_saved_as_it_stands_keeps_everything_that_is_fitted()
     {
         await using var app = await DemoApp.Start();
