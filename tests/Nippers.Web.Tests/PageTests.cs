@@ -1,4 +1,6 @@
+using System.Globalization;
 using System.Net;
+using System.Text.RegularExpressions;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 using Nippers.App.Machines;
@@ -128,6 +130,18 @@ public sealed class PageTests
 
         Assert.Equal(HttpStatusCode.Redirect, (await tam.Submit(Address, Form, ("reason", "Trip meter, not the odometer"))).StatusCode);
         Assert.Equal(before - 1, await app.Ask(db => db.OdometerReadings.CountAsync(Ct)));
+    }
+
+    [Fact]
+    public async Task An_item_of_kilometres_says_how_its_due_was_reached()
+    {
+        await using var app = await DemoApp.Start();
+        using var tam = await Visitor.As(app, "tam");
+        var said = (await tam.Read("/machines/TT-01/items")).Body!.TextContent;
+        var found = Regex.Match(said, "Every ([0-9,]+) km from ([0-9,]+) km makes it due at ([0-9,]+) km");
+        Assert.True(found.Success);
+        var figures = found.Groups.Values.Skip(1).Select(x => int.Parse(x.Value, NumberStyles.AllowThousands, CultureInfo.InvariantCulture));
+        Assert.True(figures.ToArray() is [var every, var from, var due] && Math.Abs(from + every - due) <= 1);
     }
 
     [Fact]

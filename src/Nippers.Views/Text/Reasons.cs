@@ -25,6 +25,18 @@ public static class Reasons
 
         if (point.DueOn is { } on)
             said.Add(words["Why.Calendar", point.IntervalMonths, words.Date(on), point.WindowDays]);
+        if (point.Km is { } km && stand.KmLeft is { } left)
+            said.Add(
+                words[
+                    "Why.Km",
+                    Words.Whole(km.Interval),
+                    Kilometres(km.Base),
+                    Kilometres(km.Due),
+                    Kilometres(km.Window),
+                    Kilometres(km.Due - left),
+                    Kilometres(km.PerDay)
+                ]
+            );
         said.Add(words["Why.Status." + stand.Status, program.ComingDays]);
         if (stand.Projected is not null)
             said.Add(
@@ -36,4 +48,6 @@ public static class Reasons
             );
         return string.Join(' ', said);
     }
+
+    private static string Kilometres(double km) => Words.Whole(Math.Round(km));
 }
