@@ -140,7 +140,9 @@ public sealed class PageTests
         var said = (await tam.Read("/machines/TT-01/items")).Body!.TextContent;
         var found = Regex.Match(said, "Every ([0-9,]+) km from ([0-9,]+) km makes it due at ([0-9,]+) km");
         Assert.True(found.Success);
-        var figures = found.Groups.Values.Skip(1).Select(x => int.Parse(x.Value, NumberStyles.AllowThousands, CultureInfo.InvariantCulture));
+        var figures = found
+            .Groups.Values.Skip(1)
+            .Select(x => int.Parse(x.Value, NumberStyles.AllowThousands, CultureInfo.InvariantCulture));
         Assert.True(figures.ToArray() is [var every, var from, var due] && Math.Abs(from + every - due) <= 1);
     }
 
