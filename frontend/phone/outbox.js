@@ -9,8 +9,13 @@ let sending;
 export async function holder() {
   const { person, role, units } = document.body.dataset;
   return person
-    ? { person, role, units }
-    : { person: await store.meta("person"), role: await store.meta("role"), units: await store.meta("units") };
+    ? { person, role, units, language: document.documentElement.lang }
+    : {
+        person: await store.meta("person"),
+        role: await store.meta("role"),
+        units: await store.meta("units"),
+        language: await store.meta("language"),
+      };
 }
 
 const waits = (row) => !row.sent;

@@ -4,7 +4,7 @@
 import * as store from "./store.js";
 import { ask, rules } from "./rules.js";
 import { holder, keepSending, sendAll, show } from "./outbox.js";
-import { openShell, stepsOf } from "./shell.js";
+import { openShell, say, stepsOf } from "./shell.js";
 
 const KIT_MS = 5 * 60 * 1000;
 const PATIENCE_MS = 6000;
@@ -408,6 +408,7 @@ async function open() {
     ? { card: Number(location.pathname.match(/^\/visits\/(\d+)/)?.[1]), unit: document.querySelector("[data-card-unit]").dataset.cardUnit }
     : {};
   await wake();
+  if (shell()) say((await holder()).language);
   await show();
   if (shell()) {
     batch = await openShell(request);
@@ -416,6 +417,7 @@ async function open() {
     await store.setMeta("person", person);
     await store.setMeta("role", role);
     await store.setMeta("units", units);
+    await store.setMeta("language", document.documentElement.lang);
   } else return signedOut();
   if (!shell() && card && person) ready = Promise.all([ready, adoptCard(card, unit).catch(() => {})]);
   const turn = keepSending(afterSending);

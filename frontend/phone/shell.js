@@ -10,6 +10,19 @@ function fill(html) {
   htmx.process(root());
 }
 
+/** The empty page is kept once for everybody, in the language of who came first: it says what it says to whoever holds the phone now. */
+export function say(language) {
+  const words = JSON.parse(document.getElementById("shell-words").textContent)[language];
+  if (!words) return;
+  document.documentElement.lang = language;
+  document.title = `${words["Phone.Title"]} · Nippers`;
+  for (const place of document.querySelectorAll("[data-word]")) place.textContent = words[place.dataset.word];
+  Object.assign(document.getElementById("outbox").dataset, {
+    one: words["Outbox.One"], other: words["Outbox.Other"], notTaken: words["Outbox.Refused"], leave: words["Outbox.Leave"],
+  });
+  document.body.dataset.lost = words["Lost.Network"];
+}
+
 /** What a list of machines needs of one. */
 const brief = ({ readings, firstReading, own, lately, done, last, card, ...rest }) => rest;
 

@@ -88,6 +88,6 @@ export async function clear() {
   const db = await opened;
   const tx = db.transaction(["machines", "lists", "walks", "outbox", "meta"], "readwrite");
   for (const name of ["machines", "lists", "walks", "outbox"]) await tx.objectStore(name).clear();
-  for (const key of ["person", "role", "units", "kitAt", "ahead"]) await tx.objectStore("meta").delete(key);
+  for (const key of ["person", "role", "units", "language", "kitAt", "ahead"]) await tx.objectStore("meta").delete(key);
   await tx.done;
 }

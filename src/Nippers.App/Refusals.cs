@@ -493,6 +493,8 @@ public static class Refusals
     /// <summary>Choose one of the units.</summary>
     public static Refusal NoSuchUnits() => new("units", "noSuchUnits");
 
+    public static Refusal NoSuchLanguage() => new("language", "noSuchLanguage");
+
     /// <summary><paramref name="unit"/> has no odometer.</summary>
     public static Refusal NoOdometer(string unit) => new("unit", "noOdometer", unit);
 

@@ -9,6 +9,7 @@ using Nippers.Core.Hours;
 using Nippers.Core.Numbers;
 using Nippers.Data.Defects;
 using Nippers.Data.Fleet;
+using Nippers.Data.Languages;
 using Nippers.Data.Oil;
 using Nippers.Data.Parts;
 using Nippers.Data.People;
@@ -87,6 +88,7 @@ public sealed class NippersDb(DbContextOptions<NippersDb> options) : IdentityDbC
     public DbSet<CoolantTestRow> CoolantTests => Set<CoolantTestRow>();
     public DbSet<Shop> Shop => Set<Shop>();
     public DbSet<ApiToken> ApiTokens => Set<ApiToken>();
+    public DbSet<PhraseRow> Phrases => Set<PhraseRow>();
     public DbSet<Installation> Installations => Set<Installation>();
 
     /// <summary>How long a write waits for another program that writes, s; then whoever asked is told.</summary>

@@ -1,7 +1,7 @@
-using System.Globalization;
 using System.Runtime.InteropServices.JavaScript;
 using System.Runtime.Versioning;
 using System.Text.Json;
+using Nippers.App.Languages;
 using Nippers.Data.Walks;
 using Nippers.Views.Phones;
 
@@ -13,7 +13,7 @@ namespace Nippers.Phone;
 public static partial class Program
 {
     /// <summary>Sets the culture of the pages; the script calls the rest.</summary>
-    public static void Main() => CultureInfo.CurrentCulture = CultureInfo.CurrentUICulture = new CultureInfo("en-GB");
+    public static void Main() => AllLanguages.Use(Language.English);
 
     /// <summary>Answers a request of the page as the server would.</summary>
     /// <param name="request">A <see cref="PhoneRequest"/> as JSON.</param>

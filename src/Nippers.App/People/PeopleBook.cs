@@ -2,6 +2,7 @@ using System.Security.Cryptography;
 using System.Text;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
+using Nippers.App.Languages;
 using Nippers.App.Units;
 using Nippers.Data;
 using Nippers.Data.People;
@@ -14,6 +15,11 @@ namespace Nippers.App.People;
 /// <param name="Role">What they may do.</param>
 /// <param name="Off">Switched off: they can't sign in.</param>
 public sealed record Person(string UserName, string FullName, string Role, bool Off);
+
+/// <summary>How somebody reads.</summary>
+/// <param name="Units">The word of their units.</param>
+/// <param name="Language">Two letters of their language; empty for the browser's.</param>
+public sealed record PersonChoices(string Units, string Language);
 
 /// <summary>A code just made: the only time that its text is seen.</summary>
 public sealed record MadeCode(string FullName, string Text);
@@ -206,16 +212,37 @@ public sealed class PeopleBook(NippersDb db, UnitOfWork writes, IPasswordHasher<
             ct
         );
 
+    /// <summary>Chooses the language in which a person reads.</summary>
+    /// <param name="userId">Whose.</param>
+    /// <param name="language">Its two letters; empty for the browser's.</param>
+    /// <param name="actor">Who chooses.</param>
+    /// <param name="ct">Cancels.</param>
+    public Task<Outcome<Nothing>> ChooseLanguage(string userId, string? language, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                if (await db.Users.SingleOrDefaultAsync(x => x.Id == userId, ct) is not { } user)
+                    return Outcome<Nothing>.Refused(Refusals.NoSuchPerson());
+                if (language is not null and not "" && AllLanguages.All.All(x => x.Code != language))
+                    return Outcome<Nothing>.Refused(Refusals.NoSuchLanguage());
+                writes.Audit(actor, "person.language", user.UserName!, null, new { user.Language }, new { language });
+                user.Language = language ?? "";
+                await db.SaveChangesAsync(ct);
+                return Outcome<Nothing>.Of(Nothing.Special);
+            },
+            ct
+        );
+
     /// <summary>Whether a session holds: its account has not changed since it began, and nobody has ended it.</summary>
     /// <param name="userId">Whose.</param>
     /// <param name="stamp">The account's stamp when it began.</param>
     /// <param name="session">The session.</param>
     /// <param name="ct">Cancels.</param>
-    /// <returns>The word of the person's units where it does; null where it does not.</returns>
-    public Task<string?> Holds(string userId, string stamp, string session, CancellationToken ct) =>
+    /// <returns>What the person chose where it does; null where it does not.</returns>
+    public Task<PersonChoices?> Holds(string userId, string stamp, string session, CancellationToken ct) =>
         db
             .Users.Where(x => x.Id == userId && x.SecurityStamp == stamp && !db.EndedSessions.Any(e => e.Id == session))
-            .Select(x => (string?)x.Units)
+            .Select(x => new PersonChoices(x.Units, x.Language))
             .FirstOrDefaultAsync(ct);
 
     private async Task CountWrong(string? userName, CancellationToken ct) =>

@@ -869,6 +869,23 @@ namespace Nippers.Data.Migrations
                     b.ToTable("Sites");
                 });
 
+            modelBuilder.Entity("Nippers.Data.Languages.PhraseRow", b =>
+                {
+                    b.Property<string>("Language")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Text")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Said")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Language", "Text");
+
+                    b.ToTable("Phrases");
+                });
+
             modelBuilder.Entity("Nippers.Data.Oil.BottleRow", b =>
                 {
                     b.Property<long>("Id")
@@ -2069,6 +2086,10 @@ namespace Nippers.Data.Migrations
                         .HasColumnType("INTEGER");
 
                     b.Property<string>("FullName")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Language")
                         .IsRequired()
                         .HasColumnType("TEXT");
 

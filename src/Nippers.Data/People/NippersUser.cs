@@ -15,6 +15,9 @@ public sealed class NippersUser : IdentityUser
 
     /// <summary>The units in which they read and type, by their word: <c>metric</c>, <c>us</c>.</summary>
     public string Units { get; set; } = "metric";
+
+    /// <summary>The language in which they read, by its two letters; empty for the browser's.</summary>
+    public string Language { get; set; } = "";
 }
 
 /// <summary>A bearer token of the API. Only its hash is kept.</summary>

@@ -1,5 +1,6 @@
 using Nippers.App;
 using Nippers.App.Defects;
+using Nippers.App.Languages;
 using Nippers.App.Phones;
 using Nippers.App.Readings;
 using Nippers.App.Units;
@@ -23,6 +24,9 @@ public sealed record PhoneRequest
 
     /// <summary>The units in which the person reads and types.</summary>
     public string? Units { get; init; }
+
+    /// <summary>The language of the page that asks; English for none.</summary>
+    public string? Language { get; init; }
 
     /// <summary>Now, by the phone's clock.</summary>
     public required DateTimeOffset PhoneNow { get; init; }
@@ -102,6 +106,7 @@ public sealed class PhoneDesk
     public static async Task<PhoneReply> Ask(PhoneRequest asked)
     {
         using var units = PersonUnits.As(asked.Units);
+        AllLanguages.Use(AllLanguages.Find(asked.Language) ?? Language.English);
         return await new PhoneDesk(asked).Reply();
     }
 

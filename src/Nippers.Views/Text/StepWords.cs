@@ -12,7 +12,7 @@ public static class StepWords
         {
             StepKind.Station => step.Posture.Length > 0 && step.Posture != walk.List.Postures.FirstOrDefault()?.Code
                 ? words["Step.StationPosture", step.Station!.Name, walk.List.Postures.First(x => x.Code == step.Posture).Name]
-                : step.Station!.Name,
+                : words.Say(step.Station!.Name),
             StepKind.Move or StepKind.Leave => words[
                 "Step." + step.Kind,
                 walk.List.Postures.FirstOrDefault(x => x.Code == step.Posture)?.Name
@@ -28,7 +28,7 @@ public static class StepWords
         switch (step.Kind)
         {
             case StepKind.Isolate:
-                yield return walk.List.Postures.FirstOrDefault()?.Words ?? words["Isolate.Park"];
+                yield return words.Say(walk.List.Postures.FirstOrDefault()?.Words ?? words["Isolate.Park"]);
                 if (purges)
                     yield return words["Isolate.Purge"];
                 yield return words["Isolate.Switch"];
@@ -37,10 +37,10 @@ public static class StepWords
                 yield return words["Isolate.Tag"];
                 break;
             case StepKind.Leave:
-                yield return walk.List.Postures.First(x => x.Code == step.Posture).After;
+                yield return words.Say(walk.List.Postures.First(x => x.Code == step.Posture).After);
                 break;
             case StepKind.Move:
-                yield return walk.List.Postures.First(x => x.Code == step.Posture).Words;
+                yield return words.Say(walk.List.Postures.First(x => x.Code == step.Posture).Words);
                 break;
             default:
                 if (purges)

@@ -3,6 +3,7 @@ using System.Collections.Concurrent;
 using System.Globalization;
 using System.Resources;
 using Nippers.App;
+using Nippers.App.Languages;
 using Nippers.App.Units;
 using Nippers.Core.Hours;
 using Nippers.Core.Numbers;
@@ -15,13 +16,19 @@ public sealed class Words
     private static readonly ResourceManager Texts = new(typeof(Words));
 
     // Resource look-ups take a lock each, and a page asks hundreds of times.
-    private static readonly ConcurrentDictionary<(string Culture, string Key), string> Found = new();
+    private static readonly ConcurrentDictionary<string, string> Found = new(StringComparer.Ordinal);
 
     /// <summary>The words of a key, its places filled. A key without words is a defect that a test finds.</summary>
     public string this[string key, params object?[] args] => Fill(key, null, args);
 
     /// <summary>Whether a key has words.</summary>
-    public bool Has(string key) => Texts.GetString(key, CultureInfo.CurrentUICulture) is not null;
+    public bool Has(string key) => Find(key) is not null;
+
+    /// <summary>Words that are data, such as a check's of a walk list, in the language of whom the page is for.</summary>
+    public string Say(string? text) => AllLanguages.Current.Say(text);
+
+    /// <summary>Several of them, with commas between.</summary>
+    public string Say(IEnumerable<string> texts) => string.Join(this["Format.Comma"], texts.Select(Say));
 
     /// <summary>The words for a count: <c>key.one</c> or <c>key.other</c>; place 0 is the count.</summary>
     public string Plural(string key, int count, params object?[] args) =>
@@ -102,24 +109,28 @@ public sealed class Words
     public string Kind(Nippers.Data.Fleet.MachineKind kind, string? listName = null)
     {
         if (App.Kinds.KindFolders.Find(kind) is { } folder)
-            return folder.Name;
+            return Say(folder.Name);
         if (listName is { Length: > 0 } || kind == Nippers.Data.Fleet.MachineKind.Other)
-            return listName is { Length: > 0 } ? listName : this["Kind.Other"];
+            return listName is { Length: > 0 } ? Say(listName) : this["Kind.Other"];
         var name = kind.Code.Replace('-', ' ');
         return char.ToUpper(name[0], CultureInfo.CurrentCulture) + name[1..];
     }
 
     private string Fill(string key, TimeZoneInfo? zone, object?[] args)
     {
-        // A key without words is itself; names in the data (an unknown option, say) reach this, so those are not kept.
-        if (!Found.TryGetValue((CultureInfo.CurrentUICulture.Name, key), out var text))
-        {
-            if (Texts.GetString(key, CultureInfo.CurrentUICulture) is not { } found)
-                return key;
-            text = Found.GetOrAdd((CultureInfo.CurrentUICulture.Name, key), found);
-        }
-
+        if (Find(key) is not { } text)
+            return key;
         return args.Length == 0 ? text : string.Format(CultureInfo.CurrentCulture, text, [.. args.Select(arg => Show(arg, zone))]);
+    }
+
+    // A key without words is itself; names in the data (an unknown option, say) reach this, so those are not kept.
+    private static string? Find(string key)
+    {
+        if (AllLanguages.Current.Word(key) is { } said)
+            return said;
+        if (Found.TryGetValue(key, out var text))
+            return text;
+        return Texts.GetString(key, CultureInfo.InvariantCulture) is { } found ? Found.GetOrAdd(key, found) : null;
     }
 
     private object? Show(object? arg, TimeZoneInfo? zone) =>
@@ -128,8 +139,9 @@ public sealed class Words
             MeterHours hours => Hours(hours.Value),
             DateOnly date => Date(date),
             DateTimeOffset at => Time(at, zone),
-            string text => text,
-            IEnumerable many => string.Join(this["Format.Comma"], many.Cast<object?>()),
+            // What fills a place is a name of a list or a program as often as not: it is said like the words round it.
+            string text => Say(text),
+            IEnumerable many => string.Join(this["Format.Comma"], many.Cast<object?>().Select(x => Show(x, zone))),
             _ => arg,
         };
 }

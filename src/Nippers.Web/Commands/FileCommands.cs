@@ -1,5 +1,6 @@
-using System.CommandLine;
 using System.Globalization;
+using Nippers.App.Languages;
+using System.CommandLine;
 using Microsoft.EntityFrameworkCore;
 using Nippers.App;
 using Nippers.App.Backups;
@@ -287,11 +288,10 @@ public static class FileCommands
 
     private static ServiceProvider Services(string file)
     {
-        CultureInfo.CurrentCulture = CultureInfo.CurrentUICulture = new("en-GB");
+        AllLanguages.Use(Language.English);
         var services = new ServiceCollection();
         services.AddSingleton(TimeProvider.System);
         services.AddLogging();
-        services.AddLocalization();
         services.AddScoped<Words>();
         services.AddNippers(file);
         return services.BuildServiceProvider();

@@ -149,7 +149,7 @@ public static class NippersHost
         app.UseResponseCompression();
         app.Use(NoStore);
         app.UseSecurityHeaders(Headers());
-        app.UseRequestLocalization();
+        app.UseBrowserLanguage();
         app.UsePackedFiles(app.Environment);
         app.UseStaticFiles(
             new StaticFileOptions
@@ -173,7 +173,7 @@ public static class NippersHost
         app.UseRateLimiter();
         app.Use(InPlace);
         app.UseAuthentication();
-        app.UseUnits();
+        app.UseChoices();
         app.UseMiddleware<FirstRun>();
         app.UseAuthorization();
         app.UsePhoneKeys();
@@ -288,13 +288,7 @@ public static class NippersHost
 
     private static void AddPages(IServiceCollection services)
     {
-        services.AddLocalization();
         services.AddSingleton<Words>();
-        services.Configure<RequestLocalizationOptions>(options =>
-        {
-            options.DefaultRequestCulture = new RequestCulture("en-GB");
-            options.SupportedCultures = options.SupportedUICultures = [new CultureInfo("en-GB")];
-        });
         services.Configure<CookieTempDataProviderOptions>(x => x.Cookie.SecurePolicy = CookieSecurePolicy.SameAsRequest);
         services.AddAntiforgery(options =>
             (options.Cookie.Name, options.Cookie.SecurePolicy) = ("nippers-form", CookieSecurePolicy.SameAsRequest)

@@ -3,6 +3,7 @@ using System.Security.Claims;
 using Microsoft.AspNetCore.Authentication;
 using Microsoft.AspNetCore.Authentication.Cookies;
 using Microsoft.AspNetCore.Identity;
+using Nippers.App.Languages;
 using Nippers.App.People;
 using Nippers.App.Units;
 
@@ -44,23 +45,44 @@ public static class Sessions
             && user.SessionId() is { } session
             && long.TryParse(user.FindFirstValue(BeganClaim), CultureInfo.InvariantCulture, out var began)
             && services.GetRequiredService<TimeProvider>().GetUtcNow() - DateTimeOffset.FromUnixTimeSeconds(began) < Life
-            && await services.GetRequiredService<PeopleBook>().Holds(id, stamp, session, http.RequestAborted) is { } units
-            && Keep(http, units);
+            && await services.GetRequiredService<PeopleBook>().Holds(id, stamp, session, http.RequestAborted) is { } choices
+            && Keep(http, choices);
     }
 
-    private static bool Keep(HttpContext http, string units)
+    private static bool Keep(HttpContext http, PersonChoices choices)
     {
-        http.Items[typeof(PersonUnits)] = units;
+        http.Items[typeof(PersonChoices)] = choices;
         return true;
     }
 
-    /// <summary>What follows is shown and read in the units of whoever is signed in.</summary>
-    public static IApplicationBuilder UseUnits(this IApplicationBuilder app) =>
+    /// <summary>
+    /// What follows is shown and read in the units and the language of whoever is signed in. Until then, and for who chose none, the
+    /// language is the browser's.
+    /// </summary>
+    public static IApplicationBuilder UseChoices(this IApplicationBuilder app) =>
         app.Use(
             async (http, next) =>
             {
-                using var units = PersonUnits.As(http.Items[typeof(PersonUnits)] as string);
+                var choices = http.Items[typeof(PersonChoices)] as PersonChoices;
+                using var units = PersonUnits.As(choices?.Units);
+                if (AllLanguages.Find(choices?.Language) is { } language)
+                    AllLanguages.Use(language);
                 await next(http);
+            }
+        );
+
+    /// <summary>What follows is said in the language that the browser asks for, of those that there are.</summary>
+    public static IApplicationBuilder UseBrowserLanguage(this IApplicationBuilder app) =>
+        app.Use(
+            (http, next) =>
+            {
+                var asked = http
+                    .Request.GetTypedHeaders()
+                    .AcceptLanguage.OrderByDescending(x => x.Quality ?? 1)
+                    .Select(x => AllLanguages.Find(x.Value.Value))
+                    .FirstOrDefault(x => x is not null);
+                AllLanguages.Use(asked ?? Language.English);
+                return next(http);
             }
         );
 }
