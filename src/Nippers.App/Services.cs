@@ -112,6 +112,7 @@ public static class Services
             .AddScoped<ReadingsImport>();
         services.TryAddSingleton<IPasswordHasher<NippersUser>>(_ => new PasswordHasher<NippersUser>());
         services.AddScoped<PeopleBook>().AddScoped<AuditView>().AddScoped<Backups.Backups>().AddScoped<Backups.HealthView>();
+        services.AddSingleton<Languages.PhrasesKept>().AddScoped<Languages.PhraseBook>();
         services.AddScoped<ApiTokens>().AddScoped<FirstSite>().AddScoped<SettingsView>().AddScoped<PublicAddress>().AddScoped<Setup>();
         return services;
     }

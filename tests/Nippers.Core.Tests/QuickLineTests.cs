@@ -63,4 +63,17 @@ public sealed class QuickLineTests
     [InlineData("crane", new string[0])]
     public void Names_that_are_near_are_offered_nearest_first(string typed, string[] near) =>
         Assert.Equal(near, NearestNames.Of(typed, Units).Take(near.Length));
+
+    [Fact]
+    public void The_words_of_every_language_that_is_spoken_here_are_known()
+    {
+        var said = new QuickWords(["due", "toca"], ["defect", "defecto", "falla"]);
+        Assert.IsType<QuickCommand.OpenDue>(QuickLine.Parse("Toca", Units, said));
+        Assert.IsType<QuickCommand.OpenDue>(QuickLine.Parse("due", Units, said));
+        Assert.Equal(
+            new QuickCommand.ReportDefect("EX-04", "guarda floja"),
+            QuickLine.Parse("ex4 Falla guarda floja", Units, said)
+        );
+        Assert.IsType<QuickCommand.NotUnderstood>(QuickLine.Parse("EX-04 falla guarda floja", Units));
+    }
 }

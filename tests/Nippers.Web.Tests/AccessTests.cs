@@ -65,6 +65,8 @@ public sealed class AccessTests(AppFixture fixture) : IClassFixture<AppFixture>
         ["walks/{id:long}/end"] = Operator,
         ["walks/{id:long}/void"] = Operator,
         ["units"] = Operator,
+        ["language"] = Operator,
+        ["languages/{code}"] = Planner,
         ["kinds"] = Operator,
         ["kinds/{kind}/copy"] = Planner,
         ["kinds/{kind}/file"] = Planner,

@@ -27,9 +27,11 @@ public sealed class Visitor(DemoApp app, CookieContainer cookies) : IDisposable
 
     private static CancellationToken Ct => TestContext.Current.CancellationToken;
 
-    public static async Task<Visitor> As(DemoApp app, string userName)
+    public static async Task<Visitor> As(DemoApp app, string userName, string? language = null)
     {
         var visitor = new Visitor(app);
+        if (language is not null)
+            visitor._client.DefaultRequestHeaders.Add("Accept-Language", language);
         var answer = await visitor.Submit("/sign-in", "form[action*=sign-in]", ("userName", userName), ("password", DemoAccounts.Password));
         Assert.Equal(HttpStatusCode.Redirect, answer.StatusCode);
         return visitor;

@@ -28,6 +28,9 @@ public static class AllLanguages
         return added;
     }
 
+    /// <summary>Whether a text is one of those that ship, in English or in any language of theirs.</summary>
+    public static bool Ships(string text) => _all.Any(x => x.Ships(text));
+
     /// <summary>That of the culture at hand; English for a culture of none of them.</summary>
     public static Language Current
     {

@@ -34,6 +34,8 @@ public sealed partial class Language
         Code = code;
         Name = words["Language.Name"];
         Culture = Made(words);
+        DueWords = words.GetValueOrDefault("Language.Due", "").Split(' ', StringSplitOptions.RemoveEmptyEntries);
+        DefectWords = words.GetValueOrDefault("Language.Defect", "").Split(' ', StringSplitOptions.RemoveEmptyEntries);
         _words = words.Where(x => !x.Key.StartsWith(Settings, StringComparison.Ordinal)).ToFrozenDictionary(StringComparer.Ordinal);
         _texts = texts.ToFrozenDictionary(StringComparer.Ordinal);
         _patterns =
@@ -53,6 +55,12 @@ public sealed partial class Language
 
     /// <summary>How it writes dates and numbers.</summary>
     public CultureInfo Culture { get; }
+
+    /// <summary>What the quick line takes for the list of what is due.</summary>
+    public IReadOnlyList<string> DueWords { get; }
+
+    /// <summary>What the quick line takes between a unit and what is wrong.</summary>
+    public IReadOnlyList<string> DefectWords { get; }
 
     /// <summary>Keys of the words of pages that it has.</summary>
     public IEnumerable<string> Keys => _words.Keys;
@@ -97,10 +105,8 @@ public sealed partial class Language
     {
         if (string.IsNullOrEmpty(text))
             return "";
-        if (OwnPhrases.Current.Find(Code, text) is { } own)
-            return own;
-        if (_texts.TryGetValue(text, out var said))
-            return said;
+        if (Known(text) is { } known)
+            return known;
         if (_patterns.Length == 0)
             return text;
         if (_kept.TryGetValue(text, out var kept))
@@ -111,9 +117,8 @@ public sealed partial class Language
         return made ?? text;
     }
 
-    /// <summary>Whether words that are data are said in this language.</summary>
-    public bool Has(string text) =>
-        Code == English.Code || OwnPhrases.Current.Find(Code, text) is not null || _texts.ContainsKey(text) || Fill(text) is not null;
+    /// <summary>Whether its file has a text, whole or with places that this one fills.</summary>
+    public bool Ships(string text) => _texts.ContainsKey(text) || _patterns.Any(x => x.Shape.IsMatch(text));
 
     private string? Fill(string text)
     {
@@ -123,8 +128,17 @@ public sealed partial class Language
                 return Place().Replace(pattern.Said, place => Say(found.Groups["p" + place.Groups[1].Value].Value));
         }
 
+        // A place and what is wrong there stand in one line: the place may hold colons of its own.
+        for (var at = text.LastIndexOf(": ", StringComparison.Ordinal); at > 0; at = text.LastIndexOf(": ", at - 1, StringComparison.Ordinal))
+        {
+            if (Known(text[..at]) is { } place)
+                return place + ": " + Say(text[(at + 2)..]);
+        }
+
         return null;
     }
+
+    private string? Known(string text) => OwnPhrases.Current.Find(Code, text) ?? _texts.GetValueOrDefault(text);
 
     private static Regex ShapeOf(string text)
     {

@@ -1,4 +1,5 @@
 using Nippers.App.Defects;
+using Nippers.App.Languages;
 using Nippers.App.Oil;
 using Nippers.App.Readings;
 using Nippers.App.Today;
@@ -28,7 +29,7 @@ public sealed class QuickRun(NippersDb db, LogReading log, LogTopUp topUps, Repo
     public async Task<QuickReading> Preview(string? line, CancellationToken ct)
     {
         var units = await db.Units(ct);
-        var command = QuickLine.Parse(line, units);
+        var command = QuickLine.Parse(line, units, Said());
         var unit = command switch
         {
             QuickCommand.LogHours x => x.Unit,
@@ -45,6 +46,16 @@ public sealed class QuickRun(NippersDb db, LogReading log, LogTopUp topUps, Repo
                 ? await topUps.Validate(litres.Unit, litres.LitresText, litres.Compartment, ct)
                 : null;
         return new(command, known, near, validated, topUp, command is QuickCommand.OpenBottle bottle ? await Wrong(bottle, ct) : null);
+    }
+
+    // Whoever types may not be whose language the screen has: the words of all of them count.
+    private static QuickWords Said()
+    {
+        var languages = AllLanguages.All;
+        return new(
+            [.. QuickLine.English.Due, .. languages.SelectMany(x => x.DueWords)],
+            [.. QuickLine.English.Defect, .. languages.SelectMany(x => x.DefectWords)]
+        );
     }
 
     private async Task<Refusal?> Wrong(QuickCommand.OpenBottle bottle, CancellationToken ct)

@@ -1,5 +1,6 @@
 using System.Globalization;
 using Microsoft.EntityFrameworkCore;
+using Nippers.App.Languages;
 using Nippers.Core.Numbers;
 using Nippers.Core.Quick;
 using Nippers.Core.Service;
@@ -42,15 +43,12 @@ public sealed class LogTopUp(NippersDb db, UnitOfWork writes, Defects.ReportDefe
             return new(null, litres, [], [Refusals.NoSuchUnit("unit", unit, Array.Empty<string>())]);
         var places = (await db.ProgramContents(machine.ProgramId, ct)).Where(x => OptionRule.Holds(x.Needs, machine.OptionWords)).ToList();
         var typed = (compartment ?? "").Trim();
-        var found = places.Find(x =>
-            x.Code.Equals(typed, StringComparison.OrdinalIgnoreCase) || x.Name.Equals(typed, StringComparison.OrdinalIgnoreCase)
-        )
+        IEnumerable<string> Called(ProgramCompartment place) => [place.Code, place.Name, .. AllLanguages.All.Select(x => x.Say(place.Name))];
+        var found =
+            places.Find(x => Called(x).Contains(typed, StringComparer.OrdinalIgnoreCase))
             ?? (
                 places
-                    .Where(x =>
-                        x.Name.StartsWith(typed, StringComparison.OrdinalIgnoreCase)
-                        || x.Code.StartsWith(typed, StringComparison.OrdinalIgnoreCase)
-                    )
+                    .Where(x => Called(x).Any(name => name.StartsWith(typed, StringComparison.OrdinalIgnoreCase)))
                     .ToList()
                     is [var only]
                     ? only

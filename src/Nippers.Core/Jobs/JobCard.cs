@@ -438,10 +438,13 @@ public static class JobCardMaker
             words.Add("added");
         if (input.Bleed is not null)
             words.Add("bleed");
-        if (input.Bleed?.Method.Contains("hand", StringComparison.OrdinalIgnoreCase) == true)
+        if (input.Bleed is { Method: var method } && HandWords.Any(x => method.Contains(x, StringComparison.OrdinalIgnoreCase)))
             words.Add("handpump");
         return words;
     }
+
+    // How it is primed is typed by a planner, in the language of the shop.
+    private static readonly string[] HandWords = ["hand", "mano"];
 
     private static IEnumerable<Draft> ItemSteps(JobItem item, JobInput input, HashSet<string> words)
     {

@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using System.Text.RegularExpressions;
 using Nippers.Core.Oil;
 
@@ -42,6 +43,11 @@ public abstract record QuickCommand
     public sealed record NotUnderstood(string Text) : QuickCommand;
 }
 
+/// <summary>The words that the quick line knows, in whichever languages.</summary>
+/// <param name="Due">For the list of what is due.</param>
+/// <param name="Defect">Between a unit and what is wrong.</param>
+public sealed record QuickWords(ImmutableArray<string> Due, ImmutableArray<string> Defect);
+
 /// <summary>
 /// The grammar of the quick line: <c>EX-04 5412.6</c>, <c>EX-04 +1.5 L engine</c>, <c>EX-04 defect left guard loose</c>,
 /// <c>EX-04</c>, <c>K7M-4PX</c>, <c>due</c>.
@@ -49,18 +55,20 @@ public abstract record QuickCommand
 /// <remarks>The rule pages call it the quick line; units are matched without regard to case, dashes, blanks and leading zeros.</remarks>
 public static partial class QuickLine
 {
-    private const string DueWord = "due";
-    private const string DefectWord = "defect";
+    /// <summary>The words of English.</summary>
+    public static QuickWords English { get; } = new(["due"], ["defect"]);
 
     /// <summary>Reads a line.</summary>
     /// <param name="line">The line.</param>
     /// <param name="units">Units that exist.</param>
-    public static QuickCommand Parse(string? line, IEnumerable<string> units)
+    /// <param name="said">The words of the languages that are spoken here; English for none.</param>
+    public static QuickCommand Parse(string? line, IEnumerable<string> units, QuickWords? said = null)
     {
+        said ??= English;
         var text = (line ?? "").Trim();
         if (text.Length == 0)
             return new QuickCommand.Blank();
-        if (text.Equals(DueWord, StringComparison.OrdinalIgnoreCase))
+        if (said.Due.Contains(text, StringComparer.OrdinalIgnoreCase))
             return new QuickCommand.OpenDue();
 
         var words = text.Split((char[])[' ', '\t'], StringSplitOptions.RemoveEmptyEntries);
@@ -80,7 +88,7 @@ public static partial class QuickLine
         for (var at = 1; at < words.Length - 1; at++)
         {
             var unit = string.Join(' ', words[..at]);
-            if (words[at].Equals(DefectWord, StringComparison.OrdinalIgnoreCase))
+            if (said.Defect.Contains(words[at], StringComparer.OrdinalIgnoreCase))
                 return new QuickCommand.ReportDefect(Match(unit, known) ?? unit, string.Join(' ', words[(at + 1)..]));
             if (LitresAt().Match(string.Join(' ', words[at..])) is { Success: true } litres)
                 return new QuickCommand.TopUp(Match(unit, known) ?? unit, litres.Groups[1].Value, litres.Groups[2].Value.Trim());

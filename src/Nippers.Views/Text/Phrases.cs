@@ -38,13 +38,22 @@ public static class Phrases
         if (group.NoRecord)
             return words.Plural("Group.Items", group.Items.Length);
         if (group.Items.Length == 1 && names is not null && names.TryGetValue(group.Items[0].Point.ItemCode, out var name))
-            return name;
+            return words.Say(name);
         if (group is { IsBreakIn: true, DueHours: { } first })
             return words["Group.BreakIn", Words.Whole(first)];
         return group.LongestInterval is { } hours ? words["Group.Service", Words.Whole(hours)]
             : group.LongestKm is { } km ? words["Group.ServiceKm", Words.Whole(km)]
             : words.Plural("Group.ByDate", group.Items.Length);
     }
+
+    /// <summary>Option words of a rule, as people call them: "ripper, not: winch".</summary>
+    public static string Needs(string needs, Words words) =>
+        string.Join(
+            words["Format.Comma"],
+            needs
+                .Split(' ', StringSplitOptions.RemoveEmptyEntries)
+                .Select(x => x.StartsWith('!') ? words["WalkLists.Not", words["Option." + x[1..]]] : words["Option." + x])
+        );
 
     /// <summary>The word of a standing, no record apart.</summary>
     public static string Of(ItemStatus item, Words words) => item.NoRecord ? words["Left.NoRecord"] : words.Of(item.Status);

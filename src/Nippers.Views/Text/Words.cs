@@ -27,8 +27,8 @@ public sealed class Words
     /// <summary>Words that are data, such as a check's of a walk list, in the language of whom the page is for.</summary>
     public string Say(string? text) => AllLanguages.Current.Say(text);
 
-    /// <summary>Several of them, with commas between.</summary>
-    public string Say(IEnumerable<string> texts) => string.Join(this["Format.Comma"], texts.Select(Say));
+    /// <summary>Several of them in a line.</summary>
+    public string SayAll(IEnumerable<string> texts) => string.Join(this["Format.Semicolon"], texts.Select(Say));
 
     /// <summary>The words for a count: <c>key.one</c> or <c>key.other</c>; place 0 is the count.</summary>
     public string Plural(string key, int count, params object?[] args) =>

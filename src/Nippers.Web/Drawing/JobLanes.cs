@@ -50,7 +50,7 @@ public static class JobLanes
         {
             var step = steps[at.Code];
             var done = state.IsOpen(step) ? "" : " lane-done";
-            pen.Bar(at.Start, at.Start + step.Minutes, Top + Tall + Gap, "lane-hands" + done, "", step.Words);
+            pen.Bar(at.Start, at.Start + step.Minutes, Top + Tall + Gap, "lane-hands" + done, "", words.Say(step.Words));
         }
 
         if (waits.Count > 0)
@@ -63,7 +63,7 @@ public static class JobLanes
                 Top + (2 + lane) * (Tall + Gap),
                 step.Opens.Length > 0 ? "lane-drain" : "lane-wait",
                 step.Vessel,
-                step.Words
+                words.Say(step.Words)
             );
         }
 

@@ -32,7 +32,7 @@ public static class MeasureLine
         var svg = new StringBuilder(2048);
         var label = words[
             "Measure.Label",
-            check.Name,
+            words.Say(check.Name),
             Words.Whole(Math.Round(points[0].Value, 1)),
             Words.Whole(Math.Round(points[^1].Value, 1)),
             check.Unit,

@@ -58,7 +58,7 @@ public static class WalkPlan
         {
             foreach (var (station, at) in list.Stations.Select((x, i) => (x, i)))
             {
-                Moves(svg, "stations", station.Code, $"{at + 1} {station.Name}", station.X, station.Y);
+                Moves(svg, "stations", station.Code, $"{at + 1} {words.Say(station.Name)}", station.X, station.Y);
                 svg.Append(
                     CultureInfo.InvariantCulture,
                     $"""<rect class="plan-target" x="{N(-Box / 2.0)}" y="{N(-BoxHeight / 2.0)}" width="{Box}" height="{BoxHeight}"/><rect class="plan-box" x="{N(-Box / 2.0)}" y="{N(-BoxHeight / 2.0)}" width="{Box}" height="{BoxHeight}"/><text class="plan-number" y="5">{at + 1}</text></g>"""

@@ -309,6 +309,7 @@ public static class NippersHost
                 foreach (var page in PlanPages)
                     to.AuthorizePage(page, Policies.Plan);
                 to.AuthorizeFolder("/Settings", Policies.Plan);
+                to.AuthorizeFolder("/Languages", Policies.Plan);
             })
             .AddMvcOptions(x =>
             {

@@ -67,6 +67,8 @@ public static class Sessions
                 using var units = PersonUnits.As(choices?.Units);
                 if (AllLanguages.Find(choices?.Language) is { } language)
                     AllLanguages.Use(language);
+                if (choices is not null)
+                    OwnPhrases.Use(await http.RequestServices.GetRequiredService<PhraseBook>().Own(http.RequestAborted));
                 await next(http);
             }
         );

@@ -37,7 +37,7 @@ public static class TakeLines
     /// <summary>All lines, in words, and whether each has to come back.</summary>
     public static IEnumerable<(string Line, string Words, bool Returns)> All(TakeList list, Words words) =>
         [
-            .. list.Parts.Select(x => (Part(x), x.Number.Length > 0 ? x.Number : string.Join(words["Format.Comma"], x.For), false)),
+            .. list.Parts.Select(x => (Part(x), x.Number.Length > 0 ? x.Number : words.SayAll(x.For), false)),
             .. list.Fluids.Select(x => (Fluid(x), x.Fluid, false)),
             .. list.Vessels.Select(x => (Vessel(x), x.Name.Length > 0 ? x.Name : words["Stream." + x.Stream], true)),
             .. list.Pails.Select(x => (Pails(x), words["Take.PailsFor", words["Stream." + x.Stream]], true)),

@@ -1,0 +1,55 @@
+using System.Globalization;
+using System.Xml.Linq;
+using CsvHelper;
+using CsvHelper.Configuration;
+using Nippers.App.Languages;
+
+namespace Nippers.Web.Tests;
+
+/// <summary>
+/// A language that nobody speaks: each text of English between brackets, a third longer. What a page shows outside brackets is not
+/// said through a language.
+/// </summary>
+internal static class PseudoLanguage
+{
+    public const string Code = "qx";
+    public const char Begins = '⟦';
+    public const char Ends = '⟧';
+
+    private static readonly Lazy<Language> Made = new(Make);
+
+    /// <summary>Adds it from a file, as any language is added.</summary>
+    public static Language Add() => Made.Value;
+
+    private static Language Make()
+    {
+        var folder = Directory.CreateTempSubdirectory("nippers-language-").FullName;
+        var path = Path.Combine(folder, Code + ".csv");
+        using (var csv = new CsvWriter(new StreamWriter(path), new CsvConfiguration(CultureInfo.InvariantCulture) { Delimiter = ";" }))
+        {
+            void Line(string text, string said)
+            {
+                csv.WriteField(text);
+                csv.WriteField(said);
+                csv.NextRecord();
+            }
+
+            Line("text", "said");
+            Line("@Language.Name", "Pseudo");
+            Line("@Language.Culture", "eo");
+            Line("@Language.Decimal", ".");
+            Line("@Language.Group", ",");
+            Line("@Language.Months", "1 2 3 4 5 6 7 8 9 10 11 12");
+            foreach (var (key, text) in WordsTests.English)
+                Line("@" + key, key.StartsWith("Format.", StringComparison.Ordinal) ? text : Longer(text));
+            foreach (var text in AllLanguages.Find("es")!.Texts)
+                Line(text, Longer(text));
+        }
+
+        var added = AllLanguages.Add(path);
+        Directory.Delete(folder, recursive: true);
+        return added;
+    }
+
+    private static string Longer(string text) => Begins + text + new string('~', text.Length / 3) + Ends;
+}
