@@ -87,9 +87,12 @@ public sealed class CardFlows(Browser browser) : IClassFixture<Browser>
         WaitOut();
     }
 
+    private static readonly string[] WaitWords = ["min are left", "no ha terminado: faltan"];
+
     private void WaitOut()
     {
-        if (!Has("#reason-wrong, #note-wrong") && !browser.Find("main").Text.Contains("min are left", StringComparison.Ordinal))
+        var text = browser.Find("main").Text;
+        if (!Has("#reason-wrong, #note-wrong") && !WaitWords.Any(x => text.Contains(x, StringComparison.Ordinal)))
             return;
         browser.App.Clock.Advance(TimeSpan.FromMinutes(95));
         VisitFlows.Answer(browser);
@@ -134,12 +137,12 @@ public sealed class CardFlows(Browser browser) : IClassFixture<Browser>
         return taps;
     }
 
-    private async Task Close(long visit, int minutes)
+    private async Task Close(long visit, int minutes, string closed = "closed")
     {
         browser.Open($"/visits/{visit}/end");
         browser.Type("#minutes", minutes.ToString(CultureInfo.InvariantCulture));
         Leaves(() => browser.Press("main form .btn-main"));
-        browser.WaitForText("#flash", "closed");
+        browser.WaitForText("#flash", closed);
         browser.AssertSound();
         var row = await browser.App.Ask(db => db.Visits.Include(x => x.Items).SingleAsync(x => x.Id == visit, Ct));
         Assert.Equal(VisitState.Closed, row.State);
@@ -251,5 +254,53 @@ public sealed class CardFlows(Browser browser) : IClassFixture<Browser>
         await Open(visit);
         Work();
         await Close(visit, 900);
+    }
+
+    [Fact]
+    public async Task A_250_hour_card_of_the_haul_truck_is_worked_through_in_Spanish_with_US_units_after_its_program_was_changed()
+    {
+        await browser.Begin("mara");
+        browser.Open("/language");
+        browser.Press("[name=language][value=es]");
+        Leaves(() => browser.Press("main form button"));
+        browser.WaitForText("#flash", "Desde ahora en este idioma");
+        browser.Open("/units");
+        browser.Press("[name=units][value=us]");
+        Leaves(() => browser.Press("main form button"));
+        browser.WaitForText("#flash", "Desde ahora en estas unidades");
+
+        // Somebody who reads Spanish changes how often the fuel filter comes; its name stays as it was typed.
+        browser.Open("/programs/starter-rigid-haul-truck/item?item=fuel-primary");
+        Assert.Equal("Filtro primario de combustible, cambio", browser.Find("h1").Text);
+        browser.Type("#everyHours", "250");
+        Leaves(() => browser.Press("button[formaction*='preview']"));
+        browser.AssertSound();
+        Leaves(() => browser.Press("#program-preview button.btn-main"));
+        browser.WaitForText("#flash", "guardado");
+        var item = await browser.App.Ask(db =>
+            db.Programs.Where(x => x.Code == "starter-rigid-haul-truck")
+                .SelectMany(x => x.Items)
+                .SingleAsync(x => x.Code == "fuel-primary", Ct)
+        );
+        Assert.Equal(("Fuel primary filter, change", 250.0), (item.Name, item.EveryHours!.Value.Value));
+
+        browser.Size(390, 844);
+        var visit = await Planned("HT-01", 250);
+        await Open(visit);
+        var job = await browser.App.Ask(async db => (await JobContext.Load(db, visit, Ct))!);
+        var (spanish, fill) = (Nippers.App.Languages.AllLanguages.Find("es")!, job.Card.Steps.Single(x => x.Code == "engine-oil.fill"));
+        Work(upTo: fill.Code);
+        Assert.Equal(spanish.Say(fill.Words), browser.Find("h1").Text);
+        Assert.Contains(job.Card.Steps, x => x.Item == "fuel-primary");
+        Assert.DoesNotContain("fill", browser.Find("main").Text, StringComparison.OrdinalIgnoreCase);
+        Assert.Contains("gal", browser.Find("label[for=litres]").Text, StringComparison.Ordinal);
+        Work();
+        await Close(visit, 420, "cerrada");
+
+        // What was typed in gallons is kept in litres, once: the first fill and what was topped up, to a hundredth of a gallon each.
+        var filled = await browser.App.Ask(db => db.OnBoard.SingleAsync(x => x.VisitId == visit && x.Compartment == "engine", Ct));
+        var gallons = filled.Litres.Value / 3.785411784;
+        Assert.Equal(Math.Round(gallons, 2), gallons, 0.001);
+        Assert.InRange(filled.Litres.Value, fill.Litres!.Value, fill.Litres.Value * 1.15);
     }
 }

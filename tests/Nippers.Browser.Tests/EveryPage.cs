@@ -1,3 +1,4 @@
+using Nippers.Tests;
 using OpenQA.Selenium;
 
 namespace Nippers.Browser.Tests;
@@ -114,6 +115,8 @@ public sealed class EveryPage(Browser browser) : IClassFixture<Browser>
             "/machines/EX-02/coolant",
             "/quick?line=nonsense+words+here",
             "/password",
+            "/language",
+            "/languages/es",
             "/no-entry",
         ];
         foreach (var page in pages)
@@ -128,6 +131,36 @@ public sealed class EveryPage(Browser browser) : IClassFixture<Browser>
             // The same page as a phone in the cab shows it; the theme is one attribute of the root.
             browser.Size(390, 844);
             browser.Driver.ExecuteScript("document.documentElement.dataset.theme = 'night'");
+            browser.AssertSound(Browser.Look.Again);
+        }
+    }
+
+    /// <summary>Words of another language are longer: what people use all day must hold them, at a desk and in a cab.</summary>
+    [Fact]
+    public async Task Pages_of_every_day_hold_words_a_third_longer()
+    {
+        PseudoLanguage.Add();
+        await browser.Begin("mara");
+        browser.Open("/language");
+        browser.Press($"[name=language][value={PseudoLanguage.Code}]");
+        browser.Press("main form button");
+        browser.WaitForText("#flash", PseudoLanguage.Begins.ToString());
+        Assert.Equal(PseudoLanguage.Code, browser.Find("html").GetAttribute("lang"));
+        var card = await browser.App.Ask(db => Task.FromResult(db.Visits.First(x => x.State == Data.Visits.VisitState.Open).Id));
+        browser.Open("/walk/WL-01");
+        browser.Type("#hours", "4466.4");
+        browser.Press("form[novalidate] button.btn-tall");
+        browser.Find("#walk-steps");
+        var walk = new Uri(browser.Driver.Url).AbsolutePath;
+        foreach (
+            var page in new[] { "/", walk, "/walk/EX-01", $"/visits/{card}", "/machines/EX-04", "/defects", "/visits", "/samples", "/kinds" }
+        )
+        {
+            browser.Size(1280, 844);
+            browser.Open(page);
+            browser.Find("h1");
+            browser.AssertSound(Browser.Look.Whole);
+            browser.Size(390, 844);
             browser.AssertSound(Browser.Look.Again);
         }
     }

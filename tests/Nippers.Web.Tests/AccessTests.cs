@@ -269,7 +269,9 @@ public sealed class AccessTests(AppFixture fixture) : IClassFixture<AppFixture>
             .Replace("{unit}", "EX-01", StringComparison.Ordinal)
             .Replace(
                 "{code}",
-                route.StartsWith("walk-lists", StringComparison.Ordinal) ? "walk-wheel-loader" : "starter-wheel-loader",
+                route.StartsWith("walk-lists", StringComparison.Ordinal) ? "walk-wheel-loader"
+                    : route.StartsWith("languages", StringComparison.Ordinal) ? "es"
+                    : "starter-wheel-loader",
                 StringComparison.Ordinal
             )
             .Replace("{documentName}", "v1", StringComparison.Ordinal)

@@ -1,3 +1,6 @@
+using System.Globalization;
+using System.Net;
+using System.Text.Json;
 using System.Text.RegularExpressions;
 using AngleSharp;
 using AngleSharp.Dom;
@@ -54,12 +57,128 @@ public sealed partial class LanguageTests
         Assert.True(found.Count == 0, string.Join('\n', found.Select(x => $"{x.Key}   << {x.Value}")));
     }
 
+    [Fact]
+    public async Task A_person_chooses_and_else_the_browser_says()
+    {
+        await using var app = await DemoApp.Start();
+        using var nobody = new Visitor(app);
+        Assert.Equal("en", (await nobody.Read("/sign-in")).DocumentElement.GetAttribute("lang"));
+        using var tam = await Visitor.As(app, "tam", "de-DE, es-PE;q=0.8, en;q=0.5");
+        Assert.Equal("es", (await tam.Read("/")).DocumentElement.GetAttribute("lang"));
+        Assert.Equal("Hoy · Nippers", (await tam.Read("/")).Title);
+
+        var wrong = await Visitor.Parse(await tam.Submit("/language", "main form", ("language", "tlh")));
+        Assert.Equal("Elija uno de los idiomas.", wrong.QuerySelector("#language-wrong")!.TextContent.Trim());
+        Assert.Equal(HttpStatusCode.Redirect, (await tam.Submit("/language", "main form", ("language", "en"))).StatusCode);
+        Assert.Equal("Today · Nippers", (await tam.Read("/")).Title);
+        Assert.Equal("en", (await tam.Read("/language")).QuerySelector("input[name=language][checked]")!.GetAttribute("value"));
+        using var again = await Visitor.As(app, "tam", "es");
+        Assert.Equal("Today · Nippers", (await again.Read("/")).Title);
+        await tam.Submit("/language", "main form", ("language", ""));
+        Assert.Equal("Hoy · Nippers", (await again.Read("/")).Title);
+        using var mara = await Visitor.As(app, "mara");
+        Assert.Equal("Today · Nippers", (await mara.Read("/")).Title);
+        Assert.Equal(3, await app.Ask(db => db.Audit.CountAsync(x => x.What == "person.language", Ct)) + 1);
+    }
+
+    [Theory]
+    [InlineData("/programs/starter-wheel-loader/item?item=engine-oil", "main form", "/programs/starter-wheel-loader/item?handler=preview")]
+    [InlineData("/walk-lists/walk-wheel-loader/check?check=engine-oil", "main form", null)]
+    [InlineData("/walk-lists/walk-wheel-loader/positions", "main form", null)]
+    [InlineData("/walk-lists/walk-wheel-loader/plan", "main form", null)]
+    public async Task A_form_sent_back_as_it_stands_in_Spanish_changes_no_word_of_a_list(string path, string form, string? preview)
+    {
+        await using var app = await DemoApp.Start();
+        using var mara = await Visitor.As(app, "mara", "es");
+        Task<List<string>> Kept() =>
+            app.Ask(async db =>
+                (await db.WalkListVersions.Where(x => x.Version == x.List.Version).OrderBy(x => x.ListId).Select(x => x.Body).ToListAsync(Ct))
+                    .Concat(await db.Programs.SelectMany(x => x.Items).OrderBy(x => x.Id).Select(x => x.Name + x.Caution).ToListAsync(Ct))
+                    .ToList()
+            );
+        var before = await Kept();
+        using var answer = await mara.Submit(path, form);
+        if (preview is null)
+            Assert.Equal(HttpStatusCode.Redirect, answer.StatusCode);
+        else
+            await mara.Submit(await Visitor.Parse(answer), path, form);
+        Assert.Equal(before, await Kept());
+    }
+
+    [Fact]
+    public async Task A_planner_sees_what_lacks_a_language_and_enters_it()
+    {
+        await using var app = await DemoApp.Start();
+        using var mara = await Visitor.As(app, "mara");
+        using var ines = await Visitor.As(app, "ines", "es");
+        await mara.Submit("/kinds/wheel-loader/copy", "main form", ("name", "Log stacker"));
+        await mara.Submit(
+            "/walk-lists/walk-log-stacker/check",
+            "main form",
+            ("code", "grapple-teeth"),
+            ("name", "Grapple teeth and pins"),
+            ("station", "ground"),
+            ("faults", "tine bent: N")
+        );
+        const string page = "/languages/es";
+        var lacking = await mara.Read(page);
+        var texts = lacking.QuerySelectorAll("input[name=text]").Select(x => x.GetAttribute("value")!).ToList();
+        Assert.Contains("Log stacker", texts);
+        Assert.Contains("Grapple teeth and pins", texts);
+        Assert.DoesNotContain("Engine oil", texts);
+        Assert.Equal(texts.Count.ToString(CultureInfo.InvariantCulture), lacking.QuerySelector("[data-lacking]")!.GetAttribute("data-lacking"));
+        Assert.Contains(
+            $"{texts.Count} texts",
+            (await mara.Read("/kinds")).QuerySelector("[data-lacking=es]")!.TextContent,
+            StringComparison.Ordinal
+        );
+        Assert.Contains("Grapple teeth and pins", (await ines.Read("/walk-lists/walk-log-stacker")).Body!.TextContent, StringComparison.Ordinal);
+
+        // Too long is refused beside its field, with nothing of the rest kept and nothing typed lost.
+        var fields = texts.SelectMany(x =>
+            new[] { ("text", x), ("said", x == "Log stacker" ? "Apiladora de troncos" : x.StartsWith("Grapple", StringComparison.Ordinal) ? new string('x', 2001) : "") }
+        );
+        var refused = await Visitor.Parse(await mara.Submit(page, "main form", [.. fields]));
+        Assert.NotEmpty(refused.QuerySelectorAll("[id^=said-][id$=-wrong]"));
+        Assert.Contains("Apiladora de troncos", refused.QuerySelectorAll("textarea").Select(x => x.TextContent));
+        Assert.Equal(0, await app.Ask(db => db.Phrases.CountAsync(Ct)));
+
+        var good = texts.SelectMany(x => new[] { ("text", x), ("said", x.StartsWith("Grapple", StringComparison.Ordinal) ? "Dientes y pasadores de la garra" : "") });
+        Assert.Equal(HttpStatusCode.Redirect, (await mara.Submit(page, "main form", [.. good])).StatusCode);
+        Assert.Contains("Dientes y pasadores de la garra", (await ines.Read("/walk-lists/walk-log-stacker")).Body!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("Grapple teeth and pins", (await mara.Read("/walk-lists/walk-log-stacker")).Body!.TextContent, StringComparison.Ordinal);
+        Assert.Equal((texts.Count - 1).ToString(CultureInfo.InvariantCulture), (await mara.Read(page)).QuerySelector("[data-lacking]")!.GetAttribute("data-lacking"));
+        Assert.Equal(1, await app.Ask(db => db.Audit.CountAsync(x => x.What == "phrase.save", Ct)));
+
+        // Taken out again, the text stands as it was typed.
+        await mara.Submit(page, "main form", ("text", "Grapple teeth and pins"), ("said", ""));
+        Assert.Contains("Grapple teeth and pins", (await ines.Read("/walk-lists/walk-log-stacker")).Body!.TextContent, StringComparison.Ordinal);
+        Assert.Equal(HttpStatusCode.NotFound, (await mara.Get("/languages/tlh")).StatusCode);
+    }
+
+    [Fact]
+    public async Task What_a_phone_keeps_for_everybody_says_it_in_each_language()
+    {
+        await using var app = await DemoApp.Start();
+        using var nobody = new Visitor(app);
+        var shell = await nobody.Read("/phone");
+        var words = JsonDocument.Parse(shell.QuerySelector("#shell-words")!.TextContent).RootElement;
+        Assert.Equal("Sin red", words.GetProperty("es").GetProperty("Phone.NoNetwork").GetString());
+        Assert.Equal("No network", words.GetProperty("en").GetProperty("Phone.NoNetwork").GetString());
+        Assert.All(
+            shell.QuerySelectorAll("[data-word]"),
+            x => Assert.Equal(words.GetProperty("en").GetProperty(x.GetAttribute("data-word")!).GetString(), x.TextContent.Trim())
+        );
+    }
+
     private static IEnumerable<(string Text, IElement At)> Said(IHtmlDocument page) =>
         page.Descendants<IText>()
+            // Compartments on a plan go by their codes, as the lines of the form beside it do.
+            .Where(x => x.ParentElement?.Closest("[data-moves=places]") is null)
             .Where(x => x.ParentElement is { } at && at.Closest("script, style, textarea, code, [lang='']") is null)
             .Select(x => (x.Text, x.ParentElement!))
             .Concat(
-                page.All.Where(x => !x.Matches(".qr-code, #folder, #second"))
+                page.All.Where(x => !x.Matches(".qr-code, #folder, [data-moves=places]"))
                     .SelectMany(x => SaidAttributes.Select(x.GetAttribute).OfType<string>().Select(text => (text, x)))
             );
 
@@ -88,7 +207,7 @@ public sealed partial class LanguageTests
         var days = PseudoLanguage.Add().Culture.DateTimeFormat;
         var typed = new HashSet<string>(
             [
-                "Nippers", "Pseudo", "English", "Español", "kPa", "cSt", "mg KOH/g", "ppm", .. days.DayNames, .. days.AbbreviatedDayNames, .. days.MonthGenitiveNames, .. days.MonthNames,
+                "Nippers", "Pseudo", "English", "Español", "kPa", "cSt", "mg KOH/g", "ppm", "Another filter in the right box", .. days.DayNames, .. days.AbbreviatedDayNames, .. days.MonthGenitiveNames, .. days.MonthNames,
             ],
             StringComparer.Ordinal
         );

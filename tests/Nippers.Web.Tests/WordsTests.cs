@@ -22,6 +22,7 @@ using Nippers.Data.Records;
 using Nippers.Data.Visits;
 using Nippers.Data.Walks;
 using Nippers.Formats.Lab;
+using Nippers.Tests;
 using Nippers.Web.Drawing;
 using Nippers.Web.Pages.Machines;
 
@@ -32,12 +33,7 @@ public sealed partial class WordsTests
 {
     internal static readonly string Root = FindRoot();
 
-    internal static readonly Dictionary<string, string> English = XDocument
-        .Load(Path.Combine(Root, "src/Nippers.Views/Text/Words.resx"))
-        .Root!.Elements("data")
-        .ToDictionary(x => (string)x.Attribute("name")!, x => (string)x.Element("value")!);
-
-    private static readonly HashSet<string> Words = [.. English.Keys];
+    private static readonly HashSet<string> Words = [.. PseudoLanguage.English.Keys];
 
     private static readonly string[] Written = ["*.cs*", "*.razor"];
 
@@ -224,7 +220,7 @@ public sealed partial class WordsTests
     public void No_sentence_names_a_unit_that_a_person_may_choose() =>
         Assert.Equal(
             [],
-            English
+            PseudoLanguage.English
                 .Where(x => !Array.Exists(OwnUnit, own => x.Key.StartsWith(own, StringComparison.Ordinal)) && NamedUnit().IsMatch(x.Value))
                 .Select(x => $"{x.Key}: {x.Value}")
         );

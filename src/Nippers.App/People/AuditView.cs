@@ -60,6 +60,7 @@ public sealed class AuditView(NippersDb db)
         "part",
         "stock",
         "waste",
+        "phrase",
     ];
 
     /// <summary>A page of entries.</summary>

@@ -43,7 +43,8 @@ public sealed class LogTopUp(NippersDb db, UnitOfWork writes, Defects.ReportDefe
             return new(null, litres, [], [Refusals.NoSuchUnit("unit", unit, Array.Empty<string>())]);
         var places = (await db.ProgramContents(machine.ProgramId, ct)).Where(x => OptionRule.Holds(x.Needs, machine.OptionWords)).ToList();
         var typed = (compartment ?? "").Trim();
-        IEnumerable<string> Called(ProgramCompartment place) => [place.Code, place.Name, .. AllLanguages.All.Select(x => x.Say(place.Name))];
+        IEnumerable<string> Called(ProgramCompartment place) =>
+            [place.Code, place.Name, .. AllLanguages.All.Select(x => x.Say(place.Name))];
         var found =
             places.Find(x => Called(x).Contains(typed, StringComparer.OrdinalIgnoreCase))
             ?? (

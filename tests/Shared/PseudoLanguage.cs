@@ -4,7 +4,7 @@ using CsvHelper;
 using CsvHelper.Configuration;
 using Nippers.App.Languages;
 
-namespace Nippers.Web.Tests;
+namespace Nippers.Tests;
 
 /// <summary>
 /// A language that nobody speaks: each text of English between brackets, a third longer. What a page shows outside brackets is not
@@ -15,6 +15,12 @@ internal static class PseudoLanguage
     public const string Code = "qx";
     public const char Begins = '⟦';
     public const char Ends = '⟧';
+
+    /// <summary>The words of pages in English, by their keys.</summary>
+    public static readonly IReadOnlyDictionary<string, string> English = XDocument
+        .Load(Path.Combine(Root(), "src/Nippers.Views/Text/Words.resx"))
+        .Root!.Elements("data")
+        .ToDictionary(x => (string)x.Attribute("name")!, x => (string)x.Element("value")!);
 
     private static readonly Lazy<Language> Made = new(Make);
 
@@ -40,7 +46,7 @@ internal static class PseudoLanguage
             Line("@Language.Decimal", ".");
             Line("@Language.Group", ",");
             Line("@Language.Months", "1 2 3 4 5 6 7 8 9 10 11 12");
-            foreach (var (key, text) in WordsTests.English)
+            foreach (var (key, text) in English)
                 Line("@" + key, key.StartsWith("Format.", StringComparison.Ordinal) ? text : Longer(text));
             foreach (var text in AllLanguages.Find("es")!.Texts)
                 Line(text, Longer(text));
@@ -49,6 +55,14 @@ internal static class PseudoLanguage
         var added = AllLanguages.Add(path);
         Directory.Delete(folder, recursive: true);
         return added;
+    }
+
+    private static string Root()
+    {
+        var at = AppContext.BaseDirectory;
+        while (!File.Exists(Path.Combine(at, "Nippers.slnx")))
+            at = Path.GetDirectoryName(at)!;
+        return at;
     }
 
     private static string Longer(string text) => Begins + text + new string('~', text.Length / 3) + Ends;

@@ -1,0 +1,161 @@
+using System.Globalization;
+using System.Text;
+using System.Text.RegularExpressions;
+using System.Xml.Linq;
+using Nippers.App.Kinds;
+using Nippers.App.Languages;
+using Nippers.App.Programs;
+using Nippers.App.Visits;
+using Nippers.App.Walks;
+using Nippers.Core.Jobs;
+using Nippers.Core.Walk;
+using Nippers.Tests;
+
+namespace Nippers.App.Tests;
+
+/// <summary>A language's file says everything, and nothing else.</summary>
+public sealed partial class LanguageFileTests
+{
+    private static readonly Language Spanish = AllLanguages.Find("es")!;
+
+    private static readonly string Root = FindRoot();
+
+    private static readonly Dictionary<string, string> English = XDocument
+        .Load(Path.Combine(Root, "src/Nippers.Views/Text/Words.resx"))
+        .Root!.Elements("data")
+        .ToDictionary(x => (string)x.Attribute("name")!, x => (string)x.Element("value")!);
+
+    /// <summary>Words that are the same in both languages, and formats.</summary>
+    private static readonly Regex Alike = SameInBoth();
+
+    private static string FindRoot()
+    {
+        var at = AppContext.BaseDirectory;
+        while (!File.Exists(Path.Combine(at, "Nippers.slnx")))
+            at = Path.GetDirectoryName(at)!;
+        return at;
+    }
+
+    private static Language Read(string text) => Language.Read("xx", new MemoryStream(Encoding.UTF8.GetBytes(text)));
+
+    private const string Head = "text;said\n@Language.Name;X\n@Language.Culture;es-MX\n";
+
+    [Fact]
+    public void It_has_each_word_of_the_pages_with_the_same_places_and_no_other()
+    {
+        Assert.Equal([], English.Keys.Except(Spanish.Keys));
+        Assert.Equal([], Spanish.Keys.Except(English.Keys));
+        static string Places(string text) => string.Join(' ', Place().Matches(text).Select(x => x.Value).Distinct().Order());
+        Assert.Equal([], English.Keys.Where(x => Places(English[x]) != Places(Spanish.Word(x)!)));
+        Assert.Equal([], English.Keys.Where(x => English[x].Length > 0 && string.IsNullOrWhiteSpace(Spanish.Word(x)) && English[x].Trim().Length > 0));
+        Assert.Equal([], English.Keys.Where(x => English[x] == Spanish.Word(x) && !Alike.IsMatch(x) && Letters().IsMatch(Place().Replace(English[x], ""))));
+    }
+
+    [Fact]
+    public void It_has_all_words_of_lists_programs_and_kinds_that_ship()
+    {
+        var lists = StarterLists
+            .All()
+            .SelectMany(x =>
+                x.Body.Stations.Select(s => s.Name)
+                    .Concat(x.Body.Postures.SelectMany(p => new[] { p.Name, p.Words, p.After, p.Caution }))
+                    .Concat(x.Body.Checks.SelectMany(c => new[] { c.Name, c.Truth, c.Caution }))
+                    .Concat(x.Body.Checks.SelectMany(c => c.Points.Select(WalkCheck.PointName)))
+                    .Concat(x.Body.Checks.SelectMany(c => c.Faults.Select(f => f.Words)))
+                    .Append(x.Name)
+            );
+        var programs = StarterPrograms
+            .All()
+            .SelectMany(x =>
+                x.Items.SelectMany(i => new[] { i.Name, i.Caution }).Concat(x.Compartments.Select(c => c.Name)).Append(x.Name)
+            );
+        Assert.Equal([], Lacking(lists.Concat(programs).Concat(KindFolders.All.Select(x => x.Name))));
+    }
+
+    [Theory]
+    [MemberData(nameof(Programs))]
+    public void It_has_all_words_of_every_card_of_every_program_that_ships(string program)
+    {
+        var words = StarterCards
+            .Tiers.SelectMany(tier => Enumerable.Range(0, StarterCards.Options.Length).Select(set => StarterCards.Input(program, tier, set)))
+            .SelectMany(input => JobCardMaker.Make(input).Steps)
+            .SelectMany(step => new[] { step.Words, step.Why, step.Caution }.Concat(step.Parts).Append(step.Touches));
+        Assert.Equal([], Lacking(words));
+    }
+
+    public static TheoryData<string> Programs => [.. StarterPrograms.All().Select(x => x.Code)];
+
+    // What fills a place is data as well; the parts of a machine that are typed by a planner stand as they are.
+    private static IEnumerable<string> Lacking(IEnumerable<string> texts) =>
+        texts.Where(x => x.Length > 0 && !Spanish.Ships(x)).Distinct().Order(StringComparer.Ordinal);
+
+    [Fact]
+    public void Nothing_in_it_is_said_of_what_is_not_there()
+    {
+        var written = Directory
+            .EnumerateFiles(Path.Combine(Root, "src/Nippers.App"), "*.csv", SearchOption.AllDirectories)
+            .Where(x => !x.Contains("/Languages/", StringComparison.Ordinal) && !x.Contains("/bin/", StringComparison.Ordinal))
+            .Select(File.ReadAllText)
+            .Append("{0}, starter")
+            .ToList();
+        Assert.Equal([], Spanish.Texts.Where(text => !written.Exists(x => x.Contains(text, StringComparison.Ordinal))));
+    }
+
+    [Theory]
+    [InlineData("Engine oil: change", null)]
+    [InlineData("Final drive, left: fill slowly", "Mando final, izquierdo: llenar despacio")]
+    [InlineData("Engine oil filter: change", "Filtro de aceite de motor: cambio")]
+    [InlineData("dipstick and cap of Engine", "varilla y tapa de Motor")]
+    [InlineData("Wheel loader, starter", "Cargador de ruedas, de partida")]
+    [InlineData("Engine bay: weeps at the valve cover", "Compartimiento del motor: weeps at the valve cover")]
+    [InlineData("2.5 L came out, 4 L expected, of a place that uses none: it leaks somewhere.", "Salieron 2.5 L, se esperaban 4 L, de un lugar que no gasta nada: pierde por algún lado.")]
+    [InlineData("Left guard loose, wire off", "Left guard loose, wire off")]
+    [InlineData("", "")]
+    [InlineData(null, "")]
+    public void What_fills_a_place_is_said_too_and_what_people_typed_stands(string? text, string? said) =>
+        Assert.Equal(said ?? "Aceite de motor: cambio", Spanish.Say(text));
+
+    [Fact]
+    public void Dates_and_numbers_are_as_its_file_has_them_whatever_the_system_knows()
+    {
+        Assert.Equal("1,234.5", 1234.5.ToString("N1", Spanish.Culture));
+        Assert.Equal("4 dic 2026", new DateOnly(2026, 12, 4).ToString("d MMM yyyy", Spanish.Culture));
+        Assert.Equal("9 sep", new DateOnly(2026, 9, 9).ToString("d MMM", Spanish.Culture));
+        Assert.Equal(CultureInfo.InvariantCulture.NumberFormat.NumberDecimalSeparator, Spanish.Culture.NumberFormat.NumberDecimalSeparator);
+    }
+
+    [Theory]
+    [InlineData("es", "es")]
+    [InlineData("es-PE", "es")]
+    [InlineData("ES", "es")]
+    [InlineData("en-US", "en")]
+    [InlineData("fr", null)]
+    [InlineData("", null)]
+    [InlineData(null, null)]
+    public void A_browsers_word_finds_its_language(string? asked, string? found) => Assert.Equal(found, AllLanguages.Find(asked)?.Code);
+
+    [Theory]
+    [InlineData("text;said\nHood open;Capó abierto\n")]
+    [InlineData(Head + "Hood open;a\nHood open;b\n")]
+    [InlineData(Head + "Hood open\n")]
+    public void A_file_that_is_none_is_refused(string text) => Assert.Throws<InvalidDataException>(() => Read(text));
+
+    [Fact]
+    public void A_longer_text_with_places_goes_before_a_shorter()
+    {
+        var made = Read(Head + "{0}: change;corto {0}\n{0} of the filter: change;largo {0}\nhood;capó\n");
+        Assert.Equal("largo capó", made.Say("hood of the filter: change"));
+        Assert.Equal("corto capó", made.Say("hood: change"));
+        Assert.Equal("capó", made.Say("hood"));
+        Assert.Null(made.Word("Nav.Today"));
+    }
+
+    [GeneratedRegex(@"\{\w+\}")]
+    private static partial Regex Place();
+
+    [GeneratedRegex(@"\p{L}{3,}")]
+    private static partial Regex Letters();
+
+    [GeneratedRegex(@"^(Format\.|Short\.|Unit|Minutes\.|Cost\.(Min|Real)|Walk\.Minutes|Step\.MinutesAndWait|Duty\.Normal|Grade\.0|Assessment\.Normal|Measurand\.Zn|Quick\.Placeholder)")]
+    private static partial Regex SameInBoth();
+}
