@@ -73,7 +73,7 @@ public sealed class ExchangeTests
         var result = schema.Evaluate(JsonDocument.Parse(again.ToArray()).RootElement, new() { OutputFormat = OutputFormat.Flag });
         Assert.True(result.IsValid);
         Assert.False(
-            schema.Evaluate(JsonDocument.Parse("""{"format":"nippers-fleet","version":2,"sites":[{"name":"x"}]}""").RootElement).IsValid
+            schema.Evaluate(JsonDocument.Parse("""{"format":"nippers-fleet","version":3,"sites":[{"name":"x"}]}""").RootElement).IsValid
         );
     }
 
@@ -250,7 +250,7 @@ public sealed class ExchangeTests
         var file = how switch
         {
             "cut" => text[..(text.Length / 2)],
-            "newer" => Once("\"version\":2", "\"version\":3"),
+            "newer" => Once("\"version\":3", "\"version\":4"),
             "compartment" => Once("\"compartment\":\"engine\"", "\"compartment\":\"boiler\""),
             "unit" => Once("{\"unit\":\"DZ-01\"", "{\"unit\":\"BL-01\""),
             "json" => Once("\"readings\":[", "\"readings\":[,"),

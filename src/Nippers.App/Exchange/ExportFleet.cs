@@ -1,4 +1,5 @@
 using Microsoft.EntityFrameworkCore;
+using Nippers.App.Languages;
 using Nippers.App.Walks;
 using Nippers.Core.Walk;
 using Nippers.Data;
@@ -45,7 +46,18 @@ public sealed class ExportFleet(NippersDb db, OilExport oil)
             .ToListAsync(ct);
         foreach (var list in lists)
             await writer.Write(FleetMapping.ToRecord(list.List, [list]));
+        var texts = PhraseBook.TextsOf(programs).Concat(PhraseBook.TextsOf(lists)).Select(x => x.Text).ToHashSet(StringComparer.Ordinal);
+        foreach (var phrase in (await Phrases(ct)).Where(x => texts.Contains(x.Text)))
+            await writer.Write(phrase);
     }
+
+    private async Task<IReadOnlyList<FleetPhrase>> Phrases(CancellationToken ct) =>
+        [
+            .. (await db.Phrases.AsNoTracking().ToListAsync(ct))
+                .OrderBy(x => x.Language, StringComparer.Ordinal)
+                .ThenBy(x => x.Text, StringComparer.Ordinal)
+                .Select(x => new FleetPhrase(x.Language, x.Text, x.Said)),
+        ];
 
     /// <summary>Writes a fleet file; memory does not grow with the fleet.</summary>
     public async Task Run(Stream to, IProgress<JobProgress>? progress, CancellationToken ct)
@@ -73,6 +85,8 @@ public sealed class ExportFleet(NippersDb db, OilExport oil)
         var versions = await db.WalkListVersions.AsNoTracking().ToDictionaryAsync(x => x.Id, ct);
         foreach (var list in lists)
             await writer.Write(FleetMapping.ToRecord(list, versions.Values.Where(x => x.ListId == list.Id)));
+        foreach (var phrase in await Phrases(ct))
+            await writer.Write(phrase);
         var parts = await db.Parts.AsNoTracking().OrderBy(x => x.Number).ToListAsync(ct);
         foreach (var part in parts)
             await writer.Write(FleetMapping.ToRecord(part));

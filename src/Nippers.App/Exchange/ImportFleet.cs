@@ -2,6 +2,7 @@ using System.Text.Json;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Defects;
+using Nippers.App.Languages;
 using Nippers.App.Statuses;
 using Nippers.App.Visits;
 using Nippers.App.Walks;
@@ -39,7 +40,7 @@ public sealed record ImportedFleet(
 /// Brings a fleet file in: all of it or nothing. Sites and programs that stand already are kept when they are the
 /// same; a unit that stands already is refused.
 /// </summary>
-public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusKeeper standings)
+public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusKeeper standings, PhrasesKept phrases)
 {
     private const int ReportEvery = 50_000;
 
@@ -82,6 +83,10 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
             db.ChangeTracker.Clear();
             return Outcome<ImportedFleet>.Refused("file", fault.Code, [.. fault.Args]);
         }
+        finally
+        {
+            phrases.Forget();
+        }
     }
 
     /// <summary>What is wrong with the file; null where that was said already, or the fault is not the file's.</summary>
@@ -101,6 +106,7 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
 
     private sealed partial class Import(NippersDb db, IProgress<JobProgress>? progress, CancellationToken ct)
     {
+        private readonly HashSet<(string Language, string Text)> _phrases = [];
         private readonly Dictionary<string, int> _sites = new(StringComparer.Ordinal);
         private readonly Dictionary<string, (int Id, HashSet<string> Items)> _programs = new(StringComparer.Ordinal);
         private readonly Dictionary<string, (int Id, HashSet<string> Items)> _machines = new(StringComparer.Ordinal);
@@ -178,6 +184,9 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                             await Take(x, reader.Place);
                             break;
                         case FleetShop x:
+                            await Take(x, reader.Place);
+                            break;
+                        case FleetPhrase x:
                             await Take(x, reader.Place);
                             break;
                         case FleetPart x:
@@ -661,6 +670,19 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                     PerLitre = FleetMapping.Money(x.PerLitre, place, "fluids.perLitre"),
                 })
             );
+            await db.SaveChangesAsync(ct);
+        }
+
+        // What is said here already stays: a kind that is read in brings words, it does not change them.
+        private async Task Take(FleetPhrase record, string place)
+        {
+            if (record.Language.Length is 0 or > 8 || record.Text.Length == 0 || record.Said.Length is 0 or > PhraseBook.LongestText)
+                throw new FleetFaultException("fleetBadField", place, "said");
+            if (!_phrases.Add((record.Language, record.Text)))
+                throw new FleetFaultException("fleetTwice", place, record.Text);
+            if (await db.Phrases.AnyAsync(x => x.Language == record.Language && x.Text == record.Text, ct))
+                return;
+            db.Phrases.Add(new() { Language = record.Language, Text = record.Text, Said = record.Said });
             await db.SaveChangesAsync(ct);
         }
 

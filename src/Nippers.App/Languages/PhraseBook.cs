@@ -1,19 +1,43 @@
 using Microsoft.EntityFrameworkCore;
+using Nippers.Core.Walk;
 using Nippers.Data;
-using Nippers.Data.Languages;
+using Nippers.Data.Programs;
+using Nippers.Data.Walks;
 
 namespace Nippers.App.Languages;
 
 /// <summary>A fleet's own phrases as they were last read: each request says its words with them.</summary>
 public sealed class PhrasesKept
 {
-    private volatile OwnPhrases? _kept;
+    private readonly Lock _one = new();
+    private OwnPhrases? _kept;
+    private int _turn;
 
-    /// <summary>Those that were read; null before, and after something was entered.</summary>
-    public OwnPhrases? Kept
+    /// <summary>Those that were read, null before and after something was entered; and the turn in which they are asked for.</summary>
+    public (OwnPhrases? Kept, int Turn) Now
     {
-        get => _kept;
-        set => _kept = value;
+        get
+        {
+            lock (_one)
+                return (_kept, _turn);
+        }
+    }
+
+    /// <summary>Keeps what was read, unless something was entered since its turn.</summary>
+    public void Keep(OwnPhrases read, int turn)
+    {
+        lock (_one)
+        {
+            if (turn == _turn)
+                _kept = read;
+        }
+    }
+
+    /// <summary>Something was entered.</summary>
+    public void Forget()
+    {
+        lock (_one)
+            (_kept, _turn) = (null, _turn + 1);
     }
 }
 
@@ -26,16 +50,19 @@ public sealed record OwnText(string Text, string Where, string Said);
 /// <summary>Words of a fleet's own lists, programs and kinds, and what is said for them in another language.</summary>
 public sealed class PhraseBook(NippersDb db, UnitOfWork writes, PhrasesKept kept)
 {
-    private const int LongestText = 2_000;
+    internal const int LongestText = 2_000;
     private const int MostAtOnce = 2_000;
 
     /// <summary>All that planners entered.</summary>
     public async ValueTask<OwnPhrases> Own(CancellationToken ct)
     {
-        if (kept.Kept is { } known)
+        var (known, turn) = kept.Now;
+        if (known is not null)
             return known;
         var rows = await db.Phrases.AsNoTracking().ToListAsync(ct);
-        return kept.Kept = rows.Count == 0 ? OwnPhrases.None : new(rows.Select(x => (x.Language, x.Text, x.Said)));
+        known = rows.Count == 0 ? OwnPhrases.None : new(rows.Select(x => (x.Language, x.Text, x.Said)));
+        kept.Keep(known, turn);
+        return known;
     }
 
     /// <summary>
@@ -46,32 +73,12 @@ public sealed class PhraseBook(NippersDb db, UnitOfWork writes, PhrasesKept kept
     {
         var said = await db.Phrases.AsNoTracking().Where(x => x.Language == language.Code).ToDictionaryAsync(x => x.Text, x => x.Said, ct);
         var found = new Dictionary<string, OwnText>(StringComparer.Ordinal);
-        void Add(string where, params IEnumerable<string> texts)
-        {
-            foreach (var text in texts.Where(x => x.Length > 0 && !AllLanguages.Ships(x)))
-                found.TryAdd(text, new(text, where, said.GetValueOrDefault(text, "")));
-        }
-
         var lists = await db
             .WalkListVersions.AsNoTracking()
             .Include(x => x.List)
             .Where(x => !x.List.Starter && x.Version == x.List.Version)
             .OrderBy(x => x.List.Name)
             .ToListAsync(ct);
-        foreach (var version in lists)
-        {
-            var (name, body) = (version.List.Name, Data.Walks.ListJson.Read(version.Body));
-            Add(name, name);
-            Add(name, body.Stations.Select(x => x.Name));
-            Add(name, body.Postures.SelectMany(x => new[] { x.Name, x.Words, x.After, x.Caution }));
-            foreach (var check in body.Checks)
-            {
-                Add(name, check.Name, check.Truth, check.Caution);
-                Add(name, check.Points.Select(Core.Walk.WalkCheck.PointName));
-                Add(name, check.Faults.Select(x => x.Words));
-            }
-        }
-
         var programs = await db
             .Programs.AsNoTracking()
             .AsSplitQuery()
@@ -80,15 +87,41 @@ public sealed class PhraseBook(NippersDb db, UnitOfWork writes, PhrasesKept kept
             .Where(x => !x.Starter)
             .OrderBy(x => x.Name)
             .ToListAsync(ct);
-        foreach (var program in programs)
+        foreach (var (where, text) in TextsOf(lists).Concat(TextsOf(programs)))
         {
-            Add(program.Name, program.Name);
-            Add(program.Name, program.Compartments.Select(x => x.Name));
-            Add(program.Name, program.Items.SelectMany(x => new[] { x.Name, x.Caution }));
+            if (text.Length > 0 && !AllLanguages.Ships(text))
+                found.TryAdd(text, new(text, where, said.GetValueOrDefault(text, "")));
         }
 
         return [.. found.Values.OrderBy(x => x.Said.Length > 0)];
     }
+
+    /// <summary>The texts of walk lists, each with the list it stands in.</summary>
+    internal static IEnumerable<(string Where, string Text)> TextsOf(IEnumerable<WalkListVersion> lists) =>
+        lists.SelectMany(version =>
+        {
+            var (name, body) = (version.List.Name, ListJson.Read(version.Body));
+            return body
+                .Stations.Select(x => x.Name)
+                .Concat(body.Postures.SelectMany(x => new[] { x.Name, x.Words, x.After, x.Caution }))
+                .Concat(
+                    body.Checks.SelectMany(x =>
+                        x.Points.Select(WalkCheck.PointName).Concat(x.Faults.Select(f => f.Words)).Prepend(x.Caution).Prepend(x.Truth).Prepend(x.Name)
+                    )
+                )
+                .Prepend(name)
+                .Select(x => (name, x));
+        });
+
+    /// <summary>The texts of programs, each with the program it stands in.</summary>
+    internal static IEnumerable<(string Where, string Text)> TextsOf(IEnumerable<ServiceProgram> programs) =>
+        programs.SelectMany(program =>
+            program
+                .Compartments.Select(x => x.Name)
+                .Concat(program.Items.SelectMany(x => new[] { x.Name, x.Caution }))
+                .Prepend(program.Name)
+                .Select(x => (program.Name, x))
+        );
 
     /// <summary>Keeps what is said for texts in a language; an empty one is taken out again.</summary>
     /// <param name="code">The language.</param>
@@ -136,7 +169,7 @@ public sealed class PhraseBook(NippersDb db, UnitOfWork writes, PhrasesKept kept
             },
             ct
         );
-        kept.Kept = null;
+        kept.Forget();
         return outcome;
     }
 }

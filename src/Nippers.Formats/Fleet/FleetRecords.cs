@@ -48,6 +48,12 @@ public sealed record FleetShop(
 /// <summary>A fluid and its price per litre.</summary>
 public sealed record FleetFluid(string Name, double PerLitre);
 
+/// <summary>Words of an own list, program or kind in another language. Since version 3.</summary>
+/// <param name="Language">Two letters.</param>
+/// <param name="Text">The words as they stand in the list.</param>
+/// <param name="Said">The same in the language.</param>
+public sealed record FleetPhrase(string Language, string Text, string Said) : FleetRecord;
+
 /// <summary>A part of the catalogue.</summary>
 public sealed record FleetPart(
     string Number,
@@ -559,6 +565,7 @@ public sealed record FleetCompletion(
 [JsonSerializable(typeof(FleetTopUp))]
 [JsonSerializable(typeof(FleetDefect))]
 [JsonSerializable(typeof(FleetShop))]
+[JsonSerializable(typeof(FleetPhrase))]
 [JsonSerializable(typeof(FleetPart))]
 [JsonSerializable(typeof(FleetAlternate))]
 [JsonSerializable(typeof(FleetVisit))]
@@ -597,7 +604,7 @@ public static class FleetSections
     public const string Format = "nippers-fleet";
 
     /// <summary>The newest version that this program reads, and the one that it writes.</summary>
-    public const int Version = 2;
+    public const int Version = 3;
 
     /// <summary>Since this version an answer says of which kind it is.</summary>
     public const int ClosedAnswers = 2;
@@ -608,6 +615,7 @@ public static class FleetSections
         ("shop", FleetJson.Default.FleetShop),
         ("programs", FleetJson.Default.FleetProgram),
         ("walkLists", FleetJson.Default.FleetWalkList),
+        ("phrases", FleetJson.Default.FleetPhrase),
         ("parts", FleetJson.Default.FleetPart),
         ("alternates", FleetJson.Default.FleetAlternate),
         ("machines", FleetJson.Default.FleetMachine),
