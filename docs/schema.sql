@@ -25,6 +25,7 @@ CREATE TABLE "AspNetUsers" (
     "FullName" TEXT NOT NULL,
     "SiteId" INTEGER NULL,
     "Units" TEXT NOT NULL,
+    "Language" TEXT NOT NULL,
     "UserName" TEXT NULL,
     "NormalizedUserName" TEXT NULL,
     "Email" TEXT NULL,
@@ -148,6 +149,14 @@ CREATE TABLE "Parts" (
     "Thread" TEXT NOT NULL,
     "PriceCents" INTEGER NOT NULL,
     "Version" INTEGER NOT NULL
+);
+
+
+CREATE TABLE "Phrases" (
+    "Language" TEXT NOT NULL,
+    "Text" TEXT NOT NULL,
+    "Said" TEXT NOT NULL,
+    CONSTRAINT "PK_Phrases" PRIMARY KEY ("Language", "Text")
 );
 
 
