@@ -301,6 +301,8 @@ internal static class EveryPage
             ["walks/{id:long}/end"] = null, // The same.
             ["walks/{id:long}/void"] = null, // A question on one record.
             ["units"] = _ => "units",
+            ["language"] = _ => "language",
+            ["languages/{code}"] = _ => "languages/es",
             ["kinds"] = _ => "kinds",
             ["kinds/{kind}/copy"] = _ => "kinds/wheel-loader/copy",
             ["kinds/{kind}/file"] = _ => "kinds/wheel-loader/file",

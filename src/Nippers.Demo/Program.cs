@@ -5,7 +5,7 @@ using Nippers.Demo;
 using Nippers.Web.Commands;
 
 var root = new RootCommand("Nippers, demo: a made-up fleet with fourteen months of history.") { Serve(), Export() };
-return await root.Parse(args).InvokeAsync();
+return await CommandWords.In(root).Parse(args).InvokeAsync();
 
 static Option<string?> Today(string what)
 {
@@ -13,7 +13,7 @@ static Option<string?> Today(string what)
     today.Validators.Add(x =>
     {
         if (x.GetValueOrDefault<string?>() is { } text && Date(text) is null)
-            x.AddError("--today needs a date such as 2026-03-01.");
+            x.AddError(CommandWords.Say("--today needs a date such as 2026-03-01."));
     });
     return today;
 }
@@ -35,10 +35,10 @@ static Command Serve()
             var clock = Date(given.GetValue(today)) is { } date ? new SetClock(DemoDatabase.MorningOf(date)) : TimeProvider.System;
             if (File.Exists(file) && new FileInfo(file).Length > 0 && !DatabaseMark.IsDemo(file))
             {
-                await Console.Error.WriteLineAsync(
+                return await FileCommands.Say(
+                    Guard.BadInput,
                     $"{file} is not a demo's: its accounts, whose passwords everybody knows, stay out of it."
                 );
-                return 2;
             }
 
             return await ServeCommands.Run(

@@ -14,4 +14,4 @@ var root = new RootCommand("Nippers: service hours, what is due, what was done."
     FileCommands.Verify(),
     FileCommands.Schema(),
 };
-return await root.Parse(args).InvokeAsync();
+return await CommandWords.In(root).Parse(args).InvokeAsync();

@@ -5,7 +5,6 @@ using System.Xml.Linq;
 using Nippers.App.Kinds;
 using Nippers.App.Languages;
 using Nippers.App.Programs;
-using Nippers.App.Visits;
 using Nippers.App.Walks;
 using Nippers.Core.Jobs;
 using Nippers.Core.Walk;
@@ -47,8 +46,16 @@ public sealed partial class LanguageFileTests
         Assert.Equal([], Spanish.Keys.Except(English.Keys));
         static string Places(string text) => string.Join(' ', Place().Matches(text).Select(x => x.Value).Distinct().Order());
         Assert.Equal([], English.Keys.Where(x => Places(English[x]) != Places(Spanish.Word(x)!)));
-        Assert.Equal([], English.Keys.Where(x => English[x].Length > 0 && string.IsNullOrWhiteSpace(Spanish.Word(x)) && English[x].Trim().Length > 0));
-        Assert.Equal([], English.Keys.Where(x => English[x] == Spanish.Word(x) && !Alike.IsMatch(x) && Letters().IsMatch(Place().Replace(English[x], ""))));
+        Assert.Equal(
+            [],
+            English.Keys.Where(x => English[x].Length > 0 && string.IsNullOrWhiteSpace(Spanish.Word(x)) && English[x].Trim().Length > 0)
+        );
+        Assert.Equal(
+            [],
+            English.Keys.Where(x =>
+                English[x] == Spanish.Word(x) && !Alike.IsMatch(x) && Letters().IsMatch(Place().Replace(English[x], ""))
+            )
+        );
     }
 
     [Fact]
@@ -77,7 +84,9 @@ public sealed partial class LanguageFileTests
     public void It_has_all_words_of_every_card_of_every_program_that_ships(string program)
     {
         var words = StarterCards
-            .Tiers.SelectMany(tier => Enumerable.Range(0, StarterCards.Options.Length).Select(set => StarterCards.Input(program, tier, set)))
+            .Tiers.SelectMany(tier =>
+                Enumerable.Range(0, StarterCards.Options.Length).Select(set => StarterCards.Input(program, tier, set))
+            )
             .SelectMany(input => JobCardMaker.Make(input).Steps)
             .SelectMany(step => new[] { step.Words, step.Why, step.Caution }.Concat(step.Parts).Append(step.Touches));
         Assert.Equal([], Lacking(words));
@@ -92,14 +101,34 @@ public sealed partial class LanguageFileTests
     [Fact]
     public void Nothing_in_it_is_said_of_what_is_not_there()
     {
-        var written = Directory
-            .EnumerateFiles(Path.Combine(Root, "src/Nippers.App"), "*.csv", SearchOption.AllDirectories)
-            .Where(x => !x.Contains("/Languages/", StringComparison.Ordinal) && !x.Contains("/bin/", StringComparison.Ordinal))
+        // What the command line's own package says of its two words.
+        string[] packaged = ["Show help and usage information", "Show version information", "{0}, starter"];
+        IEnumerable<string> Files(string folder, string shape) =>
+            Directory
+                .EnumerateFiles(Path.Combine(Root, folder), shape, SearchOption.AllDirectories)
+                .Where(x => !x.Contains("/Languages/", StringComparison.Ordinal) && !x.Contains("/bin/", StringComparison.Ordinal));
+        var written = Files("src/Nippers.App", "*.csv")
+            .Concat(Files("src/Nippers.Web/Commands", "*.cs"))
+            .Concat(Files("src/Nippers.Web", "Program.cs"))
+            .Concat(Files("src/Nippers.Demo", "Program.cs"))
             .Select(File.ReadAllText)
-            .Append("{0}, starter")
+            .Append(string.Join('\n', packaged))
             .ToList();
-        Assert.Equal([], Spanish.Texts.Where(text => !written.Exists(x => x.Contains(text, StringComparison.Ordinal))));
+        bool There(string text) =>
+            written.Exists(x => x.Contains(text, StringComparison.Ordinal))
+            || Place().Split(text).Where(x => x.Length > 2).All(piece => written.Exists(x => x.Contains(piece, StringComparison.Ordinal)));
+        Assert.Equal([], Spanish.Texts.Where(text => !There(text)));
     }
+
+    [Theory]
+    [InlineData(
+        "There is no database /srv/fleet.db. With --new it is made.",
+        "No hay ninguna base de datos /srv/fleet.db. Con --new se crea."
+    )]
+    [InlineData("fleet.db is in use by another Nippers. Stop it first.", "fleet.db lo usa otro Nippers. Deténgalo primero.")]
+    [InlineData("Imported: 3 machines, 40 readings, 5 completions.", "Traído: 3 máquinas, 40 lecturas, 5 trabajos hechos.")]
+    [InlineData("Nippers is at http://localhost:5000/ (Ctrl+C stops it)", "Nippers está en http://localhost:5000/ (Ctrl+C lo detiene)")]
+    public void Lines_of_the_console_are_said_with_what_fills_them(string line, string said) => Assert.Equal(said, Spanish.Say(line));
 
     [Theory]
     [InlineData("Engine oil: change", null)]
@@ -108,7 +137,10 @@ public sealed partial class LanguageFileTests
     [InlineData("dipstick and cap of Engine", "varilla y tapa de Motor")]
     [InlineData("Wheel loader, starter", "Cargador de ruedas, de partida")]
     [InlineData("Engine bay: weeps at the valve cover", "Compartimiento del motor: weeps at the valve cover")]
-    [InlineData("2.5 L came out, 4 L expected, of a place that uses none: it leaks somewhere.", "Salieron 2.5 L, se esperaban 4 L, de un lugar que no gasta nada: pierde por algún lado.")]
+    [InlineData(
+        "2.5 L came out, 4 L expected, of a place that uses none: it leaks somewhere.",
+        "Salieron 2.5 L, se esperaban 4 L, de un lugar que no gasta nada: pierde por algún lado."
+    )]
     [InlineData("Left guard loose, wire off", "Left guard loose, wire off")]
     [InlineData("", "")]
     [InlineData(null, "")]
@@ -156,6 +188,8 @@ public sealed partial class LanguageFileTests
     [GeneratedRegex(@"\p{L}{3,}")]
     private static partial Regex Letters();
 
-    [GeneratedRegex(@"^(Format\.|Short\.|Unit|Minutes\.|Cost\.(Min|Real)|Walk\.Minutes|Step\.MinutesAndWait|Duty\.Normal|Grade\.0|Assessment\.Normal|Measurand\.Zn|Quick\.Placeholder)")]
+    [GeneratedRegex(
+        @"^(Format\.|Short\.|Unit|Minutes\.|Cost\.(Min|Real)|Walk\.Minutes|Step\.MinutesAndWait|Duty\.Normal|Grade\.0|Assessment\.Normal|Measurand\.Zn|Quick\.Placeholder)"
+    )]
     private static partial Regex SameInBoth();
 }

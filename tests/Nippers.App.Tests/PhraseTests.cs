@@ -16,11 +16,13 @@ public sealed class PhraseTests
     private static async Task<byte[]> Written(Fleet fleet, MachineKind? kind)
     {
         using var file = new MemoryStream();
-        await fleet.Do(async (ExportFleet x) =>
-        {
-            await (kind is { } one ? x.Kind(file, one, Ct) : x.Run(file, null, Ct));
-            return true;
-        });
+        await fleet.Do(
+            async (ExportFleet x) =>
+            {
+                await (kind is { } one ? x.Kind(file, one, Ct) : x.Run(file, null, Ct));
+                return true;
+            }
+        );
         return file.ToArray();
     }
 

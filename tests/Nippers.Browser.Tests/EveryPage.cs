@@ -153,7 +153,18 @@ public sealed class EveryPage(Browser browser) : IClassFixture<Browser>
         browser.Find("#walk-steps");
         var walk = new Uri(browser.Driver.Url).AbsolutePath;
         foreach (
-            var page in new[] { "/", walk, "/walk/EX-01", $"/visits/{card}", "/machines/EX-04", "/defects", "/visits", "/samples", "/kinds" }
+            var page in new[]
+            {
+                "/",
+                walk,
+                "/walk/EX-01",
+                $"/visits/{card}",
+                "/machines/EX-04",
+                "/defects",
+                "/visits",
+                "/samples",
+                "/kinds",
+            }
         )
         {
             browser.Size(1280, 844);

@@ -208,6 +208,40 @@ public sealed class Offline(Browser browser) : IClassFixture<Browser>
     }
 
     [Fact]
+    public async Task A_phone_without_a_network_speaks_the_language_of_whoever_holds_it_and_keeps_the_words_of_the_list()
+    {
+        await using var cdp = await Phone();
+        browser.Open("/language");
+        browser.Press("[name=language][value=es]");
+        browser.Press("main form button");
+        browser.WaitForText("#flash", "Desde ahora");
+        browser.Find("html[data-kit=ready]");
+        await cdp.Offline(Ct);
+        Begin("WL-01", "4466.4");
+        Assert.Equal("es", browser.Find("html").GetAttribute("lang"));
+        browser.WaitForText("header", "Sin red");
+        browser.WaitForText("#walk-progress", "revisiones hechas");
+        browser.Press("[data-untick=yes] button");
+        browser.Find("#step-isolate[data-done=true]");
+        browser.Driver.ExecuteScript("document.querySelector('#step-off-left').open = true");
+        browser.WaitForText("#step-off-left", "Llantas izquierdas por dentro y por fuera");
+        browser.Press("#check-tyres-left button[value=fault]");
+        browser.WaitForText("#check-tyres-left", "lonas a la vista");
+        browser.Press("#check-tyres-left input[name=usual][value='cord showing']");
+        browser.Press("#check-tyres-left form[data-fault] > button");
+        browser.WaitForText("#check-tyres-left [data-stop-now]", "para aquí");
+        browser.AssertSound();
+        WaitFor(3);
+        await cdp.Online(Ct);
+        NetworkIsBack();
+        browser.Wait(_ => Unsent() == 0 ? browser : null);
+        var kept = await browser.App.Ask(db => db.Defects.OrderByDescending(x => x.Id).FirstAsync(x => x.Machine.Unit == "WL-01", Ct));
+        Assert.Equal(("cord showing", DefectGrade.Stop), (kept.Words, kept.Grade));
+        browser.Open($"/defects/{kept.Id}");
+        browser.WaitForText("main", "lonas a la vista");
+    }
+
+    [Fact]
     public async Task Two_phones_on_one_walk_the_later_answer_counts()
     {
         await using var cdp = await Phone();

@@ -70,10 +70,7 @@ public sealed class QuickLineTests
         var said = new QuickWords(["due", "toca"], ["defect", "defecto", "falla"]);
         Assert.IsType<QuickCommand.OpenDue>(QuickLine.Parse("Toca", Units, said));
         Assert.IsType<QuickCommand.OpenDue>(QuickLine.Parse("due", Units, said));
-        Assert.Equal(
-            new QuickCommand.ReportDefect("EX-04", "guarda floja"),
-            QuickLine.Parse("ex4 Falla guarda floja", Units, said)
-        );
+        Assert.Equal(new QuickCommand.ReportDefect("EX-04", "guarda floja"), QuickLine.Parse("ex4 Falla guarda floja", Units, said));
         Assert.IsType<QuickCommand.NotUnderstood>(QuickLine.Parse("EX-04 falla guarda floja", Units));
     }
 }

@@ -92,7 +92,13 @@ public sealed partial class LanguageTests
         using var mara = await Visitor.As(app, "mara", "es");
         Task<List<string>> Kept() =>
             app.Ask(async db =>
-                (await db.WalkListVersions.Where(x => x.Version == x.List.Version).OrderBy(x => x.ListId).Select(x => x.Body).ToListAsync(Ct))
+                (
+                    await db
+                        .WalkListVersions.Where(x => x.Version == x.List.Version)
+                        .OrderBy(x => x.ListId)
+                        .Select(x => x.Body)
+                        .ToListAsync(Ct)
+                )
                     .Concat(await db.Programs.SelectMany(x => x.Items).OrderBy(x => x.Id).Select(x => x.Name + x.Caution).ToListAsync(Ct))
                     .ToList()
             );
@@ -126,33 +132,66 @@ public sealed partial class LanguageTests
         Assert.Contains("Log stacker", texts);
         Assert.Contains("Grapple teeth and pins", texts);
         Assert.DoesNotContain("Engine oil", texts);
-        Assert.Equal(texts.Count.ToString(CultureInfo.InvariantCulture), lacking.QuerySelector("[data-lacking]")!.GetAttribute("data-lacking"));
+        Assert.Equal(
+            texts.Count.ToString(CultureInfo.InvariantCulture),
+            lacking.QuerySelector("[data-lacking]")!.GetAttribute("data-lacking")
+        );
         Assert.Contains(
             $"{texts.Count} texts",
             (await mara.Read("/kinds")).QuerySelector("[data-lacking=es]")!.TextContent,
             StringComparison.Ordinal
         );
-        Assert.Contains("Grapple teeth and pins", (await ines.Read("/walk-lists/walk-log-stacker")).Body!.TextContent, StringComparison.Ordinal);
+        Assert.Contains(
+            "Grapple teeth and pins",
+            (await ines.Read("/walk-lists/walk-log-stacker")).Body!.TextContent,
+            StringComparison.Ordinal
+        );
 
         // Too long is refused beside its field, with nothing of the rest kept and nothing typed lost.
         var fields = texts.SelectMany(x =>
-            new[] { ("text", x), ("said", x == "Log stacker" ? "Apiladora de troncos" : x.StartsWith("Grapple", StringComparison.Ordinal) ? new string('x', 2001) : "") }
+            new[]
+            {
+                ("text", x),
+                (
+                    "said",
+                    x == "Log stacker" ? "Apiladora de troncos"
+                    : x.StartsWith("Grapple", StringComparison.Ordinal) ? new string('x', 2001)
+                    : ""
+                ),
+            }
         );
         var refused = await Visitor.Parse(await mara.Submit(page, "main form", [.. fields]));
         Assert.NotEmpty(refused.QuerySelectorAll("[id^=said-][id$=-wrong]"));
         Assert.Contains("Apiladora de troncos", refused.QuerySelectorAll("textarea").Select(x => x.TextContent));
         Assert.Equal(0, await app.Ask(db => db.Phrases.CountAsync(Ct)));
 
-        var good = texts.SelectMany(x => new[] { ("text", x), ("said", x.StartsWith("Grapple", StringComparison.Ordinal) ? "Dientes y pasadores de la garra" : "") });
+        var good = texts.SelectMany(x =>
+            new[] { ("text", x), ("said", x.StartsWith("Grapple", StringComparison.Ordinal) ? "Dientes y pasadores de la garra" : "") }
+        );
         Assert.Equal(HttpStatusCode.Redirect, (await mara.Submit(page, "main form", [.. good])).StatusCode);
-        Assert.Contains("Dientes y pasadores de la garra", (await ines.Read("/walk-lists/walk-log-stacker")).Body!.TextContent, StringComparison.Ordinal);
-        Assert.Contains("Grapple teeth and pins", (await mara.Read("/walk-lists/walk-log-stacker")).Body!.TextContent, StringComparison.Ordinal);
-        Assert.Equal((texts.Count - 1).ToString(CultureInfo.InvariantCulture), (await mara.Read(page)).QuerySelector("[data-lacking]")!.GetAttribute("data-lacking"));
+        Assert.Contains(
+            "Dientes y pasadores de la garra",
+            (await ines.Read("/walk-lists/walk-log-stacker")).Body!.TextContent,
+            StringComparison.Ordinal
+        );
+        Assert.Contains(
+            "Grapple teeth and pins",
+            (await mara.Read("/walk-lists/walk-log-stacker")).Body!.TextContent,
+            StringComparison.Ordinal
+        );
+        Assert.Equal(
+            (texts.Count - 1).ToString(CultureInfo.InvariantCulture),
+            (await mara.Read(page)).QuerySelector("[data-lacking]")!.GetAttribute("data-lacking")
+        );
         Assert.Equal(1, await app.Ask(db => db.Audit.CountAsync(x => x.What == "phrase.save", Ct)));
 
         // Taken out again, the text stands as it was typed.
         await mara.Submit(page, "main form", ("text", "Grapple teeth and pins"), ("said", ""));
-        Assert.Contains("Grapple teeth and pins", (await ines.Read("/walk-lists/walk-log-stacker")).Body!.TextContent, StringComparison.Ordinal);
+        Assert.Contains(
+            "Grapple teeth and pins",
+            (await ines.Read("/walk-lists/walk-log-stacker")).Body!.TextContent,
+            StringComparison.Ordinal
+        );
         Assert.Equal(HttpStatusCode.NotFound, (await mara.Get("/languages/tlh")).StatusCode);
     }
 
@@ -165,9 +204,8 @@ public sealed partial class LanguageTests
         var words = JsonDocument.Parse(shell.QuerySelector("#shell-words")!.TextContent).RootElement;
         Assert.Equal("Sin red", words.GetProperty("es").GetProperty("Phone.NoNetwork").GetString());
         Assert.Equal("No network", words.GetProperty("en").GetProperty("Phone.NoNetwork").GetString());
-        Assert.All(
-            shell.QuerySelectorAll("[data-word]"),
-            x => Assert.Equal(words.GetProperty("en").GetProperty(x.GetAttribute("data-word")!).GetString(), x.TextContent.Trim())
+        Assert.All(shell.QuerySelectorAll("[data-word]"), x =>
+            Assert.Equal(words.GetProperty("en").GetProperty(x.GetAttribute("data-word")!).GetString(), x.TextContent.Trim())
         );
     }
 
@@ -184,7 +222,7 @@ public sealed partial class LanguageTests
 
     private static string Rest(string text, IReadOnlyList<string> own)
     {
-        for (var before = ""; before != text; )
+        for (var before = ""; before != text;)
             (before, text) = (text, Bracketed().Replace(BottleCode().Replace(text, " "), " "));
         if (!Letters().IsMatch(text))
             return "";
@@ -207,7 +245,19 @@ public sealed partial class LanguageTests
         var days = PseudoLanguage.Add().Culture.DateTimeFormat;
         var typed = new HashSet<string>(
             [
-                "Nippers", "Pseudo", "English", "Español", "kPa", "cSt", "mg KOH/g", "ppm", "Another filter in the right box", .. days.DayNames, .. days.AbbreviatedDayNames, .. days.MonthGenitiveNames, .. days.MonthNames,
+                "Nippers",
+                "Pseudo",
+                "English",
+                "Español",
+                "kPa",
+                "cSt",
+                "mg KOH/g",
+                "ppm",
+                "Another filter in the right box",
+                .. days.DayNames,
+                .. days.AbbreviatedDayNames,
+                .. days.MonthGenitiveNames,
+                .. days.MonthNames,
             ],
             StringComparer.Ordinal
         );
@@ -223,11 +273,13 @@ public sealed partial class LanguageTests
                 .ToListAsync(Ct);
             foreach (var column in columns.Select(x => x.Split('.')).Where(x => !notTyped.Contains(x[0])))
             {
-                var values = await db
-                    .Database.SqlQueryRaw<string>(
-                        $"""SELECT DISTINCT "{column[1]}" AS Value FROM "{column[0]}" WHERE length("{column[1]}") BETWEEN 2 AND 300"""
-                    )
-                    .ToListAsync(Ct);
+                var question = string.Format(
+                    CultureInfo.InvariantCulture,
+                    """SELECT DISTINCT "{1}" AS Value FROM "{0}" WHERE length("{1}") BETWEEN 2 AND 300""",
+                    column[0],
+                    column[1]
+                );
+                var values = await db.Database.SqlQueryRaw<string>(question).ToListAsync(Ct);
                 typed.UnionWith(values);
             }
 

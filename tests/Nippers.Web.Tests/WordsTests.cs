@@ -220,8 +220,10 @@ public sealed partial class WordsTests
     public void No_sentence_names_a_unit_that_a_person_may_choose() =>
         Assert.Equal(
             [],
-            PseudoLanguage.English
-                .Where(x => !Array.Exists(OwnUnit, own => x.Key.StartsWith(own, StringComparison.Ordinal)) && NamedUnit().IsMatch(x.Value))
+            PseudoLanguage
+                .English.Where(x =>
+                    !Array.Exists(OwnUnit, own => x.Key.StartsWith(own, StringComparison.Ordinal)) && NamedUnit().IsMatch(x.Value)
+                )
                 .Select(x => $"{x.Key}: {x.Value}")
         );
 

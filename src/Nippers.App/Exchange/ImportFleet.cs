@@ -682,7 +682,14 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                 throw new FleetFaultException("fleetTwice", place, record.Text);
             if (await db.Phrases.AnyAsync(x => x.Language == record.Language && x.Text == record.Text, ct))
                 return;
-            db.Phrases.Add(new() { Language = record.Language, Text = record.Text, Said = record.Said });
+            db.Phrases.Add(
+                new()
+                {
+                    Language = record.Language,
+                    Text = record.Text,
+                    Said = record.Said,
+                }
+            );
             await db.SaveChangesAsync(ct);
         }
 

@@ -129,7 +129,11 @@ public sealed partial class Language
         }
 
         // A place and what is wrong there stand in one line: the place may hold colons of its own.
-        for (var at = text.LastIndexOf(": ", StringComparison.Ordinal); at > 0; at = text.LastIndexOf(": ", at - 1, StringComparison.Ordinal))
+        for (
+            var at = text.LastIndexOf(": ", StringComparison.Ordinal);
+            at > 0;
+            at = text.LastIndexOf(": ", at - 1, StringComparison.Ordinal)
+        )
         {
             if (Known(text[..at]) is { } place)
                 return place + ": " + Say(text[(at + 2)..]);
@@ -146,7 +150,7 @@ public sealed partial class Language
         var at = 0;
         foreach (Match place in Place().Matches(text))
         {
-            shape.Append(Regex.Escape(text[at..place.Index])).Append($"(?<p{place.Groups[1].Value}>.*?)");
+            shape.Append(Regex.Escape(text[at..place.Index])).Append("(?<p").Append(place.Groups[1].Value).Append(">.*?)");
             at = place.Index + place.Length;
         }
 
@@ -165,7 +169,10 @@ public sealed partial class Language
 
         if (words.TryGetValue("Language.Months", out var months))
         {
-            culture.DateTimeFormat.AbbreviatedMonthNames = culture.DateTimeFormat.AbbreviatedMonthGenitiveNames = [.. months.Split(' '), ""];
+            culture.DateTimeFormat.AbbreviatedMonthNames = culture.DateTimeFormat.AbbreviatedMonthGenitiveNames = [
+                .. months.Split(' '),
+                "",
+            ];
         }
 
         return culture;

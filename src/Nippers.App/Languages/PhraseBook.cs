@@ -106,7 +106,11 @@ public sealed class PhraseBook(NippersDb db, UnitOfWork writes, PhrasesKept kept
                 .Concat(body.Postures.SelectMany(x => new[] { x.Name, x.Words, x.After, x.Caution }))
                 .Concat(
                     body.Checks.SelectMany(x =>
-                        x.Points.Select(WalkCheck.PointName).Concat(x.Faults.Select(f => f.Words)).Prepend(x.Caution).Prepend(x.Truth).Prepend(x.Name)
+                        x.Points.Select(WalkCheck.PointName)
+                            .Concat(x.Faults.Select(f => f.Words))
+                            .Prepend(x.Caution)
+                            .Prepend(x.Truth)
+                            .Prepend(x.Name)
                     )
                 )
                 .Prepend(name)
@@ -154,7 +158,14 @@ public sealed class PhraseBook(NippersDb db, UnitOfWork writes, PhrasesKept kept
                         continue;
                     changed.Add(text);
                     if (row is null)
-                        db.Phrases.Add(before[text] = new() { Language = code, Text = text, Said = said });
+                        db.Phrases.Add(
+                            before[text] = new()
+                            {
+                                Language = code,
+                                Text = text,
+                                Said = said,
+                            }
+                        );
                     else if (said.Length == 0)
                         db.Phrases.Remove(row);
                     else

@@ -45,13 +45,9 @@ public sealed class LogTopUp(NippersDb db, UnitOfWork writes, Defects.ReportDefe
         var typed = (compartment ?? "").Trim();
         IEnumerable<string> Called(ProgramCompartment place) =>
             [place.Code, place.Name, .. AllLanguages.All.Select(x => x.Say(place.Name))];
-        var found =
-            places.Find(x => Called(x).Contains(typed, StringComparer.OrdinalIgnoreCase))
+        var found = places.Find(x => Called(x).Contains(typed, StringComparer.OrdinalIgnoreCase))
             ?? (
-                places
-                    .Where(x => Called(x).Any(name => name.StartsWith(typed, StringComparison.OrdinalIgnoreCase)))
-                    .ToList()
-                    is [var only]
+                places.Where(x => Called(x).Any(name => name.StartsWith(typed, StringComparison.OrdinalIgnoreCase))).ToList() is [var only]
                     ? only
                     : null
             );

@@ -106,15 +106,61 @@ public static class MachineParts
             .. Spoken(MachinePart.FrameAndBelt, SafetyPart.RollOverFrame, "antivuelco", "jaula"),
             .. Spoken(MachinePart.FrameAndBelt, SafetyPart.SeatBelt, "cinturon"),
             .. Spoken(MachinePart.StopsAndAlarms, SafetyPart.StopButton, "boton de paro", "paro de emergencia", "parada de emergencia"),
-            .. Spoken(MachinePart.StopsAndAlarms, SafetyPart.StopButton, "interruptor de paro", "cable de paro", "aislador", "cortacorriente"),
-            .. Spoken(MachinePart.StopsAndAlarms, SafetyPart.ControlLock, "bloqueo de palancas", "palanca de bloqueo", "barra de seguridad"),
-            .. Spoken(MachinePart.StopsAndAlarms, SafetyPart.Alarm, "bocina", "claxon", "pito", "espejo", "camara", "extintor", "extinguidor"),
+            .. Spoken(
+                MachinePart.StopsAndAlarms,
+                SafetyPart.StopButton,
+                "interruptor de paro",
+                "cable de paro",
+                "aislador",
+                "cortacorriente"
+            ),
+            .. Spoken(
+                MachinePart.StopsAndAlarms,
+                SafetyPart.ControlLock,
+                "bloqueo de palancas",
+                "palanca de bloqueo",
+                "barra de seguridad"
+            ),
+            .. Spoken(
+                MachinePart.StopsAndAlarms,
+                SafetyPart.Alarm,
+                "bocina",
+                "claxon",
+                "pito",
+                "espejo",
+                "camara",
+                "extintor",
+                "extinguidor"
+            ),
             .. Spoken(MachinePart.StopsAndAlarms, SafetyPart.Alarm, "indicador de carga", "sistema contra incendio"),
-            .. Spoken(MachinePart.Coupler, SafetyPart.Coupler, "acople", "enganche rapido", "traba del aditamento", "seguro del aditamento"),
+            .. Spoken(
+                MachinePart.Coupler,
+                SafetyPart.Coupler,
+                "acople",
+                "enganche rapido",
+                "traba del aditamento",
+                "seguro del aditamento"
+            ),
             .. Spoken(MachinePart.Coupler, SafetyPart.Coupler, "pasador de seguridad"),
             .. Spoken(MachinePart.TyresAndWheels, SafetyPart.WheelNuts, "tuerca de rueda", "tuercas de rueda", "tuerca de la rueda"),
-            .. Spoken(MachinePart.TyresAndWheels, SafetyPart.WheelNuts, "tuercas de la rueda", "tuercas de las ruedas", "esparrago", "birlo"),
-            .. Spoken(MachinePart.TyresAndWheels, SafetyPart.Tyre, "lonas", "bulto", "ponchad", "pinchad", "llanta baja", "llanta sin aire"),
+            .. Spoken(
+                MachinePart.TyresAndWheels,
+                SafetyPart.WheelNuts,
+                "tuercas de la rueda",
+                "tuercas de las ruedas",
+                "esparrago",
+                "birlo"
+            ),
+            .. Spoken(
+                MachinePart.TyresAndWheels,
+                SafetyPart.Tyre,
+                "lonas",
+                "bulto",
+                "ponchad",
+                "pinchad",
+                "llanta baja",
+                "llanta sin aire"
+            ),
             .. Spoken(MachinePart.TyresAndWheels, SafetyPart.Tyre, "llanta desinflada", "llanta reventada", "reventon"),
             .. Spoken(MachinePart.TyresAndWheels, SafetyPart.None, "llanta", "neumatico", "rueda", "rin"),
             .. Spoken(MachinePart.Hoses, SafetyPart.HoseNearPerson, "hasta la malla", "manguera reventada", "revento la manguera"),
@@ -124,40 +170,77 @@ public static class MachineParts
             .. Spoken(MachinePart.Engine, SafetyPart.None, DefectGrade.Stop, "lechos", "arenilla", "fuego", "incendio", "luz roja"),
             .. Spoken(MachinePart.Engine, SafetyPart.None, DefectGrade.Stop, "baja presion de aceite", "presion de aceite baja"),
             .. Spoken(MachinePart.Engine, SafetyPart.None, DefectGrade.Stop, "sin presion de aceite"),
-            .. Spoken(MachinePart.Engine, SafetyPart.None, "motor", "humo", "refrigerante", "recalient", "combustible", "escape", "radiador"),
+            .. Spoken(
+                MachinePart.Engine,
+                SafetyPart.None,
+                "motor",
+                "humo",
+                "refrigerante",
+                "recalient",
+                "combustible",
+                "escape",
+                "radiador"
+            ),
             .. Spoken(MachinePart.Engine, SafetyPart.None, "ventilador", "correa", "ruido", "diesel"),
-            .. Spoken(MachinePart.Drive, SafetyPart.None, "transmision", "eje", "mando final", "oruga", "rodillo", "rueda motriz", "rueda guia"),
+            .. Spoken(
+                MachinePart.Drive,
+                SafetyPart.None,
+                "transmision",
+                "eje",
+                "mando final",
+                "oruga",
+                "rodillo",
+                "rueda motriz",
+                "rueda guia"
+            ),
             .. Spoken(MachinePart.Drive, SafetyPart.None, "cubo", "diferencial", "cardan"),
             .. Spoken(MachinePart.Hydraulics, SafetyPart.None, "hidraulic", "cilindro", "bomba", "valvula", "se baja sola", "se va sola"),
-            .. Spoken(MachinePart.Electrics, SafetyPart.None, "bateria", "luz", "luces", "faro", "foco", "fusible", "cableado", "alternador"),
+            .. Spoken(
+                MachinePart.Electrics,
+                SafetyPart.None,
+                "bateria",
+                "luz",
+                "luces",
+                "faro",
+                "foco",
+                "fusible",
+                "cableado",
+                "alternador"
+            ),
             .. Spoken(MachinePart.Electrics, SafetyPart.None, "luz de freno", "luces de freno", "direccional", "arranque", "codigo"),
-            .. Spoken(MachinePart.Body, SafetyPart.None, "puerta", "guarda", "vidrio", "ventana", "parabrisas", "escalon", "baranda", "capo"),
+            .. Spoken(
+                MachinePart.Body,
+                SafetyPart.None,
+                "puerta",
+                "guarda",
+                "vidrio",
+                "ventana",
+                "parabrisas",
+                "escalon",
+                "baranda",
+                "capo"
+            ),
             .. Spoken(MachinePart.Body, SafetyPart.None, "limpiaparabrisas", "asiento", "vidrio rajado", "vidrio agrietado", "mica rajada"),
             .. Spoken(MachinePart.Body, SafetyPart.None, "parabrisas rajado", "parabrisas agrietado", "ventana rajada"),
             .. Spoken(MachinePart.Other, SafetyPart.Notice, "tarjeta de bloqueo", "candado puesto", "candado de otro", "no arrancar"),
         ];
 
     // Accents are typed or left out: both are the same word.
-    private static string Bare(string words) =>
-        string.Create(
-            words.Length,
-            words,
-            static (letters, from) =>
+    private static string Bare(string words) => string.Create(words.Length, words, static (letters, from) =>
+        {
+            for (var i = 0; i < from.Length; i++)
             {
-                for (var i = 0; i < from.Length; i++)
+                letters[i] = from[i] switch
                 {
-                    letters[i] = from[i] switch
-                    {
-                        'á' => 'a',
-                        'é' => 'e',
-                        'í' => 'i',
-                        'ó' => 'o',
-                        'ú' or 'ü' => 'u',
-                        var other => other,
-                    };
-                }
+                    'á' => 'a',
+                    'é' => 'e',
+                    'í' => 'i',
+                    'ó' => 'o',
+                    'ú' or 'ü' => 'u',
+                    var other => other,
+                };
             }
-        );
+        });
 
     private static readonly ImmutableArray<(string Phrase, SpokenPart Spoken)> LongestFirst =
     [
@@ -225,7 +308,8 @@ public static class MachineParts
     /// <param name="words">As somebody typed them.</param>
     public static ImmutableArray<SpokenPart> Said(string? words)
     {
-        var left = $" {string.Join(' ', Bare((words ?? "").ToLowerInvariant()).Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries))}";
+        var left =
+            $" {string.Join(' ', Bare((words ?? "").ToLowerInvariant()).Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries))}";
         var said = ImmutableArray.CreateBuilder<SpokenPart>();
         foreach (var (phrase, spoken) in LongestFirst)
         {

@@ -46,7 +46,9 @@ public sealed record StepFields(
             InputKind.Coolant => [(words["Step.Glycol"], words["Step.CoolantHint"])],
             InputKind.Measured =>
             [
-                .. Step.Figures.Select(x => (x.Unit.Length > 0 ? words["Format.Pair", x.Name, x.Unit] : words.Say(x.Name), Known(x, words))),
+                .. Step.Figures.Select(x =>
+                    (x.Unit.Length > 0 ? words["Format.Pair", x.Name, x.Unit] : words.Say(x.Name), Known(x, words))
+                ),
             ],
             _ => [],
         };

@@ -1,10 +1,10 @@
-using System.Globalization;
-using Nippers.App.Languages;
 using System.CommandLine;
+using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Nippers.App;
 using Nippers.App.Backups;
 using Nippers.App.Exchange;
+using Nippers.App.Languages;
 using Nippers.App.Oil;
 using Nippers.App.People;
 using Nippers.App.Statuses;
@@ -288,7 +288,7 @@ public static class FileCommands
 
     private static ServiceProvider Services(string file)
     {
-        AllLanguages.Use(Language.English);
+        AllLanguages.Use(CommandWords.Language);
         var services = new ServiceCollection();
         services.AddSingleton(TimeProvider.System);
         services.AddLogging();
@@ -297,9 +297,9 @@ public static class FileCommands
         return services.BuildServiceProvider();
     }
 
-    internal static async Task<int> Say(int code, string words)
+    public static async Task<int> Say(int code, string words)
     {
-        await Console.Error.WriteLineAsync(words);
+        await Console.Error.WriteLineAsync(CommandWords.Say(words));
         return code;
     }
 

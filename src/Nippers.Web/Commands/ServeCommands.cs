@@ -36,7 +36,7 @@ public static class ServeCommands
             {
                 var found = x.Tokens.Select(y => IPAddress.TryParse(y.Value, out var ip) ? ip : null).ToList();
                 if (found.Contains(null))
-                    x.AddError("--proxy needs an address such as 10.0.0.7.");
+                    x.AddError(CommandWords.Say("--proxy needs an address such as 10.0.0.7."));
                 return [.. found.OfType<IPAddress>()];
             },
         };
@@ -132,9 +132,11 @@ public static class ServeCommands
                 await fill(app.Services);
             await app.StartAsync(ct);
             var at = new Uri(app.Urls.First().Replace("[::]", "localhost", StringComparison.Ordinal));
-            await Console.Error.WriteLineAsync($"Nippers is at {at.Scheme}://localhost:{at.Port}/ (Ctrl+C stops it)");
+            await Console.Error.WriteLineAsync(CommandWords.Say($"Nippers is at {at.Scheme}://localhost:{at.Port}/ (Ctrl+C stops it)"));
             if (await app.Services.GetRequiredService<SetupCode>().ToTell(app.Services, ct) is { } code)
-                await Console.Error.WriteLineAsync($"Nobody is known here yet. The first planner's account asks for this code: {code}");
+                await Console.Error.WriteLineAsync(
+                    CommandWords.Say($"Nobody is known here yet. The first planner's account asks for this code: {code}")
+                );
             await app.WaitForShutdownAsync(ct);
             return 0;
         });
@@ -152,7 +154,7 @@ public static class Startup
         await using var scope = services.CreateAsyncScope();
         var setup = scope.ServiceProvider.GetRequiredService<Setup>();
         if (await setup.Migrate(ct) is { } copy)
-            await Console.Error.WriteLineAsync($"The database was brought up to date; the old one is at {copy}.");
+            await Console.Error.WriteLineAsync(CommandWords.Say($"The database was brought up to date; the old one is at {copy}."));
         await People.AddRoles(scope.ServiceProvider);
         if (settings.Offered.Count > 0)
             await People.AddOffered(scope.ServiceProvider, settings.Offered);

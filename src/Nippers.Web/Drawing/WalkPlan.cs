@@ -53,8 +53,7 @@ public static class WalkPlan
     /// </summary>
     /// <param name="list">The list.</param>
     /// <param name="words">The words.</param>
-    public static IHtmlContent MovableStations(CheckList list, Words words) =>
-        Movable(list, words["WalkLists.MoveStations"], svg =>
+    public static IHtmlContent MovableStations(CheckList list, Words words) => Movable(list, words["WalkLists.MoveStations"], svg =>
         {
             foreach (var (station, at) in list.Stations.Select((x, i) => (x, i)))
             {
@@ -67,8 +66,7 @@ public static class WalkPlan
         });
 
     /// <summary>The same for the places where compartments lie.</summary>
-    public static IHtmlContent MovablePlaces(CheckList list, Words words) =>
-        Movable(list, words["WalkLists.MovePlaces"], svg =>
+    public static IHtmlContent MovablePlaces(CheckList list, Words words) => Movable(list, words["WalkLists.MovePlaces"], svg =>
         {
             foreach (var place in list.Places)
             {
