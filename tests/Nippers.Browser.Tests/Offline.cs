@@ -231,7 +231,6 @@ public sealed class Offline(Browser browser) : IClassFixture<Browser>
         browser.Press("#check-tyres-left form[data-fault] > button");
         browser.WaitForText("#check-tyres-left [data-stop-now]", "para aquí");
         browser.AssertSound();
-        WaitFor(3);
         await cdp.Online(Ct);
         NetworkIsBack();
         browser.Wait(_ => Unsent() == 0 ? browser : null);

@@ -8,11 +8,11 @@ namespace Nippers.Tests;
 
 /// <summary>
 /// A language that nobody speaks: each text of English between brackets, a third longer. What a page shows outside brackets is not
-/// said through a language.
+/// said through a language. Its code is a real one, for a page has to name a language that there is.
 /// </summary>
 internal static class PseudoLanguage
 {
-    public const string Code = "qx";
+    public const string Code = "eo";
     public const char Begins = '⟦';
     public const char Ends = '⟧';
 
@@ -65,5 +65,5 @@ internal static class PseudoLanguage
         return at;
     }
 
-    private static string Longer(string text) => Begins + text + new string('~', text.Length / 3) + Ends;
+    private static string Longer(string text) => Begins + text + string.Concat(Enumerable.Repeat(" ~~~~~", (text.Length + 8) / 18)) + Ends;
 }
