@@ -59,6 +59,7 @@ export async function request(asks, more) {
     ...who,
     phoneNow: new Date().toISOString(),
     aheadMs: Math.round((await store.meta("ahead")) ?? 0),
+    phrases: (await store.meta("phrases")) ?? [],
     asks,
     fields: {},
     ...more,

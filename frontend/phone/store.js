@@ -53,6 +53,7 @@ export async function putKit(kit) {
   await tx.objectStore("machines").clear();
   for (const one of kit.machines) await tx.objectStore("machines").put(one);
   for (const one of kit.lists) await tx.objectStore("lists").put(one);
+  await tx.objectStore("meta").put(kit.phrases ?? [], "phrases");
   await tx.objectStore("meta").put(Date.now(), "kitAt");
   await tx.done;
 }
@@ -88,6 +89,6 @@ export async function clear() {
   const db = await opened;
   const tx = db.transaction(["machines", "lists", "walks", "outbox", "meta"], "readwrite");
   for (const name of ["machines", "lists", "walks", "outbox"]) await tx.objectStore(name).clear();
-  for (const key of ["person", "role", "units", "language", "kitAt", "ahead"]) await tx.objectStore("meta").delete(key);
+  for (const key of ["person", "role", "units", "language", "phrases", "kitAt", "ahead"]) await tx.objectStore("meta").delete(key);
   await tx.done;
 }

@@ -1,7 +1,6 @@
 using System.Globalization;
 using System.Text;
 using System.Text.RegularExpressions;
-using System.Xml.Linq;
 using Nippers.App.Kinds;
 using Nippers.App.Languages;
 using Nippers.App.Programs;
@@ -17,25 +16,12 @@ public sealed partial class LanguageFileTests
 {
     private static readonly Language Spanish = AllLanguages.Find("es")!;
 
-    private static readonly string Root = FindRoot();
-
-    private static readonly Dictionary<string, string> English = XDocument
-        .Load(Path.Combine(Root, "src/Nippers.Views/Text/Words.resx"))
-        .Root!.Elements("data")
-        .ToDictionary(x => (string)x.Attribute("name")!, x => (string)x.Element("value")!);
+    private static IReadOnlyDictionary<string, string> English => PseudoLanguage.English;
 
     /// <summary>Words that are the same in both languages, and formats.</summary>
     private static readonly Regex Alike = SameInBoth();
 
-    private static string FindRoot()
-    {
-        var at = AppContext.BaseDirectory;
-        while (!File.Exists(Path.Combine(at, "Nippers.slnx")))
-            at = Path.GetDirectoryName(at)!;
-        return at;
-    }
-
-    private static Language Read(string text) => Language.Read("xx", new MemoryStream(Encoding.UTF8.GetBytes(text)));
+    private static Language Read(string text) => Language.Read("xx", () => new MemoryStream(Encoding.UTF8.GetBytes(text))).Whole();
 
     private const string Head = "text;said\n@Language.Name;X\n@Language.Culture;es-MX\n";
 
@@ -105,7 +91,7 @@ public sealed partial class LanguageFileTests
         string[] packaged = ["Show help and usage information", "Show version information", "{0}, starter"];
         IEnumerable<string> Files(string folder, string shape) =>
             Directory
-                .EnumerateFiles(Path.Combine(Root, folder), shape, SearchOption.AllDirectories)
+                .EnumerateFiles(Path.Combine(PseudoLanguage.Root, folder), shape, SearchOption.AllDirectories)
                 .Where(x => !x.Contains("/Languages/", StringComparison.Ordinal) && !x.Contains("/bin/", StringComparison.Ordinal));
         var written = Files("src/Nippers.App", "*.csv")
             .Concat(Files("src/Nippers.Web/Commands", "*.cs"))
@@ -180,6 +166,30 @@ public sealed partial class LanguageFileTests
         Assert.Equal("corto capó", made.Say("hood: change"));
         Assert.Equal("capó", made.Say("hood"));
         Assert.Null(made.Word("Nav.Today"));
+    }
+
+    [Fact]
+    public void What_was_kept_of_a_text_with_places_does_not_hide_what_a_planner_enters_for_what_fills_it()
+    {
+        Assert.Equal("Grapple teeth: cambio", Spanish.Say("Grapple teeth: change"));
+        OwnPhrases.Use(new([("es", "Grapple teeth", "Dientes de la garra")]));
+        Assert.Equal("Dientes de la garra: cambio", Spanish.Say("Grapple teeth: change"));
+        OwnPhrases.Use(OwnPhrases.None);
+        Assert.Equal("Grapple teeth: cambio", Spanish.Say("Grapple teeth: change"));
+    }
+
+    [Fact]
+    public void Whatever_is_typed_comes_back_in_no_time()
+    {
+        foreach (
+            var text in new[]
+            {
+                new string('a', 5_000),
+                string.Concat(Enumerable.Repeat(": change", 120)),
+                string.Concat(Enumerable.Repeat(" L came out, ", 75)),
+            }
+        )
+            Assert.True(Spanish.Say(text).Length > 0);
     }
 
     [GeneratedRegex(@"\{\w+\}")]

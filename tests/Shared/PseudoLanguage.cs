@@ -16,9 +16,12 @@ internal static class PseudoLanguage
     public const char Begins = '⟦';
     public const char Ends = '⟧';
 
+    /// <summary>The folder of the sources.</summary>
+    public static readonly string Root = FindRoot();
+
     /// <summary>The words of pages in English, by their keys.</summary>
     public static readonly IReadOnlyDictionary<string, string> English = XDocument
-        .Load(Path.Combine(Root(), "src/Nippers.Views/Text/Words.resx"))
+        .Load(Path.Combine(Root, "src/Nippers.Views/Text/Words.resx"))
         .Root!.Elements("data")
         .ToDictionary(x => (string)x.Attribute("name")!, x => (string)x.Element("value")!);
 
@@ -57,7 +60,7 @@ internal static class PseudoLanguage
         return added;
     }
 
-    private static string Root()
+    private static string FindRoot()
     {
         var at = AppContext.BaseDirectory;
         while (!File.Exists(Path.Combine(at, "Nippers.slnx")))

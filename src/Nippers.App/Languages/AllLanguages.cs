@@ -22,8 +22,8 @@ public static class AllLanguages
     /// <exception cref="InvalidDataException">It is no language's file.</exception>
     public static Language Add(string path)
     {
-        using var file = File.OpenRead(path);
-        var added = Language.Read(Path.GetFileNameWithoutExtension(path), file);
+        var whole = File.ReadAllBytes(path);
+        var added = Language.Read(Path.GetFileNameWithoutExtension(path), () => new MemoryStream(whole)).Whole();
         ImmutableInterlocked.Update(ref _all, all => [.. all.Where(x => x.Code != added.Code), added]);
         return added;
     }
@@ -55,9 +55,5 @@ public static class AllLanguages
             .Assembly.GetManifestResourceNames()
             .Where(x => x.StartsWith(Folder, StringComparison.Ordinal))
             .Order(StringComparer.Ordinal)
-            .Select(x =>
-            {
-                using var file = typeof(Language).Assembly.GetManifestResourceStream(x)!;
-                return Language.Read(Path.GetFileNameWithoutExtension(x), file);
-            });
+            .Select(x => Language.Read(Path.GetFileNameWithoutExtension(x), () => typeof(Language).Assembly.GetManifestResourceStream(x)!));
 }

@@ -15,7 +15,14 @@ namespace Nippers.App.Phones;
 /// <param name="Lists">Walk lists that the machines are walked by.</param>
 /// <param name="Machines">The machines.</param>
 /// <remarks>Rules 12.</remarks>
-public sealed record PhoneKit(DateTimeOffset At, IReadOnlyList<KitList> Lists, IReadOnlyList<KitMachine> Machines);
+public sealed record PhoneKit(DateTimeOffset At, IReadOnlyList<KitList> Lists, IReadOnlyList<KitMachine> Machines)
+{
+    /// <summary>What planners say in other languages for words of own lists.</summary>
+    public IReadOnlyList<KitPhrase> Phrases { get; init; } = [];
+}
+
+/// <summary>Words of an own list in another language.</summary>
+public sealed record KitPhrase(string Language, string Text, string Said);
 
 /// <summary>A walk list at one version.</summary>
 public sealed record KitList(int Version, string Name, CheckList Body);

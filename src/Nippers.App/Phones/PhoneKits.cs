@@ -37,7 +37,12 @@ public sealed class PhoneKits(NippersDb db, Standings standings, TimeProvider cl
             .Select(x => x.Id)
             .Take(Most)
             .ToListAsync(ct);
-        return await Of(ids, ct);
+        var phrases = await db
+            .Phrases.OrderBy(x => x.Language)
+            .ThenBy(x => x.Text)
+            .Select(x => new KitPhrase(x.Language, x.Text, x.Said))
+            .ToListAsync(ct);
+        return await Of(ids, ct) with { Phrases = phrases };
     }
 
     /// <summary>A walk as a phone goes on with it, with the lists that it needs; null when it is not open.</summary>

@@ -28,6 +28,9 @@ public sealed record PhoneRequest
     /// <summary>The language of the page that asks; English for none.</summary>
     public string? Language { get; init; }
 
+    /// <summary>What planners say in other languages for words of own lists.</summary>
+    public IReadOnlyList<KitPhrase> Phrases { get; init; } = [];
+
     /// <summary>Now, by the phone's clock.</summary>
     public required DateTimeOffset PhoneNow { get; init; }
 
@@ -107,6 +110,7 @@ public sealed class PhoneDesk
     {
         using var units = PersonUnits.As(asked.Units);
         AllLanguages.Use(AllLanguages.Find(asked.Language) ?? Language.English);
+        OwnPhrases.Use(asked.Phrases.Count == 0 ? OwnPhrases.None : new(asked.Phrases.Select(x => (x.Language, x.Text, x.Said))));
         return await new PhoneDesk(asked).Reply();
     }
 
