@@ -138,7 +138,7 @@ public sealed class PageTests
         await using var app = await DemoApp.Start();
         using var tam = await Visitor.As(app, "tam");
         var said = (await tam.Read("/machines/TT-01/items")).Body!.TextContent;
-        var found = Regex.Match(said, "Every ([0-9,]+) km from ([0-9,]+) km makes it due at ([0-9,]+) km");
+        var found = Regex.Match(said, "By kilometres every ([0-9,]+) km, after ([0-9,]+) km: ([0-9,]+) km");
         Assert.True(found.Success);
         var figures = found
             .Groups.Values.Skip(1)

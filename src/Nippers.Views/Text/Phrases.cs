@@ -13,7 +13,7 @@ public static class Phrases
         if (item.NoRecord)
             return words["Left.NoRecord"];
         if (item is { KmLeft: { } km } && (item.KmDecides || item is { HoursLeft: null, DaysLeft: null }))
-            return words[km < 0 ? "Left.KmPast" : "Left.Km", Words.Whole(Math.Abs(km))];
+            return words[km < 0 ? "Left.KmPast" : "Left.Km", Words.Whole(Math.Round(Math.Abs(km)))];
         if (item.CalendarDecides || item.HoursLeft is null)
             return Days(item.DaysLeft!.Value, words);
         return Hours(item.HoursLeft.Value, words);
