@@ -47,6 +47,13 @@ public sealed class Offline(Browser browser) : IClassFixture<Browser>
         browser.Find("html[data-shell=ready]");
     }
 
+    /// <summary>With the next page the phone fetches what it holds anew, though it did a moment ago.</summary>
+    private void FetchAnew() =>
+        browser.Driver.ExecuteAsyncScript(
+            "const done = arguments[0]; const open = indexedDB.open('nippers'); open.onsuccess = () => {"
+                + " const tx = open.result.transaction('meta', 'readwrite'); tx.objectStore('meta').delete('kitAt'); tx.oncomplete = () => done(); }"
+        );
+
     private void NetworkIsBack() => browser.Driver.ExecuteScript("window.dispatchEvent(new Event('online'))");
 
     private string Waiting => browser.Find("#outbox").GetAttribute("data-waiting")!;
@@ -224,10 +231,7 @@ public sealed class Offline(Browser browser) : IClassFixture<Browser>
             );
             return await db.SaveChangesAsync(Ct);
         });
-        browser.Driver.ExecuteAsyncScript(
-            "const done = arguments[0]; const open = indexedDB.open('nippers'); open.onsuccess = () => {"
-                + " const tx = open.result.transaction('meta', 'readwrite'); tx.objectStore('meta').delete('kitAt'); tx.oncomplete = () => done(); }"
-        );
+        FetchAnew();
         browser.Open("/language");
         browser.Press("[name=language][value=es]");
         browser.Press("main form button");
@@ -373,6 +377,18 @@ public sealed class Offline(Browser browser) : IClassFixture<Browser>
         var row = await browser.App.Ask(db => db.Parkings.AsNoTracking().OrderByDescending(x => x.Id).FirstAsync(Ct));
         Assert.Equal(("Level Heater", "Tam Ollery"), (row.Done, row.By));
         Assert.InRange(row.At, left.AddMinutes(-1), left.AddMinutes(5));
+
+        // From then on the phone holds how it was left, and opens without a network all the same.
+        FetchAnew();
+        browser.Open("/");
+        browser.Find("html[data-kit=ready]");
+        await cdp.Offline(Ct);
+        browser.Open("/phone");
+        browser.Find("html[data-shell=ready]");
+        browser.WaitForText("#phone-root", "WL-01");
+        browser.Open("/walk/WL-01");
+        browser.Find("html[data-shell=ready]");
+        browser.Find("#hours");
     }
 
     [Fact]
