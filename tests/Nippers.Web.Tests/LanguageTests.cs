@@ -83,7 +83,7 @@ public sealed partial class LanguageTests
 
     [Theory]
     [InlineData("/programs/starter-wheel-loader/item?item=engine-oil", "main form", "/programs/starter-wheel-loader/item?handler=preview")]
-    [InlineData("/walk-lists/walk-wheel-loader/check?check=engine-oil", "main form", null)]
+    [InlineData("/walk-lists/walk-wheel-loader/check?check=engine-oil-level", "main form", null)]
     [InlineData("/walk-lists/walk-wheel-loader/positions", "main form", null)]
     [InlineData("/walk-lists/walk-wheel-loader/plan", "main form", null)]
     public async Task A_form_sent_back_as_it_stands_in_Spanish_changes_no_word_of_a_list(string path, string form, string? preview)
