@@ -7,7 +7,7 @@ using Nippers.Bench;
 
 var name = new Argument<string>("name")
 {
-    Description = "core, visits, samples, forecast, walk, pages, mornings, mix, wide or exchange; all when left out.",
+    Description = "core, visits, weeks, samples, forecast, walk, pages, mornings, mix, wide or exchange; all when left out.",
     DefaultValueFactory = _ => "all",
 };
 var makeBig = new Option<bool>("--make-big") { Description = "Makes the big database anew: 500 machines and five years." };
@@ -17,7 +17,7 @@ var db = new Option<FileInfo>("--db")
     DefaultValueFactory = _ => new FileInfo(".nippers/big.db"),
 };
 var only = new Option<string?>("--only") { Description = "Of the pages, those whose route, as /walks|, holds this text." };
-name.AcceptOnlyFromAmong("all", "core", "visits", "samples", "forecast", "walk", "pages", "mornings", "mix", "wide", "exchange");
+name.AcceptOnlyFromAmong("all", "core", "visits", "weeks", "samples", "forecast", "walk", "pages", "mornings", "mix", "wide", "exchange");
 
 var root = new RootCommand("Measures Nippers. Figures go to standard output; docs/performance.md keeps them.") { name, makeBig, db, only };
 root.SetAction(
@@ -25,7 +25,10 @@ root.SetAction(
     {
         var what = given.GetValue(name)!;
         var file = given.GetValue(db)!.FullName;
-        if (given.GetValue(makeBig) || (what is not ("core" or "visits" or "samples" or "forecast" or "walk") && !File.Exists(file)))
+        if (
+            given.GetValue(makeBig)
+            || (what is not ("core" or "visits" or "weeks" or "samples" or "forecast" or "walk") && !File.Exists(file))
+        )
             await BigDatabase.Make(file, ct);
         if (given.GetValue(makeBig) && what == "all")
             return 0;
@@ -44,6 +47,8 @@ root.SetAction(
 
         if (what is "all" or "visits")
             VisitPlans.Run();
+        if (what is "all" or "weeks")
+            WeekPlans.Run();
         if (what is "all" or "samples")
             OilSamples.Run();
         if (what is "all" or "forecast")

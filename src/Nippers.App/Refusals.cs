@@ -496,7 +496,7 @@ public static class Refusals
     public static Refusal NoSuchLanguage() => new("language", "noSuchLanguage");
 
     /// <summary><paramref name="unit"/> has no odometer.</summary>
-    public static Refusal NoOdometer(string unit) => new("unit", "noOdometer", unit);
+    public static Refusal NoOdometer(string unit, string field = "unit") => new(field, "noOdometer", unit);
 
     /// <summary>That reading is gone: somebody else was quicker.</summary>
     public static Refusal OdometerGone() => new("", "odometerGone");

@@ -88,7 +88,10 @@ public static class Typed
     public static double? Length(string? text, string field, List<Refusal> refusals) => Length(text, field, -Anything, Anything, refusals);
 
     // In another unit a figure needs more of them to come back as it was kept.
-    private static int Figures => PersonUnits.Current == PersonUnits.Metric ? Decimals : Quantities.MostFieldDecimals;
+    private static int Figures(Enum kept) =>
+        kept.Equals(PersonUnits.Current.Volume) || kept.Equals(PersonUnits.Current.Temperature) || kept.Equals(PersonUnits.Current.Length)
+            ? Decimals
+            : Quantities.MostFieldDecimals;
 
     // More than any quantity is, and little enough to be converted.
     private const double Anything = 1e12;
@@ -105,7 +108,7 @@ public static class Typed
     )
     {
         if (TypedUnits.Other(text, kept, field, refusals) is not { } other)
-            return Optional(text, field, shown(least), shown(most), Figures, refusals) is { } typed ? read(typed) : null;
+            return Optional(text, field, shown(least), shown(most), Figures(kept), refusals) is { } typed ? read(typed) : null;
         if (other.Figure is null || (other.Figure >= least && other.Figure <= most))
             return other.Figure;
         refusals.Add(Refusals.Between(field, shown(least), shown(most)));

@@ -32,6 +32,7 @@ public static class DemoDatabase
         var outcome = await scope.ServiceProvider.GetRequiredService<ImportFleet>().Run(file, new("Demo", Roles.Planner), null, ct);
         if (!outcome.Done)
             throw new InvalidOperationException($"The demo fleet was refused: {outcome.Refusals[0]}");
+        await DemoOwnKind.Make(scope.ServiceProvider, Today(clock), ct);
         await scope.ServiceProvider.GetRequiredService<FleetLimits>().Derive(ct);
         var line = lab ?? "";
         await scope

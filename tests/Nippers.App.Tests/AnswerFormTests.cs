@@ -54,7 +54,7 @@ public sealed class AnswerFormTests
     {
         var refusals = new List<Refusal>();
 
-        var read = CheckForm.Read(Check(kind), CheckForm.Write(answer), refusals);
+        var read = CheckForm.Read(Check(kind), CheckForm.Write(Check(kind), answer), refusals);
 
         Assert.Empty(refusals);
         Assert.Equal(PackedAnswers.WriteOne(answer), PackedAnswers.WriteOne(read!));

@@ -135,7 +135,7 @@ public sealed class BadFileTests
             {
                 foreach (var text in new[] { x.Item2, $"[{x.Item2}]", $"[{{\"name\":\"a\",{x.Item2}}}]" })
                 {
-                    var outcome = Evaluator.Run(x.Item1, text);
+                    var outcome = Evaluator.Run(x.Item1, text, new Weeks.WeekSolver());
                     Assert.True(outcome.Fault is { Length: > 0 } || outcome.Json is { Length: > 0 });
                 }
             });

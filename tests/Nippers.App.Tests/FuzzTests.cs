@@ -105,7 +105,7 @@ public sealed class FuzzTests
                     EvaluateOutcome outcome;
                     try
                     {
-                        outcome = Evaluator.Run(rule, changed);
+                        outcome = Evaluator.Run(rule, changed, new Weeks.WeekSolver());
                     }
                     catch (Exception fault)
                     {

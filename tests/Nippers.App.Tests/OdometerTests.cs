@@ -117,6 +117,105 @@ public sealed class OdometerTests
         Assert.Equal(2500, Assert.Single(page.Lines).Km);
     }
 
+    private static Task<Outcome<Walks.StartedWalk>> Begin(Fleet fleet, string? km, bool really = false, bool atForm = true) =>
+        fleet.Do<Walks.StartWalk, Outcome<Walks.StartedWalk>>(x =>
+            x.Run(
+                new()
+                {
+                    Unit = "WL-01",
+                    Hours = "360",
+                    Km = km,
+                    KmReally = really,
+                    AtForm = atForm,
+                },
+                Fleet.Tam,
+                Ct
+            )
+        );
+
+    [Theory]
+    [InlineData("2700", false, true, null)]
+    [InlineData("", false, true, null)]
+    [InlineData("20000", true, true, null)]
+    [InlineData("20000", false, true, "kmUnusual")]
+    [InlineData("2000", false, true, "kmBackward")]
+    [InlineData("far", false, true, "notANumber")]
+    // What a phone or a program sends has nobody before it to be asked.
+    [InlineData("20000", false, false, null)]
+    [InlineData("2000", false, false, "kmBackward")]
+    public async Task A_walk_takes_the_odometer_along_and_is_not_begun_with_what_it_cannot_show(
+        string km,
+        bool really,
+        bool atForm,
+        string? code
+    )
+    {
+        await using var fleet = await Driven();
+        Assert.True((await Log(fleet, "2500", "2026-02-14")).Done);
+
+        var begun = await Begin(fleet, km, really, atForm);
+
+        Assert.Equal(code, begun.Refusals.FirstOrDefault()?.Code);
+        Assert.All(begun.Refusals, x => Assert.Equal("km", x.Field));
+        Assert.Equal(code is null ? 1 : 0, await fleet.Ask(db => db.Walks.CountAsync(Ct)));
+        Assert.Equal(code is null && km.Length > 0 ? 2 : 1, await fleet.Ask(db => db.OdometerReadings.CountAsync(Ct)));
+    }
+
+    [Fact]
+    public async Task A_walk_of_a_machine_without_an_odometer_takes_no_kilometres()
+    {
+        await using var fleet = await Fleet.WithLoader();
+        var refusal = Assert.Single((await Begin(fleet, "2700")).Refusals);
+        Assert.Equal(("km", "noOdometer"), (refusal.Field, refusal.Code));
+        Assert.Equal(0, await fleet.Ask(db => db.Walks.CountAsync(Ct)));
+    }
+
+    private static async Task<Outcome<Exchange.AppliedImport>> Import(Fleet fleet, string text)
+    {
+        var draft = await fleet.Do<Exchange.ReadingsImport, string>(x => x.SaveDraft("km.csv", text, Fleet.Tam, Ct));
+        return await fleet.Do<Exchange.ReadingsImport, Outcome<Exchange.AppliedImport>>(x => x.Apply(draft, Fleet.Tam, Ct));
+    }
+
+    [Fact]
+    public async Task A_file_of_odometers_is_kept_whole_once_and_comes_out_as_it_went_in()
+    {
+        await using var fleet = await Driven();
+        const string Text = "unit,at,km\r\nWL-01,2026-03-10T06:00:00Z,2600\r\nwl 1,2026-02-14T06:00:00Z,2500.5\r\n";
+        Assert.Equal(new(2, 0, 0), (await Import(fleet, Text)).Value);
+        Assert.Equal(new(0, 0, 2), (await Import(fleet, Text)).Value);
+
+        using var csv = new StringWriter();
+        Assert.True(await fleet.Do<Exchange.ExportVisits, bool>(x => x.Csv("odometer", csv, "WL-01", Ct)));
+        Assert.Equal("unit,at,km\r\nWL-01,2026-02-14T06:00:00Z,2500.5\r\nWL-01,2026-03-10T06:00:00Z,2600\r\n", csv.ToString());
+    }
+
+    [Theory]
+    [InlineData("WL-01,2026-03-10T06:00:00Z,20000", "kmUnusual")]
+    [InlineData("WL-01,2026-03-10T06:00:00Z,2000", "kmBackward")]
+    [InlineData("WL-01,2026-03-10T06:00:00Z,far", "notANumber")]
+    [InlineData("WL-01,someday,2600", "notATime")]
+    [InlineData("WL-01,2020-03-10T06:00:00Z,2600", "beforeCommissioning")]
+    public async Task One_figure_that_an_odometer_cannot_show_holds_its_file_back(string row, string code)
+    {
+        await using var fleet = await Driven();
+        Assert.True((await Log(fleet, "2500", "2026-02-14")).Done);
+        var text = "unit,at,km\r\nWL-01,2026-02-20T06:00:00Z,2510\r\n" + row;
+        var preview = await fleet.Do<Exchange.ReadingsImport, Exchange.ImportPreview>(x => x.Preview(text, Ct));
+        Assert.Equal([null, code], preview.Rows.Select(x => x.Refusal?.Code));
+        Assert.False((await Import(fleet, text)).Done);
+        Assert.Equal(1, await fleet.Ask(db => db.OdometerReadings.CountAsync(Ct)));
+    }
+
+    [Fact]
+    public async Task A_file_of_odometers_for_a_machine_without_one_is_refused()
+    {
+        await using var fleet = await Fleet.WithLoader();
+        var preview = await fleet.Do<Exchange.ReadingsImport, Exchange.ImportPreview>(x =>
+            x.Preview("unit,at,km\r\nWL-01,2026-03-10T06:00:00Z,2600", Ct)
+        );
+        Assert.Equal("noOdometer", Assert.Single(preview.Rows).Refusal?.Code);
+    }
+
     [Fact]
     public async Task A_machine_without_an_odometer_takes_none_and_what_goes_by_kilometres_alone_is_due()
     {

@@ -196,7 +196,7 @@ public sealed class QuickWalkTests
         var saved = await Answer(fleet, walk.Row.Id, Answered("pressure-front-left", ("figures", Many(typed)), ("ticked", true)));
         var answer = Assert.IsType<MeasureAnswer>(saved.Value!.Answer);
         Assert.Equal((bar, kept), (answer.Figures[0], answer.Typed));
-        Assert.Equal(kept ?? "3.5", CheckForm.Write(answer)["figures"]);
+        Assert.Equal(kept ?? "3.5", CheckForm.Write(saved.Value.Check, answer)["figures"]);
     }
 
     [Theory]

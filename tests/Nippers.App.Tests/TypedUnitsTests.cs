@@ -53,6 +53,8 @@ public sealed class TypedUnitsTests
     [InlineData("1 3/4 in", "mm", 44.45, true)]
     [InlineData("100 lbft", "Nm", 135.582, true)]
     [InlineData("100 ft-lb", "Nm", 135.582, true)]
+    [InlineData("100 lbf ft", "Nm", 135.582, true)]
+    [InlineData("25 inH2O", "kPa", 6.227, true)]
     [InlineData("24.6 V", "V", 24.6, false)]
     [InlineData("24.6", "V", 24.6, false)]
     public void A_measure_is_kept_in_its_checks_unit(string typed, string unit, double figure, bool other)
@@ -112,7 +114,7 @@ public sealed class TypedUnitsTests
             }
         }
 
-        Assert.Equal(16 + 36 + 25 + 16 + 16, pairs);
+        Assert.Equal(25 + 36 + 25 + 25 + 16, pairs);
     }
 
     [Theory]
@@ -138,6 +140,91 @@ public sealed class TypedUnitsTests
         Assert.Equal(1, Typed.Volume("1 L", "f", 0, 100, [])!.Value.Value, 2);
         Assert.Equal(25.4, Typed.Length("1 in", "f", 0, 100, [])!.Value, 3);
         Assert.Equal(100, Typed.Temperature("212 F", "f", 0, 100, [])!.Value, 3);
+    }
+
+    public static TheoryData<string, string, string> Everywhere()
+    {
+        var all = new TheoryData<string, string, string>();
+        var lists = new[] { "bar", "psi", "kPa", "inH2O", "mm", "in", "cm", "m", "Nm", "L", "gal", "C", "V", "min", "" };
+        var typed = new[] { "0", "0.3", "3.5", "12", "24.6", "51", "118.5" };
+        foreach (var person in new[] { "metric", "us", "us,bar,kpa", "metric,psi,lbft,f,in,gal" })
+        {
+            foreach (var list in lists)
+            {
+                foreach (var figure in typed)
+                    all.Add(person, list, figure);
+            }
+        }
+
+        return all;
+    }
+
+    [Theory]
+    [MemberData(nameof(Everywhere))]
+    public void What_is_typed_into_the_field_of_a_measure_is_read_there_again(string person, string list, string typed)
+    {
+        using var units = PersonUnits.As(person);
+        var refusals = new List<Refusal>();
+        var kept = TypedUnits.Read(typed, list, "f", refusals);
+        Assert.Empty(refusals);
+        Assert.Equal(typed, Measures.Field(kept.Figure, list));
+
+        // The words that are kept beside it say its unit, so that somebody with other units reads the same figure.
+        using var other = PersonUnits.As(person.StartsWith("us", StringComparison.Ordinal) ? "metric" : "us");
+        Assert.Equal(kept.Figure!.Value, TypedUnits.Read(kept.Typed, list, "f", refusals).Figure!.Value, 2);
+        Assert.Empty(refusals);
+    }
+
+    [Theory]
+    [InlineData("us", "bar", "51", 3.516, "51 psi")]
+    [InlineData("us", "bar", "3.5 bar", 3.5, "3.5 bar")]
+    [InlineData("us,bar", "bar", "3.5", 3.5, "3.5 bar")]
+    [InlineData("us", "kPa", "25", 6.227, "25 inH2O")]
+    [InlineData("us", "mm", "7/8", 22.225, "7/8 in")]
+    [InlineData("us", "V", "24.6", 24.6, "24.6 V")]
+    [InlineData("metric", "psi", "3.5", 50.763, "3.5 bar")]
+    [InlineData("metric,psi", "bar", "51", 3.516, "51 psi")]
+    public void A_figure_without_a_unit_is_of_the_persons(string person, string list, string typed, double figure, string kept)
+    {
+        using var units = PersonUnits.As(person);
+        var read = TypedUnits.Read(typed, list, "f", []);
+        Assert.Equal((figure, kept), (Math.Round(read.Figure!.Value, 3), read.Typed));
+    }
+
+    [Theory]
+    [InlineData("metric", "metric")]
+    [InlineData("us", "us")]
+    [InlineData("us,bar", "us,bar")]
+    [InlineData("us,nm,bar,kpa", "us,bar,kpa,nm")]
+    [InlineData("us,psi", "us")]
+    [InlineData("metric,gal,f,in,psi,inh2o,lbft", "metric,gal,f,in,psi,inh2o,lbft")]
+    public void Units_of_single_quantities_stand_behind_the_base(string chosen, string code)
+    {
+        Assert.Equal(code, PersonUnits.Exactly(chosen)!.Code);
+        Assert.Equal(PersonUnits.Of(chosen), PersonUnits.Of(code));
+    }
+
+    [Theory]
+    [InlineData("")]
+    [InlineData(null)]
+    [InlineData("bar")]
+    [InlineData("us,")]
+    [InlineData("us,furlongs")]
+    [InlineData("US")]
+    public void What_is_no_choice_of_units_is_none(string? chosen) => Assert.Null(PersonUnits.Exactly(chosen));
+
+    [Theory]
+    [InlineData("metric", null, null)]
+    [InlineData("us", "30", "290.1")]
+    public void Limits_of_a_machine_are_said_in_the_persons_unit(string person, string? within, string? most)
+    {
+        using var units = PersonUnits.As(person);
+        var refusals = new List<Refusal>();
+        Assert.Null(TypedUnits.Optional(" ", "bar", "low", 0, 20, refusals));
+        Assert.Equal(within is null ? 3 : 2.068, TypedUnits.Optional(within ?? "3", "bar", "low", 0, 20, refusals));
+        Assert.Empty(refusals);
+        Assert.Null(TypedUnits.Optional("1000", "bar", "low", 0, 20, refusals));
+        Assert.Equal(most ?? "20", string.Create(CultureInfo.InvariantCulture, $"{Assert.Single(refusals).Args[1]}"));
     }
 
     [Fact]

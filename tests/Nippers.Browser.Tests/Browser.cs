@@ -5,12 +5,14 @@ using Nippers.Tests;
 using OpenQA.Selenium;
 using OpenQA.Selenium.Chrome;
 using OpenQA.Selenium.Interactions;
+using OpenQA.Selenium.Support.UI;
 
 namespace Nippers.Browser.Tests;
 
 /// <summary>The application and a headless Chromium for the tests of a class. Each test starts its own application.</summary>
 public sealed class Browser : IAsyncLifetime
 {
+    private static readonly TimeSpan Breath = TimeSpan.FromMilliseconds(25);
     private static readonly TimeSpan Patience = TimeSpan.FromSeconds(30);
     private static readonly TimeSpan Longest = TimeSpan.FromMinutes(3);
     private readonly string _profile = Directory.CreateTempSubdirectory("chromium-").FullName;
@@ -185,19 +187,16 @@ public sealed class Browser : IAsyncLifetime
     public T Wait<T>(Func<IWebDriver, T?> probe)
         where T : class
     {
-        var waited = Stopwatch.StartNew();
-        while (true)
+        // A browser that is asked again and again without a breath has no time left to do what is waited for.
+        var wait = new WebDriverWait(new SystemClock(), Driver, Longest, Breath);
+        wait.IgnoreExceptionTypes(typeof(WebDriverException));
+        try
         {
-            try
-            {
-                if (probe(Driver) is { } found)
-                    return found;
-            }
-            catch (WebDriverException) when (waited.Elapsed < Patience) { }
-
-            if (waited.Elapsed >= Patience)
-                throw new TimeoutException($"Not seen at {Driver.Url}: {Driver.FindElement(By.TagName("main")).Text}");
-            Thread.Yield();
+            return wait.Until(probe)!;
+        }
+        catch (WebDriverTimeoutException late)
+        {
+            throw new TimeoutException($"Not seen at {Driver.Url}: {Driver.FindElement(By.TagName("main")).Text}", late);
         }
     }
 

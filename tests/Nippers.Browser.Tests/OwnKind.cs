@@ -14,12 +14,12 @@ public sealed class OwnKind(Browser browser) : IClassFixture<Browser>
     {
         await browser.Begin("mara");
         browser.Open("/kinds/cold-planer/copy");
-        browser.Find("#name").SendKeys("Slipform machine");
+        browser.Find("#name").SendKeys("Kerb machine");
         browser.Press("main form button.btn-main");
-        browser.WaitForText("#flash", "Slipform machine");
+        browser.WaitForText("#flash", "Kerb machine");
 
         // The plan: one station by hand, one by keys; their lines say where they are, and saving keeps it.
-        browser.Open("/walk-lists/walk-slipform-machine/plan");
+        browser.Open("/walk-lists/walk-kerb-machine/plan");
         browser.AssertSound();
         var drum = browser.Find("[data-moves=stations][data-code=drum]");
         new Actions(browser.Driver).MoveToElement(drum).ClickAndHold().MoveByOffset(40, 30).Release().Perform();
@@ -36,7 +36,7 @@ public sealed class OwnKind(Browser browser) : IClassFixture<Browser>
         Assert.Equal(moved, stations["drum"].X.ToString(System.Globalization.CultureInfo.InvariantCulture));
 
         // A check of its own, and one that it has not.
-        browser.Open("/walk-lists/walk-slipform-machine/check");
+        browser.Open("/walk-lists/walk-kerb-machine/check");
         browser.Find("#code").SendKeys("mould");
         browser.Find("#name").SendKeys("Mould and side plates: cracks, pins, lift");
         browser.Press("main form button.btn-main");
@@ -45,24 +45,24 @@ public sealed class OwnKind(Browser browser) : IClassFixture<Browser>
 
         // A machine of it, and its first walk.
         browser.Open("/machines/new");
-        browser.Find("#unit").SendKeys("SF-01");
-        browser.Find("#kind option[value='slipform-machine']").Click();
+        browser.Find("#unit").SendKeys("KM-01");
+        browser.Find("#kind option[value='kerb-machine']").Click();
         browser.Find("#make").SendKeys("Brennock");
         browser.Find("#model").SendKeys("BS 2");
-        browser.Find("#program option[value='program-slipform-machine']").Click();
+        browser.Find("#program option[value='program-kerb-machine']").Click();
         browser.Press("main form button.btn-main");
-        browser.WaitForText("#flash", "SF-01");
+        browser.WaitForText("#flash", "KM-01");
         browser.Size(390, 844);
-        browser.Open("/walk/SF-01");
+        browser.Open("/walk/KM-01");
         browser.Find("#hours").SendKeys("1.5");
         browser.Press("form[novalidate] button.btn-tall");
         browser.Find("#walk-steps");
         Assert.Single(browser.Driver.FindElements(By.CssSelector("#check-mould")));
         browser.AssertSound();
         var walk = await browser.App.Ask(db =>
-            db.Walks.AsNoTracking().Include(x => x.Version.List).SingleAsync(x => x.Machine.Unit == "SF-01", Ct)
+            db.Walks.AsNoTracking().Include(x => x.Version.List).SingleAsync(x => x.Machine.Unit == "KM-01", Ct)
         );
-        Assert.Equal("walk-slipform-machine", walk.Version.List.Code);
+        Assert.Equal("walk-kerb-machine", walk.Version.List.Code);
     }
 
     private Task<T> Body<T>(Func<Core.Walk.CheckList, T> what) =>
@@ -71,7 +71,7 @@ public sealed class OwnKind(Browser browser) : IClassFixture<Browser>
                 (
                     await db
                         .WalkListVersions.AsNoTracking()
-                        .Where(x => x.List.Code == "walk-slipform-machine")
+                        .Where(x => x.List.Code == "walk-kerb-machine")
                         .OrderByDescending(x => x.Version)
                         .FirstAsync(Ct)
                 ).ToList()

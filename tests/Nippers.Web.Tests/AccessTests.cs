@@ -146,6 +146,7 @@ public sealed class AccessTests(AppFixture fixture) : IClassFixture<AppFixture>
         ["api/v1/machines"] = Token,
         ["api/v1/machines/{unit}"] = Token,
         ["api/v1/machines/{unit}/due"] = Token,
+        ["api/v1/machines/{unit}/odometer"] = Token,
         ["api/v1/machines/{unit}/readings"] = Token,
     };
 

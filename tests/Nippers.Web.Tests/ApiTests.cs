@@ -6,6 +6,7 @@ using Microsoft.EntityFrameworkCore;
 using Nippers.App;
 using Nippers.Data.People;
 using Nippers.Tests;
+using Nippers.Web.Api;
 
 namespace Nippers.Web.Tests;
 
@@ -32,7 +33,7 @@ public sealed class ApiTests(AppFixture fixture) : IClassFixture<AppFixture>
     {
         using var client = await Client(fixture.App);
         var machines = (await client.GetFromJsonAsync<JsonArray>("api/v1/machines", Ct))!;
-        Assert.Equal(22, machines.Count);
+        Assert.Equal(23, machines.Count);
         var used = (await client.GetFromJsonAsync<JsonArray>("api/v1/machines?standing=due", Ct))!.Single(x =>
             (string)x!["unit"]! == "EX-03"
         )!;
@@ -153,6 +154,7 @@ public sealed class ApiTests(AppFixture fixture) : IClassFixture<AppFixture>
                 "/api/v1/machines/{unit}",
                 "/api/v1/machines/{unit}/defects",
                 "/api/v1/machines/{unit}/due",
+                "/api/v1/machines/{unit}/odometer",
                 "/api/v1/machines/{unit}/proposals",
                 "/api/v1/machines/{unit}/readings",
                 "/api/v1/machines/{unit}/walks",
@@ -201,14 +203,46 @@ public sealed class ApiTests(AppFixture fixture) : IClassFixture<AppFixture>
     }
 
     [Fact]
+    public async Task An_odometer_is_logged_by_a_program_as_by_hand()
+    {
+        await using var app = await DemoApp.Start();
+        using var client = await Client(app, Roles.Operator, TokenScopes.Read, TokenScopes.Hours);
+        var before = await app.Ask(db => db.OdometerReadings.CountAsync(Ct));
+        var last = await app.Ask(db => db.OdometerReadings.OrderByDescending(x => x.At).FirstAsync(Ct));
+        async Task<HttpResponseMessage> Log(string unit, object body, string? key = null)
+        {
+            using var request = new HttpRequestMessage(HttpMethod.Post, $"api/v1/machines/{unit}/odometer");
+            request.Content = JsonContent.Create(body);
+            if (key is not null)
+                request.Headers.Add("Idempotency-Key", key);
+            return await client.SendAsync(request, Ct);
+        }
+
+        var km = last.KmTenths / 10.0 + 20;
+        using var kept = await Log("TT-01", new { km }, "k1");
+        Assert.Equal(HttpStatusCode.OK, kept.StatusCode);
+        Assert.Equal(km, (await kept.Content.ReadFromJsonAsync<ApiOdometer>(Ct))!.Km);
+        Assert.Equal(HttpStatusCode.OK, (await Log("TT-01", new { km }, "k1")).StatusCode);
+        Assert.Equal(before + 1, await app.Ask(db => db.OdometerReadings.CountAsync(Ct)));
+
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await Log("TT-01", new { km = 1.0 })).StatusCode);
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await Log("EX-01", new { km })).StatusCode);
+        Assert.Equal(HttpStatusCode.NotFound, (await Log("XX-99", new { km })).StatusCode);
+        Assert.Equal(HttpStatusCode.BadRequest, (await Log("TT-01", new { at = "2026-11-20T06:00:00Z" })).StatusCode);
+        Assert.Equal(before + 1, await app.Ask(db => db.OdometerReadings.CountAsync(Ct)));
+    }
+
+    [Fact]
     public async Task A_token_past_its_day_is_good_for_nothing()
     {
         await using var app = await DemoApp.Start();
         using var client = await Client(app);
         Assert.Equal(HttpStatusCode.OK, (await client.GetAsync("api/v1/machines", Ct)).StatusCode);
-        app.Clock.Advance(TimeSpan.FromDays(364));
+
+        // Set and not run forward: each round of a year would ring.
+        app.Clock.AdjustTime(DemoApp.Now.AddDays(364));
         Assert.Equal(HttpStatusCode.OK, (await client.GetAsync("api/v1/machines", Ct)).StatusCode);
-        app.Clock.Advance(TimeSpan.FromDays(1));
+        app.Clock.AdjustTime(DemoApp.Now.AddDays(365));
         Assert.Equal(HttpStatusCode.Unauthorized, (await client.GetAsync("api/v1/machines", Ct)).StatusCode);
     }
 

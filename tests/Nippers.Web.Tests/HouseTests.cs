@@ -24,9 +24,10 @@ public sealed partial class HouseTests
         ["Nippers.Data"] = ["Nippers.Core"],
         ["Nippers.Formats"] = ["Nippers.Core"],
         ["Nippers.App"] = ["Nippers.Core", "Nippers.Data", "Nippers.Formats"],
+        ["Nippers.Weeks"] = ["Nippers.Core"],
         ["Nippers.StandIns"] = ["Nippers.Core", "Nippers.Formats"],
         ["Nippers.Views"] = ["Nippers.App", "Nippers.Core", "Nippers.Data"],
-        ["Nippers.Web"] = ["Nippers.App", "Nippers.Core", "Nippers.Data", "Nippers.Formats", "Nippers.Views"],
+        ["Nippers.Web"] = ["Nippers.App", "Nippers.Core", "Nippers.Data", "Nippers.Formats", "Nippers.Views", "Nippers.Weeks"],
         ["Nippers.Demo"] =
         [
             "Nippers.App",

@@ -6,6 +6,8 @@ using AngleSharp;
 using AngleSharp.Dom;
 using AngleSharp.Html.Dom;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
+using Nippers.App;
 using Nippers.App.Languages;
 using Nippers.Tests;
 
@@ -24,6 +26,7 @@ public sealed partial class LanguageTests
     {
         PseudoLanguage.Add();
         await using var app = await DemoApp.Start();
+        await SayOwnTexts(app);
         using var mara = await Visitor.As(app, "mara", PseudoLanguage.Code);
         var own = await TypedByPeople(app);
         var (seen, waits) = (new Dictionary<string, int>(), new Queue<string>(["/"]));
@@ -128,7 +131,14 @@ public sealed partial class LanguageTests
         );
         const string page = "/languages/es";
         var lacking = await mara.Read(page);
-        var texts = lacking.QuerySelectorAll("input[name=text]").Select(x => x.GetAttribute("value")!).ToList();
+        var texts = lacking
+            .QuerySelectorAll("input[name=text]")
+            .Select(x => x.GetAttribute("value")!)
+            .Zip(lacking.QuerySelectorAll("textarea[name=said]").Select(x => x.TextContent.Trim()))
+            .Where(x => x.Second.Length == 0)
+            .Select(x => x.First)
+            .ToList();
+        var (said, saved) = await Phrases(app);
         Assert.Contains("Log stacker", texts);
         Assert.Contains("Grapple teeth and pins", texts);
         Assert.DoesNotContain("Engine oil", texts);
@@ -163,7 +173,7 @@ public sealed partial class LanguageTests
         var refused = await Visitor.Parse(await mara.Submit(page, "main form", [.. fields]));
         Assert.NotEmpty(refused.QuerySelectorAll("[id^=said-][id$=-wrong]"));
         Assert.Contains("Apiladora de troncos", refused.QuerySelectorAll("textarea").Select(x => x.TextContent));
-        Assert.Equal(0, await app.Ask(db => db.Phrases.CountAsync(Ct)));
+        Assert.Equal((said, saved), await Phrases(app));
 
         var good = texts.SelectMany(x =>
             new[] { ("text", x), ("said", x.StartsWith("Grapple", StringComparison.Ordinal) ? "Dientes y pasadores de la garra" : "") }
@@ -183,7 +193,7 @@ public sealed partial class LanguageTests
             (texts.Count - 1).ToString(CultureInfo.InvariantCulture),
             (await mara.Read(page)).QuerySelector("[data-lacking]")!.GetAttribute("data-lacking")
         );
-        Assert.Equal(1, await app.Ask(db => db.Audit.CountAsync(x => x.What == "phrase.save", Ct)));
+        Assert.Equal((said + 1, saved + 1), await Phrases(app));
 
         // Taken out again, the text stands as it was typed.
         await mara.Submit(page, "main form", ("text", "Grapple teeth and pins"), ("said", ""));
@@ -194,6 +204,9 @@ public sealed partial class LanguageTests
         );
         Assert.Equal(HttpStatusCode.NotFound, (await mara.Get("/languages/tlh")).StatusCode);
     }
+
+    private static async Task<(int Said, int Saved)> Phrases(DemoApp app) =>
+        (await app.Ask(db => db.Phrases.CountAsync(Ct)), await app.Ask(db => db.Audit.CountAsync(x => x.What == "phrase.save", Ct)));
 
     [Fact]
     public async Task What_a_phone_keeps_for_everybody_says_it_in_each_language()
@@ -209,6 +222,21 @@ public sealed partial class LanguageTests
         );
     }
 
+    /// <summary>What planners of the demo made themselves, said in the made-up language as they would say it on their page.</summary>
+    private static async Task SayOwnTexts(DemoApp app)
+    {
+        await using var scope = app.Services.CreateAsyncScope();
+        var book = scope.ServiceProvider.GetRequiredService<PhraseBook>();
+        var texts = await book.Texts(AllLanguages.Find(PseudoLanguage.Code)!, Ct);
+        var said = await book.Save(
+            PseudoLanguage.Code,
+            [.. texts.Select(x => (x.Text, (string?)PseudoLanguage.Longer(x.Text)))],
+            new("Mara Quill", Roles.Planner),
+            Ct
+        );
+        Assert.True(said.Done);
+    }
+
     private static IEnumerable<(string Text, IElement At)> Said(IHtmlDocument page) =>
         page.Descendants<IText>()
             // Compartments on a plan go by their codes, as the lines of the form beside it do.
@@ -222,7 +250,7 @@ public sealed partial class LanguageTests
 
     private static string Rest(string text, IReadOnlyList<string> own)
     {
-        for (var before = ""; before != text;)
+        for (var before = ""; before != text; )
             (before, text) = (text, Bracketed().Replace(BottleCode().Replace(text, " "), " "));
         if (!Letters().IsMatch(text))
             return "";
@@ -275,7 +303,7 @@ public sealed partial class LanguageTests
             {
                 var question = string.Format(
                     CultureInfo.InvariantCulture,
-                    """SELECT DISTINCT "{1}" AS Value FROM "{0}" WHERE length("{1}") BETWEEN 2 AND 300""",
+                    """SELECT DISTINCT "{1}" AS Value FROM "{0}" WHERE length("{1}") BETWEEN 2 AND 1000""",
                     column[0],
                     column[1]
                 );

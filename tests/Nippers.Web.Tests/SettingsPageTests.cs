@@ -144,6 +144,44 @@ public sealed class SettingsPageTests(AppFixture fixture) : IClassFixture<AppFix
     }
 
     [Fact]
+    public async Task What_a_check_measures_is_read_and_typed_in_the_persons_units_one_quantity_apart_from_the_others()
+    {
+        await using var app = await DemoApp.Start();
+        using var tam = await Visitor.As(app, "tam");
+        using var mara = await Visitor.As(app, "mara");
+        const string limits = "/machines/WL-01/limits";
+        const string form = "form:has(input[value=pressure-front-left])";
+        static string? Low(AngleSharp.Dom.IParentNode page) => page.QuerySelector("#low-pressure-front-left")!.GetAttribute("value");
+
+        await tam.Submit("/units", "main form", ("units", "us"));
+        await tam.Submit(limits, form, ("low", "51"), ("high", "4.6 bar"), ("watchBelow", ""));
+        var page = await tam.Read(limits);
+        Assert.Equal("51", Low(page));
+        Assert.Contains("psi", page.QuerySelector("label[for=low-pressure-front-left]")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("from 51 to 66.72 psi", page.Body!.TextContent, StringComparison.Ordinal);
+        Assert.Equal("3.516", Low(await mara.Read(limits)));
+        var kept = await app.Ask(db =>
+            db.MachineChecks.SingleAsync(
+                x => x.CheckCode == "pressure-front-left" && db.Machines.Any(m => m.Id == x.MachineId && m.Unit == "WL-01"),
+                TestContext.Current.CancellationToken
+            )
+        );
+        Assert.Equal((3.516, 4.6), (kept.Low, kept.High));
+
+        // Psi would be too high for the gauge: refused in the unit that was typed, and nothing is changed.
+        var refused = await Visitor.Parse(await tam.Submit(limits, form, ("low", "furlongs")));
+        Assert.NotNull(refused.QuerySelector("#low-wrong"));
+
+        // His gauge shows bar, and all else stays as it was.
+        Assert.Equal(HttpStatusCode.Redirect, (await tam.Submit("/units", "main form", ("units", "us"), ("apart", "bar"))).StatusCode);
+        var own = await tam.Read("/units");
+        Assert.Equal("us,bar", own.Body!.GetAttribute("data-units"));
+        Assert.Equal("bar", own.QuerySelector("#pressure option[selected]")!.GetAttribute("value"));
+        Assert.Equal("3.516", Low(await tam.Read(limits)));
+        Assert.Contains("gal", (await tam.Read("/machines/WL-01/data")).Body!.TextContent, StringComparison.Ordinal);
+    }
+
+    [Fact]
     public async Task A_kind_is_copied_with_list_and_program_by_planners_alone()
     {
         await using var app = await DemoApp.Start();
@@ -393,6 +431,13 @@ public sealed class SettingsPageTests(AppFixture fixture) : IClassFixture<AppFix
             ).StatusCode
         );
         Assert.Contains("Tideway Reclaim", (await tam.Read("/waste")).QuerySelector("main")!.TextContent, StringComparison.Ordinal);
+
+        // A file has a column for each unit, and filters are counted.
+        await tam.Submit("/waste", "main form", ("stream", "filters"), ("amount", "7"), ("place", "Tideway Reclaim"), ("on", ""));
+        var csv = await (await tam.Get("/exchange/service/waste.csv")).Content.ReadAsStringAsync(TestContext.Current.CancellationToken);
+        Assert.StartsWith("on,stream,litres,gallons,pieces,place,unit,by\r\n", csv, StringComparison.Ordinal);
+        Assert.Contains(",oil,205,54.155,,Tideway Reclaim,,Tam Ollery", csv, StringComparison.Ordinal);
+        Assert.Contains(",filters,,,7,Tideway Reclaim,,Tam Ollery", csv, StringComparison.Ordinal);
     }
 
     [Fact]

@@ -6,6 +6,7 @@ using Nippers.App;
 using Nippers.App.Oil;
 using Nippers.App.Parts;
 using Nippers.App.Programs;
+using Nippers.App.Units;
 using Nippers.App.Visits;
 using Nippers.App.Walks;
 using Nippers.Core.Defects;
@@ -25,6 +26,7 @@ using Nippers.Formats.Lab;
 using Nippers.Tests;
 using Nippers.Web.Drawing;
 using Nippers.Web.Pages.Machines;
+using UnitsNet.Units;
 
 namespace Nippers.Web.Tests;
 
@@ -270,6 +272,9 @@ public sealed partial class WordsTests
                 .Where(x => x.IsEnum)
                 .SelectMany(Enum.GetNames),
             .. Whole.Value,
+            // Units are another library's; those of metres and feet follow the choice of lengths.
+            .. PersonUnits.Choices.SelectMany(x => x.Words.Select(word => word.Unit.ToString())),
+            .. new[] { LengthUnit.Meter, LengthUnit.Foot }.Select(x => x.ToString()),
             .. Enum.GetNames<UnitsNet.Units.VolumeUnit>(),
             .. Enum.GetNames<UnitsNet.Units.TemperatureUnit>(),
             .. Enum.GetNames<UnitsNet.Units.LengthUnit>(),

@@ -68,5 +68,6 @@ internal static class PseudoLanguage
         return at;
     }
 
-    private static string Longer(string text) => Begins + text + string.Concat(Enumerable.Repeat(" ~~~~~", (text.Length + 8) / 18)) + Ends;
+    /// <summary>A text as this language says it.</summary>
+    public static string Longer(string text) => Begins + text + string.Concat(Enumerable.Repeat(" ~~~~~", (text.Length + 8) / 18)) + Ends;
 }

@@ -1,4 +1,6 @@
 using Microsoft.EntityFrameworkCore;
+using Nippers.App.Parts;
+using Nippers.App.Units;
 using Nippers.Data;
 using Nippers.Data.Parts;
 using Nippers.Data.Visits;
@@ -11,7 +13,7 @@ namespace Nippers.App.Exchange;
 public sealed class ExportVisits(NippersDb db)
 {
     /// <summary>What there is to export, by name.</summary>
-    public static IReadOnlyList<string> Names { get; } = ["visits", "filters", "stock", "waste"];
+    public static IReadOnlyList<string> Names { get; } = ["visits", "filters", "stock", "waste", "odometer"];
 
     /// <summary>Writes one of <see cref="Names"/>; false when there is none of that name.</summary>
     public async Task<bool> Csv(string what, TextWriter to, string? unit, CancellationToken ct)
@@ -29,6 +31,9 @@ public sealed class ExportVisits(NippersDb db)
                 return true;
             case "waste":
                 await RecordCsv.Write(to, Waste(), ct);
+                return true;
+            case "odometer":
+                await RecordCsv.Write(to, Odometers(unit), ct);
                 return true;
             default:
                 return false;
@@ -95,6 +100,15 @@ public sealed class ExportVisits(NippersDb db)
                 x.Row.VoidedAt is not null
             ));
 
+    public IAsyncEnumerable<OdometerCsvRow> Odometers(string? unit) =>
+        db
+            .OdometerReadings.AsNoTracking()
+            .Join(db.Machines.Where(m => unit == null || m.Unit == unit), x => x.MachineId, m => m.Id, (x, m) => new { m.Unit, Row = x })
+            .OrderBy(x => x.Unit)
+            .ThenBy(x => x.Row.At)
+            .AsAsyncEnumerable()
+            .Select(x => new OdometerCsvRow(x.Unit, Iso.Instant(x.Row.At), x.Row.KmTenths / 10.0));
+
     public IAsyncEnumerable<StockCsvRow> Stock() =>
         db
             .StockMoves.GroupBy(x => new { x.PartId, x.SiteId })
@@ -140,7 +154,22 @@ public sealed class ExportVisits(NippersDb db)
             .ThenBy(x => x.Id)
             .Select(x => new { Row = x, Unit = db.Machines.Where(m => m.Id == x.MachineId).Select(m => m.Unit).FirstOrDefault() })
             .AsAsyncEnumerable()
-            .Select(x => new WasteCsvRow(Iso.Day(x.Row.On), x.Row.Stream, x.Row.Amount, x.Row.Place, x.Unit ?? "", x.Row.By));
+            .Select(x => Row(x.Row, x.Unit ?? ""));
+
+    private static WasteCsvRow Row(WasteRow row, string unit)
+    {
+        double? litres = row.Stream == PartCatalog.FilterStream ? null : row.Amount;
+        return new(
+            Iso.Day(row.On),
+            row.Stream,
+            litres,
+            litres is { } kept ? Quantities.Gallons(kept) : null,
+            litres is null ? row.Amount : null,
+            row.Place,
+            unit,
+            row.By
+        );
+    }
 
     private static StockCsvRow Row(PartRow part, string site, int pieces) =>
         new(part.Number, part.Name, part.Make, site, pieces, part.Price.Value);

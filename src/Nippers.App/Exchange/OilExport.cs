@@ -169,6 +169,7 @@ public sealed class OilExport(NippersDb db)
                 x.Sample.LifeHours.Value,
                 x.Sample.OilHours?.Value,
                 x.Sample.AddedLitres.Value,
+                Units.Quantities.Gallons(x.Sample.AddedLitres.Value),
                 x.Sample.Fluid,
                 FleetMapping.Word(x.Sample.State),
                 x.Sample.Advised is { } advised ? FleetMapping.Word(advised) : "",

@@ -1,11 +1,13 @@
 using System.Collections.Immutable;
 using System.Globalization;
 using Microsoft.EntityFrameworkCore;
+using Nippers.App.Machines;
 using Nippers.App.Readings;
 using Nippers.App.Today;
 using Nippers.Core.Hours;
 using Nippers.Core.Numbers;
 using Nippers.Core.Quick;
+using Nippers.Core.Service;
 using Nippers.Data;
 using Nippers.Data.Queries;
 using Nippers.Data.Records;
@@ -44,7 +46,8 @@ public sealed record ImportRow(
 /// <summary>A file, row by row.</summary>
 /// <param name="Fault">What is wrong with the whole file; null when it can be read.</param>
 /// <param name="Rows">All rows in the order of the file.</param>
-public sealed record ImportPreview(Refusal? Fault, IReadOnlyList<ImportRow> Rows)
+/// <param name="Odometers">They are kilometres of odometers.</param>
+public sealed record ImportPreview(Refusal? Fault, IReadOnlyList<ImportRow> Rows, bool Odometers = false)
 {
     public int Count(ImportAction action) => Rows.Count(x => x.Action == action);
 
@@ -114,8 +117,8 @@ public sealed class ReadingsImport(NippersDb db, UnitOfWork writes)
         }
 
         foreach (var (unit, indexes) in byUnit)
-            await JudgeUnit(unit, indexes, file.Rows, results, ct);
-        return new(null, results);
+            await JudgeUnit(unit, indexes, file, results, ct);
+        return new(null, results, file.Odometers);
     }
 
     /// <summary>Applies a draft: everything, or nothing and why.</summary>
@@ -138,8 +141,27 @@ public sealed class ReadingsImport(NippersDb db, UnitOfWork writes)
 
                 var kept = preview.Rows.Where(x => x.Action is ImportAction.Accept or ImportAction.KeepUnconfirmed).ToList();
                 var ids = await db.Machines.Where(x => !x.Retired).ToDictionaryAsync(x => x.Unit, x => x.Id, ct);
-                using (var readings = new BulkRows<ReadingRow>(db))
+                if (preview.Odometers)
                 {
+                    foreach (var row in kept)
+                    {
+                        db.OdometerReadings.Add(
+                            new()
+                            {
+                                MachineId = ids[row.Unit!],
+                                At = row.At,
+                                KmTenths = row.Shown.Tenths,
+                                By = actor.Name,
+                                EnteredAt = writes.Now,
+                            }
+                        );
+                    }
+
+                    await db.SaveChangesAsync(ct);
+                }
+                else
+                {
+                    using var readings = new BulkRows<ReadingRow>(db);
                     foreach (var row in kept)
                     {
                         readings.Add(
@@ -162,15 +184,22 @@ public sealed class ReadingsImport(NippersDb db, UnitOfWork writes)
                 {
                     writes.Audit(
                         actor,
-                        "readings.import",
+                        preview.Odometers ? "odometer.import" : "readings.import",
                         unit.Key,
                         ids[unit.Key],
                         null,
-                        new
-                        {
-                            file = draft.FileName,
-                            readings = unit.Select(x => new { at = Formats.Iso.Instant(x.At), hours = x.Shown.Value }),
-                        }
+                        preview.Odometers
+                            ? (object)
+                                new
+                                {
+                                    file = draft.FileName,
+                                    odometer = unit.Select(x => new { at = Formats.Iso.Instant(x.At), km = x.Shown.Value }),
+                                }
+                            : new
+                            {
+                                file = draft.FileName,
+                                readings = unit.Select(x => new { at = Formats.Iso.Instant(x.At), hours = x.Shown.Value }),
+                            }
                     );
                 }
 
@@ -191,15 +220,9 @@ public sealed class ReadingsImport(NippersDb db, UnitOfWork writes)
     private async Task<long> Stand(CancellationToken ct) => await db.Audit.MaxAsync(x => (long?)x.Id, ct) ?? 0;
 
     /// <summary>Judges the rows of one unit in the order of time, each accepted one standing for the next.</summary>
-    private async Task JudgeUnit(
-        string unit,
-        List<int> indexes,
-        IReadOnlyList<ReadingsCsvRow> rows,
-        ImportRow[] results,
-        CancellationToken ct
-    )
+    private async Task JudgeUnit(string unit, List<int> indexes, ReadingsCsvFile file, ImportRow[] results, CancellationToken ct)
     {
-        var now = writes.Now;
+        var (now, rows) = (writes.Now, file.Rows);
         var zone = TimeZoneInfo.FindSystemTimeZoneById(
             await db.Machines.Where(x => x.Unit == unit).Select(x => x.Site.TimeZone).SingleAsync(ct)
         );
@@ -209,7 +232,7 @@ public sealed class ReadingsImport(NippersDb db, UnitOfWork writes)
             var at = ReadAt(rows[i].At, zone);
             if (at is null)
                 results[i] = new(rows[i], ImportAction.Refuse, Refusals.NotATime("at"), [], unit);
-            else if (HoursInput.Read("hours", rows[i].Hours, out var shown) is { } fault)
+            else if (Read(rows[i].Hours, file.Odometers, out var shown) is { } fault)
                 results[i] = new(rows[i], ImportAction.Refuse, fault, [], unit);
             else
                 entered.Add((i, at.Value, shown));
@@ -220,6 +243,12 @@ public sealed class ReadingsImport(NippersDb db, UnitOfWork writes)
         var first = entered.Min(x => x.At);
         var earliest = first < now ? first : now;
         var facts = (await db.FactsOf(unit, earliest, ct))!;
+        if (file.Odometers)
+        {
+            JudgeOdometer(facts, entered, rows, results);
+            return;
+        }
+
         var seen = (
             await db
                 .Readings.Where(x => x.MachineId == facts.Machine.Id && x.State != ReadingState.Accepted)
@@ -248,6 +277,43 @@ public sealed class ReadingsImport(NippersDb db, UnitOfWork writes)
             results[i] = new(rows[i], action, refusal, judgement.DidYouMean, unit, at, shown, offset);
             if (action == ImportAction.Accept)
                 record = record with { Readings = Insert(record.Readings, new(at, (shown + offset))) };
+        }
+    }
+
+    private static Refusal? Read(string text, bool odometer, out MeterHours shown)
+    {
+        if (!odometer)
+            return HoursInput.Read("hours", text, out shown);
+        var refusals = new List<Refusal>();
+        shown = Typed.Number(text, "km", 0, SaveMachine.MostKm, refusals) is { } km ? MeterHours.Of(km) : default;
+        return refusals.Count > 0 ? refusals[0] : null;
+    }
+
+    // Nobody sits before a file to say that an odometer really shows so: what is unusual is typed by hand.
+    private void JudgeOdometer(
+        MachineFacts facts,
+        List<(int Index, DateTimeOffset At, MeterHours Shown)> entered,
+        IReadOnlyList<ReadingsCsvRow> rows,
+        ImportRow[] results
+    )
+    {
+        var unit = facts.Machine.Unit;
+        var odometer = facts.Odometer;
+        foreach (var (i, at, shown) in entered.OrderBy(x => x.At).ThenBy(x => x.Shown))
+        {
+            var refusals = new List<Refusal>();
+            if (odometer is null)
+                refusals.Add(Refusals.NoOdometer(unit));
+            var read = odometer is null
+                ? null
+                : LogOdometer.Validate(facts, odometer, shown.ToString(), at, writes.Now, confirmed: false, refusals);
+            var action =
+                read is null ? ImportAction.Refuse
+                : read.Judged.Code == ReadingCode.Duplicate ? ImportAction.Unchanged
+                : ImportAction.Accept;
+            results[i] = new(rows[i], action, refusals.FirstOrDefault(), [], unit, at, shown);
+            if (action == ImportAction.Accept)
+                odometer = odometer! with { Record = odometer.Record with { Readings = Insert(odometer.Record.Readings, new(at, shown)) } };
         }
     }
 

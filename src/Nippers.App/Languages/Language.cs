@@ -25,11 +25,11 @@ public sealed partial class Language
     private const int LongestWithPlaces = 1_000;
 
     /// <summary>A text with places.</summary>
-    /// <param name="Shape">Finds what fills them.</param>
+    /// <param name="Shape">Finds what fills them; most are never asked, and a phone makes hundreds of them slowly.</param>
     /// <param name="Piece">Its longest piece between places: a text without it is not of this shape, and that is seen at once.</param>
     /// <param name="Said">The same in the language.</param>
     /// <param name="Letters">How much of it is no place.</param>
-    private sealed record Pattern(Regex Shape, string Piece, string Said, int Letters);
+    private sealed record Pattern(Lazy<Regex> Shape, string Piece, string Said, int Letters);
 
     private sealed record Contents(FrozenDictionary<string, string> Words, FrozenDictionary<string, string> Texts, Pattern[] Patterns)
     {
@@ -117,7 +117,7 @@ public sealed partial class Language
                 .. texts
                     .Where(x => x.Key.Contains('{', StringComparison.Ordinal))
                     .Select(x => new Pattern(
-                        ShapeOf(x.Key),
+                        new(() => ShapeOf(x.Key)),
                         Place().Split(x.Key).Where((_, i) => i % 2 == 0).MaxBy(piece => piece.Length)!,
                         x.Value,
                         Place().Replace(x.Key, "").Length
@@ -169,13 +169,13 @@ public sealed partial class Language
     public bool Ships(string text) => _contents.Value.Texts.ContainsKey(text) || _contents.Value.Patterns.Any(x => IsOf(x, text));
 
     private static bool IsOf(Pattern pattern, string text) =>
-        text.Contains(pattern.Piece, StringComparison.Ordinal) && pattern.Shape.IsMatch(text);
+        text.Contains(pattern.Piece, StringComparison.Ordinal) && pattern.Shape.Value.IsMatch(text);
 
     private string? Fill(string text)
     {
         foreach (var pattern in _contents.Value.Patterns)
         {
-            if (text.Contains(pattern.Piece, StringComparison.Ordinal) && pattern.Shape.Match(text) is { Success: true } found)
+            if (text.Contains(pattern.Piece, StringComparison.Ordinal) && pattern.Shape.Value.Match(text) is { Success: true } found)
                 return Place().Replace(pattern.Said, place => Say(found.Groups["p" + place.Groups[1].Value].Value));
         }
 

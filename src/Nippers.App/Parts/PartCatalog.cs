@@ -352,7 +352,7 @@ public sealed partial class PartCatalog(NippersDb db, UnitOfWork writes)
                 if (!WasteStreams.Contains(stream))
                     refusals.Add(Refusals.Needed("stream"));
                 var much =
-                    string.IsNullOrWhiteSpace(amount) || stream == "filters"
+                    string.IsNullOrWhiteSpace(amount) || stream == FilterStream
                         ? Typed.Number(amount, "amount", 0.1, MostWaste, refusals)
                         : Typed.Volume(amount, "amount", 0.1, MostWaste, refusals)?.Value;
                 var where = Typed.Words(place, "place", LongestName, refusals, needed: true);
@@ -397,7 +397,10 @@ public sealed partial class PartCatalog(NippersDb db, UnitOfWork writes)
     private const double MostWaste = 100_000;
 
     /// <summary>Kinds of waste that are told apart.</summary>
-    public static IReadOnlyList<string> WasteStreams { get; } = ["oil", "coolant", "fuel", "filters"];
+    public static IReadOnlyList<string> WasteStreams { get; } = ["oil", "coolant", "fuel", FilterStream];
+
+    /// <summary>The one that is counted and not measured.</summary>
+    public const string FilterStream = "filters";
 
     private static FilterSize ReadSize(string? length, string? outer, string? seal, string? thread, List<Refusal> refusals) =>
         new(

@@ -196,16 +196,20 @@ public sealed class PeopleBook(NippersDb db, UnitOfWork writes, IPasswordHasher<
         );
 
     /// <summary>Chooses the units in which a person reads and types.</summary>
+    /// <param name="userId">Whose.</param>
+    /// <param name="units">Their word: <c>metric</c>, <c>us</c>, and with commas the units of single quantities, <c>us,bar</c>.</param>
+    /// <param name="actor">Who chooses.</param>
+    /// <param name="ct">Cancels.</param>
     public Task<Outcome<Nothing>> ChooseUnits(string userId, string? units, Actor actor, CancellationToken ct) =>
         writes.Run(
             async () =>
             {
                 if (await db.Users.SingleOrDefaultAsync(x => x.Id == userId, ct) is not { } user)
                     return Outcome<Nothing>.Refused(Refusals.NoSuchPerson());
-                if (PersonUnits.All.All(x => x.Code != units))
+                if (PersonUnits.Exactly(units) is not { } chosen)
                     return Outcome<Nothing>.Refused(Refusals.NoSuchUnits());
-                writes.Audit(actor, "person.units", user.UserName!, null, new { user.Units }, new { units });
-                user.Units = units!;
+                writes.Audit(actor, "person.units", user.UserName!, null, new { user.Units }, new { Units = chosen.Code });
+                user.Units = chosen.Code;
                 await db.SaveChangesAsync(ct);
                 return Outcome<Nothing>.Of(Nothing.Special);
             },

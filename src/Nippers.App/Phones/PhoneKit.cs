@@ -65,6 +65,9 @@ public sealed record KitMachine
     public MeterHours CommissionedHours { get; init; }
     public double PlannedHoursPerDay { get; init; }
 
+    /// <summary>Kilometres of its odometer as they were then; null without one.</summary>
+    public double? Km { get; init; }
+
     /// <summary>When it was put together, by the server's clock: a standing that is older than the shift is not known.</summary>
     public DateTimeOffset At { get; init; }
 

@@ -200,6 +200,7 @@ public sealed class PhoneKits(NippersDb db, Standings standings, TimeProvider cl
                     CommissionedOn = machine.CommissionedOn,
                     CommissionedHours = machine.CommissionedHours,
                     PlannedHoursPerDay = machine.PlannedHoursPerDay,
+                    Km = fact.Odometer is { } odometer ? Math.Round(UsePerDay.Estimate(odometer.Record, now).HoursNow(now)) : null,
                     At = now,
                     FirstReading = readings.IsEmpty ? null : readings[from],
                     Readings = KitMachine.Steps(readings[from..]),

@@ -2,7 +2,9 @@ using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Machines;
 using Nippers.Core.Hours;
+using Nippers.Core.Service;
 using Nippers.Data;
+using Nippers.Data.Fleet;
 using Nippers.Data.Queries;
 using Nippers.Data.Records;
 
@@ -14,7 +16,8 @@ namespace Nippers.App.Readings;
 /// <param name="AtText">Date and time at the site; empty: now.</param>
 /// <param name="Confirmed">The person says that it really shows an unusual figure.</param>
 /// <param name="Key">Makes a repeat harmless.</param>
-public sealed record OdometerInput(string Unit, string? KmText, string? AtText, bool Confirmed, string? Key);
+/// <param name="At">The instant where it is known, and nothing was typed; null: now.</param>
+public sealed record OdometerInput(string Unit, string? KmText, string? AtText, bool Confirmed, string? Key, DateTimeOffset? At = null);
 
 /// <summary>What an odometer showed.</summary>
 public sealed record OdometerLine(long Id, DateTimeOffset At, double Km, string By, string? DecidedBy);
@@ -67,53 +70,16 @@ public sealed class LogOdometer(NippersDb db, UnitOfWork writes)
                     return Outcome<OdometerRow>.Refused(Refusals.NoSuchUnit("unit", input.Unit, Array.Empty<string>()));
                 if (facts.Odometer is not { } odometer)
                     return Outcome<OdometerRow>.Refused(Refusals.NoOdometer(input.Unit));
+                var at = string.IsNullOrWhiteSpace(input.AtText)
+                    ? input.At?.ToUniversalTime() ?? now
+                    : LocalTime.Parse(input.AtText, facts.Zone);
                 var refusals = new List<Refusal>();
-                var km = Typed.Number(input.KmText, "km", 0, SaveMachine.MostKm, refusals);
-                var at = string.IsNullOrWhiteSpace(input.AtText) ? now : LocalTime.Parse(input.AtText, facts.Zone);
                 if (at is null)
                     refusals.Add(Refusals.NotATime("at"));
-                else if (LocalDay.Of(at.Value, facts.Zone) < facts.Machine.CommissionedOn)
-                    refusals.Add(Refusals.BeforeCommissioning("at", facts.Machine.CommissionedOn));
+                var validated = at is { } read ? Validate(facts, odometer, input.KmText, read, now, input.Confirmed, refusals) : null;
                 if (refusals.Count > 0)
                     return Outcome<OdometerRow>.Refused(refusals);
-
-                var shown = MeterHours.Of(km!.Value);
-                var judged = ReadingJudge.Judge(odometer.Record, at!.Value, shown, now, limits: MeterLimits.Kilometres);
-                if (judged.Before is null && shown < odometer.Record.CommissionedHours)
-                {
-                    return Outcome<OdometerRow>.Refused(
-                        Refusals.KmBackward(
-                            shown.Value,
-                            odometer.Record.CommissionedHours.Value,
-                            LocalDay.StartOf(facts.Machine.CommissionedOn, facts.Zone)
-                        )
-                    );
-                }
-
-                if (Against(judged, shown, input.Confirmed) is { } refusal)
-                    return Outcome<OdometerRow>.Refused(refusal);
-                if (judged.Code == ReadingCode.Duplicate)
-                {
-                    return Outcome<OdometerRow>.Of(
-                        await db.OdometerReadings.FirstAsync(
-                            x => x.MachineId == facts.Machine.Id && x.At == at && x.KmTenths == shown.Tenths,
-                            ct
-                        )
-                    );
-                }
-
-                var row = new OdometerRow
-                {
-                    MachineId = facts.Machine.Id,
-                    At = at.Value,
-                    KmTenths = shown.Tenths,
-                    By = actor.Name,
-                    EnteredAt = now,
-                    DecidedBy = judged.Code == ReadingCode.Check ? actor.Name : null,
-                };
-                db.OdometerReadings.Add(row);
-                writes.Audit(actor, "odometer.log", input.Unit, row.MachineId, null, new { at = row.At, km = shown.Value });
-                await db.SaveChangesAsync(ct);
+                var row = await Keep(validated!, actor, ct);
                 writes.Remember(actor, input.Key, row.Id.ToString(CultureInfo.InvariantCulture));
                 await writes.RefreshStatus([row.MachineId], ct);
                 return Outcome<OdometerRow>.Of(row);
@@ -123,6 +89,75 @@ public sealed class LogOdometer(NippersDb db, UnitOfWork writes)
             },
             ct
         );
+
+    /// <summary>A reading that may stand.</summary>
+    internal sealed record Validated(Machine Machine, DateTimeOffset At, MeterHours Shown, Judgement Judged);
+
+    /// <summary>Judges a reading; null, and why, where it may not stand.</summary>
+    /// <param name="facts">The machine's.</param>
+    /// <param name="odometer">Its odometer.</param>
+    /// <param name="text">What was typed.</param>
+    /// <param name="at">When it was read.</param>
+    /// <param name="now">Now.</param>
+    /// <param name="confirmed">Somebody says that it really shows an unusual figure.</param>
+    /// <param name="refusals">Takes what is wrong.</param>
+    internal static Validated? Validate(
+        MachineFacts facts,
+        Odometer odometer,
+        string? text,
+        DateTimeOffset at,
+        DateTimeOffset now,
+        bool confirmed,
+        List<Refusal> refusals
+    )
+    {
+        var before = refusals.Count;
+        var km = Typed.Number(text, "km", 0, SaveMachine.MostKm, refusals);
+        if (LocalDay.Of(at, facts.Zone) < facts.Machine.CommissionedOn)
+            refusals.Add(Refusals.BeforeCommissioning("at", facts.Machine.CommissionedOn));
+        if (refusals.Count > before)
+            return null;
+        var shown = MeterHours.Of(km!.Value);
+        var judged = ReadingJudge.Judge(odometer.Record, at, shown, now, limits: MeterLimits.Kilometres);
+        var refusal =
+            judged.Before is null && shown < odometer.Record.CommissionedHours
+                ? Refusals.KmBackward(
+                    shown.Value,
+                    odometer.Record.CommissionedHours.Value,
+                    LocalDay.StartOf(facts.Machine.CommissionedOn, facts.Zone)
+                )
+                : Against(judged, shown, confirmed);
+        if (refusal is null)
+            return new(facts.Machine, at, shown, judged);
+        refusals.Add(refusal);
+        return null;
+    }
+
+    /// <summary>Keeps a reading that may stand, in the caller's transaction; one that is there already is that one.</summary>
+    internal async Task<OdometerRow> Keep(Validated reading, Actor actor, CancellationToken ct)
+    {
+        if (reading.Judged.Code == ReadingCode.Duplicate)
+        {
+            return await db.OdometerReadings.FirstAsync(
+                x => x.MachineId == reading.Machine.Id && x.At == reading.At && x.KmTenths == reading.Shown.Tenths,
+                ct
+            );
+        }
+
+        var row = new OdometerRow
+        {
+            MachineId = reading.Machine.Id,
+            At = reading.At,
+            KmTenths = reading.Shown.Tenths,
+            By = actor.Name,
+            EnteredAt = writes.Now,
+            DecidedBy = reading.Judged.Code == ReadingCode.Check ? actor.Name : null,
+        };
+        db.OdometerReadings.Add(row);
+        writes.Audit(actor, "odometer.log", reading.Machine.Unit, row.MachineId, null, new { at = row.At, km = reading.Shown.Value });
+        await db.SaveChangesAsync(ct);
+        return row;
+    }
 
     /// <summary>Takes a reading out that was entered in error.</summary>
     public Task<Outcome<OdometerRow>> Void(string unit, long id, string? reason, Actor actor, CancellationToken ct) =>
@@ -147,7 +182,7 @@ public sealed class LogOdometer(NippersDb db, UnitOfWork writes)
             ct
         );
 
-    private static Refusal? Against(Judgement judged, MeterHours shown, bool confirmed) =>
+    internal static Refusal? Against(Judgement judged, MeterHours shown, bool confirmed) =>
         judged.Code switch
         {
             ReadingCode.Future => Refusals.Future("at"),

@@ -9,7 +9,8 @@ namespace Nippers.App.Units;
 /// <summary>A figure as it was read: of the unit that was asked for.</summary>
 /// <param name="Figure">The figure; null when none could be read.</param>
 /// <param name="OtherUnit">It was typed in another unit than the one asked for.</param>
-internal sealed record ReadFigure(double? Figure, bool OtherUnit);
+/// <param name="Typed">As it was typed, its unit behind it, so that whoever reads it in other units reads the same.</param>
+internal sealed record ReadFigure(double? Figure, bool OtherUnit, string Typed = "");
 
 /// <summary>
 /// A unit typed behind a figure goes before the one that its field has: <c>1 qt</c>, <c>30 psi</c>, <c>1,5 L</c>, <c>7/8 in</c>. Gallons,
@@ -17,14 +18,13 @@ internal sealed record ReadFigure(double? Figure, bool OtherUnit);
 /// </summary>
 internal static partial class TypedUnits
 {
-    private const int Decimals = 3;
-
     private static readonly FrozenDictionary<string, Enum> Units = new Dictionary<string, Enum>
     {
         ["bar"] = PressureUnit.Bar,
         ["kpa"] = PressureUnit.Kilopascal,
         ["mpa"] = PressureUnit.Megapascal,
         ["psi"] = PressureUnit.PoundForcePerSquareInch,
+        ["inh2o"] = PressureUnit.InchOfWaterColumn,
         ["mm"] = LengthUnit.Millimeter,
         ["cm"] = LengthUnit.Centimeter,
         ["m"] = LengthUnit.Meter,
@@ -38,32 +38,75 @@ internal static partial class TypedUnits
         ["pt"] = VolumeUnit.UsPint,
         ["nm"] = TorqueUnit.NewtonMeter,
         ["lbft"] = TorqueUnit.PoundForceFoot,
-        ["ft-lb"] = TorqueUnit.PoundForceFoot,
-        ["lb-ft"] = TorqueUnit.PoundForceFoot,
+        ["lbfft"] = TorqueUnit.PoundForceFoot,
+        ["ftlb"] = TorqueUnit.PoundForceFoot,
+        ["ftlbf"] = TorqueUnit.PoundForceFoot,
         ["c"] = TemperatureUnit.DegreeCelsius,
         ["°c"] = TemperatureUnit.DegreeCelsius,
         ["f"] = TemperatureUnit.DegreeFahrenheit,
         ["°f"] = TemperatureUnit.DegreeFahrenheit,
     }.ToFrozenDictionary(StringComparer.OrdinalIgnoreCase);
 
+    // As people write them, where that is not in small letters alone.
+    private static readonly FrozenDictionary<Enum, string> Written = new Dictionary<Enum, string>
+    {
+        [PressureUnit.Kilopascal] = "kPa",
+        [PressureUnit.InchOfWaterColumn] = "inH2O",
+        [LengthUnit.Inch] = "in",
+        [VolumeUnit.Liter] = "L",
+        [TorqueUnit.NewtonMeter] = "Nm",
+        [TorqueUnit.PoundForceFoot] = "lbf ft",
+        [TemperatureUnit.DegreeCelsius] = "°C",
+        [TemperatureUnit.DegreeFahrenheit] = "°F",
+    }.ToFrozenDictionary();
+
     /// <summary>All units that can be typed, in small letters.</summary>
     public static IEnumerable<string> All => Units.Keys;
 
     /// <summary>The unit that a word stands for; null for none.</summary>
-    public static Enum? Of(string word) => Units.GetValueOrDefault(word.Trim());
+    public static Enum? Of(string word) =>
+        Units.GetValueOrDefault(word.Replace("-", "", StringComparison.Ordinal).Replace(" ", "", StringComparison.Ordinal));
 
     /// <summary>Reads a figure that has to be there; what is none, or of a unit that does not fit, is refused beside its field.</summary>
-    /// <param name="text">As typed: <c>3.5</c>, <c>51 psi</c>.</param>
-    /// <param name="unit">The field's own unit as it is written; one that nothing else converts to is taken as it stands.</param>
+    /// <param name="text">As typed: <c>3.5</c>, <c>51 psi</c>. Without a unit it is of the person's.</param>
+    /// <param name="unit">The list's own unit as it is written; one that nothing else converts to is taken as it stands.</param>
     /// <param name="field">The field.</param>
     /// <param name="refusals">Takes what is wrong.</param>
     public static ReadFigure Read(string? text, string unit, string field, List<Refusal> refusals)
     {
         var (number, suffix) = Split(text);
+        var typed = (text ?? "").Trim();
+        if (suffix.Length == 0 && Measures.Instead(unit) is { } mine)
+            return Typed.Number(Whole(number), field, refusals) is { } value
+                ? new(Measures.Kept(value, unit), OtherUnit: true, $"{typed} {WordOf(mine)}")
+                : new(null, OtherUnit: true);
         if (suffix.Length == 0 || suffix.Equals(unit, StringComparison.OrdinalIgnoreCase) || number.Length == 0)
-            return new(Typed.Number(number.Length == 0 ? suffix : Whole(number), field, refusals), OtherUnit: false);
-        return new(Of(unit) is { } own ? Converted(number, suffix, own, field, refusals) : Refuse(field, refusals), OtherUnit: true);
+            return new(
+                Typed.Number(number.Length == 0 ? suffix : Whole(number), field, refusals),
+                OtherUnit: false,
+                suffix.Length == 0 ? $"{typed} {unit}".TrimEnd() : typed
+            );
+        return new(Of(unit) is { } own ? Converted(number, suffix, own, field, refusals) : Refuse(field, refusals), OtherUnit: true, typed);
     }
+
+    /// <summary>Reads a figure that may be left out, within limits.</summary>
+    /// <param name="text">As typed; without a unit it is of the person's.</param>
+    /// <param name="unit">The list's own unit as it is written.</param>
+    /// <param name="field">The field.</param>
+    /// <param name="least">The least, in the list's unit.</param>
+    /// <param name="most">The most, in the list's unit.</param>
+    /// <param name="refusals">Takes what is wrong; limits are said in the person's unit.</param>
+    public static double? Optional(string? text, string unit, string field, double least, double most, List<Refusal> refusals)
+    {
+        if (string.IsNullOrWhiteSpace(text) || Read(text, unit, field, refusals).Figure is not { } figure)
+            return null;
+        if (figure >= least && figure <= most)
+            return figure;
+        refusals.Add(Refusals.Between(field, Math.Round(Measures.Shown(least, unit), 1), Math.Round(Measures.Shown(most, unit), 1)));
+        return null;
+    }
+
+    private static string WordOf(Enum unit) => Written.GetValueOrDefault(unit) ?? Units.First(x => x.Value.Equals(unit)).Key;
 
     /// <summary>A figure in a unit of its own; null where none was typed behind it, and it is the field's.</summary>
     /// <param name="text">As typed.</param>
@@ -82,21 +125,9 @@ internal static partial class TypedUnits
         if (Of(suffix) is not { } other || other.GetType() != own.GetType())
             return Refuse(field, refusals);
         return Typed.Number(Whole(number), field, refusals) is { } value
-            ? Math.Round(Converted(value, other, own), Decimals)
+            ? Math.Round(Measures.Converted(value, other, own), Measures.Decimals)
             : null;
     }
-
-    // Written out: the phone's build leaves out what is found by name alone.
-    private static double Converted(double value, Enum from, Enum to) =>
-        (from, to) switch
-        {
-            (PressureUnit a, PressureUnit b) => new Pressure(value, a).As(b),
-            (LengthUnit a, LengthUnit b) => new Length(value, a).As(b),
-            (VolumeUnit a, VolumeUnit b) => new Volume(value, a).As(b),
-            (TorqueUnit a, TorqueUnit b) => new Torque(value, a).As(b),
-            (TemperatureUnit a, TemperatureUnit b) => new Temperature(value, a).As(b),
-            _ => throw new ArgumentException($"{from} is no {to}.", nameof(to)),
-        };
 
     private static double? Refuse(string field, List<Refusal> refusals)
     {
@@ -121,7 +152,7 @@ internal static partial class TypedUnits
         return (whole + above / (double)below).ToString("0.######", CultureInfo.InvariantCulture);
     }
 
-    [GeneratedRegex("^([-+0-9., /]*)([A-Za-z°\"][A-Za-z°\"-]*)$")]
+    [GeneratedRegex("^([-+0-9., /]*)([A-Za-z°\"][A-Za-z0-9°\" -]*)$")]
     private static partial Regex Shape();
 
     [GeneratedRegex("^(?:([0-9]{1,4}) +)?([0-9]{1,3})/([0-9]{1,3})$")]

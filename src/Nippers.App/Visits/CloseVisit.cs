@@ -2,6 +2,7 @@ using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Defects;
 using Nippers.App.Oil;
+using Nippers.App.Parts;
 using Nippers.Core.Defects;
 using Nippers.Core.Jobs;
 using Nippers.Core.Numbers;
@@ -448,7 +449,7 @@ public sealed class CloseVisit(
         }
 
         if (job.Card.Steps.Count(x => x.Input == InputKind.Filter && job.State.IsDone(x)) is > 0 and var filters)
-            Add("filters", filters);
+            Add(PartCatalog.FilterStream, filters);
     }
 
     /// <summary>Keeps the coolant tests of the card with those of the machine.</summary>

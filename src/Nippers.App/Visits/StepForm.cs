@@ -60,7 +60,7 @@ public static class StepForm
     public static TypedFields Write(JobStep step, StepAnswer? answer) =>
         answer is null
             ? TypedFields.None.With("part", step.Part.Length > 0 ? step.Part : null)
-            : answer.To(Filler.One).With("name", answer.Name).With("note", answer.Note).WithAll("ticked", answer.Ticked ?? []);
+            : answer.To(new Filler(step)).With("name", answer.Name).With("note", answer.Note).WithAll("ticked", answer.Ticked ?? []);
 
     private static FilterAnswer Filter(TypedFields typed, Reader read) =>
         new()
@@ -139,10 +139,8 @@ public static class StepForm
             Typed.Optional(typed.All("figures") is var all && i < all.Count ? all[i] : null, StepRules.FigureField(i), refusals);
     }
 
-    private sealed class Filler : IStepAnswerCases<TypedFields>
+    private sealed class Filler(JobStep step) : IStepAnswerCases<TypedFields>
     {
-        public static Filler One { get; } = new();
-
         public TypedFields Tick(TickAnswer answer) => TypedFields.None.With("done", answer.Done);
 
         public TypedFields Look(LookAnswer answer) =>
@@ -214,7 +212,15 @@ public static class StepForm
         public TypedFields Waste(WasteAnswer answer) => TypedFields.None.With("mark", answer.Place);
 
         public TypedFields Measured(MeasuredAnswer answer) =>
-            Figures([.. answer.Figures.IsDefault ? [] : answer.Figures]).With("fault", answer.Fault).With("faultGrade", answer.Grade);
+            TypedFields
+                .None.WithAll(
+                    "figures",
+                    (answer.Figures.IsDefault ? [] : answer.Figures).Select(
+                        (x, i) => i < step.Figures.Length ? Measures.Field(x, step.Figures[i].Unit) : null
+                    )
+                )
+                .With("fault", answer.Fault)
+                .With("faultGrade", answer.Grade);
 
         private static string? Litres(double? kept) => Quantities.Typed(kept is { } litres ? new(litres) : null);
 

@@ -37,11 +37,13 @@ public sealed record TakePails(string Stream, double Litres, int Pails);
 public sealed record TakeTool(string Place, string Socket, string Torque, int Plugs, string Seal);
 
 /// <summary>Everything to take along to a visit.</summary>
+/// <param name="PailLitres">What one of the shop's pails holds.</param>
 /// <param name="Unknown">Compartments that are drained and whose capacity nobody entered.</param>
 public sealed record TakeList(
     IReadOnlyList<TakePart> Parts,
     IReadOnlyList<TakeFluid> Fluids,
     IReadOnlyList<TakePails> Pails,
+    double PailLitres,
     IReadOnlyList<TakeTool> Tools,
     int Bottles,
     IReadOnlyList<string> Unknown
@@ -116,6 +118,7 @@ public sealed record TakeList(
                     .GroupBy(x => x.Stream)
                     .Select(x => new TakePails(x.Key, x.Sum(y => y.Litres ?? 0), Fill.Pails(x.Select(y => y.Litres ?? 0), pail))),
             ],
+            pail,
             [
                 .. needs
                     .Where(x => own.ContainsKey(x.Compartment))

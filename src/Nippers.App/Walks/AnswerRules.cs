@@ -66,7 +66,7 @@ public static class AnswerRules
             for (var i = 0; i < Math.Min(answer.Figures.Length, check.MostFigures); i++)
             {
                 if (!(answer.Figures[i] >= 0 && answer.Figures[i] <= Most))
-                    yield return Refusals.Between(CheckForm.FigureField(check, i), 0.0, Most);
+                    yield return Refusals.Between(CheckForm.FigureField(check, i), 0.0, Math.Round(Measures.Shown(Most, check.Unit), 1));
             }
         }
 
@@ -120,8 +120,11 @@ public static class AnswerRules
             {
                 "mm" => 2000,
                 "V" => 60,
+                "in" => 80,
                 "bar" => 20,
+                "psi" => 300,
                 "kPa" => 100,
+                "inH2O" => 400,
                 _ => MostFigure,
             };
     }

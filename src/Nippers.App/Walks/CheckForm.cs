@@ -29,8 +29,10 @@ public static class CheckForm
     }
 
     /// <summary>The form filled in from an answer.</summary>
-    public static TypedFields Write(CheckAnswer answer) =>
-        answer.To(Filler.One).With("ticked", answer.Ticked).With("wrongPosture", answer.WrongPosture).With("note", answer.Note);
+    /// <param name="check">The check that was answered.</param>
+    /// <param name="answer">Its answer.</param>
+    public static TypedFields Write(WalkCheck check, CheckAnswer answer) =>
+        answer.To(new Filler(check)).With("ticked", answer.Ticked).With("wrongPosture", answer.WrongPosture).With("note", answer.Note);
 
     private static CheckAnswer? Asked(WalkCheck check, TypedFields typed, List<Refusal> refusals) =>
         check.Kind switch
@@ -82,7 +84,7 @@ public static class CheckForm
         var texts = Enumerable.Range(0, most).Select(i => i < given.Count ? given[i] : null).ToList();
         var read = texts.Select((text, i) => TypedUnits.Read(text, check.Unit, FigureField(check, i), refusals)).ToList();
         var figures = read.Select(x => x.Figure ?? 0).ToImmutableArray();
-        var foreign = read.Exists(x => x.OtherUnit) ? string.Join("; ", texts.Select(x => x?.Trim())) : null;
+        var foreign = read.Exists(x => x.OtherUnit) ? string.Join("; ", read.Select(x => x.Typed)) : null;
         return refusals.Count > before ? null : new(figures, foreign);
     }
 
@@ -128,10 +130,8 @@ public static class CheckForm
     /// <summary>Name of the field of a figure, as refusals give it.</summary>
     public static string FigureField(WalkCheck check, int at) => Field(check, check.Figures == 1 ? "figure" : $"figure{at + 1}");
 
-    private sealed class Filler : ICheckAnswerCases<TypedFields>
+    private sealed class Filler(WalkCheck check) : ICheckAnswerCases<TypedFields>
     {
-        public static Filler One { get; } = new();
-
         public TypedFields Seen(SeenAnswer answer) => TypedFields.None.With("seen", answer.Ok ? "sound" : "fault");
 
         public TypedFields Level(LevelAnswer answer) =>
@@ -146,7 +146,7 @@ public static class CheckForm
         public TypedFields Measure(MeasureAnswer answer) =>
             TypedFields.None.WithAll(
                 "figures",
-                answer.Typed is { } typed ? typed.Split("; ") : answer.Figures.Select(x => TypedFields.None.With("x", x)["x"])
+                answer.Typed is { } typed ? typed.Split("; ") : answer.Figures.Select(x => Measures.Field(x, check.Unit))
             );
 
         public TypedFields Points(PointsAnswer answer) =>

@@ -1,4 +1,5 @@
 using Microsoft.EntityFrameworkCore;
+using Nippers.App.Units;
 using Nippers.Core.Hours;
 using Nippers.Core.Numbers;
 using Nippers.Core.Service;
@@ -59,7 +60,7 @@ public sealed class MachineLimits(NippersDb db, UnitOfWork writes)
                 if (check is null)
                     return Outcome<MachineCheck>.Refused(Refusals.NoSuchCheck("", input.Check));
                 var refusals = new List<Refusal>();
-                double? Number(string field, string? text) => Typed.Optional(text, field, 0, Most, refusals);
+                double? Number(string field, string? text) => TypedUnits.Optional(text, check.Unit, field, 0, Most, refusals);
                 var (low, watch, high) = (Number("low", input.Low), Number("watchBelow", input.WatchBelow), Number("high", input.High));
                 var asNew = Number("new", input.New);
                 var marks = Typed.Volume(input.MarkLitres, "markLitres", 0, Most, refusals);

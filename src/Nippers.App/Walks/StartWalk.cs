@@ -14,6 +14,12 @@ public sealed record StartWalkInput
 {
     public required string Unit { get; init; }
     public string? Hours { get; init; }
+
+    /// <summary>What its odometer shows, km; empty where nobody read it, or it has none.</summary>
+    public string? Km { get; init; }
+
+    /// <summary>The odometer really shows an unusual figure.</summary>
+    public bool KmReally { get; init; }
     public Weather Weather { get; init; }
     public Ground Ground { get; init; }
     public WalkRound Round { get; init; }
@@ -57,6 +63,8 @@ public sealed record StartWalkInput
         {
             Unit = unit,
             Hours = typed["hours"],
+            Km = typed["km"],
+            KmReally = typed.Has("kmReally"),
             Weather = typed.Pick<Weather>("weather") ?? Weather.Dry,
             Ground = typed.Pick<Ground>("ground") ?? Ground.Level,
             Parts = typed.Picks<WalkPart>("parts"),
@@ -81,7 +89,7 @@ public sealed record StartWalkInput
 public sealed record StartedWalk(long WalkId, Judgement? Judgement, bool Resumed);
 
 /// <summary>Begins a walk: judges and logs the meter, and puts together what is due on it. An open walk is gone on with.</summary>
-public sealed class StartWalk(NippersDb db, UnitOfWork writes, LogReading log)
+public sealed class StartWalk(NippersDb db, UnitOfWork writes, LogReading log, LogOdometer odometers)
 {
     private const int LatestDays = 30;
 
@@ -144,9 +152,28 @@ public sealed class StartWalk(NippersDb db, UnitOfWork writes, LogReading log)
         var reading = new LogReadingInput(input.Unit, input.Hours, Source: ReadingSource.Walk, At: at);
         var validated = await log.Validate(reading, ct, facts);
         refusals.AddRange(validated.Refusals);
+        LogOdometer.Validated? driven = null;
+        if (!string.IsNullOrWhiteSpace(input.Km))
+        {
+            if (facts.Odometer is not { } odometer)
+                refusals.Add(Refusals.NoOdometer(input.Unit, "km"));
+            else
+                driven = LogOdometer.Validate(
+                    facts,
+                    odometer,
+                    input.Km,
+                    at ?? writes.Now,
+                    writes.Now,
+                    input.KmReally || !input.AtForm,
+                    refusals
+                );
+        }
+
         if (refusals.Count > 0)
             return new(new StartedWalk(0, validated.Judgement, false), refusals);
 
+        if (driven is not null)
+            await odometers.Keep(driven, actor, ct);
         await log.Keep(validated, reading, actor, ct);
         var life = validated.Shown + validated.OffsetHours;
         var list = version!.ToList();

@@ -37,7 +37,8 @@ public sealed record WalkStart(
     DateOnly Today,
     TimeZoneInfo Zone,
     ParkingRow? Parking = null,
-    double Pace = 1
+    double Pace = 1,
+    double? KmNow = null
 );
 
 /// <summary>A walk on paper.</summary>
@@ -165,7 +166,8 @@ public sealed class WalkViews(NippersDb db, Standings standings, TimeProvider cl
             LocalDay.Of(now, facts.Zone),
             facts.Zone,
             await db.ParkingOf(machine.Id, now, ct),
-            pace
+            pace,
+            facts.Odometer is { } odometer ? UsePerDay.Estimate(odometer.Record, now).HoursNow(now) : null
         );
     }
 

@@ -41,5 +41,17 @@ public sealed record FilterCsvRow(
 /// <summary>What is on a shelf, as CSV.</summary>
 public sealed record StockCsvRow(string Part, string Name, string Make, string Site, int Pieces, double Price);
 
-/// <summary>Waste, as CSV.</summary>
-public sealed record WasteCsvRow(string On, string Stream, double Amount, string Place, string Unit, string By);
+/// <summary>Waste, as CSV: a column for each unit, one of the volumes or the pieces filled in.</summary>
+/// <param name="Litres">Litres; null for filters.</param>
+/// <param name="Gallons">The same in gallons of the United States.</param>
+/// <param name="Pieces">Filters.</param>
+public sealed record WasteCsvRow(
+    string On,
+    string Stream,
+    double? Litres,
+    double? Gallons,
+    double? Pieces,
+    string Place,
+    string Unit,
+    string By
+);

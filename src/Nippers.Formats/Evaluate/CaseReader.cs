@@ -21,6 +21,9 @@ internal sealed class CaseReader
         _at = _object["name"] is JsonValue name && name.TryGetValue<string>(out var text) ? $"{at} ({text})" : at;
     }
 
+    /// <summary>The names of all fields.</summary>
+    public IEnumerable<string> Fields => _object.Select(x => x.Key);
+
     public bool Has(string field) => _object[field] is not null;
 
     public string Text(string field) => Value<string>(field, "a text");

@@ -1,6 +1,7 @@
 using System.Text.Encodings.Web;
 using System.Text.Json;
 using System.Text.Json.Nodes;
+using Nippers.Core.Weeks;
 
 namespace Nippers.Formats.Evaluate;
 
@@ -29,16 +30,22 @@ public static class Evaluator
         ["iso4406"] = Iso4406Cases.Evaluate,
     };
 
-    /// <summary>The names of the rules that can be evaluated.</summary>
-    public static IReadOnlyCollection<string> RuleNames => Rules.Keys;
+    // The one rule that is not only arithmetic: whoever runs it brings the solver along.
+    private const string Weeks = "weeks";
+
+    /// <summary>The names of the rules that can be evaluated; the plan by weeks needs a solver.</summary>
+    public static IReadOnlyCollection<string> RuleNames { get; } = [.. Rules.Keys, Weeks];
 
     /// <summary>Evaluates every case of a JSON array.</summary>
     /// <param name="rule">One of <see cref="RuleNames"/>.</param>
     /// <param name="json">The file's text.</param>
-    public static EvaluateOutcome Run(string rule, string json)
+    /// <param name="solver">Solves the plan by weeks; null where that rule is not asked for.</param>
+    public static EvaluateOutcome Run(string rule, string json, IWeekSolver? solver = null)
     {
-        if (!Rules.TryGetValue(rule, out var evaluate))
-            return new(null, $"There is no rule '{rule}'. Known: {string.Join(", ", Rules.Keys)}.");
+        Func<CaseReader, JsonNode?>? evaluate =
+            rule == Weeks && solver is not null ? x => WeekCases.Evaluate(x, solver) : Rules.GetValueOrDefault(rule);
+        if (evaluate is null)
+            return new(null, $"There is no rule '{rule}'. Known: {string.Join(", ", RuleNames)}.");
 
         JsonNode? root;
         try

@@ -47,7 +47,7 @@ public sealed record StepFields(
             InputKind.Measured =>
             [
                 .. Step.Figures.Select(x =>
-                    (x.Unit.Length > 0 ? words["Format.Pair", x.Name, x.Unit] : words.Say(x.Name), Known(x, words))
+                    (x.Unit.Length > 0 ? words["Format.Pair", x.Name, words.MeasureUnit(x.Unit)] : words.Say(x.Name), Known(x, words))
                 ),
             ],
             _ => [],
@@ -57,9 +57,9 @@ public sealed record StepFields(
     {
         List<string> known =
         [
-            .. asked.Low is { } low ? [words["Step.LimitLow", Words.Whole(low)]] : Array.Empty<string>(),
-            .. asked.High is { } high ? [words["Step.LimitHigh", Words.Whole(high)]] : Array.Empty<string>(),
-            .. asked.Last is { } last ? [words["Step.LastTime", Words.Whole(last)]] : Array.Empty<string>(),
+            .. asked.Low is { } low ? [words["Step.LimitLow", Words.Measure(low, asked.Unit)]] : Array.Empty<string>(),
+            .. asked.High is { } high ? [words["Step.LimitHigh", Words.Measure(high, asked.Unit)]] : Array.Empty<string>(),
+            .. asked.Last is { } last ? [words["Step.LastTime", Words.Measure(last, asked.Unit)]] : Array.Empty<string>(),
         ];
         return words["Format.Line", known];
     }

@@ -400,7 +400,8 @@ public sealed class PhoneDesk
             LocalDay.Of(_asked.Now, zone),
             zone,
             Parking(kit, zone),
-            kit.Pace
+            kit.Pace,
+            kit.Km
         );
         return new()
         {
@@ -422,6 +423,8 @@ public sealed class PhoneDesk
         var refusals = new List<Refusal>();
         if (HoursInput.Read("hours", input.Hours, out var shown) is { } fault)
             refusals.Add(fault);
+        if (!string.IsNullOrWhiteSpace(input.Km))
+            Typed.Number(input.Km, "km", 0, Nippers.App.Machines.SaveMachine.MostKm, refusals);
         if (input.Parts is { Count: 0 })
             refusals.Add(Refusals.Needed("parts"));
         if (!string.IsNullOrWhiteSpace(input.LateOn))

@@ -81,6 +81,8 @@ public static class StepWords
     public static string Result(WalkCheck check, CheckAnswer answer, CheckResult result, Words words)
     {
         var value = result.Value is { } v ? Words.Whole(Math.Round(v, 2)) : "";
+        var unit = words.MeasureUnit(check.Unit);
+        var measured = result.Value is { } figure ? Words.Measure(figure, check.Unit) : "";
         var said = result.Reason switch
         {
             CheckReason.Ok when check.Kind == CheckKind.Test => words["Result.Works"],
@@ -105,10 +107,10 @@ public static class StepWords
                 LeftOutAnswer { Why: LeftOutAnswer.StopFound } => words["Result.StopFound"],
                 var left => words["Result.LeftOut", (left as LeftOutAnswer)?.Why],
             },
-            CheckReason.UnderLimit => words["Result.UnderLimit", value, check.Unit, Words.Whole(check.Low ?? 0)],
-            CheckReason.OverLimit => words["Result.OverLimit", value, check.Unit, Words.Whole(check.High ?? 0)],
-            CheckReason.NearLimit or CheckReason.NoLimit => words["Result." + result.Reason, value, check.Unit],
-            CheckReason.WithinLimits => words["Result.WithinLimits", value, check.Unit],
+            CheckReason.UnderLimit => words["Result.UnderLimit", measured, unit, Words.Measure(check.Low ?? 0, check.Unit)],
+            CheckReason.OverLimit => words["Result.OverLimit", measured, unit, Words.Measure(check.High ?? 0, check.Unit)],
+            CheckReason.NearLimit or CheckReason.NoLimit => words["Result." + result.Reason, measured, unit],
+            CheckReason.WithinLimits => words["Result.WithinLimits", measured, unit],
             CheckReason.WrongPosture => words["Result.WrongPosture"],
             var reason => words["Result." + reason],
         };

@@ -57,7 +57,16 @@ public sealed class Words
             : Math.Abs(hours).ToString("#,0", CultureInfo.CurrentCulture);
 
     /// <summary>A volume with its unit, as the person reads it: <c>12.5 L</c>.</summary>
-    public string Volume(Litres litres) => this["Unit." + PersonUnits.Current.Volume, Figure(litres)];
+    /// <remarks>
+    /// Less than a gallon is poured by quarts, and they stand behind it: never alone, for the field beside takes gallons.
+    /// </remarks>
+    public string Volume(Litres litres) =>
+        InQuarts(litres)
+            ? this["Unit.GallonQuarts", Figure(litres), Whole(Math.Round(Quantities.Quarts(litres), 1))]
+            : this["Unit." + PersonUnits.Current.Volume, Figure(litres)];
+
+    private static bool InQuarts(Litres litres) =>
+        PersonUnits.Current.Volume == UnitsNet.Units.VolumeUnit.UsGallon && litres.Value != 0 && Math.Abs(Quantities.Shown(litres)) < 0.995;
 
     /// <summary>A volume with its unit.</summary>
     /// <param name="litres">Litres.</param>
@@ -66,7 +75,9 @@ public sealed class Words
     /// <summary>A volume to be added, always with one decimal, so that a row of them reads evenly: <c>2.0 L</c>.</summary>
     /// <param name="litres">Litres.</param>
     public string ToAdd(double litres) =>
-        this["Unit." + PersonUnits.Current.Volume, Quantities.Shown(new Litres(litres)).ToString("0.0", CultureInfo.CurrentCulture)];
+        InQuarts(new(litres))
+            ? Volume(litres)
+            : this["Unit." + PersonUnits.Current.Volume, Quantities.Shown(new Litres(litres)).ToString("0.0", CultureInfo.CurrentCulture)];
 
     /// <summary>A volume in the person's unit, its unit standing elsewhere.</summary>
     public static string Figure(Litres litres) => Whole(Math.Round(Quantities.Shown(litres), Quantities.VolumeDecimals));
@@ -92,6 +103,20 @@ public sealed class Words
 
     /// <summary>The sign of the unit in which the person reads lengths.</summary>
     public string LengthUnit => this["UnitSign." + PersonUnits.Current.Length];
+
+    private const int MeasureDecimals = 2;
+
+    /// <summary>What a check or a step measured, in the person's unit, that unit standing elsewhere.</summary>
+    /// <param name="kept">In the unit of its list.</param>
+    /// <param name="unit">That unit, as the list writes it.</param>
+    public static string Measure(double kept, string unit) => Whole(Math.Round(Measures.Shown(kept, unit), MeasureDecimals));
+
+    /// <summary>The same; a dash where there is none.</summary>
+    public static string Measure(double? kept, string unit) => kept is { } figure ? Measure(figure, unit) : "–";
+
+    /// <summary>The sign of the unit in which the person reads it.</summary>
+    /// <param name="unit">The unit of its list, as the list writes it.</param>
+    public string MeasureUnit(string unit) => Measures.Instead(unit) is { } mine ? this["UnitSign." + mine] : unit;
 
     /// <summary>Day and month; the year where it is not this one.</summary>
     public string Date(DateOnly date, DateOnly? today = null) =>

@@ -184,7 +184,7 @@ public sealed record CheckCard(
     public CheckAnswer? Answer => Walk.Answers.GetValueOrDefault(Check.Code);
 
     /// <summary>What stands in the form: what was typed and refused, or what is kept.</summary>
-    public TypedFields Fields => Typed ?? (Answer is { } kept ? CheckForm.Write(kept) : TypedFields.None);
+    public TypedFields Fields => Typed ?? (Answer is { } kept ? CheckForm.Write(Check, kept) : TypedFields.None);
 
     /// <summary>A look or test not answered yet on the page of the whole walk: one line with its two buttons.</summary>
     public bool IsRow => OnePage && Check.Kind is CheckKind.Look or CheckKind.Test && Answer is null && Typed is null;

@@ -64,6 +64,15 @@ public sealed record ApiReadings(IReadOnlyList<ApiReading> Readings, long? NextB
 /// <summary>A reading to log; without <c>at</c> it is now.</summary>
 public sealed record ApiLogReading([property: JsonRequired] double? Hours, DateTimeOffset? At);
 
+/// <summary>A reading of an odometer to log.</summary>
+/// <param name="Km">What it shows, km.</param>
+/// <param name="At">When; left out: now.</param>
+/// <param name="Confirmed">It really shows a figure that is unusual.</param>
+public sealed record ApiLogOdometer([property: JsonRequired] double? Km, DateTimeOffset? At, bool Confirmed = false);
+
+/// <summary>A reading of an odometer that was kept. Km is what it showed.</summary>
+public sealed record ApiOdometer(long Id, DateTimeOffset At, double Km, string By);
+
 /// <summary>What came of it: <c>accepted</c>, <c>unconfirmed</c> or <c>unchanged</c>.</summary>
 public sealed record ApiLogged(long? Id, string State, string Code, IReadOnlyList<double> DidYouMean);
 
@@ -143,6 +152,35 @@ public static class ApiV1
             .WithSummary("Logs a reading. An Idempotency-Key header makes a repeat harmless.")
             .ProducesProblem(StatusCodes.Status404NotFound)
             .ProducesProblem(StatusCodes.Status422UnprocessableEntity);
+        api.MapPost("/machines/{unit}/odometer", Drive)
+            .RequireAuthorization(Policies.Api(TokenScopes.Hours))
+            .WithName("logOdometer")
+            .WithSummary("Logs what an odometer shows. An Idempotency-Key header makes a repeat harmless.")
+            .Produces<ApiOdometer>()
+            .ProducesProblem(StatusCodes.Status404NotFound)
+            .ProducesProblem(StatusCodes.Status422UnprocessableEntity);
+    }
+
+    private static async Task<IResult> Drive(
+        string unit,
+        ApiLogOdometer body,
+        LogOdometer log,
+        UnitNames units,
+        Words words,
+        HttpContext context,
+        CancellationToken ct
+    )
+    {
+        var outcome = await log.Run(
+            new(unit, body.Km?.ToString(System.Globalization.CultureInfo.InvariantCulture), null, body.Confirmed, Key(context), body.At),
+            context.User.Actor(),
+            ct
+        );
+        if (outcome.Refusals.Any(x => x.Code == "noSuchUnit"))
+            return await NoUnit(unit, units, words, ct);
+        return outcome.Done
+            ? TypedResults.Ok(new ApiOdometer(outcome.Value!.Id, outcome.Value.At, outcome.Value.KmTenths / 10.0, outcome.Value.By))
+            : Problem(words, StatusOf(outcome.Refusals[0], unitInPath: true), outcome.Refusals[0]);
     }
 
     private static async Task<IResult> Machines(

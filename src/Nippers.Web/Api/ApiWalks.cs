@@ -96,6 +96,9 @@ public sealed record ApiNewWalk
     [JsonRequired]
     public double? Hours { get; init; }
 
+    /// <summary>What its odometer shows, km; left out where it has none, or nobody read it.</summary>
+    public double? Km { get; init; }
+
     /// <summary>The day of a paper sheet; without it the walk is of now.</summary>
     public DateOnly? LateOn { get; init; }
     public WalkRound Round { get; init; }
@@ -192,6 +195,7 @@ public static class ApiWalks
                 {
                     Unit = unit,
                     Hours = body.Hours?.ToString(CultureInfo.InvariantCulture),
+                    Km = body.Km?.ToString(CultureInfo.InvariantCulture),
                     LateOn = body.LateOn?.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture),
                     Round = body.Round,
                     Weather = body.Weather,

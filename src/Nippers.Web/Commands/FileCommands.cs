@@ -12,6 +12,7 @@ using Nippers.Data;
 using Nippers.Data.Records;
 using Nippers.Formats.Evaluate;
 using Nippers.Views.Text;
+using Nippers.Weeks;
 
 namespace Nippers.Web.Commands;
 
@@ -36,7 +37,7 @@ public static class FileCommands
                 var path = given.GetValue(file)!;
                 if (!path.Exists)
                     return await Say(BadInput, $"There is no file {path}.");
-                var outcome = Evaluator.Run(given.GetValue(rule)!, await File.ReadAllTextAsync(path.FullName, ct));
+                var outcome = Evaluator.Run(given.GetValue(rule)!, await File.ReadAllTextAsync(path.FullName, ct), new WeekSolver());
                 if (outcome.Fault is { } fault)
                     return await Say(BadInput, fault);
                 await Console.Out.WriteLineAsync(outcome.Json);

@@ -33,9 +33,9 @@ public static class MeasureLine
         var label = words[
             "Measure.Label",
             words.Say(check.Name),
-            Words.Whole(Math.Round(points[0].Value, 1)),
-            Words.Whole(Math.Round(points[^1].Value, 1)),
-            check.Unit,
+            Words.Measure(points[0].Value, check.Unit),
+            Words.Measure(points[^1].Value, check.Unit),
+            words.MeasureUnit(check.Unit),
             points.Count
         ];
         svg.Append(
@@ -46,7 +46,7 @@ public static class MeasureLine
         {
             svg.Append(
                 CultureInfo.InvariantCulture,
-                $"""<path class="line-limit" d="M{N(Edge)} {N(Y(limit))} H{N(Width - Edge)}"/><text class="line-text" x="{N(Width - Edge)}" y="{N(Y(limit) - 4)}" text-anchor="end">{Words.Whole(limit)}</text>"""
+                $"""<path class="line-limit" d="M{N(Edge)} {N(Y(limit))} H{N(Width - Edge)}"/><text class="line-text" x="{N(Width - Edge)}" y="{N(Y(limit) - 4)}" text-anchor="end">{Words.Measure(limit, check.Unit)}</text>"""
             );
         }
 

@@ -127,7 +127,16 @@ public static class VisitWords
             step
                 .Figures.Zip(answer.Figures.IsDefault ? [] : answer.Figures)
                 .Where(x => x.Second is not null)
-                .Select(x => (string?)words["Step.MeasuredIs", x.First.Name, Words.Whole(x.Second!.Value), x.First.Unit].TrimEnd())
+                .Select(x =>
+                    (string?)
+                        words[
+                            "Step.MeasuredIs",
+                            x.First.Name,
+                            Words.Measure(x.Second!.Value, x.First.Unit),
+                            words.MeasureUnit(x.First.Unit)
+                        ]
+                            .TrimEnd()
+                )
                 .Append(answer.Fault);
 
         private string? Litres(double? litres) => litres is { } x ? words.Volume(x) : null;
