@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Diagnostics;
 using System.Globalization;
 using Google.OrTools.Sat;
 using Nippers.Core.Weeks;
@@ -11,8 +12,12 @@ namespace Nippers.Weeks;
 /// </summary>
 public sealed class WeekSolver : IWeekSolver
 {
-    // The solver counts in whole numbers: ten thousandths of money.
+    // The solver counts in whole numbers: ten thousandths of money, coarser where there is so much of it that they would run over.
     private const double Fine = 10_000;
+    private const double MostCounted = 1e15;
+
+    // Kinds of search that help each other, on however many cores there are.
+    private const int Workers = 8;
 
     // More sets of sites than these are not offered to a day: nobody drives to all of a dozen sites between morning and evening.
     private const int MostSets = 400;
@@ -20,13 +25,17 @@ public sealed class WeekSolver : IWeekSolver
     /// <inheritdoc/>
     public WeekPlan Solve(WeekCase given, TimeSpan most, CancellationToken ct = default)
     {
+        var watch = Stopwatch.StartNew();
         Refuse(given);
-        var model = new Model(given);
+        var plain = WeekRules.OverdueFirst(given);
+        var start = WeekRules.Faults(given, plain).Count == 0 ? WeekSearch.Better(given, plain, ct) : null;
+        var model = new Model(given, start);
+        var left = Math.Max(1, most.TotalSeconds - watch.Elapsed.TotalSeconds);
         var solver = new CpSolver
         {
             StringParameters = string.Create(
                 CultureInfo.InvariantCulture,
-                $"max_time_in_seconds:{most.TotalSeconds},num_workers:{Math.Max(1, Environment.ProcessorCount)},random_seed:1"
+                $"max_time_in_seconds:{left},num_workers:{Workers},linearization_level:2,random_seed:1"
             ),
         };
         using var stopped = ct.Register(solver.StopSearch);
@@ -37,16 +46,15 @@ public sealed class WeekSolver : IWeekSolver
             if (status == CpSolverStatus.Infeasible)
                 throw new ImpossibleWeekException("The pins do not fit together.");
 
-            // Nothing was found in time: what everybody would do stands, where the pins allow it.
-            var plain = WeekRules.OverdueFirst(given);
-            return WeekRules.Faults(given, plain).Count == 0
-                ? new(plain, WeekRules.Cost(given, plain), 0)
+            // Nothing was found in time: what it was to begin from stands, and nobody knows how much better there is.
+            return start is not null
+                ? new(start, WeekRules.Cost(given, start), 0)
                 : throw new TimeoutException("No plan was found in time.");
         }
 
         var places = model.Read(solver);
         var cost = WeekRules.Cost(given, places);
-        return new(places, cost, Math.Min(cost, status == CpSolverStatus.Optimal ? cost : solver.BestObjectiveBound / Fine));
+        return new(places, cost, Math.Clamp(status == CpSolverStatus.Optimal ? cost : solver.BestObjectiveBound / model.Fine, 0, cost));
     }
 
     /// <summary>Pins that cannot be, told by their own names.</summary>
@@ -83,15 +91,18 @@ public sealed class WeekSolver : IWeekSolver
     private sealed class Model
     {
         private readonly WeekCase _given;
+        private readonly ImmutableSortedDictionary<string, WeekPlace>? _start;
         private readonly Dictionary<string, List<(WeekPlace Place, BoolVar Is)>> _places = new(StringComparer.Ordinal);
 
-        public Model(WeekCase given)
+        public Model(WeekCase given, ImmutableSortedDictionary<string, WeekPlace>? start)
         {
-            _given = given;
-            var plain = WeekRules.OverdueFirst(given);
-            var hint = WeekRules.Faults(given, plain).Count == 0 ? plain : null;
+            (_given, _start) = (given, start);
             var costs = new List<(BoolVar Is, long Cost)>();
             double always = 0;
+            var dearest = given.Jobs.Sum(x =>
+                WeekRules.Left(given, x) + WeekRules.Done(x, given.Days) + WeekRules.Done(x, 0) + given.Moving
+            );
+            Fine = Math.Min(WeekSolver.Fine, MostCounted / Math.Max(1, dearest + given.CallOut + given.PerTravelMinute));
             foreach (var job in given.Jobs)
             {
                 var places = Places(job).Select(x => (Place: x, Is: Built.NewBoolVar($"{job.Code} {x.Person} {x.Day}"))).ToList();
@@ -105,8 +116,8 @@ public sealed class WeekSolver : IWeekSolver
                 foreach (var (place, chosen) in places)
                 {
                     costs.Add((chosen, Whole(WeekRules.Done(job, place.Day) + WeekRules.Moved(given, job, place) - left)));
-                    if (hint is not null)
-                        Built.AddHint(chosen, hint.GetValueOrDefault(job.Code) == place);
+                    if (start is not null)
+                        Built.AddHint(chosen, start.GetValueOrDefault(job.Code) == place);
                 }
             }
 
@@ -123,7 +134,10 @@ public sealed class WeekSolver : IWeekSolver
 
         public CpModel Built { get; } = new();
 
-        private static long Whole(double money) => (long)Math.Round(money * Fine);
+        /// <summary>What one of money is in the numbers that it counts.</summary>
+        public double Fine { get; }
+
+        private long Whole(double money) => (long)Math.Round(money * Fine);
 
         private IEnumerable<WeekPlace> Places(WeekJob job) =>
             job.Pinned is { } pin
@@ -186,6 +200,13 @@ public sealed class WeekSolver : IWeekSolver
                 .Select((x, i) => (x.Sites, x.Tour, Is: Built.NewBoolVar($"{person.Code} {day} goes {i}")))
                 .ToList();
             Built.AddAtMostOne(sets.Select(x => x.Is));
+            if (_start is not null)
+            {
+                var goesTo = here.Where(x => _start.GetValueOrDefault(x.Job.Code) == place).Select(x => x.Job.Site).ToHashSet();
+                foreach (var set in sets)
+                    Built.AddHint(set.Is, goesTo.Count > 0 && set.Sites.SetEquals(goesTo));
+            }
+
             foreach (var site in here.GroupBy(x => x.Job.Site))
             {
                 var goes = Sum(sets.Where(x => x.Sites.Contains(site.Key)).Select(x => x.Is));
@@ -193,11 +214,10 @@ public sealed class WeekSolver : IWeekSolver
                     Built.Add(chosen <= goes);
             }
 
+            // A day without a tour has no minutes either: so said, half a tour is worth half a day, and the bound is tight.
             Built.Add(
-                LinearExpr.WeightedSum(
-                    here.Select(x => x.Is).Concat(sets.Select(x => x.Is)),
-                    here.Select(x => (long)x.Job.Minutes).Concat(sets.Select(x => (long)x.Tour))
-                ) <= person.Minutes[day]
+                LinearExpr.WeightedSum(here.Select(x => x.Is), here.Select(x => (long)x.Job.Minutes))
+                    <= LinearExpr.WeightedSum(sets.Select(x => x.Is), sets.Select(x => (long)person.Minutes[day] - x.Tour))
             );
             costs.AddRange(sets.Select(x => (x.Is, Whole(_given.CallOut * x.Sites.Count + _given.PerTravelMinute * x.Tour))));
         }

@@ -216,6 +216,29 @@ public sealed class WeekTests
         Assert.Contains(said, Assert.Throws<ImpossibleWeekException>(() => Solve(Of(jobs))).Message, StringComparison.Ordinal);
 
     [Fact]
+    public void Money_without_end_is_still_weighed()
+    {
+        var given = Of(Job("j", cost: 1e9) with { Due = -100_000, EveryDays = 1, PerDay = 1e9 }, Job("k", cost: 1e9)) with
+        {
+            LeftOut = 1e9,
+        };
+        var plan = Solve(given);
+        Assert.Equal(0, plan.Places["j"].Day);
+        Assert.Equal(1, plan.Places["k"].Day);
+    }
+
+    [Fact]
+    public void The_same_case_gives_a_plan_of_the_same_cost_however_long_it_may_look()
+    {
+        var given = Of([
+            .. Enumerable.Range(0, 9).Select(x => Job($"j{x}", minutes: 40 + 15 * x, site: x % 2 == 0 ? "pit" : "bank", cost: 90 * x)),
+        ]);
+        var plans = new[] { Enough, TimeSpan.FromSeconds(1) }.Select(x => new WeekSolver().Solve(given, x)).ToList();
+        Assert.All(plans, x => Assert.Empty(WeekRules.Faults(given, x.Places)));
+        Assert.InRange(plans[1].Cost, plans[0].Cost - 0.01, WeekRules.Cost(given, WeekRules.OverdueFirst(given)) + 0.01);
+    }
+
+    [Fact]
     public void Two_who_are_needed_together_take_one_day_or_none()
     {
         var pair = new[] { Job("j") with { Together = "k" }, Job("k") with { Earliest = 1 } };

@@ -199,7 +199,8 @@ public static class WeekRules
 
         bool Fits(WeekJob job, WeekPlace place)
         {
-            var person = given.People.First(x => x.Code == place.Person);
+            if (place.Day < 0 || place.Day >= given.Days || given.People.FirstOrDefault(x => x.Code == place.Person) is not { } person)
+                return false;
             var there = day.GetValueOrDefault(place) ?? [];
             return Can(person, job)
                 && person.Minutes[place.Day] > 0

@@ -9,6 +9,9 @@ namespace Nippers.Formats.Evaluate;
 internal static class WeekCases
 {
     private const int MostDays = 366;
+
+    // Tours are worked out over all sets of their sites.
+    private const int MostSites = 16;
     private const int MostMinutes = 24 * 60;
     private const int FarthestDay = 100_000;
     private const double MostMoney = 1_000_000_000;
@@ -74,6 +77,8 @@ internal static class WeekCases
             .Distinct(StringComparer.Ordinal)
             .Order(StringComparer.Ordinal)
             .ToList();
+        if (sites.Count > MostSites)
+            throw given.Fault("jobs", $"must not be at more than {MostSites} sites");
         foreach (var (a, b) in sites.SelectMany((a, i) => sites.Skip(i + 1).Select(b => (a, b))))
         {
             if (!travel.ContainsKey(string.CompareOrdinal(a, b) < 0 ? (a, b) : (b, a)))
