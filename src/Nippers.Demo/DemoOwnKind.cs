@@ -77,14 +77,14 @@ internal static class DemoOwnKind
             new()
             {
                 Code = "line-lost",
-                Name = "A wand lifted by hand stops the travel",
+                Name = "A wand moved off the line, travel lever in neutral: the stand shows it",
                 Station = "cab",
                 Kind = CheckKind.Test,
                 Engine = EngineState.Running,
                 Grade = DefectGrade.Stop,
-                Caution = "Two people who see each other: nobody between the machine and the line, nobody before a track.",
+                Caution = "Travel lever in neutral, park brake on. Whoever moves the wand stands clear of tracks and mould, in sight of the stand.",
             },
-            "Una varilla levantada a mano detiene la marcha"
+            "Una varilla fuera de la línea, palanca de marcha en neutro: el puesto lo muestra"
         ),
     ];
 
@@ -96,8 +96,8 @@ internal static class DemoOwnKind
             "Nadie debajo del molde ni con las manos en él: cuelga de la hidráulica hasta poner sus trabas."
         ),
         (
-            "Two people who see each other: nobody between the machine and the line, nobody before a track.",
-            "Dos personas que se ven: nadie entre la máquina y la línea, nadie delante de una oruga."
+            "Travel lever in neutral, park brake on. Whoever moves the wand stands clear of tracks and mould, in sight of the stand.",
+            "Palanca de marcha en neutro, freno puesto. Quien mueve la varilla está lejos de orugas y molde, a la vista del puesto."
         ),
     ];
 
