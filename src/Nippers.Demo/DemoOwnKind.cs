@@ -82,7 +82,7 @@ internal static class DemoOwnKind
                 Kind = CheckKind.Test,
                 Engine = EngineState.Running,
                 Grade = DefectGrade.Stop,
-                Caution = "Travel lever in neutral, park brake on. Whoever moves the wand stands clear of tracks and mould, in sight of the stand.",
+                Caution = "Travel lever in neutral, park brake on. Whoever moves the wand is clear of tracks and mould, and in sight.",
             },
             "Una varilla fuera de la línea, palanca de marcha en neutro: el puesto lo muestra"
         ),
@@ -96,8 +96,8 @@ internal static class DemoOwnKind
             "Nadie debajo del molde ni con las manos en él: cuelga de la hidráulica hasta poner sus trabas."
         ),
         (
-            "Travel lever in neutral, park brake on. Whoever moves the wand stands clear of tracks and mould, in sight of the stand.",
-            "Palanca de marcha en neutro, freno puesto. Quien mueve la varilla está lejos de orugas y molde, a la vista del puesto."
+            "Travel lever in neutral, park brake on. Whoever moves the wand is clear of tracks and mould, and in sight.",
+            "Palanca de marcha en neutro, freno puesto. Quien mueve la varilla está lejos de orugas y molde, y a la vista."
         ),
     ];
 
