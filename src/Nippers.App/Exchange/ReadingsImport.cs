@@ -7,7 +7,6 @@ using Nippers.App.Today;
 using Nippers.Core.Hours;
 using Nippers.Core.Numbers;
 using Nippers.Core.Quick;
-using Nippers.Core.Service;
 using Nippers.Data;
 using Nippers.Data.Queries;
 using Nippers.Data.Records;

@@ -1,7 +1,6 @@
 using System.Collections.Frozen;
 using System.Globalization;
 using System.Text.RegularExpressions;
-using UnitsNet;
 using UnitsNet.Units;
 
 namespace Nippers.App.Units;
