@@ -155,7 +155,7 @@ public sealed class OdometerTests
 
         var begun = await Begin(fleet, km, really, atForm);
 
-        Assert.Equal(code, begun.Refusals.FirstOrDefault()?.Code);
+        Assert.Equal(code, begun.Refusals is [var first, ..] ? first.Code : null);
         Assert.All(begun.Refusals, x => Assert.Equal("km", x.Field));
         Assert.Equal(code is null ? 1 : 0, await fleet.Ask(db => db.Walks.CountAsync(Ct)));
         Assert.Equal(code is null && km.Length > 0 ? 2 : 1, await fleet.Ask(db => db.OdometerReadings.CountAsync(Ct)));
