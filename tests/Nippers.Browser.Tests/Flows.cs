@@ -16,8 +16,8 @@ public sealed class Flows(Browser browser) : IClassFixture<Browser>
     public async Task Signing_in_shows_today_with_every_machine(int width, int height)
     {
         await browser.Begin("ines", width, height);
-        Assert.Equal(22, browser.Driver.FindElements(By.CssSelector("[data-unit]")).Count);
-        Assert.Equal(22, browser.Driver.FindElements(By.CssSelector("[data-unit] svg.tape")).Count);
+        Assert.Equal(23, browser.Driver.FindElements(By.CssSelector("[data-unit]")).Count);
+        Assert.Equal(23, browser.Driver.FindElements(By.CssSelector("[data-unit] svg.tape")).Count);
         Assert.Contains(width > 500 ? "84 h past" : "Job card open", browser.Find("[data-unit=DZ-02]").Text, StringComparison.Ordinal);
         browser.AssertSound();
 
