@@ -15,7 +15,7 @@ internal static class WeekCases
     private const int MostMinutes = 24 * 60;
     private const int FarthestDay = 100_000;
     private const double MostMoney = 1_000_000_000;
-    private static readonly TimeSpan Longest = TimeSpan.FromSeconds(20);
+    private static readonly TimeSpan Longest = TimeSpan.FromSeconds(15);
 
     public static JsonNode Evaluate(CaseReader given, IWeekSolver solver)
     {
