@@ -228,7 +228,7 @@ public sealed class WeekTests
     }
 
     [Fact]
-    public void The_same_case_gives_a_plan_of_the_same_cost_however_long_it_may_look()
+    public void A_shorter_look_gives_a_sound_plan_no_dearer_than_the_overdue_first()
     {
         var given = Of([
             .. Enumerable.Range(0, 9).Select(x => Job($"j{x}", minutes: 40 + 15 * x, site: x % 2 == 0 ? "pit" : "bank", cost: 90 * x)),
