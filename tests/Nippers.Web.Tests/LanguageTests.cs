@@ -237,21 +237,30 @@ public sealed partial class LanguageTests
         Assert.True(said.Done);
     }
 
-    private static IEnumerable<(string Text, IElement At)> Said(IHtmlDocument page) =>
-        page.Descendants<IText>()
-            // Compartments on a plan go by their codes, as the lines of the form beside it do.
-            .Where(x => x.ParentElement?.Closest("[data-moves=places]") is null)
-            .Where(x => x.ParentElement is { } at && at.Closest("script, style, textarea, code, [lang='']") is null)
-            .Select(x => (x.Text, x.ParentElement!))
-            .Concat(
-                page.All.Where(x => !x.Matches(".qr-code, #folder, [data-moves=places]"))
-                    .SelectMany(x => SaidAttributes.Select(x.GetAttribute).OfType<string>().Select(text => (text, x)))
-            );
+    private static IEnumerable<(string Text, IElement At)> Said(IHtmlDocument page)
+    {
+        // Compartments on a plan go by their codes, as the lines of the form beside it do.
+        var texts = page.Descendants<IText>().Where(x => x.ParentElement?.Closest("[data-moves=places]") is null);
+        foreach (var text in texts)
+        {
+            if (text.ParentElement is { } at && at.Closest("script, style, textarea, code, [lang='']") is null)
+                yield return (text.Text, at);
+        }
+        foreach (var at in page.All.Where(x => !x.Matches(".qr-code, #folder, [data-moves=places]")))
+        {
+            foreach (var said in SaidAttributes.Select(at.GetAttribute).OfType<string>())
+                yield return (said, at);
+        }
+    }
 
     private static string Rest(string text, IReadOnlyList<string> own)
     {
-        for (var before = ""; before != text; )
-            (before, text) = (text, Bracketed().Replace(BottleCode().Replace(text, " "), " "));
+        string before;
+        do
+        {
+            before = text;
+            text = Bracketed().Replace(BottleCode().Replace(text, " "), " ");
+        } while (before != text);
         if (!Letters().IsMatch(text))
             return "";
         foreach (var typed in own)
