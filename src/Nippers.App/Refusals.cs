@@ -677,6 +677,36 @@ public static class Refusals
     /// <summary>This visit is no longer only planned.</summary>
     public static Refusal VisitNotPlanned() => new("", "visitNotPlanned");
 
+    /// <summary>The last day lies before the first, or too far behind it.</summary>
+    public static Refusal DaysTurned(string field) => new(field, "daysTurned");
+
+    /// <summary>The pins of this plan can't be held together.</summary>
+    public static Refusal WeekPinsClash() => new("", "weekPinsClash");
+
+    /// <summary><paramref name="who"/> is not there on <paramref name="on"/>.</summary>
+    public static Refusal WeekNotThere(string who, DateOnly on) => new("day", "weekNotThere", who, on);
+
+    /// <summary><paramref name="who"/> is not qualified for it.</summary>
+    public static Refusal WeekNotQualified(string who) => new("person", "weekNotQualified", who);
+
+    /// <summary>What is pinned to that day takes <paramref name="lacks"/> minutes more than <paramref name="who"/> has.</summary>
+    public static Refusal WeekNoTime(string who, DateOnly on, int lacks) => new("day", "weekNoTime", who, on, lacks);
+
+    /// <summary><paramref name="unit"/> was changed since this plan was made.</summary>
+    public static Refusal WeekStale(string unit) => new("", "weekStale", unit);
+
+    /// <summary>There is no plan to keep: plan first.</summary>
+    public static Refusal WeekNoDraft() => new("", "weekNoDraft");
+
+    /// <summary>Nobody is there to plan for.</summary>
+    public static Refusal WeekNobody() => new("", "weekNobody");
+
+    /// <summary>A plan for what is only supposed is not kept.</summary>
+    public static Refusal WeekSupposed() => new("", "weekSupposed");
+
+    /// <summary>Somebody plans already.</summary>
+    public static Refusal WeekBusy() => new("", "weekBusy");
+
     /// <summary>There is a visit on <paramref name="on"/> already.</summary>
     public static Refusal VisitThatDay(DateOnly on) => new("on", "visitThatDay", on);
 

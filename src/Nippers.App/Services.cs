@@ -103,6 +103,12 @@ public static class Services
             .AddScoped<CoolantTests>()
             .AddScoped<SampleQueues>()
             .AddScoped<SampleViews>();
+        services
+            .AddSingleton<Weeks.PlanDesk>()
+            .AddScoped<Weeks.CrewBook>()
+            .AddScoped<Weeks.FleetJobs>()
+            .AddScoped<Weeks.PlanWeeks>()
+            .AddScoped<Weeks.WeekViews>();
         services.AddScoped<TodayView>().AddScoped<QuickRun>();
         services
             .AddScoped<ExportFleet>()

@@ -17,6 +17,7 @@ using Nippers.Data.Programs;
 using Nippers.Data.Records;
 using Nippers.Data.Visits;
 using Nippers.Data.Walks;
+using Nippers.Data.Weeks;
 
 namespace Nippers.Data;
 
@@ -87,6 +88,14 @@ public sealed class NippersDb(DbContextOptions<NippersDb> options) : IdentityDbC
     public DbSet<DrainChangeRow> DrainChanges => Set<DrainChangeRow>();
     public DbSet<CoolantTestRow> CoolantTests => Set<CoolantTestRow>();
     public DbSet<Shop> Shop => Set<Shop>();
+    public DbSet<CrewRow> Crew => Set<CrewRow>();
+    public DbSet<AwayRow> Away => Set<AwayRow>();
+    public DbSet<RoadRow> Roads => Set<RoadRow>();
+    public DbSet<BusyRow> Busy => Set<BusyRow>();
+    public DbSet<PlannedJob> PlannedJobs => Set<PlannedJob>();
+    public DbSet<KeptPlan> KeptPlans => Set<KeptPlan>();
+    public DbSet<DraftPlan> DraftPlans => Set<DraftPlan>();
+    public DbSet<PartOrder> PartOrders => Set<PartOrder>();
     public DbSet<ApiToken> ApiTokens => Set<ApiToken>();
     public DbSet<PhraseRow> Phrases => Set<PhraseRow>();
     public DbSet<Installation> Installations => Set<Installation>();

@@ -3,7 +3,7 @@ using Nippers.Web.Hosting;
 
 namespace Nippers.Demo;
 
-/// <summary>Who can sign in to the demo: one of each role, offered on its sign-in page.</summary>
+/// <summary>Who can sign in to the demo: one of each role and a second technician, offered on its sign-in page.</summary>
 public static class DemoAccounts
 {
     /// <summary>The password of each of them.</summary>
@@ -13,6 +13,7 @@ public static class DemoAccounts
     [
         new("mara", "Mara Quill", Roles.Planner, Password),
         new("tam", "Tam Ollery", Roles.Technician, Password),
+        new("wenna", "Wenna Pask", Roles.Technician, Password),
         new("ines", "Ines Varrow", Roles.Operator, Password),
     ];
 }

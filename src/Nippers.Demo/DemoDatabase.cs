@@ -33,6 +33,7 @@ public static class DemoDatabase
         if (!outcome.Done)
             throw new InvalidOperationException($"The demo fleet was refused: {outcome.Refusals[0]}");
         await DemoOwnKind.Make(scope.ServiceProvider, Today(clock), ct);
+        await DemoWeeks.Make(scope.ServiceProvider, Today(clock), ct);
         await scope.ServiceProvider.GetRequiredService<FleetLimits>().Derive(ct);
         var line = lab ?? "";
         await scope

@@ -7,6 +7,7 @@ using Nippers.Demo;
 using Nippers.Formats.Csv;
 using Nippers.Formats.Evaluate;
 using Nippers.Formats.Lab;
+using Nippers.Weeks;
 
 namespace Nippers.App.Tests;
 
@@ -135,7 +136,7 @@ public sealed class BadFileTests
             {
                 foreach (var text in new[] { x.Item2, $"[{x.Item2}]", $"[{{\"name\":\"a\",{x.Item2}}}]" })
                 {
-                    var outcome = Evaluator.Run(x.Item1, text, new Weeks.WeekSolver());
+                    var outcome = Evaluator.Run(x.Item1, text, new WeekSolver());
                     Assert.True(outcome.Fault is { Length: > 0 } || outcome.Json is { Length: > 0 });
                 }
             });

@@ -6,6 +6,7 @@ using Nippers.App.Exchange;
 using Nippers.App.Oil;
 using Nippers.Formats.Evaluate;
 using Nippers.Tests;
+using Nippers.Weeks;
 
 namespace Nippers.App.Tests;
 
@@ -105,7 +106,7 @@ public sealed class FuzzTests
                     EvaluateOutcome outcome;
                     try
                     {
-                        outcome = Evaluator.Run(rule, changed, new Weeks.WeekSolver());
+                        outcome = Evaluator.Run(rule, changed, new WeekSolver());
                     }
                     catch (Exception fault)
                     {

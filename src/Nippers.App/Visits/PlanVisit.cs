@@ -77,37 +77,16 @@ public sealed class PlanVisit(NippersDb db, UnitOfWork writes, VisitProposals pr
             input.Items.Count > 0
                 ? proposal.Candidates.Where(x => input.Items.Contains(x.Code)).ToList()
                 : proposal.Visits.FirstOrDefault(x => x.On == on)?.Items.Select(x => x.Candidate).ToList() ?? [];
-        var visit = VisitProposals.ToVisit(
-            proposal.Sheet,
-            proposal.Now.Today,
-            day,
-            [.. chosen.Select(x => new ProposedItem(x, x.Plan.DueDay - day))]
-        );
+        var worked = Worked(proposal, day, chosen, input.Hauled);
+        if (!worked.Done)
+            return Outcome<VisitDraft>.Refused(worked.Refusals);
+        var (visit, card) = worked.Value!;
         var codes = chosen.Select(x => x.Code).ToList();
         var covered = codes.SelectMany(proposal.Sheet.CoveredBy).Select(x => x.Code).ToHashSet(StringComparer.Ordinal);
         var others = proposal
             .Candidates.Where(x => !codes.Contains(x.Code) && !covered.Contains(x.Code))
             .OrderBy(x => x.Plan.DueDay)
             .ToList();
-        var made = CardMaking.Try(() => CardMaking.Make(proposal.Sheet, codes, DefectsOf(chosen), StepHeat.Cold));
-        if (!made.Done)
-            return Outcome<VisitDraft>.Refused(made.Refusals);
-        var card = made.Value!;
-
-        // What is planned is the same sum as what is closed: all hands of the card.
-        var shop = proposal.Sheet.Shop;
-        visit = visit with
-        {
-            Money = visit.Money with
-            {
-                Minutes = card.Hands,
-                Labour = shop.Labour(card.Hands),
-                Lab = shop.Lab(card.Steps.Count(x => x.Input == InputKind.Bottle)),
-                CallOut = input.Hauled ? 0 : visit.Money.CallOut,
-                Haulage = input.Hauled ? shop.Shop.HaulageCost.Value : 0,
-                Downtime = shop.Downtime(card.Elapsed),
-            },
-        };
         return Outcome<VisitDraft>.Of(
             new(
                 proposal,
@@ -120,6 +99,38 @@ public sealed class PlanVisit(NippersDb db, UnitOfWork writes, VisitProposals pr
                 proposal.Visits.FirstOrDefault(x => x.On > on)
             )
         );
+    }
+
+    /// <summary>A visit and the card that comes of it, by which its hands and money are reckoned.</summary>
+    internal sealed record WorkedVisit(ProposedVisit Visit, JobCard Card);
+
+    /// <summary>What a choice of a machine's items comes to on a day: what is planned is the same sum as what is closed.</summary>
+    internal static Outcome<WorkedVisit> Worked(VisitProposal proposal, int day, IReadOnlyCollection<VisitCandidate> chosen, bool hauled)
+    {
+        var visit = VisitProposals.ToVisit(
+            proposal.Sheet,
+            proposal.Now.Today,
+            day,
+            [.. chosen.Select(x => new ProposedItem(x, x.Plan.DueDay - day))]
+        );
+        var codes = chosen.Select(x => x.Code).ToList();
+        var made = CardMaking.Try(() => CardMaking.Make(proposal.Sheet, codes, DefectsOf(chosen), StepHeat.Cold));
+        if (!made.Done)
+            return Outcome<WorkedVisit>.Refused(made.Refusals);
+        var card = made.Value!;
+
+        // All hands of the card are paid.
+        var shop = proposal.Sheet.Shop;
+        var money = visit.Money with
+        {
+            Minutes = card.Hands,
+            Labour = shop.Labour(card.Hands),
+            Lab = shop.Lab(card.Steps.Count(x => x.Input == InputKind.Bottle)),
+            CallOut = hauled ? 0 : visit.Money.CallOut,
+            Haulage = hauled ? shop.Shop.HaulageCost.Value : 0,
+            Downtime = shop.Downtime(card.Elapsed),
+        };
+        return Outcome<WorkedVisit>.Of(new(visit with { Money = money }, card));
     }
 
     /// <summary>Keeps a new visit, or changes one that is planned.</summary>
@@ -184,11 +195,12 @@ public sealed class PlanVisit(NippersDb db, UnitOfWork writes, VisitProposals pr
                         }
                     )
                     .Entity;
-                Fill(row, draft.Value);
+                Fill(row, draft.Value.Visit, draft.Value.Elapsed, draft.Value.Saved);
                 (row.Note, row.Quote, row.Hauled) = (note, quote, input.Hauled);
                 row.Version++;
                 await db.SaveChangesAsync(ct);
                 await SetItems(row, draft.Value, ct);
+                await MovePlanned(row, ct);
                 writes.Audit(
                     actor,
                     id is null ? "visit.plan" : "visit.change",
@@ -215,6 +227,7 @@ public sealed class PlanVisit(NippersDb db, UnitOfWork writes, VisitProposals pr
                 if (string.IsNullOrWhiteSpace(reason))
                     return Outcome<VisitRow>.Refused(Refusals.ReasonNeeded("reason"));
                 row.State = VisitState.Voided;
+                await db.PlannedJobs.Where(x => x.VisitId == row.Id).ExecuteDeleteAsync(ct);
                 (row.VoidedBy, row.VoidReason) = (actor.Name, reason.Trim());
                 row.Version++;
                 writes.Audit(actor, "visit.callOff", Subject(row.Machine.Unit, row.Id), row.MachineId, new { row.On }, new { reason });
@@ -237,12 +250,13 @@ public sealed class PlanVisit(NippersDb db, UnitOfWork writes, VisitProposals pr
 
     internal static string Subject(string unit, long id) => string.Create(CultureInfo.InvariantCulture, $"{unit} visit {id}");
 
-    private static void Fill(VisitRow row, VisitDraft draft)
+    /// <summary>Writes what a visit comes to into its row.</summary>
+    internal static void Fill(VisitRow row, ProposedVisit visit, int elapsed, int saved)
     {
-        var money = draft.Visit.Money;
-        row.On = draft.Visit.On;
-        row.NameHours = (int)(draft.Visit.NameHours ?? 0);
-        (row.HandsMinutes, row.ElapsedMinutes, row.SavedMinutes) = ((int)Math.Ceiling(money.Minutes), draft.Elapsed, draft.Saved);
+        var money = visit.Money;
+        row.On = visit.On;
+        row.NameHours = (int)(visit.NameHours ?? 0);
+        (row.HandsMinutes, row.ElapsedMinutes, row.SavedMinutes) = ((int)Math.Ceiling(money.Minutes), elapsed, saved);
         (row.PartsCost, row.FluidsCost, row.LabourCost, row.CallOutCost, row.WasteCost) = (
             Money.Of(money.Parts),
             Money.Of(money.Fluids),
@@ -255,10 +269,26 @@ public sealed class PlanVisit(NippersDb db, UnitOfWork writes, VisitProposals pr
 
     private async Task SetItems(VisitRow row, VisitDraft draft, CancellationToken ct)
     {
-        var codes = draft.Visit.Items.Select(x => x.Candidate.Code).ToList();
         db.VisitItems.RemoveRange(row.Items);
         await db.VisitDefects.Where(x => x.VisitId == row.Id).ExecuteDeleteAsync(ct);
         await db.SaveChangesAsync(ct);
+        AddItems(db, row, draft.Visit.Items.Select(x => x.Candidate.Code));
+    }
+
+    /// <summary>A visit that a person puts on another day stays there: whoever was to do it does it then, until the weeks are planned anew.</summary>
+    private async Task MovePlanned(VisitRow row, CancellationToken ct)
+    {
+        var jobs = await db.PlannedJobs.Where(x => x.VisitId == row.Id).OrderBy(x => x.Part).ToListAsync(ct);
+        if (jobs.Count == 0 || jobs[0].On == row.On)
+            return;
+        var days = row.On.DayNumber - jobs[0].On.DayNumber;
+        foreach (var job in jobs)
+            (job.On, job.Pinned, job.Round) = (job.On.AddDays(days), true, "");
+    }
+
+    /// <summary>Gives a visit its items and defects.</summary>
+    internal static void AddItems(NippersDb db, VisitRow row, IEnumerable<string> codes)
+    {
         foreach (var code in codes)
         {
             if (code.StartsWith(VisitProposals.DefectPrefix, StringComparison.Ordinal))

@@ -20,6 +20,7 @@ namespace Nippers.App.Visits;
 /// <param name="Stand">Its standing; null for a defect.</param>
 /// <param name="Care">The crew's between visits; it joins, and sends nobody out.</param>
 /// <param name="Carried">Left undone at the last visit.</param>
+/// <param name="Sample">A sample is taken, and nothing else.</param>
 /// <param name="Joins">It sends nobody out while the machine is parked, and joins a visit that is made for something else.</param>
 public sealed record VisitCandidate(
     string Code,
@@ -29,7 +30,8 @@ public sealed record VisitCandidate(
     ItemStatus? Stand,
     bool Care = false,
     bool Carried = false,
-    bool Joins = false
+    bool Joins = false,
+    bool Sample = false
 )
 {
     // Something done once has no next turn; far beyond any horizon is as good as never.
@@ -206,7 +208,8 @@ public sealed class VisitProposals(NippersDb db, WorkshopService shop, PlansKept
                         stand,
                         stand.Point.IntervalHours <= sheet.Shop.Shop.CareHours,
                         carried.Contains(item.Code),
-                        parked && item.Work == ItemWork.Battery
+                        parked && item.Work == ItemWork.Battery,
+                        item.Work == ItemWork.Sample
                     )
                 );
             }

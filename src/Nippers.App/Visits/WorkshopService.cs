@@ -21,6 +21,14 @@ public sealed record ShopInput
     public string? CareHours { get; init; }
     public string? HorizonDays { get; init; }
     public string? PailLitres { get; init; }
+
+    /// <summary>The plan by weeks: days ahead, percent of a day kept for breakdowns, money a minute by road, money for moving a job that was
+    /// announced, days until a missing part comes.</summary>
+    public string? PlanDays { get; init; }
+    public string? ReservePercent { get; init; }
+    public string? RoadPerMinute { get; init; }
+    public string? MovingCost { get; init; }
+    public string? PartsDays { get; init; }
     public bool OneAtATime { get; init; }
     public bool DrainHot { get; init; }
     public string? Vessels { get; init; }
@@ -77,6 +85,13 @@ public sealed class WorkshopService(NippersDb db, UnitOfWork writes)
                 var care = Typed.Whole(input.CareHours, "careHours", 10, 200, refusals) ?? 60;
                 var horizon = Typed.Whole(input.HorizonDays, "horizonDays", 30, 400, refusals) ?? 180;
                 var pail = (int)Math.Round(Typed.Volume(input.PailLitres, "pailLitres", 1, 1000, refusals)?.Value ?? 20);
+                var (planDays, reserve, partsDays) = (
+                    Typed.Whole(input.PlanDays, "planDays", 7, 56, refusals) ?? 28,
+                    Typed.Whole(input.ReservePercent, "reservePercent", 0, 80, refusals) ?? 25,
+                    Typed.Whole(input.PartsDays, "partsDays", 0, 120, refusals) ?? 5
+                );
+                var road = Typed.Money(input.RoadPerMinute, "roadPerMinute", refusals) ?? Money.Zero;
+                var moving = Typed.Money(input.MovingCost, "movingCost", refusals) ?? Money.Zero;
                 var vessels = Typed.Words(input.Vessels, "vessels", LongestList, refusals);
                 if (ReadVessels(vessels) is null)
                     refusals.Add(Refusals.VesselLines());
@@ -96,6 +111,8 @@ public sealed class WorkshopService(NippersDb db, UnitOfWork writes)
                     shop.DowntimePerHour,
                     shop.CareHours,
                     shop.HorizonDays,
+                    shop.PlanDays,
+                    shop.ReservePercent,
                 };
                 (shop.Currency, shop.LabourPerHour, shop.CallOutCost, shop.CareHours, shop.HorizonDays, shop.PailLitres) = (
                     currency,
@@ -106,6 +123,8 @@ public sealed class WorkshopService(NippersDb db, UnitOfWork writes)
                     pail
                 );
                 (shop.HaulageCost, shop.LabFee, shop.DowntimePerHour) = (haulage, labFee, downtime);
+                (shop.PlanDays, shop.ReservePercent, shop.PartsDays) = (planDays, reserve, partsDays);
+                (shop.RoadPerMinute, shop.MovingCost) = (road, moving);
                 (shop.OneAtATime, shop.DrainHot, shop.Vessels) = (input.OneAtATime, input.DrainHot, vessels);
                 shop.Version++;
                 var kept = await db.Fluids.ToDictionaryAsync(x => x.Name, StringComparer.Ordinal, ct);
@@ -133,6 +152,8 @@ public sealed class WorkshopService(NippersDb db, UnitOfWork writes)
                         shop.DowntimePerHour,
                         shop.CareHours,
                         shop.HorizonDays,
+                        shop.PlanDays,
+                        shop.ReservePercent,
                     }
                 );
                 return Outcome<Shop>.Of(shop);

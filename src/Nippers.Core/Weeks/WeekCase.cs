@@ -111,6 +111,11 @@ public enum LeftOutWhy
     Others,
 }
 
+/// <summary>Whose day would take a job that was left out.</summary>
+/// <param name="Place">Who, and when.</param>
+/// <param name="Lacks">Minutes that day lacks; 0 where it has them.</param>
+public sealed record WeekFit(WeekPlace Place, int Lacks);
+
 /// <summary>Who does which job on which day.</summary>
 /// <param name="Places">Where each job is; one that is missing is left out.</param>
 /// <param name="Cost">What it costs, money.</param>
@@ -119,6 +124,17 @@ public sealed record WeekPlan(ImmutableSortedDictionary<string, WeekPlace> Place
 {
     /// <summary>At most so much better is possible, as a share of the cost.</summary>
     public double Gap => Cost <= 0 ? 0 : Math.Max(0, (Cost - Bound) / Cost);
+}
+
+/// <summary>What a plan costs, by what for; money.</summary>
+/// <param name="Road">Going there: call-outs and minutes on the road.</param>
+/// <param name="Days">What is done early or late, and what stands until it is done.</param>
+/// <param name="Moved">What was announced and is put elsewhere.</param>
+/// <param name="Left">What is left out: nobody pays it, it weighs.</param>
+public sealed record WeekCost(double Road, double Days, double Moved, double Left)
+{
+    /// <summary>All of it together.</summary>
+    public double Whole => Road + Days + Moved + Left;
 }
 
 /// <summary>Pins that no plan can hold.</summary>

@@ -38,36 +38,57 @@ public static class WeekRules
     /// <summary>Minutes of the shortest tour from a base through sites and back.</summary>
     public static int Tour(WeekCase given, string home, IEnumerable<string> sites)
     {
+        var way = Way(given, home, sites);
+        return way.Zip(way.Skip(1), given.Between).Sum() + given.Between(way[^1], home);
+    }
+
+    /// <summary>The sites of the shortest tour from a base through sites and back, in its order, the base first.</summary>
+    public static ImmutableArray<string> Way(WeekCase given, string home, IEnumerable<string> sites)
+    {
         var stops = sites.Where(x => x != home).Distinct(StringComparer.Ordinal).ToArray();
         if (stops.Length == 0)
-            return 0;
+            return [home];
 
-        // The shortest way through each set of stops to its last one.
+        // The shortest way through each set of stops to its last one, and the one before it.
         var all = 1 << stops.Length;
         var least = new int[all, stops.Length];
+        var before = new int[all, stops.Length];
         for (var set = 1; set < all; set++)
         {
             for (var last = 0; last < stops.Length; last++)
             {
-                least[set, last] = int.MaxValue;
+                (least[set, last], before[set, last]) = (int.MaxValue, -1);
                 if ((set & (1 << last)) == 0)
                     continue;
-                var before = set & ~(1 << last);
-                if (before == 0)
+                var rest = set & ~(1 << last);
+                if (rest == 0)
                     least[set, last] = given.Between(home, stops[last]);
-                for (var via = 0; before != 0 && via < stops.Length; via++)
+                for (var via = 0; rest != 0 && via < stops.Length; via++)
                 {
-                    if ((before & (1 << via)) != 0)
-                        least[set, last] = Math.Min(least[set, last], least[before, via] + given.Between(stops[via], stops[last]));
+                    if ((rest & (1 << via)) == 0 || least[rest, via] + given.Between(stops[via], stops[last]) is var far && far >= least[set, last])
+                        continue;
+                    (least[set, last], before[set, last]) = (far, via);
                 }
             }
         }
 
-        return Enumerable.Range(0, stops.Length).Min(last => least[all - 1, last] + given.Between(stops[last], home));
+        var way = new List<string>();
+        var at = Enumerable.Range(0, stops.Length).MinBy(last => least[all - 1, last] + given.Between(stops[last], home));
+        for (var set = all - 1; at >= 0; )
+        {
+            way.Add(stops[at]);
+            (set, at) = (set & ~(1 << at), before[set, at]);
+        }
+
+        way.Reverse();
+        return [home, .. way];
     }
 
     /// <summary>What a plan costs.</summary>
-    public static double Cost(WeekCase given, IReadOnlyDictionary<string, WeekPlace> places)
+    public static double Cost(WeekCase given, IReadOnlyDictionary<string, WeekPlace> places) => CostOf(given, places).Whole;
+
+    /// <summary>What a plan costs, by what for.</summary>
+    public static WeekCost CostOf(WeekCase given, IReadOnlyDictionary<string, WeekPlace> places)
     {
         var jobs = given.Jobs.ToDictionary(x => x.Code, StringComparer.Ordinal);
         var people = given.People.ToDictionary(x => x.Code, StringComparer.Ordinal);
@@ -78,10 +99,13 @@ public static class WeekRules
                 var sites = day.Select(x => jobs[x.Key].Site).Distinct(StringComparer.Ordinal).ToList();
                 return given.CallOut * sites.Count + given.PerTravelMinute * Tour(given, people[day.Key.Person].Base, sites);
             });
-        return road
-            + given.Jobs.Sum(job =>
-                places.TryGetValue(job.Code, out var place) ? Done(job, place.Day) + Moved(given, job, place) : Left(given, job)
-            );
+        var done = given.Jobs.Where(x => places.ContainsKey(x.Code)).ToList();
+        return new(
+            road,
+            done.Sum(x => Done(x, places[x.Code].Day)),
+            done.Sum(x => Moved(given, x, places[x.Code])),
+            given.Jobs.Where(x => !places.ContainsKey(x.Code)).Sum(x => Left(given, x))
+        );
     }
 
     /// <summary>What a plan breaks, each in a sentence for whoever looks for it; empty for a sound one.</summary>
@@ -143,6 +167,34 @@ public static class WeekRules
         if (able.Count == 0)
             return LeftOutWhy.Skill;
         return days.Exists(day => able.Exists(x => HasTime(given, x, job, day))) ? LeftOutWhy.Others : LeftOutWhy.Minutes;
+    }
+
+    /// <summary>What would make a job fit that was left out.</summary>
+    /// <param name="given">What was planned.</param>
+    /// <param name="places">The plan.</param>
+    /// <param name="job">A job that is not in it.</param>
+    /// <returns>
+    /// Whose day lacks the fewest minutes for it, 0 where it fits and only costs more than leaving it out; null where no day of anybody
+    /// is open to it.
+    /// </returns>
+    public static WeekFit? WhatWouldFit(WeekCase given, IReadOnlyDictionary<string, WeekPlace> places, WeekJob job)
+    {
+        var jobs = given.Jobs.ToDictionary(x => x.Code, StringComparer.Ordinal);
+        var days = places.Where(x => x.Key != job.Code).ToLookup(x => x.Value, x => jobs[x.Key]);
+        return given
+            .People.Where(x => Can(x, job))
+            .SelectMany(person =>
+                Enumerable
+                    .Range(0, given.Days)
+                    .Where(day => IsOpen(job, day) && person.Minutes[day] > 0)
+                    .Select(day =>
+                    {
+                        var all = days[new(person.Code, day)].Append(job).ToList();
+                        var needs = all.Sum(x => x.Minutes) + Tour(given, person.Base, all.Select(x => x.Site));
+                        return new WeekFit(new(person.Code, day), Math.Max(0, needs - person.Minutes[day]));
+                    })
+            )
+            .MinBy(x => (x.Lacks, x.Place.Day, x.Place.Person));
     }
 
     /// <summary>

@@ -2669,11 +2669,28 @@ namespace Nippers.Data.Migrations
                         .HasColumnType("INTEGER")
                         .HasColumnName("LabourPerHourCents");
 
+                    b.Property<long>("MovingCost")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("MovingCostCents");
+
                     b.Property<bool>("OneAtATime")
                         .HasColumnType("INTEGER");
 
                     b.Property<int>("PailLitres")
                         .HasColumnType("INTEGER");
+
+                    b.Property<int>("PartsDays")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("PlanDays")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("ReservePercent")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("RoadPerMinute")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("RoadPerMinuteCents");
 
                     b.Property<int>("Version")
                         .HasColumnType("INTEGER");
@@ -3549,6 +3566,255 @@ namespace Nippers.Data.Migrations
                     b.ToTable("Walks", (string)null);
                 });
 
+            modelBuilder.Entity("Nippers.Data.Weeks.AwayRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly>("From")
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("To")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("UserId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Why")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("To");
+
+                    b.HasIndex("UserId");
+
+                    b.ToTable("Away", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Weeks.BusyRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("From")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("MachineId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly>("To")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Why")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("MachineId");
+
+                    b.HasIndex("To");
+
+                    b.ToTable("Busy", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Weeks.CrewRow", b =>
+                {
+                    b.Property<string>("UserId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Minutes")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("Off")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("SiteId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Subjects")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("UserId");
+
+                    b.HasIndex("SiteId");
+
+                    b.ToTable("Crew", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Weeks.DraftPlan", b =>
+                {
+                    b.Property<string>("UserId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
+
+                    b.Property<string>("Body")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("UserId");
+
+                    b.ToTable("DraftPlans", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Weeks.KeptPlan", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
+
+                    b.Property<string>("Body")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<double>("Bound")
+                        .HasColumnType("REAL");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<double>("Cost")
+                        .HasColumnType("REAL");
+
+                    b.Property<int>("Days")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly>("From")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.ToTable("KeptPlan", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Weeks.PartOrder", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("ExpectedOn")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("PartId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Quantity")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("SiteId")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("PartId");
+
+                    b.HasIndex("SiteId");
+
+                    b.ToTable("PartOrders", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Weeks.PlannedJob", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Minutes")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly>("On")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Part")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("Pinned")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Round")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Turn")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("UserId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("VisitId")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("On");
+
+                    b.HasIndex("UserId");
+
+                    b.HasIndex("VisitId", "Part")
+                        .IsUnique();
+
+                    b.ToTable("PlannedJobs", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Weeks.RoadRow", b =>
+                {
+                    b.Property<int>("FromId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("ToId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Minutes")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("FromId", "ToId");
+
+                    b.HasIndex("ToId");
+
+                    b.ToTable("Roads", (string)null);
+                });
+
             modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityRoleClaim<string>", b =>
                 {
                     b.HasOne("Microsoft.AspNetCore.Identity.IdentityRole", null)
@@ -4090,6 +4356,95 @@ namespace Nippers.Data.Migrations
                     b.Navigation("Machine");
 
                     b.Navigation("Version");
+                });
+
+            modelBuilder.Entity("Nippers.Data.Weeks.AwayRow", b =>
+                {
+                    b.HasOne("Nippers.Data.People.NippersUser", null)
+                        .WithMany()
+                        .HasForeignKey("UserId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Weeks.BusyRow", b =>
+                {
+                    b.HasOne("Nippers.Data.Fleet.Machine", null)
+                        .WithMany()
+                        .HasForeignKey("MachineId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Weeks.CrewRow", b =>
+                {
+                    b.HasOne("Nippers.Data.Fleet.Site", null)
+                        .WithMany()
+                        .HasForeignKey("SiteId")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+
+                    b.HasOne("Nippers.Data.People.NippersUser", null)
+                        .WithOne()
+                        .HasForeignKey("Nippers.Data.Weeks.CrewRow", "UserId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Weeks.DraftPlan", b =>
+                {
+                    b.HasOne("Nippers.Data.People.NippersUser", null)
+                        .WithOne()
+                        .HasForeignKey("Nippers.Data.Weeks.DraftPlan", "UserId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Weeks.PartOrder", b =>
+                {
+                    b.HasOne("Nippers.Data.Parts.PartRow", null)
+                        .WithMany()
+                        .HasForeignKey("PartId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+
+                    b.HasOne("Nippers.Data.Fleet.Site", null)
+                        .WithMany()
+                        .HasForeignKey("SiteId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Weeks.PlannedJob", b =>
+                {
+                    b.HasOne("Nippers.Data.People.NippersUser", null)
+                        .WithMany()
+                        .HasForeignKey("UserId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+
+                    b.HasOne("Nippers.Data.Visits.VisitRow", "Visit")
+                        .WithMany()
+                        .HasForeignKey("VisitId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+
+                    b.Navigation("Visit");
+                });
+
+            modelBuilder.Entity("Nippers.Data.Weeks.RoadRow", b =>
+                {
+                    b.HasOne("Nippers.Data.Fleet.Site", null)
+                        .WithMany()
+                        .HasForeignKey("FromId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+
+                    b.HasOne("Nippers.Data.Fleet.Site", null)
+                        .WithMany()
+                        .HasForeignKey("ToId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
                 });
 
             modelBuilder.Entity("Nippers.Data.Defects.DefectPhoto", b =>

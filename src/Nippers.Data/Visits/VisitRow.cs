@@ -231,6 +231,21 @@ public sealed class Shop
 
     /// <summary>Vessels to drain into, a line each: name, litres and stream parted by semicolons.</summary>
     public string Vessels { get; set; } = "";
+
+    /// <summary>Days that the plan by weeks looks ahead.</summary>
+    public int PlanDays { get; set; } = 28;
+
+    /// <summary>Share of each person's day that is kept for breakdowns, percent.</summary>
+    public int ReservePercent { get; set; } = 25;
+
+    /// <summary>What a minute on the road costs, beside the hands in it.</summary>
+    public Money RoadPerMinute { get; set; } = new Money(50);
+
+    /// <summary>What it weighs that a job which was announced is put elsewhere.</summary>
+    public Money MovingCost { get; set; } = new Money(60_00);
+
+    /// <summary>Days until a part that is missing is here, where nobody said when.</summary>
+    public int PartsDays { get; set; } = 5;
     public int Version { get; set; }
 }
 

@@ -11,11 +11,13 @@ using Microsoft.AspNetCore.ResponseCompression;
 using Microsoft.AspNetCore.Server.Kestrel.Core;
 using Nippers.App;
 using Nippers.App.Oil;
+using Nippers.Core.Weeks;
 using Nippers.Data;
 using Nippers.Data.People;
 using Nippers.Views.Text;
 using Nippers.Web.Api;
 using Nippers.Web.Phones;
+using Nippers.Weeks;
 using Serilog;
 
 namespace Nippers.Web.Hosting;
@@ -62,6 +64,7 @@ public static class NippersHost
         "/Kinds/File",
         "/Programs/Compartment",
         "/Samples/Fluid",
+        "/Weeks/People",
     ];
 
     public static WebApplication Create(WebSettings settings)
@@ -110,6 +113,7 @@ public static class NippersHost
             // A token goes to the address that a planner typed, and nowhere else.
             .ConfigurePrimaryHttpMessageHandler(LabClient.Line);
         services.AddHostedService<LabWorker>();
+        services.AddSingleton<IWeekSolver, WeekSolver>();
         services
             .AddDataProtection()
             .SetApplicationName("Nippers")

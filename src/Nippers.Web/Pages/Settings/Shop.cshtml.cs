@@ -21,6 +21,11 @@ public sealed class ShopPost
     public string? CareHours { get; set; }
     public string? HorizonDays { get; set; }
     public string? PailLitres { get; set; }
+    public string? PlanDays { get; set; }
+    public string? ReservePercent { get; set; }
+    public string? RoadPerMinute { get; set; }
+    public string? MovingCost { get; set; }
+    public string? PartsDays { get; set; }
     public bool OneAtATime { get; set; }
     public bool DrainHot { get; set; }
     public string? Vessels { get; set; }
@@ -48,6 +53,11 @@ public sealed class ShopModel(WorkshopService book, Words words) : NippersPage
             CareHours = shop.CareHours.ToString(CultureInfo.InvariantCulture),
             HorizonDays = shop.HorizonDays.ToString(CultureInfo.InvariantCulture),
             PailLitres = Quantities.Typed(new Litres(shop.PailLitres)),
+            PlanDays = shop.PlanDays.ToString(CultureInfo.InvariantCulture),
+            ReservePercent = shop.ReservePercent.ToString(CultureInfo.InvariantCulture),
+            RoadPerMinute = shop.RoadPerMinute.ToString(),
+            MovingCost = shop.MovingCost.ToString(),
+            PartsDays = shop.PartsDays.ToString(CultureInfo.InvariantCulture),
             OneAtATime = shop.OneAtATime,
             DrainHot = shop.DrainHot,
             Vessels = shop.Vessels,
@@ -71,6 +81,11 @@ public sealed class ShopModel(WorkshopService book, Words words) : NippersPage
                 CareHours = post.CareHours,
                 HorizonDays = post.HorizonDays,
                 PailLitres = post.PailLitres,
+                PlanDays = post.PlanDays,
+                ReservePercent = post.ReservePercent,
+                RoadPerMinute = post.RoadPerMinute,
+                MovingCost = post.MovingCost,
+                PartsDays = post.PartsDays,
                 OneAtATime = post.OneAtATime,
                 DrainHot = post.DrainHot,
                 Vessels = post.Vessels,

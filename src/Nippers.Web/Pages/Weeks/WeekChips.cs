@@ -1,0 +1,36 @@
+using Nippers.App.Weeks;
+using Nippers.Core.Service;
+using Nippers.Data.Visits;
+using Nippers.Views.Text;
+
+namespace Nippers.Web.Pages.Weeks;
+
+/// <summary>How a job is drawn where it stands among days.</summary>
+internal static class WeekChips
+{
+    /// <summary>Its style: by what presses in it, and how it came to stand there.</summary>
+    public static string Css(WeekBlock block)
+    {
+        var job = block.Job;
+        string?[] names =
+        [
+            "weeks-job",
+            job.Stopped ? "weeks-stop"
+            : job.Worst == DueStatus.Overdue ? "weeks-overdue"
+            : job.Worst == DueStatus.Due ? "weeks-due"
+            : null,
+            block.Pinned ? "weeks-pinned" : null,
+            block.Moved ? "weeks-moved" : null,
+            block.State == VisitState.Closed ? "weeks-done" : null,
+        ];
+        return string.Join(' ', names.OfType<string>());
+    }
+
+    /// <summary>What fits into a day's width.</summary>
+    public static string Label(WeekBlock block, Words w)
+    {
+        var job = block.Job;
+        var units = job.Pieces.Count == 1 ? job.Pieces[0].Unit : w["Weeks.RoundOf", job.Pieces.Count];
+        return job.Parts == 1 ? units : $"{units} {job.Part}/{job.Parts}";
+    }
+}
