@@ -316,6 +316,10 @@ internal static class EveryPage
             ["defects/new"] = i => $"defects/new?unit={Unit(i)}",
             ["defects/{id:long}"] = i => $"defects/{Back(known.Defect, i)}",
             ["defects/{id:long}/tag"] = i => $"defects/{Back(known.Defect, i)}/tag",
+            ["weeks"] = _ => "weeks",
+            ["weeks/people"] = _ => "weeks/people",
+            ["weeks/job"] = null, // Of a plan that somebody has worked out: it is read as the plan's own page is.
+            ["weeks/person"] = null, // The same.
             ["visits"] = _ => "visits",
             ["visits/{id:long}"] = _ => $"visits/{known.Card}",
             ["visits/{id:long}/take"] = _ => $"visits/{known.Planned}/take",

@@ -31,7 +31,9 @@ internal static class DemoWeeks
             ["0", "9", "9", "9", "9", "8", "0"],
             [CompartmentKind.Structure, CompartmentKind.Undercarriage, CompartmentKind.Hydraulic, CompartmentKind.Transmission]
         );
-        var sites = await services.GetRequiredService<NippersDb>().Sites.ToDictionaryAsync(x => x.Name, x => x.Id, StringComparer.Ordinal, ct);
+        var sites = await services
+            .GetRequiredService<NippersDb>()
+            .Sites.ToDictionaryAsync(x => x.Name, x => x.Id, StringComparer.Ordinal, ct);
         Sure(
             await crew.SaveRoads(
                 new Dictionary<string, string?>

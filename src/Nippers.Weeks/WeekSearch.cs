@@ -24,6 +24,9 @@ internal sealed class WeekSearch
     private readonly string[] _sites;
     private readonly int[] _siteOf;
     private readonly int[] _pair;
+
+    // For what goes with another: 0 on its day, below 0 on a day before it, above 0 on a day after it.
+    private readonly int[] _order;
     private readonly bool[] _fixed;
 
     // A place is a person's day: person * days + day.
@@ -43,9 +46,28 @@ internal sealed class WeekSearch
         foreach (var (job, i) in given.Jobs.Select((x, i) => (x, i)).Where(x => x.x.Together is not null))
             _pair[index[job.Together!]] = i;
 
-        // What a person pinned stays, and so does what must come in order.
-        var first = given.Jobs.Select(x => x.After).ToHashSet();
-        _fixed = [.. given.Jobs.Select(x => x.Pinned is not null || x.After is not null || first.Contains(x.Code))];
+        // What a person pinned stays, and so does what takes more days than two.
+        _order = new int[given.Jobs.Length];
+        var after = given.Jobs.Where(x => x.After is not null).ToLookup(x => x.After!, StringComparer.Ordinal);
+        _fixed = [.. given.Jobs.Select(x => x.Pinned is not null)];
+        for (var i = 0; i < _fixed.Length; i++)
+        {
+            var job = given.Jobs[i];
+            if (job.After is not { } begins)
+                continue;
+            var first = index[begins];
+            if (
+                after[job.Code].Any()
+                || given.Jobs[first].After is not null
+                || after[begins].Count() > 1
+                || _pair[i] >= 0
+                || _pair[first] >= 0
+            )
+                _fixed[i] = _fixed[first] = true;
+            else
+                (_pair[i], _pair[first], _order[i], _order[first]) = (first, i, 1, -1);
+        }
+
         for (var i = 0; i < _fixed.Length; i++)
             _fixed[i] |= _pair[i] >= 0 && _fixed[_pair[i]];
         _open =
@@ -146,6 +168,9 @@ internal sealed class WeekSearch
         if (_at[job] >= 0)
             return 0;
         var pair = _pair[job];
+
+        // On other days each stands for itself: for each day the best of them is enough.
+        var rest = pair >= 0 && _order[job] != 0 ? Best(pair, -_order[job]) : [];
         var (least, where, also) = (0.0, -1, -1);
         foreach (var place in _open[job])
         {
@@ -155,6 +180,14 @@ internal sealed class WeekSearch
             {
                 if (change < least)
                     (least, where) = (change, place);
+                continue;
+            }
+
+            if (_order[job] != 0)
+            {
+                var (far, more) = rest[place % _given.Days];
+                if (far >= 0 && change + more < least)
+                    (least, where, also) = (change + more, place, far);
                 continue;
             }
 
@@ -176,6 +209,28 @@ internal sealed class WeekSearch
         if (also >= 0)
             Put(pair, also);
         return least;
+    }
+
+    /// <summary>For each day, the place where a job costs least on a day after it, or before it; below 0 where there is none.</summary>
+    private (int Place, double Change)[] Best(int job, int side)
+    {
+        var best = Enumerable.Repeat((Place: -1, Change: double.MaxValue), _given.Days).ToArray();
+        foreach (var place in _open[job])
+        {
+            var day = place % _given.Days - side;
+            if (day >= 0 && day < best.Length && Change(job, place) is { } change && change < best[day].Change)
+                best[day] = (place, change);
+        }
+
+        // What is best on the day beside it is best of all days beyond, unless one further on is better.
+        for (var i = 1; i < best.Length; i++)
+        {
+            var (day, beyond) = side > 0 ? (best.Length - 1 - i, best.Length - i) : (i, i - 1);
+            if (best[beyond].Change < best[day].Change)
+                best[day] = best[beyond];
+        }
+
+        return best;
     }
 
     /// <summary>What it changes to put a job somewhere; null where there is no time.</summary>

@@ -168,7 +168,9 @@ public sealed class WeekSolver : IWeekSolver
             }
         }
 
-        /// <summary>A job after another: not by the end of a day unless the other is over by the end of the day before.</summary>
+        /// <summary>
+        /// A job after another: not by the end of a day unless the other is over by the end of the day before, and both or neither.
+        /// </summary>
         private void Order()
         {
             foreach (var job in _given.Jobs)
@@ -177,6 +179,7 @@ public sealed class WeekSolver : IWeekSolver
                     continue;
                 for (var day = 0; day < _given.Days; day++)
                     Built.Add(Sum(By(job.Code, day)) <= Sum(By(first, day - 1)));
+                Built.Add(Sum(By(job.Code, _given.Days)) == Sum(By(first, _given.Days)));
             }
         }
 

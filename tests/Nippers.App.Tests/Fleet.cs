@@ -7,8 +7,10 @@ using Nippers.App.Oil;
 using Nippers.App.Programs;
 using Nippers.App.Readings;
 using Nippers.Core.Service;
+using Nippers.Core.Weeks;
 using Nippers.Data;
 using Nippers.Data.Fleet;
+using Nippers.Weeks;
 
 namespace Nippers.App.Tests;
 
@@ -38,6 +40,7 @@ public sealed class Fleet : IAsyncDisposable
         services.AddNippers(File);
         services.AddSingleton<ILabClient>(Line);
         services.AddSingleton<ISecrets, Backwards>();
+        services.AddSingleton<IWeekSolver, WeekSolver>();
         _services = services.BuildServiceProvider();
     }
 

@@ -66,6 +66,8 @@ public sealed class EveryPage(Browser browser) : IClassFixture<Browser>
             "/walk-lists/walk-compactor/copy",
             "/visits",
             "/visits?state=Closed",
+            "/weeks",
+            "/weeks/people",
             open,
             open + "/paper",
             open + "/end",
@@ -162,6 +164,7 @@ public sealed class EveryPage(Browser browser) : IClassFixture<Browser>
                 "/machines/EX-04",
                 "/defects",
                 "/visits",
+                "/weeks",
                 "/samples",
                 "/kinds",
             }

@@ -254,6 +254,12 @@ public sealed class WeekTests
         var plan = Solve(Of(Job("first", minutes: 250), Job("second", minutes: 250) with { After = "first" }));
         Assert.True(plan.Places["first"].Day < plan.Places["second"].Day);
         Assert.Empty(Solve(Of(Job("first", minutes: 400), Job("second") with { After = "first" })).Places);
+
+        // Nothing is taken apart that is not put together again.
+        var half = Of(Job("first"), Job("second", minutes: 400) with { After = "first" });
+        Assert.Empty(Solve(half).Places);
+        Assert.Empty(WeekRules.OverdueFirst(half));
+        Assert.Contains("second", Assert.Single(WeekRules.Faults(half, Solve(Of(Job("first"))).Places)), StringComparison.Ordinal);
     }
 
     [Fact]
@@ -295,4 +301,123 @@ public sealed class WeekTests
         var outcome = Evaluator.Run("weeks", text[..at] + now + text[(at + was.Length)..], new WeekSolver());
         Assert.Contains(said, outcome.Fault, StringComparison.Ordinal);
     }
+
+    public static TheoryData<string, WeekJob, WeekFit?> Fits() =>
+        new()
+        {
+            // On the third day there is tam alone, with 300 minutes and the pit for a base.
+            { "nobody may", Job("j") with { Skill = "nobody is" }, null },
+            { "no day is open", Job("j") with { PartsDay = 9 }, null },
+            { "it has room, and is not worth the way", Job("j", cost: 0) with { Earliest = 2 }, new(new("tam", 2), 0) },
+            { "no day is that long", Job("j", minutes: 500, site: "pit") with { Earliest = 2 }, new(new("tam", 2), 200) },
+            { "the way counts", Job("j", minutes: 290) with { Earliest = 2 }, new(new("tam", 2), 2 * Far - 10) },
+        };
+
+    [Theory]
+    [MemberData(nameof(Fits))]
+    public void What_would_make_it_fit_is_whose_day_lacks_least(string why, WeekJob job, WeekFit? fit) =>
+        Assert.True(WeekRules.WhatWouldFit(Of(job), ImmutableDictionary<string, WeekPlace>.Empty, job) == fit, why);
+
+    [Fact]
+    public void What_stands_on_a_day_already_counts_against_what_would_fit()
+    {
+        var job = Job("j", minutes: 100, site: "pit") with { Earliest = 2 };
+        var given = Of(job, Job("heavy", minutes: 240, site: "pit"));
+        var places = ImmutableDictionary<string, WeekPlace>.Empty.Add("heavy", new("tam", 2));
+        Assert.Equal(new(new("tam", 2), 40), WeekRules.WhatWouldFit(given, places, job));
+    }
+
+    [Fact]
+    public void A_way_goes_through_all_its_sites_once_and_is_as_long_as_the_shortest_order_of_them() =>
+        Gen.Int[0, 60]
+            .Array[15]
+            .Select(Gen.Int[0, 5], (far, count) => (far, count))
+            .Sample(x =>
+            {
+                var sites = Enumerable.Range(0, 6).Select(i => $"s{i}").ToArray();
+                var pairs = Enumerable.Range(0, 6).SelectMany(a => Enumerable.Range(a + 1, 5 - a).Select(b => (sites[a], sites[b])));
+                var given = Of() with { Travel = pairs.Zip(x.far).ToImmutableDictionary(y => y.First, y => y.Second) };
+                var stops = sites[1..(x.count + 1)];
+                var way = WeekRules.Way(given, "s0", stops);
+                Assert.Equal("s0", way[0]);
+                Assert.Equal(stops.Order(), way[1..].Order());
+                var least = Orders(stops).Min(order => Length(given, order));
+                Assert.Equal(least, Length(given, [.. way[1..]]));
+                Assert.Equal(least, WeekRules.Tour(given, "s0", stops));
+            });
+
+    [Fact]
+    public void What_a_plan_costs_is_the_sum_of_what_for()
+    {
+        var given = Of(
+            Job("road", cost: 0),
+            Job("late") with
+            {
+                Due = -2,
+                EveryDays = 10,
+            },
+            Job("moved", cost: 0) with
+            {
+                Announced = new("ana", 1),
+            },
+            Job("left", cost: 7) with
+            {
+                PerDay = 3,
+            }
+        ) with
+        {
+            Moving = 40,
+        };
+        var places = new Dictionary<string, WeekPlace>
+        {
+            ["road"] = new("tam", 0),
+            ["late"] = new("tam", 0),
+            ["moved"] = new("tam", 0),
+        };
+        var cost = WeekRules.CostOf(given, places);
+        Assert.Equal(given.CallOut + 2 * Far * given.PerTravelMinute, cost.Road, 6);
+        Assert.Equal(10 * 100 * 2 / 10, cost.Days, 6);
+        Assert.Equal(40, cost.Moved, 6);
+        Assert.Equal(given.LeftOut * 7 + 3 * given.Days, cost.Left, 6);
+        Assert.Equal(WeekRules.Cost(given, places), cost.Whole, 6);
+    }
+
+    [Fact]
+    public void Repairs_of_two_days_are_whole_and_in_order_however_short_the_look() =>
+        Gen.Select(Gen.Int[40, 260].Array[6], Gen.Int[0, 1].Array[6])
+            .Sample(
+                x =>
+                {
+                    var jobs = x.Item1.SelectMany(
+                        (minutes, i) =>
+                            new[]
+                            {
+                                Job($"a{i}", minutes, x.Item2[i] == 0 ? "yard" : "pit"),
+                                Job($"b{i}", minutes) with
+                                {
+                                    After = $"a{i}",
+                                },
+                            }
+                    );
+                    var given = Of([.. jobs]);
+                    var plan = new WeekSolver().Solve(given, TimeSpan.FromSeconds(1));
+                    Assert.Empty(WeekRules.Faults(given, plan.Places));
+                    Assert.True(plan.Cost <= WeekRules.Cost(given, WeekRules.OverdueFirst(given)) + 0.01);
+                },
+                iter: 8,
+                threads: 1
+            );
+
+    private static int Far => Of().Between("yard", "pit");
+
+    private static int Length(WeekCase given, IReadOnlyList<string> order) =>
+        order.Count == 0 ? 0 : order.Prepend("s0").Zip(order, given.Between).Sum() + given.Between(order[^1], "s0");
+
+    private static IEnumerable<IReadOnlyList<string>> Orders(IReadOnlyList<string> of) =>
+        of.Count == 0
+            ?
+            [
+                [],
+            ]
+            : of.SelectMany(first => Orders([.. of.Where(x => x != first)]).Select(rest => (IReadOnlyList<string>)[first, .. rest]));
 }

@@ -19,6 +19,7 @@ using Nippers.Core.Walk;
 using Nippers.Data.Defects;
 using Nippers.Data.Oil;
 using Nippers.Data.Parts;
+using Nippers.Data.Programs;
 using Nippers.Data.Records;
 using Nippers.Data.Visits;
 using Nippers.Data.Walks;
@@ -157,6 +158,7 @@ public sealed partial class WordsTests
                     .Concat(Names<PrefillRule>())
                     .Concat(Names<TurnRule>())
                     .Concat(Names<PartKind>())
+                    .Concat(Names<CompartmentKind>())
                     .Concat(Names<StockMoveKind>())
                     .Concat(Names<ItemWork>())
                     .Concat(Names<StepRemark>())

@@ -6,6 +6,7 @@ using Nippers.Core.Numbers;
 using Nippers.Core.Parts;
 using Nippers.Data;
 using Nippers.Data.Parts;
+using Nippers.Data.Weeks;
 
 namespace Nippers.App.Parts;
 
@@ -229,6 +230,98 @@ public sealed partial class PartCatalog(NippersDb db, UnitOfWork writes)
                     }
                 );
                 return Outcome<StockMove>.Of(move);
+            },
+            ct
+        );
+
+    /// <summary>Keeps that pieces were ordered for a store, and the day on which they come: the plan by weeks waits for it.</summary>
+    public Task<Outcome<PartOrder>> Order(
+        string number,
+        string? site,
+        string? quantity,
+        string? expected,
+        Actor actor,
+        CancellationToken ct
+    ) =>
+        writes.Run(
+            async () =>
+            {
+                var refusals = new List<Refusal>();
+                var part = await db.Parts.SingleOrDefaultAsync(x => x.Number == number, ct);
+                if (part is null)
+                    return Outcome<PartOrder>.Refused(Refusals.PartUnknown("", number));
+                var store = await db.Sites.SingleOrDefaultAsync(x => x.Name == site, ct);
+                if (store is null)
+                    refusals.Add(Refusals.NoSuchSite("orderSite"));
+                var pieces = Typed.Whole(quantity, "ordered", 1, MostPieces, refusals);
+                if (pieces is null && refusals.Count == 0)
+                    refusals.Add(Refusals.Needed("ordered"));
+                if (LocalTime.ParseDate(expected) is not { } on)
+                    refusals.Add(Refusals.NotADate("expected"));
+                else if (on < DateOnly.FromDateTime(writes.Now.UtcDateTime).AddDays(-1))
+                    refusals.Add(Refusals.DateInPast(DateOnly.FromDateTime(writes.Now.UtcDateTime)) with { Field = "expected" });
+                if (refusals.Count > 0)
+                    return Outcome<PartOrder>.Refused(refusals);
+                var order = db
+                    .PartOrders.Add(
+                        new()
+                        {
+                            PartId = part.Id,
+                            SiteId = store!.Id,
+                            Quantity = pieces!.Value,
+                            ExpectedOn = LocalTime.ParseDate(expected)!.Value,
+                            By = actor.Name,
+                            At = writes.Now,
+                        }
+                    )
+                    .Entity;
+                writes.Audit(
+                    actor,
+                    "part.order",
+                    number,
+                    null,
+                    null,
+                    new
+                    {
+                        store.Name,
+                        order.Quantity,
+                        order.ExpectedOn,
+                    }
+                );
+                return Outcome<PartOrder>.Of(order);
+            },
+            ct
+        );
+
+    /// <summary>An order that came goes onto its store's shelf; one that will not come is taken out.</summary>
+    public Task<Outcome<Nothing>> EndOrder(string number, long id, bool came, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                var order = await db.PartOrders.SingleOrDefaultAsync(
+                    x => x.Id == id && db.Parts.Any(p => p.Id == x.PartId && p.Number == number),
+                    ct
+                );
+                if (order is null)
+                    return Outcome<Nothing>.Refused(Refusals.ChangedMeanwhile());
+                db.PartOrders.Remove(order);
+                if (came)
+                {
+                    db.StockMoves.Add(
+                        new()
+                        {
+                            PartId = order.PartId,
+                            SiteId = order.SiteId,
+                            Quantity = order.Quantity,
+                            Kind = StockMoveKind.Receipt,
+                            At = writes.Now,
+                            By = actor.Name,
+                        }
+                    );
+                }
+
+                writes.Audit(actor, came ? "part.came" : "part.orderOut", number, null, new { order.Quantity, order.ExpectedOn }, null);
+                return Outcome<Nothing>.Of(Nothing.Special);
             },
             ct
         );

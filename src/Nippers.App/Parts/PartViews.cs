@@ -8,6 +8,7 @@ using Nippers.Data;
 using Nippers.Data.Fleet;
 using Nippers.Data.Parts;
 using Nippers.Data.Programs;
+using Nippers.Data.Weeks;
 
 namespace Nippers.App.Parts;
 
@@ -43,8 +44,12 @@ public sealed record PartPage(
     IReadOnlyList<PartPlace> Places,
     IReadOnlyList<StockMoveView> Moves,
     IReadOnlyList<FilterLogView> Refused,
-    string Currency
+    string Currency,
+    IReadOnlyList<PartOrderView> Orders
 );
+
+/// <summary>Pieces that were ordered and are not here yet.</summary>
+public sealed record PartOrderView(PartOrder Order, string Site);
 
 /// <summary>A part that may stand in, and who says so.</summary>
 public sealed record PartAlternateView(string Number, string Name, string SaysWho, string By, DateOnly On);
@@ -169,7 +174,12 @@ public sealed class PartViews(NippersDb db, WorkshopService shop, PartNeeds want
             places,
             [.. moves.Select(x => new StockMoveView(x, names[x.SiteId]))],
             refused,
-            (await shop.Load(ct)).Shop.Currency
+            (await shop.Load(ct)).Shop.Currency,
+            [
+                .. (await db.PartOrders.AsNoTracking().Where(x => x.PartId == part.Id).OrderBy(x => x.ExpectedOn).ToListAsync(ct)).Select(
+                    x => new PartOrderView(x, names[x.SiteId])
+                ),
+            ]
         );
     }
 

@@ -5,6 +5,7 @@ using Nippers.Core.Walk;
 using Nippers.Data;
 using Nippers.Data.Defects;
 using Nippers.Data.Queries;
+using Nippers.Data.Visits;
 using Nippers.Data.Walks;
 
 namespace Nippers.App.Today;
@@ -21,16 +22,29 @@ public sealed record FoundLater(long Id, string Unit, string PlaceName, string W
 /// <summary>Something that a person found and others mended.</summary>
 public sealed record MendedSince(long Id, string Unit, string PlaceName, DateOnly On);
 
+/// <summary>A job of today's that the plan by weeks gives to a person.</summary>
+/// <param name="Visit">The visit.</param>
+/// <param name="Unit">The machine.</param>
+/// <param name="Site">Where.</param>
+/// <param name="Minutes">How long it takes there.</param>
+public sealed record OwnJob(long Visit, string Unit, string Site, int Minutes);
+
 /// <summary>What a person is told before anybody else, or alone.</summary>
+/// <param name="Jobs">What the plan by weeks gives them today, in order.</param>
 /// <param name="Found">What was found soon after their walks.</param>
 /// <param name="Mended">What of theirs was mended lately.</param>
 /// <param name="ToLeave">Machines that they worked last, to be left for tomorrow.</param>
-public sealed record PersonNews(IReadOnlyList<FoundLater> Found, IReadOnlyList<MendedSince> Mended, IReadOnlyList<string> ToLeave)
+public sealed record PersonNews(
+    IReadOnlyList<OwnJob> Jobs,
+    IReadOnlyList<FoundLater> Found,
+    IReadOnlyList<MendedSince> Mended,
+    IReadOnlyList<string> ToLeave
+)
 {
     /// <summary>Nothing.</summary>
-    public static PersonNews None { get; } = new([], [], []);
+    public static PersonNews None { get; } = new([], [], [], []);
 
-    public bool IsEmpty => Found.Count + Mended.Count + ToLeave.Count == 0;
+    public bool IsEmpty => Jobs.Count + Found.Count + Mended.Count + ToLeave.Count == 0;
 }
 
 /// <summary>What one person is told on Today. It counts nothing and compares nobody.</summary>
@@ -46,7 +60,38 @@ public sealed class PersonView(NippersDb db, TimeProvider clock)
     public async Task<PersonNews> Run(string person, CancellationToken ct)
     {
         var now = clock.GetUtcNow();
-        return new(await Found(person, now, ct), await Mended(person, now.AddDays(-Days), ct), await ToLeave(person, now, ct));
+        return new(
+            await Jobs(person, now, ct),
+            await Found(person, now, ct),
+            await Mended(person, now.AddDays(-Days), ct),
+            await ToLeave(person, now, ct)
+        );
+    }
+
+    private async Task<IReadOnlyList<OwnJob>> Jobs(string person, DateTimeOffset now, CancellationToken ct)
+    {
+        var rows = await db
+            .PlannedJobs.Where(x => db.Users.Any(u => u.Id == x.UserId && u.FullName == person))
+            .Where(x => x.Visit.State == VisitState.Planned || x.Visit.State == VisitState.Open)
+            .Where(x =>
+                x.On >= DateOnly.FromDateTime(now.UtcDateTime).AddDays(-1) && x.On <= DateOnly.FromDateTime(now.UtcDateTime).AddDays(1)
+            )
+            .OrderBy(x => x.Turn)
+            .Select(x => new
+            {
+                x.VisitId,
+                x.Visit.Machine.Unit,
+                x.Visit.Machine.Site.Name,
+                x.Visit.Machine.Site.TimeZone,
+                x.Minutes,
+                x.On,
+            })
+            .ToListAsync(ct);
+        return
+        [
+            .. rows.Where(x => x.On == LocalDay.Of(now, TimeZoneInfo.FindSystemTimeZoneById(x.TimeZone)))
+                .Select(x => new OwnJob(x.VisitId, x.Unit, x.Name, x.Minutes)),
+        ];
     }
 
     private async Task<IReadOnlyList<FoundLater>> Found(string person, DateTimeOffset now, CancellationToken ct)

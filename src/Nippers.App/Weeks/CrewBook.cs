@@ -149,14 +149,7 @@ public sealed class CrewBook(NippersDb db, UnitOfWork writes)
                 row.Minutes = string.Join(' ', minutes.Select(x => x.ToString(CultureInfo.InvariantCulture)));
                 row.Subjects = string.Join(' ', input.Subjects.Where(Enum.IsDefined).Distinct());
                 row.Version++;
-                writes.Audit(
-                    actor,
-                    "crew.save",
-                    person.Name,
-                    null,
-                    new { person.Minutes, person.Subjects },
-                    new { minutes, row.Subjects }
-                );
+                writes.Audit(actor, "crew.save", person.Name, null, new { person.Minutes, person.Subjects }, new { minutes, row.Subjects });
                 return Outcome<CrewRow>.Of(row);
             },
             ct
@@ -186,7 +179,19 @@ public sealed class CrewBook(NippersDb db, UnitOfWork writes)
                         }
                     )
                     .Entity;
-                writes.Audit(actor, "crew.away", person.Name, null, null, new { row.From, row.To, row.Why });
+                writes.Audit(
+                    actor,
+                    "crew.away",
+                    person.Name,
+                    null,
+                    null,
+                    new
+                    {
+                        row.From,
+                        row.To,
+                        row.Why,
+                    }
+                );
                 return Outcome<AwayRow>.Of(row);
             },
             ct
@@ -274,7 +279,19 @@ public sealed class CrewBook(NippersDb db, UnitOfWork writes)
                         }
                     )
                     .Entity;
-                writes.Audit(actor, "machine.busy", machine.Unit, machine.Id, null, new { row.From, row.To, row.Why });
+                writes.Audit(
+                    actor,
+                    "machine.busy",
+                    machine.Unit,
+                    machine.Id,
+                    null,
+                    new
+                    {
+                        row.From,
+                        row.To,
+                        row.Why,
+                    }
+                );
                 return Outcome<BusyRow>.Of(row);
             },
             ct
@@ -297,11 +314,7 @@ public sealed class CrewBook(NippersDb db, UnitOfWork writes)
 
     /// <summary>A site's own days: its shift on each day on which it works.</summary>
     private static int[] SiteDays(Site site) =>
-        [
-            .. Enumerable
-                .Range(0, WeekDays)
-                .Select(day => site.Working.Days.Contains((DayOfWeek)day) ? ShiftOf(site) : 0),
-        ];
+        [.. Enumerable.Range(0, WeekDays).Select(day => site.Working.Days.Contains((DayOfWeek)day) ? ShiftOf(site) : 0)];
 
     /// <summary>Minutes of a site's shift, which may go past midnight.</summary>
     private static int ShiftOf(Site site) => (site.ShiftTo - site.ShiftFrom + DayMinutes) % DayMinutes;

@@ -70,10 +70,7 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
         var busy = (await db.Busy.AsNoTracking().Where(x => x.To >= from).ToListAsync(ct)).ToLookup(x => x.MachineId);
         var parts = await Missing(drafts, from, settings.Shop.PartsDays, ct);
         var asked = rounds.ConvertAll(x => Skill(Subjects(x)));
-        var crewOf = people
-            .Select(x => ToPerson(x, from, days, now, settings.Shop.ReservePercent, asked))
-            .ToList();
-        var longest = crewOf.SelectMany(x => x.Rule.Minutes).DefaultIfEmpty(0).Max();
+        var crewOf = people.Select(x => ToPerson(x, from, days, now, settings.Shop.ReservePercent, asked)).ToList();
 
         var jobs = new List<PlanJob>();
         foreach (var round in rounds)
@@ -85,7 +82,7 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
                 .ToImmutableHashSet();
             var missing = round.SelectMany(x => parts.GetValueOrDefault(x) ?? []).ToList();
             var partsDay = missing.Select(x => x.Comes.DayNumber - from.DayNumber).DefaultIfEmpty(0).Max();
-            jobs.AddRange(ToJobs(round, site, blocked, partsDay, missing, longest, from, days, roads, crewOf));
+            jobs.AddRange(ToJobs(round, site, blocked, partsDay, missing, from, days, roads, crewOf));
         }
 
         return new()
@@ -135,7 +132,9 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
         var withVisits = planned.Select(x => x.MachineId).ToHashSet();
         var pressing = db
             .Statuses.Where(x => !x.Machine.Retired && !held.Contains(x.MachineId) && !withVisits.Contains(x.MachineId))
-            .Where(x => x.Overdue + x.Due + x.Coming + x.NoRecord > 0 || x.OutOfService || x.DefectLimitHours != null || x.DefectLimitOn != null);
+            .Where(x =>
+                x.Overdue + x.Due + x.Coming + x.NoRecord > 0 || x.OutOfService || x.DefectLimitHours != null || x.DefectLimitOn != null
+            );
         var room = Math.Max(0, MostMachines - withVisits.Count);
         var more = await pressing
             .OrderByDescending(x => x.OutOfService)
@@ -171,7 +170,13 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
     }
 
     /// <summary>A visit that is planned: what was left on it is what its items and its day say.</summary>
-    private static Draft OfVisit(VisitProposal proposal, VisitRow visit, List<string> codes, IReadOnlyList<PlannedJob> planned, DateOnly from)
+    private static Draft OfVisit(
+        VisitProposal proposal,
+        VisitRow visit,
+        List<string> codes,
+        IReadOnlyList<PlannedJob> planned,
+        DateOnly from
+    )
     {
         var chosen = proposal.Candidates.Where(x => codes.Contains(x.Code)).ToList();
         var on = visit.On.DayNumber - from.DayNumber;
@@ -184,7 +189,10 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
             chosen,
             Math.Max(1, visit.ElapsedMinutes),
             // A day that somebody chose by hand holds: it was said to whoever works the machine.
-            planned.Count == 0 && on > 0 ? on : Math.Min(Earliest(chosen), Math.Max(0, on)),
+            planned.Count == 0
+            && on > 0
+                ? on
+                : Math.Min(Earliest(chosen), Math.Max(0, on)),
             planned.Count == 0 ? on : DueDay(chosen, on),
             Latest(chosen),
             IsStopped(proposal, chosen),
@@ -232,9 +240,11 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
         );
     }
 
-    private static bool IsDefect(VisitCandidate candidate) => candidate.Code.StartsWith(VisitProposals.DefectPrefix, StringComparison.Ordinal);
+    private static bool IsDefect(VisitCandidate candidate) =>
+        candidate.Code.StartsWith(VisitProposals.DefectPrefix, StringComparison.Ordinal);
 
-    private static IEnumerable<VisitCandidate> Driving(IEnumerable<VisitCandidate> chosen) => chosen.Where(x => !x.Care && !x.Joins && !x.Waits);
+    private static IEnumerable<VisitCandidate> Driving(IEnumerable<VisitCandidate> chosen) =>
+        chosen.Where(x => !x.Care && !x.Joins && !x.Waits);
 
     private static PlanJobKind KindOf(List<VisitCandidate> chosen) =>
         Driving(chosen).ToList() is { Count: > 0 } driving && driving.TrueForAll(IsDefect) ? PlanJobKind.Repair
@@ -265,7 +275,9 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
     }
 
     private static bool IsStopped(VisitProposal proposal, List<VisitCandidate> chosen) =>
-        chosen.Exists(x => IsDefect(x) && x.Plan is { DueDay: 0, EarlyDays: 0 } || x.Stand is { Status: DueStatus.Overdue, Point.Strict: true });
+        chosen.Exists(x =>
+            IsDefect(x) && x.Plan is { DueDay: 0, EarlyDays: 0 } || x.Stand is { Status: DueStatus.Overdue, Point.Strict: true }
+        );
 
     /// <summary>Jobs that are one: samples of a site that are wanted within a week of each other, and those that were one round before.</summary>
     private static List<List<Draft>> Rounds(List<Draft> drafts)
@@ -281,7 +293,10 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
                 && (
                     round.Length > 0
                         ? x[0].Planned.Count > 0 && x[0].Planned[0].Round == round
-                        : draft.Planned.Count == 0 && x[0].Planned.Count == 0 && draft.Piece.Visit is null && x[0].Piece.Visit is null
+                        : draft.Planned.Count == 0
+                            && x[0].Planned.Count == 0
+                            && draft.Piece.Visit is null
+                            && x[0].Piece.Visit is null
                             && draft.Due - x[0].Due <= RoundDays
                 )
             );
@@ -300,7 +315,6 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
         ImmutableHashSet<int> blocked,
         int partsDay,
         List<MissingPart> missing,
-        int longest,
         DateOnly from,
         int days,
         IReadOnlyList<PlanRoad> roads,
@@ -309,26 +323,30 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
     {
         var first = round[0];
         var minutes = round.Sum(x => x.Minutes);
-        var far = people
-            .Select(x => x.Rule.Base == site ? 0 : 2 * roads.First(r => (r.A, r.B) == (x.Rule.Base, site) || (r.B, r.A) == (x.Rule.Base, site)).Minutes)
-            .DefaultIfEmpty(0)
-            .Min();
-        var room = Math.Max(1, longest - far);
-        var parts = longest == 0 || minutes <= room ? 1 : (minutes + room - 1) / room;
+        var needs = Subjects(round);
+        var room = Room(Skill(needs), site, roads, people);
+        var parts = minutes <= room ? 1 : 1 + (minutes - 1) / room;
         var money = Math.Max(round.Sum(x => x.Money), minutes * LeastPerMinute);
+        var latest = round.Min(x => x.Latest);
+
+        // Strict work whose parts come too late is done as soon as they are here, and the machine stands until then.
+        var stands = latest < partsDay ? from.AddDays(latest.Value) : (DateOnly?)null;
         var stopped = round.Exists(x => x.Stopped);
         var proposal = first.Proposal;
         var perHour = proposal.Sheet.Shop.Shop.DowntimePerHour.Value;
-        var needs = Subjects(round);
         var code = CodeOf(round);
         var driving = round.SelectMany(x => Driving(x.Chosen)).ToList();
-        var worst = driving.Select(x => x.Stand?.Status ?? (x.Plan.DueDay <= 0 ? DueStatus.Overdue : DueStatus.Due)).DefaultIfEmpty(DueStatus.NotDue).Max();
+        var worst = driving
+            .Select(x => x.Stand?.Status ?? (x.Plan.DueDay <= 0 ? DueStatus.Overdue : DueStatus.Due))
+            .DefaultIfEmpty(DueStatus.NotDue)
+            .Max();
         for (var part = 1; part <= parts; part++)
         {
             var planned = first.Planned.FirstOrDefault(x => x.Part == part);
-            var place = planned is null || planned.On < from || planned.On >= from.AddDays(days)
-                ? null
-                : new WeekPlace(planned.UserId, planned.On.DayNumber - from.DayNumber);
+            var place =
+                planned is null || planned.On < from || planned.On >= from.AddDays(days)
+                    ? null
+                    : new WeekPlace(planned.UserId, planned.On.DayNumber - from.DayNumber);
             if (place is not null && !people.Exists(x => x.Rule.Code == place.Person))
                 place = null;
             yield return new(
@@ -337,13 +355,16 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
                     Skill = Skill(needs),
                     Earliest = round.Min(x => x.Earliest),
                     Due = round.Min(x => x.Due),
-                    Latest = round.Min(x => x.Latest),
+                    Latest = stands is null ? latest : null,
                     Cost = money / parts,
                     EveryDays = EveryDays(driving, money, stopped),
-                    PerDay = stopped ? perHour * Math.Max(1, proposal.Now.Use.HoursPerDay) / parts : 0,
+                    PerDay = stopped || stands is not null ? perHour * Math.Max(1, proposal.Now.Use.HoursPerDay) / parts : 0,
                     PartsDay = partsDay,
                     Blocked = stopped ? [] : blocked,
-                    After = part == 1 ? null : part == 2 ? code : $"{code}.{part - 1}",
+                    After =
+                        part == 1 ? null
+                        : part == 2 ? code
+                        : $"{code}.{part - 1}",
                     Announced = place,
                     Pinned = planned is { Pinned: true } ? place : null,
                 },
@@ -354,12 +375,25 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
                 round.Sum(x => x.Chosen.Count),
                 worst,
                 stopped,
+                stands,
                 part,
                 parts,
                 missing,
                 needs
             );
         }
+    }
+
+    /// <summary>Minutes that the longest day of anybody who may do it leaves at a site; boundless where nobody may.</summary>
+    private static int Room(string? skill, string site, IReadOnlyList<PlanRoad> roads, List<PlanPerson> people)
+    {
+        int Far(string home) => home == site ? 0 : roads.First(x => (x.A, x.B) == (home, site) || (x.B, x.A) == (home, site)).Minutes;
+        var rooms = people
+            .Where(x => skill is null || x.Rule.Skills.Contains(skill))
+            .Select(x => x.Rule.Minutes.Max() - 2 * Far(x.Rule.Base))
+            .Where(x => x > 0)
+            .ToList();
+        return rooms.Count == 0 ? int.MaxValue : rooms.Max();
     }
 
     private static double? NameHours(List<Draft> round) =>
@@ -375,11 +409,12 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
     {
         var first = round[0];
         return first.Piece.Visit is { } id
-                ? first.Planned.Count > 0 && first.Planned[0].Round is { Length: > 0 } name
-                    ? "r" + name
-                    : string.Create(CultureInfo.InvariantCulture, $"v{id}")
-            : round.Count > 1 ? $"s{first.SiteId}-{first.Piece.Unit}"
-            : string.Create(CultureInfo.InvariantCulture, $"p{first.Piece.Unit}-{first.Due}{(Subjects(first).Any() ? "q" : "")}");
+            ? first.Planned.Count > 0 && first.Planned[0].Round is { Length: > 0 } name
+                ? "r" + name
+                : string.Create(CultureInfo.InvariantCulture, $"v{id}")
+            : round.Count > 1
+                ? $"s{first.SiteId}-{first.Piece.Unit}"
+                : string.Create(CultureInfo.InvariantCulture, $"p{first.Piece.Unit}-{first.Due}{(Subjects(first).Any() ? "q" : "")}");
     }
 
     /// <summary>How often what is in a job comes: what a day early throws away is the sum of what it throws away of each.</summary>
@@ -438,12 +473,7 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
         whole[0] = Math.Min(whole[0], LeftToday(member.Site, now));
         var net = whole.Select(x => x * (100 - reservePercent) / 100).ToImmutableArray();
         return new(
-            new(
-                member.UserId,
-                member.Site.Name,
-                net,
-                [.. asked.OfType<string>().Where(x => x.Split('+').All(own.Contains))]
-            ),
+            new(member.UserId, member.Site.Name, net, [.. asked.OfType<string>().Where(x => x.Split('+').All(own.Contains))]),
             member.Name,
             [.. whole.Zip(net, (all, left) => all - left)]
         );
@@ -475,7 +505,10 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
                             x.FromId == Math.Min(ids[names[a]], ids[names[b]]) && x.ToId == Math.Max(ids[names[a]], ids[names[b]])
                         );
                 entered[a, b] = row is not null || names[a] == FarSite || names[b] == FarSite;
-                minutes[a, b] = a == b ? 0 : entered[a, b] && row is null ? farMinutes!.Value : row?.Minutes ?? CrewBook.UnsaidRoad;
+                minutes[a, b] =
+                    a == b ? 0
+                    : entered[a, b] && row is null ? farMinutes!.Value
+                    : row?.Minutes ?? CrewBook.UnsaidRoad;
             }
         }
 
@@ -555,7 +588,10 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
 
     private static List<(int PartId, string Number, int Count)> PartsOf(Draft draft)
     {
-        var covered = draft.Chosen.SelectMany(x => draft.Proposal.Sheet.CoveredBy(x.Code)).Select(x => x.Code).ToHashSet(StringComparer.Ordinal);
+        var covered = draft
+            .Chosen.SelectMany(x => draft.Proposal.Sheet.CoveredBy(x.Code))
+            .Select(x => x.Code)
+            .ToHashSet(StringComparer.Ordinal);
         var codes = draft.Chosen.Select(x => x.Code).Where(x => !covered.Contains(x)).ToHashSet(StringComparer.Ordinal);
         return
         [

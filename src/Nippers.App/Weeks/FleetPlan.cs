@@ -41,6 +41,7 @@ public sealed record MissingPart(string Number, int Pieces, DateOnly Comes, bool
 /// <param name="Items">How many items are in it.</param>
 /// <param name="Worst">The most pressing status in it.</param>
 /// <param name="Stopped">The machine is out of service until it is done.</param>
+/// <param name="StandsFrom">The machine may not run after this day until it is done, because its parts come later; null where they do not.</param>
 /// <param name="Part">1, or which of several days.</param>
 /// <param name="Parts">On how many days it is done.</param>
 /// <param name="Missing">Parts that it waits for.</param>
@@ -54,6 +55,7 @@ public sealed record PlanJob(
     int Items,
     DueStatus Worst,
     bool Stopped,
+    DateOnly? StandsFrom,
     int Part,
     int Parts,
     IReadOnlyList<MissingPart> Missing,

@@ -60,7 +60,9 @@ public sealed class PlanWeeks(NippersDb db, UnitOfWork writes, FleetJobs fleet, 
         var gathered = await fleet.Gather(suppose, ct);
         if (gathered.People.Count == 0)
             return Outcome<FleetPlan>.Refused(Refusals.WeekNobody());
-        var pins = (await Draft(userId, ct))?.Plan.Jobs.Where(x => x.Rule.Pinned is not null).ToDictionary(x => x.Code, StringComparer.Ordinal);
+        var pins = (await Draft(userId, ct))
+            ?.Plan.Jobs.Where(x => x.Rule.Pinned is not null)
+            .ToDictionary(x => x.Code, StringComparer.Ordinal);
         var from = (await Draft(userId, ct))?.Plan.From ?? gathered.From;
         var shift = gathered.From.DayNumber - from.DayNumber;
         if (pins is not null)
@@ -106,16 +108,7 @@ public sealed class PlanWeeks(NippersDb db, UnitOfWork writes, FleetJobs fleet, 
             Jobs = [.. plan.Jobs.Select(x => x.Code == code ? x with { Rule = x.Rule with { Pinned = place } } : x)],
             LetGo = [],
         };
-        return await Work(
-            userId,
-            moved with
-            {
-                Before = plan.Places,
-                CostBefore = plan.Cost,
-            },
-            Look,
-            ct
-        );
+        return await Work(userId, moved with { Before = plan.Places, CostBefore = plan.Cost }, Look, ct);
     }
 
     /// <summary>Throws a planner's plan away; what was kept stays.</summary>
@@ -180,7 +173,7 @@ public sealed class PlanWeeks(NippersDb db, UnitOfWork writes, FleetJobs fleet, 
                 }
                 else if (!plan.Places.ContainsKey(job.Code))
                     continue;
-                else if (taken.Contains(piece.Unit) && plan.Jobs.Count(x => x.Units.Contains(piece.Unit)) == 1)
+                else if (taken.Contains(piece.Unit))
                     return Outcome<KeptPlan>.Refused(Refusals.WeekStale(piece.Unit));
                 else if (await Make(plan, job, piece, now.GetValueOrDefault(piece.Unit), actor, ct) is { } fresh)
                     row = fresh;
@@ -201,7 +194,12 @@ public sealed class PlanWeeks(NippersDb db, UnitOfWork writes, FleetJobs fleet, 
                 .. plan.Jobs.Select(x =>
                     x with
                     {
-                        Pieces = [.. x.Pieces.Select(y => made.TryGetValue(y, out var row) ? y with { Visit = row.Id, Version = row.Version } : y)],
+                        Pieces =
+                        [
+                            .. x.Pieces.Select(y =>
+                                made.TryGetValue(y, out var row) ? y with { Visit = row.Id, Version = row.Version } : y
+                            ),
+                        ],
                     }
                 ),
             ],
@@ -232,7 +230,14 @@ public sealed class PlanWeeks(NippersDb db, UnitOfWork writes, FleetJobs fleet, 
     }
 
     /// <summary>A proposed visit as a planned one; null when what was to be done has been done meanwhile.</summary>
-    private async Task<VisitRow?> Make(FleetPlan plan, PlanJob job, PlanPiece piece, VisitProposal? proposal, Actor actor, CancellationToken ct)
+    private async Task<VisitRow?> Make(
+        FleetPlan plan,
+        PlanJob job,
+        PlanPiece piece,
+        VisitProposal? proposal,
+        Actor actor,
+        CancellationToken ct
+    )
     {
         var chosen = proposal?.Candidates.Where(x => piece.Codes.Contains(x.Code)).ToList() ?? [];
         if (proposal is null || chosen.Count < piece.Codes.Count)
@@ -280,7 +285,9 @@ public sealed class PlanWeeks(NippersDb db, UnitOfWork writes, FleetJobs fleet, 
             row.Version++;
         }
 
-        foreach (var job in plan.Jobs.Where(x => x == first || (x.Part > 1 && x.Code.StartsWith(first.Code + ".", StringComparison.Ordinal))))
+        foreach (
+            var job in plan.Jobs.Where(x => x == first || (x.Part > 1 && x.Code.StartsWith(first.Code + ".", StringComparison.Ordinal)))
+        )
         {
             if (!plan.Places.TryGetValue(job.Code, out var place))
                 continue;
@@ -352,10 +359,16 @@ public sealed class PlanWeeks(NippersDb db, UnitOfWork writes, FleetJobs fleet, 
             if (Hindrance(free, job, pin) is not null)
                 gone.Add(job.Code);
             else
-                free = free with { Jobs = [.. free.Jobs.Select(x => x.Code == job.Code ? x with { Rule = x.Rule with { Pinned = pin } } : x)] };
+                free = free with
+                {
+                    Jobs = [.. free.Jobs.Select(x => x.Code == job.Code ? x with { Rule = x.Rule with { Pinned = pin } } : x)],
+                };
         }
 
-        return free with { LetGo = gone };
+        return free with
+        {
+            LetGo = gone,
+        };
     }
 
     private async Task<Outcome<FleetPlan>> Work(string userId, FleetPlan plan, TimeSpan most, CancellationToken ct)

@@ -32,7 +32,15 @@ public sealed record WeekBlock(PlanJob Job, int Turn, bool Moved, VisitState? St
 /// <param name="Road">Minutes on the road.</param>
 /// <param name="Way">Sites in the order in which they are driven to, the base first.</param>
 /// <param name="Blocks">Jobs, in order.</param>
-public sealed record WeekDay(DateOnly On, int Minutes, int Reserve, int Work, int Road, IReadOnlyList<string> Way, IReadOnlyList<WeekBlock> Blocks);
+public sealed record WeekDay(
+    DateOnly On,
+    int Minutes,
+    int Reserve,
+    int Work,
+    int Road,
+    IReadOnlyList<string> Way,
+    IReadOnlyList<WeekBlock> Blocks
+);
 
 /// <summary>Somebody's days.</summary>
 public sealed record WeekLine(string UserId, string Name, string Base, IReadOnlyList<WeekDay> Days);
@@ -185,8 +193,13 @@ public sealed class WeekViews(NippersDb db, PlanWeeks weeks, TimeProvider clock)
     )
     {
         var ids = plan.Jobs.SelectMany(x => x.Pieces).Select(x => x.Visit).OfType<long>().ToHashSet();
-        var states = await db.Visits.Where(x => ids.Contains(x.Id)).Select(x => new { x.Id, x.State }).ToDictionaryAsync(x => x.Id, x => x.State, ct);
-        var rows = (await db.PlannedJobs.AsNoTracking().Where(x => ids.Contains(x.VisitId)).ToListAsync(ct)).ToDictionary(x => (x.VisitId, x.Part));
+        var states = await db
+            .Visits.Where(x => ids.Contains(x.Id))
+            .Select(x => new { x.Id, x.State })
+            .ToDictionaryAsync(x => x.Id, x => x.State, ct);
+        var rows = (await db.PlannedJobs.AsNoTracking().Where(x => ids.Contains(x.VisitId)).ToListAsync(ct)).ToDictionary(x =>
+            (x.VisitId, x.Part)
+        );
         var places = ImmutableSortedDictionary.CreateBuilder<string, WeekPlace>(StringComparer.Ordinal);
         var blocks = new Dictionary<string, WeekBlock>(StringComparer.Ordinal);
         foreach (var job in plan.Jobs)
@@ -203,7 +216,10 @@ public sealed class WeekViews(NippersDb db, PlanWeeks weeks, TimeProvider clock)
         }
 
         // What was done is shown where it was, and is no longer left out where it was done without a plan.
-        var left = blocks.Where(x => x.Value.State is not (VisitState.Closed or VisitState.Open)).Select(x => x.Key).ToHashSet(StringComparer.Ordinal);
+        var left = blocks
+            .Where(x => x.Value.State is not (VisitState.Closed or VisitState.Open))
+            .Select(x => x.Key)
+            .ToHashSet(StringComparer.Ordinal);
         var now = plan with { Places = places.ToImmutable(), Jobs = [.. plan.Jobs.Where(x => blocks.ContainsKey(x.Code))] };
         var given = now.ToCase();
         return new(

@@ -43,7 +43,10 @@ public sealed record WeekJob(string Code, string Site, int Minutes)
     /// <summary>Another job on the same day by another person: two are needed, and both are done or neither; null for none.</summary>
     public string? Together { get; init; }
 
-    /// <summary>Another job that must be over on a day before: a repair longer than a day is several in order; null for none.</summary>
+    /// <summary>
+    /// Another job that must be over on a day before: a repair longer than a day is several in order, and all are done or none, because
+    /// half of one leaves a machine in pieces; null for none.
+    /// </summary>
     public string? After { get; init; }
 
     /// <summary>Where a person put it; null where nobody did.</summary>

@@ -65,7 +65,10 @@ public static class WeekRules
                     least[set, last] = given.Between(home, stops[last]);
                 for (var via = 0; rest != 0 && via < stops.Length; via++)
                 {
-                    if ((rest & (1 << via)) == 0 || least[rest, via] + given.Between(stops[via], stops[last]) is var far && far >= least[set, last])
+                    if (
+                        (rest & (1 << via)) == 0
+                        || least[rest, via] + given.Between(stops[via], stops[last]) is var far && far >= least[set, last]
+                    )
                         continue;
                     (least[set, last], before[set, last]) = (far, via);
                 }
@@ -134,6 +137,8 @@ public static class WeekRules
 
         foreach (var job in given.Jobs)
         {
+            if (job.After is { } begun && places.ContainsKey(begun) && !places.ContainsKey(job.Code))
+                faults.Add($"{job.Code}: {begun} is begun, and it is not done.");
             if (job.Pinned is { } pin && places.GetValueOrDefault(job.Code) != pin)
                 faults.Add($"{job.Code}: it is pinned elsewhere.");
             if (job.Together is not { } other)
@@ -234,6 +239,9 @@ public static class WeekRules
             }
         }
 
+        // Nothing is begun that is not brought to its end.
+        while (given.Jobs.FirstOrDefault(x => x.After is { } first && places.ContainsKey(first) && !places.ContainsKey(x.Code)) is { } half)
+            places.Remove(half.After!);
         return places.ToImmutable();
 
         IEnumerable<WeekPlace> Places(WeekJob job)

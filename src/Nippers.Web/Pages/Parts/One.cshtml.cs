@@ -37,6 +37,20 @@ public sealed class OneModel(PartViews views, PartCatalog book, Words words) : N
         return await Act(number, await book.Move(number, site, kind, quantity, note, key, Actor, ct), "Part.Moved", ct);
     }
 
+    public async Task<IActionResult> OnPostOrder(
+        [FromRoute] string number,
+        string? orderSite,
+        string? ordered,
+        string? expected,
+        CancellationToken ct
+    ) => await Act(number, await book.Order(number, orderSite, ordered, expected, Actor, ct), "Part.Ordered", ct);
+
+    public async Task<IActionResult> OnPostCame([FromRoute] string number, long order, CancellationToken ct) =>
+        await Act(number, await book.EndOrder(number, order, true, Actor, ct), "Part.Moved", ct);
+
+    public async Task<IActionResult> OnPostOrderOut([FromRoute] string number, long order, CancellationToken ct) =>
+        await Act(number, await book.EndOrder(number, order, false, Actor, ct), "Part.OrderGone", ct);
+
     public async Task<IActionResult> OnPostAlternate([FromRoute] string number, string? other, string? saysWho, CancellationToken ct) =>
         await Act(number, await book.Interchange(number, other, saysWho, Actor, ct), "Part.AlternateKept", ct);
 

@@ -59,7 +59,9 @@ public sealed class IndexModel(WeekViews views, PlanWeeks weeks, CrewBook crew, 
             FarMinutes = minutes,
         };
         var solved = await weeks.Solve(UserId, suppose, longer ? PlanWeeks.LookLonger : PlanWeeks.Look, ct);
-        return solved.Done ? Done(WeekUrls.Plan, words.Plural("Weeks.Planned", solved.Value!.Places.Count)) : await Again(solved.Refusals, ct);
+        return solved.Done
+            ? Done(WeekUrls.Plan, words.Plural("Weeks.Planned", solved.Value!.Places.Count))
+            : await Again(solved.Refusals, ct);
     }
 
     public async Task<IActionResult> OnPostMove(string? job, string? person, string? day, int version, CancellationToken ct)
@@ -117,7 +119,11 @@ public sealed class IndexModel(WeekViews views, PlanWeeks weeks, CrewBook crew, 
         }
 
         var on = LocalTime.ParseDate(day);
-        Who = Show.Lines.FirstOrDefault(x => x.UserId == who) ?? Show.Lines.FirstOrDefault(x => x.UserId == UserId) ?? Show.Lines.FirstOrDefault();
-        Day = Who?.Days.FirstOrDefault(x => x.On == on) ?? Who?.Days.FirstOrDefault(x => x.Minutes > 0 || x.Blocks.Count > 0) ?? Who?.Days.FirstOrDefault();
+        Who = Show.Lines.FirstOrDefault(x => x.UserId == who)
+            ?? Show.Lines.FirstOrDefault(x => x.UserId == UserId)
+            ?? Show.Lines.FirstOrDefault();
+        Day = Who?.Days.FirstOrDefault(x => x.On == on)
+            ?? Who?.Days.FirstOrDefault(x => x.Minutes > 0 || x.Blocks.Count > 0)
+            ?? Who?.Days.FirstOrDefault();
     }
 }

@@ -60,7 +60,9 @@ public sealed class PeopleModel(CrewBook crew, Words words) : NippersPage
 
     public async Task<IActionResult> OnPostRoads(CancellationToken ct)
     {
-        Roads = Request.Form.Keys.Where(x => x.StartsWith("road", StringComparison.Ordinal)).ToDictionary(x => x[4..], x => (string?)Request.Form[x].ToString());
+        Roads = Request
+            .Form.Keys.Where(x => x.StartsWith("road", StringComparison.Ordinal))
+            .ToDictionary(x => x[4..], x => (string?)Request.Form[x].ToString());
         var saved = await crew.SaveRoads(Roads, Actor, ct);
         return saved.Done ? Done("/weeks/people#roads", words["Weeks.RoadsSaved"]) : await Again(saved.Refusals, ct);
     }

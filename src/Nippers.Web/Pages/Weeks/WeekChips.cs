@@ -27,10 +27,10 @@ internal static class WeekChips
     }
 
     /// <summary>What fits into a day's width.</summary>
-    public static string Label(WeekBlock block, Words w)
-    {
-        var job = block.Job;
-        var units = job.Pieces.Count == 1 ? job.Pieces[0].Unit : w["Weeks.RoundOf", job.Pieces.Count];
-        return job.Parts == 1 ? units : $"{units} {job.Part}/{job.Parts}";
-    }
+    public static string Label(WeekBlock block, Words w) =>
+        block.Job.Pieces.Count == 1 ? block.Job.Pieces[0].Unit : w["Weeks.RoundOf", block.Job.Pieces.Count];
+
+    /// <summary>Which of several days, as short as it goes; empty for a job of one.</summary>
+    public static string Part(WeekBlock block, Words w) =>
+        block.Job.Parts == 1 ? "" : w["Weeks.PartShort", block.Job.Part, block.Job.Parts];
 }

@@ -46,11 +46,7 @@ internal static class WeekWords
 
     /// <summary>Somebody and a day.</summary>
     public static string Place(FleetPlan plan, WeekPlace place, Words w) =>
-        w[
-            "Weeks.WhoWhen",
-            plan.People.FirstOrDefault(x => x.Rule.Code == place.Person)?.Name ?? "",
-            Day(plan.From.AddDays(place.Day), w)
-        ];
+        w["Weeks.WhoWhen", plan.People.FirstOrDefault(x => x.Rule.Code == place.Person)?.Name ?? "", Day(plan.From.AddDays(place.Day), w)];
 
     /// <summary>A date with its day of the week.</summary>
     public static string Day(DateOnly on, Words w) => on.ToString(w["Format.ShortDay"], CultureInfo.CurrentCulture);
@@ -66,7 +62,10 @@ internal static class WeekWords
             Part(job, w),
             Site(job.Site, w),
             VisitWords.Minutes(job.Rule.Minutes, w),
-            job.Stopped ? w["Weeks.Stopped"] : job.Worst >= DueStatus.Due ? w.Of(job.Worst) : null,
+            job.StandsFrom is { } stands ? w["Weeks.StandsFrom", w.Date(stands)] : null,
+            job.Stopped ? w["Weeks.Stopped"]
+            : job.Worst >= DueStatus.Due ? w.Of(job.Worst)
+            : null,
             block.Pinned ? w["Weeks.Pinned"] : null,
             block.Moved ? w["Weeks.Moved"] : null,
             block.State == Data.Visits.VisitState.Closed ? w["Weeks.Done"] : null,
