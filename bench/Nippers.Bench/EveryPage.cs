@@ -316,6 +316,8 @@ internal static class EveryPage
             ["defects/new"] = i => $"defects/new?unit={Unit(i)}",
             ["defects/{id:long}"] = i => $"defects/{Back(known.Defect, i)}",
             ["defects/{id:long}/tag"] = i => $"defects/{Back(known.Defect, i)}/tag",
+            ["calendar"] = _ => "calendar",
+            ["calendar/{secret}.ics"] = null, // Its link is one person's secret; it reads what Weeks reads of one person.
             ["weeks"] = _ => "weeks",
             ["weeks/people"] = _ => "weeks/people",
             ["weeks/job"] = null, // Of a plan that somebody has worked out: it is read as the plan's own page is.

@@ -108,7 +108,8 @@ public static class Services
             .AddScoped<Weeks.CrewBook>()
             .AddScoped<Weeks.FleetJobs>()
             .AddScoped<Weeks.PlanWeeks>()
-            .AddScoped<Weeks.WeekViews>();
+            .AddScoped<Weeks.WeekViews>()
+            .AddScoped<Weeks.Calendars>();
         services.AddScoped<TodayView>().AddScoped<QuickRun>();
         services
             .AddScoped<ExportFleet>()

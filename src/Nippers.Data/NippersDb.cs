@@ -93,6 +93,7 @@ public sealed class NippersDb(DbContextOptions<NippersDb> options) : IdentityDbC
     public DbSet<RoadRow> Roads => Set<RoadRow>();
     public DbSet<BusyRow> Busy => Set<BusyRow>();
     public DbSet<PlannedJob> PlannedJobs => Set<PlannedJob>();
+    public DbSet<CalendarLink> CalendarLinks => Set<CalendarLink>();
     public DbSet<KeptPlan> KeptPlans => Set<KeptPlan>();
     public DbSet<DraftPlan> DraftPlans => Set<DraftPlan>();
     public DbSet<PartOrder> PartOrders => Set<PartOrder>();

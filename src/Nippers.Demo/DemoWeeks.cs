@@ -8,7 +8,7 @@ using Nippers.Data.Programs;
 
 namespace Nippers.Demo;
 
-/// <summary>Who of the demo is there on which days, what they are qualified for, how far it is between its sites, and what must work.</summary>
+/// <summary>Who of the demo is there on which days and qualified for what, how far it is between its sites, and what must work.</summary>
 internal static class DemoWeeks
 {
     private static readonly Actor By = new("Mara Quill", Roles.Planner);

@@ -162,6 +162,48 @@ public sealed class OdometerTests
     }
 
     [Fact]
+    public async Task What_nobody_was_asked_about_waits_and_nothing_is_reckoned_by_it_until_somebody_says_so()
+    {
+        await using var fleet = await Driven();
+        Assert.True((await Log(fleet, "2500", "2026-02-14")).Done);
+        var before = await fleet.Do<LogOdometer, OdometerPage>(async x => (await x.Page("WL-01", Ct))!);
+        Assert.Equal(2500, before.Last?.Hours.Value);
+        Assert.True((await Begin(fleet, "20000", really: false, atForm: false)).Done);
+
+        var waits = await fleet.Do<LogOdometer, OdometerPage>(async x => (await x.Page("WL-01", Ct))!);
+        Assert.True(waits.Lines[0] is { Km: 20000, ToConfirm: true, DecidedBy: null });
+        Assert.Equal((before.KmNow, before.PerDay), (waits.KmNow, waits.PerDay));
+        Assert.Equal(1, await fleet.Ask(db => db.Statuses.Select(x => x.Unconfirmed).SingleAsync(Ct)));
+
+        await Ok<LogOdometer, OdometerRow>(fleet, x => x.Confirm("WL-01", waits.Lines[0].Id, Fleet.Bea, Ct));
+        var now = await fleet.Do<LogOdometer, OdometerPage>(async x => (await x.Page("WL-01", Ct))!);
+        Assert.True(now.Lines[0] is { ToConfirm: false, DecidedBy: "Bea Lund" });
+        Assert.Equal(20000, now.Last?.Hours.Value);
+        Assert.Equal(0, await fleet.Ask(db => db.Statuses.Select(x => x.Unconfirmed).SingleAsync(Ct)));
+        Assert.Equal(
+            "odometerGone",
+            (await Refused<LogOdometer, OdometerRow>(fleet, x => x.Confirm("WL-01", now.Lines[0].Id, Fleet.Bea, Ct))).Code
+        );
+    }
+
+    [Fact]
+    public async Task What_waits_is_not_confirmed_against_what_was_read_since()
+    {
+        await using var fleet = await Driven();
+        Assert.True((await Log(fleet, "2500", "2026-02-14")).Done);
+        Assert.True((await Begin(fleet, "20000", really: false, atForm: false)).Done);
+        fleet.Clock.Advance(TimeSpan.FromDays(1));
+        Assert.True((await Log(fleet, "2700")).Done);
+        var waits = await fleet.Do<LogOdometer, OdometerPage>(async x => (await x.Page("WL-01", Ct))!);
+        Assert.Equal(
+            "kmBeyondNext",
+            (await Refused<LogOdometer, OdometerRow>(fleet, x => x.Confirm("WL-01", waits.Lines[0].Id, Fleet.Bea, Ct))).Code
+        );
+        await Ok<LogOdometer, OdometerRow>(fleet, x => x.Void("WL-01", waits.Lines[0].Id, "a digit too many", Fleet.Bea, Ct));
+        Assert.Equal(0, await fleet.Ask(db => db.Statuses.Select(x => x.Unconfirmed).SingleAsync(Ct)));
+    }
+
+    [Fact]
     public async Task A_walk_of_a_machine_without_an_odometer_takes_no_kilometres()
     {
         await using var fleet = await Fleet.WithLoader();

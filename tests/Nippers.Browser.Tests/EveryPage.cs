@@ -68,6 +68,7 @@ public sealed class EveryPage(Browser browser) : IClassFixture<Browser>
             "/visits?state=Closed",
             "/weeks",
             "/weeks/people",
+            "/calendar",
             open,
             open + "/paper",
             open + "/end",

@@ -23,7 +23,7 @@ public sealed class Shots(Browser browser) : IClassFixture<Browser>
     [InlineData("pick-list", "/visits/{planned}", 1280, 800)]
     [InlineData("parts", "/parts", 1280, 800)]
     [InlineData("program-change", "/programs/starter-crawler-excavator/item?item=engine-oil", 1280, 800)]
-    [InlineData("walks", "/walks", 1280, 800)]
+    [InlineData("weeks", "/weeks", 1280, 800)]
     [InlineData("walk-plan", "/walks/{open}", 1280, 800)]
     [InlineData("walk-station-phone", "/walks/{open}", 390, 844)]
     [InlineData("defects", "/defects", 1280, 800)]
@@ -42,6 +42,12 @@ public sealed class Shots(Browser browser) : IClassFixture<Browser>
         if (name == "walk-station-phone")
         {
             browser.Driver.ExecuteScript("document.querySelector('details.station[open]').scrollIntoView()");
+        }
+
+        if (name == "weeks")
+        {
+            browser.Press("form[action='/weeks?handler=Solve'] .btn-main");
+            browser.Find("form[action='/weeks?handler=Keep']");
         }
 
         if (name == "program-change")

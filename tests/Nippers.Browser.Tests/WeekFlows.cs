@@ -87,6 +87,92 @@ public sealed class WeekFlows(Browser browser) : IClassFixture<Browser>
         browser.Find("h1");
     }
 
+    [Fact]
+    public async Task A_calendar_is_subscribed_to_and_follows_a_visit_that_is_moved()
+    {
+        await browser.Begin("mara");
+        browser.Open("/weeks");
+        browser.Press(Solve);
+        browser.Press(Keep);
+        browser.WaitForText("#flash", "Kept");
+        browser.SignIn("tam");
+        browser.Open("/calendar");
+        browser.Press("form[action='/calendar?handler=Make'] button");
+        var link = new Uri(browser.Find("#calendar-link").Text).AbsolutePath;
+        browser.AssertSound(Browser.Look.Whole);
+        var before = await Events(link);
+        Assert.NotEmpty(before);
+        Assert.All(before, x =>
+            Assert.True(x.Begins < x.Ends && x.Location.Length > 0 && x.Url.Contains("/visits/", StringComparison.Ordinal))
+        );
+
+        // Another than the first, so that nothing else of that day is put in its place.
+        var visit = before[^1];
+        browser.SignIn("mara");
+        browser.Open(new Uri(visit.Url).AbsolutePath);
+        browser.Press("a[href*='/visit?']");
+        var on = visit.Begins.AddDays(3);
+        browser.Driver.ExecuteScript("arguments[0].value = arguments[1]", browser.Find("#on"), on.ToString("yyyy-MM-dd"));
+        browser.Press("#plan button.btn-main");
+        browser.WaitForText("#flash", "planned");
+        var after = await Events(link);
+        var moved = Assert.Single(after, x => x.Uid == visit.Uid);
+        Assert.Equal(on.Date, moved.Begins.Date);
+        Assert.Equal(visit.Sequence + 1, moved.Sequence);
+        Assert.Equal(before.Select(x => x.Uid).Order(), after.Select(x => x.Uid).Order());
+
+        browser.SignIn("tam");
+        browser.Open("/calendar");
+        browser.Press("form[action='/calendar?handler=Revoke'] button");
+        browser.WaitForText("#flash", "no longer");
+        using var http = new HttpClient { BaseAddress = browser.App.Address };
+        Assert.Equal(System.Net.HttpStatusCode.NotFound, (await http.GetAsync(link, TestContext.Current.CancellationToken)).StatusCode);
+    }
+
+    private sealed record Event(string Uid, int Sequence, DateTime Begins, DateTime Ends, string Location, string Url);
+
+    /// <summary>What another library reads in a feed, as a calendar would fetch it: without being signed in.</summary>
+    private async Task<List<Event>> Events(string link)
+    {
+        using var http = new HttpClient { BaseAddress = browser.App.Address };
+        var text = await http.GetStringAsync(link, TestContext.Current.CancellationToken);
+        using var reader = new StreamReader(typeof(WeekFlows).Assembly.GetManifestResourceStream("ical.js")!);
+        var read =
+            (IEnumerable<object>)
+                browser.Driver.ExecuteScript(
+                    "const exports = {}, module = { exports };\n"
+                        + await reader.ReadToEndAsync(TestContext.Current.CancellationToken)
+                        + """
+
+                        const ical = module.exports.default ?? module.exports;
+                        const calendar = new ical.Component(ical.parse(arguments[0]));
+                        return calendar.getAllSubcomponents('vevent').map((x) => {
+                          const event = new ical.Event(x);
+                          return [event.uid, event.sequence, event.startDate.toJSDate().toISOString(), event.endDate.toJSDate().toISOString(),
+                            event.location, x.getFirstPropertyValue('url')];
+                        });
+                        """,
+                    text
+                )!;
+        return
+        [
+            .. read.Cast<IReadOnlyCollection<object>>()
+                .Select(x => x.ToArray())
+                .Select(x => new Event(
+                    (string)x[0],
+                    Convert.ToInt32(x[1], System.Globalization.CultureInfo.InvariantCulture),
+                    Instant(x[2]),
+                    Instant(x[3]),
+                    (string)x[4],
+                    (string)x[5]
+                ))
+                .OrderBy(x => x.Begins),
+        ];
+    }
+
+    private static DateTime Instant(object iso) =>
+        DateTimeOffset.Parse((string)iso, System.Globalization.CultureInfo.InvariantCulture).UtcDateTime;
+
     private void Focus(IWebElement element) => ((IJavaScriptExecutor)browser.Driver).ExecuteScript("arguments[0].focus()", element);
 
     private IWebElement Job(string code) => browser.Find($"td [data-job='{code}']");

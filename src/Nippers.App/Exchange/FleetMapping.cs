@@ -149,7 +149,8 @@ public static partial class FleetMapping
                         OrNull(x.Note),
                         x.VoidedAt is { } voided ? Iso.Instant(voided) : null,
                         x.VoidedBy,
-                        x.VoidReason
+                        x.VoidReason,
+                        x.ToConfirm ? true : null
                     )),
             ],
             OrNull(machine.Serial),
@@ -192,6 +193,7 @@ public static partial class FleetMapping
             By = x.By,
             EnteredAt = Instant(x.Entered, place, "odometer.entered"),
             DecidedBy = x.DecidedBy,
+            ToConfirm = x.ToConfirm == true,
             VoidedAt = x.VoidedAt is { } at ? Instant(at, place, "odometer.voidedAt") : null,
             VoidedBy = x.VoidedBy,
             VoidReason = x.VoidReason,

@@ -20,15 +20,24 @@ namespace Nippers.App.Readings;
 public sealed record OdometerInput(string Unit, string? KmText, string? AtText, bool Confirmed, string? Key, DateTimeOffset? At = null);
 
 /// <summary>What an odometer showed.</summary>
-public sealed record OdometerLine(long Id, DateTimeOffset At, double Km, string By, string? DecidedBy);
+/// <param name="ToConfirm">Unusual, and nobody has said yet that it really shows so.</param>
+public sealed record OdometerLine(long Id, DateTimeOffset At, double Km, string By, string? DecidedBy, bool ToConfirm);
 
 /// <summary>The odometer of a machine as its page shows it.</summary>
 /// <param name="Unit">The machine.</param>
 /// <param name="Zone">Where it stands.</param>
 /// <param name="KmNow">Kilometres now, estimated; null without an odometer.</param>
 /// <param name="PerDay">Kilometres a calendar day.</param>
-/// <param name="Lines">The newest readings, newest first.</param>
-public sealed record OdometerPage(string Unit, TimeZoneInfo Zone, double? KmNow, double PerDay, IReadOnlyList<OdometerLine> Lines);
+/// <param name="Lines">The newest readings, newest first; those to confirm before all.</param>
+/// <param name="Last">The reading that it is reckoned from; null where there is none since it came to us.</param>
+public sealed record OdometerPage(
+    string Unit,
+    TimeZoneInfo Zone,
+    double? KmNow,
+    double PerDay,
+    IReadOnlyList<OdometerLine> Lines,
+    Reading? Last
+);
 
 /// <summary>Logs what odometers show, judged as service meters are.</summary>
 public sealed class LogOdometer(NippersDb db, UnitOfWork writes)
@@ -45,7 +54,8 @@ public sealed class LogOdometer(NippersDb db, UnitOfWork writes)
         var lines = await db
             .OdometerReadings.AsNoTracking()
             .Where(x => x.MachineId == facts.Machine.Id)
-            .OrderByDescending(x => x.At)
+            .OrderByDescending(x => x.ToConfirm)
+            .ThenByDescending(x => x.At)
             .ThenByDescending(x => x.Id)
             .Take(Shown)
             .ToListAsync(ct);
@@ -54,7 +64,8 @@ public sealed class LogOdometer(NippersDb db, UnitOfWork writes)
             facts.Zone,
             use?.HoursNow(now),
             use?.HoursPerDay ?? 0,
-            [.. lines.Select(x => new OdometerLine(x.Id, x.At, x.KmTenths / 10.0, x.By, x.DecidedBy))]
+            [.. lines.Select(x => new OdometerLine(x.Id, x.At, x.KmTenths / 10.0, x.By, x.DecidedBy, x.ToConfirm))],
+            facts.Odometer is { Record.Readings: { IsEmpty: false } readings } ? readings[^1] : null
         );
     }
 
@@ -134,7 +145,11 @@ public sealed class LogOdometer(NippersDb db, UnitOfWork writes)
     }
 
     /// <summary>Keeps a reading that may stand, in the caller's transaction; one that is there already is that one.</summary>
-    internal async Task<OdometerRow> Keep(Validated reading, Actor actor, CancellationToken ct)
+    /// <param name="reading">The reading.</param>
+    /// <param name="actor">Who read it.</param>
+    /// <param name="ct">Cancels.</param>
+    /// <param name="unasked">Nobody was asked whether an unusual figure is really shown: it waits for somebody who says so.</param>
+    internal async Task<OdometerRow> Keep(Validated reading, Actor actor, CancellationToken ct, bool unasked = false)
     {
         if (reading.Judged.Code == ReadingCode.Duplicate)
         {
@@ -151,13 +166,38 @@ public sealed class LogOdometer(NippersDb db, UnitOfWork writes)
             KmTenths = reading.Shown.Tenths,
             By = actor.Name,
             EnteredAt = writes.Now,
-            DecidedBy = reading.Judged.Code == ReadingCode.Check ? actor.Name : null,
+            DecidedBy = reading.Judged.Code == ReadingCode.Check && !unasked ? actor.Name : null,
+            ToConfirm = reading.Judged.Code == ReadingCode.Check && unasked,
         };
         db.OdometerReadings.Add(row);
         writes.Audit(actor, "odometer.log", reading.Machine.Unit, row.MachineId, null, new { at = row.At, km = reading.Shown.Value });
         await db.SaveChangesAsync(ct);
         return row;
     }
+
+    /// <summary>Says of a reading that waits for it that the odometer really shows so.</summary>
+    public Task<Outcome<OdometerRow>> Confirm(string unit, long id, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                var row = await db
+                    .OdometerReadings.Where(x => x.Id == id && x.ToConfirm && db.Machines.Any(m => m.Id == x.MachineId && m.Unit == unit))
+                    .SingleOrDefaultAsync(ct);
+                if (row is null || await db.FactsOf(unit, writes.Now, ct) is not { Odometer: { } odometer })
+                    return Outcome<OdometerRow>.Refused(Refusals.OdometerGone());
+
+                // What was read since may speak against it.
+                var judged = ReadingJudge.Judge(odometer.Record, row.At, new(row.KmTenths), writes.Now, limits: MeterLimits.Kilometres);
+                if (Against(judged, new(row.KmTenths), confirmed: true) is { } refusal)
+                    return Outcome<OdometerRow>.Refused(refusal with { Field = "" });
+                (row.ToConfirm, row.DecidedBy) = (false, actor.Name);
+                writes.Audit(actor, "odometer.confirm", unit, row.MachineId, null, new { km = row.KmTenths / 10.0 });
+                await db.SaveChangesAsync(ct);
+                await writes.RefreshStatus([row.MachineId], ct);
+                return Outcome<OdometerRow>.Of(row);
+            },
+            ct
+        );
 
     /// <summary>Takes a reading out that was entered in error.</summary>
     public Task<Outcome<OdometerRow>> Void(string unit, long id, string? reason, Actor actor, CancellationToken ct) =>

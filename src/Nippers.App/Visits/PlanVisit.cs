@@ -275,7 +275,9 @@ public sealed class PlanVisit(NippersDb db, UnitOfWork writes, VisitProposals pr
         AddItems(db, row, draft.Visit.Items.Select(x => x.Candidate.Code));
     }
 
-    /// <summary>A visit that a person puts on another day stays there: whoever was to do it does it then, until the weeks are planned anew.</summary>
+    /// <summary>
+    /// A visit that a person puts on another day stays there: whoever was to do it does it then, until the weeks are planned anew.
+    /// </summary>
     private async Task MovePlanned(VisitRow row, CancellationToken ct)
     {
         var jobs = await db.PlannedJobs.Where(x => x.VisitId == row.Id).OrderBy(x => x.Part).ToListAsync(ct);
@@ -283,7 +285,10 @@ public sealed class PlanVisit(NippersDb db, UnitOfWork writes, VisitProposals pr
             return;
         var days = row.On.DayNumber - jobs[0].On.DayNumber;
         foreach (var job in jobs)
+        {
             (job.On, job.Pinned, job.Round) = (job.On.AddDays(days), true, "");
+            (job.Sequence, job.ChangedAt) = (job.Sequence + 1, writes.Now);
+        }
     }
 
     /// <summary>Gives a visit its items and defects.</summary>

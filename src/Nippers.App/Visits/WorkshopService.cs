@@ -22,8 +22,10 @@ public sealed record ShopInput
     public string? HorizonDays { get; init; }
     public string? PailLitres { get; init; }
 
-    /// <summary>The plan by weeks: days ahead, percent of a day kept for breakdowns, money a minute by road, money for moving a job that was
-    /// announced, days until a missing part comes.</summary>
+    /// <summary>
+    /// The plan by weeks: days ahead, percent of a day kept for breakdowns, money a minute by road, money for moving a job that was
+    /// announced, days until a missing part comes.
+    /// </summary>
     public string? PlanDays { get; init; }
     public string? ReservePercent { get; init; }
     public string? RoadPerMinute { get; init; }

@@ -173,7 +173,7 @@ public sealed class StartWalk(NippersDb db, UnitOfWork writes, LogReading log, L
             return new(new StartedWalk(0, validated.Judgement, false), refusals);
 
         if (driven is not null)
-            await odometers.Keep(driven, actor, ct);
+            await odometers.Keep(driven, actor, ct, unasked: !input.KmReally);
         await log.Keep(validated, reading, actor, ct);
         var life = validated.Shown + validated.OffsetHours;
         var list = version!.ToList();

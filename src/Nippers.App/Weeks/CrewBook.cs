@@ -50,7 +50,7 @@ public sealed record CrewPage(
     IReadOnlyList<string> Units
 );
 
-/// <summary>Keeps who is there on which days, what they are qualified for, how far it is between sites, and when machines must work.</summary>
+/// <summary>Keeps who is there on which days and qualified for what, how far it is between sites, and when machines must work.</summary>
 public sealed class CrewBook(NippersDb db, UnitOfWork writes)
 {
     /// <summary>Minutes that are taken between two sites where nobody said how far it is.</summary>
@@ -212,7 +212,7 @@ public sealed class CrewBook(NippersDb db, UnitOfWork writes)
             ct
         );
 
-    /// <summary>Keeps how far it is between sites: minutes by the numbers of both, the lower first; an empty one is said no longer.</summary>
+    /// <summary>Keeps how far it is between sites: minutes by the numbers of both, the lower first; an empty one is taken out.</summary>
     public Task<Outcome<Nothing>> SaveRoads(IReadOnlyDictionary<string, string?> minutes, Actor actor, CancellationToken ct) =>
         writes.Run(
             async () =>

@@ -251,7 +251,7 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
         : chosen.Count > 0 && chosen.TrueForAll(x => x.Sample) ? PlanJobKind.Samples
         : PlanJobKind.Visit;
 
-    /// <summary>The first day in the windows of all that is in it, but for what is strict, which does not wait for a window of others.</summary>
+    /// <summary>The first day in the windows of all that is in it; what is strict waits for no window of others.</summary>
     private static int Earliest(List<VisitCandidate> chosen)
     {
         var first = Math.Max(0, Driving(chosen).Select(x => x.Plan.DueDay - x.Plan.EarlyDays).DefaultIfEmpty(0).Max());
@@ -279,7 +279,7 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
             IsDefect(x) && x.Plan is { DueDay: 0, EarlyDays: 0 } || x.Stand is { Status: DueStatus.Overdue, Point.Strict: true }
         );
 
-    /// <summary>Jobs that are one: samples of a site that are wanted within a week of each other, and those that were one round before.</summary>
+    /// <summary>Jobs that are one: samples of a site that are wanted within a week of each other, or were one round before.</summary>
     private static List<List<Draft>> Rounds(List<Draft> drafts)
     {
         var all = new List<List<Draft>>();

@@ -156,6 +156,7 @@ public sealed class PlanWeeks(NippersDb db, UnitOfWork writes, FleetJobs fleet, 
             .Select(x => x.Machine.Unit)
             .ToListAsync(ct);
         var jobs = await db.PlannedJobs.Where(x => ids.Contains(x.VisitId)).ToListAsync(ct);
+        var before = jobs.ToDictionary(x => (x.VisitId, x.Part));
         db.PlannedJobs.RemoveRange(jobs);
         await db.SaveChangesAsync(ct);
         var turns = Turns(plan);
@@ -180,7 +181,7 @@ public sealed class PlanWeeks(NippersDb db, UnitOfWork writes, FleetJobs fleet, 
                 else
                     return Outcome<KeptPlan>.Refused(Refusals.WeekStale(piece.Unit));
                 made[piece] = row;
-                Place(plan, job, row, turns, actor);
+                Place(plan, job, row, turns, before, actor);
             }
         }
 
@@ -265,7 +266,14 @@ public sealed class PlanWeeks(NippersDb db, UnitOfWork writes, FleetJobs fleet, 
         return row;
     }
 
-    private void Place(FleetPlan plan, PlanJob first, VisitRow row, Dictionary<string, int> turns, Actor actor)
+    private void Place(
+        FleetPlan plan,
+        PlanJob first,
+        VisitRow row,
+        Dictionary<string, int> turns,
+        Dictionary<(long, int), PlannedJob> before,
+        Actor actor
+    )
     {
         // What is left out keeps its day and has nobody: the plan's page names it.
         if (!plan.Places.TryGetValue(first.Code, out var begins))
@@ -291,25 +299,29 @@ public sealed class PlanWeeks(NippersDb db, UnitOfWork writes, FleetJobs fleet, 
         {
             if (!plan.Places.TryGetValue(job.Code, out var place))
                 continue;
-            db.PlannedJobs.Add(
-                new()
-                {
-                    VisitId = row.Id,
-                    Part = job.Part,
-                    UserId = place.Person,
-                    On = plan.From.AddDays(place.Day),
-                    Turn = turns[job.Code],
-                    Minutes = job.Pieces.Count == 1 ? job.Rule.Minutes : Math.Max(1, row.ElapsedMinutes),
-                    Pinned = job.Rule.Pinned is not null,
-                    Round = job.Pieces.Count == 1 ? "" : RoundOf(job),
-                }
-            );
+            var was = before.GetValueOrDefault((row.Id, job.Part));
+            var now = new PlannedJob
+            {
+                VisitId = row.Id,
+                Part = job.Part,
+                UserId = place.Person,
+                On = plan.From.AddDays(place.Day),
+                Turn = turns[job.Code],
+                Minutes = job.Pieces.Count == 1 ? job.Rule.Minutes : Math.Max(1, row.ElapsedMinutes),
+                Pinned = job.Rule.Pinned is not null,
+                Round = job.Pieces.Count == 1 ? "" : RoundOf(job),
+                Sequence = was?.Sequence ?? 0,
+                ChangedAt = was?.ChangedAt ?? writes.Now,
+            };
+            if (was is not null && (was.UserId, was.On, was.Turn, was.Minutes) != (now.UserId, now.On, now.Turn, now.Minutes))
+                (now.Sequence, now.ChangedAt) = (was.Sequence + 1, writes.Now);
+            db.PlannedJobs.Add(now);
         }
     }
 
     private static string RoundOf(PlanJob job) => job.Code[1..];
 
-    /// <summary>In which order a person's day is done: site by site along its shortest way, what stops a machine before the rest of its site.</summary>
+    /// <summary>In which order a person's day is done: site by site along its shortest way, what stops a machine first at each.</summary>
     private static Dictionary<string, int> Turns(FleetPlan plan)
     {
         var given = plan.ToCase();

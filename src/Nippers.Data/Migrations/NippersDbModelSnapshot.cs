@@ -2543,6 +2543,9 @@ namespace Nippers.Data.Migrations
                     b.Property<int>("MachineId")
                         .HasColumnType("INTEGER");
 
+                    b.Property<bool>("ToConfirm")
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("VoidReason")
                         .HasColumnType("TEXT");
 
@@ -3627,6 +3630,27 @@ namespace Nippers.Data.Migrations
                     b.ToTable("Busy", (string)null);
                 });
 
+            modelBuilder.Entity("Nippers.Data.Weeks.CalendarLink", b =>
+                {
+                    b.Property<string>("UserId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Hash")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("MadeAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("MadeMs");
+
+                    b.HasKey("UserId");
+
+                    b.HasIndex("Hash")
+                        .IsUnique();
+
+                    b.ToTable("CalendarLinks", (string)null);
+                });
+
             modelBuilder.Entity("Nippers.Data.Weeks.CrewRow", b =>
                 {
                     b.Property<string>("UserId")
@@ -3759,6 +3783,10 @@ namespace Nippers.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
+                    b.Property<long>("ChangedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("ChangedMs");
+
                     b.Property<int>("Minutes")
                         .HasColumnType("INTEGER");
 
@@ -3774,6 +3802,9 @@ namespace Nippers.Data.Migrations
                     b.Property<string>("Round")
                         .IsRequired()
                         .HasColumnType("TEXT");
+
+                    b.Property<int>("Sequence")
+                        .HasColumnType("INTEGER");
 
                     b.Property<int>("Turn")
                         .HasColumnType("INTEGER");
@@ -4372,6 +4403,15 @@ namespace Nippers.Data.Migrations
                     b.HasOne("Nippers.Data.Fleet.Machine", null)
                         .WithMany()
                         .HasForeignKey("MachineId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Weeks.CalendarLink", b =>
+                {
+                    b.HasOne("Nippers.Data.People.NippersUser", null)
+                        .WithOne()
+                        .HasForeignKey("Nippers.Data.Weeks.CalendarLink", "UserId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });

@@ -143,13 +143,25 @@ public static class MachineFactsQueries
             .GroupBy(x => x.MachineId)
             .Select(g => new UnconfirmedCount(g.Key, g.Count()))
             .ToDictionaryAsync(x => x.MachineId, x => x.Count, ct);
+        foreach (
+            var unsure in await db
+                .OdometerReadings.Where(x => ids.Contains(x.MachineId) && x.ToConfirm)
+                .GroupBy(x => x.MachineId)
+                .Select(g => new UnconfirmedCount(g.Key, g.Count()))
+                .ToListAsync(ct)
+        )
+            unconfirmed[unsure.MachineId] = unconfirmed.GetValueOrDefault(unsure.MachineId) + unsure.Count;
 
         var driven = machines.Where(x => x.CommissionedKm is not null).Select(x => x.Id).ToList();
         var odometers =
             driven.Count == 0
                 ? null
                 : (
-                    await db.OdometerReadings.AsNoTracking().Where(x => driven.Contains(x.MachineId)).OrderBy(x => x.At).ToListAsync(ct)
+                    await db
+                        .OdometerReadings.AsNoTracking()
+                        .Where(x => driven.Contains(x.MachineId) && !x.ToConfirm)
+                        .OrderBy(x => x.At)
+                        .ToListAsync(ct)
                 ).ToLookup(x => x.MachineId, x => x.ToReading());
         var facts = new List<MachineFacts>(machines.Count);
         foreach (var machine in machines)

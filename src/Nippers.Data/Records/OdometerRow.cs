@@ -19,6 +19,9 @@ public sealed class OdometerRow
 
     /// <summary>Who said that it really shows so, where it was unusual; null elsewhere.</summary>
     public string? DecidedBy { get; set; }
+
+    /// <summary>Unusual, and nobody has said yet that it really shows so: nothing is reckoned by it.</summary>
+    public bool ToConfirm { get; set; }
     public DateTimeOffset? VoidedAt { get; set; }
     public string? VoidedBy { get; set; }
     public string? VoidReason { get; set; }

@@ -76,6 +76,20 @@ public sealed class PlannedJob
 
     /// <summary>Visits that are one round for samples bear the same; empty for none.</summary>
     public string Round { get; set; } = "";
+
+    /// <summary>How often it was put elsewhere or given to somebody else: calendars take the later one.</summary>
+    public int Sequence { get; set; }
+
+    /// <summary>When it was put where it stands.</summary>
+    public DateTimeOffset ChangedAt { get; set; }
+}
+
+/// <summary>A person's private calendar link. Only its hash is kept; making another one ends it.</summary>
+public sealed class CalendarLink
+{
+    public required string UserId { get; set; }
+    public required string Hash { get; set; }
+    public DateTimeOffset MadeAt { get; set; }
 }
 
 /// <summary>The plan that holds. There is one row, or none while none was kept.</summary>
@@ -171,6 +185,17 @@ internal sealed class PlannedJobMap : IEntityTypeConfiguration<PlannedJob>
         builder.HasOne<NippersUser>().WithMany().HasForeignKey(x => x.UserId);
         builder.HasIndex(x => new { x.VisitId, x.Part }).IsUnique();
         builder.HasIndex(x => x.On);
+    }
+}
+
+internal sealed class CalendarLinkMap : IEntityTypeConfiguration<CalendarLink>
+{
+    public void Configure(EntityTypeBuilder<CalendarLink> builder)
+    {
+        builder.ToTable("CalendarLinks");
+        builder.HasKey(x => x.UserId);
+        builder.HasIndex(x => x.Hash).IsUnique();
+        builder.HasOne<NippersUser>().WithOne().HasForeignKey<CalendarLink>(x => x.UserId);
     }
 }
 

@@ -481,7 +481,8 @@ public sealed record FleetOdometer(
     string? DecidedBy = null,
     string? VoidedAt = null,
     string? VoidedBy = null,
-    string? VoidReason = null
+    string? VoidReason = null,
+    bool? ToConfirm = null
 );
 
 /// <summary>What a machine's own manual says of a compartment.</summary>

@@ -184,6 +184,7 @@ public static class NippersHost
         if (settings.Health)
             app.MapHealth();
         app.MapFigures(settings);
+        app.MapCalendar();
         app.MapNippersApi();
         return app;
     }

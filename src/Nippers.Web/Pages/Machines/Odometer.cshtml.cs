@@ -29,6 +29,16 @@ public sealed class OdometerModel(LogOdometer log, Words words) : NippersPage
         return await Shown(unit, outcome.Refusals, ct);
     }
 
+    public async Task<IActionResult> OnPostConfirm(string unit, long id, CancellationToken ct)
+    {
+        if (!User.MayWork())
+            return Forbid();
+        var outcome = await log.Confirm(unit, id, Actor, ct);
+        return outcome.Done
+            ? Done(MachineUrls.One(unit, "odometer"), words["Odometer.Done", Words.Hours(outcome.Value!.KmTenths / 10.0)])
+            : await Shown(unit, outcome.Refusals, ct);
+    }
+
     public async Task<IActionResult> OnPostVoid(string unit, long id, string? reason, CancellationToken ct)
     {
         if (!User.MayWork())

@@ -46,6 +46,13 @@ namespace Nippers.Data.Migrations
                 nullable: false,
                 defaultValue: 50L);
 
+            migrationBuilder.AddColumn<bool>(
+                name: "ToConfirm",
+                table: "OdometerReadings",
+                type: "INTEGER",
+                nullable: false,
+                defaultValue: false);
+
             migrationBuilder.CreateTable(
                 name: "Away",
                 columns: table => new
@@ -87,6 +94,25 @@ namespace Nippers.Data.Migrations
                         name: "FK_Busy_Machines_MachineId",
                         column: x => x.MachineId,
                         principalTable: "Machines",
+                        principalColumn: "Id",
+                        onDelete: ReferentialAction.Cascade);
+                });
+
+            migrationBuilder.CreateTable(
+                name: "CalendarLinks",
+                columns: table => new
+                {
+                    UserId = table.Column<string>(type: "TEXT", nullable: false),
+                    Hash = table.Column<string>(type: "TEXT", nullable: false),
+                    MadeMs = table.Column<long>(type: "INTEGER", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("PK_CalendarLinks", x => x.UserId);
+                    table.ForeignKey(
+                        name: "FK_CalendarLinks_AspNetUsers_UserId",
+                        column: x => x.UserId,
+                        principalTable: "AspNetUsers",
                         principalColumn: "Id",
                         onDelete: ReferentialAction.Cascade);
                 });
@@ -202,7 +228,9 @@ namespace Nippers.Data.Migrations
                     Turn = table.Column<int>(type: "INTEGER", nullable: false),
                     Minutes = table.Column<int>(type: "INTEGER", nullable: false),
                     Pinned = table.Column<bool>(type: "INTEGER", nullable: false),
-                    Round = table.Column<string>(type: "TEXT", nullable: false)
+                    Round = table.Column<string>(type: "TEXT", nullable: false),
+                    Sequence = table.Column<int>(type: "INTEGER", nullable: false),
+                    ChangedMs = table.Column<long>(type: "INTEGER", nullable: false)
                 },
                 constraints: table =>
                 {
@@ -267,6 +295,12 @@ namespace Nippers.Data.Migrations
                 column: "To");
 
             migrationBuilder.CreateIndex(
+                name: "IX_CalendarLinks_Hash",
+                table: "CalendarLinks",
+                column: "Hash",
+                unique: true);
+
+            migrationBuilder.CreateIndex(
                 name: "IX_Crew_SiteId",
                 table: "Crew",
                 column: "SiteId");
@@ -313,6 +347,9 @@ namespace Nippers.Data.Migrations
                 name: "Busy");
 
             migrationBuilder.DropTable(
+                name: "CalendarLinks");
+
+            migrationBuilder.DropTable(
                 name: "Crew");
 
             migrationBuilder.DropTable(
@@ -349,6 +386,10 @@ namespace Nippers.Data.Migrations
             migrationBuilder.DropColumn(
                 name: "RoadPerMinuteCents",
                 table: "Shop");
+
+            migrationBuilder.DropColumn(
+                name: "ToConfirm",
+                table: "OdometerReadings");
         }
     }
 }
