@@ -104,6 +104,19 @@ CREATE TABLE "Installations" (
 );
 
 
+CREATE TABLE "KeptPlan" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_KeptPlan" PRIMARY KEY AUTOINCREMENT,
+    "From" TEXT NOT NULL,
+    "Days" INTEGER NOT NULL,
+    "AtMs" INTEGER NOT NULL,
+    "By" TEXT NOT NULL,
+    "Cost" REAL NOT NULL,
+    "Bound" REAL NOT NULL,
+    "Body" TEXT NOT NULL,
+    "Version" INTEGER NOT NULL
+);
+
+
 CREATE TABLE "Labs" (
     "Id" INTEGER NOT NULL CONSTRAINT "PK_Labs" PRIMARY KEY AUTOINCREMENT,
     "Name" TEXT NOT NULL,
@@ -189,6 +202,11 @@ CREATE TABLE "Shop" (
     "OneAtATime" INTEGER NOT NULL,
     "DrainHot" INTEGER NOT NULL,
     "Vessels" TEXT NOT NULL,
+    "PlanDays" INTEGER NOT NULL,
+    "ReservePercent" INTEGER NOT NULL,
+    "RoadPerMinuteCents" INTEGER NOT NULL,
+    "MovingCostCents" INTEGER NOT NULL,
+    "PartsDays" INTEGER NOT NULL,
     "Version" INTEGER NOT NULL
 );
 
@@ -302,6 +320,33 @@ CREATE TABLE "AspNetUserTokens" (
 );
 
 
+CREATE TABLE "Away" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_Away" PRIMARY KEY AUTOINCREMENT,
+    "UserId" TEXT NOT NULL,
+    "From" TEXT NOT NULL,
+    "To" TEXT NOT NULL,
+    "Why" TEXT NOT NULL,
+    CONSTRAINT "FK_Away_AspNetUsers_UserId" FOREIGN KEY ("UserId") REFERENCES "AspNetUsers" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "CalendarLinks" (
+    "UserId" TEXT NOT NULL CONSTRAINT "PK_CalendarLinks" PRIMARY KEY,
+    "Hash" TEXT NOT NULL,
+    "MadeMs" INTEGER NOT NULL,
+    CONSTRAINT "FK_CalendarLinks_AspNetUsers_UserId" FOREIGN KEY ("UserId") REFERENCES "AspNetUsers" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "DraftPlans" (
+    "UserId" TEXT NOT NULL CONSTRAINT "PK_DraftPlans" PRIMARY KEY,
+    "AtMs" INTEGER NOT NULL,
+    "Body" TEXT NOT NULL,
+    "Version" INTEGER NOT NULL,
+    CONSTRAINT "FK_DraftPlans_AspNetUsers_UserId" FOREIGN KEY ("UserId") REFERENCES "AspNetUsers" ("Id") ON DELETE CASCADE
+);
+
+
 CREATE TABLE "ResetCodes" (
     "UserId" TEXT NOT NULL CONSTRAINT "PK_ResetCodes" PRIMARY KEY,
     "Hash" TEXT NOT NULL,
@@ -385,6 +430,41 @@ CREATE TABLE "ProgramItems" (
 );
 
 
+CREATE TABLE "Crew" (
+    "UserId" TEXT NOT NULL CONSTRAINT "PK_Crew" PRIMARY KEY,
+    "SiteId" INTEGER NOT NULL,
+    "Off" INTEGER NOT NULL,
+    "Minutes" TEXT NOT NULL,
+    "Subjects" TEXT NOT NULL,
+    "Version" INTEGER NOT NULL,
+    CONSTRAINT "FK_Crew_AspNetUsers_UserId" FOREIGN KEY ("UserId") REFERENCES "AspNetUsers" ("Id") ON DELETE CASCADE,
+    CONSTRAINT "FK_Crew_Sites_SiteId" FOREIGN KEY ("SiteId") REFERENCES "Sites" ("Id") ON DELETE RESTRICT
+);
+
+
+CREATE TABLE "PartOrders" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_PartOrders" PRIMARY KEY AUTOINCREMENT,
+    "PartId" INTEGER NOT NULL,
+    "SiteId" INTEGER NOT NULL,
+    "Quantity" INTEGER NOT NULL,
+    "ExpectedOn" TEXT NOT NULL,
+    "By" TEXT NOT NULL,
+    "AtMs" INTEGER NOT NULL,
+    CONSTRAINT "FK_PartOrders_Parts_PartId" FOREIGN KEY ("PartId") REFERENCES "Parts" ("Id") ON DELETE CASCADE,
+    CONSTRAINT "FK_PartOrders_Sites_SiteId" FOREIGN KEY ("SiteId") REFERENCES "Sites" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "Roads" (
+    "FromId" INTEGER NOT NULL,
+    "ToId" INTEGER NOT NULL,
+    "Minutes" INTEGER NOT NULL,
+    CONSTRAINT "PK_Roads" PRIMARY KEY ("FromId", "ToId"),
+    CONSTRAINT "FK_Roads_Sites_FromId" FOREIGN KEY ("FromId") REFERENCES "Sites" ("Id") ON DELETE CASCADE,
+    CONSTRAINT "FK_Roads_Sites_ToId" FOREIGN KEY ("ToId") REFERENCES "Sites" ("Id") ON DELETE CASCADE
+);
+
+
 CREATE TABLE "StockMoves" (
     "Id" INTEGER NOT NULL CONSTRAINT "PK_StockMoves" PRIMARY KEY AUTOINCREMENT,
     "PartId" INTEGER NOT NULL,
@@ -453,6 +533,17 @@ CREATE TABLE "Bottles" (
     "By" TEXT NOT NULL,
     "SampleId" INTEGER NULL,
     CONSTRAINT "FK_Bottles_Machines_MachineId" FOREIGN KEY ("MachineId") REFERENCES "Machines" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "Busy" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_Busy" PRIMARY KEY AUTOINCREMENT,
+    "MachineId" INTEGER NOT NULL,
+    "From" TEXT NOT NULL,
+    "To" TEXT NOT NULL,
+    "Why" TEXT NOT NULL,
+    "By" TEXT NOT NULL,
+    CONSTRAINT "FK_Busy_Machines_MachineId" FOREIGN KEY ("MachineId") REFERENCES "Machines" ("Id") ON DELETE CASCADE
 );
 
 
@@ -689,6 +780,7 @@ CREATE TABLE "OdometerReadings" (
     "By" TEXT NOT NULL,
     "EnteredMs" INTEGER NOT NULL,
     "DecidedBy" TEXT NULL,
+    "ToConfirm" INTEGER NOT NULL,
     "VoidedMs" INTEGER NULL,
     "VoidedBy" TEXT NULL,
     "VoidReason" TEXT NULL,
@@ -1034,6 +1126,23 @@ CREATE TABLE "Reports" (
 );
 
 
+CREATE TABLE "PlannedJobs" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_PlannedJobs" PRIMARY KEY AUTOINCREMENT,
+    "VisitId" INTEGER NOT NULL,
+    "Part" INTEGER NOT NULL,
+    "UserId" TEXT NOT NULL,
+    "On" TEXT NOT NULL,
+    "Turn" INTEGER NOT NULL,
+    "Minutes" INTEGER NOT NULL,
+    "Pinned" INTEGER NOT NULL,
+    "Round" TEXT NOT NULL,
+    "Sequence" INTEGER NOT NULL,
+    "ChangedMs" INTEGER NOT NULL,
+    CONSTRAINT "FK_PlannedJobs_AspNetUsers_UserId" FOREIGN KEY ("UserId") REFERENCES "AspNetUsers" ("Id") ON DELETE CASCADE,
+    CONSTRAINT "FK_PlannedJobs_Visits_VisitId" FOREIGN KEY ("VisitId") REFERENCES "Visits" ("Id") ON DELETE CASCADE
+);
+
+
 CREATE TABLE "StepPhotos" (
     "Id" INTEGER NOT NULL CONSTRAINT "PK_StepPhotos" PRIMARY KEY AUTOINCREMENT,
     "VisitId" INTEGER NOT NULL,
@@ -1186,10 +1295,25 @@ CREATE INDEX "IX_Audit_MachineId_AtMs" ON "Audit" ("MachineId", "AtMs");
 CREATE INDEX "IX_Audit_What" ON "Audit" ("What");
 
 
+CREATE INDEX "IX_Away_To" ON "Away" ("To");
+
+
+CREATE INDEX "IX_Away_UserId" ON "Away" ("UserId");
+
+
 CREATE UNIQUE INDEX "IX_Bottles_Code" ON "Bottles" ("Code");
 
 
 CREATE INDEX "IX_Bottles_MachineId" ON "Bottles" ("MachineId");
+
+
+CREATE INDEX "IX_Busy_MachineId" ON "Busy" ("MachineId");
+
+
+CREATE INDEX "IX_Busy_To" ON "Busy" ("To");
+
+
+CREATE UNIQUE INDEX "IX_CalendarLinks_Hash" ON "CalendarLinks" ("Hash");
 
 
 CREATE INDEX "IX_ChecksDone_MachineId_CheckCode_LifeTenths" ON "ChecksDone" ("MachineId", "CheckCode", "LifeTenths");
@@ -1214,6 +1338,9 @@ CREATE INDEX "IX_CoolantTests_Batch" ON "CoolantTests" ("Batch");
 
 
 CREATE INDEX "IX_CoolantTests_MachineId_LifeTenths" ON "CoolantTests" ("MachineId", "LifeTenths");
+
+
+CREATE INDEX "IX_Crew_SiteId" ON "Crew" ("SiteId");
 
 
 CREATE INDEX "IX_DefectEvents_DefectId_AtMs" ON "DefectEvents" ("DefectId", "AtMs");
@@ -1330,7 +1457,22 @@ CREATE INDEX "IX_Parkings_On" ON "Parkings" ("On");
 CREATE INDEX "IX_PartAlternates_OtherId" ON "PartAlternates" ("OtherId");
 
 
+CREATE INDEX "IX_PartOrders_PartId" ON "PartOrders" ("PartId");
+
+
+CREATE INDEX "IX_PartOrders_SiteId" ON "PartOrders" ("SiteId");
+
+
 CREATE UNIQUE INDEX "IX_Parts_Number" ON "Parts" ("Number");
+
+
+CREATE INDEX "IX_PlannedJobs_On" ON "PlannedJobs" ("On");
+
+
+CREATE INDEX "IX_PlannedJobs_UserId" ON "PlannedJobs" ("UserId");
+
+
+CREATE UNIQUE INDEX "IX_PlannedJobs_VisitId_Part" ON "PlannedJobs" ("VisitId", "Part");
 
 
 CREATE UNIQUE INDEX "IX_ProgramCompartments_ProgramId_Code" ON "ProgramCompartments" ("ProgramId", "Code");
@@ -1346,6 +1488,9 @@ CREATE INDEX "IX_Readings_MachineId_State_AtMs_LifeTenths" ON "Readings" ("Machi
 
 
 CREATE INDEX "IX_Reports_SampleId" ON "Reports" ("SampleId");
+
+
+CREATE INDEX "IX_Roads_ToId" ON "Roads" ("ToId");
 
 
 CREATE UNIQUE INDEX "IX_Samples_Bottle" ON "Samples" ("Bottle") WHERE VoidedMs IS NULL;

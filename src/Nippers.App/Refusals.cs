@@ -704,6 +704,9 @@ public static class Refusals
     /// <summary>A plan for what is only supposed is not kept.</summary>
     public static Refusal WeekSupposed() => new("", "weekSupposed");
 
+    /// <summary>No plan was found in that time.</summary>
+    public static Refusal WeekNotFound() => new("", "weekNotFound");
+
     /// <summary>Somebody plans already.</summary>
     public static Refusal WeekBusy() => new("", "weekBusy");
 

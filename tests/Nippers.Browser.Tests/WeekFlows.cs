@@ -18,12 +18,10 @@ public sealed class WeekFlows(Browser browser) : IClassFixture<Browser>
         browser.Press(Solve);
         browser.Find(Keep);
         browser.AssertSound(Browser.Look.Whole);
-        var jobs = browser.Driver.FindElements(By.CssSelector("td [data-job]"));
-        Assert.NotEmpty(jobs);
 
-        // By keys: to the next day, and the one after where nobody is there.
-        var job = jobs[0];
-        var code = job.GetAttribute("data-job")!;
+        // By keys: to the next day that is as long, and back out of it, and there again.
+        var code = Movable().First(x => Next(x) is { } next && Minutes(next) >= Minutes(CellOf(x)));
+        var job = Job(code);
         var was = Cell(code);
         Focus(job);
         job.SendKeys(Keys.ArrowRight);
@@ -43,14 +41,12 @@ public sealed class WeekFlows(Browser browser) : IClassFixture<Browser>
         Assert.Equal(to, Cell(code));
         Assert.Contains("weeks-pinned", Job(code).GetAttribute("class"), StringComparison.Ordinal);
 
-        // By pointer: another job, back to where the first came from.
-        var other = browser.Driver.FindElements(By.CssSelector("td [data-job]")).First(x => x.GetAttribute("data-job") != code);
-        var dragged = other.GetAttribute("data-job")!;
-        var cell = browser
-            .Driver.FindElements(By.CssSelector("[data-cell]:not(.weeks-away):not(.weeks-off)"))
-            .First(x =>
-                x.FindElements(By.CssSelector("[data-job]")).Count == 0 && x.GetAttribute("data-minutes") is { } m && int.Parse(m) > 300
-            );
+        // By pointer: another job, to an empty day of the same person's.
+        var (dragged, cell) = Movable()
+            .Where(x => x != code && IsInSight(CellOf(x)))
+            .SelectMany(x => Row(x).Where(c => IsInSight(c) && Holds(c) == 0 && Minutes(c) >= Minutes(CellOf(x))).Select(c => (x, c)))
+            .First();
+        var other = Job(dragged);
         var aimed = (cell.GetAttribute("data-person")!, cell.GetAttribute("data-day")!);
         new Actions(browser.Driver).MoveToElement(other).ClickAndHold().MoveByOffset(12, 0).MoveToElement(cell).Release().Perform();
         browser.Wait(d => Settled(dragged, aimed) ? d.FindElement(By.CssSelector("h1")) : null);
@@ -148,8 +144,9 @@ public sealed class WeekFlows(Browser browser) : IClassFixture<Browser>
                         const calendar = new ical.Component(ical.parse(arguments[0]));
                         return calendar.getAllSubcomponents('vevent').map((x) => {
                           const event = new ical.Event(x);
-                          return [event.uid, event.sequence, event.startDate.toJSDate().toISOString(), event.endDate.toJSDate().toISOString(),
-                            event.location, x.getFirstPropertyValue('url')];
+                          const instant = (at) => at.toJSDate().toISOString();
+                          return [event.uid, event.sequence, instant(event.startDate), instant(event.endDate), event.location,
+                            x.getFirstPropertyValue('url')];
                         });
                         """,
                     text
@@ -172,6 +169,33 @@ public sealed class WeekFlows(Browser browser) : IClassFixture<Browser>
 
     private static DateTime Instant(object iso) =>
         DateTimeOffset.Parse((string)iso, System.Globalization.CultureInfo.InvariantCulture).UtcDateTime;
+
+    /// <summary>Jobs of one day: one of several has its order to keep.</summary>
+    private List<string> Movable()
+    {
+        var codes = browser.Driver.FindElements(By.CssSelector("td [data-job]")).Select(x => x.GetAttribute("data-job")!).ToList();
+        return [.. codes.Where(x => !x.Contains('.', StringComparison.Ordinal) && !codes.Contains(x + ".2"))];
+    }
+
+    private IWebElement CellOf(string code) => Job(code).FindElement(By.XPath("ancestor::td"));
+
+    private static int Minutes(IWebElement cell) =>
+        int.Parse(cell.GetAttribute("data-minutes")!, System.Globalization.CultureInfo.InvariantCulture);
+
+    private static int Holds(IWebElement cell) => cell.FindElements(By.CssSelector("[data-job]")).Count;
+
+    // A pointer does not go where nothing is shown.
+    private static bool IsInSight(IWebElement cell) => cell.Location.X > 140 && cell.Location.X + cell.Size.Width < 980;
+
+    private List<IWebElement> Row(string code) => [.. CellOf(code).FindElements(By.XPath("../td"))];
+
+    /// <summary>The cell to which the arrow to the right goes: days on which nobody is there are stepped over.</summary>
+    private IWebElement? Next(string code)
+    {
+        var row = Row(code).Where(x => !x.GetAttribute("class")!.Contains("weeks-off", StringComparison.Ordinal)).ToList();
+        var day = Cell(code).Item2;
+        return row.SkipWhile(x => x.GetAttribute("data-day") != day).Skip(1).FirstOrDefault();
+    }
 
     private void Focus(IWebElement element) => ((IJavaScriptExecutor)browser.Driver).ExecuteScript("arguments[0].focus()", element);
 

@@ -149,8 +149,7 @@ public static partial class FleetMapping
                         OrNull(x.Note),
                         x.VoidedAt is { } voided ? Iso.Instant(voided) : null,
                         x.VoidedBy,
-                        x.VoidReason,
-                        x.ToConfirm ? true : null
+                        x.VoidReason
                     )),
             ],
             OrNull(machine.Serial),
@@ -177,7 +176,8 @@ public static partial class FleetMapping
                         x.DecidedBy,
                         x.VoidedAt is { } voided ? Iso.Instant(voided) : null,
                         x.VoidedBy,
-                        x.VoidReason
+                        x.VoidReason,
+                        x.ToConfirm ? true : null
                     )),
                 ]
                 : null

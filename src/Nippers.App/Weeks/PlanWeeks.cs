@@ -394,6 +394,10 @@ public sealed class PlanWeeks(NippersDb db, UnitOfWork writes, FleetJobs fleet, 
         {
             return Outcome<FleetPlan>.Refused(Refusals.WeekPinsClash());
         }
+        catch (TimeoutException)
+        {
+            return Outcome<FleetPlan>.Refused(Refusals.WeekNotFound());
+        }
 
         if (found is null)
             return Outcome<FleetPlan>.Refused(Refusals.WeekBusy());
