@@ -303,9 +303,7 @@ public sealed class ReadingsImport(NippersDb db, UnitOfWork writes)
             var refusals = new List<Refusal>();
             if (odometer is null)
                 refusals.Add(Refusals.NoOdometer(unit));
-            var read = odometer is null
-                ? null
-                : LogOdometer.Validate(facts, odometer, shown.ToString(), at, writes.Now, confirmed: false, refusals);
+            var read = odometer is null ? null : LogOdometer.Validate(facts, odometer, shown, at, writes.Now, confirmed: false, refusals);
             var action =
                 read is null ? ImportAction.Refuse
                 : read.Judged.Code == ReadingCode.Duplicate ? ImportAction.Unchanged

@@ -124,11 +124,38 @@ public sealed class LogOdometer(NippersDb db, UnitOfWork writes)
     {
         var before = refusals.Count;
         var km = Typed.Number(text, "km", 0, SaveMachine.MostKm, refusals);
+        var validated = Validate(facts, odometer, MeterHours.Of(km ?? 0), at, now, confirmed, refusals, asFarAsRead: km is not null);
+        return refusals.Count > before ? null : validated;
+    }
+
+    /// <summary>The same of a figure that has been read already.</summary>
+    /// <param name="facts">The machine's.</param>
+    /// <param name="odometer">Its odometer.</param>
+    /// <param name="shown">What it shows.</param>
+    /// <param name="at">When it was read.</param>
+    /// <param name="now">Now.</param>
+    /// <param name="confirmed">Somebody says that it really shows an unusual figure.</param>
+    /// <param name="refusals">Takes what is wrong.</param>
+    /// <param name="asFarAsRead">Without, the figure could not be read, and only its time is looked at.</param>
+    internal static Validated? Validate(
+        MachineFacts facts,
+        Odometer odometer,
+        MeterHours shown,
+        DateTimeOffset at,
+        DateTimeOffset now,
+        bool confirmed,
+        List<Refusal> refusals,
+        bool asFarAsRead = true
+    )
+    {
         if (LocalDay.Of(at, facts.Zone) < facts.Machine.CommissionedOn)
+        {
             refusals.Add(Refusals.BeforeCommissioning("at", facts.Machine.CommissionedOn));
-        if (refusals.Count > before)
             return null;
-        var shown = MeterHours.Of(km!.Value);
+        }
+
+        if (!asFarAsRead)
+            return null;
         var judged = ReadingJudge.Judge(odometer.Record, at, shown, now, limits: MeterLimits.Kilometres);
         var refusal =
             judged.Before is null && shown < odometer.Record.CommissionedHours

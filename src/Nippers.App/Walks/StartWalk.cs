@@ -175,6 +175,10 @@ public sealed class StartWalk(NippersDb db, UnitOfWork writes, LogReading log, L
         if (driven is not null)
             await odometers.Keep(driven, actor, ct, unasked: !input.KmReally);
         await log.Keep(validated, reading, actor, ct);
+
+        // What it reckoned from knows nothing of the kilometres.
+        if (driven is not null)
+            await writes.RefreshStatus([machine.Id], ct);
         var life = validated.Shown + validated.OffsetHours;
         var list = version!.ToList();
         var checks = WalkRules.Asked(list, machine, input, await db.ChecksLastDone(machine.Id, ct), life, stopped && !late);

@@ -118,6 +118,18 @@ public sealed class Words
     /// <param name="unit">The unit of its list, as the list writes it.</param>
     public string MeasureUnit(string unit) => Measures.Instead(unit) is { } mine ? this["UnitSign." + mine] : unit;
 
+    /// <summary>The limits of what a check or a step measures, in the reader's unit: from one to the other, or the one that there is.</summary>
+    /// <param name="low">The least, in the list's unit; null for none.</param>
+    /// <param name="high">The most, in the list's unit; null for none.</param>
+    /// <param name="unit">The list's unit.</param>
+    public string Limits(double? low, double? high, string unit) =>
+        (low, high) switch
+        {
+            ({ } least, null) => this["Figure.AtLeast", Measure(least, unit), MeasureUnit(unit)],
+            (null, { } most) => this["Figure.AtMost", Measure(most, unit), MeasureUnit(unit)],
+            _ => this["Figure.Limits", Measure(low, unit), Measure(high, unit), MeasureUnit(unit)],
+        };
+
     /// <summary>Day and month; the year where it is not this one.</summary>
     public string Date(DateOnly date, DateOnly? today = null) =>
         date.ToString(this[today?.Year == date.Year ? "Format.Day" : "Format.DayYear"], CultureInfo.CurrentCulture);
