@@ -11,6 +11,7 @@ using Microsoft.Extensions.DependencyInjection;
 using Nippers.App;
 using Nippers.App.People;
 using Nippers.App.Visits;
+using Nippers.App.Weeks;
 using Nippers.Core.Jobs;
 using Nippers.Data;
 using Nippers.Data.People;
@@ -209,6 +210,7 @@ internal static class EveryPage
             .ServiceProvider.GetRequiredService<ApiTokens>()
             .Make(new("bench", Roles.Planner, [TokenScopes.Read]), actor, ct);
         var card = await OpenCard(scope.ServiceProvider, db, actor, ct);
+        var job = await PlanWeeks(scope.ServiceProvider, db, actor, ct);
         return new(
             token.Value!.Text,
             card,
@@ -218,8 +220,38 @@ internal static class EveryPage
             await db.Samples.MaxAsync(x => (long?)x.Id, ct) ?? 0,
             await db.Samples.OrderByDescending(x => x.Id).Select(x => x.Bottle).FirstOrDefaultAsync(ct) ?? "none",
             await db.Parts.OrderBy(x => x.Id).Select(x => x.Number).FirstOrDefaultAsync(ct) ?? "none",
-            await db.Sites.Select(x => x.Name).FirstAsync(ct)
+            await db.Sites.Select(x => x.Name).FirstAsync(ct),
+            job,
+            await db.Users.Select(x => x.Id).FirstAsync(ct)
         );
+    }
+
+    /// <summary>Plans weeks and keeps them, so that the plan's pages have one, and says how long it took.</summary>
+    private static async Task<string> PlanWeeks(IServiceProvider services, NippersDb db, Actor actor, CancellationToken ct)
+    {
+        var (crew, weeks) = (services.GetRequiredService<CrewBook>(), services.GetRequiredService<PlanWeeks>());
+        var user = await db.Users.Select(x => x.Id).FirstAsync(ct);
+        var member = (await crew.Load(ct)).People.First(x => x.UserId == user);
+        string?[] hours = ["0", "9", "9", "9", "9", "9", "0"];
+        await crew.Save(
+            new(user, member.Site.Name, true, hours, [.. Enum.GetValues<Data.Programs.CompartmentKind>()], member.Version),
+            actor,
+            ct
+        );
+        var watch = Stopwatch.StartNew();
+        var gathered = await services.GetRequiredService<FleetJobs>().Gather(new(), ct);
+        var gather = watch.Elapsed.TotalSeconds;
+        var plan = (await weeks.Solve(user, new(), App.Weeks.PlanWeeks.Look, ct)).Value!;
+        watch.Restart();
+        var kept = await weeks.Keep(user, (await weeks.Draft(user, ct))!.Value.Version, actor, ct);
+        Console.WriteLine(
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"weeks: {gathered.Jobs.Count} jobs of {gathered.Jobs.SelectMany(x => x.Units).Distinct().Count()} machines gathered in {gather:0.0} s, "
+                    + $"{plan.Places.Count} planned, gap {plan.Gap:0.0 %}, kept in {watch.Elapsed.TotalSeconds:0.0} s ({kept.Done})"
+            )
+        );
+        return plan.Jobs[0].Code;
     }
 
     private static async Task<long> OpenCard(IServiceProvider services, NippersDb db, Actor actor, CancellationToken ct)
@@ -320,8 +352,8 @@ internal static class EveryPage
             ["calendar/{secret}.ics"] = null, // Its link is one person's secret; it reads what Weeks reads of one person.
             ["weeks"] = _ => "weeks",
             ["weeks/people"] = _ => "weeks/people",
-            ["weeks/job"] = null, // Of a plan that somebody has worked out: it is read as the plan's own page is.
-            ["weeks/person"] = null, // The same.
+            ["weeks/job"] = _ => $"weeks/job?code={known.Job}",
+            ["weeks/person"] = _ => $"weeks/person?id={known.Person}",
             ["visits"] = _ => "visits",
             ["visits/{id:long}"] = _ => $"visits/{known.Card}",
             ["visits/{id:long}/take"] = _ => $"visits/{known.Planned}/take",
@@ -400,7 +432,9 @@ internal static class EveryPage
         long Sample,
         string Bottle,
         string Part,
-        string Site
+        string Site,
+        string Job,
+        string Person
     );
 
     private sealed record Measured(

@@ -1,3 +1,4 @@
+using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Visits;
 using Nippers.App.Weeks;
@@ -55,7 +56,7 @@ public sealed class CalendarTests
                         VisitId = id,
                         Part = turn,
                         UserId = "tam",
-                        On = DateOnly.Parse(on),
+                        On = DateOnly.Parse(on, CultureInfo.InvariantCulture),
                         Turn = turn,
                         Minutes = 90,
                     }
@@ -90,7 +91,7 @@ public sealed class CalendarTests
     {
         var (fleet, _) = await Given(zone, on);
         await using var __ = fleet;
-        Assert.Equal(DateTimeOffset.Parse(begins), (await Read(fleet, await Link(fleet)))!.Visits[0].Begins);
+        Assert.Equal(DateTimeOffset.Parse(begins, CultureInfo.InvariantCulture), (await Read(fleet, await Link(fleet)))!.Visits[0].Begins);
     }
 
     [Fact]

@@ -7,7 +7,6 @@ using Nippers.App.Weeks;
 using Nippers.Core.Defects;
 using Nippers.Core.Weeks;
 using Nippers.Data.Defects;
-using Nippers.Data.Fleet;
 using Nippers.Data.Parts;
 using Nippers.Data.People;
 using Nippers.Data.Programs;

@@ -1,3 +1,4 @@
+using System.Globalization;
 using OpenQA.Selenium;
 using OpenQA.Selenium.Interactions;
 
@@ -108,7 +109,11 @@ public sealed class WeekFlows(Browser browser) : IClassFixture<Browser>
         browser.Open(new Uri(visit.Url).AbsolutePath);
         browser.Press("a[href*='/visit?']");
         var on = visit.Begins.AddDays(3);
-        browser.Driver.ExecuteScript("arguments[0].value = arguments[1]", browser.Find("#on"), on.ToString("yyyy-MM-dd"));
+        browser.Driver.ExecuteScript(
+            "arguments[0].value = arguments[1]",
+            browser.Find("#on"),
+            on.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture)
+        );
         browser.Press("#plan button.btn-main");
         browser.WaitForText("#flash", "planned");
         var after = await Events(link);
@@ -157,7 +162,7 @@ public sealed class WeekFlows(Browser browser) : IClassFixture<Browser>
                 .Select(x => x.ToArray())
                 .Select(x => new Event(
                     (string)x[0],
-                    Convert.ToInt32(x[1], System.Globalization.CultureInfo.InvariantCulture),
+                    Convert.ToInt32(x[1], CultureInfo.InvariantCulture),
                     Instant(x[2]),
                     Instant(x[3]),
                     (string)x[4],
@@ -167,8 +172,7 @@ public sealed class WeekFlows(Browser browser) : IClassFixture<Browser>
         ];
     }
 
-    private static DateTime Instant(object iso) =>
-        DateTimeOffset.Parse((string)iso, System.Globalization.CultureInfo.InvariantCulture).UtcDateTime;
+    private static DateTime Instant(object iso) => DateTimeOffset.Parse((string)iso, CultureInfo.InvariantCulture).UtcDateTime;
 
     /// <summary>Jobs of one day: one of several has its order to keep.</summary>
     private List<string> Movable()
@@ -179,8 +183,7 @@ public sealed class WeekFlows(Browser browser) : IClassFixture<Browser>
 
     private IWebElement CellOf(string code) => Job(code).FindElement(By.XPath("ancestor::td"));
 
-    private static int Minutes(IWebElement cell) =>
-        int.Parse(cell.GetAttribute("data-minutes")!, System.Globalization.CultureInfo.InvariantCulture);
+    private static int Minutes(IWebElement cell) => int.Parse(cell.GetAttribute("data-minutes")!, CultureInfo.InvariantCulture);
 
     private static int Holds(IWebElement cell) => cell.FindElements(By.CssSelector("[data-job]")).Count;
 

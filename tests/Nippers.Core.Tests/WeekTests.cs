@@ -413,8 +413,8 @@ public sealed class WeekTests
     private static int Length(WeekCase given, IReadOnlyList<string> order) =>
         order.Count == 0 ? 0 : order.Prepend("s0").Zip(order, given.Between).Sum() + given.Between(order[^1], "s0");
 
-    private static IEnumerable<IReadOnlyList<string>> Orders(IReadOnlyList<string> of) =>
-        of.Count == 0
+    private static IEnumerable<IReadOnlyList<string>> Orders(string[] of) =>
+        of.Length == 0
             ?
             [
                 [],

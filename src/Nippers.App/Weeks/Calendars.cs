@@ -4,7 +4,6 @@ using Microsoft.EntityFrameworkCore;
 using Nippers.App.People;
 using Nippers.Data;
 using Nippers.Data.Visits;
-using Nippers.Data.Weeks;
 
 namespace Nippers.App.Weeks;
 

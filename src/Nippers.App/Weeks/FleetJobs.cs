@@ -2,15 +2,11 @@ using System.Collections.Immutable;
 using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Visits;
-using Nippers.Core.Defects;
 using Nippers.Core.Hours;
-using Nippers.Core.Jobs;
 using Nippers.Core.Service;
 using Nippers.Core.Weeks;
 using Nippers.Data;
-using Nippers.Data.Defects;
 using Nippers.Data.Fleet;
-using Nippers.Data.Programs;
 using Nippers.Data.Queries;
 using Nippers.Data.Visits;
 using Nippers.Data.Weeks;
@@ -453,7 +449,7 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
     }
 
     // The rule knows one skill for a job: several subjects are one that only who has all of them has.
-    private static string? Skill(IReadOnlyCollection<string> subjects) => subjects.Count == 0 ? null : string.Join('+', subjects);
+    private static string? Skill(List<string> subjects) => subjects.Count == 0 ? null : string.Join('+', subjects);
 
     private static PlanPerson ToPerson(
         CrewMember member,

@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Visits;
 using Nippers.Core.Weeks;

@@ -5,7 +5,6 @@ using Nippers.Core.Hours;
 using Nippers.Core.Weeks;
 using Nippers.Data;
 using Nippers.Data.Defects;
-using Nippers.Data.Fleet;
 using Nippers.Data.Parts;
 using Nippers.Data.Visits;
 using Nippers.Data.Weeks;
@@ -301,7 +300,7 @@ public sealed class WeekViews(NippersDb db, PlanWeeks weeks, TimeProvider clock)
         ];
     }
 
-    private static WeekChange Change(FleetPlan plan, double cost, IReadOnlyDictionary<string, WeekPlace> before) =>
+    private static WeekChange Change(FleetPlan plan, double cost, ImmutableSortedDictionary<string, WeekPlace> before) =>
         new(
             plan.Cost - cost,
             [

@@ -118,7 +118,7 @@ public sealed class Words
     /// <param name="unit">The unit of its list, as the list writes it.</param>
     public string MeasureUnit(string unit) => Measures.Instead(unit) is { } mine ? this["UnitSign." + mine] : unit;
 
-    /// <summary>The limits of what a check or a step measures, in the reader's unit: from one to the other, or the one that there is.</summary>
+    /// <summary>The limits of what is measured, in the reader's unit: from one to the other, or the one that there is.</summary>
     /// <param name="low">The least, in the list's unit; null for none.</param>
     /// <param name="high">The most, in the list's unit; null for none.</param>
     /// <param name="unit">The list's unit.</param>

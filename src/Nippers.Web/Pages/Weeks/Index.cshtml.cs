@@ -6,7 +6,6 @@ using Nippers.App.Weeks;
 using Nippers.Core.Weeks;
 using Nippers.Views.Text;
 using Nippers.Web.Hosting;
-using Nippers.Web.Text;
 
 namespace Nippers.Web.Pages.Weeks;
 
@@ -119,11 +118,11 @@ public sealed class IndexModel(WeekViews views, PlanWeeks weeks, CrewBook crew, 
         }
 
         var on = LocalTime.ParseDate(day);
-        Who = Show.Lines.FirstOrDefault(x => x.UserId == who)
-            ?? Show.Lines.FirstOrDefault(x => x.UserId == UserId)
-            ?? Show.Lines.FirstOrDefault();
-        Day = Who?.Days.FirstOrDefault(x => x.On == on)
-            ?? Who?.Days.FirstOrDefault(x => x.Minutes > 0 || x.Blocks.Count > 0)
-            ?? Who?.Days.FirstOrDefault();
+        Who = Show.Lines.FirstOrDefault(x => x.UserId == who) ?? Show.Lines.FirstOrDefault(x => x.UserId == UserId);
+        if (Who is null && Show.Lines is [var first, ..])
+            Who = first;
+        Day = Who?.Days.FirstOrDefault(x => x.On == on) ?? Who?.Days.FirstOrDefault(x => x.Minutes > 0 || x.Blocks.Count > 0);
+        if (Day is null && Who is { Days: [var begins, ..] })
+            Day = begins;
     }
 }
