@@ -77,10 +77,11 @@ public static class WeekRules
 
         var way = new List<string>();
         var at = Enumerable.Range(0, stops.Length).MinBy(last => least[all - 1, last] + given.Between(stops[last], home));
-        for (var set = all - 1; at >= 0; )
+        var left = all - 1;
+        while (at >= 0)
         {
             way.Add(stops[at]);
-            (set, at) = (set & ~(1 << at), before[set, at]);
+            (left, at) = (left & ~(1 << at), before[left, at]);
         }
 
         way.Reverse();
