@@ -46,6 +46,15 @@ public sealed class ColumnTests
         ["Labs.Failures"] = "the line is tried anew",
         ["Judgements.Values"] = "derived from what it was judged by",
         ["Judgements.WearCompares"] = "derived from what it was judged by",
+        ["Crew"] = "belongs to people, and the file has none",
+        ["Away"] = "belongs to people, and the file has none",
+        ["PlannedJobs"] = "belongs to people, and the file has none",
+        ["DraftPlans"] = "belongs to people, and the file has none",
+        ["KeptPlan"] = "names people, and the file has none: its visits are there, and are planned anew",
+        ["CalendarLinks"] = "a secret",
+        ["Roads"] = "said anew with the people of the plan by weeks",
+        ["Busy"] = "said anew with the people of the plan by weeks",
+        ["PartOrders"] = "belongs to this installation",
         ["Defects.RepeatOf"] = "written as its number in the file",
     };
 

@@ -115,6 +115,35 @@ public sealed class PlanWeeksTests
     }
 
     [Fact]
+    public async Task What_takes_several_days_is_kept_with_all_of_them_and_is_there_again()
+    {
+        await using var fleet = await Crew();
+        string?[] shorter = ["0", "4", "4", "4", "4", "4", "0"];
+        foreach (var id in new[] { TamId, BeaId })
+        {
+            await Ok<CrewBook, CrewRow>(fleet, x =>
+                x.Save(new(id, "Yard", true, shorter, [.. Enum.GetValues<CompartmentKind>()], 1), Mara, Ct)
+            );
+        }
+
+        var plan = await Solve(fleet);
+        Assert.Contains(plan.Jobs, x => x.Parts > 1 && plan.Places.ContainsKey(x.Code));
+        await KeepPlan(fleet);
+        Assert.Equal(plan.Places.Count, (await Kept(fleet)).Count);
+        var page = await fleet.Do<WeekViews, WeeksPage>(x => x.Load(null, Ct));
+        var shown = page.Lines.SelectMany(x => x.Days.SelectMany(d => d.Blocks.Select(b => (b.Job.Code, x.UserId, d.On))));
+        Assert.Equal(
+            plan.Places.Select(x => (x.Key, x.Value.Person, plan.From.AddDays(x.Value.Day))).Order(),
+            shown.Select(x => (x.Code, x.UserId, x.On)).Order()
+        );
+        Assert.Equal(plan.Jobs.Count(x => x.Part == 1 && !plan.Places.ContainsKey(x.Code)), page.LeftOut.Count);
+
+        var again = await Solve(fleet);
+        Assert.Equal(plan.Places.Count, again.Announced.Count);
+        Assert.All(again.Announced, x => Assert.Equal(x.Value, again.Places[x.Key]));
+    }
+
+    [Fact]
     public async Task A_job_that_is_moved_is_pinned_and_stays_and_can_be_let_go()
     {
         await using var fleet = await Crew();
@@ -239,6 +268,29 @@ public sealed class PlanWeeksTests
         Assert.Equal((360, 120), (tam.Rule.Minutes[1], tam.Reserve[1]));
         fleet.Clock.Advance(TimeSpan.FromHours(5));
         Assert.Equal(0, (await Gather(fleet)).People[0].Rule.Minutes[0]);
+    }
+
+    [Fact]
+    public async Task A_card_that_is_open_keeps_the_days_that_it_was_given()
+    {
+        await using var fleet = await Crew();
+        var id = await Opened(fleet, EngineOil);
+        await fleet.Ask(async db =>
+        {
+            db.PlannedJobs.Add(
+                new()
+                {
+                    VisitId = id,
+                    Part = 2,
+                    UserId = TamId,
+                    On = Today.AddDays(1),
+                    Minutes = 200,
+                }
+            );
+            return await db.SaveChangesAsync(Ct);
+        });
+        var tam = (await Gather(fleet)).People.Single(x => x.Rule.Code == TamId);
+        Assert.Equal((160, 120, 360), (tam.Rule.Minutes[1], tam.Reserve[1], tam.Rule.Minutes[2]));
     }
 
     [Fact]

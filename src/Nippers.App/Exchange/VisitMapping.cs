@@ -27,7 +27,12 @@ public static partial class FleetMapping
             [.. fluids.OrderBy(f => f.Name, StringComparer.Ordinal).Select(f => new FleetFluid(f.Name, f.PerLitre.Value))],
             OrNull(x.HaulageCost),
             OrNull(x.LabFee),
-            OrNull(x.DowntimePerHour)
+            OrNull(x.DowntimePerHour),
+            x.PlanDays,
+            x.ReservePercent,
+            x.PartsDays,
+            x.RoadPerMinute.Value,
+            x.MovingCost.Value
         );
 
     private static double? OrNull(Money money) => money == Core.Numbers.Money.Zero ? null : money.Value;
@@ -183,9 +188,17 @@ public static partial class FleetMapping
     public static FleetOnBoard ToRecord(OnBoardRow x, string unit, long? visit) =>
         new(unit, x.Compartment, x.Fluid, x.Litres.Value, Iso.Day(x.On), x.LifeHours.Value, x.Batch, visit, Instant(x.VoidedAt));
 
+    // What a file from before the plan by weeks does not say is what a new workshop begins with.
+    private static readonly Shop NewShop = new();
+
     internal static Shop ToRow(FleetShop x, string place) =>
         new()
         {
+            PlanDays = Between(x.PlanDays ?? NewShop.PlanDays, 7, 56, place, "planDays"),
+            ReservePercent = Between(x.ReservePercent ?? NewShop.ReservePercent, 0, 80, place, "reservePercent"),
+            PartsDays = Between(x.PartsDays ?? NewShop.PartsDays, 0, 120, place, "partsDays"),
+            RoadPerMinute = Money(x.RoadPerMinute ?? NewShop.RoadPerMinute.Value, place, "roadPerMinute"),
+            MovingCost = Money(x.Moving ?? NewShop.MovingCost.Value, place, "moving"),
             Currency = x.Currency,
             LabourPerHour = Money(x.LabourPerHour, place, "labourPerHour"),
             CallOutCost = Money(x.CallOut, place, "callOut"),

@@ -66,7 +66,12 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
         var busy = (await db.Busy.AsNoTracking().Where(x => x.To >= from).ToListAsync(ct)).ToLookup(x => x.MachineId);
         var parts = await Missing(drafts, from, settings.Shop.PartsDays, ct);
         var asked = rounds.ConvertAll(x => Skill(Subjects(x)));
-        var crewOf = people.Select(x => ToPerson(x, from, days, now, settings.Shop.ReservePercent, asked)).ToList();
+
+        // A card that is open goes on on the days that it was given.
+        var going = (
+            await db.PlannedJobs.AsNoTracking().Where(x => x.On >= from && x.Visit.State == VisitState.Open).ToListAsync(ct)
+        ).ToLookup(x => x.UserId, StringComparer.Ordinal);
+        var crewOf = people.Select(x => ToPerson(x, from, days, now, settings.Shop.ReservePercent, asked, going[x.UserId])).ToList();
 
         var jobs = new List<PlanJob>();
         foreach (var round in rounds)
@@ -457,7 +462,8 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
         int days,
         DateTimeOffset now,
         int reservePercent,
-        IEnumerable<string?> asked
+        IEnumerable<string?> asked,
+        IEnumerable<PlannedJob> going
     )
     {
         var own = member.Subjects.Select(x => x.ToString()).ToHashSet(StringComparer.Ordinal);
@@ -467,11 +473,18 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
             .Select(on => member.Away.Any(x => x.From <= on && on <= x.To) ? 0 : member.Minutes[(int)on.DayOfWeek])
             .ToArray();
         whole[0] = Math.Min(whole[0], LeftToday(member.Site, now));
-        var net = whole.Select(x => x * (100 - reservePercent) / 100).ToImmutableArray();
+        var net = whole.Select(x => x * (100 - reservePercent) / 100).ToArray();
+        var reserve = whole.Zip(net, (all, left) => all - left).ToImmutableArray();
+        foreach (var job in going.Where(x => x.On < from.AddDays(days)))
+        {
+            var day = job.On.DayNumber - from.DayNumber;
+            net[day] = Math.Max(0, net[day] - job.Minutes);
+        }
+
         return new(
-            new(member.UserId, member.Site.Name, net, [.. asked.OfType<string>().Where(x => x.Split('+').All(own.Contains))]),
+            new(member.UserId, member.Site.Name, [.. net], [.. asked.OfType<string>().Where(x => x.Split('+').All(own.Contains))]),
             member.Name,
-            [.. whole.Zip(net, (all, left) => all - left)]
+            reserve
         );
     }
 

@@ -65,6 +65,9 @@ public sealed record PlanJob(
     /// <summary>What it is called by in the plan.</summary>
     public string Code => Rule.Code;
 
+    /// <summary>What the first of its days is called by in the plan: itself for a job of one.</summary>
+    public string First => Part == 1 ? Code : Code[..Code.LastIndexOf('.')];
+
     /// <summary>Its machines.</summary>
     public IEnumerable<string> Units => Pieces.Select(x => x.Unit);
 }

@@ -159,7 +159,7 @@ public sealed class PlanWeeks(NippersDb db, UnitOfWork writes, FleetJobs fleet, 
         db.PlannedJobs.RemoveRange(jobs);
         await db.SaveChangesAsync(ct);
         var turns = Turns(plan);
-        var made = new Dictionary<PlanPiece, VisitRow>();
+        var made = new Dictionary<(string Job, string Unit), VisitRow>();
         foreach (var job in plan.Jobs.Where(x => x.Part == 1))
         {
             foreach (var piece in job.Pieces)
@@ -179,7 +179,7 @@ public sealed class PlanWeeks(NippersDb db, UnitOfWork writes, FleetJobs fleet, 
                     row = fresh;
                 else
                     return Outcome<KeptPlan>.Refused(Refusals.WeekStale(piece.Unit));
-                made[piece] = row;
+                made[(job.Code, piece.Unit)] = row;
                 Place(plan, job, row, turns, before, actor);
             }
         }
@@ -197,7 +197,7 @@ public sealed class PlanWeeks(NippersDb db, UnitOfWork writes, FleetJobs fleet, 
                         Pieces =
                         [
                             .. x.Pieces.Select(y =>
-                                made.TryGetValue(y, out var row) ? y with { Visit = row.Id, Version = row.Version } : y
+                                made.TryGetValue((x.First, y.Unit), out var row) ? y with { Visit = row.Id, Version = row.Version } : y
                             ),
                         ],
                     }
@@ -292,9 +292,7 @@ public sealed class PlanWeeks(NippersDb db, UnitOfWork writes, FleetJobs fleet, 
             row.Version++;
         }
 
-        foreach (
-            var job in plan.Jobs.Where(x => x == first || (x.Part > 1 && x.Code.StartsWith(first.Code + ".", StringComparison.Ordinal)))
-        )
+        foreach (var job in plan.Jobs.Where(x => x.First == first.Code))
         {
             if (!plan.Places.TryGetValue(job.Code, out var place))
                 continue;

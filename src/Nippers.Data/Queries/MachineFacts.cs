@@ -143,26 +143,14 @@ public static class MachineFactsQueries
             .GroupBy(x => x.MachineId)
             .Select(g => new UnconfirmedCount(g.Key, g.Count()))
             .ToDictionaryAsync(x => x.MachineId, x => x.Count, ct);
-        foreach (
-            var unsure in await db
-                .OdometerReadings.Where(x => ids.Contains(x.MachineId) && x.ToConfirm)
-                .GroupBy(x => x.MachineId)
-                .Select(g => new UnconfirmedCount(g.Key, g.Count()))
-                .ToListAsync(ct)
-        )
-            unconfirmed[unsure.MachineId] = unconfirmed.GetValueOrDefault(unsure.MachineId) + unsure.Count;
 
         var driven = machines.Where(x => x.CommissionedKm is not null).Select(x => x.Id).ToList();
         var odometers =
             driven.Count == 0
                 ? null
                 : (
-                    await db
-                        .OdometerReadings.AsNoTracking()
-                        .Where(x => driven.Contains(x.MachineId) && !x.ToConfirm)
-                        .OrderBy(x => x.At)
-                        .ToListAsync(ct)
-                ).ToLookup(x => x.MachineId, x => x.ToReading());
+                    await db.OdometerReadings.AsNoTracking().Where(x => driven.Contains(x.MachineId)).OrderBy(x => x.At).ToListAsync(ct)
+                ).ToLookup(x => (x.MachineId, x.ToConfirm), x => x.ToReading());
         var facts = new List<MachineFacts>(machines.Count);
         foreach (var machine in machines)
         {
@@ -180,14 +168,14 @@ public static class MachineFactsQueries
                     new MeterOffsets(swaps[machine.Id]),
                     LastDone.Of(done[machine.Id]),
                     ToOrders(orders[machine.Id]),
-                    unconfirmed.GetValueOrDefault(machine.Id)
+                    unconfirmed.GetValueOrDefault(machine.Id) + (odometers?[(machine.Id, true)].Count() ?? 0)
                 )
                 {
                     AsOf = asOf,
                     Odometer = machine.CommissionedKm is { } km
                         ? new(
                             new(
-                                [.. odometers![machine.Id]],
+                                [.. odometers![(machine.Id, false)]],
                                 [.. parked[machine.Id]],
                                 machine.PlannedKmPerDay,
                                 machine.CommissionedOn,

@@ -42,7 +42,12 @@ public sealed record FleetShop(
     IReadOnlyList<FleetFluid> Fluids,
     double? Haulage = null,
     double? LabFee = null,
-    double? DowntimePerHour = null
+    double? DowntimePerHour = null,
+    int? PlanDays = null,
+    int? ReservePercent = null,
+    int? PartsDays = null,
+    double? RoadPerMinute = null,
+    double? Moving = null
 ) : FleetRecord;
 
 /// <summary>A fluid and its price per litre.</summary>

@@ -100,6 +100,11 @@ internal static class WeekWords
             ],
             { Why: LeftOutWhy.Skill } => w["Weeks.Fit.Skill"],
             { Why: LeftOutWhy.Window } => job.Rule.Blocked.Count > 0 ? w["Weeks.Fit.Free"] : w["Weeks.Fit.Window"],
+            { Fit: null } => w[
+                "Weeks.Fit.There",
+                w.Date(plan.From.AddDays(Math.Max(job.Rule.Earliest, job.Rule.PartsDay))),
+                w.Date(plan.From.AddDays(Math.Min(job.Rule.Latest ?? plan.Days - 1, plan.Days - 1)))
+            ],
             { Fit: { Lacks: > 0 } fit } => w[
                 "Weeks.Fit.Minutes",
                 left.Who,
