@@ -215,6 +215,17 @@ public sealed class PlanWeeksTests
     }
 
     [Fact]
+    public async Task A_plan_with_days_that_are_over_is_not_kept()
+    {
+        await using var fleet = await Crew();
+        var plan = await Solve(fleet);
+        var version = await Version(fleet);
+        fleet.Clock.Advance(TimeSpan.FromDays(plan.Places.Values.Min(x => x.Day) + 1));
+        Assert.Equal("weekStale", await RefusedWith<PlanWeeks, KeptPlan>(fleet, x => x.Keep("mara", version, Mara, Ct)));
+        Assert.Empty(await Kept(fleet));
+    }
+
+    [Fact]
     public async Task A_visit_planned_meanwhile_on_the_same_machine_is_not_doubled()
     {
         await using var fleet = await Crew();

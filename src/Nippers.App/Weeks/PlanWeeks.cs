@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Visits;
+using Nippers.Core.Hours;
 using Nippers.Core.Weeks;
 using Nippers.Data;
 using Nippers.Data.Queries;
@@ -147,6 +148,12 @@ public sealed class PlanWeeks(NippersDb db, UnitOfWork writes, FleetJobs fleet, 
     )
     {
         db.ChangeTracker.Clear();
+
+        // A plan that was looked at yesterday may give somebody a day that is over.
+        var zone = await db.Sites.OrderBy(x => x.Name).Select(x => x.TimeZone).FirstOrDefaultAsync(ct) ?? "UTC";
+        var gone = LocalDay.Of(writes.Now, TimeZoneInfo.FindSystemTimeZoneById(zone)).DayNumber - plan.From.DayNumber;
+        if (plan.Jobs.FirstOrDefault(x => plan.Places.GetValueOrDefault(x.Code)?.Day < gone) is { } late)
+            return Outcome<KeptPlan>.Refused(Refusals.WeekStale(late.Pieces[0].Unit));
         var ids = plan.Jobs.SelectMany(x => x.Pieces).Select(x => x.Visit).OfType<long>().ToHashSet();
         var visits = await db.Visits.Include(x => x.Machine).Where(x => ids.Contains(x.Id)).ToDictionaryAsync(x => x.Id, ct);
         var machines = now.Values.Select(x => x.Sheet.Facts.Machine.Id).ToList();
