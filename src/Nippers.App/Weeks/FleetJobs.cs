@@ -162,8 +162,13 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
             var before = -1;
             foreach (var visit in proposal.Visits.Where(x => x.Day < days))
             {
-                drafts.AddRange(OfProposed(proposal, visit, before, people));
+                var made = OfProposed(proposal, visit, before, people).ToList();
+                drafts.AddRange(made);
                 before = visit.Day;
+
+                // No card can be made of it, a machine that has everything due at once: the page says that something is not in the plan.
+                if (made.Count == 0 && Driving(visit.Items.Select(x => x.Candidate)).Any())
+                    notLooked++;
             }
         }
 

@@ -316,12 +316,14 @@ public static class JobCardMaker
     private const decimal NoVesselLitres = 1_000_000;
 
     /// <summary>Makes a card.</summary>
-    /// <exception cref="CardImpossibleException">No order satisfies its steps.</exception>
+    /// <exception cref="CardImpossibleException">No order satisfies its steps, or there are more than one card holds.</exception>
     public static JobCard Make(JobInput input)
     {
         var steps = Sketch(input);
         if (steps.Count == 0)
             return new([], [], 0, 0, 0);
+        if (steps.Count > CardTable.MostSteps)
+            throw new CardImpossibleException($"more than {CardTable.MostSteps} steps");
         var sequence = CardSequencer.Of(CaseOf(input, steps), CardSequencer.Quick);
         return new CardWriter(input, steps, sequence).Write();
     }
