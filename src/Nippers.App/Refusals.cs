@@ -455,6 +455,21 @@ public static class Refusals
     /// <summary>That is an address inside a network. Tick that it stands in your own.</summary>
     public static Refusal InsideNetwork() => new("url", "labInside");
 
+    /// <summary>This is no name of a server.</summary>
+    public static Refusal NotAHost() => new("host", "notAHost");
+
+    /// <summary>A password is not sent over an open line.</summary>
+    public static Refusal OpenPassword() => new("security", "openPassword");
+
+    /// <summary>This is no mail address.</summary>
+    public static Refusal NotAMailAddress(string field) => new(field, "notAMailAddress");
+
+    /// <summary>Messages are switched off.</summary>
+    public static Refusal MailIsOff() => new("", "mailIsOff");
+
+    /// <summary>Choose one of those that are offered.</summary>
+    public static Refusal ChooseOne(string field) => new(field, "chooseOne");
+
     /// <summary>This is no address under which people reach Nippers: https://, then the name, and nothing else.</summary>
     public static Refusal NotPublicAddress() => new("publicAddress", "notPublicAddress");
 

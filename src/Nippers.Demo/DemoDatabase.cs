@@ -20,7 +20,14 @@ public static class DemoDatabase
     /// <param name="ct">Gives up.</param>
     /// <param name="lab">Where the stand-in laboratory is; null leaves the demo's laboratory without a line.</param>
     /// <param name="address">Where the demo is reached; null for a place that printed codes may name.</param>
-    public static async Task Fill(IServiceProvider services, CancellationToken ct, string? lab = null, string? address = null)
+    /// <param name="mailPort">Where a stand-in mail server takes messages; null for none, and none are written.</param>
+    public static async Task Fill(
+        IServiceProvider services,
+        CancellationToken ct,
+        string? lab = null,
+        string? address = null,
+        int? mailPort = null
+    )
     {
         await using var scope = services.CreateAsyncScope();
         if (scope.ServiceProvider.GetRequiredService<NippersDb>().Machines.Any())
@@ -34,6 +41,7 @@ public static class DemoDatabase
             throw new InvalidOperationException($"The demo fleet was refused: {outcome.Refusals[0]}");
         await DemoOwnKind.Make(scope.ServiceProvider, Today(clock), ct);
         await DemoWeeks.Make(scope.ServiceProvider, Today(clock), ct);
+        await DemoMail.Make(scope.ServiceProvider, mailPort, ct);
         await scope.ServiceProvider.GetRequiredService<FleetLimits>().Derive(ct);
         var line = lab ?? "";
         await scope

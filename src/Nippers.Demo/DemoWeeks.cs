@@ -34,7 +34,7 @@ internal static class DemoWeeks
         var sites = await services
             .GetRequiredService<NippersDb>()
             .Sites.ToDictionaryAsync(x => x.Name, x => x.Id, StringComparer.Ordinal, ct);
-        Sure(
+        Demonstrated.Sure(
             await crew.SaveRoads(
                 new Dictionary<string, string?>
                 {
@@ -46,8 +46,8 @@ internal static class DemoWeeks
                 ct
             )
         );
-        Sure(await crew.AddAway(Id("Wenna Pask"), Day(9), Day(10), "Course on brakes", By, ct));
-        Sure(await crew.AddBusy("EX-02", Day(1), Day(4), "Breach at the north sluice", By, ct));
+        Demonstrated.Sure(await crew.AddAway(Id("Wenna Pask"), Day(9), Day(10), "Course on brakes", By, ct));
+        Demonstrated.Sure(await crew.AddBusy("EX-02", Day(1), Day(4), "Breach at the north sluice", By, ct));
 
         string Day(int days) => today.AddDays(days).ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
 
@@ -55,13 +55,6 @@ internal static class DemoWeeks
             string.Create(CultureInfo.InvariantCulture, $"{Math.Min(sites[a], sites[b])}-{Math.Max(sites[a], sites[b])}");
 
         async Task Save(string name, string site, string[] hours, CompartmentKind[] subjects) =>
-            Sure(await crew.Save(new(Id(name), site, true, hours, subjects, 0), By, ct));
-
-        void Sure<T>(Outcome<T> outcome)
-            where T : class
-        {
-            if (!outcome.Done)
-                throw new InvalidOperationException($"The demo's crew was refused: {outcome.Refusals[0]}");
-        }
+            Demonstrated.Sure(await crew.Save(new(Id(name), site, true, hours, subjects, 0), By, ct));
     }
 }

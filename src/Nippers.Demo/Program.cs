@@ -27,7 +27,11 @@ static Command Serve()
     var today = Today("The date on which the demo's story ends, YYYY-MM-DD; the clock then stands at that morning.");
     var port = ServeCommands.Port();
     var lab = new Option<string?>("--lab") { Description = "Address of a stand-in lab; ./nippers starts one beside the demo." };
-    var command = new Command("demo", "Builds the demo fleet and serves it, with demo accounts.") { db, port, today, lab };
+    var mail = new Option<int?>("--mail-port")
+    {
+        Description = "Port of a stand-in mail server; ./nippers starts one beside the demo.",
+    };
+    var command = new Command("demo", "Builds the demo fleet and serves it, with demo accounts.") { db, port, today, lab, mail };
     command.SetAction(
         async (given, ct) =>
         {
@@ -48,7 +52,8 @@ static Command Serve()
                         services,
                         ct,
                         given.GetValue(lab),
-                        string.Create(CultureInfo.InvariantCulture, $"http://localhost:{given.GetValue(port)}")
+                        string.Create(CultureInfo.InvariantCulture, $"http://localhost:{given.GetValue(port)}"),
+                        given.GetValue(mail)
                     ),
                 ct
             );

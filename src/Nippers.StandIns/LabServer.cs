@@ -45,7 +45,7 @@ public sealed class LabServer(LabSettings settings, TimeProvider clock)
         app.Use(
             async (context, next) =>
             {
-                if (context.Request.Path.StartsWithSegments("/lab/v1/mood"))
+                if (!context.Request.Path.StartsWithSegments("/lab") || context.Request.Path.StartsWithSegments("/lab/v1/mood"))
                     await next(context);
                 else if (Mood == LabMood.Down)
                     context.Response.StatusCode = StatusCodes.Status503ServiceUnavailable;

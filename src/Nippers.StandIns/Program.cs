@@ -25,13 +25,19 @@ faults.Validators.Add(x =>
             x.AddError($"'{text}' is no fault; write for example EX-02:engine=fuel.");
     }
 });
-var root = new RootCommand("A small simulated oil laboratory: takes lists of samples and answers after a while.")
+var mailPort = new Option<int>("--mail-port")
+{
+    Description = "Port on which messages are taken; their list is on /mail.",
+    DefaultValueFactory = _ => 5082,
+};
+var root = new RootCommand("A small simulated oil laboratory that answers after a while, and a mail server that shows what it got.")
 {
     port,
     delay,
     seed,
     oneIn,
     faults,
+    mailPort,
 };
 root.SetAction(
     async (given, ct) =>
@@ -50,8 +56,11 @@ root.SetAction(
             TimeProvider.System
         );
         await using var app = lab.Create();
+        await using var mail = new MailStand(given.GetValue(mailPort));
+        mail.Map(app);
+        mail.Start();
         await app.StartAsync(ct);
-        await Console.Error.WriteLineAsync($"The stand-in laboratory is at {app.Urls.First()} (Ctrl+C stops it)");
+        await Console.Error.WriteLineAsync($"The stand-in laboratory is at {app.Urls.First()}, what its mail server got at {app.Urls.First()}/mail (Ctrl+C stops both)");
         await app.WaitForShutdownAsync(ct);
         return 0;
     }

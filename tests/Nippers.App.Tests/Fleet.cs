@@ -3,6 +3,7 @@ using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 using Microsoft.Extensions.Time.Testing;
 using Nippers.App.Machines;
+using Nippers.App.Mail;
 using Nippers.App.Oil;
 using Nippers.App.Programs;
 using Nippers.App.Readings;
@@ -40,6 +41,7 @@ public sealed class Fleet : IAsyncDisposable
         services.AddNippers(File);
         services.AddSingleton<ILabClient>(Line);
         services.AddSingleton<ISecrets, Backwards>();
+        services.AddSingleton<IMailLine>(Mail).AddSingleton<IMailWriter, BareWriter>();
         services.AddSingleton<IWeekSolver, WeekSolver>();
         _services = services.BuildServiceProvider();
     }
@@ -48,6 +50,9 @@ public sealed class Fleet : IAsyncDisposable
 
     /// <summary>The line to laboratories.</summary>
     public FakeLine Line { get; } = new();
+
+    /// <summary>The line to a mail server.</summary>
+    public FakeMail Mail { get; } = new();
 
     public FakeTimeProvider Clock { get; } = new(Now);
 

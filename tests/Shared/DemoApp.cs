@@ -56,6 +56,7 @@ public sealed class DemoApp : IAsyncDisposable
             SignInsPerMinute = signInsPerMinute,
             LocalOnly = true,
             LabRound = LabRound,
+            MailRound = LabRound,
             Health = health,
             ApiCallsPerMinute = apiCallsPerMinute,
         };

@@ -158,6 +158,32 @@ public sealed class DefectNotes(NippersDb db, UnitOfWork writes, DefectService b
             ct
         );
 
+    /// <summary>Says that somebody sees to a stop: the others of its site's list are spared. Said once, it stands.</summary>
+    public Task<Outcome<DefectRow>> Acknowledge(long id, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                var defect = await book.Find(id, ct);
+                if (defect is null)
+                    return Outcome<DefectRow>.Refused(Refusals.NoSuchDefect());
+                if (actor.Role == Roles.Operator)
+                    return Outcome<DefectRow>.Refused(Refusals.TechnicianNeeded());
+                var stop = await db.Stoppages.FirstOrDefaultAsync(x => x.DefectId == id && x.To == null, ct);
+                if (stop is null || defect.State != DefectState.Open)
+                    return Outcome<DefectRow>.Refused(Refusals.DefectNotOpen());
+                if (stop.AcknowledgedAt is not null)
+                    return Outcome<DefectRow>.Of(defect);
+                (stop.AcknowledgedBy, stop.AcknowledgedAt) = (actor.Name, writes.Now);
+
+                // Who sees to it knows of it.
+                if (defect.ToldAt is null)
+                    (defect.ToldWhom, defect.ToldBy, defect.ToldAt) = (actor.Name, actor.Name, writes.Now);
+                book.Note(defect, defect.Machine.Unit, DefectAct.Acknowledged, "", actor);
+                return await book.Saved(defect, ct);
+            },
+            ct
+        );
+
     /// <summary>Names another part. What is on a safety-critical one stops the machine until a technician has looked.</summary>
     public Task<Outcome<DefectRow>> SetPart(long id, MachinePart part, string? reason, Actor actor, CancellationToken ct) =>
         writes.Run(

@@ -9,6 +9,7 @@ using Nippers.Core.Walk;
 using Nippers.Data;
 using Nippers.Data.Defects;
 using Nippers.Data.Fleet;
+using Nippers.Data.Mail;
 using Nippers.Data.Programs;
 using Nippers.Data.Queries;
 
@@ -54,6 +55,7 @@ public sealed record DefectList(
 /// <param name="Contact">Whom the site wants told of a stop; empty when nobody was named.</param>
 /// <param name="Check">The check that found it, as it is asked now; null for one that no check found.</param>
 /// <param name="Findings">What was found, by the line of its history.</param>
+/// <param name="Stop">Who was told; null where no stop stands.</param>
 public sealed record DefectPage(
     DefectLine Line,
     Machine Machine,
@@ -66,8 +68,30 @@ public sealed record DefectPage(
     DateTimeOffset? WalkedAt,
     string Contact,
     WalkCheck? Check,
-    IReadOnlyDictionary<long, CheckAnswer> Findings
+    IReadOnlyDictionary<long, CheckAnswer> Findings,
+    StopNews? Stop
 );
+
+/// <summary>Who was told of a stop that stands, and who sees to it.</summary>
+/// <param name="AcknowledgedBy">Who; null while nobody has said so.</param>
+/// <param name="AcknowledgedAt">When.</param>
+/// <param name="Messages">Messages to the site's list and to those who chose it, in order.</param>
+/// <param name="IsOn">Messages go out at all.</param>
+/// <param name="HasList">Somebody is on the site's list.</param>
+public sealed record StopNews(
+    string? AcknowledgedBy,
+    DateTimeOffset? AcknowledgedAt,
+    IReadOnlyList<StopMessage> Messages,
+    bool IsOn,
+    bool HasList
+);
+
+/// <summary>A message of a stop.</summary>
+/// <param name="Name">To whom.</param>
+/// <param name="State">Where it is.</param>
+/// <param name="At">When it went, or was written.</param>
+/// <param name="Fault">Why it has not gone: a code of a refusal; empty for none.</param>
+public sealed record StopMessage(string Name, MailState State, DateTimeOffset At, string Fault);
 
 /// <summary>Places a defect can have on a machine.</summary>
 public sealed record DefectPlaces(string Unit, IReadOnlyList<Station> Stations, IReadOnlyList<ProgramCompartment> Compartments);
@@ -173,8 +197,36 @@ public sealed class DefectViews(NippersDb db, Standings standings, TimeProvider 
             standing?.WalkedOn == LocalDay.Of(now, zone) ? standing.WalkedAt : null,
             row.Machine.Site.Contact,
             check is null ? null : CheckLimits.Apply(check, own),
-            events.Where(x => x.Answer.Length > 0).ToDictionary(x => x.Id, x => PackedAnswers.ReadOne(x.Answer))
+            events.Where(x => x.Answer.Length > 0).ToDictionary(x => x.Id, x => PackedAnswers.ReadOne(x.Answer)),
+            row is { Stands: true, Grade: DefectGrade.Stop } ? await NewsOf(row, ct) : null
         );
+    }
+
+    private async Task<StopNews> NewsOf(DefectRow defect, CancellationToken ct)
+    {
+        var stop = await db
+            .Stoppages.AsNoTracking()
+            .Where(x => x.DefectId == defect.Id && x.To == null)
+            .Select(x => new
+            {
+                x.Id,
+                x.AcknowledgedBy,
+                x.AcknowledgedAt,
+            })
+            .FirstOrDefaultAsync(ct);
+        var messages = stop is null
+            ? []
+            : await db
+                .Mail.AsNoTracking()
+                .Where(x => x.StoppageId == stop.Id)
+                .OrderBy(x => x.Id)
+                .Select(x => new StopMessage(x.Name, x.State, x.SentAt ?? x.MadeAt, x.LastFault))
+                .ToListAsync(ct);
+        var told = await db
+            .Sites.Where(x => x.Id == defect.Machine.SiteId)
+            .Select(x => new { On = db.MailServers.Any(m => m.On), List = db.SiteContacts.Any(c => c.SiteId == x.Id) })
+            .SingleAsync(ct);
+        return new(stop?.AcknowledgedBy, stop?.AcknowledgedAt, messages, told.On, told.List);
     }
 
     /// <summary>A photo's bytes.</summary>

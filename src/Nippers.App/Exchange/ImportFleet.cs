@@ -627,6 +627,8 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                     To = x.To is { } to ? FleetMapping.Instant(to, place, "stoppages.to") : null,
                     Contact = x.Contact ?? "",
                     SentAt = x.Sent is { } sent ? FleetMapping.Instant(sent, place, "stoppages.sent") : null,
+                    AcknowledgedBy = x.AcknowledgedBy,
+                    AcknowledgedAt = x.Acknowledged is { } seen ? FleetMapping.Instant(seen, place, "stoppages.acknowledged") : null,
                 })
             );
             foreach (var photo in record.Photos)

@@ -205,7 +205,9 @@ public static partial class FleetMapping
                         Iso.Instant(s.From),
                         s.To is { } to ? Iso.Instant(to) : null,
                         OrNull(s.Contact),
-                        s.SentAt is { } sent ? Iso.Instant(sent) : null
+                        s.SentAt is { } sent ? Iso.Instant(sent) : null,
+                        s.AcknowledgedBy,
+                        s.AcknowledgedAt is { } at ? Iso.Instant(at) : null
                     )),
             ],
             [

@@ -56,6 +56,14 @@ public sealed class PeopleBook(NippersDb db, UnitOfWork writes, IPasswordHasher<
         return [.. rows.Select(x => new Person(x.UserName!, x.FullName, x.Role ?? Roles.Operator, IsOff(x.LockoutEnd, now)))];
     }
 
+    /// <summary>The zone in which somebody's times are told: of their own site, else of the first.</summary>
+    public async Task<TimeZoneInfo> ZoneOf(string userId, CancellationToken ct)
+    {
+        var own = await db.Users.Where(x => x.Id == userId).Select(x => x.SiteId).SingleOrDefaultAsync(ct);
+        var zone = await db.Sites.OrderByDescending(x => x.Id == own).ThenBy(x => x.Name).Select(x => x.TimeZone).FirstOrDefaultAsync(ct);
+        return TimeZoneInfo.FindSystemTimeZoneById(zone ?? "UTC");
+    }
+
     /// <summary>Switches an account off, or on again.</summary>
     public Task<Outcome<NippersUser>> Switch(string? userName, bool on, Actor actor, CancellationToken ct) =>
         Change(
@@ -302,7 +310,7 @@ public sealed class PeopleBook(NippersDb db, UnitOfWork writes, IPasswordHasher<
         (user.SecurityStamp, user.ConcurrencyStamp) = (Guid.NewGuid().ToString("N"), Guid.NewGuid().ToString());
 
     // A lockout after wrong passwords lasts minutes; being switched off has no end.
-    private static bool IsOff(DateTimeOffset? until, DateTimeOffset now) => until > now.AddYears(1);
+    internal static bool IsOff(DateTimeOffset? until, DateTimeOffset now) => until > now.AddYears(1);
 
     private static string Hash(string text) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(text)));
 }

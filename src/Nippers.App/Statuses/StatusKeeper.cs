@@ -180,6 +180,27 @@ public sealed class StatusKeeper(NippersDb db, DefectClocks clocks, DrainWatch d
         );
     }
 
+    /// <summary>The same for several machines.</summary>
+    public async Task<IReadOnlyList<(MachineFacts Facts, IReadOnlyList<DateOnly> Days)>> MissedOf(
+        IReadOnlyCollection<int> machineIds,
+        DateTimeOffset now,
+        CancellationToken ct
+    )
+    {
+        var missed = new List<(MachineFacts, IReadOnlyList<DateOnly>)>();
+        foreach (var batch in machineIds.Chunk(Batch))
+        {
+            var walks = await WalkDays(batch, now, ct);
+            foreach (var facts in await db.FactsOf(batch, now, ct))
+            {
+                var walked = walks[facts.Machine.Id].Select(x => x.On).ToHashSet();
+                missed.Add((facts, Missed(facts, walked, LocalDay.Of(now, facts.Zone))));
+            }
+        }
+
+        return missed;
+    }
+
     /// <summary>Days with a finished walk in the last weeks.</summary>
     private async Task<ILookup<int, (DateOnly On, DateTimeOffset? At)>> WalkDays(int[] machineIds, DateTimeOffset now, CancellationToken ct)
     {

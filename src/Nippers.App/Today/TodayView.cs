@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Kinds;
+using Nippers.App.Parts;
 using Nippers.App.Statuses;
 using Nippers.App.Walks;
 using Nippers.Core.Defects;
@@ -280,52 +281,8 @@ public sealed class TodayView(NippersDb db, Standings standings, TimeProvider cl
     }
 
     /// <summary>How many parts of some visits the shelves of their sites do not hold.</summary>
-    private async Task<int> Missing(IQueryable<VisitRow> visits, CancellationToken ct)
-    {
-        var needed = await visits
-            .Join(
-                db.VisitItems,
-                x => x.Id,
-                x => x.VisitId,
-                (v, i) =>
-                    new
-                    {
-                        v.MachineId,
-                        v.Machine.SiteId,
-                        i.ItemCode,
-                    }
-            )
-            .Join(
-                db.FilterPositions.Where(x => x.PartId != null),
-                x => new { x.MachineId, x.ItemCode },
-                x => new { x.MachineId, x.ItemCode },
-                (x, p) => new { Part = p.PartId!.Value, x.SiteId }
-            )
-            .GroupBy(x => new { x.Part, x.SiteId })
-            .Select(g => new
-            {
-                g.Key.Part,
-                g.Key.SiteId,
-                Count = g.Count(),
-            })
-            .ToListAsync(ct);
-        if (needed.Count == 0)
-            return 0;
-        var parts = needed.Select(x => x.Part).Distinct().ToList();
-        var shelves = (
-            await db
-                .StockMoves.Where(x => parts.Contains(x.PartId))
-                .GroupBy(x => new { x.PartId, x.SiteId })
-                .Select(g => new
-                {
-                    g.Key.PartId,
-                    g.Key.SiteId,
-                    Count = g.Sum(x => x.Quantity),
-                })
-                .ToListAsync(ct)
-        ).ToDictionary(x => (x.PartId, x.SiteId), x => x.Count);
-        return needed.Sum(x => Math.Max(0, x.Count - shelves.GetValueOrDefault((x.Part, x.SiteId))));
-    }
+    private async Task<int> Missing(IQueryable<VisitRow> visits, CancellationToken ct) =>
+        (await ShelfNeeds.Of(db, visits, ct)).Sum(x => Math.Max(0, x.Needed - x.OnShelf));
 
     private static Dictionary<string, string> Merged(
         IReadOnlyDictionary<string, string> names,

@@ -86,7 +86,7 @@ public sealed class Calendars(NippersDb db, UnitOfWork writes)
         var user = await db
             .Users.AsNoTracking()
             .SingleOrDefaultAsync(x => db.CalendarLinks.Any(l => l.UserId == x.Id && l.Hash == hash), ct);
-        if (user is null || user.LockoutEnd > now.AddYears(1))
+        if (user is null || PeopleBook.IsOff(user.LockoutEnd, now))
             return null;
         var since = DateOnly.FromDateTime(now.UtcDateTime).AddDays(-PastDays);
         var rows = await db

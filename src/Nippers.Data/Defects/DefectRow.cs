@@ -129,6 +129,9 @@ public enum DefectAct
 
     /// <summary>Somebody was told of the stop.</summary>
     Told,
+
+    /// <summary>Somebody sees to the stop.</summary>
+    Acknowledged,
 }
 
 /// <summary>One line of a defect's history.</summary>
@@ -186,6 +189,10 @@ public sealed class Stoppage
 
     /// <summary>When word was sent to the contact; null while it was not: nobody knows.</summary>
     public DateTimeOffset? SentAt { get; set; }
+
+    /// <summary>Who said that they see to it, and when; null while nobody has.</summary>
+    public string? AcknowledgedBy { get; set; }
+    public DateTimeOffset? AcknowledgedAt { get; set; }
 }
 
 internal sealed class DefectRowMap : IEntityTypeConfiguration<DefectRow>

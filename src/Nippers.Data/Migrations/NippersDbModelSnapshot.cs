@@ -414,6 +414,13 @@ namespace Nippers.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
+                    b.Property<long?>("AcknowledgedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AcknowledgedMs");
+
+                    b.Property<string>("AcknowledgedBy")
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("Contact")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -884,6 +891,235 @@ namespace Nippers.Data.Migrations
                     b.HasKey("Language", "Text");
 
                     b.ToTable("Phrases");
+                });
+
+            modelBuilder.Entity("Nippers.Data.Mail.MailPerson", b =>
+                {
+                    b.Property<string>("UserId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Address")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("AllSites")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Limits")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("MorningAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly?>("MorningOn")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Samples")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Stock")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Stops")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Walks")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("UserId");
+
+                    b.ToTable("MailPeople", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Mail.MailRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Address")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Attempts")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Html")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Kind")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("LastFault")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("MadeAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("MadeMs");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("NextTryAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("NextTryMs");
+
+                    b.Property<long?>("SentAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("SentMs");
+
+                    b.Property<int>("State")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("StoppageId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Subject")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Text")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int?>("Turn")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("UserId")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("StoppageId");
+
+                    b.HasIndex("State", "NextTryAt");
+
+                    b.ToTable("Mail", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Mail.MailServerRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("FailingSince")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("FailingSinceMs");
+
+                    b.Property<int>("Failures")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("From")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Host")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("LastFault")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("NextTryAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("NextTryMs");
+
+                    b.Property<bool>("On")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("OwnNetwork")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Password")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Port")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Security")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Since")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("SinceMs");
+
+                    b.Property<string>("User")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.ToTable("MailServer", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Mail.MailTold", b =>
+                {
+                    b.Property<string>("Who")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("What")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("MailId")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Who", "What");
+
+                    b.HasIndex("MailId");
+
+                    b.HasIndex("What");
+
+                    b.ToTable("MailTold", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Mail.SiteContactRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Address")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Language")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("SiteId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Turn")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("UserId")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("UserId");
+
+                    b.HasIndex("SiteId", "Turn");
+
+                    b.ToTable("SiteContacts", (string)null);
                 });
 
             modelBuilder.Entity("Nippers.Data.Oil.BottleRow", b =>
@@ -4006,6 +4242,46 @@ namespace Nippers.Data.Migrations
                         .HasForeignKey("MachineId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Mail.MailPerson", b =>
+                {
+                    b.HasOne("Nippers.Data.People.NippersUser", null)
+                        .WithOne()
+                        .HasForeignKey("Nippers.Data.Mail.MailPerson", "UserId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Mail.MailRow", b =>
+                {
+                    b.HasOne("Nippers.Data.Defects.Stoppage", null)
+                        .WithMany()
+                        .HasForeignKey("StoppageId");
+                });
+
+            modelBuilder.Entity("Nippers.Data.Mail.MailTold", b =>
+                {
+                    b.HasOne("Nippers.Data.Mail.MailRow", "Mail")
+                        .WithMany()
+                        .HasForeignKey("MailId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+
+                    b.Navigation("Mail");
+                });
+
+            modelBuilder.Entity("Nippers.Data.Mail.SiteContactRow", b =>
+                {
+                    b.HasOne("Nippers.Data.Fleet.Site", null)
+                        .WithMany()
+                        .HasForeignKey("SiteId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+
+                    b.HasOne("Nippers.Data.People.NippersUser", null)
+                        .WithMany()
+                        .HasForeignKey("UserId");
                 });
 
             modelBuilder.Entity("Nippers.Data.Oil.BottleRow", b =>

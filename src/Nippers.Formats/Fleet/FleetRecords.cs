@@ -385,8 +385,15 @@ public sealed record FleetDefectEvent(
     string? Answer = null
 );
 
-/// <summary>A time out of service, who is told of it, and when word was sent.</summary>
-public sealed record FleetStoppage(string From, string? To = null, string? Contact = null, string? Sent = null);
+/// <summary>A time out of service, who is told of it, when word was sent, and who sees to it.</summary>
+public sealed record FleetStoppage(
+    string From,
+    string? To = null,
+    string? Contact = null,
+    string? Sent = null,
+    string? AcknowledgedBy = null,
+    string? Acknowledged = null
+);
 
 /// <summary>A photo, JPEG in base 64.</summary>
 public sealed record FleetPhoto(string At, string By, int Width, int Height, byte[] Whole, byte[] Small);

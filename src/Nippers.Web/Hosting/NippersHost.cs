@@ -10,12 +10,14 @@ using Microsoft.AspNetCore.Mvc.ModelBinding.Metadata;
 using Microsoft.AspNetCore.ResponseCompression;
 using Microsoft.AspNetCore.Server.Kestrel.Core;
 using Nippers.App;
+using Nippers.App.Mail;
 using Nippers.App.Oil;
 using Nippers.Core.Weeks;
 using Nippers.Data;
 using Nippers.Data.People;
 using Nippers.Views.Text;
 using Nippers.Web.Api;
+using Nippers.Web.Mail;
 using Nippers.Web.Phones;
 using Nippers.Weeks;
 using Serilog;
@@ -113,6 +115,8 @@ public static class NippersHost
             // A token goes to the address that a planner typed, and nowhere else.
             .ConfigurePrimaryHttpMessageHandler(LabClient.Line);
         services.AddHostedService<LabWorker>();
+        services.AddSingleton<IMailWriter, MailWriter>().AddSingleton<IMailLine, SmtpLine>();
+        services.AddHostedService<MailWorker>();
         services.AddSingleton<IWeekSolver, WeekSolver>();
         services
             .AddDataProtection()

@@ -19,6 +19,12 @@ public sealed record WebSettings(string DatabaseFile, int Port, TimeProvider Clo
     /// <summary>Between two rounds to the laboratories.</summary>
     public TimeSpan LabRound { get; init; } = TimeSpan.FromSeconds(10);
 
+    /// <summary>Between two looks at what people have to be told.</summary>
+    public TimeSpan MailRound { get; init; } = TimeSpan.FromSeconds(10);
+
+    /// <summary>Longest wait for a mail server.</summary>
+    public TimeSpan MailPatience { get; init; } = TimeSpan.FromSeconds(30);
+
     /// <summary>
     /// Accounts that are made at the start and offered at sign-in. None for real use: the first person makes their own. A
     /// database with offered accounts is filled by who offers them, and gets no starters.

@@ -54,6 +54,9 @@ public sealed class OneModel(DefectViews views, GradeDefect grades, RepairDefect
         return Page();
     }
 
+    public Task<IActionResult> OnPostAcknowledge(long id, CancellationToken ct) =>
+        Act("acknowledge", id, notes.Acknowledge(id, Actor, ct), ct);
+
     public Task<IActionResult> OnPostReturn(long id, string? returnWords, bool returned, CancellationToken ct) =>
         Act("return", id, repairs.Release(id, returned, returnWords, Actor, ct), ct);
 

@@ -1,5 +1,6 @@
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.WebUtilities;
+using Nippers.App.Mail;
 using Nippers.App.Today;
 using Nippers.Core.Service;
 using Nippers.Data.Fleet;
@@ -8,12 +9,15 @@ using Nippers.Web.Hosting;
 namespace Nippers.Web.Pages.Today;
 
 /// <summary>Today: every machine with its hours, its tape and what presses.</summary>
-public sealed class IndexModel(TodayView view, PersonView person) : NippersPage
+public sealed class IndexModel(TodayView view, PersonView person, MailBook mail) : NippersPage
 {
     public TodayPage Today { get; private set; } = null!;
 
     /// <summary>What the person who looks is told.</summary>
     public PersonNews News { get; private set; } = PersonNews.None;
+
+    /// <summary>Messages do not go out: said to who can mend it.</summary>
+    public bool MailFails { get; private set; }
 
     public async Task OnGet(
         [FromQuery] string? site,
@@ -26,6 +30,7 @@ public sealed class IndexModel(TodayView view, PersonView person) : NippersPage
     {
         Today = await view.Run(new(string.IsNullOrEmpty(site) ? null : site, kind, standing, look, at ?? 1), ct, User.OwnSite());
         News = await person.Run(Actor.Name, ct);
+        MailFails = User.MayPlan() && await mail.Fails(ct);
     }
 
     /// <summary>This list with another standing.</summary>
