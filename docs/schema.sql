@@ -133,6 +133,25 @@ CREATE TABLE "Labs" (
 );
 
 
+CREATE TABLE "MailServer" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_MailServer" PRIMARY KEY AUTOINCREMENT,
+    "Host" TEXT NOT NULL,
+    "Port" INTEGER NOT NULL,
+    "Security" INTEGER NOT NULL,
+    "User" TEXT NOT NULL,
+    "Password" TEXT NOT NULL,
+    "From" TEXT NOT NULL,
+    "OwnNetwork" INTEGER NOT NULL,
+    "On" INTEGER NOT NULL,
+    "SinceMs" INTEGER NOT NULL,
+    "Failures" INTEGER NOT NULL,
+    "NextTryMs" INTEGER NULL,
+    "LastFault" TEXT NOT NULL,
+    "FailingSinceMs" INTEGER NULL,
+    "Version" INTEGER NOT NULL
+);
+
+
 CREATE TABLE "NewOils" (
     "Id" INTEGER NOT NULL CONSTRAINT "PK_NewOils" PRIMARY KEY AUTOINCREMENT,
     "Fluid" TEXT NOT NULL,
@@ -347,6 +366,22 @@ CREATE TABLE "DraftPlans" (
 );
 
 
+CREATE TABLE "MailPeople" (
+    "UserId" TEXT NOT NULL CONSTRAINT "PK_MailPeople" PRIMARY KEY,
+    "Address" TEXT NOT NULL,
+    "AllSites" INTEGER NOT NULL,
+    "MorningAt" INTEGER NOT NULL,
+    "MorningOn" TEXT NULL,
+    "Stops" INTEGER NOT NULL,
+    "Samples" INTEGER NOT NULL,
+    "Limits" INTEGER NOT NULL,
+    "Walks" INTEGER NOT NULL,
+    "Stock" INTEGER NOT NULL,
+    "Version" INTEGER NOT NULL,
+    CONSTRAINT "FK_MailPeople_AspNetUsers_UserId" FOREIGN KEY ("UserId") REFERENCES "AspNetUsers" ("Id") ON DELETE CASCADE
+);
+
+
 CREATE TABLE "ResetCodes" (
     "UserId" TEXT NOT NULL CONSTRAINT "PK_ResetCodes" PRIMARY KEY,
     "Hash" TEXT NOT NULL,
@@ -462,6 +497,19 @@ CREATE TABLE "Roads" (
     CONSTRAINT "PK_Roads" PRIMARY KEY ("FromId", "ToId"),
     CONSTRAINT "FK_Roads_Sites_FromId" FOREIGN KEY ("FromId") REFERENCES "Sites" ("Id") ON DELETE CASCADE,
     CONSTRAINT "FK_Roads_Sites_ToId" FOREIGN KEY ("ToId") REFERENCES "Sites" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "SiteContacts" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_SiteContacts" PRIMARY KEY AUTOINCREMENT,
+    "SiteId" INTEGER NOT NULL,
+    "Turn" INTEGER NOT NULL,
+    "UserId" TEXT NULL,
+    "Name" TEXT NOT NULL,
+    "Address" TEXT NOT NULL,
+    "Language" TEXT NOT NULL,
+    CONSTRAINT "FK_SiteContacts_AspNetUsers_UserId" FOREIGN KEY ("UserId") REFERENCES "AspNetUsers" ("Id"),
+    CONSTRAINT "FK_SiteContacts_Sites_SiteId" FOREIGN KEY ("SiteId") REFERENCES "Sites" ("Id") ON DELETE CASCADE
 );
 
 
@@ -1097,6 +1145,8 @@ CREATE TABLE "Stoppages" (
     "ToMs" INTEGER NULL,
     "Contact" TEXT NOT NULL,
     "SentMs" INTEGER NULL,
+    "AcknowledgedBy" TEXT NULL,
+    "AcknowledgedMs" INTEGER NULL,
     CONSTRAINT "FK_Stoppages_Defects_DefectId" FOREIGN KEY ("DefectId") REFERENCES "Defects" ("Id") ON DELETE CASCADE
 );
 
@@ -1262,6 +1312,36 @@ CREATE TABLE "PhotoBytes" (
 );
 
 
+CREATE TABLE "Mail" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_Mail" PRIMARY KEY AUTOINCREMENT,
+    "Kind" INTEGER NOT NULL,
+    "State" INTEGER NOT NULL,
+    "Address" TEXT NOT NULL,
+    "Name" TEXT NOT NULL,
+    "UserId" TEXT NULL,
+    "StoppageId" INTEGER NULL,
+    "Turn" INTEGER NULL,
+    "MadeMs" INTEGER NOT NULL,
+    "Subject" TEXT NOT NULL,
+    "Text" TEXT NOT NULL,
+    "Html" TEXT NOT NULL,
+    "Attempts" INTEGER NOT NULL,
+    "NextTryMs" INTEGER NULL,
+    "LastFault" TEXT NOT NULL,
+    "SentMs" INTEGER NULL,
+    CONSTRAINT "FK_Mail_Stoppages_StoppageId" FOREIGN KEY ("StoppageId") REFERENCES "Stoppages" ("Id")
+);
+
+
+CREATE TABLE "MailTold" (
+    "Who" TEXT NOT NULL,
+    "What" TEXT NOT NULL,
+    "MailId" INTEGER NOT NULL,
+    CONSTRAINT "PK_MailTold" PRIMARY KEY ("Who", "What"),
+    CONSTRAINT "FK_MailTold_Mail_MailId" FOREIGN KEY ("MailId") REFERENCES "Mail" ("Id") ON DELETE CASCADE
+);
+
+
 CREATE UNIQUE INDEX "IX_ApiTokens_Hash" ON "ApiTokens" ("Hash");
 
 
@@ -1421,6 +1501,18 @@ CREATE UNIQUE INDEX "IX_Machines_Unit" ON "Machines" ("Unit");
 CREATE INDEX "IX_Machines_WalkListId" ON "Machines" ("WalkListId");
 
 
+CREATE INDEX "IX_Mail_State_NextTryMs" ON "Mail" ("State", "NextTryMs");
+
+
+CREATE INDEX "IX_Mail_StoppageId" ON "Mail" ("StoppageId");
+
+
+CREATE INDEX "IX_MailTold_MailId" ON "MailTold" ("MailId");
+
+
+CREATE INDEX "IX_MailTold_What" ON "MailTold" ("What");
+
+
 CREATE INDEX "IX_Measures_MachineId_CheckCode_AtMs" ON "Measures" ("MachineId", "CheckCode", "AtMs");
 
 
@@ -1509,6 +1601,12 @@ CREATE INDEX "IX_Samples_State_TakenMs" ON "Samples" ("State", "TakenMs");
 
 
 CREATE INDEX "IX_Samples_VisitId" ON "Samples" ("VisitId");
+
+
+CREATE INDEX "IX_SiteContacts_SiteId_Turn" ON "SiteContacts" ("SiteId", "Turn");
+
+
+CREATE INDEX "IX_SiteContacts_UserId" ON "SiteContacts" ("UserId");
 
 
 CREATE UNIQUE INDEX "IX_Sites_Name" ON "Sites" ("Name");

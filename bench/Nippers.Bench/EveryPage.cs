@@ -348,6 +348,9 @@ internal static class EveryPage
             ["defects/new"] = i => $"defects/new?unit={Unit(i)}",
             ["defects/{id:long}"] = i => $"defects/{Back(known.Defect, i)}",
             ["defects/{id:long}/tag"] = i => $"defects/{Back(known.Defect, i)}/tag",
+            ["mail"] = _ => "mail",
+            ["settings/mail"] = _ => "settings/mail",
+            ["settings/mail/{id:long}"] = null, // One row by its number.
             ["calendar"] = _ => "calendar",
             ["calendar/{secret}.ics"] = null, // Its link is one person's secret; it reads what Weeks reads of one person.
             ["weeks"] = _ => "weeks",

@@ -28,7 +28,9 @@ internal static class DemoMail
         await Choose("Wenna Pask", "wenna", false);
         foreach (var site in await db.Sites.AsNoTracking().OrderBy(x => x.Name).ToListAsync(ct))
         {
-            Demonstrated.Sure(await book.AddContact(site.Id, new(site.Name == DemoCast.LandingYard ? "wenna" : "tam", null, null, null), By, ct));
+            Demonstrated.Sure(
+                await book.AddContact(site.Id, new(site.Name == DemoCast.LandingYard ? "wenna" : "tam", null, null, null), By, ct)
+            );
             Demonstrated.Sure(await book.AddContact(site.Id, new("mara", null, null, null), By, ct));
         }
 

@@ -27,10 +27,7 @@ static Command Serve()
     var today = Today("The date on which the demo's story ends, YYYY-MM-DD; the clock then stands at that morning.");
     var port = ServeCommands.Port();
     var lab = new Option<string?>("--lab") { Description = "Address of a stand-in lab; ./nippers starts one beside the demo." };
-    var mail = new Option<int?>("--mail-port")
-    {
-        Description = "Port of a stand-in mail server; ./nippers starts one beside the demo.",
-    };
+    var mail = new Option<int?>("--mail-port") { Description = "Port of a stand-in mail server; ./nippers starts one beside the demo." };
     var command = new Command("demo", "Builds the demo fleet and serves it, with demo accounts.") { db, port, today, lab, mail };
     command.SetAction(
         async (given, ct) =>

@@ -60,7 +60,9 @@ root.SetAction(
         mail.Map(app);
         mail.Start();
         await app.StartAsync(ct);
-        await Console.Error.WriteLineAsync($"The stand-in laboratory is at {app.Urls.First()}, what its mail server got at {app.Urls.First()}/mail (Ctrl+C stops both)");
+        await Console.Error.WriteLineAsync(
+            $"The stand-in laboratory is at {app.Urls.First()}, what its mail server got at {app.Urls.First()}/mail (Ctrl+C stops both)"
+        );
         await app.WaitForShutdownAsync(ct);
         return 0;
     }

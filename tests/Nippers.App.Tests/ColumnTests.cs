@@ -52,6 +52,11 @@ public sealed class ColumnTests
         ["DraftPlans"] = "belongs to people, and the file has none",
         ["KeptPlan"] = "names people, and the file has none: its visits are there, and are planned anew",
         ["CalendarLinks"] = "a secret",
+        ["MailServer"] = "belongs to this installation",
+        ["MailPeople"] = "belongs to people, and the file has none",
+        ["SiteContacts"] = "belongs to people, and the file has none",
+        ["Mail"] = "was said by this installation",
+        ["MailTold"] = "was said by this installation",
         ["Roads"] = "said anew with the people of the plan by weeks",
         ["Busy"] = "said anew with the people of the plan by weeks",
         ["PartOrders"] = "belongs to this installation",
@@ -94,22 +99,22 @@ public sealed class ColumnTests
         Assert.StartsWith("{", before, StringComparison.Ordinal);
         var lost = new List<string>();
         foreach (var type in types)
-            foreach (var column in type.GetProperties().Where(x => !x.IsPrimaryKey() && !x.IsForeignKey()))
+        foreach (var column in type.GetProperties().Where(x => !x.IsPrimaryKey() && !x.IsForeignKey()))
+        {
+            var table = StoreObjectIdentifier.Table(type.GetTableName()!);
+            var name = column.GetColumnName(table)!;
+            if (LeftOut.ContainsKey(table.Name) || LeftOut.ContainsKey($"{table.Name}.{name}") || Counters.Contains(name) || IsLink(name))
+                continue;
+            var change = await Change(fleet, table.Name, name, column);
+            if (change is not { } undo)
+                lost.Add($"{table.Name} has no row");
+            else
             {
-                var table = StoreObjectIdentifier.Table(type.GetTableName()!);
-                var name = column.GetColumnName(table)!;
-                if (LeftOut.ContainsKey(table.Name) || LeftOut.ContainsKey($"{table.Name}.{name}") || Counters.Contains(name) || IsLink(name))
-                    continue;
-                var change = await Change(fleet, table.Name, name, column);
-                if (change is not { } undo)
-                    lost.Add($"{table.Name} has no row");
-                else
-                {
-                    if (await Export(fleet) == before)
-                        lost.Add($"{table.Name}.{name}");
-                    await undo();
-                }
+                if (await Export(fleet) == before)
+                    lost.Add($"{table.Name}.{name}");
+                await undo();
             }
+        }
 
         Assert.Equal(before, await Export(fleet));
         Assert.True(lost.Count == 0, string.Join("\n", lost.Distinct()));

@@ -62,9 +62,12 @@ public sealed class MailTests
         return fleet;
     }
 
-    private static Task<DefectRow> Report(Fleet fleet, DefectGrade grade = DefectGrade.Stop, string words = "Boom cracked", string? hours = null) =>
-        Ok<ReportDefect, DefectRow>(fleet, x =>
-            x.Run(
+    private static Task<DefectRow> Report(
+        Fleet fleet,
+        DefectGrade grade = DefectGrade.Stop,
+        string words = "Boom cracked",
+        string? hours = null
+    ) => Ok<ReportDefect, DefectRow>(fleet, x => x.Run(
                 new()
                 {
                     Unit = "WL-01",
@@ -75,8 +78,7 @@ public sealed class MailTests
                 },
                 Ines,
                 Ct
-            )
-        );
+            ));
 
     /// <summary>Looks, writes and sends.</summary>
     private static async Task Round(Fleet fleet, TimeSpan? later = null)
@@ -115,10 +117,7 @@ public sealed class MailTests
         await Round(fleet, Minutes(0.1));
         await Round(fleet, Minutes(15));
         await Round(fleet, Minutes(15));
-        Assert.Equal(
-            [(MailKind.StopAgain, Gate), (MailKind.StopAgain, Mara), (MailKind.StopAgain, Tam)],
-            Taken(fleet)[2..]
-        );
+        Assert.Equal([(MailKind.StopAgain, Gate), (MailKind.StopAgain, Mara), (MailKind.StopAgain, Tam)], Taken(fleet)[2..]);
         Assert.Contains("Told = System", fleet.Mail.Taken[2].Subject, StringComparison.Ordinal);
     }
 
@@ -193,7 +192,8 @@ public sealed class MailTests
         await Ok<RepairDefect, DefectRow>(fleet, x => x.Release(defect.Id, true, "tried", Fleet.Bea, Ct));
         await Round(fleet);
         Assert.Contains(fleet.Mail.Taken, x =>
-            x.Kind == MailKind.Over && x.Subject.Contains("End = Returned, EndedBy = Bea Lund, StillStopped = True", StringComparison.Ordinal)
+            x.Kind == MailKind.Over
+            && x.Subject.Contains("End = Returned, EndedBy = Bea Lund, StillStopped = True", StringComparison.Ordinal)
         );
     }
 
@@ -429,7 +429,9 @@ public sealed class MailTests
             await db.SaveChangesAsync(Ct);
             var pit = await db.Sites.Where(x => x.Name == "Pit").Select(x => x.Id).SingleAsync(Ct);
             await db.Users.Where(x => x.Id == "mara").ExecuteUpdateAsync(x => x.SetProperty(u => u.SiteId, pit), Ct);
-            return await db.Users.Where(x => x.Id == "tam").ExecuteUpdateAsync(x => x.SetProperty(u => u.LockoutEnd, DateTimeOffset.MaxValue), Ct);
+            return await db
+                .Users.Where(x => x.Id == "tam")
+                .ExecuteUpdateAsync(x => x.SetProperty(u => u.LockoutEnd, DateTimeOffset.MaxValue), Ct);
         });
         await Report(fleet);
         await Round(fleet);
@@ -470,7 +472,11 @@ public sealed class MailTests
         Assert.Equal("terces", (await fleet.Ask(db => db.MailServers.SingleAsync(Ct))).Password);
         Assert.Equal(
             "openPassword",
-            (await Refused<MailBook, MailServerRow>(fleet, x => x.SaveServer(Server with { Version = 1, Security = MailSecurity.Open }, Planner, Ct))).Code
+            (
+                await Refused<MailBook, MailServerRow>(fleet, x =>
+                    x.SaveServer(Server with { Version = 1, Security = MailSecurity.Open }, Planner, Ct)
+                )
+            ).Code
         );
         await Ok<MailBook, MailServerRow>(fleet, x => x.SaveServer(Server with { Version = 1, Password = "" }, Planner, Ct));
         Assert.Equal("terces", (await fleet.Ask(db => db.MailServers.AsNoTracking().SingleAsync(Ct))).Password);
@@ -481,10 +487,7 @@ public sealed class MailTests
         Assert.DoesNotContain(await fleet.Ask(db => db.Audit.Select(x => x.After ?? "").ToListAsync(Ct)), x =>
             x.Contains("secret", StringComparison.Ordinal) || x.Contains("terces", StringComparison.Ordinal)
         );
-        Assert.Equal(
-            "changedMeanwhile",
-            (await Refused<MailBook, MailServerRow>(fleet, x => x.SaveServer(Server, Planner, Ct))).Code
-        );
+        Assert.Equal("changedMeanwhile", (await Refused<MailBook, MailServerRow>(fleet, x => x.SaveServer(Server, Planner, Ct))).Code);
     }
 
     [Theory]
@@ -518,7 +521,9 @@ public sealed class MailTests
         Assert.Equal(["Mara Quill", "The gate"], (await List()).List.Select(x => x.Name));
         Assert.Equal(
             "contactUser",
-            (await Refused<MailBook, SiteContactRow>(fleet, x => x.AddContact(list.SiteId, new("mara", null, null, null), Planner, Ct))).Field
+            (
+                await Refused<MailBook, SiteContactRow>(fleet, x => x.AddContact(list.SiteId, new("mara", null, null, null), Planner, Ct))
+            ).Field
         );
         Assert.Equal(
             "contactAddress",

@@ -69,6 +69,8 @@ public sealed class EveryPage(Browser browser) : IClassFixture<Browser>
             "/weeks",
             "/weeks/people",
             "/calendar",
+            "/mail",
+            "/settings/mail",
             open,
             open + "/paper",
             open + "/end",

@@ -1,4 +1,7 @@
 using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
+using Nippers.App.Mail;
+using Nippers.Data.Mail;
 using OpenQA.Selenium;
 
 namespace Nippers.Browser.Tests;
@@ -21,7 +24,6 @@ public sealed class Shots(Browser browser) : IClassFixture<Browser>
     [InlineData("job-card-step-phone", "/visits/{card}/steps/engine-oil.drained", 390, 844)]
     [InlineData("balance", "/visits/{changed}/steps/engine-oil.recheck", 1280, 800)]
     [InlineData("pick-list", "/visits/{planned}", 1280, 800)]
-    [InlineData("parts", "/parts", 1280, 800)]
     [InlineData("program-change", "/programs/starter-crawler-excavator/item?item=engine-oil", 1280, 800)]
     [InlineData("weeks", "/weeks", 1280, 800)]
     [InlineData("walk-plan", "/walks/{open}", 1280, 800)]
@@ -86,6 +88,41 @@ public sealed class Shots(Browser browser) : IClassFixture<Browser>
         var picture = browser.Driver.GetScreenshot();
         if (Folder is not null)
             picture.SaveAsFile(Path.Combine(Folder, name + ".png"));
+    }
+
+    [Fact]
+    public async Task A_message_can_be_pictured()
+    {
+        await browser.BeginOnce("mara", 1280, 800);
+        await using var scope = browser.App.Services.CreateAsyncScope();
+        var stop = new StopThing(
+            "stop",
+            1,
+            "North Bank",
+            3,
+            "EX-01",
+            "Kelvar KX 210",
+            "Cab",
+            "Horn dead, wire off at the button",
+            "Ines Varrow",
+            Nippers.Tests.DemoApp.Now,
+            "Europe/London",
+            Told: ["Tam Ollery"]
+        );
+        var mail = await scope
+            .ServiceProvider.GetRequiredService<IMailWriter>()
+            .Write(
+                new(new("mara", "mara", "Mara Quill", "mara@fleet.example.invalid", "en", ""), MailKind.StopAgain, [stop], [], 1, 1),
+                "https://nippers.example.invalid",
+                new(2026, 11, 25)
+            );
+        var file = Path.Combine(Directory.CreateTempSubdirectory("mail-").FullName, "mail.html");
+        await File.WriteAllTextAsync(file, mail.Html, TestContext.Current.CancellationToken);
+        browser.Driver.Navigate().GoToUrl(new Uri(file));
+        Assert.Contains("Horn dead", browser.Find("h1").Text, StringComparison.Ordinal);
+        Assert.Equal("https://nippers.example.invalid/defects/3", browser.Find("a").GetAttribute("href"));
+        if (Folder is not null)
+            browser.Driver.GetScreenshot().SaveAsFile(Path.Combine(Folder, "mail.png"));
     }
 
     /// <summary>Walks, cards and samples have no fixed number.</summary>

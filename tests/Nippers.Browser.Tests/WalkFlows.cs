@@ -187,7 +187,7 @@ public sealed class WalkFlows(Browser browser) : IClassFixture<Browser>
 
                     // What to do now stands there, and that nobody knows yet.
                     browser.WaitForText("#check-horn [data-stop-now]", "Mara Quill, radio 1");
-                    browser.WaitForText("#check-horn [data-told]", "Not sent: nobody knows yet");
+                    browser.WaitForText("#check-horn [data-told]", "Nobody has been told by voice yet");
                     Write("#check-horn input[name=whom]", "Mara");
                     Press("#check-horn [data-stop-now] form button");
                     browser.WaitForText("#check-horn [data-told]", "Mara was told");

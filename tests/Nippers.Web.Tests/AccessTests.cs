@@ -89,6 +89,9 @@ public sealed class AccessTests(AppFixture fixture) : IClassFixture<AppFixture>
         ["visits/{id:long}/steps/{code}"] = Technician,
         ["machines/{unit}/visit"] = Technician,
         ["machines/{unit}/visits"] = Operator,
+        ["mail"] = Operator,
+        ["settings/mail"] = Planner,
+        ["settings/mail/{id:long}"] = Planner,
         ["calendar"] = Operator,
         ["calendar/{secret}.ics"] = Anyone,
         ["weeks"] = Operator,
@@ -240,9 +243,9 @@ public sealed class AccessTests(AppFixture fixture) : IClassFixture<AppFixture>
                     Assert.True(
                         (int)answer.StatusCode < 400
                             || route is "setup" or "no-entry" or "error"
-                            // A secret that is nobody's, and jobs of a plan that nobody has made, are not found by anybody.
+                            // A secret that is nobody's, jobs of a plan that nobody has made and messages that nobody wrote are not there.
                             || (
-                                route is "calendar/{secret}.ics" or "weeks/job" or "weeks/person"
+                                route is "calendar/{secret}.ics" or "weeks/job" or "weeks/person" or "settings/mail/{id:long}"
                                 && answer.StatusCode == HttpStatusCode.NotFound
                             ),
                         what

@@ -19,13 +19,6 @@ public sealed class LabClientTests
     // As it is kept where the key is at hand.
     private static readonly ISecrets Plain = new ShownSecrets();
 
-    private sealed class ShownSecrets : ISecrets
-    {
-        public string Hide(string text) => text;
-
-        public string? Show(string hidden) => hidden == "lost" ? null : hidden;
-    }
-
     private static CancellationToken Ct => TestContext.Current.CancellationToken;
 
     private sealed class Far(Func<HttpRequestMessage, Task<HttpResponseMessage>> answer) : HttpMessageHandler
@@ -187,4 +180,12 @@ public sealed class LabClientTests
     [InlineData("2001:db8::7", false)]
     public void Where_things_listen_that_trust_whoever_reaches_them(string address, bool inside) =>
         Assert.Equal(inside, LabAddress.IsInside(IPAddress.Parse(address)));
+}
+
+/// <summary>Secrets as they are kept where the key is at hand; "lost" is one of another key.</summary>
+internal sealed class ShownSecrets : ISecrets
+{
+    public string Hide(string text) => text;
+
+    public string? Show(string hidden) => hidden == "lost" ? null : hidden;
 }

@@ -388,9 +388,7 @@ public sealed class MailRound(
                     .Where(x => x.defect.State == DefectState.Open)
                     .OrderBy(x => x.stop.From)
                     .ToListAsync(ct)
-            ).Select(x =>
-                ThingOf(new(x.stop, x.defect, x.defect.Machine, x.defect.Machine.Site), Key($"stands-{x.stop.Id}"))
-            ),
+            ).Select(x => ThingOf(new(x.stop, x.defect, x.defect.Machine, x.defect.Machine.Site), Key($"stands-{x.stop.Id}"))),
         ];
 
     private async Task<List<LimitThing>> Near(CancellationToken ct)
@@ -496,9 +494,7 @@ public sealed class MailRound(
     private async Task LeaveOutTold(List<MailDraft> drafts, CancellationToken ct)
     {
         var keys = drafts.SelectMany(x => x.Keys).Distinct().ToList();
-        var told = (
-            await db.MailTold.AsNoTracking().Where(x => keys.Contains(x.What)).Select(x => new { x.Who, x.What }).ToListAsync(ct)
-        )
+        var told = (await db.MailTold.AsNoTracking().Where(x => keys.Contains(x.What)).Select(x => new { x.Who, x.What }).ToListAsync(ct))
             .Select(x => (x.Who, x.What))
             .ToHashSet();
         var kept = new List<MailDraft>();

@@ -75,8 +75,7 @@ public sealed record LimitThing(string What, int SiteId, string Site, long Defec
     : MailThing(What, SiteId, Site);
 
 /// <summary>A day on which a machine worked and nobody walked round it.</summary>
-public sealed record WalkThing(string What, int SiteId, string Site, string Unit, DateOnly On)
-    : MailThing(What, SiteId, Site);
+public sealed record WalkThing(string What, int SiteId, string Site, string Unit, DateOnly On) : MailThing(What, SiteId, Site);
 
 /// <summary>A sample that asks for something.</summary>
 /// <param name="What">Its key.</param>
@@ -113,16 +112,8 @@ public sealed record SampleThing(
 /// <param name="Needed">Pieces that visits take.</param>
 /// <param name="Here">Pieces on the shelf, or ordered and here in time.</param>
 /// <param name="First">When the first is needed.</param>
-public sealed record StockThing(
-    string What,
-    int SiteId,
-    string Site,
-    string Number,
-    string Name,
-    int Needed,
-    int Here,
-    DateOnly First
-) : MailThing(What, SiteId, Site);
+public sealed record StockThing(string What, int SiteId, string Site, string Number, string Name, int Needed, int Here, DateOnly First)
+    : MailThing(What, SiteId, Site);
 
 /// <summary>Whom a message is for.</summary>
 /// <param name="Who">The key under which it is remembered what they were told.</param>

@@ -53,11 +53,7 @@ public sealed class MailWriter(IServiceProvider services, ILoggerFactory logs, W
         };
     }
 
-    private MailBody OfStop(
-        MailDraft draft,
-        string? address,
-        Func<string, string, bool, string?, IReadOnlyList<MailSection>, MailBody> of
-    )
+    private MailBody OfStop(MailDraft draft, string? address, Func<string, string, bool, string?, IReadOnlyList<MailSection>, MailBody> of)
     {
         var stop = (StopThing)draft.Things[0];
         var words = w.Say(stop.Words);
@@ -161,29 +157,25 @@ public sealed class MailWriter(IServiceProvider services, ILoggerFactory logs, W
         MailSection Of<T>(string head, Func<T, MailBlock> block) => new(w[head], [.. things.OfType<T>().Select(block)]);
         MailSection[] all =
         [
-            Of<StopThing>(
-                "Mail.Stops",
-                x =>
-                    Block(
-                        w["Mail.Stop", x.Unit, w.Say(x.Words)],
-                        [.. Facts(x).Where(f => f.Name != w["Mail.What"])],
-                        address,
-                        $"/defects/{x.Defect}",
-                        "Mail.Acknowledge",
-                        x.Defect
-                    )
+            Of<StopThing>("Mail.Stops", x =>
+                Block(
+                    w["Mail.Stop", x.Unit, w.Say(x.Words)],
+                    [.. Facts(x).Where(f => f.Name != w["Mail.What"])],
+                    address,
+                    $"/defects/{x.Defect}",
+                    "Mail.Acknowledge",
+                    x.Defect
+                )
             ),
-            Of<LimitThing>(
-                "Mail.Limits",
-                x =>
-                    Block(
-                        w["Mail.Limit", x.Unit, w.Say(x.Words)],
-                        [.. Left(x, today), (w["Mail.Site"], x.Site)],
-                        address,
-                        $"/defects/{x.Defect}",
-                        "Mail.SeeDefect",
-                        x.Defect
-                    )
+            Of<LimitThing>("Mail.Limits", x =>
+                Block(
+                    w["Mail.Limit", x.Unit, w.Say(x.Words)],
+                    [.. Left(x, today), (w["Mail.Site"], x.Site)],
+                    address,
+                    $"/defects/{x.Defect}",
+                    "Mail.SeeDefect",
+                    x.Defect
+                )
             ),
             Of<SampleThing>("Mail.Samples", x => Sample(x, address, today)),
             new(
@@ -194,7 +186,11 @@ public sealed class MailWriter(IServiceProvider services, ILoggerFactory logs, W
                         .GroupBy(x => (x.Unit, x.Site))
                         .Select(x =>
                             Block(
-                                w["Mail.Walk", x.Key.Unit, string.Join(w["Format.Comma"], x.Select(d => d.On).Order().Select(d => w.Date(d, today)))],
+                                w[
+                                    "Mail.Walk",
+                                    x.Key.Unit,
+                                    string.Join(w["Format.Comma"], x.Select(d => d.On).Order().Select(d => w.Date(d, today)))
+                                ],
                                 [(w["Mail.Site"], x.Key.Site)],
                                 address,
                                 MachineUrls.One(x.Key.Unit, Tabs.Walks),
@@ -204,21 +200,19 @@ public sealed class MailWriter(IServiceProvider services, ILoggerFactory logs, W
                         ),
                 ]
             ),
-            Of<StockThing>(
-                "Mail.Stock",
-                x =>
-                    Block(
-                        w["Mail.StockLine", x.Number, w.Say(x.Name)],
-                        [
-                            (w["Mail.Needed"], w["Mail.NeededOf", x.Needed, x.Here]),
-                            (w["Mail.FirstOn"], w.Date(x.First, today)),
-                            (w["Mail.Site"], x.Site),
-                        ],
-                        address,
-                        $"/parts/{Uri.EscapeDataString(x.Number)}",
-                        "Mail.SeePart",
-                        x.Number
-                    )
+            Of<StockThing>("Mail.Stock", x =>
+                Block(
+                    w["Mail.StockLine", x.Number, w.Say(x.Name)],
+                    [
+                        (w["Mail.Needed"], w["Mail.NeededOf", x.Needed, x.Here]),
+                        (w["Mail.FirstOn"], w.Date(x.First, today)),
+                        (w["Mail.Site"], x.Site),
+                    ],
+                    address,
+                    $"/parts/{Uri.EscapeDataString(x.Number)}",
+                    "Mail.SeePart",
+                    x.Number
+                )
             ),
         ];
         return all.Where(x => x.Blocks.Count > 0);
