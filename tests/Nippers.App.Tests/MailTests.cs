@@ -2,7 +2,6 @@ using Microsoft.EntityFrameworkCore;
 using Nippers.App.Defects;
 using Nippers.App.Mail;
 using Nippers.Core.Defects;
-using Nippers.Core.Hours;
 using Nippers.Core.Oil;
 using Nippers.Data.Defects;
 using Nippers.Data.Mail;

@@ -4,7 +4,6 @@ using Microsoft.Extensions.DependencyInjection;
 using Nippers.App.Mail;
 using Nippers.Data.Mail;
 using Nippers.StandIns;
-using OpenQA.Selenium;
 
 namespace Nippers.Browser.Tests;
 

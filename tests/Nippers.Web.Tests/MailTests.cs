@@ -2,6 +2,7 @@ using System.Net;
 using System.Text.RegularExpressions;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
+using Microsoft.Extensions.Time.Testing;
 using Nippers.App;
 using Nippers.App.Defects;
 using Nippers.App.Mail;
@@ -217,7 +218,8 @@ public sealed partial class MailTests
         Assert.Empty(stand.Taken);
     }
 
-    private static SmtpLine Line() => new(new ShownSecrets(), new("", 0, TimeProvider.System) { MailPatience = TimeSpan.FromSeconds(2) });
+    private static SmtpLine Line() =>
+        new(new ShownSecrets(), new("", 0, new FakeTimeProvider(DemoApp.Now)) { MailPatience = TimeSpan.FromSeconds(2) });
 
     private static MailServerRow ServerAt(int port) =>
         new()

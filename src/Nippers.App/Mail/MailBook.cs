@@ -330,6 +330,7 @@ public sealed class MailBook(
                 if (there.Count >= MostContacts)
                     refusals.Add(Refusals.Between("contactName", 0, MostContacts));
                 var row = new SiteContactRow { SiteId = siteId, Turn = there.Count > 0 ? there.Max(x => x.Turn) + 1 : 0 };
+                string name;
                 if (!string.IsNullOrWhiteSpace(input.User))
                 {
                     var user = await db.Users.SingleOrDefaultAsync(x => x.UserName == input.User.Trim(), ct);
@@ -337,11 +338,11 @@ public sealed class MailBook(
                         return Outcome<SiteContactRow>.Refused(Refusals.NoSuchPerson());
                     if (there.Exists(x => x.UserId == user.Id))
                         refusals.Add(Refusals.CodeTaken("contactUser", user.FullName));
-                    row.UserId = user.Id;
+                    (row.UserId, name) = (user.Id, user.FullName);
                 }
                 else
                 {
-                    row.Name = Typed.Words(input.Name, "contactName", LongestName, refusals, needed: true);
+                    name = row.Name = Typed.Words(input.Name, "contactName", LongestName, refusals, needed: true);
                     row.Address = Address(input.Address, "contactAddress", refusals);
                     if (AllLanguages.Find(input.Language ?? "en") is not { } language)
                         refusals.Add(Refusals.NoSuchLanguage() with { Field = "contactLanguage" });
@@ -362,8 +363,7 @@ public sealed class MailBook(
                     null,
                     new
                     {
-                        row.UserId,
-                        row.Name,
+                        name,
                         row.Address,
                         row.Turn,
                     }
@@ -394,6 +394,9 @@ public sealed class MailBook(
                     list.Insert(Math.Max(0, at - 1), row);
                 for (var turn = 0; turn < list.Count; turn++)
                     list[turn].Turn = turn;
+                var name = row.UserId is null
+                    ? row.Name
+                    : await db.Users.Where(x => x.Id == row.UserId).Select(x => x.FullName).SingleAsync(ct);
                 writes.Audit(
                     actor,
                     "mail.list",
@@ -402,8 +405,7 @@ public sealed class MailBook(
                     null,
                     new
                     {
-                        row.UserId,
-                        row.Name,
+                        name,
                         takeOut,
                         row.Turn,
                     }

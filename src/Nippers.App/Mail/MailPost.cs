@@ -4,7 +4,7 @@ using Nippers.Data.Mail;
 
 namespace Nippers.App.Mail;
 
-/// <summary>Carries what is laid out to the mail server, stops first, and tries again later, and ever later, when it is not taken.</summary>
+/// <summary>Carries what is laid out to the mail server, stops first, and tries again, ever later, what is not taken.</summary>
 /// <remarks>
 /// A message has one identifier however often it is tried, so that where a server took it and its word was lost, the one who
 /// gets it sees that it is the same.
@@ -72,8 +72,8 @@ public sealed class MailPost(NippersDb db, UnitOfWork writes, IMailLine line)
         mail is { Kind: MailKind.StopAgain, StoppageId: { } stop }
         && await db.Stoppages.AnyAsync(x => x.Id == stop && (x.To != null || x.AcknowledgedAt != null), ct);
 
-    private Task Settle(MailRow mail, MailAnswer? answer, CancellationToken ct) =>
-        writes.Run(
+    private async Task Settle(MailRow mail, MailAnswer? answer, CancellationToken ct) =>
+        await writes.Run(
             async () =>
             {
                 var now = writes.Now;

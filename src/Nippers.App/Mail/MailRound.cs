@@ -10,7 +10,6 @@ using Nippers.Data;
 using Nippers.Data.Defects;
 using Nippers.Data.Fleet;
 using Nippers.Data.Mail;
-using Nippers.Data.Oil;
 using Nippers.Data.People;
 using Nippers.Data.Visits;
 

@@ -1,4 +1,3 @@
-using Nippers.Core.Hours;
 using Nippers.Core.Oil;
 using Nippers.Data.Mail;
 
