@@ -70,6 +70,21 @@ CREATE TABLE "EndedSessions" (
 );
 
 
+CREATE TABLE "Feeds" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_Feeds" PRIMARY KEY AUTOINCREMENT,
+    "Name" TEXT NOT NULL,
+    "Url" TEXT NOT NULL,
+    "Token" TEXT NOT NULL,
+    "OwnNetwork" INTEGER NOT NULL,
+    "On" INTEGER NOT NULL,
+    "Failures" INTEGER NOT NULL,
+    "NextAskMs" INTEGER NULL,
+    "LastFault" TEXT NOT NULL,
+    "AnsweredMs" INTEGER NULL,
+    "Version" INTEGER NOT NULL
+);
+
+
 CREATE TABLE "FleetLimits" (
     "Kind" INTEGER NOT NULL,
     "Family" TEXT NOT NULL,
@@ -702,6 +717,34 @@ CREATE TABLE "DrainChanges" (
 );
 
 
+CREATE TABLE "FeedMachines" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_FeedMachines" PRIMARY KEY AUTOINCREMENT,
+    "FeedId" INTEGER NULL,
+    "Equipment" TEXT NOT NULL,
+    "Serial" TEXT NOT NULL,
+    "MachineId" INTEGER NULL,
+    "Ignored" INTEGER NOT NULL,
+    "SeenMs" INTEGER NOT NULL,
+    "LastFault" TEXT NOT NULL,
+    "Hours" REAL NULL,
+    "HoursMs" INTEGER NULL,
+    "IdleHours" REAL NULL,
+    "FuelPercent" REAL NULL,
+    "FuelMs" INTEGER NULL,
+    "DefPercent" REAL NULL,
+    "DefMs" INTEGER NULL,
+    "OffsetHours" REAL NULL,
+    "Pairs" INTEGER NOT NULL,
+    "Away" INTEGER NOT NULL,
+    "AwayMs" INTEGER NULL,
+    "AwayHours" REAL NOT NULL,
+    "PairsFromMs" INTEGER NULL,
+    "Version" INTEGER NOT NULL,
+    CONSTRAINT "FK_FeedMachines_Feeds_FeedId" FOREIGN KEY ("FeedId") REFERENCES "Feeds" ("Id"),
+    CONSTRAINT "FK_FeedMachines_Machines_MachineId" FOREIGN KEY ("MachineId") REFERENCES "Machines" ("Id")
+);
+
+
 CREATE TABLE "FilterLog" (
     "Id" INTEGER NOT NULL CONSTRAINT "PK_FilterLog" PRIMARY KEY AUTOINCREMENT,
     "MachineId" INTEGER NOT NULL,
@@ -1151,6 +1194,25 @@ CREATE TABLE "Stoppages" (
 );
 
 
+CREATE TABLE "FeedPoints" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_FeedPoints" PRIMARY KEY AUTOINCREMENT,
+    "FeedMachineId" INTEGER NOT NULL,
+    "AtMs" INTEGER NOT NULL,
+    "Hours" REAL NOT NULL,
+    CONSTRAINT "FK_FeedPoints_FeedMachines_FeedMachineId" FOREIGN KEY ("FeedMachineId") REFERENCES "FeedMachines" ("Id") ON DELETE CASCADE
+);
+
+
+CREATE TABLE "FeedPairs" (
+    "FeedMachineId" INTEGER NOT NULL,
+    "ReadingId" INTEGER NOT NULL,
+    "FeedHours" REAL NOT NULL,
+    CONSTRAINT "PK_FeedPairs" PRIMARY KEY ("FeedMachineId", "ReadingId"),
+    CONSTRAINT "FK_FeedPairs_FeedMachines_FeedMachineId" FOREIGN KEY ("FeedMachineId") REFERENCES "FeedMachines" ("Id") ON DELETE CASCADE,
+    CONSTRAINT "FK_FeedPairs_Readings_ReadingId" FOREIGN KEY ("ReadingId") REFERENCES "Readings" ("Id") ON DELETE CASCADE
+);
+
+
 CREATE TABLE "Judgements" (
     "SampleId" INTEGER NOT NULL CONSTRAINT "PK_Judgements" PRIMARY KEY,
     "Values" TEXT NOT NULL,
@@ -1454,6 +1516,21 @@ CREATE INDEX "IX_DrainChanges_MachineId_Compartment" ON "DrainChanges" ("Machine
 
 
 CREATE INDEX "IX_EndedSessions_AtMs" ON "EndedSessions" ("AtMs");
+
+
+CREATE UNIQUE INDEX "IX_FeedMachines_FeedId_Equipment" ON "FeedMachines" ("FeedId", "Equipment");
+
+
+CREATE UNIQUE INDEX "IX_FeedMachines_MachineId" ON "FeedMachines" ("MachineId");
+
+
+CREATE INDEX "IX_FeedPairs_ReadingId" ON "FeedPairs" ("ReadingId");
+
+
+CREATE UNIQUE INDEX "IX_FeedPoints_FeedMachineId_AtMs" ON "FeedPoints" ("FeedMachineId", "AtMs");
+
+
+CREATE UNIQUE INDEX "IX_Feeds_Name" ON "Feeds" ("Name");
 
 
 CREATE INDEX "IX_FilterLog_Batch" ON "FilterLog" ("Batch");

@@ -349,6 +349,7 @@ internal static class EveryPage
             ["defects/{id:long}"] = i => $"defects/{Back(known.Defect, i)}",
             ["defects/{id:long}/tag"] = i => $"defects/{Back(known.Defect, i)}/tag",
             ["mail"] = _ => "mail",
+            ["settings/feeds"] = _ => "settings/feeds",
             ["settings/mail"] = _ => "settings/mail",
             ["settings/mail/{id:long}"] = null, // One row by its number.
             ["calendar"] = _ => "calendar",

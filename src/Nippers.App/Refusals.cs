@@ -455,6 +455,24 @@ public static class Refusals
     /// <summary>That is an address inside a network. Tick that it stands in your own.</summary>
     public static Refusal InsideNetwork() => new("url", "labInside");
 
+    /// <summary>What it says is from the future.</summary>
+    public static Refusal FeedFuture() => new("", "feedFuture");
+
+    /// <summary>Its hours are refused as a reading would be.</summary>
+    public static Refusal FeedReading() => new("", "feedReading");
+
+    /// <summary>A figure of it is none.</summary>
+    public static Refusal FeedFigure() => new("", "feedFigure");
+
+    /// <summary>What it says has another shape.</summary>
+    public static Refusal FeedShape() => new("", "feedShape");
+
+    /// <summary>Its codes are none.</summary>
+    public static Refusal FeedCodes() => new("", "feedCodes");
+
+    /// <summary>The machine is told of by a feed already.</summary>
+    public static Refusal HasFeed(string unit) => new("unit", "hasFeed", unit);
+
     /// <summary>This is no name of a server.</summary>
     public static Refusal NotAHost() => new("host", "notAHost");
 

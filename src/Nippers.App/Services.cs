@@ -110,6 +110,7 @@ public static class Services
             .AddScoped<Weeks.PlanWeeks>()
             .AddScoped<Weeks.WeekViews>()
             .AddScoped<Weeks.Calendars>();
+        services.AddScoped<Feeds.FeedIntake>().AddScoped<Feeds.FeedHours>().AddScoped<Feeds.FeedRound>().AddScoped<Feeds.FeedBook>();
         services.AddScoped<Mail.MailRound>().AddScoped<Mail.MailPost>().AddScoped<Mail.MailBook>();
         services.AddScoped<TodayView>().AddScoped<QuickRun>();
         services

@@ -8,6 +8,7 @@ using Microsoft.EntityFrameworkCore.Diagnostics;
 using Nippers.Core.Hours;
 using Nippers.Core.Numbers;
 using Nippers.Data.Defects;
+using Nippers.Data.Feeds;
 using Nippers.Data.Fleet;
 using Nippers.Data.Languages;
 using Nippers.Data.Mail;
@@ -98,6 +99,10 @@ public sealed class NippersDb(DbContextOptions<NippersDb> options) : IdentityDbC
     public DbSet<KeptPlan> KeptPlans => Set<KeptPlan>();
     public DbSet<DraftPlan> DraftPlans => Set<DraftPlan>();
     public DbSet<PartOrder> PartOrders => Set<PartOrder>();
+    public DbSet<FeedRow> Feeds => Set<FeedRow>();
+    public DbSet<FeedMachineRow> FeedMachines => Set<FeedMachineRow>();
+    public DbSet<FeedPointRow> FeedPoints => Set<FeedPointRow>();
+    public DbSet<FeedPairRow> FeedPairs => Set<FeedPairRow>();
     public DbSet<MailServerRow> MailServers => Set<MailServerRow>();
     public DbSet<MailPerson> MailPeople => Set<MailPerson>();
     public DbSet<SiteContactRow> SiteContacts => Set<SiteContactRow>();

@@ -42,6 +42,7 @@ public static class DemoDatabase
         await DemoOwnKind.Make(scope.ServiceProvider, Today(clock), ct);
         await DemoWeeks.Make(scope.ServiceProvider, Today(clock), ct);
         await DemoMail.Make(scope.ServiceProvider, mailPort, ct);
+        await DemoFeed.Make(scope.ServiceProvider, lab, ct);
         await scope.ServiceProvider.GetRequiredService<FleetLimits>().Derive(ct);
         var line = lab ?? "";
         await scope

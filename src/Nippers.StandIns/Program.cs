@@ -30,7 +30,7 @@ var mailPort = new Option<int>("--mail-port")
     Description = "Port on which messages are taken; their list is on /mail.",
     DefaultValueFactory = _ => 5082,
 };
-var root = new RootCommand("A small simulated oil laboratory that answers after a while, and a mail server that shows what it got.")
+var root = new RootCommand("A small simulated oil laboratory, a mail server that shows what it got, and a feed of five machines.")
 {
     port,
     delay,
@@ -58,10 +58,20 @@ root.SetAction(
         await using var app = lab.Create();
         await using var mail = new MailStand(given.GetValue(mailPort));
         mail.Map(app);
+        new FeedStand(
+            [
+                new("EX-01", "", 1040.2, 8, 0.31),
+                new("EX-02", "", 2211.8, 9, 0.22),
+                new("DZ-01", "", 655.4, 7, 0.4),
+                new("DZ-02", "", 3120.9, 10, 0.18),
+                new("WL-02", "", 88.1, 6, 0.27),
+            ],
+            TimeProvider.System
+        ).Map(app);
         mail.Start();
         await app.StartAsync(ct);
         await Console.Error.WriteLineAsync(
-            $"The stand-in laboratory is at {app.Urls.First()}, what its mail server got at {app.Urls.First()}/mail (Ctrl+C stops both)"
+            $"The stand-ins are at {app.Urls.First()}: the lab, what the mail server got at /mail, the feed at /feed/v1/fleet (Ctrl+C stops them)"
         );
         await app.WaitForShutdownAsync(ct);
         return 0;

@@ -2,6 +2,7 @@ using System.Collections.Concurrent;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 using Microsoft.Extensions.Time.Testing;
+using Nippers.App.Feeds;
 using Nippers.App.Machines;
 using Nippers.App.Mail;
 using Nippers.App.Oil;
@@ -41,6 +42,7 @@ public sealed class Fleet : IAsyncDisposable
         services.AddNippers(File);
         services.AddSingleton<ILabClient>(Line);
         services.AddSingleton<ISecrets, Backwards>();
+        services.AddSingleton<IFeedLine>(Feed);
         services.AddSingleton<IMailLine>(Mail).AddSingleton<IMailWriter, BareWriter>();
         services.AddSingleton<IWeekSolver, WeekSolver>();
         _services = services.BuildServiceProvider();
@@ -50,6 +52,9 @@ public sealed class Fleet : IAsyncDisposable
 
     /// <summary>The line to laboratories.</summary>
     public FakeLine Line { get; } = new();
+
+    /// <summary>The line to feeds.</summary>
+    public FakeFeed Feed { get; } = new();
 
     /// <summary>The line to a mail server.</summary>
     public FakeMail Mail { get; } = new();

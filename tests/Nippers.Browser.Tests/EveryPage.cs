@@ -71,6 +71,7 @@ public sealed class EveryPage(Browser browser) : IClassFixture<Browser>
             "/calendar",
             "/mail",
             "/settings/mail",
+            "/settings/feeds",
             open,
             open + "/paper",
             open + "/end",

@@ -90,6 +90,8 @@ public sealed class AccessTests(AppFixture fixture) : IClassFixture<AppFixture>
         ["machines/{unit}/visit"] = Technician,
         ["machines/{unit}/visits"] = Operator,
         ["mail"] = Operator,
+        ["settings/feeds"] = Planner,
+        ["api/v1/machines/{unit}/telemetry"] = Token,
         ["settings/mail"] = Planner,
         ["settings/mail/{id:long}"] = Planner,
         ["calendar"] = Operator,

@@ -131,7 +131,7 @@ public sealed class LabClientTests
         listener.Server.DualMode = true;
         listener.Start();
         var url = $"http://{host}:{((IPEndPoint)listener.LocalEndpoint).Port}";
-        using var http = new HttpClient(LabClient.Line());
+        using var http = new HttpClient(OutsideLine.Line());
         var reply = await new LabClient(http, Plain).Ask(new() { Name = "Near", Url = url }, 0, Ct);
         Assert.Equal((null, "labInside"), (reply.Text, reply.Fault));
         Assert.False(listener.Pending());

@@ -142,6 +142,9 @@ public sealed partial class MailTests
             (MailKind.Over, null, [stop with { End = StopEnd.Returned, EndedBy = "Bea" }]),
             (MailKind.Over, null, [stop with { End = StopEnd.Voided, StillStopped = true }]),
             (MailKind.Over, null, [stop with { End = StopEnd.GradedDown }]),
+            (MailKind.Ran, null, [Running(RanThough.Stopped)]),
+            (MailKind.Ran, null, [Running(RanThough.Card)]),
+            (MailKind.Ran, null, [Running(RanThough.NotWalked)]),
             (MailKind.Sample, null, [things[4]]),
             (MailKind.Morning, null, things),
             (MailKind.Trial, null, []),
@@ -181,6 +184,9 @@ public sealed partial class MailTests
         );
         Assert.Contains("must still not run", over.Text, StringComparison.Ordinal);
     }
+
+    private static RanThing Running(RanThough though) =>
+        new("r", 1, "Yard", "EX-01", "Kelvar 220", though, 1.4, DemoApp.Now, "Europe/London");
 
     [Theory]
     [InlineData(MailMood.Down, "mailDown", true, false)]

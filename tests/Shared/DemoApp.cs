@@ -57,6 +57,7 @@ public sealed class DemoApp : IAsyncDisposable
             LocalOnly = true,
             LabRound = LabRound,
             MailRound = LabRound,
+            FeedRound = LabRound,
             Health = health,
             ApiCallsPerMinute = apiCallsPerMinute,
         };

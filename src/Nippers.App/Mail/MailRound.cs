@@ -6,12 +6,15 @@ using Nippers.App.Statuses;
 using Nippers.Core.Defects;
 using Nippers.Core.Hours;
 using Nippers.Core.Oil;
+using Nippers.Core.Walk;
 using Nippers.Data;
 using Nippers.Data.Defects;
+using Nippers.Data.Feeds;
 using Nippers.Data.Fleet;
 using Nippers.Data.Mail;
 using Nippers.Data.People;
 using Nippers.Data.Visits;
+using Nippers.Data.Walks;
 
 namespace Nippers.App.Mail;
 
@@ -42,6 +45,9 @@ public sealed class MailRound(
     // A limit that is nearer than this is told in the morning: a shift's work.
     private const double NearHours = 10;
 
+    // Less than this is a rounding, or an engine turned over to try it.
+    private const double LeastRun = 0.2;
+
     // A planned visit that was missed longer ago waits for a day, not for a part.
     private const int LateDays = 14;
     private const int PartDays = 28;
@@ -66,6 +72,14 @@ public sealed class MailRound(
         var lists = await Lists(people, ct);
         var drafts = new List<MailDraft>();
         await Stops(server, people, lists, drafts, ct);
+        foreach (var ran in await Ran(ct))
+        {
+            // At once to who is nearest, whatever they chose: somebody's hands may be in it.
+            var near = lists[ran.SiteId].Take(1);
+            var chosen = people.Where(x => x.Choice.Stops == MailWhen.AtOnce && x.Hears(ran.SiteId)).Select(x => x.Reader);
+            drafts.AddRange(near.Concat(chosen).DistinctBy(x => x.Who).Select(x => new MailDraft(x, MailKind.Ran, [ran], [ran.What])));
+        }
+
         var samples = await Samples(server, ct);
         foreach (var sample in samples)
         {
@@ -295,6 +309,82 @@ public sealed class MailRound(
         return (await db.MailTold.AsNoTracking().Where(x => keys.Contains(x.What)).Select(x => new { x.What, x.Who }).ToListAsync(ct))
             .Where(x => readers.ContainsKey(x.Who))
             .ToLookup(x => x.What, x => readers[x.Who]);
+    }
+
+    /// <summary>Machines whose feed's hours grow though they are out of service, on an open card, or not walked round today.</summary>
+    private async Task<List<RanThing>> Ran(CancellationToken ct)
+    {
+        var now = writes.Now;
+        var since = now - News;
+        var rows = await db
+            .FeedMachines.AsNoTracking()
+            .Where(x => x.MachineId != null && x.Away == FeedAway.Nothing && x.Hours != null && x.HoursAt >= since)
+            .Join(
+                db.Statuses.Where(x => !x.Machine.Retired),
+                x => x.MachineId,
+                x => x.MachineId,
+                (feed, status) =>
+                    new
+                    {
+                        feed.Id,
+                        feed.Hours,
+                        status.MachineId,
+                        status.OutOfService,
+                        status.CardOpen,
+                        status.WalkedOn,
+                        status.Machine.Unit,
+                        status.Machine.Make,
+                        status.Machine.Model,
+                        status.Machine.SiteId,
+                        status.Machine.Site.Name,
+                        status.Machine.Site.TimeZone,
+                        StoppedAt = db
+                            .Stoppages.Where(s => s.MachineId == status.MachineId && s.To == null)
+                            .Max(s => (DateTimeOffset?)s.From),
+                        OpenedAt = db
+                            .Visits.Where(v => v.MachineId == status.MachineId && v.State == VisitState.Open)
+                            .Max(v => (DateTimeOffset?)v.OpenedAt),
+                        Walking = db.Walks.Any(w => w.MachineId == status.MachineId && w.State == WalkState.Open && !w.Late),
+                    }
+            )
+            .ToListAsync(ct);
+        var ran = new List<RanThing>();
+        foreach (var row in rows)
+        {
+            var zone = TimeZoneInfo.FindSystemTimeZoneById(row.TimeZone);
+            var today = LocalDay.Of(now, zone);
+            (RanThough Though, DateTimeOffset From)? why =
+                row is { CardOpen: true, OpenedAt: { } opened } ? (RanThough.Card, opened)
+                : row is { OutOfService: true, StoppedAt: { } stopped } ? (RanThough.Stopped, stopped)
+                : row is { OutOfService: false, CardOpen: false, Walking: false } && row.WalkedOn != today
+                    ? (RanThough.NotWalked, Readings.LocalTime.StartOf(today, zone))
+                : null;
+            if (why is not var (though, from))
+                continue;
+            var first = await db
+                .FeedPoints.Where(x => x.FeedMachineId == row.Id && x.At >= from)
+                .OrderBy(x => x.At)
+                .Select(x => new { x.At, x.Hours })
+                .FirstOrDefaultAsync(ct);
+            var grown = first is null ? 0 : row.Hours!.Value - first.Hours;
+            if (grown < (though == RanThough.NotWalked ? MissedWalks.LeastWork : LeastRun))
+                continue;
+            ran.Add(
+                new(
+                    Key($"ran-{row.MachineId}-{though}-{today:yyyyMMdd}"),
+                    row.SiteId,
+                    row.Name,
+                    row.Unit,
+                    $"{row.Make} {row.Model}",
+                    though,
+                    grown,
+                    first!.At,
+                    row.TimeZone
+                )
+            );
+        }
+
+        return ran;
     }
 
     private async Task<List<SampleThing>> Samples(MailServerRow server, CancellationToken ct)

@@ -61,6 +61,41 @@ public sealed record StopThing(
     IReadOnlyList<string>? Told = null
 ) : MailThing(What, SiteId, Site);
 
+/// <summary>Why a machine should not have run.</summary>
+public enum RanThough
+{
+    /// <summary>It is out of service.</summary>
+    Stopped,
+
+    /// <summary>A job card is open on it: hands may be in it.</summary>
+    Card,
+
+    /// <summary>Nobody has walked round it today.</summary>
+    NotWalked,
+}
+
+/// <summary>A machine whose feed's hours grow though it should not run.</summary>
+/// <param name="What">Its key.</param>
+/// <param name="SiteId">Where.</param>
+/// <param name="Site">Where, by name.</param>
+/// <param name="Unit">The machine.</param>
+/// <param name="Machine">Make and model.</param>
+/// <param name="Though">Why it should not.</param>
+/// <param name="Hours">Hours that it ran.</param>
+/// <param name="From">From when on.</param>
+/// <param name="Zone">The site's time zone.</param>
+public sealed record RanThing(
+    string What,
+    int SiteId,
+    string Site,
+    string Unit,
+    string Machine,
+    RanThough Though,
+    double Hours,
+    DateTimeOffset From,
+    string Zone
+) : MailThing(What, SiteId, Site);
+
 /// <summary>A defect with which a machine may run not much longer.</summary>
 /// <param name="What">Its key.</param>
 /// <param name="SiteId">Where.</param>

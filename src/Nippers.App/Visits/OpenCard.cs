@@ -1,5 +1,7 @@
 using Microsoft.EntityFrameworkCore;
+using Nippers.App.Feeds;
 using Nippers.App.Readings;
+using Nippers.Core.Feeds;
 using Nippers.Core.Hours;
 using Nippers.Core.Jobs;
 using Nippers.Data;
@@ -12,7 +14,7 @@ namespace Nippers.App.Visits;
 /// Opens the job card of a planned visit: judges and logs the meter, and makes the card from what the program and the machine's
 /// data say now.
 /// </summary>
-public sealed class OpenCard(NippersDb db, UnitOfWork writes, LogReading log, VisitProposals proposals)
+public sealed class OpenCard(NippersDb db, UnitOfWork writes, LogReading log, VisitProposals proposals, FeedHours feeds)
 {
     /// <summary>Opens a card.</summary>
     /// <param name="id">The visit.</param>
@@ -51,6 +53,8 @@ public sealed class OpenCard(NippersDb db, UnitOfWork writes, LogReading log, Vi
                     );
                 }
 
+                var offered = await feeds.Offer(row.MachineId, writes.Now, FeedAge.ForCard, ct);
+                reading = reading with { Source = FeedHours.SourceOf(offered, validated.Shown, reading.Source) };
                 await log.Keep(validated, reading, actor, ct, confirmed: confirmed);
                 var proposal = (await proposals.Of(row.Machine.Unit, ct))!;
                 var codes = row.Items.Select(x => x.ItemCode).ToList();

@@ -1,5 +1,7 @@
+using Nippers.App.Feeds;
 using Nippers.App.Readings;
 using Nippers.Core.Defects;
+using Nippers.Core.Feeds;
 using Nippers.Core.Hours;
 using Nippers.Core.Walk;
 using Nippers.Data;
@@ -89,7 +91,7 @@ public sealed record StartWalkInput
 public sealed record StartedWalk(long WalkId, Judgement? Judgement, bool Resumed);
 
 /// <summary>Begins a walk: judges and logs the meter, and puts together what is due on it. An open walk is gone on with.</summary>
-public sealed class StartWalk(NippersDb db, UnitOfWork writes, LogReading log, LogOdometer odometers)
+public sealed class StartWalk(NippersDb db, UnitOfWork writes, LogReading log, LogOdometer odometers, FeedHours feeds)
 {
     private const int LatestDays = 30;
 
@@ -174,6 +176,8 @@ public sealed class StartWalk(NippersDb db, UnitOfWork writes, LogReading log, L
 
         if (driven is not null)
             await odometers.Keep(driven, actor, ct, unasked: !input.KmReally);
+        var offered = late ? null : await feeds.Offer(machine.Id, writes.Now, FeedAge.ForWalk, ct);
+        reading = reading with { Source = FeedHours.SourceOf(offered, validated.Shown, reading.Source) };
         await log.Keep(validated, reading, actor, ct);
 
         // What it reckoned from knows nothing of the kilometres.

@@ -173,7 +173,7 @@ public sealed class WalkViews(NippersDb db, Standings standings, TimeProvider cl
 
     /// <summary>A machine with what it is walked by, for the card of the evening; null for an unknown unit.</summary>
     public async Task<(Machine Machine, CheckList? List)?> Evening(string unit, CancellationToken ct) =>
-        await db.Machines.AsNoTracking().SingleOrDefaultAsync(x => x.Unit == unit, ct) is { } machine
+        await db.Machines.AsNoTracking().Include(x => x.Site).SingleOrDefaultAsync(x => x.Unit == unit, ct) is { } machine
             ? (machine, (await db.ListOf(machine, ct))?.ToList())
             : null;
 

@@ -124,6 +124,9 @@ public enum MailKind
     /// <summary>A stop is over.</summary>
     Over,
 
+    /// <summary>A machine runs that must not, or that nobody has looked at.</summary>
+    Ran,
+
     /// <summary>A sample asks for something.</summary>
     Sample,
 

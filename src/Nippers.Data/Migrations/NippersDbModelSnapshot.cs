@@ -452,6 +452,189 @@ namespace Nippers.Data.Migrations
                     b.ToTable("Stoppages", (string)null);
                 });
 
+            modelBuilder.Entity("Nippers.Data.Feeds.FeedMachineRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Away")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("AwayAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AwayMs");
+
+                    b.Property<double>("AwayHours")
+                        .HasColumnType("REAL");
+
+                    b.Property<long?>("DefAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("DefMs");
+
+                    b.Property<double?>("DefPercent")
+                        .HasColumnType("REAL");
+
+                    b.Property<string>("Equipment")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int?>("FeedId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("FuelAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("FuelMs");
+
+                    b.Property<double?>("FuelPercent")
+                        .HasColumnType("REAL");
+
+                    b.Property<double?>("Hours")
+                        .HasColumnType("REAL");
+
+                    b.Property<long?>("HoursAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("HoursMs");
+
+                    b.Property<double?>("IdleHours")
+                        .HasColumnType("REAL");
+
+                    b.Property<bool>("Ignored")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("LastFault")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int?>("MachineId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<double?>("OffsetHours")
+                        .HasColumnType("REAL");
+
+                    b.Property<int>("Pairs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("PairsFrom")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("PairsFromMs");
+
+                    b.Property<long>("SeenAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("SeenMs");
+
+                    b.Property<string>("Serial")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("MachineId")
+                        .IsUnique();
+
+                    b.HasIndex("FeedId", "Equipment")
+                        .IsUnique();
+
+                    b.ToTable("FeedMachines", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Feeds.FeedPairRow", b =>
+                {
+                    b.Property<int>("FeedMachineId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("ReadingId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<double>("FeedHours")
+                        .HasColumnType("REAL");
+
+                    b.HasKey("FeedMachineId", "ReadingId");
+
+                    b.HasIndex("ReadingId");
+
+                    b.ToTable("FeedPairs", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Feeds.FeedPointRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AtMs");
+
+                    b.Property<int>("FeedMachineId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<double>("Hours")
+                        .HasColumnType("REAL");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("FeedMachineId", "At")
+                        .IsUnique();
+
+                    b.ToTable("FeedPoints", (string)null);
+                });
+
+            modelBuilder.Entity("Nippers.Data.Feeds.FeedRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("AnsweredAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("AnsweredMs");
+
+                    b.Property<int>("Failures")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("LastFault")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("NextAskAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("NextAskMs");
+
+                    b.Property<bool>("On")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("OwnNetwork")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Token")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Url")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Name")
+                        .IsUnique();
+
+                    b.ToTable("Feeds", (string)null);
+                });
+
             modelBuilder.Entity("Nippers.Data.Fleet.Machine", b =>
                 {
                     b.Property<int>("Id")
@@ -4176,6 +4359,41 @@ namespace Nippers.Data.Migrations
                     b.HasOne("Nippers.Data.Defects.DefectRow", null)
                         .WithMany()
                         .HasForeignKey("DefectId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Feeds.FeedMachineRow", b =>
+                {
+                    b.HasOne("Nippers.Data.Feeds.FeedRow", null)
+                        .WithMany()
+                        .HasForeignKey("FeedId");
+
+                    b.HasOne("Nippers.Data.Fleet.Machine", null)
+                        .WithMany()
+                        .HasForeignKey("MachineId");
+                });
+
+            modelBuilder.Entity("Nippers.Data.Feeds.FeedPairRow", b =>
+                {
+                    b.HasOne("Nippers.Data.Feeds.FeedMachineRow", null)
+                        .WithMany()
+                        .HasForeignKey("FeedMachineId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+
+                    b.HasOne("Nippers.Data.Records.ReadingRow", null)
+                        .WithMany()
+                        .HasForeignKey("ReadingId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Feeds.FeedPointRow", b =>
+                {
+                    b.HasOne("Nippers.Data.Feeds.FeedMachineRow", null)
+                        .WithMany()
+                        .HasForeignKey("FeedMachineId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });

@@ -27,6 +27,9 @@ public enum ReadingSource
     FleetFile,
     MeterChange,
     Walk,
+
+    /// <summary>By itself, from the machine.</summary>
+    Feed,
 }
 
 /// <summary>What a service meter showed.</summary>

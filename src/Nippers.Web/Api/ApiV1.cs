@@ -2,6 +2,7 @@ using System.Text.Json.Serialization;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.OpenApi;
 using Nippers.App;
+using Nippers.App.Feeds;
 using Nippers.App.Machines;
 using Nippers.App.Readings;
 using Nippers.App.Today;
@@ -11,6 +12,7 @@ using Nippers.Core.Numbers;
 using Nippers.Core.Service;
 using Nippers.Data.People;
 using Nippers.Data.Records;
+using Nippers.Formats.Feeds;
 using Nippers.Views.Text;
 using Nippers.Web.Hosting;
 using Nippers.Web.Text;
@@ -69,6 +71,14 @@ public sealed record ApiLogReading([property: JsonRequired] double? Hours, DateT
 /// <param name="At">When; left out: now.</param>
 /// <param name="Confirmed">It really shows a figure that is unusual.</param>
 public sealed record ApiLogOdometer([property: JsonRequired] double? Km, DateTimeOffset? At, bool Confirmed = false);
+
+/// <summary>A machine's own report, as it was taken.</summary>
+/// <param name="Hours">Hours by the report.</param>
+/// <param name="At">For when they hold.</param>
+/// <param name="Offset">What has to be added for life hours; null while too few readings of the dash were near a report.</param>
+/// <param name="Pairs">How many readings that rests on.</param>
+/// <param name="Away">What does not fit: nothing, dash, leap.</param>
+public sealed record ApiTelemetry(double? Hours, DateTimeOffset? At, double? Offset, int Pairs, string Away);
 
 /// <summary>A reading of an odometer that was kept. Km is what it showed.</summary>
 public sealed record ApiOdometer(long Id, DateTimeOffset At, double Km, string By);
@@ -152,6 +162,13 @@ public static class ApiV1
             .WithSummary("Logs a reading. An Idempotency-Key header makes a repeat harmless.")
             .ProducesProblem(StatusCodes.Status404NotFound)
             .ProducesProblem(StatusCodes.Status422UnprocessableEntity);
+        api.MapPost("/machines/{unit}/telemetry", Telemetry)
+            .RequireAuthorization(Policies.Api(TokenScopes.Hours))
+            .WithName("tellTelemetry")
+            .WithSummary("Takes what a machine reports by itself, in the shape of a feed's equipment. The same report twice is one.")
+            .Produces<ApiTelemetry>()
+            .ProducesProblem(StatusCodes.Status404NotFound)
+            .ProducesProblem(StatusCodes.Status422UnprocessableEntity);
         api.MapPost("/machines/{unit}/odometer", Drive)
             .RequireAuthorization(Policies.Api(TokenScopes.Hours))
             .WithName("logOdometer")
@@ -159,6 +176,36 @@ public static class ApiV1
             .Produces<ApiOdometer>()
             .ProducesProblem(StatusCodes.Status404NotFound)
             .ProducesProblem(StatusCodes.Status422UnprocessableEntity);
+    }
+
+    private static async Task<IResult> Telemetry(
+        string unit,
+        System.Text.Json.JsonElement body,
+        FeedBook book,
+        UnitNames units,
+        Words words,
+        CancellationToken ct
+    )
+    {
+        var (report, fault) = FeedMessages.ReadOne(body.GetRawText());
+        if (report is null)
+            return Problem(
+                words,
+                StatusCodes.Status422UnprocessableEntity,
+                fault switch
+                {
+                    "feedFigure" => Refusals.FeedFigure(),
+                    "feedCodes" => Refusals.FeedCodes(),
+                    _ => Refusals.FeedShape(),
+                }
+            );
+        var outcome = await book.Tell(unit, report, ct);
+        if (outcome.Refusals.Any(x => x.Code == "noSuchUnit"))
+            return await NoUnit(unit, units, words, ct);
+        if (!outcome.Done)
+            return Problem(words, StatusCodes.Status422UnprocessableEntity, outcome.Refusals[0]);
+        var row = outcome.Value!;
+        return TypedResults.Ok(new ApiTelemetry(row.Hours, row.HoursAt, row.OffsetHours, row.Pairs, WireName.Of(row.Away)));
     }
 
     private static async Task<IResult> Drive(

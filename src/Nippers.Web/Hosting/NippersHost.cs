@@ -10,6 +10,7 @@ using Microsoft.AspNetCore.Mvc.ModelBinding.Metadata;
 using Microsoft.AspNetCore.ResponseCompression;
 using Microsoft.AspNetCore.Server.Kestrel.Core;
 using Nippers.App;
+using Nippers.App.Feeds;
 using Nippers.App.Mail;
 using Nippers.App.Oil;
 using Nippers.Core.Weeks;
@@ -108,13 +109,9 @@ public static class NippersHost
         services.AddHostedService<BackupKeeper>();
         services.AddSingleton<FirstPages>().AddHostedService(x => x.GetRequiredService<FirstPages>());
         services.AddHostedService<StatusRefresher>();
-        services
-            .AddHttpClient<ILabClient, LabClient>(http =>
-                (http.Timeout, http.MaxResponseContentBufferSize) = (LabClient.Patience, LabClient.LargestAnswer)
-            )
-            // A token goes to the address that a planner typed, and nowhere else.
-            .ConfigurePrimaryHttpMessageHandler(LabClient.Line);
-        services.AddHostedService<LabWorker>();
+        AddOutside<ILabClient, LabClient>(services);
+        AddOutside<IFeedLine, FeedClient>(services);
+        services.AddHostedService<LabWorker>().AddHostedService<FeedWorker>();
         services.AddSingleton<IMailWriter, MailWriter>().AddSingleton<IMailLine, SmtpLine>();
         services.AddHostedService<MailWorker>();
         services.AddSingleton<IWeekSolver, WeekSolver>();
@@ -192,6 +189,16 @@ public static class NippersHost
         app.MapNippersApi();
         return app;
     }
+
+    // A token goes to the address that a planner typed, and nowhere else.
+    private static void AddOutside<TLine, TClient>(IServiceCollection services)
+        where TLine : class
+        where TClient : class, TLine =>
+        services
+            .AddHttpClient<TLine, TClient>(http =>
+                (http.Timeout, http.MaxResponseContentBufferSize) = (OutsideLine.Patience, OutsideLine.LargestAnswer)
+            )
+            .ConfigurePrimaryHttpMessageHandler(OutsideLine.Line);
 
     /// <summary>
     /// What a request says of where it came from is believed from proxies that were named, and from nobody else. What it calls this

@@ -19,6 +19,9 @@ public sealed record WebSettings(string DatabaseFile, int Port, TimeProvider Clo
     /// <summary>Between two rounds to the laboratories.</summary>
     public TimeSpan LabRound { get; init; } = TimeSpan.FromSeconds(10);
 
+    /// <summary>Between two looks whether a feed has to be asked.</summary>
+    public TimeSpan FeedRound { get; init; } = TimeSpan.FromSeconds(30);
+
     /// <summary>Between two looks at what people have to be told.</summary>
     public TimeSpan MailRound { get; init; } = TimeSpan.FromSeconds(10);
 

@@ -41,6 +41,7 @@ public sealed class MailWriter(IServiceProvider services, ILoggerFactory logs, W
         return draft.Kind switch
         {
             MailKind.Stop or MailKind.StopAgain or MailKind.Worse or MailKind.Over => OfStop(draft, address, Of),
+            MailKind.Ran => OfRun((RanThing)draft.Things[0], address, Of),
             MailKind.Sample => OfSample((SampleThing)draft.Things[0], address, today, Of),
             MailKind.Morning => Of(
                 w.Plural("Mail.Morning", draft.Things.Count, w.Date(today)),
@@ -117,6 +118,35 @@ public sealed class MailWriter(IServiceProvider services, ILoggerFactory logs, W
             (w["Mail.At"], w.Time(stop.At, zone)),
             (w["Mail.Site"], stop.Site),
         ];
+    }
+
+    private MailBody OfRun(RanThing ran, string? address, Func<string, string, bool, string?, IReadOnlyList<MailSection>, MailBody> of)
+    {
+        var head = w["Mail.Ran." + ran.Though, ran.Unit];
+        return of(
+            head,
+            head,
+            true,
+            w["Mail.RanAsk." + ran.Though, ran.Unit],
+            [
+                new(
+                    null,
+                    [
+                        Block(
+                            w["Mail.MachineAt", ran.Unit, ran.Machine, ran.Site],
+                            [
+                                (w["Mail.RanFor"], w["Mail.HoursOf", Words.Hours(ran.Hours)]),
+                                (w["Mail.RanFrom"], w.Time(ran.From, TimeZoneInfo.FindSystemTimeZoneById(ran.Zone))),
+                            ],
+                            address,
+                            MachineUrls.One(ran.Unit),
+                            "Mail.SeeRan",
+                            ran.Unit
+                        ),
+                    ]
+                ),
+            ]
+        );
     }
 
     private MailBody OfSample(

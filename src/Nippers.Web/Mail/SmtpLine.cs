@@ -1,4 +1,3 @@
-using System.Net;
 using System.Net.Sockets;
 using MailKit;
 using MailKit.Net.Smtp;
@@ -6,7 +5,6 @@ using MailKit.Security;
 using MimeKit;
 using Nippers.App;
 using Nippers.App.Mail;
-using Nippers.App.Oil;
 using Nippers.Data.Mail;
 using Nippers.Web.Hosting;
 
@@ -17,8 +15,6 @@ public sealed class SmtpLine(ISecrets secrets, WebSettings settings) : IMailLine
 {
     /// <summary>Whom messages are from, by name.</summary>
     private const string Sender = "Nippers";
-
-    private sealed class InsideException : IOException;
 
     public async Task<MailAnswer> Send(MailServerRow server, MailRow mail, CancellationToken ct)
     {
@@ -32,7 +28,7 @@ public sealed class SmtpLine(ISecrets secrets, WebSettings settings) : IMailLine
             string? password = null;
             if (server.Password.Length > 0 && (password = secrets.Show(server.Password)) is null)
                 return new("mailPassword", Server: true);
-            using var socket = await Connect(server, patience.Token);
+            using var socket = await OutsideLine.Connect(server.Host, server.Port, server.OwnNetwork, patience.Token);
             using var client = new SmtpClient();
             await client.ConnectAsync(socket, server.Host, server.Port, Options(server.Security), patience.Token);
             if (server.User.Length > 0)
@@ -57,7 +53,7 @@ public sealed class SmtpLine(ISecrets secrets, WebSettings settings) : IMailLine
         {
             return new("mailSlow", Server: !isIn);
         }
-        catch (InsideException)
+        catch (OutsideLine.InsideException)
         {
             return new("labInside", Server: true);
         }
@@ -102,26 +98,6 @@ public sealed class SmtpLine(ISecrets secrets, WebSettings settings) : IMailLine
             MailSecurity.StartTls => SecureSocketOptions.StartTls,
             _ => SecureSocketOptions.None,
         };
-
-    /// <summary>Looked at when it connects, so that a name can't lead inside a network by then that is not one's own.</summary>
-    private static async Task<Socket> Connect(MailServerRow server, CancellationToken ct)
-    {
-        var found = await Dns.GetHostAddressesAsync(server.Host, ct);
-        var fit = found.Where(x => server.OwnNetwork || !LabAddress.IsInside(x)).ToArray();
-        if (fit.Length == 0)
-            throw new InsideException();
-        var socket = new Socket(SocketType.Stream, ProtocolType.Tcp) { NoDelay = true };
-        try
-        {
-            await socket.ConnectAsync(fit, server.Port, ct);
-            return socket;
-        }
-        catch
-        {
-            socket.Dispose();
-            throw;
-        }
-    }
 
     private static MimeMessage Letter(MailServerRow server, MailRow mail)
     {

@@ -1,16 +1,20 @@
 using Microsoft.AspNetCore.Mvc;
+using Nippers.App.Feeds;
 using Nippers.App.Machines;
 using Nippers.Web.Hosting;
 
 namespace Nippers.Web.Pages.Machines;
 
 /// <summary>A machine: how it stands, its tape and what comes next; behind tabs its items, readings, record, and what it is.</summary>
-public sealed class OneModel(MachineView view) : NippersPage
+public sealed class OneModel(MachineView view, FeedBook feeds) : NippersPage
 {
     /// <summary>How far ahead the tape can look, hours.</summary>
     public static IReadOnlyList<int> Aheads { get; } = [250, 600, 1200, 2400];
 
     public MachinePage Machine { get; private set; } = null!;
+
+    /// <summary>What its feed says; null where it has none.</summary>
+    public MachineFeed? Feed { get; private set; }
 
     public int Ahead { get; private set; } = Aheads[1];
 
@@ -26,6 +30,8 @@ public sealed class OneModel(MachineView view) : NippersPage
         if (machine is null)
             return NotFound();
         Machine = machine;
+        if (tab is null)
+            Feed = await feeds.Of(machine.Machine.Id, ct);
         return Page();
     }
 }

@@ -1,6 +1,8 @@
 using Microsoft.AspNetCore.Mvc;
 using Nippers.App;
+using Nippers.App.Feeds;
 using Nippers.App.Visits;
+using Nippers.Core.Feeds;
 using Nippers.Core.Jobs;
 using Nippers.Data.Visits;
 using Nippers.Views.Text;
@@ -17,7 +19,9 @@ public sealed class OneModel(
     HandOver hand,
     Van van,
     CloseVisit close,
-    Words words
+    FeedHours feeds,
+    Words words,
+    TimeProvider clock
 ) : NippersPage
 {
     protected override bool ChangesNeedWork => true;
@@ -32,6 +36,9 @@ public sealed class OneModel(
 
     /// <summary>What was typed as hours and refused.</summary>
     public string? Hours { get; private set; }
+
+    /// <summary>Hours that the machine's feed offers for a look instead of typing; null for none.</summary>
+    public OfferedHours? Offered { get; private set; }
 
     /// <summary>How the machine comes, as it was said when something else was refused.</summary>
     public StepHeat? Heat { get; private set; }
@@ -118,7 +125,11 @@ public sealed class OneModel(
             return NotFound();
         Visit = visit;
         if (visit.State == VisitState.Planned)
+        {
             Planned = await views.Planned(id, ct);
+            Offered = await feeds.Offer(visit.MachineId, clock.GetUtcNow(), FeedAge.ForCard, ct);
+        }
+
         Van = await van.Of(id, ct);
         if (visit.State is VisitState.Open or VisitState.Closed)
             Recorded = await views.Closed(id, ct);

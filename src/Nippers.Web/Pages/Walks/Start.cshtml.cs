@@ -1,6 +1,8 @@
 using System.Collections.Immutable;
 using Microsoft.AspNetCore.Mvc;
+using Nippers.App.Feeds;
 using Nippers.App.Walks;
+using Nippers.Core.Feeds;
 using Nippers.Core.Hours;
 using Nippers.Views.Text;
 using Nippers.Views.Walks;
@@ -9,18 +11,27 @@ using Nippers.Web.Hosting;
 namespace Nippers.Web.Pages.Walks;
 
 /// <summary>The start of a walk on a machine; the printed code on the machine leads here.</summary>
-public sealed class StartModel(WalkViews views, StartWalk start, Words words) : NippersPage
+public sealed class StartModel(WalkViews views, StartWalk start, FeedHours feeds, Words words, TimeProvider clock) : NippersPage
 {
     public WalkStart Start { get; private set; } = null!;
 
     public StartWalkInput Input { get; private set; } = null!;
+
+    /// <summary>Exhaust fluid that is nearly out; null where it is not, or nobody knows.</summary>
+    public LowTank? Def { get; private set; }
+
+    /// <summary>Hours that the machine's feed offers for a look instead of typing; null for none.</summary>
+    public OfferedHours? Offered { get; private set; }
 
     public ImmutableArray<MeterHours> DidYouMean { get; private set; } = [];
 
     public async Task<IActionResult> OnGet(string unit, CancellationToken ct)
     {
         Input = new() { Unit = unit };
-        return await Load(unit, ct) ? Page() : NotFound();
+        if (!await Load(unit, ct))
+            return NotFound();
+        Input = Input with { Hours = Offered?.Shown.ToString() };
+        return Page();
     }
 
     public async Task<IActionResult> OnPost(string unit, CancellationToken ct)
@@ -49,6 +60,8 @@ public sealed class StartModel(WalkViews views, StartWalk start, Words words) : 
         if (await views.Start(unit, ct) is not { } found)
             return false;
         Start = found;
+        Offered = await feeds.Offer(found.Machine.Id, clock.GetUtcNow(), FeedAge.ForWalk, ct);
+        (_, Def) = await feeds.Low(found.Machine.Id, clock.GetUtcNow(), ct);
         return true;
     }
 }
