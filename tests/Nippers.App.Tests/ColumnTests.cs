@@ -103,20 +103,27 @@ public sealed class ColumnTests
         Assert.StartsWith("{", before, StringComparison.Ordinal);
         var lost = new List<string>();
         foreach (var type in types)
-        foreach (var column in type.GetProperties().Where(x => !x.IsPrimaryKey() && !x.IsForeignKey()))
         {
-            var table = StoreObjectIdentifier.Table(type.GetTableName()!);
-            var name = column.GetColumnName(table)!;
-            if (LeftOut.ContainsKey(table.Name) || LeftOut.ContainsKey($"{table.Name}.{name}") || Counters.Contains(name) || IsLink(name))
-                continue;
-            var change = await Change(fleet, table.Name, name, column);
-            if (change is not { } undo)
-                lost.Add($"{table.Name} has no row");
-            else
+            foreach (var column in type.GetProperties().Where(x => !x.IsPrimaryKey() && !x.IsForeignKey()))
             {
-                if (await Export(fleet) == before)
-                    lost.Add($"{table.Name}.{name}");
-                await undo();
+                var table = StoreObjectIdentifier.Table(type.GetTableName()!);
+                var name = column.GetColumnName(table)!;
+                if (
+                    LeftOut.ContainsKey(table.Name)
+                    || LeftOut.ContainsKey($"{table.Name}.{name}")
+                    || Counters.Contains(name)
+                    || IsLink(name)
+                )
+                    continue;
+                var change = await Change(fleet, table.Name, name, column);
+                if (change is not { } undo)
+                    lost.Add($"{table.Name} has no row");
+                else
+                {
+                    if (await Export(fleet) == before)
+                        lost.Add($"{table.Name}.{name}");
+                    await undo();
+                }
             }
         }
 
