@@ -150,6 +150,7 @@ public sealed class FeedRound(NippersDb db, UnitOfWork writes, FeedIntake intake
                 && !db.FeedMachines.Any(f => f.MachineId == x.Id)
             )
             .Select(x => x.Id)
+            .OrderBy(x => x)
             .Take(2)
             .ToListAsync(ct);
         var added = db
