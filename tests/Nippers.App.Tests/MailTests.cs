@@ -309,6 +309,10 @@ public sealed class MailTests
         await Report(fleet);
         await Round(fleet);
         Assert.Equal([(MailKind.Stop, Mara)], Taken(fleet));
+
+        // Nor the next of the list: that mailbox may be full for days.
+        await Round(fleet, Minutes(15));
+        Assert.Equal((MailKind.StopAgain, Gate), Taken(fleet)[^1]);
         await Round(fleet, TimeSpan.FromDays(4));
         Assert.Equal(MailState.Refused, (await fleet.Ask(db => db.Mail.FirstAsync(x => x.Address == Tam, Ct))).State);
     }

@@ -175,6 +175,7 @@ public sealed class MailRound(
                     x.State,
                     x.SentAt,
                     x.MadeAt,
+                    x.Attempts,
                     x.Name,
                 })
                 .ToListAsync(ct)
@@ -211,6 +212,9 @@ public sealed class MailRound(
 
                     // Nobody got that one: the next is told without waiting, until all of the list were tried.
                     { State: MailState.Refused } => next < list.Count || now - last.MadeAt >= TurnEvery,
+
+                    // That one is put off, not the server: nobody else waits for it.
+                    { State: MailState.Waiting, Attempts: > 0 } => now - last.MadeAt >= TurnEvery,
                     { State: MailState.Dropped } => now - last.MadeAt >= TurnEvery,
                     _ => false,
                 };
