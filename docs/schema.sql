@@ -115,7 +115,8 @@ CREATE TABLE "ImportDrafts" (
 
 CREATE TABLE "Installations" (
     "Id" INTEGER NOT NULL CONSTRAINT "PK_Installations" PRIMARY KEY AUTOINCREMENT,
-    "PublicAddress" TEXT NOT NULL
+    "PublicAddress" TEXT NOT NULL,
+    "StopSpns" TEXT NOT NULL
 );
 
 
@@ -1180,6 +1181,26 @@ CREATE TABLE "DefectPhotos" (
 );
 
 
+CREATE TABLE "FeedCodes" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_FeedCodes" PRIMARY KEY AUTOINCREMENT,
+    "MachineId" INTEGER NOT NULL,
+    "Code" TEXT NOT NULL,
+    "SinceMs" INTEGER NOT NULL,
+    "LifeTenths" INTEGER NOT NULL,
+    "Times" INTEGER NOT NULL,
+    "GoneMs" INTEGER NULL,
+    "GoneTenths" INTEGER NULL,
+    "RepeatOf" INTEGER NULL,
+    "DefectId" INTEGER NULL,
+    "LookedBy" TEXT NULL,
+    "LookedMs" INTEGER NULL,
+    "LookedWords" TEXT NULL,
+    "Version" INTEGER NOT NULL,
+    CONSTRAINT "FK_FeedCodes_Defects_DefectId" FOREIGN KEY ("DefectId") REFERENCES "Defects" ("Id"),
+    CONSTRAINT "FK_FeedCodes_Machines_MachineId" FOREIGN KEY ("MachineId") REFERENCES "Machines" ("Id") ON DELETE CASCADE
+);
+
+
 CREATE TABLE "Stoppages" (
     "Id" INTEGER NOT NULL CONSTRAINT "PK_Stoppages" PRIMARY KEY AUTOINCREMENT,
     "MachineId" INTEGER NOT NULL,
@@ -1516,6 +1537,12 @@ CREATE INDEX "IX_DrainChanges_MachineId_Compartment" ON "DrainChanges" ("Machine
 
 
 CREATE INDEX "IX_EndedSessions_AtMs" ON "EndedSessions" ("AtMs");
+
+
+CREATE INDEX "IX_FeedCodes_DefectId_LookedMs" ON "FeedCodes" ("DefectId", "LookedMs");
+
+
+CREATE INDEX "IX_FeedCodes_MachineId_Code" ON "FeedCodes" ("MachineId", "Code");
 
 
 CREATE UNIQUE INDEX "IX_FeedMachines_FeedId_Equipment" ON "FeedMachines" ("FeedId", "Equipment");

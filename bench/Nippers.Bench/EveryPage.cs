@@ -350,6 +350,9 @@ internal static class EveryPage
             ["defects/{id:long}/tag"] = i => $"defects/{Back(known.Defect, i)}/tag",
             ["mail"] = _ => "mail",
             ["settings/feeds"] = _ => "settings/feeds",
+            ["codes"] = _ => "codes",
+            ["codes/{id:long}"] = null, // One row by its number.
+            ["exchange/telemetry"] = _ => "exchange/telemetry",
             ["settings/mail"] = _ => "settings/mail",
             ["settings/mail/{id:long}"] = null, // One row by its number.
             ["calendar"] = _ => "calendar",

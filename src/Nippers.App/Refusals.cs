@@ -464,6 +464,9 @@ public static class Refusals
     /// <summary>A figure of it is none.</summary>
     public static Refusal FeedFigure() => new("", "feedFigure");
 
+    /// <summary>This is no parameter number of a fault code.</summary>
+    public static Refusal NotASpn(string said) => new("stopSpns", "notASpn", said, Core.Walk.FaultCode.LargestSpn);
+
     /// <summary>What it says has another shape.</summary>
     public static Refusal FeedShape() => new("", "feedShape");
 

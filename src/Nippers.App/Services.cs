@@ -110,7 +110,13 @@ public static class Services
             .AddScoped<Weeks.PlanWeeks>()
             .AddScoped<Weeks.WeekViews>()
             .AddScoped<Weeks.Calendars>();
-        services.AddScoped<Feeds.FeedIntake>().AddScoped<Feeds.FeedHours>().AddScoped<Feeds.FeedRound>().AddScoped<Feeds.FeedBook>();
+        services
+            .AddScoped<Feeds.FeedIntake>()
+            .AddScoped<Feeds.FeedCodes>()
+            .AddScoped<Feeds.FeedHours>()
+            .AddScoped<Feeds.FeedRound>()
+            .AddScoped<Feeds.FeedBook>()
+            .AddScoped<Feeds.TelemetryImport>();
         services.AddScoped<Mail.MailRound>().AddScoped<Mail.MailPost>().AddScoped<Mail.MailBook>();
         services.AddScoped<TodayView>().AddScoped<QuickRun>();
         services

@@ -102,6 +102,7 @@ public sealed class NippersDb(DbContextOptions<NippersDb> options) : IdentityDbC
     public DbSet<FeedRow> Feeds => Set<FeedRow>();
     public DbSet<FeedMachineRow> FeedMachines => Set<FeedMachineRow>();
     public DbSet<FeedPointRow> FeedPoints => Set<FeedPointRow>();
+    public DbSet<FeedCodeRow> FeedCodes => Set<FeedCodeRow>();
     public DbSet<FeedPairRow> FeedPairs => Set<FeedPairRow>();
     public DbSet<MailServerRow> MailServers => Set<MailServerRow>();
     public DbSet<MailPerson> MailPeople => Set<MailPerson>();

@@ -58,7 +58,7 @@ root.SetAction(
         await using var app = lab.Create();
         await using var mail = new MailStand(given.GetValue(mailPort));
         mail.Map(app);
-        new FeedStand(
+        var feed = new FeedStand(
             [
                 new("EX-01", "", 1040.2, 8, 0.31),
                 new("EX-02", "", 2211.8, 9, 0.22),
@@ -67,7 +67,9 @@ root.SetAction(
                 new("WL-02", "", 88.1, 6, 0.27),
             ],
             TimeProvider.System
-        ).Map(app);
+        );
+        feed.Code("EX-02", spn: 97, fmi: 15, active: true);
+        feed.Map(app);
         mail.Start();
         await app.StartAsync(ct);
         await Console.Error.WriteLineAsync(

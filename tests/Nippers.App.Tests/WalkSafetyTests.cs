@@ -522,18 +522,38 @@ public sealed class WalkSafetyTests
     }
 
     [Fact]
-    public async Task A_code_that_stops_the_machine_is_never_passed_as_known()
+    public async Task A_code_whose_defect_stops_the_machine_is_never_passed_as_known()
     {
         await using var fleet = await Fleet.WithLoader();
         var known = (
-            await Report(fleet, Fault(0, "codes", "known pressure code", DefectGrade.Limit) with { WalkId = null, Code = "100/1" })
+            await Report(fleet, Fault(0, "codes", "known filter code", DefectGrade.Limit) with { WalkId = null, Code = "107/1" })
         ).Value!;
         var walk = (await Start(fleet)).Value!.WalkId;
-        AnswerInput Shown(int revision) => Answered("codes", ("codes", "100/1")) with { Revision = revision };
+        AnswerInput Shown(int revision) => Answered("codes", ("codes", "107/1")) with { Revision = revision };
         Assert.Equal(CheckReason.CodesKnown, (await Answer(fleet, walk, Shown(0))).Value!.Result.Reason);
         await fleet.Do<GradeDefect, Outcome<DefectRow>>(x =>
-            x.Set(known.Id, DefectGrade.Stop, "pressure is gone", null, null, Fleet.Tam, Ct)
+            x.Set(known.Id, DefectGrade.Stop, "engine smokes black", null, null, Fleet.Tam, Ct)
         );
         Assert.Equal(CheckReason.CodesShown, (await Answer(fleet, walk, Shown(1))).Value!.Result.Reason);
+    }
+
+    [Theory]
+    [InlineData("100/1", "")]
+    [InlineData("1762/4", "1762")]
+    public async Task A_code_that_stops_is_a_stop_on_a_walk_though_its_defect_was_graded_down(string code, string named)
+    {
+        await using var fleet = await Fleet.WithLoader();
+        await fleet.Ask(db =>
+        {
+            db.Installations.Add(new() { StopSpns = named });
+            return db.SaveChangesAsync(Ct);
+        });
+        await Report(fleet, Fault(0, "codes", "sender, gauge is right", DefectGrade.Limit) with { WalkId = null, Code = code });
+        var walk = (await Start(fleet)).Value!.WalkId;
+        var judged = (await Answer(fleet, walk, Answered("codes", ("codes", code)))).Value!.Result;
+        Assert.Equal((CheckReason.CodesStop, DefectGrade.Stop), (judged.Reason, judged.Grade));
+        Assert.True((await Context(fleet, walk)).StopFound);
+        var defect = (await Report(fleet, Fault(walk, "codes", "code and gauge"))).Value!;
+        Assert.Equal(DefectGrade.Stop, defect.Grade);
     }
 }

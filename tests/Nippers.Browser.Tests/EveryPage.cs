@@ -72,6 +72,8 @@ public sealed class EveryPage(Browser browser) : IClassFixture<Browser>
             "/mail",
             "/settings/mail",
             "/settings/feeds",
+            "/codes",
+            "/codes?unit=EX-01",
             open,
             open + "/paper",
             open + "/end",

@@ -1,6 +1,7 @@
 using CsCheck;
 using Nippers.Core.Feeds;
 using Nippers.Core.Walk;
+using Nippers.Formats.Csv;
 using Nippers.Formats.Feeds;
 
 namespace Nippers.Core.Tests;
@@ -184,4 +185,51 @@ public sealed class FeedTests
                         || page.Reports.All(x => x.Hours is null || (x.Hours.Value.Value is >= 0 and <= 999_999.9));
                 }
             );
+
+    [Theory]
+    [InlineData("WL-01,2026-03-01T06:30:00Z,12.5,3,64,71,100/1 97/15", null, "")]
+    [InlineData("WL-01,2026-03-01T06:30:00+02:00,12.5,,,,", null, "")]
+    [InlineData("WL-01,2026-03-01T06:30:00Z,,3,64,71,none", "needed", "hours")]
+    [InlineData("WL-01,yesterday,12.5,3,64,71,none", "notATime", "at")]
+    [InlineData("WL-01,06:30,12.5,3,64,71,none", "notATime", "at")]
+    [InlineData("WL-01,0001-01-01T00:00:00Z,12.5,3,64,71,none", "notATime", "at")]
+    [InlineData("WL-01,2026-03-01T06:30:00Z,-1,3,64,71,none", "feedFigure", "hours")]
+    [InlineData("WL-01,2026-03-01T06:30:00Z,1e17,3,64,71,none", "feedFigure", "hours")]
+    [InlineData("WL-01,2026-03-01T06:30:00Z,1000000,3,64,71,none", "feedFigure", "hours")]
+    [InlineData("WL-01,2026-03-01T06:30:00Z,NaN,3,64,71,none", "feedFigure", "hours")]
+    [InlineData("WL-01,2026-03-01T06:30:00Z,12.5,3,101,71,none", "feedFigure", "fuel")]
+    [InlineData("WL-01,2026-03-01T06:30:00Z,12.5,3,64,full,none", "feedFigure", "def")]
+    [InlineData("WL-01,2026-03-01T06:30:00Z,12.5,3,64,71,100", "feedCodes", "codes")]
+    [InlineData("WL-01,2026-03-01T06:30:00Z,12.5,3,64,71,100/1 rubbish", "feedCodes", "codes")]
+    public void A_line_of_a_file_is_a_report_or_says_which_column_is_wrong(string line, string? fault, string field)
+    {
+        var file = TelemetryCsv.Read("\uFEFF" + TelemetryCsv.Header + "\r\n" + line + "\r\n");
+        var row = Assert.Single(file.Rows);
+        Assert.Equal((2, "WL-01", fault, field, fault is null), (row.Line, row.Unit, row.Fault, row.Field, row.Report is not null));
+    }
+
+    [Fact]
+    public void Columns_may_be_left_out_and_an_empty_field_of_codes_is_not_none()
+    {
+        var few = Assert.Single(TelemetryCsv.Read("at,Hours,unit\n2026-03-01T06:30:00Z,12.5,EX-04\n").Rows).Report!;
+        Assert.Equal(("EX-04", 12.5, null, null), (few.Id, few.Hours!.Value.Value, few.Fuel, few.Codes));
+        Assert.Empty(TelemetryCsv.Read("unit,at,hours,codes\nEX-04,2026-03-01T06:30:00Z,1,None\n").Rows[0].Report!.Codes!);
+        Assert.Null(TelemetryCsv.Read("unit,at,hours,codes\nEX-04,2026-03-01T06:30:00Z,1,\n").Rows[0].Report!.Codes);
+    }
+
+    [Theory]
+    [InlineData("", "csvEmpty")]
+    [InlineData("unit,at,hours\n", "csvEmpty")]
+    [InlineData("unit,hours\nEX-04,1\n", "csvHeader")]
+    [InlineData("unit,at,hours\n\"EX-04,1\n", "csvBadData")]
+    public void A_file_that_is_none_says_so(string text, string fault) => Assert.Equal(fault, TelemetryCsv.Read(text).Fault);
+
+    [Fact]
+    public void A_file_has_a_most_of_rows()
+    {
+        var line = "EX-04,2026-03-01T06:30:00Z,1\n";
+        string Of(int rows) => "unit,at,hours\n" + string.Concat(Enumerable.Repeat(line, rows));
+        Assert.Equal(TelemetryCsv.MostRows, TelemetryCsv.Read(Of(TelemetryCsv.MostRows)).Rows.Count);
+        Assert.Equal("tooManyRows", TelemetryCsv.Read(Of(TelemetryCsv.MostRows + 1)).Fault);
+    }
 }

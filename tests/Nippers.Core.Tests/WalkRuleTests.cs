@@ -145,9 +145,9 @@ public sealed class WalkRuleTests
     public void Known_codes_do_not_fail_again_and_new_ones_do()
     {
         var check = Check("codes", CheckKind.Code);
-        var known = new CheckContext { KnownCodes = new HashSet<FaultCode> { new(100, 1) } };
-        Assert.Equal(CheckOutcome.Watch, CheckJudge.Judge(check, new CodesAnswer([new(100, 1)]), known).Outcome);
-        Assert.Equal(CheckOutcome.Fault, CheckJudge.Judge(check, new CodesAnswer([new(100, 1), new(110, 0)]), known).Outcome);
+        var known = new CheckContext { KnownCodes = new HashSet<FaultCode> { new(97, 1) } };
+        Assert.Equal(CheckOutcome.Watch, CheckJudge.Judge(check, new CodesAnswer([new(97, 1)]), known).Outcome);
+        Assert.Equal(CheckOutcome.Fault, CheckJudge.Judge(check, new CodesAnswer([new(97, 1), new(107, 0)]), known).Outcome);
         Assert.Equal(CheckOutcome.Ok, CheckJudge.Judge(check, CheckAnswer.Plain, known).Outcome);
     }
 

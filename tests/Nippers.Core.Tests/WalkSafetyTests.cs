@@ -112,10 +112,10 @@ public sealed class WalkSafetyTests
             Kind = CheckKind.Code,
             Grade = DefectGrade.Limit,
         };
-        var known = new CheckContext { KnownCodes = new HashSet<FaultCode> { new(100, 1) } };
-        Assert.Equal(DefectGrade.Stop, CheckJudge.Judge(codes, new CodesAnswer([new(100, 1)], Red: true), known).Grade);
+        var known = new CheckContext { KnownCodes = new HashSet<FaultCode> { new(97, 1) } };
+        Assert.Equal(DefectGrade.Stop, CheckJudge.Judge(codes, new CodesAnswer([new(97, 1)], Red: true), known).Grade);
         Assert.Equal(DefectGrade.Stop, CheckJudge.Judge(codes, new CodesAnswer([], Red: true), known).Grade);
-        Assert.Equal(CheckOutcome.Watch, CheckJudge.Judge(codes, new CodesAnswer([new(100, 1)]), known).Outcome);
+        Assert.Equal(CheckOutcome.Watch, CheckJudge.Judge(codes, new CodesAnswer([new(97, 1)]), known).Outcome);
         Assert.False(CheckJudge.Fits(codes, new CodesAnswer([])));
     }
 

@@ -91,6 +91,9 @@ public sealed class AccessTests(AppFixture fixture) : IClassFixture<AppFixture>
         ["machines/{unit}/visits"] = Operator,
         ["mail"] = Operator,
         ["settings/feeds"] = Planner,
+        ["codes"] = Technician,
+        ["codes/{id:long}"] = Technician,
+        ["exchange/telemetry"] = Technician,
         ["api/v1/machines/{unit}/telemetry"] = Token,
         ["settings/mail"] = Planner,
         ["settings/mail/{id:long}"] = Planner,
@@ -245,9 +248,15 @@ public sealed class AccessTests(AppFixture fixture) : IClassFixture<AppFixture>
                     Assert.True(
                         (int)answer.StatusCode < 400
                             || route is "setup" or "no-entry" or "error"
-                            // A secret that is nobody's, jobs of a plan that nobody has made and messages that nobody wrote are not there.
+                            // A secret that is nobody's, jobs of a plan that nobody has made, messages that nobody wrote and codes that
+                            // no feed told of are not there.
                             || (
-                                route is "calendar/{secret}.ics" or "weeks/job" or "weeks/person" or "settings/mail/{id:long}"
+                                route
+                                    is "calendar/{secret}.ics"
+                                        or "weeks/job"
+                                        or "weeks/person"
+                                        or "settings/mail/{id:long}"
+                                        or "codes/{id:long}"
                                 && answer.StatusCode == HttpStatusCode.NotFound
                             ),
                         what

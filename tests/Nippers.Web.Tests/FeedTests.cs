@@ -274,6 +274,94 @@ public sealed class FeedTests
     }
 
     [Fact]
+    public async Task A_code_of_the_feed_waits_on_today_and_is_written_down_or_looked_at()
+    {
+        await using var given = await Begin();
+        given.Stand.Code("EX-01", 97, 15, true);
+        given.Stand.Code("DZ-02", 107, 0, true);
+        await Round(given.App);
+        using var tam = await Visitor.As(given.App, "tam");
+        using var ines = await Visitor.As(given.App, "ines");
+        Assert.Contains("2 fault codes", (await tam.Read("/")).QuerySelector("[data-codes]")!.TextContent, StringComparison.Ordinal);
+        Assert.Null((await ines.Read("/")).QuerySelector("[data-codes]"));
+        var machine = (await ines.Read("/machines/EX-01")).QuerySelector("[data-code='97/15']")!;
+        Assert.Contains("Water in fuel: a little above its limit", machine.TextContent, StringComparison.Ordinal);
+        Assert.Null(machine.QuerySelector("a"));
+
+        // Nothing chosen is refused beside its field, and what was typed stays.
+        var link = (await tam.Read("/codes")).QuerySelector("[data-code='97/15'] a[href^='/codes/']")!.GetAttribute("href")!;
+        var refused = await Visitor.Parse(await tam.Submit(link, "form:has(#words)", ("words", "bowl half full")));
+        Assert.NotNull(refused.QuerySelector("#grade-wrong"));
+        Assert.NotNull(refused.QuerySelector("#on-wrong"));
+        Assert.Equal("bowl half full", refused.QuerySelector("#words")!.TextContent);
+        Assert.Empty(await given.App.Ask(db => db.Defects.Where(x => x.Code == "97/15").ToListAsync(Ct)));
+        var written = await tam.Submit(link, "form:has(#words)", ("words", "bowl half full"), ("on", "Engine"), ("grade", "NextService"));
+        var defect = await tam.Read(written.Headers.Location!.ToString());
+        Assert.Contains("97/15", defect.QuerySelector("[data-codes]")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("still there", defect.QuerySelector("[data-codes]")!.TextContent, StringComparison.Ordinal);
+
+        // The other one was looked at, and there was nothing.
+        var other = (await tam.Read("/codes")).QuerySelector("[data-code='107/0'] a[href^='/codes/']")!.GetAttribute("href")!;
+        Assert.NotNull((await Visitor.Parse(await tam.Submit(other, "form:has(#looked)"))).QuerySelector("#looked-wrong"));
+        Assert.Equal(
+            HttpStatusCode.Redirect,
+            (await tam.Submit(other, "form:has(#looked)", ("looked", "filter is new, sender was off"))).StatusCode
+        );
+        Assert.Contains("sender was off", (await tam.Read(other)).QuerySelector("[data-looked]")!.TextContent, StringComparison.Ordinal);
+        Assert.Null((await tam.Read("/")).QuerySelector("[data-codes]"));
+        Assert.Equal(HttpStatusCode.NotFound, (await tam.Get("/codes/999999")).StatusCode);
+
+        // It goes: the defect stays, and says so.
+        given.Stand.Code("EX-01", 97, 15, false);
+        given.App.Clock.Advance(TimeSpan.FromMinutes(20));
+        await Round(given.App);
+        defect = await tam.Read(written.Headers.Location!.ToString());
+        Assert.Contains("gone since", defect.QuerySelector("[data-codes]")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("closes nothing", defect.Body!.TextContent, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task Numbers_that_stop_are_named_by_a_planner_and_a_wrong_one_stays_to_be_mended()
+    {
+        await using var given = await Begin();
+        using var mara = await Visitor.As(given.App, "mara");
+        var refused = await Visitor.Parse(await mara.Submit("/settings/feeds", "form[action$='Stops']", ("stopSpns", "1762, steering")));
+        Assert.Contains("steering", refused.QuerySelector("#stopSpns-wrong")!.TextContent, StringComparison.Ordinal);
+        Assert.Equal("1762, steering", refused.QuerySelector("#stopSpns")!.GetAttribute("value"));
+        await mara.Submit("/settings/feeds", "form[action$='Stops']", ("stopSpns", "2017 1762"));
+        Assert.Equal("1762, 2017", (await mara.Read("/settings/feeds")).QuerySelector("#stopSpns")!.GetAttribute("value"));
+        given.Stand.Code("EX-01", 1762, 1, true);
+        await Round(given.App);
+        Assert.True(
+            await given.App.Ask(db => db.Defects.AnyAsync(x => x.Code == "1762/1" && x.Grade == Core.Defects.DefectGrade.Stop, Ct))
+        );
+    }
+
+    [Fact]
+    public async Task A_file_of_telematics_is_taken_whole_or_says_each_line_that_is_wrong()
+    {
+        await using var app = await DemoApp.Start();
+        using var tam = await Visitor.As(app, "tam");
+        var at = app.Clock.GetUtcNow().AddHours(-2);
+        var good =
+            $"unit,at,hours,idle,fuel,def,codes\nWL-01,{at:O},88.5,30,9,71,97/15 107/0\nWL-01,{at.AddHours(1):O},89.1,30.2,8,70,none\n";
+        var refused = await Upload(tam, good + $"XX-99,{at:O},1\nWL-01,{at:O},many\nWL-01,{at.AddDays(1):O},90\n");
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, refused.StatusCode);
+        var lines = (await Visitor.Parse(refused)).QuerySelectorAll("[data-refused] li").Select(x => x.TextContent).ToList();
+        Assert.Equal(3, lines.Count);
+        Assert.Equal(0, await app.Ask(db => db.FeedMachines.CountAsync(x => x.FeedId == null, Ct)));
+        Assert.Equal(HttpStatusCode.Redirect, (await Upload(tam, good)).StatusCode);
+        Assert.Contains("2 lines were new", (await tam.Read("/exchange")).QuerySelector("#flash")!.TextContent, StringComparison.Ordinal);
+        Assert.Equal(2, await app.Ask(db => db.FeedCodes.CountAsync(x => x.GoneAt != null, Ct)));
+        Assert.Equal(HttpStatusCode.Redirect, (await Upload(tam, good)).StatusCode);
+        Assert.Contains("0 lines were new", (await tam.Read("/exchange")).QuerySelector("#flash")!.TextContent, StringComparison.Ordinal);
+        Assert.Equal(2, await app.Ask(db => db.FeedPoints.CountAsync(Ct)));
+    }
+
+    private static Task<HttpResponseMessage> Upload(Visitor visitor, string text) =>
+        visitor.Upload("/exchange", "form[action='/exchange/telemetry']", "feed.csv", text);
+
+    [Fact]
     public async Task What_is_refused_of_a_feed_stands_beside_its_field()
     {
         await using var app = await DemoApp.Start();

@@ -473,16 +473,7 @@ public sealed class SettingsPageTests(AppFixture fixture) : IClassFixture<AppFix
     public async Task A_file_of_readings_is_previewed_applied_once_and_refused_when_it_is_none()
     {
         using var mara = await Visitor.As(fixture.App, "mara");
-        async Task<HttpResponseMessage> Upload(string text)
-        {
-            var page = await mara.Read("/exchange");
-            var form = page.QuerySelector("form[action*=readings]")!;
-            using var body = new MultipartFormDataContent();
-            foreach (var hidden in form.QuerySelectorAll("input[type=hidden][name]"))
-                body.Add(new StringContent(hidden.GetAttribute("value") ?? ""), hidden.GetAttribute("name")!);
-            body.Add(new StringContent(text), form.QuerySelector("input[type=file]")!.GetAttribute("name")!, "readings.csv");
-            return await mara.Post(form.GetAttribute("action")!, body);
-        }
+        Task<HttpResponseMessage> Upload(string text) => mara.Upload("/exchange", "form[action*=readings]", "readings.csv", text);
 
         Assert.NotNull((await Visitor.Parse(await Upload(""))).QuerySelector(".wrong"));
         var now = fixture.App.Clock.GetUtcNow().ToString("yyyy-MM-dd'T'HH:mm:ss'Z'", CultureInfo.InvariantCulture);

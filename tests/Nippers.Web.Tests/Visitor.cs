@@ -78,6 +78,17 @@ public sealed class Visitor(DemoApp app, CookieContainer cookies) : IDisposable
         return await _client.PostAsync(action, new FormUrlEncodedContent(values), Ct);
     }
 
+    /// <summary>Sends a text as a file through a form of a page.</summary>
+    public async Task<HttpResponseMessage> Upload(string path, string form, string fileName, string text)
+    {
+        var shown = (await Read(path)).QuerySelector(form)!;
+        using var body = new MultipartFormDataContent();
+        foreach (var hidden in shown.QuerySelectorAll("input[type=hidden][name]"))
+            body.Add(new StringContent(hidden.GetAttribute("value") ?? ""), hidden.GetAttribute("name")!);
+        body.Add(new StringContent(text), shown.QuerySelector("input[type=file]")!.GetAttribute("name")!, fileName);
+        return await Post(shown.GetAttribute("action")!, body);
+    }
+
     public Task<HttpResponseMessage> Post(string path, HttpContent? content = null) =>
         _client.PostAsync(path, content ?? new FormUrlEncodedContent([]), Ct);
 

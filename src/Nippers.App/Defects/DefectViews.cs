@@ -8,6 +8,7 @@ using Nippers.Core.Service;
 using Nippers.Core.Walk;
 using Nippers.Data;
 using Nippers.Data.Defects;
+using Nippers.Data.Feeds;
 using Nippers.Data.Fleet;
 using Nippers.Data.Mail;
 using Nippers.Data.Programs;
@@ -56,6 +57,7 @@ public sealed record DefectList(
 /// <param name="Check">The check that found it, as it is asked now; null for one that no check found.</param>
 /// <param name="Findings">What was found, by the line of its history.</param>
 /// <param name="Stop">Who was told; null where no stop stands.</param>
+/// <param name="FeedCodes">What the machine's feed said of its codes, the last first.</param>
 public sealed record DefectPage(
     DefectLine Line,
     Machine Machine,
@@ -69,7 +71,8 @@ public sealed record DefectPage(
     string Contact,
     WalkCheck? Check,
     IReadOnlyDictionary<long, CheckAnswer> Findings,
-    StopNews? Stop
+    StopNews? Stop,
+    IReadOnlyList<FeedCodeRow> FeedCodes
 );
 
 /// <summary>Who was told of a stop that stands, and who sees to it.</summary>
@@ -198,7 +201,10 @@ public sealed class DefectViews(NippersDb db, Standings standings, TimeProvider 
             row.Machine.Site.Contact,
             check is null ? null : CheckLimits.Apply(check, own),
             events.Where(x => x.Answer.Length > 0).ToDictionary(x => x.Id, x => PackedAnswers.ReadOne(x.Answer)),
-            row is { Stands: true, Grade: DefectGrade.Stop } ? await NewsOf(row, ct) : null
+            row is { Stands: true, Grade: DefectGrade.Stop } ? await NewsOf(row, ct) : null,
+            row.Code.Length > 0
+                ? await db.FeedCodes.AsNoTracking().Where(x => x.DefectId == id).OrderByDescending(x => x.Id).ToListAsync(ct)
+                : []
         );
     }
 

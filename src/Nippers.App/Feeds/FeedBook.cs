@@ -1,7 +1,10 @@
+using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Oil;
+using Nippers.Core.Walk;
 using Nippers.Data;
 using Nippers.Data.Feeds;
+using Nippers.Data.People;
 using Nippers.Formats.Feeds;
 
 namespace Nippers.App.Feeds;
@@ -18,7 +21,13 @@ public sealed record FeedMachineLine(FeedMachineRow Row, string? Unit);
 /// <param name="Feeds">Feeds, by name.</param>
 /// <param name="Machines">Their machines: those that ask something first.</param>
 /// <param name="Units">Machines of ours that have none.</param>
-public sealed record FeedsPage(IReadOnlyList<FeedRow> Feeds, IReadOnlyList<FeedMachineLine> Machines, IReadOnlyList<string> Units);
+/// <param name="StopSpns">Parameter numbers that stop a machine besides those that Nippers knows.</param>
+public sealed record FeedsPage(
+    IReadOnlyList<FeedRow> Feeds,
+    IReadOnlyList<FeedMachineLine> Machines,
+    IReadOnlyList<string> Units,
+    IReadOnlyList<int> StopSpns
+);
 
 /// <summary>What a machine's feed says, for its page.</summary>
 /// <param name="Row">What it said last.</param>
@@ -31,6 +40,7 @@ public sealed class FeedBook(NippersDb db, UnitOfWork writes, ISecrets secrets, 
     private const int LongestName = 60;
     private const int LongestUrl = 400;
     private const int LongestToken = 400;
+    private const int MostStopSpns = 50;
 
     /// <summary>The page.</summary>
     public async Task<FeedsPage> Load(CancellationToken ct)
@@ -51,9 +61,38 @@ public sealed class FeedBook(NippersDb db, UnitOfWork writes, ISecrets secrets, 
                 .Machines.Where(x => !x.Retired && !db.FeedMachines.Any(f => f.MachineId == x.Id))
                 .OrderBy(x => x.Unit)
                 .Select(x => x.Unit)
-                .ToListAsync(ct)
+                .ToListAsync(ct),
+            [.. Installation.Spns(await db.Installations.Select(x => x.StopSpns).FirstOrDefaultAsync(ct)).Order()]
         );
     }
+
+    /// <summary>Keeps the parameter numbers that stop a machine besides those that Nippers knows.</summary>
+    /// <param name="typed">Numbers with commas or blanks between them; empty for none.</param>
+    /// <param name="actor">Who says so.</param>
+    /// <param name="ct">Cancels.</param>
+    public Task<Outcome<Nothing>> SaveStopSpns(string? typed, Actor actor, CancellationToken ct) =>
+        writes.Run(
+            async () =>
+            {
+                var words = (typed ?? "").Split([',', ';', ' ', '\n', '\r'], StringSplitOptions.RemoveEmptyEntries);
+                var refused = words.FirstOrDefault(x =>
+                    !int.TryParse(x, NumberStyles.None, CultureInfo.InvariantCulture, out var spn) || spn is < 1 or > FaultCode.LargestSpn
+                );
+                if (refused is not null)
+                    return Outcome<Nothing>.Refused(Refusals.NotASpn(refused[..Math.Min(refused.Length, LongestName)]));
+                if (words.Length > MostStopSpns)
+                    return Outcome<Nothing>.Refused(Refusals.CodesTooMany("stopSpns", MostStopSpns));
+                var row = await db.Installations.SingleOrDefaultAsync(ct);
+                var before = row?.StopSpns ?? "";
+                if (row is null)
+                    db.Installations.Add(row = new());
+                var spns = words.Select(x => int.Parse(x, CultureInfo.InvariantCulture)).Distinct().Order();
+                row.StopSpns = string.Join(' ', spns.Select(x => x.ToString(CultureInfo.InvariantCulture)));
+                writes.Audit(actor, "feed.stopSpns", row.StopSpns, null, new { spns = before }, new { spns = row.StopSpns });
+                return Outcome<Nothing>.Of(Nothing.Special);
+            },
+            ct
+        );
 
     /// <summary>What the feed of a machine says; null where it has none.</summary>
     public async Task<MachineFeed?> Of(int machineId, CancellationToken ct) =>

@@ -15,7 +15,7 @@ namespace Nippers.App.Feeds;
 /// nothing speaks against it. The same report twice is one.
 /// </summary>
 /// <remarks>Rules 15.</remarks>
-public sealed class FeedIntake(NippersDb db, UnitOfWork writes, LogReading readings)
+public sealed class FeedIntake(NippersDb db, UnitOfWork writes, LogReading readings, FeedCodes codes)
 {
     /// <summary>Who stands behind readings that came by themselves.</summary>
     public const string Name = "Feed";
@@ -52,13 +52,17 @@ public sealed class FeedIntake(NippersDb db, UnitOfWork writes, LogReading readi
             (row.FuelPercent, row.FuelAt) = (fuel.Value, fuel.At);
         if (report.Def is { } def && IsNewer(def, row.DefAt, now))
             (row.DefPercent, row.DefAt) = (def.Value, def.At);
-        if (report.Hours is not { } hours)
-            return;
-        if (hours.At > now + ClockSlack)
+        if (report.Hours?.At > now + ClockSlack)
         {
             row.LastFault = "feedFuture";
             return;
         }
+
+        // What comes late says nothing of the codes that are active now; hours that can't be believed make no code untrue.
+        if (report.Codes is { } active && row.MachineId is { } coded && !(report.Hours?.At < row.HoursAt))
+            await codes.Take(coded, active, report.Hours?.At ?? now, ct);
+        if (report.Hours is not { } hours)
+            return;
 
         // What comes late says nothing of now; a dash that was read then may be held against it.
         if (hours.At <= row.HoursAt)

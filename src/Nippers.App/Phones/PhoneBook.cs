@@ -105,6 +105,7 @@ public sealed class PhoneBook
                 Grease = machine
                     .Grease.SelectMany(x => x.Value.Select(memory => (x.Key, memory)))
                     .ToLookup(x => x.Key, x => x.memory, StringComparer.Ordinal),
+                StopSpns = machine.StopSpns.ToHashSet(),
                 Codes =
                 [
                     .. machine.Codes.Select(x => new MachineCode

@@ -113,6 +113,9 @@ public sealed record KitMachine
     /// <summary>What codes of its display mean.</summary>
     public IReadOnlyDictionary<string, string> Codes { get; init; } = ImmutableDictionary<string, string>.Empty;
 
+    /// <summary>Parameter numbers that stop it besides those that Nippers knows.</summary>
+    public IReadOnlyList<int> StopSpns { get; init; } = [];
+
     /// <summary>How its walks go against the usual time.</summary>
     public double Pace { get; init; } = 1;
 

@@ -8,6 +8,7 @@ using Nippers.Core.Walk;
 using Nippers.Data;
 using Nippers.Data.Defects;
 using Nippers.Data.Fleet;
+using Nippers.Data.People;
 using Nippers.Data.Queries;
 using Nippers.Data.Visits;
 using Nippers.Data.Walks;
@@ -162,6 +163,7 @@ public sealed class PhoneKits(NippersDb db, Standings standings, TimeProvider cl
         var greased = facts.Select(x => lists.For(x.Machine)).Distinct().SelectMany(x => x?.ToList().Checks ?? []);
         var grease = await db.GreaseOf(ids, greased, DateOnly.FromDateTime(now.UtcDateTime), ct);
         var codes = await db.CodesOf(ids, ct);
+        List<int> stopSpns = [.. Installation.Spns(await db.Installations.Select(x => x.StopSpns).FirstOrDefaultAsync(ct)).Order()];
         var pace = await db.PaceOf(ids, since, ct);
         var parkedSince = now - ParkingCard.Holds;
         var parkings = (
@@ -226,6 +228,7 @@ public sealed class PhoneKits(NippersDb db, Standings standings, TimeProvider cl
                         IReadOnlyList<GreaseMemory> (x) => [.. x]
                     ),
                     Codes = codes[machine.Id].ToDictionary(x => x.Code, x => x.Meaning),
+                    StopSpns = stopSpns,
                     Pace = pace.GetValueOrDefault(machine.Id, 1),
                     WalkedAt = statuses.GetValueOrDefault(machine.Id)?.WalkedAt,
                     WalkedOn = statuses.GetValueOrDefault(machine.Id)?.WalkedOn,

@@ -6,6 +6,7 @@ using Nippers.Core.Hours;
 using Nippers.Core.Walk;
 using Nippers.Data;
 using Nippers.Data.Defects;
+using Nippers.Data.People;
 using Nippers.Data.Queries;
 using Nippers.Data.Walks;
 
@@ -47,7 +48,7 @@ public sealed class WalkContext
         (Rows, Answers, Defects, LookAgain, Filled) = (like.Rows, like.Answers, like.Defects, like.LookAgain, like.Filled);
         (ToppedUp, Facts, SpokenOf, Later) = (like.ToppedUp, like.Facts, like.SpokenOf, like.Later);
         (Last, LastOn, Lately, Found) = (like.Last, like.LastOn, like.Lately, like.Found);
-        (Grease, Codes, ListName) = (like.Grease, like.Codes, like.ListName);
+        (Grease, Codes, StopSpns, ListName) = (like.Grease, like.Codes, like.StopSpns, like.ListName);
     }
 
     public WalkRow Row { get; }
@@ -92,7 +93,7 @@ public sealed class WalkContext
     /// <summary>Checks of this walk that a technician made later.</summary>
     public required IReadOnlyList<LaterCheckRow> Later { get; init; }
 
-    /// <summary>Codes that are open, graded defects; one that stops the machine is never passed as known.</summary>
+    /// <summary>Codes that are open, graded defects; a defect that stops the machine makes none known.</summary>
     private HashSet<FaultCode> KnownCodes =>
         [.. Defects.Where(x => x.Grade != DefectGrade.Stop).SelectMany(x => FaultCode.ParseAll(x.Code))];
 
@@ -149,6 +150,8 @@ public sealed class WalkContext
         new()
         {
             KnownCodes = KnownCodes,
+            StopSpns = StopSpns,
+            Meanings = Meanings,
             Explained = Filled.Contains(check.Compartment),
             ToppedUpBefore = ToppedUp.Contains(check.Compartment),
             Slope = Row.Ground == Ground.Slope,
@@ -187,6 +190,9 @@ public sealed class WalkContext
 
     /// <summary>The same as they were before this walk.</summary>
     public required IReadOnlyList<MachineCode> Codes { get; init; }
+
+    /// <summary>Parameter numbers that stop a machine besides those that Nippers knows.</summary>
+    public required IReadOnlySet<int> StopSpns { get; init; }
 
     /// <summary>
     /// The one check of this walk of which a photo is asked, by chance: what is asked of anybody some time is no mistrust. Null on late
@@ -277,6 +283,7 @@ public sealed class WalkContext
                 x.Machine,
                 x.Machine.Site,
                 ListName = x.Version.List.Name,
+                StopSpns = db.Installations.Select(i => i.StopSpns).FirstOrDefault(),
             })
             .SingleOrDefaultAsync(ct);
         if (found is null)
@@ -349,6 +356,7 @@ public sealed class WalkContext
         {
             Grease = (await db.GreaseOf([row.MachineId], greased, row.On, ct)).GetValueOrDefault(row.MachineId) ?? NoGrease,
             Codes = [.. (await db.CodesOf([row.MachineId], ct))[row.MachineId]],
+            StopSpns = Installation.Spns(found.StopSpns),
             ListName = found.ListName,
             ToppedUp = topUps
                 .Where(x => x.LifeHours >= lately && x.LifeHours <= row.LifeHours && x.WalkId != row.Id)

@@ -110,6 +110,9 @@ public enum CheckReason
     /// <summary>Codes are shown.</summary>
     CodesShown,
 
+    /// <summary>A code is shown that stops the machine until a technician has looked.</summary>
+    CodesStop,
+
     /// <summary>All codes shown are known already.</summary>
     CodesKnown,
 
@@ -162,8 +165,14 @@ public sealed record CheckContext
     /// <summary>Nothing is known.</summary>
     public static CheckContext Nothing { get; } = new();
 
-    /// <summary>Codes that are open, graded defects already; never those that stop the machine.</summary>
+    /// <summary>Codes that are open, graded defects already; one that stops the machine is never passed for that.</summary>
     public IReadOnlySet<FaultCode> KnownCodes { get; init; } = ImmutableHashSet<FaultCode>.Empty;
+
+    /// <summary>Parameter numbers that stop the machine besides those of <see cref="CodeMeanings"/>.</summary>
+    public IReadOnlySet<int> StopSpns { get; init; } = ImmutableHashSet<int>.Empty;
+
+    /// <summary>What somebody has said that codes of this machine mean, by code.</summary>
+    public IReadOnlyDictionary<string, string> Meanings { get; init; } = ImmutableDictionary<string, string>.Empty;
 
     /// <summary>A fill or top-up explains a level above high.</summary>
     public bool Explained { get; init; }
@@ -334,7 +343,16 @@ public static class CheckJudge
 
         public CheckResult Codes(CodesAnswer answer) =>
             answer.Red ? new(CheckOutcome.Fault, CheckReason.RedLamp, DefectGrade.Stop, answer.Codes.Length)
+            : answer.Codes.Any(x => Stops(x, answer))
+                ? new(CheckOutcome.Fault, CheckReason.CodesStop, DefectGrade.Stop, answer.Codes.Length)
             : answer.Codes.All(around.KnownCodes.Contains) ? new(CheckOutcome.Watch, CheckReason.CodesKnown, Value: answer.Codes.Length)
             : new(CheckOutcome.Fault, CheckReason.CodesShown, check.Grade, answer.Codes.Length);
+
+        private bool Stops(FaultCode code, CodesAnswer answer) =>
+            CodeMeanings.Stops(
+                code,
+                around.StopSpns,
+                answer is { Codes.Length: 1, Meaning: { } said } ? said : around.Meanings.GetValueOrDefault(code.ToString())
+            );
     }
 }

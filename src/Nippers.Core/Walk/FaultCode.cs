@@ -1,4 +1,3 @@
-using System.Collections.Immutable;
 using System.Globalization;
 using System.Text.Json;
 using System.Text.Json.Serialization;
@@ -74,9 +73,6 @@ public readonly record struct FaultCode
         && !text.Contains("FMI", StringComparison.Ordinal)
             ? new(text)
             : null;
-
-    /// <summary>The parameters whose public meaning Nippers tells.</summary>
-    public static ImmutableArray<int> KnownSpns { get; } = [97, 100, 107, 110, 111, 168, 177, 1761];
 
     /// <summary>The code as <c>100/1</c>, or as the display shows it.</summary>
     public override string ToString() => Shown ?? string.Create(CultureInfo.InvariantCulture, $"{Spn ?? 0}/{Fmi ?? 0}");

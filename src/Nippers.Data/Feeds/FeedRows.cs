@@ -1,5 +1,7 @@
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
+using Nippers.Core.Hours;
+using Nippers.Data.Defects;
 using Nippers.Data.Fleet;
 using Nippers.Data.Records;
 
@@ -107,6 +109,52 @@ public sealed class FeedPairRow
     public int FeedMachineId { get; set; }
     public long ReadingId { get; set; }
     public double FeedHours { get; set; }
+}
+
+/// <summary>A fault code of a machine, as its feed told of it.</summary>
+public sealed class FeedCodeRow
+{
+    public long Id { get; set; }
+    public int MachineId { get; set; }
+
+    /// <summary>The code, SPN/FMI.</summary>
+    public required string Code { get; set; }
+
+    /// <summary>When it appeared, and life hours then.</summary>
+    public DateTimeOffset Since { get; set; }
+    public MeterHours LifeHours { get; set; }
+
+    /// <summary>How often it came while this stands: a code may come and go.</summary>
+    public int Times { get; set; } = 1;
+
+    /// <summary>When the feed told of it no longer, and life hours then; null while it does.</summary>
+    public DateTimeOffset? GoneAt { get; set; }
+    public MeterHours? GoneHours { get; set; }
+
+    /// <summary>The same code before it, within the hours of a repeat.</summary>
+    public long? RepeatOf { get; set; }
+
+    /// <summary>The defect that was written down of it; null for none.</summary>
+    public long? DefectId { get; set; }
+
+    /// <summary>Who has looked and found nothing to write down, when, and what they saw.</summary>
+    public string? LookedBy { get; set; }
+    public DateTimeOffset? LookedAt { get; set; }
+    public string? LookedWords { get; set; }
+    public int Version { get; set; }
+}
+
+internal sealed class FeedCodeRowMap : IEntityTypeConfiguration<FeedCodeRow>
+{
+    public void Configure(EntityTypeBuilder<FeedCodeRow> builder)
+    {
+        builder.ToTable("FeedCodes");
+        builder.HasOne<Machine>().WithMany().HasForeignKey(x => x.MachineId);
+        builder.HasOne<DefectRow>().WithMany().HasForeignKey(x => x.DefectId);
+        builder.HasIndex(x => new { x.MachineId, x.Code });
+        builder.HasIndex(x => new { x.DefectId, x.LookedAt });
+        builder.Property(x => x.Version).IsConcurrencyToken();
+    }
 }
 
 internal sealed class FeedRowMap : IEntityTypeConfiguration<FeedRow>

@@ -452,6 +452,67 @@ namespace Nippers.Data.Migrations
                     b.ToTable("Stoppages", (string)null);
                 });
 
+            modelBuilder.Entity("Nippers.Data.Feeds.FeedCodeRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Code")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("DefectId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("GoneAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("GoneMs");
+
+                    b.Property<int?>("GoneHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("GoneTenths");
+
+                    b.Property<int>("LifeHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LifeTenths");
+
+                    b.Property<long?>("LookedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("LookedMs");
+
+                    b.Property<string>("LookedBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("LookedWords")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("MachineId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("RepeatOf")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Since")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("SinceMs");
+
+                    b.Property<int>("Times")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("DefectId", "LookedAt");
+
+                    b.HasIndex("MachineId", "Code");
+
+                    b.ToTable("FeedCodes", (string)null);
+                });
+
             modelBuilder.Entity("Nippers.Data.Feeds.FeedMachineRow", b =>
                 {
                     b.Property<int>("Id")
@@ -2480,6 +2541,10 @@ namespace Nippers.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("StopSpns")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.HasKey("Id");
 
                     b.ToTable("Installations");
@@ -4359,6 +4424,19 @@ namespace Nippers.Data.Migrations
                     b.HasOne("Nippers.Data.Defects.DefectRow", null)
                         .WithMany()
                         .HasForeignKey("DefectId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Feeds.FeedCodeRow", b =>
+                {
+                    b.HasOne("Nippers.Data.Defects.DefectRow", null)
+                        .WithMany()
+                        .HasForeignKey("DefectId");
+
+                    b.HasOne("Nippers.Data.Fleet.Machine", null)
+                        .WithMany()
+                        .HasForeignKey("MachineId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });

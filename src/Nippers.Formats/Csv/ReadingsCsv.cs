@@ -35,16 +35,7 @@ public static class ReadingsCsv
     /// <summary>Reads a file's text. A byte order mark, any line ends and quotes are fine; columns may stand in any order.</summary>
     public static ReadingsCsvFile Read(string text)
     {
-        using var csv = new CsvReader(
-            new StringReader(text.TrimStart('\uFEFF')),
-            new CsvConfiguration(CultureInfo.InvariantCulture)
-            {
-                TrimOptions = TrimOptions.Trim,
-                DetectColumnCountChanges = false,
-                MissingFieldFound = null,
-                BadDataFound = args => throw new BadDataException(args.Field, args.RawRecord, args.Context),
-            }
-        );
+        using var csv = CsvFiles.Open(text);
         try
         {
             if (!csv.Read() || !csv.ReadHeader())

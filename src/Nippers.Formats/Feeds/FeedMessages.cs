@@ -41,7 +41,9 @@ public sealed record FeedPage(
 public static class FeedMessages
 {
     private const int LongestId = 100;
-    private const double MostHours = 999_999.9;
+
+    /// <summary>Most hours that a machine can have run.</summary>
+    public const double MostHours = 999_999.9;
 
     /// <summary>Most machines on a page that are read.</summary>
     public const int Most = 5000;

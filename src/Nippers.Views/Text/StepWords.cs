@@ -97,7 +97,7 @@ public static class StepWords
                 value,
                 check.Points.Length
             ],
-            CheckReason.CodesShown or CheckReason.CodesKnown or CheckReason.RedLamp => words[
+            CheckReason.CodesShown or CheckReason.CodesStop or CheckReason.CodesKnown or CheckReason.RedLamp => words[
                 "Result." + result.Reason,
                 answer is CodesAnswer { Codes: var codes } ? string.Join(", ", codes) : ""
             ],

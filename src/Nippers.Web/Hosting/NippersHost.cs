@@ -39,6 +39,7 @@ public static class NippersHost
         "/Machines/VoidWork",
         "/Machines/Limits",
         "/Exchange/Readings",
+        "/Exchange/Telemetry",
         "/Visits/Plan",
         "/Visits/Step",
         "/Visits/End",
@@ -50,6 +51,8 @@ public static class NippersHost
         "/Machines/Take",
         "/Samples/Import",
         "/Samples/Results",
+        "/Codes/Index",
+        "/Codes/One",
     ];
 
     private static readonly string[] PlanPages =

@@ -6,7 +6,7 @@ using Nippers.Web.Hosting;
 namespace Nippers.Web.Pages.Machines;
 
 /// <summary>A machine: how it stands, its tape and what comes next; behind tabs its items, readings, record, and what it is.</summary>
-public sealed class OneModel(MachineView view, FeedBook feeds) : NippersPage
+public sealed class OneModel(MachineView view, FeedBook feeds, FeedCodes codes) : NippersPage
 {
     /// <summary>How far ahead the tape can look, hours.</summary>
     public static IReadOnlyList<int> Aheads { get; } = [250, 600, 1200, 2400];
@@ -15,6 +15,9 @@ public sealed class OneModel(MachineView view, FeedBook feeds) : NippersPage
 
     /// <summary>What its feed says; null where it has none.</summary>
     public MachineFeed? Feed { get; private set; }
+
+    /// <summary>Fault codes that its feed tells of, or that nobody has looked at.</summary>
+    public IReadOnlyList<FeedCodeLine> Codes { get; private set; } = [];
 
     public int Ahead { get; private set; } = Aheads[1];
 
@@ -30,8 +33,8 @@ public sealed class OneModel(MachineView view, FeedBook feeds) : NippersPage
         if (machine is null)
             return NotFound();
         Machine = machine;
-        if (tab is null)
-            Feed = await feeds.Of(machine.Machine.Id, ct);
+        if (tab is null && (Feed = await feeds.Of(machine.Machine.Id, ct)) is not null)
+            Codes = await codes.Of(machine.Machine.Id, ct);
         return Page();
     }
 }

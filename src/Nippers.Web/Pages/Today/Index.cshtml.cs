@@ -1,5 +1,6 @@
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.WebUtilities;
+using Nippers.App.Feeds;
 using Nippers.App.Mail;
 using Nippers.App.Today;
 using Nippers.Core.Service;
@@ -9,8 +10,11 @@ using Nippers.Web.Hosting;
 namespace Nippers.Web.Pages.Today;
 
 /// <summary>Today: every machine with its hours, its tape and what presses.</summary>
-public sealed class IndexModel(TodayView view, PersonView person, MailBook mail) : NippersPage
+public sealed class IndexModel(TodayView view, PersonView person, MailBook mail, FeedCodes codes) : NippersPage
 {
+    /// <summary>Most machines that are named where there are codes.</summary>
+    public const int MostNamed = 6;
+
     public TodayPage Today { get; private set; } = null!;
 
     /// <summary>What the person who looks is told.</summary>
@@ -18,6 +22,9 @@ public sealed class IndexModel(TodayView view, PersonView person, MailBook mail)
 
     /// <summary>Messages do not go out: said to who can mend it.</summary>
     public bool MailFails { get; private set; }
+
+    /// <summary>Machines with fault codes that nobody has looked at: said to who may look.</summary>
+    public IReadOnlyList<(string Unit, int Count)> Codes { get; private set; } = [];
 
     public async Task OnGet(
         [FromQuery] string? site,
@@ -30,6 +37,8 @@ public sealed class IndexModel(TodayView view, PersonView person, MailBook mail)
     {
         Today = await view.Run(new(string.IsNullOrEmpty(site) ? null : site, kind, standing, look, at ?? 1), ct, User.OwnSite());
         News = await person.Run(Actor.Name, ct);
+        if (User.MayWork())
+            Codes = await codes.Unseen(ct);
         MailFails = User.MayPlan() && await mail.Fails(ct);
     }
 
