@@ -211,6 +211,7 @@ internal static class EveryPage
             .Make(new("bench", Roles.Planner, [TokenScopes.Read]), actor, ct);
         var card = await OpenCard(scope.ServiceProvider, db, actor, ct);
         var job = await PlanWeeks(scope.ServiceProvider, db, actor, ct);
+        await BigTold.Make(scope.ServiceProvider, db, ct);
         return new(
             token.Value!.Text,
             card,
@@ -351,7 +352,7 @@ internal static class EveryPage
             ["mail"] = _ => "mail",
             ["settings/feeds"] = _ => "settings/feeds",
             ["codes"] = _ => "codes",
-            ["codes/{id:long}"] = null, // One row by its number.
+            ["codes/{id:long}"] = i => $"codes/{i + 1}",
             ["exchange/telemetry"] = _ => "exchange/telemetry",
             ["settings/mail"] = _ => "settings/mail",
             ["settings/mail/{id:long}"] = null, // One row by its number.

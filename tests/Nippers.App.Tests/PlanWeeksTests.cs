@@ -92,6 +92,27 @@ public sealed class PlanWeeksTests
         Assert.Empty(await fleet.Ask(db => db.Visits.ToListAsync(Ct)));
     }
 
+    /// <summary>Everything has been due for a year: more steps than one card holds.</summary>
+    [Fact]
+    public async Task A_visit_of_more_steps_than_a_card_holds_is_several_on_days_of_their_own_and_nothing_is_dropped()
+    {
+        await using var fleet = await Crew();
+        fleet.Clock.Advance(TimeSpan.FromDays(800));
+        Assert.True((await fleet.Log("WL-01", 9000, fleet.Clock.GetUtcNow())).Done);
+        var proposal = (await fleet.Do<VisitProposals, VisitProposal?>(x => x.Of("WL-01", Ct)))!;
+        var all = proposal.Visits[0].Items.Select(x => x.Candidate).ToList();
+        Assert.Equal("cardImpossible", PlanVisit.Worked(proposal, 0, all, false).Refusals[0].Code);
+
+        var plan = await Gather(fleet);
+        Assert.Empty(plan.NoCard);
+        var parts = plan.Jobs.Where(x => x.Pieces.Any(y => y.Unit == "WL-01")).ToList();
+        Assert.True(parts.Count > 1);
+        Assert.Equal(parts.Count, parts.Select(x => x.Code).Distinct().Count());
+        var held = parts.SelectMany(x => x.Pieces).SelectMany(x => x.Codes).ToHashSet();
+        Assert.All(all.Where(x => !x.Care && !x.Joins && !x.Waits), x => Assert.Contains(x.Code, held));
+        Assert.Equal(parts.Count, parts.Select(x => x.Rule.Earliest).Distinct().Count());
+    }
+
     [Fact]
     public async Task A_kept_plan_is_visits_with_a_person_and_planning_again_moves_nothing()
     {

@@ -92,4 +92,57 @@ public sealed class FeedFlows(Browser browser) : IClassFixture<Browser>
         browser.WaitForText("#flash", "Saved");
         Assert.Equal(FeedAway.Nothing, await browser.App.Ask(db => db.FeedMachines.Select(x => x.Away).SingleAsync(Ct)));
     }
+
+    [Fact]
+    public async Task A_code_stops_a_machine_or_waits_on_a_phone_until_somebody_has_looked()
+    {
+        await browser.Begin("mara");
+        var stand = new FeedStand([new("EX-01", "", 1040.2, 8, 0.31), new("WL-03", "", 88.4, 6, 0.2)], browser.App.Clock);
+        stand.Code("EX-01", spn: 97, fmi: 15, active: true);
+        stand.Code("WL-03", spn: 118, fmi: 1, active: true);
+        var builder = WebApplication.CreateSlimBuilder();
+        builder.WebHost.UseSetting("urls", "http://127.0.0.1:0");
+        builder.Logging.ClearProviders();
+        await using var server = builder.Build();
+        stand.Map(server);
+        await server.StartAsync(Ct);
+        browser.Open("/settings/feeds");
+        browser.Type("#name", "Kelvar");
+        browser.Type("#url", server.Urls.First() + "/feed/v1/fleet");
+        browser.Press("input[name=ownNetwork]");
+        browser.Press("form:has(#url) .btn-main");
+        browser.WaitForText("#flash", "Kelvar is saved");
+        browser.Type("#stopSpns", "steering");
+        browser.Press("form[action$='Stops'] button");
+        browser.WaitForText("#stopSpns-wrong", "steering");
+        browser.AssertSound(Browser.Look.Whole);
+        browser.Press("form[action$='Now'] button");
+        browser.WaitForText("#flash", "heard of");
+
+        // Brake pressure is a stop at once, and says on its page what to do.
+        var stop = await browser.App.Ask(db => db.Defects.Where(x => x.Code == "118/1").Select(x => x.Id).SingleAsync(Ct));
+        browser.Open($"/defects/{stop}");
+        browser.WaitForText("[data-codes]", "Brake pressure, second circuit");
+        browser.AssertSound(Browser.Look.Whole);
+
+        // Water in the fuel waits for somebody with a phone in the yard.
+        browser.Size(390, 844);
+        browser.SignIn("tam");
+        browser.Open("/");
+        browser.Press("[data-morning='Morning.Codes']");
+        browser.WaitForText("[data-code='97/15']", "Water in fuel");
+        browser.AssertSound();
+        browser.Press("[data-code='97/15'] a.btn");
+        browser.WaitForText("[data-course]", "still there");
+        browser.AssertSound(Browser.Look.Whole);
+        browser.Press("form:has(#words) .btn-main");
+        browser.WaitForText("#grade-wrong", "Choose a grade");
+        browser.Press("label:has(input[name=on][value=Engine])");
+        browser.Press("label:has(input[name=grade][value=NextService])");
+        browser.Press("form:has(#words) .btn-main");
+        browser.WaitForText("#flash", "97/15 is written down");
+        browser.Open("/codes");
+        browser.WaitForText("[data-code='97/15']", "Defect #");
+        browser.Size(1280, 800);
+    }
 }

@@ -248,6 +248,57 @@ public sealed class SamplePageTests(AppFixture fixture) : IClassFixture<AppFixtu
         await lab.StopAsync(Ct);
     }
 
+    /// <summary>A day on which the laboratory feels as it likes, and samples are taken and sent: each comes back once, none is lost.</summary>
+    [Theory]
+    [InlineData(1)]
+    [InlineData(2)]
+    public async Task Through_a_day_of_moods_each_sample_comes_back_once(int seed)
+    {
+        await using var app = await DemoApp.Start();
+        var server = new LabServer(new(0, TimeSpan.FromHours(2), 7, 1000, new Dictionary<string, OilFault>()), app.Clock);
+        await using var lab = server.Create();
+        await lab.StartAsync(Ct);
+        await app.Ask(db =>
+            db.Labs.Where(x => x.Usual).ExecuteUpdateAsync(x => x.SetProperty(l => l.Url, lab.Urls.First()).SetProperty(l => l.OwnNetwork, true), Ct)
+        );
+        using var tam = await Visitor.As(app, "tam");
+        string[] units = ["WL-02", "EX-01", "EX-02", "EX-04", "DZ-01", "WL-03"];
+        var before = await app.Ask(db => db.Samples.MaxAsync(x => x.Id, Ct));
+        LabMood[] moods = [LabMood.Well, LabMood.Down, LabMood.Half, LabMood.Rubbish];
+        var chance = new Random(seed);
+        for (var quarter = 0; quarter < 96; quarter++)
+        {
+            app.Clock.Advance(TimeSpan.FromMinutes(15));
+            if (quarter % 12 == 0 && quarter / 12 < units.Length)
+            {
+                var take = $"/machines/{units[quarter / 12]}/samples/take?item=engine-oil-sample";
+                Assert.Equal(
+                    HttpStatusCode.Redirect,
+                    (await tam.Submit(take, "main form", ("engine", "Running"), ("method", "LivePort"))).StatusCode
+                );
+                await tam.Submit("/samples?part=Taken", "form[action*=send]");
+            }
+
+            server.Mood = moods[chance.Next(moods.Length)];
+            await Round(app);
+        }
+
+        server.Mood = LabMood.Well;
+        for (var i = 0; i < 3; i++)
+        {
+            app.Clock.Advance(TimeSpan.FromHours(1));
+            await Round(app);
+        }
+
+        var taken = await app.Ask(db => db.Samples.AsNoTracking().Where(x => x.Id > before).ToListAsync(Ct));
+        Assert.Equal(units.Length, taken.Count);
+        Assert.All(taken, x => Assert.True(x.State is SampleState.Reported or SampleState.Judged));
+        var ids = taken.ConvertAll(x => x.Id);
+        var reports = await app.Ask(db => db.Reports.Where(x => ids.Contains(x.SampleId)).Select(x => x.SampleId).ToListAsync(Ct));
+        Assert.Equal(ids.Order(), reports.Order());
+        Assert.Empty(await app.Ask(db => db.UnmatchedResults.ToListAsync(Ct)));
+    }
+
     private static async Task Round(DemoApp app)
     {
         await using var scope = app.Services.CreateAsyncScope();

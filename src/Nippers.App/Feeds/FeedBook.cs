@@ -62,7 +62,7 @@ public sealed class FeedBook(NippersDb db, UnitOfWork writes, ISecrets secrets, 
                 .OrderBy(x => x.Unit)
                 .Select(x => x.Unit)
                 .ToListAsync(ct),
-            [.. Installation.Spns(await db.Installations.Select(x => x.StopSpns).FirstOrDefaultAsync(ct)).Order()]
+            [.. Installation.Spns(await db.Installations.Select(x => x.StopSpns).SingleOrDefaultAsync(ct)).Order()]
         );
     }
 

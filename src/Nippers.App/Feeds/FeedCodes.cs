@@ -169,7 +169,7 @@ public sealed class FeedCodes(NippersDb db, UnitOfWork writes, ReportDefect repo
     }
 
     private async Task<IReadOnlySet<int>> Stopping(CancellationToken ct) =>
-        Installation.Spns(await db.Installations.Select(x => x.StopSpns).FirstOrDefaultAsync(ct));
+        Installation.Spns(await db.Installations.Select(x => x.StopSpns).SingleOrDefaultAsync(ct));
 
     /// <summary>A code that came again, or was found by a person before: a repair that waits to be released did not end it.</summary>
     private async Task Again(DefectRow defect, FaultCode code, CancellationToken ct)
@@ -269,18 +269,8 @@ public sealed class FeedCodes(NippersDb db, UnitOfWork writes, ReportDefect repo
         return row is { DefectId: null, LookedAt: null } ? (row, null) : (null, Refusals.ChangedMeanwhile());
     }
 
-    /// <summary>Codes that nobody has looked at, by machine.</summary>
-    public async Task<IReadOnlyList<(string Unit, int Count)>> Unseen(CancellationToken ct) =>
-        [
-            .. (
-                await db
-                    .FeedCodes.Where(x => x.DefectId == null && x.LookedAt == null)
-                    .GroupBy(x => db.Machines.Where(m => m.Id == x.MachineId).Select(m => m.Unit).First())
-                    .Select(x => new { x.Key, Count = x.Count() })
-                    .OrderBy(x => x.Key)
-                    .ToListAsync(ct)
-            ).Select(x => (x.Key, x.Count)),
-        ];
+    /// <summary>How many codes nobody has looked at.</summary>
+    public Task<int> Unseen(CancellationToken ct) => db.FeedCodes.CountAsync(x => x.DefectId == null && x.LookedAt == null, ct);
 
     /// <summary>Codes that a machine's page shows: active ones, and those that nobody has looked at.</summary>
     public Task<IReadOnlyList<FeedCodeLine>> Of(int machineId, CancellationToken ct) =>

@@ -283,7 +283,7 @@ public sealed class WalkContext
                 x.Machine,
                 x.Machine.Site,
                 ListName = x.Version.List.Name,
-                StopSpns = db.Installations.Select(i => i.StopSpns).FirstOrDefault(),
+                StopSpns = db.Installations.Max(i => i.StopSpns),
             })
             .SingleOrDefaultAsync(ct);
         if (found is null)

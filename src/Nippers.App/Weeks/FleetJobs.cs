@@ -46,7 +46,8 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
         int? Latest,
         bool Stopped,
         IReadOnlyList<PlannedJob> Planned,
-        double Money
+        double Money,
+        int Half = 0
     );
 
     /// <summary>Everything that a plan is made of, with the places that were announced and pinned, and without any of its own.</summary>
@@ -60,7 +61,7 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
         var from = LocalDay.Of(now, TimeZoneInfo.FindSystemTimeZoneById(sites.Count > 0 ? sites[0].TimeZone : "UTC"));
         var days = settings.Shop.PlanDays;
         var people = (await crew.People(sites, ct)).Where(x => !x.Off && !suppose.Without.Contains(x.UserId)).ToList();
-        var (drafts, notLooked) = await Drafts(now, from, days, people, ct);
+        var (drafts, notLooked, noCard) = await Drafts(now, from, days, people, ct);
         var rounds = Rounds(drafts);
         var roads = Roads(sites, await db.Roads.AsNoTracking().ToListAsync(ct), suppose.FarMinutes);
         var busy = (await db.Busy.AsNoTracking().Where(x => x.To >= from).ToListAsync(ct)).ToLookup(x => x.MachineId);
@@ -100,13 +101,14 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
             Jobs = jobs,
             Roads = roads,
             NotLooked = notLooked,
+            NoCard = noCard,
         };
     }
 
     /// <summary>What a place is called that is only supposed.</summary>
     public const string FarSite = "*";
 
-    private async Task<(List<Draft> Drafts, int NotLooked)> Drafts(
+    private async Task<(List<Draft> Drafts, int NotLooked, IReadOnlyList<string> NoCard)> Drafts(
         DateTimeOffset now,
         DateOnly from,
         int days,
@@ -147,6 +149,7 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
         var notLooked = more.Count < room ? 0 : await pressing.CountAsync(ct) - more.Count;
         var all = await proposals.Of(await db.FactsOf([.. withVisits, .. more], now, ct), ct);
         var drafts = new List<Draft>();
+        var noCard = new SortedSet<string>(StringComparer.Ordinal);
         foreach (var proposal in all)
         {
             var machine = proposal.Sheet.Facts.Machine;
@@ -166,13 +169,13 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
                 drafts.AddRange(made);
                 before = visit.Day;
 
-                // No card can be made of it, a machine that has everything due at once: the page says that something is not in the plan.
-                if (made.Count == 0 && Driving(visit.Items.Select(x => x.Candidate)).Any())
-                    notLooked++;
+                var planned = made.SelectMany(x => x.Chosen).ToHashSet();
+                if (Driving(visit.Items.Select(x => x.Candidate)).Any(x => !planned.Contains(x)))
+                    noCard.Add(proposal.Unit);
             }
         }
 
-        return (drafts, notLooked);
+        return (drafts, notLooked, [.. noCard]);
     }
 
     /// <summary>A visit that is planned: what was left on it is what its items and its day say.</summary>
@@ -216,11 +219,26 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
         var chosen = visit.Items.Select(x => x.Candidate).ToList();
         var asked = chosen.SelectMany(x => SubjectsOf(proposal, [x.Code])).ToHashSet(StringComparer.Ordinal);
         if (asked.Count == 0 || people.Any(x => asked.IsSubsetOf(x.Subjects.Select(y => y.ToString()))))
-            return Some(OfChosen(proposal, visit, chosen, before));
+            return Parted(proposal, visit, chosen, before);
         var apart = chosen.Where(x => SubjectsOf(proposal, [x.Code]).Any()).ToList();
-        return Some(OfChosen(proposal, visit, [.. chosen.Except(apart)], before)).Concat(Some(OfChosen(proposal, visit, apart, before)));
+        return Parted(proposal, visit, [.. chosen.Except(apart)], before).Concat(Parted(proposal, visit, apart, before));
+    }
 
-        static IEnumerable<Draft> Some(Draft? draft) => draft is null ? [] : [draft];
+    /// <summary>
+    /// A visit whose card would hold more steps than one can, everything being due at once, is several: what presses most first, with
+    /// all that joins it, and the rest on a later day.
+    /// </summary>
+    private static List<Draft> Parted(VisitProposal proposal, ProposedVisit visit, List<VisitCandidate> chosen, int before)
+    {
+        if (OfChosen(proposal, visit, chosen, before) is { } whole)
+            return [whole];
+        var driving = Driving(chosen).OrderBy(x => x.Plan.DueDay).ThenBy(x => x.Code, StringComparer.Ordinal).ToList();
+        if (driving.Count < 2)
+            return driving.Count < chosen.Count && OfChosen(proposal, visit, driving, before) is { } alone ? [alone] : [];
+        var later = driving.Skip((driving.Count + 1) / 2).ToHashSet();
+        var first = Parted(proposal, visit, [.. chosen.Where(x => !later.Contains(x))], before);
+        var rest = Parted(proposal, visit, [.. chosen.Where(later.Contains)], first.Select(x => x.Earliest).Append(before).Max());
+        return [.. first, .. rest.Select(x => x with { Half = x.Half + first.Count })];
     }
 
     private static Draft? OfChosen(VisitProposal proposal, ProposedVisit visit, List<VisitCandidate> chosen, int before)
@@ -420,7 +438,7 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
                 : string.Create(CultureInfo.InvariantCulture, $"v{id}")
             : round.Count > 1
                 ? $"s{first.SiteId}-{first.Piece.Unit}"
-                : string.Create(CultureInfo.InvariantCulture, $"p{first.Piece.Unit}-{first.Due}{(Subjects(first).Any() ? "q" : "")}");
+                : string.Create(CultureInfo.InvariantCulture, $"p{first.Piece.Unit}-{first.Due}{(Subjects(first).Any() ? "q" : "")}{(first.Half > 0 ? $"-{first.Half + 1}" : "")}");
     }
 
     /// <summary>How often what is in a job comes: what a day early throws away is the sum of what it throws away of each.</summary>

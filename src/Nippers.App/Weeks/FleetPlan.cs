@@ -125,6 +125,9 @@ public sealed record FleetPlan
     /// <summary>Machines that may need something and were not looked at, because there are too many.</summary>
     public int NotLooked { get; init; }
 
+    /// <summary>Machines something of which is in no job, because no card can be made of it: their own pages say why.</summary>
+    public IReadOnlyList<string> NoCard { get; init; } = [];
+
     /// <summary>Jobs whose pins could not be held any longer.</summary>
     public IReadOnlyList<string> LetGo { get; init; } = [];
 

@@ -12,9 +12,6 @@ namespace Nippers.Web.Pages.Today;
 /// <summary>Today: every machine with its hours, its tape and what presses.</summary>
 public sealed class IndexModel(TodayView view, PersonView person, MailBook mail, FeedCodes codes) : NippersPage
 {
-    /// <summary>Most machines that are named where there are codes.</summary>
-    public const int MostNamed = 6;
-
     public TodayPage Today { get; private set; } = null!;
 
     /// <summary>What the person who looks is told.</summary>
@@ -23,8 +20,8 @@ public sealed class IndexModel(TodayView view, PersonView person, MailBook mail,
     /// <summary>Messages do not go out: said to who can mend it.</summary>
     public bool MailFails { get; private set; }
 
-    /// <summary>Machines with fault codes that nobody has looked at: said to who may look.</summary>
-    public IReadOnlyList<(string Unit, int Count)> Codes { get; private set; } = [];
+    /// <summary>Fault codes that nobody has looked at: said to who may look.</summary>
+    public int Codes { get; private set; }
 
     public async Task OnGet(
         [FromQuery] string? site,
