@@ -34,6 +34,7 @@ public sealed record PlanInput(
 /// <param name="Elapsed">Minutes on the card, waits overlapping.</param>
 /// <param name="Saved">Minutes that overlapping saves.</param>
 /// <param name="NextVisit">The visit that would follow by the plan; null when none.</param>
+/// <param name="Parted">More was proposed than one card holds: what presses most was chosen, and the rest is a visit of its own.</param>
 public sealed record VisitDraft(
     VisitProposal Proposal,
     ProposedVisit Visit,
@@ -42,7 +43,8 @@ public sealed record VisitDraft(
     TakeList Take,
     int Elapsed,
     int Saved,
-    ProposedVisit? NextVisit
+    ProposedVisit? NextVisit,
+    bool Parted
 );
 
 /// <summary>Plans visits: shows what a choice comes to, keeps it, changes it, calls it off.</summary>
@@ -78,6 +80,13 @@ public sealed class PlanVisit(NippersDb db, UnitOfWork writes, VisitProposals pr
                 ? proposal.Candidates.Where(x => input.Items.Contains(x.Code)).ToList()
                 : proposal.Visits.FirstOrDefault(x => x.On == on)?.Items.Select(x => x.Candidate).ToList() ?? [];
         var worked = Worked(proposal, day, chosen, input.Hauled);
+        var parted = false;
+        while (!worked.Done && input.Items.Count == 0 && Halves(chosen) is { Later.Count: > 0 } halves)
+        {
+            (chosen, parted) = (halves.Pressing, true);
+            worked = Worked(proposal, day, chosen, input.Hauled);
+        }
+
         if (!worked.Done)
             return Outcome<VisitDraft>.Refused(worked.Refusals);
         var (visit, card) = worked.Value!;
@@ -96,9 +105,25 @@ public sealed class PlanVisit(NippersDb db, UnitOfWork writes, VisitProposals pr
                 await TakeList.Of(db, proposal.Sheet, codes, card.Steps, ct),
                 card.Elapsed,
                 card.OneAfterAnother - card.Elapsed,
-                proposal.Visits.FirstOrDefault(x => x.On > on)
+                proposal.Visits.FirstOrDefault(x => x.On > on),
+                parted
             )
         );
+    }
+
+    /// <summary>What sends somebody out; crew's care, and what only joins or waits, does not.</summary>
+    internal static IEnumerable<VisitCandidate> Driving(IEnumerable<VisitCandidate> chosen) =>
+        chosen.Where(x => !x.Care && !x.Joins && !x.Waits);
+
+    /// <summary>
+    /// Halves a choice of which no card can be made, for it would hold more steps than one can: what presses most with all that joins it,
+    /// and the rest. Nothing is left for the rest where a single item is chosen.
+    /// </summary>
+    internal static (List<VisitCandidate> Pressing, List<VisitCandidate> Later) Halves(List<VisitCandidate> chosen)
+    {
+        var driving = Driving(chosen).OrderBy(x => x.Plan.DueDay).ThenBy(x => x.Code, StringComparer.Ordinal).ToList();
+        var later = driving.Count < 2 ? [] : driving.Skip((driving.Count + 1) / 2).ToHashSet();
+        return ([.. chosen.Where(x => !later.Contains(x))], [.. chosen.Where(later.Contains)]);
     }
 
     /// <summary>A visit and the card that comes of it, by which its hands and money are reckoned.</summary>

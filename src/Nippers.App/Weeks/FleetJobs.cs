@@ -169,8 +169,8 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
                 drafts.AddRange(made);
                 before = visit.Day;
 
-                var planned = made.SelectMany(x => x.Chosen).ToHashSet();
-                if (Driving(visit.Items.Select(x => x.Candidate)).Any(x => !planned.Contains(x)))
+                var inJobs = made.SelectMany(x => x.Chosen).ToHashSet();
+                if (PlanVisit.Driving(visit.Items.Select(x => x.Candidate)).Any(x => !inJobs.Contains(x)))
                     noCard.Add(proposal.Unit);
             }
         }
@@ -232,19 +232,18 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
     {
         if (OfChosen(proposal, visit, chosen, before) is { } whole)
             return [whole];
-        var driving = Driving(chosen).OrderBy(x => x.Plan.DueDay).ThenBy(x => x.Code, StringComparer.Ordinal).ToList();
-        if (driving.Count < 2)
-            return driving.Count < chosen.Count && OfChosen(proposal, visit, driving, before) is { } alone ? [alone] : [];
-        var later = driving.Skip((driving.Count + 1) / 2).ToHashSet();
-        var first = Parted(proposal, visit, [.. chosen.Where(x => !later.Contains(x))], before);
-        var rest = Parted(proposal, visit, [.. chosen.Where(later.Contains)], first.Select(x => x.Earliest).Append(before).Max());
+        var (pressing, later) = PlanVisit.Halves(chosen);
+        if (later.Count == 0)
+            return OfChosen(proposal, visit, [.. PlanVisit.Driving(chosen)], before) is { } alone ? [alone] : [];
+        var first = Parted(proposal, visit, pressing, before);
+        var rest = Parted(proposal, visit, later, first.Select(x => x.Earliest).Append(before).Max());
         return [.. first, .. rest.Select(x => x with { Half = x.Half + first.Count })];
     }
 
     private static Draft? OfChosen(VisitProposal proposal, ProposedVisit visit, List<VisitCandidate> chosen, int before)
     {
         // Crew's care alone sends nobody out, and of what no card can be made the machine's own page says why.
-        if (!Driving(chosen).Any() || PlanVisit.Worked(proposal, visit.Day, chosen, false).Value is not { } worked)
+        if (!PlanVisit.Driving(chosen).Any() || PlanVisit.Worked(proposal, visit.Day, chosen, false).Value is not { } worked)
             return null;
         return new(
             KindOf(chosen),
@@ -267,23 +266,20 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
     private static bool IsDefect(VisitCandidate candidate) =>
         candidate.Code.StartsWith(VisitProposals.DefectPrefix, StringComparison.Ordinal);
 
-    private static IEnumerable<VisitCandidate> Driving(IEnumerable<VisitCandidate> chosen) =>
-        chosen.Where(x => !x.Care && !x.Joins && !x.Waits);
-
     private static PlanJobKind KindOf(List<VisitCandidate> chosen) =>
-        Driving(chosen).ToList() is { Count: > 0 } driving && driving.TrueForAll(IsDefect) ? PlanJobKind.Repair
+        PlanVisit.Driving(chosen).ToList() is { Count: > 0 } driving && driving.TrueForAll(IsDefect) ? PlanJobKind.Repair
         : chosen.Count > 0 && chosen.TrueForAll(x => x.Sample) ? PlanJobKind.Samples
         : PlanJobKind.Visit;
 
     /// <summary>The first day in the windows of all that is in it; what is strict waits for no window of others.</summary>
     private static int Earliest(List<VisitCandidate> chosen)
     {
-        var first = Math.Max(0, Driving(chosen).Select(x => x.Plan.DueDay - x.Plan.EarlyDays).DefaultIfEmpty(0).Max());
+        var first = Math.Max(0, PlanVisit.Driving(chosen).Select(x => x.Plan.DueDay - x.Plan.EarlyDays).DefaultIfEmpty(0).Max());
         return Latest(chosen) is { } latest ? Math.Min(first, latest) : first;
     }
 
     private static int DueDay(List<VisitCandidate> chosen, int otherwise) =>
-        Driving(chosen).Select(x => x.Plan.DueDay).DefaultIfEmpty(otherwise).Min();
+        PlanVisit.Driving(chosen).Select(x => x.Plan.DueDay).DefaultIfEmpty(otherwise).Min();
 
     /// <summary>
     /// The last day on which strict work may be done. What is past it already is done as soon as it can be: the machine stands until
@@ -291,7 +287,8 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
     /// </summary>
     private static int? Latest(List<VisitCandidate> chosen)
     {
-        var strict = Driving(chosen)
+        var strict = PlanVisit
+            .Driving(chosen)
             .Where(x => (x.Stand?.Point.Strict ?? IsDefect(x)) && x.Plan.DueDay > 0)
             .Select(x => x.Plan.DueDay)
             .ToList();
@@ -359,7 +356,7 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
         var proposal = first.Proposal;
         var perHour = proposal.Sheet.Shop.Shop.DowntimePerHour.Value;
         var code = CodeOf(round);
-        var driving = round.SelectMany(x => Driving(x.Chosen)).ToList();
+        var driving = round.SelectMany(x => PlanVisit.Driving(x.Chosen)).ToList();
         var worst = driving
             .Select(x => x.Stand?.Status ?? (x.Plan.DueDay <= 0 ? DueStatus.Overdue : DueStatus.Due))
             .DefaultIfEmpty(DueStatus.NotDue)
@@ -438,7 +435,10 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
                 : string.Create(CultureInfo.InvariantCulture, $"v{id}")
             : round.Count > 1
                 ? $"s{first.SiteId}-{first.Piece.Unit}"
-                : string.Create(CultureInfo.InvariantCulture, $"p{first.Piece.Unit}-{first.Due}{(Subjects(first).Any() ? "q" : "")}{(first.Half > 0 ? $"-{first.Half + 1}" : "")}");
+                : string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"p{first.Piece.Unit}-{first.Due}{(Subjects(first).Any() ? "q" : "")}{(first.Half > 0 ? $"-{first.Half + 1}" : "")}"
+                );
     }
 
     /// <summary>How often what is in a job comes: what a day early throws away is the sum of what it throws away of each.</summary>

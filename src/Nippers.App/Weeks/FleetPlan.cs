@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using System.Text.Json;
 using Nippers.Core.Service;
@@ -167,8 +168,22 @@ public sealed record FleetPlan
     /// <summary>As it is kept.</summary>
     public string Write() => JsonSerializer.Serialize(this, Json);
 
+    // Each page of the plan reads the same text, and to take some hundred jobs from it takes longer than the page. What was read is never
+    // changed.
+    private const int MostRead = 16;
+    private static readonly ConcurrentDictionary<string, FleetPlan> WasRead = new(StringComparer.Ordinal);
+
     /// <summary>A kept one.</summary>
     public static FleetPlan Read(string body)
+    {
+        if (WasRead.TryGetValue(body, out var read))
+            return read;
+        if (WasRead.Count >= MostRead)
+            WasRead.Clear();
+        return WasRead[body] = Parse(body);
+    }
+
+    private static FleetPlan Parse(string body)
     {
         var plan = JsonSerializer.Deserialize<FleetPlan>(body, Json)!;
 
