@@ -10,7 +10,9 @@ using Nippers.Data.Mail;
 
 namespace Nippers.Bench;
 
-/// <summary>What feeds and messages leave in the big database: each machine in a feed for three days, a hundred codes, a thousand messages.</summary>
+/// <summary>
+/// What feeds and messages leave in the big database: each machine in a feed for three days, a hundred codes, a thousand messages.
+/// </summary>
 internal static class BigTold
 {
     private const int Messages = 1000;

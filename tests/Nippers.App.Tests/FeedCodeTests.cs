@@ -329,7 +329,7 @@ public sealed class FeedCodeTests
         await Ok<FeedBook, Nothing>(fleet, x => x.SaveStopSpns(named, Mara, Ct));
         await Hear(fleet, code);
         Assert.Equal(stops ? RunStatus.OutOfService : RunStatus.NoStopFound, await Runs(fleet));
-        Assert.Equal([1762, 2017], (await fleet.Do<FeedBook, FeedsPage>(x => x.Load(Ct))).StopSpns);
+        Assert.Equal([1762, 2017], (await fleet.Do<FeedBook, FeedsPage>(x => x.Load(1, Ct))).StopSpns);
     }
 
     [Theory]
@@ -343,7 +343,7 @@ public sealed class FeedCodeTests
         await Ok<FeedBook, Nothing>(fleet, x => x.SaveStopSpns("2017", Mara, Ct));
         var refused = await Refused<FeedBook, Nothing>(fleet, x => x.SaveStopSpns(typed, Mara, Ct));
         Assert.Equal(("stopSpns", named), (refused.Field, refused.Args[0]));
-        Assert.Equal([2017], (await fleet.Do<FeedBook, FeedsPage>(x => x.Load(Ct))).StopSpns);
+        Assert.Equal([2017], (await fleet.Do<FeedBook, FeedsPage>(x => x.Load(1, Ct))).StopSpns);
     }
 
     [Fact]

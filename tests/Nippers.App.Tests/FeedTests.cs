@@ -313,7 +313,7 @@ public sealed class FeedTests
         await Ok<FeedBook, FeedMachineRow>(fleet, x => x.Link(row.Id, "", Mara, Ct));
         row = await Row(fleet);
         Assert.Equal((null, 0, true), (row.MachineId, row.Pairs, row.Ignored));
-        Assert.Empty((await fleet.Do<FeedBook, FeedsPage>(x => x.Load(Ct))).Machines);
+        Assert.Empty((await fleet.Do<FeedBook, FeedsPage>(x => x.Load(1, Ct))).Machines);
     }
 
     [Theory]
@@ -377,6 +377,33 @@ public sealed class FeedTests
         Assert.Equal((ReadingSource.Walk, 377.4), ((await Last(fleet)).Source, (await Last(fleet)).ShownHours.Value));
         fleet.Clock.Advance(TimeSpan.FromMinutes(15));
         Assert.Equal(4, (await Hear(fleet, 77.2)).Pairs);
+    }
+
+    [Fact]
+    public async Task Many_machines_stand_on_pages_those_that_ask_first()
+    {
+        await using var fleet = await Given();
+        await fleet.Ask(db =>
+        {
+            db.FeedMachines.AddRange(
+                Enumerable
+                    .Range(0, 130)
+                    .Select(i => new FeedMachineRow
+                    {
+                        FeedId = 1,
+                        Equipment = $"K-{i:000}",
+                        Away = i == 129 ? FeedAway.Leap : FeedAway.Nothing,
+                    })
+            );
+            return db.SaveChangesAsync(Ct);
+        });
+        var pages = new List<FeedsPage>();
+        for (var at = 0; at <= 4; at++)
+            pages.Add(await fleet.Do<FeedBook, FeedsPage>(x => x.Load(at, Ct)));
+        Assert.Equal([1, 1, 2, 3, 3], pages.Select(x => x.Page));
+        Assert.All(pages, x => Assert.Equal(3, x.Pages));
+        Assert.Equal("K-129", pages[1].Machines[0].Row.Equipment);
+        Assert.Equal(130, pages[1..4].SelectMany(x => x.Machines).Select(x => x.Row.Equipment).Distinct().Count());
     }
 
     [Fact]

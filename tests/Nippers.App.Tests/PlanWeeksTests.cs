@@ -176,13 +176,15 @@ public sealed class PlanWeeksTests
         Assert.Contains(plan.Jobs, x => x.Parts > 1 && plan.Places.ContainsKey(x.Code));
         await KeepPlan(fleet);
         Assert.Equal(plan.Places.Count, (await Kept(fleet)).Count);
-        var page = await fleet.Do<WeekViews, WeeksPage>(x => x.Load(null, Ct));
+        var page = await fleet.Do<WeekViews, WeeksPage>(x => x.Load(null, int.MaxValue, Ct));
         var shown = page.Lines.SelectMany(x => x.Days.SelectMany(d => d.Blocks.Select(b => (b.Job.Code, x.UserId, d.On))));
         Assert.Equal(
             plan.Places.Select(x => (x.Key, x.Value.Person, plan.From.AddDays(x.Value.Day))).Order(),
             shown.Select(x => (x.Code, x.UserId, x.On)).Order()
         );
         Assert.Equal(plan.Jobs.Count(x => x.Part == 1 && !plan.Places.ContainsKey(x.Code)), page.LeftOut.Count);
+        var few = await fleet.Do<WeekViews, WeeksPage>(x => x.Load(null, 0, Ct));
+        Assert.Equal((0, page.LeftOut.Count), (few.LeftOut.Count, few.AllLeft));
 
         var again = await Solve(fleet);
         Assert.Equal(plan.Places.Count, again.Announced.Count);
@@ -525,7 +527,7 @@ public sealed class PlanWeeksTests
         await using var fleet = await Crew();
         await Solve(fleet);
         await KeepPlan(fleet);
-        var page = await fleet.Do<WeekViews, WeeksPage>(x => x.Load(null, Ct));
+        var page = await fleet.Do<WeekViews, WeeksPage>(x => x.Load(null, int.MaxValue, Ct));
         Assert.True(page.News.IsEmpty);
         Assert.Null(page.Version);
         Assert.Equal("Mara Quill", page.KeptBy?.By);
@@ -544,7 +546,7 @@ public sealed class PlanWeeksTests
                 Fleet.Tam,
                 Ct
             ));
-        var later = await fleet.Do<WeekViews, WeeksPage>(x => x.Load(null, Ct));
+        var later = await fleet.Do<WeekViews, WeeksPage>(x => x.Load(null, int.MaxValue, Ct));
         Assert.Equal([Unit], later.News.Stops);
         Assert.Equal([first.VisitId], later.News.Missed.Select(x => x.Visit).Take(1));
         Assert.All(later.Lines, x => Assert.All(x.Days, d => Assert.True(d.On > first.On)));

@@ -310,15 +310,12 @@ public sealed partial class MailTests
         {
             var turns = rows.Where(x => x.StoppageId == stop && x.Turn is not null).OrderBy(x => x.Turn).ToList();
             Assert.Equal(Enumerable.Range(0, turns.Count), turns.Select(x => x.Turn!.Value));
-            Assert.All(
-                turns.Zip(turns.Skip(1)),
-                x =>
-                {
-                    var gone = x.First.SentAt < x.Second.MadeAt;
-                    Assert.True(gone || x.First.Attempts > 1);
-                    Assert.True(x.Second.MadeAt - (gone ? x.First.SentAt : x.First.MadeAt) >= MailRound.TurnEvery);
-                }
-            );
+            Assert.All(turns.Zip(turns.Skip(1)), x =>
+            {
+                var gone = x.First.SentAt < x.Second.MadeAt;
+                Assert.True(gone || x.First.Attempts > 1);
+                Assert.True(x.Second.MadeAt - (gone ? x.First.SentAt : x.First.MadeAt) >= MailRound.TurnEvery);
+            });
         }
     }
 

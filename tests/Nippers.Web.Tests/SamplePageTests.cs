@@ -248,7 +248,7 @@ public sealed class SamplePageTests(AppFixture fixture) : IClassFixture<AppFixtu
         await lab.StopAsync(Ct);
     }
 
-    /// <summary>A day on which the laboratory feels as it likes, and samples are taken and sent: each comes back once, none is lost.</summary>
+    /// <summary>A day on which the laboratory feels as it likes while samples are taken and sent.</summary>
     [Theory]
     [InlineData(1)]
     [InlineData(2)]
@@ -259,11 +259,13 @@ public sealed class SamplePageTests(AppFixture fixture) : IClassFixture<AppFixtu
         await using var lab = server.Create();
         await lab.StartAsync(Ct);
         await app.Ask(db =>
-            db.Labs.Where(x => x.Usual).ExecuteUpdateAsync(x => x.SetProperty(l => l.Url, lab.Urls.First()).SetProperty(l => l.OwnNetwork, true), Ct)
+            db.Labs.Where(x => x.Usual)
+                .ExecuteUpdateAsync(x => x.SetProperty(l => l.Url, lab.Urls.First()).SetProperty(l => l.OwnNetwork, true), Ct)
         );
         using var tam = await Visitor.As(app, "tam");
         string[] units = ["WL-02", "EX-01", "EX-02", "EX-04", "DZ-01", "WL-03"];
         var before = await app.Ask(db => db.Samples.MaxAsync(x => x.Id, Ct));
+        var loose = await app.Ask(db => db.UnmatchedResults.CountAsync(Ct));
         LabMood[] moods = [LabMood.Well, LabMood.Down, LabMood.Half, LabMood.Rubbish];
         var chance = new Random(seed);
         for (var quarter = 0; quarter < 96; quarter++)
@@ -296,7 +298,7 @@ public sealed class SamplePageTests(AppFixture fixture) : IClassFixture<AppFixtu
         var ids = taken.ConvertAll(x => x.Id);
         var reports = await app.Ask(db => db.Reports.Where(x => ids.Contains(x.SampleId)).Select(x => x.SampleId).ToListAsync(Ct));
         Assert.Equal(ids.Order(), reports.Order());
-        Assert.Empty(await app.Ask(db => db.UnmatchedResults.ToListAsync(Ct)));
+        Assert.Equal(loose, await app.Ask(db => db.UnmatchedResults.CountAsync(Ct)));
     }
 
     private static async Task Round(DemoApp app)

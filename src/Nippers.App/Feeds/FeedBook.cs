@@ -19,13 +19,17 @@ public sealed record FeedMachineLine(FeedMachineRow Row, string? Unit);
 
 /// <summary>The page of feeds.</summary>
 /// <param name="Feeds">Feeds, by name.</param>
-/// <param name="Machines">Their machines: those that ask something first.</param>
+/// <param name="Machines">A page of their machines: those that ask something first.</param>
 /// <param name="Units">Machines of ours that have none.</param>
+/// <param name="Page">Which page of machines, from 1.</param>
+/// <param name="Pages">How many there are.</param>
 /// <param name="StopSpns">Parameter numbers that stop a machine besides those that Nippers knows.</param>
 public sealed record FeedsPage(
     IReadOnlyList<FeedRow> Feeds,
     IReadOnlyList<FeedMachineLine> Machines,
     IReadOnlyList<string> Units,
+    int Page,
+    int Pages,
     IReadOnlyList<int> StopSpns
 );
 
@@ -42,9 +46,15 @@ public sealed class FeedBook(NippersDb db, UnitOfWork writes, ISecrets secrets, 
     private const int LongestToken = 400;
     private const int MostStopSpns = 50;
 
+    private const int PageSize = 60;
+
     /// <summary>The page.</summary>
-    public async Task<FeedsPage> Load(CancellationToken ct)
+    /// <param name="page">Which page of machines, from 1.</param>
+    /// <param name="ct">Cancels.</param>
+    public async Task<FeedsPage> Load(int page, CancellationToken ct)
     {
+        var pages = Math.Max(1, (await db.FeedMachines.CountAsync(x => !x.Ignored, ct) + PageSize - 1) / PageSize);
+        page = Math.Clamp(page, 1, pages);
         var feeds = await db.Feeds.AsNoTracking().OrderBy(x => x.Name).ToListAsync(ct);
         var rows = await db
             .FeedMachines.AsNoTracking()
@@ -52,6 +62,8 @@ public sealed class FeedBook(NippersDb db, UnitOfWork writes, ISecrets secrets, 
             .OrderByDescending(x => x.MachineId == null)
             .ThenByDescending(x => x.Away != FeedAway.Nothing)
             .ThenBy(x => x.Equipment)
+            .Skip((page - 1) * PageSize)
+            .Take(PageSize)
             .Select(x => new { Row = x, Unit = db.Machines.Where(m => m.Id == x.MachineId).Select(m => m.Unit).FirstOrDefault() })
             .ToListAsync(ct);
         return new(
@@ -62,6 +74,8 @@ public sealed class FeedBook(NippersDb db, UnitOfWork writes, ISecrets secrets, 
                 .OrderBy(x => x.Unit)
                 .Select(x => x.Unit)
                 .ToListAsync(ct),
+            page,
+            pages,
             [.. Installation.Spns(await db.Installations.Select(x => x.StopSpns).SingleOrDefaultAsync(ct)).Order()]
         );
     }

@@ -80,7 +80,8 @@ public sealed record MovedJob(PlanJob Job, WeekPlace From, WeekPlace To);
 /// <param name="Version">Its version where it is a planner's own; null where it is the one that was kept.</param>
 /// <param name="From">The first day that is shown.</param>
 /// <param name="Lines">People.</param>
-/// <param name="LeftOut">Jobs without a day.</param>
+/// <param name="LeftOut">Jobs without a day, those that press most.</param>
+/// <param name="AllLeft">How many have none.</param>
 /// <param name="Marks">Short marks of the sites.</param>
 /// <param name="AgainstKept">What it changes of what was announced; null for the kept one.</param>
 /// <param name="AgainstBefore">What the last change of a planner's own plan changed; null for none.</param>
@@ -92,6 +93,7 @@ public sealed record WeeksPage(
     DateOnly From,
     IReadOnlyList<WeekLine> Lines,
     IReadOnlyList<WeekLeft> LeftOut,
+    int AllLeft,
     IReadOnlyDictionary<string, string> Marks,
     WeekChange? AgainstKept,
     WeekChange? AgainstBefore,
@@ -109,10 +111,19 @@ public sealed record WeekJobPage(WeeksPage Page, WeekBlock Block, WeekPlace? Pla
 /// <summary>Reads plans by weeks for pages.</summary>
 public sealed class WeekViews(NippersDb db, PlanWeeks weeks, TimeProvider clock)
 {
+    /// <summary>Most jobs without a day that are shown at once: of each is reckoned whose day would take it.</summary>
+    public const int MostLeft = 40;
+
     /// <summary>A planner's own plan where there is one, else the one that was kept.</summary>
     /// <param name="userId">Whose own; null for the kept one.</param>
+    /// <param name="mostLeft">Most jobs without a day.</param>
     /// <param name="ct">Cancels.</param>
-    public async Task<WeeksPage> Load(string? userId, CancellationToken ct)
+    public Task<WeeksPage> Load(string? userId, int mostLeft, CancellationToken ct) => Shown(userId, new(mostLeft, null), ct);
+
+    // Which of the jobs without a day are looked at: so many, or the one of a code.
+    private sealed record LeftLook(int Most, string? Job);
+
+    private async Task<WeeksPage> Shown(string? userId, LeftLook look, CancellationToken ct)
     {
         var kept = await db.KeptPlans.AsNoTracking().SingleOrDefaultAsync(ct);
         var sites = await db.Sites.AsNoTracking().OrderBy(x => x.Name).ToListAsync(ct);
@@ -121,16 +132,16 @@ public sealed class WeekViews(NippersDb db, PlanWeeks weeks, TimeProvider clock)
         var news = kept is null ? NoNews : await News(kept, today, ct);
         (string, DateTimeOffset)? by = kept is null ? null : (kept.By, kept.At);
         if (userId is not null && await weeks.Draft(userId, ct) is var (plan, version))
-            return ShowDraft(plan, version, today, marks, news, by);
+            return ShowDraft(plan, version, today, marks, news, by, look);
         return kept is null
-            ? new(null, null, today, [], [], marks, null, null, news, null)
-            : await ShowKept(FleetPlan.Read(kept.Body), today, marks, news, by, ct);
+            ? new(null, null, today, [], [], 0, marks, null, null, news, null)
+            : await ShowKept(FleetPlan.Read(kept.Body), today, marks, news, by, look, ct);
     }
 
     /// <summary>One job of what <see cref="Load"/> shows; null when there is none of that code.</summary>
     public async Task<WeekJobPage?> Job(string? userId, string code, CancellationToken ct)
     {
-        var page = await Load(userId, ct);
+        var page = await Shown(userId, new(1, code), ct);
         foreach (var line in page.Lines)
         {
             foreach (var day in line.Days)
@@ -151,7 +162,8 @@ public sealed class WeekViews(NippersDb db, PlanWeeks weeks, TimeProvider clock)
         DateOnly today,
         IReadOnlyDictionary<string, string> marks,
         WeekNews news,
-        (string, DateTimeOffset)? by
+        (string, DateTimeOffset)? by,
+        LeftLook look
     )
     {
         var given = plan.ToCase();
@@ -168,12 +180,14 @@ public sealed class WeekViews(NippersDb db, PlanWeeks weeks, TimeProvider clock)
             StringComparer.Ordinal
         );
         var from = plan.From > today ? plan.From : today;
+        var (left, all) = LeftOut(plan, given, blocks, look);
         return new(
             plan,
             version,
             from,
             Lines(plan, plan.Places, blocks, from),
-            LeftOut(plan, given, blocks),
+            left,
+            all,
             marks,
             by is null ? null : Change(plan, WeekRules.Cost(given, announced), announced),
             plan.Before is { } before && plan.CostBefore is { } cost ? Change(plan, cost, before) : null,
@@ -188,6 +202,7 @@ public sealed class WeekViews(NippersDb db, PlanWeeks weeks, TimeProvider clock)
         IReadOnlyDictionary<string, string> marks,
         WeekNews news,
         (string, DateTimeOffset)? by,
+        LeftLook look,
         CancellationToken ct
     )
     {
@@ -214,19 +229,18 @@ public sealed class WeekViews(NippersDb db, PlanWeeks weeks, TimeProvider clock)
             blocks[job.Code] = new(job with { Rule = job.Rule with { Pinned = pinned } }, row?.Turn ?? 0, false, state, visit);
         }
 
-        // What was done is shown where it was, and is no longer left out where it was done without a plan.
-        var left = blocks
-            .Where(x => x.Value.State is not (VisitState.Closed or VisitState.Open))
-            .Select(x => x.Key)
-            .ToHashSet(StringComparer.Ordinal);
         var now = plan with { Places = places.ToImmutable(), Jobs = [.. plan.Jobs.Where(x => blocks.ContainsKey(x.Code))] };
         var given = now.ToCase();
+
+        // What was done is shown where it was, and is no longer left out where it was done without a plan.
+        var (left, all) = LeftOut(now, given, blocks, look);
         return new(
             now,
             null,
             today > plan.From ? today : plan.From,
             Lines(now, now.Places, blocks, today > plan.From ? today : plan.From),
-            [.. LeftOut(now, given, blocks).Where(x => left.Contains(x.Block.Job.Code))],
+            left,
+            all,
             marks,
             null,
             null,
@@ -280,24 +294,33 @@ public sealed class WeekViews(NippersDb db, PlanWeeks weeks, TimeProvider clock)
         ];
     }
 
-    private static List<WeekLeft> LeftOut(FleetPlan plan, WeekCase given, Dictionary<string, WeekBlock> blocks)
+    private static (List<WeekLeft> Shown, int All) LeftOut(
+        FleetPlan plan,
+        WeekCase given,
+        Dictionary<string, WeekBlock> blocks,
+        LeftLook look
+    )
     {
         var people = plan.People.ToDictionary(x => x.Rule.Code, x => x.Name, StringComparer.Ordinal);
-        return
+        var all = plan
+            .Jobs.Where(x => !plan.Places.ContainsKey(x.Code) && blocks[x.Code].State is not (VisitState.Closed or VisitState.Open))
+            // What takes several days and has none is named once.
+            .Where(x => x.Rule.After is null || plan.Places.ContainsKey(x.Rule.After))
+            .ToList();
+        List<WeekLeft> shown =
         [
-            .. plan
-                .Jobs.Where(x => !plan.Places.ContainsKey(x.Code))
-                // What takes several days and has none is named once.
-                .Where(x => x.Rule.After is null || plan.Places.ContainsKey(x.Rule.After))
+            .. all.Where(x => look.Job is null || x.Code == look.Job)
                 .OrderByDescending(x => x.Stopped)
                 .ThenByDescending(x => x.Worst)
                 .ThenBy(x => x.Rule.Due)
+                .Take(look.Most)
                 .Select(job =>
                 {
                     var fit = WeekRules.WhatWouldFit(given, plan.Places, job.Rule);
                     return new WeekLeft(blocks[job.Code], WeekRules.Why(given, job.Rule), fit, fit is null ? "" : people[fit.Place.Person]);
                 }),
         ];
+        return (shown, all.Count);
     }
 
     private static WeekChange Change(FleetPlan plan, double cost, ImmutableSortedDictionary<string, WeekPlace> before) =>

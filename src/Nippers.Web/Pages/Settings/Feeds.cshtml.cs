@@ -13,6 +13,10 @@ public sealed class FeedsModel(FeedBook book, FeedRound round, PeopleBook people
 {
     private const string Place = "/settings/feeds";
 
+    /// <summary>Which page of machines is asked for.</summary>
+    [FromQuery(Name = "page-at")]
+    public int At { get; set; } = 1;
+
     public FeedsPage Shown { get; private set; } = null!;
 
     /// <summary>The feed that is changed, or what was typed and refused.</summary>
@@ -67,7 +71,7 @@ public sealed class FeedsModel(FeedBook book, FeedRound round, PeopleBook people
 
     private async Task Load(CancellationToken ct)
     {
-        Shown = await book.Load(ct);
+        Shown = await book.Load(At, ct);
         Zone = await people.ZoneOf(User.FindFirstValue(ClaimTypes.NameIdentifier) ?? "", ct);
     }
 }

@@ -26,6 +26,10 @@ public sealed class IndexModel(WeekViews views, PlanWeeks weeks, CrewBook crew, 
 
     private string UserId => User.FindFirstValue(ClaimTypes.NameIdentifier)!;
 
+    /// <summary>All jobs without a day are asked for, not those alone that press most.</summary>
+    [FromQuery(Name = "left-all")]
+    public bool AllLeft { get; set; }
+
     public Task OnGet([FromQuery] string? who, [FromQuery] string? day, CancellationToken ct) => Load(who, day, ct);
 
     public async Task<IActionResult> OnPostSolve(
@@ -110,7 +114,7 @@ public sealed class IndexModel(WeekViews views, PlanWeeks weeks, CrewBook crew, 
 
     private async Task Load(string? who, string? day, CancellationToken ct)
     {
-        Show = await views.Load(User.MayPlan() ? UserId : null, ct);
+        Show = await views.Load(User.MayPlan() ? UserId : null, AllLeft ? int.MaxValue : WeekViews.MostLeft, ct);
         if (User.MayPlan())
         {
             var known = await crew.Load(ct);

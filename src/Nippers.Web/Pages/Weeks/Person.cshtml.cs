@@ -20,7 +20,7 @@ public sealed class PersonModel(WeekViews views) : NippersPage
 
     public async Task<IActionResult> OnGet([FromQuery] string? id, [FromQuery] int week, CancellationToken ct)
     {
-        Show = await views.Load(null, ct);
+        Show = await views.Load(null, 0, ct);
         if (Show.Lines.FirstOrDefault(x => x.UserId == id) is not { } line)
             return NotFound();
         Line = line;
