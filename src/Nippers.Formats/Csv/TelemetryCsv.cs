@@ -88,7 +88,7 @@ public static class TelemetryCsv
             }
         }
 
-        if (!figures.ContainsKey("hours"))
+        if (!figures.TryGetValue("hours", out var hours))
             return Wrong("hours", "needed");
         IReadOnlyList<FaultCode>? codes = null;
         if (field("codes") is { Length: > 0 } written)
@@ -108,7 +108,7 @@ public static class TelemetryCsv
             new(
                 unit,
                 "",
-                figures["hours"],
+                hours,
                 figures.GetValueOrDefault("idle"),
                 figures.GetValueOrDefault("fuel"),
                 figures.GetValueOrDefault("def"),
