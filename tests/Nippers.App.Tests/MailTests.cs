@@ -206,6 +206,9 @@ public sealed class MailTests
         await fleet.Log("WL-01", 360.5, fleet.Clock.GetUtcNow());
         await Round(fleet);
         Assert.Equal([(MailKind.Stop, Tam), (MailKind.Stop, Mara)], Taken(fleet));
+
+        // Not who found it stopped it: its limit has.
+        Assert.All(fleet.Mail.Taken, x => Assert.Contains($"By = {DefectClocks.ClockName}, ", x.Subject, StringComparison.Ordinal));
     }
 
     [Fact]

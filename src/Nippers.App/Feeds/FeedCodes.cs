@@ -292,10 +292,6 @@ public sealed class FeedCodes(NippersDb db, UnitOfWork writes, ReportDefect repo
     public async Task<FeedCodeLine?> One(long id, CancellationToken ct) =>
         (await Lines(db.FeedCodes.Where(x => x.Id == id), ct)) is [var line, ..] ? line : null;
 
-    /// <summary>What the feed said of the codes of a defect, the last first.</summary>
-    public Task<IReadOnlyList<FeedCodeLine>> OfDefect(long defectId, CancellationToken ct) =>
-        Lines(db.FeedCodes.Where(x => x.DefectId == defectId), ct);
-
     private async Task<IReadOnlyList<FeedCodeLine>> Lines(IQueryable<FeedCodeRow> rows, CancellationToken ct) =>
         [
             .. (

@@ -1,5 +1,6 @@
 using System.Globalization;
 using Microsoft.EntityFrameworkCore;
+using Nippers.App.Defects;
 using Nippers.App.Parts;
 using Nippers.App.People;
 using Nippers.App.Statuses;
@@ -57,7 +58,7 @@ public sealed class MailRound(
         public bool Hears(int site) => Choice.AllSites || SiteId is null || SiteId == site;
     }
 
-    private sealed record Stop(Stoppage Row, DefectRow Defect, Machine Machine, Site Site);
+    private sealed record Stop(Stoppage Row, DefectRow Defect, Machine Machine, Site Site, bool ByClock = false);
 
     /// <summary>One round.</summary>
     /// <returns>How many messages it laid out.</returns>
@@ -181,13 +182,22 @@ public sealed class MailRound(
                 .ToListAsync(ct)
         ).ToLookup(x => x.StoppageId!.Value);
         var defects = stops.Where(x => x.stop.To == null).Select(x => x.defect.Id).ToList();
-        var worse = (
-            await db.DefectEvents.AsNoTracking().Where(x => defects.Contains(x.DefectId) && x.Act == DefectAct.Worse).ToListAsync(ct)
-        ).ToLookup(x => x.DefectId);
+        var lines = (
+            await db
+                .DefectEvents.AsNoTracking()
+                .Where(x => defects.Contains(x.DefectId) && (x.Act == DefectAct.Worse || x.Act == DefectAct.Raised))
+                .ToListAsync(ct)
+        ).ToLookup(x => (x.DefectId, x.Act));
         var told = await Told([.. ids.Select(FirstKey)], people, lists, ct);
         foreach (var one in stops)
         {
-            var stop = new Stop(one.stop, one.defect, one.defect.Machine, one.defect.Machine.Site);
+            var stop = new Stop(
+                one.stop,
+                one.defect,
+                one.defect.Machine,
+                one.defect.Machine.Site,
+                lines[(one.defect.Id, DefectAct.Raised)].Any(x => x.To == DefectGrade.Stop && x.At == one.stop.From)
+            );
             var key = FirstKey(stop.Row.Id);
             var list = lists[stop.Site.Id].ToList();
             var choosers = people.Where(x => x.Choice.Stops == MailWhen.AtOnce && x.Hears(stop.Site.Id)).Select(x => x.Reader).ToList();
@@ -237,7 +247,7 @@ public sealed class MailRound(
 
             foreach (var to in choosers)
                 drafts.Add(new(to, MailKind.Stop, [ThingOf(stop, key)], [key], stop.Row.Id));
-            foreach (var line in worse[stop.Defect.Id].Where(x => x.At > stop.Row.From && x.At >= since))
+            foreach (var line in lines[(stop.Defect.Id, DefectAct.Worse)].Where(x => x.At > stop.Row.From && x.At >= since))
             {
                 var what = Key($"worse-{line.Id}");
                 foreach (var to in told[key].Concat(choosers).Concat(list.Take(1)).DistinctBy(x => x.Who))
@@ -286,7 +296,7 @@ public sealed class MailRound(
             $"{stop.Machine.Make} {stop.Machine.Model}",
             stop.Defect.PlaceName,
             stop.Defect.Words,
-            stop.Defect.By,
+            stop.ByClock ? DefectClocks.ClockName : stop.Defect.By,
             stop.Row.From,
             stop.Site.TimeZone
         );

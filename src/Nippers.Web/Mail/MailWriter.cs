@@ -2,6 +2,7 @@ using System.Text;
 using Microsoft.AspNetCore.Components;
 using Microsoft.AspNetCore.Components.Web;
 using Nippers.App.Defects;
+using Nippers.App.Feeds;
 using Nippers.App.Languages;
 using Nippers.App.Mail;
 using Nippers.App.Units;
@@ -114,7 +115,15 @@ public sealed class MailWriter(IServiceProvider services, ILoggerFactory logs, W
         [
             (w["Mail.Place"], w.Say(stop.Place)),
             (w["Mail.What"], w.Say(stop.Words)),
-            (w["Mail.FoundBy"], stop.By == DefectClocks.ClockName ? w["Mail.Clock"] : stop.By),
+            (
+                w["Mail.FoundBy"],
+                stop.By switch
+                {
+                    DefectClocks.ClockName => w["Mail.Clock"],
+                    FeedIntake.Name => w["Mail.Feed"],
+                    var by => by,
+                }
+            ),
             (w["Mail.At"], w.Time(stop.At, zone)),
             (w["Mail.Site"], stop.Site),
         ];
