@@ -1070,6 +1070,7 @@ CREATE TABLE "Visits" (
     "CallOutCostCents" INTEGER NOT NULL,
     "WasteCostCents" INTEGER NOT NULL,
     "Hauled" INTEGER NOT NULL,
+    "TwoPeople" INTEGER NOT NULL,
     "HaulageCostCents" INTEGER NOT NULL,
     "LabCostCents" INTEGER NOT NULL,
     "DowntimeCostCents" INTEGER NOT NULL,

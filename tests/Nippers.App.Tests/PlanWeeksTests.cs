@@ -139,6 +139,54 @@ public sealed class PlanWeeksTests
     }
 
     [Fact]
+    public async Task A_visit_for_two_takes_two_people_of_one_day_or_nobody()
+    {
+        await using var fleet = await Crew();
+        var draft = await Ok<PlanVisit, VisitDraft>(fleet, x => x.Draft(new("WL-01", null, []), Ct));
+        var input = new PlanInput(
+            "WL-01",
+            $"{draft.Visit.On:yyyy-MM-dd}",
+            [.. draft.Visit.Items.Select(x => x.Candidate.Code)],
+            TwoPeople: true
+        );
+        var visit = await Ok<PlanVisit, VisitRow>(fleet, x => x.Save(null, input, Mara, Ct));
+        var plan = await Solve(fleet);
+        var first = plan.Jobs.Single(x => x is { Two: true, Helps: false, Day: 1 });
+        var second = plan.Jobs.Single(x => x is { Helps: true, Day: 1 });
+        Assert.Equal((first.Code, first.Code), (second.Rule.Together, second.First));
+        var (one, other) = (plan.Places[first.Code], plan.Places[second.Code]);
+        Assert.Equal(one.Day, other.Day);
+        Assert.NotEqual(one.Person, other.Person);
+        Assert.Empty(WeekRules.Faults(plan.ToCase(), plan.Places));
+
+        await KeepPlan(fleet);
+        async Task<List<PlannedJob>> Mine() => [.. (await Kept(fleet)).Where(x => x.VisitId == visit.Id)];
+        Assert.Equal(
+            new[] { (plan.From.AddDays(one.Day), one.Person), (plan.From.AddDays(other.Day), other.Person) }.Order(),
+            (await Mine()).Where(x => x.Part is 1 or PlannedJob.Second + 1).Select(x => (x.On, x.UserId)).Order()
+        );
+
+        // It takes more than a day: on each of them they are two.
+        Assert.All((await Mine()).GroupBy(x => x.On), x => Assert.Equal([BeaId, TamId], x.Select(y => y.UserId).Order()));
+        var again = await Solve(fleet);
+        Assert.Equal((one, other), (again.Places[first.Code], again.Places[second.Code]));
+
+        // One who is not there leaves the other nothing to do, and the page names the job once.
+        var alone = await Solve(fleet, new() { Without = [BeaId] });
+        Assert.DoesNotContain(first.Code, alone.Places.Keys);
+        Assert.DoesNotContain(second.Code, alone.Places.Keys);
+        var left = (await fleet.Do<WeekViews, WeeksPage>(x => x.Load("mara", int.MaxValue, Ct))).LeftOut;
+        Assert.Single(left, x => x.Block.Job.First == first.Code);
+
+        // One is enough after all.
+        var version = await fleet.Ask(db => db.Visits.Where(x => x.Id == visit.Id).Select(x => x.Version).SingleAsync(Ct));
+        await Ok<PlanVisit, VisitRow>(fleet, x => x.Save(visit.Id, input with { TwoPeople = false, Version = version }, Mara, Ct));
+        Assert.NotEmpty(await Mine());
+        Assert.DoesNotContain(await Mine(), x => x.Part > PlannedJob.Second);
+        Assert.DoesNotContain((await Gather(fleet)).Jobs, x => x.Helps);
+    }
+
+    [Fact]
     public async Task A_kept_plan_is_visits_with_a_person_and_planning_again_moves_nothing()
     {
         await using var fleet = await Crew();

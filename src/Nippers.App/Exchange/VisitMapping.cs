@@ -131,7 +131,8 @@ public static partial class FleetMapping
             OrNull(x.LabCost),
             OrNull(x.DowntimeCost),
             x.RealLabCost?.Value,
-            x.RealDowntimeCost?.Value
+            x.RealDowntimeCost?.Value,
+            x.TwoPeople ? true : null
         );
 
     public static FleetStep ToRecord(StepRow x, long? defect, IReadOnlyCollection<StepPhoto> photos) =>
@@ -268,6 +269,7 @@ public static partial class FleetMapping
             LabourCost = Money(x.Labour, place, "labour"),
             CallOutCost = Money(x.CallOut, place, "callOut"),
             Hauled = x.Hauled == true,
+            TwoPeople = x.TwoPeople == true,
             HaulageCost = Money(x.Haulage ?? 0, place, "haulage"),
             LabCost = Money(x.Lab ?? 0, place, "lab"),
             DowntimeCost = Money(x.Downtime ?? 0, place, "downtime"),

@@ -5,6 +5,7 @@ using Nippers.Core.Jobs;
 using Nippers.Core.Numbers;
 using Nippers.Data;
 using Nippers.Data.Visits;
+using Nippers.Data.Weeks;
 
 namespace Nippers.App.Visits;
 
@@ -16,6 +17,7 @@ namespace Nippers.App.Visits;
 /// <param name="Quote">What somebody else asked for the same, in money.</param>
 /// <param name="Version">Version of the visit that is changed; 0 for a new one.</param>
 /// <param name="Hauled">The machine is brought to the workshop.</param>
+/// <param name="TwoPeople">Two people are needed.</param>
 public sealed record PlanInput(
     string Unit,
     string? On,
@@ -23,7 +25,8 @@ public sealed record PlanInput(
     string? Note = null,
     string? Quote = null,
     int Version = 0,
-    bool Hauled = false
+    bool Hauled = false,
+    bool TwoPeople = false
 );
 
 /// <summary>What a choice of items on a date comes to, before anything is kept.</summary>
@@ -221,7 +224,7 @@ public sealed class PlanVisit(NippersDb db, UnitOfWork writes, VisitProposals pr
                     )
                     .Entity;
                 Fill(row, draft.Value.Visit, draft.Value.Elapsed, draft.Value.Saved);
-                (row.Note, row.Quote, row.Hauled) = (note, quote, input.Hauled);
+                (row.Note, row.Quote, row.Hauled, row.TwoPeople) = (note, quote, input.Hauled, input.TwoPeople);
                 row.Version++;
                 await db.SaveChangesAsync(ct);
                 await SetItems(row, draft.Value, ct);
@@ -232,7 +235,12 @@ public sealed class PlanVisit(NippersDb db, UnitOfWork writes, VisitProposals pr
                     Subject(machine.Unit, row.Id),
                     machine.Id,
                     null,
-                    new { row.On, input.Items }
+                    new
+                    {
+                        row.On,
+                        input.Items,
+                        input.TwoPeople,
+                    }
                 );
                 return Outcome<VisitRow>.Of(row);
             },
@@ -306,6 +314,12 @@ public sealed class PlanVisit(NippersDb db, UnitOfWork writes, VisitProposals pr
     private async Task MovePlanned(VisitRow row, CancellationToken ct)
     {
         var jobs = await db.PlannedJobs.Where(x => x.VisitId == row.Id).OrderBy(x => x.Part).ToListAsync(ct);
+        if (!row.TwoPeople)
+        {
+            db.PlannedJobs.RemoveRange(jobs.Where(x => x.Part > PlannedJob.Second));
+            jobs.RemoveAll(x => x.Part > PlannedJob.Second);
+        }
+
         if (jobs.Count == 0 || jobs[0].On == row.On)
             return;
         var days = row.On.DayNumber - jobs[0].On.DayNumber;

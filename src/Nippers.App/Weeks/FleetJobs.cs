@@ -47,7 +47,8 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
         bool Stopped,
         IReadOnlyList<PlannedJob> Planned,
         double Money,
-        int Half = 0
+        int Half = 0,
+        bool Two = false
     );
 
     /// <summary>Everything that a plan is made of, with the places that were announced and pinned, and without any of its own.</summary>
@@ -206,7 +207,8 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
             Latest(chosen),
             IsStopped(proposal, chosen),
             planned,
-            visit.PlannedCost.Value - visit.CallOutCost.Value - visit.HaulageCost.Value
+            visit.PlannedCost.Value - visit.CallOutCost.Value - visit.HaulageCost.Value,
+            Two: visit.TwoPeople
         );
     }
 
@@ -361,17 +363,18 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
             .Select(x => x.Stand?.Status ?? (x.Plan.DueDay <= 0 ? DueStatus.Overdue : DueStatus.Due))
             .DefaultIfEmpty(DueStatus.NotDue)
             .Max();
+        var two = first.Two && round.Count == 1;
+        string Part(int part) => part == 1 ? code : string.Create(CultureInfo.InvariantCulture, $"{code}.{part}");
+        WeekPlace? PlaceOf(PlannedJob? planned) =>
+            planned is null || planned.On < from || planned.On >= from.AddDays(days) || !people.Exists(x => x.Rule.Code == planned.UserId)
+                ? null
+                : new(planned.UserId, planned.On.DayNumber - from.DayNumber);
         for (var part = 1; part <= parts; part++)
         {
             var planned = first.Planned.FirstOrDefault(x => x.Part == part);
-            var place =
-                planned is null || planned.On < from || planned.On >= from.AddDays(days)
-                    ? null
-                    : new WeekPlace(planned.UserId, planned.On.DayNumber - from.DayNumber);
-            if (place is not null && !people.Exists(x => x.Rule.Code == place.Person))
-                place = null;
-            yield return new(
-                new(part == 1 ? code : $"{code}.{part}", site, parts == 1 ? minutes : (minutes + parts - 1) / parts)
+            var place = PlaceOf(planned);
+            var job = new PlanJob(
+                new(Part(part), site, parts == 1 ? minutes : (minutes + parts - 1) / parts)
                 {
                     Skill = Skill(needs),
                     Earliest = round.Min(x => x.Earliest),
@@ -382,10 +385,7 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
                     PerDay = stopped || stands is not null ? perHour * Math.Max(1, proposal.Now.Use.HoursPerDay) / parts : 0,
                     PartsDay = partsDay,
                     Blocked = stopped ? [] : blocked,
-                    After =
-                        part == 1 ? null
-                        : part == 2 ? code
-                        : $"{code}.{part - 1}",
+                    After = part == 1 ? null : Part(part - 1),
                     Announced = place,
                     Pinned = planned is { Pinned: true } ? place : null,
                 },
@@ -400,8 +400,32 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
                 part,
                 parts,
                 missing,
-                needs
+                needs,
+                two
             );
+            yield return job;
+            if (!two)
+                continue;
+
+            // Who helps is on the same day, need not be qualified, and weighs nothing by themselves: both come, or neither.
+            var second = PlannedJob.Second + part;
+            planned = first.Planned.FirstOrDefault(x => x.Part == second);
+            place = PlaceOf(planned);
+            yield return job with
+            {
+                Part = second,
+                Rule = job.Rule with
+                {
+                    Code = Part(second),
+                    Together = job.Code,
+                    Skill = null,
+                    Cost = 0,
+                    PerDay = 0,
+                    After = null,
+                    Announced = place,
+                    Pinned = planned is { Pinned: true } ? place : null,
+                },
+            };
         }
     }
 

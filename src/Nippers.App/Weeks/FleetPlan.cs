@@ -3,6 +3,7 @@ using System.Collections.Immutable;
 using System.Text.Json;
 using Nippers.Core.Service;
 using Nippers.Core.Weeks;
+using Nippers.Data.Weeks;
 
 namespace Nippers.App.Weeks;
 
@@ -47,6 +48,7 @@ public sealed record MissingPart(string Number, int Pieces, DateOnly Comes, bool
 /// <param name="Parts">On how many days it is done.</param>
 /// <param name="Missing">Parts that it waits for.</param>
 /// <param name="Subjects">What whoever does it must be qualified for, by kind of place.</param>
+/// <param name="Two">Two people are needed on each of its days.</param>
 public sealed record PlanJob(
     WeekJob Rule,
     PlanJobKind Kind,
@@ -60,7 +62,8 @@ public sealed record PlanJob(
     int Part,
     int Parts,
     IReadOnlyList<MissingPart> Missing,
-    IReadOnlyList<string> Subjects
+    IReadOnlyList<string> Subjects,
+    bool Two = false
 )
 {
     /// <summary>What it is called by in the plan.</summary>
@@ -68,6 +71,12 @@ public sealed record PlanJob(
 
     /// <summary>What the first of its days is called by in the plan: itself for a job of one.</summary>
     public string First => Part == 1 ? Code : Code[..Code.LastIndexOf('.')];
+
+    /// <summary>It is the second person's: whoever helps.</summary>
+    public bool Helps => Part > PlannedJob.Second;
+
+    /// <summary>Which of several days it is, from 1.</summary>
+    public int Day => Helps ? Part - PlannedJob.Second : Part;
 
     /// <summary>Its machines.</summary>
     public IEnumerable<string> Units => Pieces.Select(x => x.Unit);

@@ -304,8 +304,8 @@ public sealed class WeekViews(NippersDb db, PlanWeeks weeks, TimeProvider clock)
         var people = plan.People.ToDictionary(x => x.Rule.Code, x => x.Name, StringComparer.Ordinal);
         var all = plan
             .Jobs.Where(x => !plan.Places.ContainsKey(x.Code) && blocks[x.Code].State is not (VisitState.Closed or VisitState.Open))
-            // What takes several days and has none is named once.
-            .Where(x => x.Rule.After is null || plan.Places.ContainsKey(x.Rule.After))
+            // What takes several days or two people and has none is named once.
+            .Where(x => !x.Helps && (x.Rule.After is null || plan.Places.ContainsKey(x.Rule.After)))
             .ToList();
         List<WeekLeft> shown =
         [
@@ -316,7 +316,8 @@ public sealed class WeekViews(NippersDb db, PlanWeeks weeks, TimeProvider clock)
                 .Take(look.Most)
                 .Select(job =>
                 {
-                    var fit = WeekRules.WhatWouldFit(given, plan.Places, job.Rule);
+                    // A day of one person is not what a job for two wants.
+                    var fit = job.Two ? null : WeekRules.WhatWouldFit(given, plan.Places, job.Rule);
                     return new WeekLeft(blocks[job.Code], WeekRules.Why(given, job.Rule), fit, fit is null ? "" : people[fit.Place.Person]);
                 }),
         ];

@@ -52,6 +52,9 @@ public sealed class VisitRow
 
     /// <summary>The machine is brought to the workshop: its haulage is paid, and nobody is called out.</summary>
     public bool Hauled { get; set; }
+
+    /// <summary>Two people are needed: the plan by weeks gives both the same day.</summary>
+    public bool TwoPeople { get; set; }
     public Money HaulageCost { get; set; }
 
     /// <summary>The laboratory's fee for the bottles.</summary>

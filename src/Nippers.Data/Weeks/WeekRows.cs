@@ -62,8 +62,11 @@ public sealed class PlannedJob
     public long VisitId { get; set; }
     public VisitRow Visit { get; set; } = null!;
 
-    /// <summary>1, or which of several days.</summary>
+    /// <summary>1, or which of several days; behind <see cref="Second"/> for the second person of that day.</summary>
     public int Part { get; set; } = 1;
+
+    /// <summary>The second person of a visit's first day has the part after this, and so on.</summary>
+    public const int Second = 100;
     public required string UserId { get; set; }
     public DateOnly On { get; set; }
 

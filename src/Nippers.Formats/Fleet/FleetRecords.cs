@@ -141,7 +141,8 @@ public sealed record FleetVisit(
     double? Lab = null,
     double? Downtime = null,
     double? RealLab = null,
-    double? RealDowntime = null
+    double? RealDowntime = null,
+    bool? TwoPeople = null
 ) : FleetRecord;
 
 /// <summary>A line of a visit's pick list that went into the van.</summary>

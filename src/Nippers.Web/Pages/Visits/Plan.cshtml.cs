@@ -26,6 +26,9 @@ public sealed class PlanModel(PlanVisit plan, VisitViews views, Words words) : N
     /// <summary>The machine is brought to the workshop.</summary>
     public bool Hauled { get; private set; }
 
+    /// <summary>Two people are needed.</summary>
+    public bool TwoPeople { get; private set; }
+
     public IReadOnlyCollection<string> Chosen { get; private set; } = [];
 
     public async Task<IActionResult> OnGet(
@@ -36,18 +39,19 @@ public sealed class PlanModel(PlanVisit plan, VisitViews views, Words words) : N
         [FromQuery] string? note,
         [FromQuery] string? quote,
         [FromQuery] bool hauled,
+        [FromQuery] bool twoPeople,
         [FromQuery] bool chosen,
         [FromQuery] int version,
         CancellationToken ct
     )
     {
-        (Unit, Visit, Note, Quote, Hauled, Version) = (unit, visit, note, quote, hauled, version);
+        (Unit, Visit, Note, Quote, Hauled, TwoPeople, Version) = (unit, visit, note, quote, hauled, twoPeople, version);
         if (visit is { } id && !chosen)
         {
             if (await views.Planned(id, ct) is not { } planned || planned.Visit.Machine.Unit != unit)
                 return NotFound();
             (items, Note, Version) = ([.. await views.ItemsOf(planned.Visit, ct)], planned.Visit.Note, planned.Visit.Version);
-            Hauled = planned.Visit.Hauled;
+            (Hauled, TwoPeople) = (planned.Visit.Hauled, planned.Visit.TwoPeople);
             Quote = planned.Visit.Quote is { } offer ? offer.Value.ToString(System.Globalization.CultureInfo.InvariantCulture) : null;
             on ??= planned.Missed ? null : planned.Visit.On.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture);
         }
@@ -69,12 +73,13 @@ public sealed class PlanModel(PlanVisit plan, VisitViews views, Words words) : N
         string? note,
         string? quote,
         bool hauled,
+        bool twoPeople,
         int version,
         CancellationToken ct
     )
     {
-        (Unit, Visit, On, Note, Quote, Hauled, Version) = (unit, visit, on, note, quote, hauled, version);
-        var input = new PlanInput(unit, on, items, note, quote, version, hauled);
+        (Unit, Visit, On, Note, Quote, Hauled, TwoPeople, Version) = (unit, visit, on, note, quote, hauled, twoPeople, version);
+        var input = new PlanInput(unit, on, items, note, quote, version, hauled, twoPeople);
         var saved = await plan.Save(visit, input, Actor, ct);
         if (saved.Done)
             return Done(VisitUrls.One(saved.Value!.Id), words["Visit.Saved", unit, words.Date(saved.Value.On)]);

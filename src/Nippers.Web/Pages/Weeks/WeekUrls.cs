@@ -38,8 +38,16 @@ internal static class WeekWords
             _ => VisitWords.Name(job.NameHours, job.Items, w),
         };
 
-    /// <summary>Which of several days; empty for a job of one.</summary>
-    public static string Part(PlanJob job, Words w) => job.Parts == 1 ? "" : w["Weeks.Part", job.Part, job.Parts];
+    /// <summary>Which of several days, and whether it is the second person's; empty for a job of one day and one person.</summary>
+    public static string Part(PlanJob job, Words w)
+    {
+        var day = job.Parts == 1 ? "" : w["Weeks.Part", job.Day, job.Parts];
+        var who =
+            job.Helps ? w["Weeks.Second"]
+            : job.Two ? w["Weeks.First"]
+            : "";
+        return string.Join(w["Format.Comma"], new[] { day, who }.Where(x => x.Length > 0));
+    }
 
     /// <summary>Where a site that is only supposed lies, or a site's own name.</summary>
     public static string Site(string site, Words w) => site == FleetJobs.FarSite ? w["Weeks.FarSite"] : site;
@@ -83,7 +91,7 @@ internal static class WeekWords
             LeftOutWhy.Window => w["Weeks.Why.Window"],
             LeftOutWhy.Skill => w["Weeks.Why.Skill", string.Join(", ", job.Subjects.Select(x => w["CompartmentKind." + x]))],
             LeftOutWhy.Minutes => w["Weeks.Why.Minutes", VisitWords.Minutes(job.Rule.Minutes, w)],
-            _ => w["Weeks.Why.Others"],
+            _ => w[job.Two ? "Weeks.Why.Two" : "Weeks.Why.Others"],
         };
     }
 
@@ -93,6 +101,7 @@ internal static class WeekWords
         var job = left.Block.Job;
         return left switch
         {
+            { Why: LeftOutWhy.Others, Block.Job.Two: true } => w["Weeks.Fit.Two"],
             { Why: LeftOutWhy.Parts } => w[
                 "Weeks.Fit.Parts",
                 string.Join(", ", job.Missing.Select(x => w["Weeks.PartComes", x.Number, w.Date(x.Comes)])),
