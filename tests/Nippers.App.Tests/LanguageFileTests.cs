@@ -97,6 +97,8 @@ public sealed partial class LanguageFileTests
             .Concat(Files("src/Nippers.Web/Commands", "*.cs"))
             .Concat(Files("src/Nippers.Web", "Program.cs"))
             .Concat(Files("src/Nippers.Demo", "Program.cs"))
+            .Concat(Files("src/Nippers.Core/Walk", "CodeMeanings.cs"))
+            .Concat(Files("src/Nippers.App/Feeds", "FeedCodes.cs"))
             .Select(File.ReadAllText)
             .Append(string.Join('\n', packaged))
             .ToList();
@@ -105,6 +107,16 @@ public sealed partial class LanguageFileTests
             || Place().Split(text).Where(x => x.Length > 2).All(piece => written.Exists(x => x.Contains(piece, StringComparison.Ordinal)));
         Assert.Equal([], Spanish.Texts.Where(text => !There(text)));
     }
+
+    [Fact]
+    public void What_codes_mean_is_said_of_each() =>
+        Assert.Equal(
+            [],
+            CodeMeanings
+                .All.Select(x => x.Words)
+                .Concat(Enumerable.Range(0, FaultCode.LargestFmi + 1).Select(CodeMeanings.Mode).OfType<string>())
+                .Where(x => !Spanish.Ships(x))
+        );
 
     [Theory]
     [InlineData(

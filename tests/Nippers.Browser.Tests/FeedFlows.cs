@@ -13,18 +13,24 @@ public sealed class FeedFlows(Browser browser) : IClassFixture<Browser>
 {
     private static CancellationToken Ct => TestContext.Current.CancellationToken;
 
+    private static async Task<WebApplication> Serve(FeedStand stand)
+    {
+        var builder = WebApplication.CreateSlimBuilder();
+        builder.WebHost.UseSetting("urls", "http://127.0.0.1:0");
+        builder.Logging.ClearProviders();
+        var server = builder.Build();
+        stand.Map(server);
+        await server.StartAsync(Ct);
+        return server;
+    }
+
     [Fact]
     public async Task A_feed_is_named_its_hours_begin_a_walk_and_a_replaced_box_asks_which()
     {
         await browser.Begin("mara");
         var unit = new FeedUnit("EX-01", "", 1040.2, 8, 0.31);
         var stand = new FeedStand([unit], browser.App.Clock);
-        var builder = WebApplication.CreateSlimBuilder();
-        builder.WebHost.UseSetting("urls", "http://127.0.0.1:0");
-        builder.Logging.ClearProviders();
-        await using var server = builder.Build();
-        stand.Map(server);
-        await server.StartAsync(Ct);
+        await using var server = await Serve(stand);
 
         browser.Open("/settings/feeds");
         browser.AssertSound(Browser.Look.Whole);
@@ -100,12 +106,7 @@ public sealed class FeedFlows(Browser browser) : IClassFixture<Browser>
         var stand = new FeedStand([new("EX-01", "", 1040.2, 8, 0.31), new("WL-03", "", 88.4, 6, 0.2)], browser.App.Clock);
         stand.Code("EX-01", spn: 97, fmi: 15, active: true);
         stand.Code("WL-03", spn: 118, fmi: 1, active: true);
-        var builder = WebApplication.CreateSlimBuilder();
-        builder.WebHost.UseSetting("urls", "http://127.0.0.1:0");
-        builder.Logging.ClearProviders();
-        await using var server = builder.Build();
-        stand.Map(server);
-        await server.StartAsync(Ct);
+        await using var server = await Serve(stand);
         browser.Open("/settings/feeds");
         browser.Type("#name", "Kelvar");
         browser.Type("#url", server.Urls.First() + "/feed/v1/fleet");
