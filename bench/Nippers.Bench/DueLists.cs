@@ -62,7 +62,7 @@ public class DueLists
             Console.WriteLine(
                 string.Create(
                     CultureInfo.InvariantCulture,
-                    $"core: {machines, 5} machines x 60 items: {best, 8:0.00} ms, {best / machines * 1000, 6:0.0} us a machine, {best / first:0.00} times 100 machines"
+                    $"core: {machines,5} machines x 60 items: {best,8:0.00} ms, {best / machines * 1000,6:0.0} us a machine, {best / first:0.00} times 100 machines"
                 )
             );
         }

@@ -98,7 +98,7 @@ internal static class Forecast
             Console.WriteLine(
                 string.Create(
                     CultureInfo.InvariantCulture,
-                    $"forecast: {way, -32} median {score.Median, 5:0.0}, 9 in 10 below {score.P90, 5:0.0}{score.Share}"
+                    $"forecast: {way,-32} median {score.Median,5:0.0}, 9 in 10 below {score.P90,5:0.0}{score.Share}"
                 )
             );
         }

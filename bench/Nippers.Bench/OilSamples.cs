@@ -28,7 +28,7 @@ internal static class OilSamples
             Console.WriteLine(
                 string.Create(
                     CultureInfo.InvariantCulture,
-                    $"samples: {count, 6} judged with {Earlier} earlier ones each: {best, 7:0} ms, {best / count * 1000, 5:0.0} us each, {best / first:0.00} times 6000; {patterns} patterns"
+                    $"samples: {count,6} judged with {Earlier} earlier ones each: {best,7:0} ms, {best / count * 1000,5:0.0} us each, {best / first:0.00} times 6000; {patterns} patterns"
                 )
             );
         }
