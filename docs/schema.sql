@@ -1264,6 +1264,7 @@ CREATE TABLE "PlannedJobs" (
     "Id" INTEGER NOT NULL CONSTRAINT "PK_PlannedJobs" PRIMARY KEY AUTOINCREMENT,
     "VisitId" INTEGER NOT NULL,
     "Part" INTEGER NOT NULL,
+    "Helps" INTEGER NOT NULL,
     "UserId" TEXT NOT NULL,
     "On" TEXT NOT NULL,
     "Turn" INTEGER NOT NULL,
@@ -1669,7 +1670,7 @@ CREATE INDEX "IX_PlannedJobs_On" ON "PlannedJobs" ("On");
 CREATE INDEX "IX_PlannedJobs_UserId" ON "PlannedJobs" ("UserId");
 
 
-CREATE UNIQUE INDEX "IX_PlannedJobs_VisitId_Part" ON "PlannedJobs" ("VisitId", "Part");
+CREATE UNIQUE INDEX "IX_PlannedJobs_VisitId_Part_Helps" ON "PlannedJobs" ("VisitId", "Part", "Helps");
 
 
 CREATE UNIQUE INDEX "IX_ProgramCompartments_ProgramId_Code" ON "ProgramCompartments" ("ProgramId", "Code");

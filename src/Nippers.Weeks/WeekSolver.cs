@@ -16,11 +16,15 @@ public sealed class WeekSolver : IWeekSolver
     private const double Fine = 10_000;
     private const double MostCounted = 1e15;
 
+    // Of the time, at most so much goes to the bound: of fleets of some sixty jobs it takes half a second.
+    private const double BoundShare = 0.4;
+
+    // And so much to the plan of the days that were found with it.
+    private const double WholeShare = 0.2;
+
     // Kinds of search that help each other, on however many cores there are.
     private const int Workers = 8;
-
-    // More sets of sites than these are not offered to a day: nobody drives to all of a dozen sites between morning and evening.
-    private const int MostSets = 400;
+    private const double LeastSeconds = 0.2;
 
     /// <inheritdoc/>
     public WeekPlan Solve(WeekCase given, TimeSpan most, CancellationToken ct = default)
@@ -29,15 +33,17 @@ public sealed class WeekSolver : IWeekSolver
         Refuse(given);
         var plain = WeekRules.OverdueFirst(given);
         var start = WeekRules.Faults(given, plain).Count == 0 ? WeekSearch.Better(given, plain, ct) : null;
-        var model = new Model(given, start);
-        var left = Math.Max(1, most.TotalSeconds - watch.Elapsed.TotalSeconds);
-        var solver = new CpSolver
+        var days = WeekPersonDay.All(given);
+        double bound;
+        using (var columns = WeekColumns.Find(given, days, start, most * BoundShare, ct))
         {
-            StringParameters = string.Create(
-                CultureInfo.InvariantCulture,
-                $"max_time_in_seconds:{left},num_workers:{Workers},linearization_level:2,random_seed:1"
-            ),
-        };
+            bound = columns.Bound;
+            if (columns.Plan(most * WholeShare, ct) is { } whole && IsBetter(whole))
+                start = whole;
+        }
+
+        var model = new Model(given, days, start);
+        var solver = Search(most - watch.Elapsed);
         using var stopped = ct.Register(solver.StopSearch);
         var status = solver.Solve(model.Built);
         ct.ThrowIfCancellationRequested();
@@ -46,16 +52,30 @@ public sealed class WeekSolver : IWeekSolver
             if (status == CpSolverStatus.Infeasible)
                 throw new ImpossibleWeekException("The pins do not fit together.");
 
-            // Nothing was found in time: what it was to begin from stands, and nobody knows how much better there is.
+            // Nothing was found in time: what it was to begin from stands.
             return start is not null
-                ? new(start, WeekRules.Cost(given, start), 0)
+                ? new(start, WeekRules.Cost(given, start), Math.Min(bound, WeekRules.Cost(given, start)))
                 : throw new TimeoutException("No plan was found in time.");
         }
 
         var places = model.Read(solver);
         var cost = WeekRules.Cost(given, places);
-        return new(places, cost, Math.Clamp(status == CpSolverStatus.Optimal ? cost : solver.BestObjectiveBound / model.Fine, 0, cost));
+        var below = status == CpSolverStatus.Optimal ? cost : Math.Max(bound, solver.BestObjectiveBound / model.Fine);
+        return new(places, cost, Math.Clamp(below, 0, cost));
+
+        bool IsBetter(ImmutableSortedDictionary<string, WeekPlace> places) =>
+            WeekRules.Faults(given, places).Count == 0 && (start is null || WeekRules.Cost(given, places) < WeekRules.Cost(given, start));
     }
+
+    /// <summary>A search for some time, on however many cores there are, the same each time it comes to its end.</summary>
+    internal static CpSolver Search(TimeSpan most) =>
+        new()
+        {
+            StringParameters = string.Create(
+                CultureInfo.InvariantCulture,
+                $"max_time_in_seconds:{Math.Max(LeastSeconds, most.TotalSeconds)},num_workers:{Workers},linearization_level:2,random_seed:1"
+            ),
+        };
 
     /// <summary>Pins that cannot be, told by their own names.</summary>
     private static void Refuse(WeekCase given)
@@ -94,7 +114,7 @@ public sealed class WeekSolver : IWeekSolver
         private readonly ImmutableSortedDictionary<string, WeekPlace>? _start;
         private readonly Dictionary<string, List<(WeekPlace Place, BoolVar Is)>> _places = new(StringComparer.Ordinal);
 
-        public Model(WeekCase given, ImmutableSortedDictionary<string, WeekPlace>? start)
+        public Model(WeekCase given, IReadOnlyList<WeekPersonDay> days, ImmutableSortedDictionary<string, WeekPlace>? start)
         {
             (_given, _start) = (given, start);
             var costs = new List<(BoolVar Is, long Cost)>();
@@ -103,9 +123,13 @@ public sealed class WeekSolver : IWeekSolver
                 WeekRules.Left(given, x) + WeekRules.Done(x, given.Days) + WeekRules.Done(x, 0) + given.Moving
             );
             Fine = Math.Min(WeekSolver.Fine, MostCounted / Math.Max(1, dearest + given.CallOut + given.PerTravelMinute));
-            foreach (var job in given.Jobs)
+            var placesOf = days.SelectMany(x => x.Jobs.Select(job => (job, x.Place))).ToLookup(x => x.job, x => x.Place);
+            foreach (var (job, i) in given.Jobs.Select((x, i) => (x, i)))
             {
-                var places = Places(job).Select(x => (Place: x, Is: Built.NewBoolVar($"{job.Code} {x.Person} {x.Day}"))).ToList();
+                var places = placesOf[i]
+                    .OrderBy(x => x.Day)
+                    .Select(x => (Place: x, Is: Built.NewBoolVar($"{job.Code} {x.Person} {x.Day}")))
+                    .ToList();
                 _places[job.Code] = places;
                 if (job.Pinned is null)
                     Built.AddAtMostOne(places.Select(x => x.Is));
@@ -123,12 +147,8 @@ public sealed class WeekSolver : IWeekSolver
 
             Pair();
             Order();
-            foreach (var person in given.People)
-            {
-                for (var day = 0; day < given.Days; day++)
-                    Day(person, day, costs);
-            }
-
+            foreach (var day in days)
+                Day(day, costs);
             Built.Minimize(LinearExpr.WeightedSum(costs.Select(x => x.Is), costs.Select(x => x.Cost)) + Whole(always));
         }
 
@@ -138,18 +158,6 @@ public sealed class WeekSolver : IWeekSolver
         public double Fine { get; }
 
         private long Whole(double money) => (long)Math.Round(money * Fine);
-
-        private IEnumerable<WeekPlace> Places(WeekJob job) =>
-            job.Pinned is { } pin
-                ? [pin]
-                : Enumerable
-                    .Range(0, _given.Days)
-                    .Where(day => WeekRules.IsOpen(job, day))
-                    .SelectMany(day =>
-                        _given
-                            .People.Where(x => WeekRules.Can(x, job) && WeekRules.HasTime(_given, x, job, day))
-                            .Select(x => new WeekPlace(x.Code, day))
-                    );
 
         /// <summary>Two jobs on the same day by two people, or neither.</summary>
         private void Pair()
@@ -190,29 +198,24 @@ public sealed class WeekSolver : IWeekSolver
         private static LinearExpr Sum(IEnumerable<BoolVar> these) => LinearExpr.Sum(these);
 
         /// <summary>A person's day: the sites it goes to, and the minutes of the road and of its jobs.</summary>
-        private void Day(WeekPerson person, int day, List<(BoolVar Is, long Cost)> costs)
+        private void Day(WeekPersonDay day, List<(BoolVar Is, long Cost)> costs)
         {
-            var place = new WeekPlace(person.Code, day);
-            var here = _given
-                .Jobs.Select(x => (Job: x, Is: _places[x.Code].FirstOrDefault(p => p.Place == place).Is))
-                .Where(x => x.Is is not null)
+            var place = day.Place;
+            var here = day.Jobs.Select(x => _given.Jobs[x]).Select(x => (Job: x, _places[x.Code].First(p => p.Place == place).Is)).ToList();
+            var tours = day
+                .Tours.Select((x, i) => (x.Sites, x.Minutes, Is: Built.NewBoolVar($"{place.Person} {place.Day} goes {i}")))
                 .ToList();
-            if (here.Count == 0)
-                return;
-            var sets = Sets(person, day, [.. here.Select(x => x.Job.Site).Distinct(StringComparer.Ordinal)])
-                .Select((x, i) => (x.Sites, x.Tour, Is: Built.NewBoolVar($"{person.Code} {day} goes {i}")))
-                .ToList();
-            Built.AddAtMostOne(sets.Select(x => x.Is));
+            Built.AddAtMostOne(tours.Select(x => x.Is));
             if (_start is not null)
             {
                 var goesTo = here.Where(x => _start.GetValueOrDefault(x.Job.Code) == place).Select(x => x.Job.Site).ToHashSet();
-                foreach (var set in sets)
-                    Built.AddHint(set.Is, goesTo.Count > 0 && set.Sites.SetEquals(goesTo));
+                foreach (var tour in tours)
+                    Built.AddHint(tour.Is, goesTo.Count > 0 && tour.Sites.SetEquals(goesTo));
             }
 
             foreach (var site in here.GroupBy(x => x.Job.Site))
             {
-                var goes = Sum(sets.Where(x => x.Sites.Contains(site.Key)).Select(x => x.Is));
+                var goes = Sum(tours.Where(x => x.Sites.Contains(site.Key)).Select(x => x.Is));
                 foreach (var (_, chosen) in site)
                     Built.Add(chosen <= goes);
             }
@@ -220,37 +223,9 @@ public sealed class WeekSolver : IWeekSolver
             // A day without a tour has no minutes either: so said, half a tour is worth half a day, and the bound is tight.
             Built.Add(
                 LinearExpr.WeightedSum(here.Select(x => x.Is), here.Select(x => (long)x.Job.Minutes))
-                    <= LinearExpr.WeightedSum(sets.Select(x => x.Is), sets.Select(x => (long)person.Minutes[day] - x.Tour))
+                    <= LinearExpr.WeightedSum(tours.Select(x => x.Is), tours.Select(x => (long)day.Minutes - x.Minutes))
             );
-            costs.AddRange(sets.Select(x => (x.Is, Whole(_given.CallOut * x.Sites.Count + _given.PerTravelMinute * x.Tour))));
-        }
-
-        /// <summary>Sets of sites that a day has time to drive to, the small ones first.</summary>
-        private IEnumerable<(ImmutableHashSet<string> Sites, int Tour)> Sets(WeekPerson person, int day, ImmutableArray<string> sites)
-        {
-            IEnumerable<ImmutableArray<int>> some =
-            [
-                [],
-            ];
-            var given = 0;
-            for (var size = 1; size <= sites.Length; size++)
-            {
-                some =
-                [
-                    .. some.SelectMany(x =>
-                        Enumerable.Range(x.IsEmpty ? 0 : x[^1] + 1, sites.Length - (x.IsEmpty ? 0 : x[^1] + 1)).Select(x.Add)
-                    ),
-                ];
-                foreach (var set in some)
-                {
-                    if (given++ > MostSets)
-                        yield break;
-                    var names = set.Select(x => sites[x]).ToImmutableHashSet(StringComparer.Ordinal);
-                    var tour = WeekRules.Tour(_given, person.Base, names);
-                    if (tour < person.Minutes[day])
-                        yield return (names, tour);
-                }
-            }
+            costs.AddRange(tours.Select(x => (x.Is, Whole(_given.CallOut * x.Sites.Count + _given.PerTravelMinute * x.Minutes))));
         }
 
         public ImmutableSortedDictionary<string, WeekPlace> Read(CpSolver solver) =>

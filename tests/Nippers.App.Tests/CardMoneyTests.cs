@@ -229,6 +229,31 @@ public sealed class CardMoneyTests
     }
 
     [Fact]
+    public async Task Two_people_are_both_paid_and_the_machine_stands_no_longer_for_it()
+    {
+        await using var fleet = await Ready();
+        await Enter(fleet, "380", "28", "60");
+        var draft = await Ok<PlanVisit, VisitDraft>(fleet, x => x.Draft(new(Unit, null, [Tension]), Ct));
+        var both = await Ok<PlanVisit, VisitDraft>(fleet, x => x.Draft(new(Unit, null, [Tension], TwoPeople: true), Ct));
+        var (one, two) = (draft.Visit.Money, both.Visit.Money);
+        Assert.True(one.Labour > 0);
+        Assert.Equal((2 * one.Labour, 2 * one.Minutes), (two.Labour, two.Minutes));
+        Assert.Equal((draft.Elapsed, one.Downtime), (both.Elapsed, two.Downtime));
+
+        // What is closed is reckoned alike: as long as it took, and both of them.
+        var ids = new List<Money>();
+        foreach (var people in new[] { false, true })
+        {
+            var id = await Worked(fleet, people ? 366 : 356, 1.2, Tension);
+            await fleet.Ask(db => db.Visits.Where(x => x.Id == id).ExecuteUpdateAsync(x => x.SetProperty(v => v.TwoPeople, people), Ct));
+            ids.Add((await Close(fleet, id)).RealLabourCost!.Value);
+            fleet.Clock.Advance(TimeSpan.FromDays(1));
+        }
+
+        Assert.Equal(ids[0] + ids[0], ids[1]);
+    }
+
+    [Fact]
     public void A_machine_stands_by_day_and_nobody_counts_the_night()
     {
         var zone = TimeZoneInfo.FindSystemTimeZoneById("Pacific/Auckland");

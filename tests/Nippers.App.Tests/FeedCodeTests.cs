@@ -190,8 +190,15 @@ public sealed class FeedCodeTests
         await Hear(fleet, "", 61);
         Assert.All(await Codes(fleet), x => Assert.Equal(fleet.Clock.GetUtcNow(), x.GoneAt));
         Assert.Equal(RunStatus.OutOfService, await Runs(fleet));
-        var said = Assert.Single(await fleet.Ask(db => db.DefectEvents.Where(x => x.Act == DefectAct.Said).ToListAsync(Ct)));
-        Assert.Contains("100/1", said.Words, StringComparison.Ordinal);
+        Assert.Equal(
+            [
+                "The feed tells of code 100/1. Its number stops every machine until a technician has looked.",
+                "The feed tells of code 100/1 no longer. That closes nothing.",
+            ],
+            await fleet.Ask(db =>
+                db.DefectEvents.Where(x => x.Act == DefectAct.Said).OrderBy(x => x.Id).Select(x => x.Words).ToListAsync(Ct)
+            )
+        );
 
         // The other one still waits to be looked at.
         Assert.Equal(1, await fleet.Do<FeedCodes, int>(x => x.Unseen(Ct)));
@@ -211,7 +218,7 @@ public sealed class FeedCodeTests
         Assert.Equal([("97/15", 3), ("100/1", 3)], codes.Select(x => (x.Code, x.Times)).OrderByDescending(x => x.Code));
         Assert.Single(await Defects(fleet));
         var acts = await fleet.Ask(db => db.DefectEvents.OrderBy(x => x.Id).Select(x => x.Act).ToListAsync(Ct));
-        Assert.Equal([DefectAct.Found, DefectAct.Said, DefectAct.SeenAgain], acts);
+        Assert.Equal([DefectAct.Found, DefectAct.Said, DefectAct.Said, DefectAct.SeenAgain], acts);
     }
 
     private static async Task<DefectRow> Released(Fleet fleet, long id)
@@ -329,6 +336,13 @@ public sealed class FeedCodeTests
         await Ok<FeedBook, Nothing>(fleet, x => x.SaveStopSpns(named, Mara, Ct));
         await Hear(fleet, code);
         Assert.Equal(stops ? RunStatus.OutOfService : RunStatus.NoStopFound, await Runs(fleet));
+
+        // What it rests on stands with it: the list may be another one tomorrow.
+        var said = await fleet.Ask(db => db.DefectEvents.Where(x => x.Act == DefectAct.Said).Select(x => x.Words).ToListAsync(Ct));
+        Assert.Equal(
+            stops ? [$"The feed tells of code {code}. Planners have named its number among those that stop a machine."] : [],
+            said
+        );
         Assert.Equal([1762, 2017], (await fleet.Do<FeedBook, FeedsPage>(x => x.Load(1, Ct))).StopSpns);
     }
 
@@ -367,6 +381,8 @@ public sealed class FeedCodeTests
         await Hear(fleet, "2810/1");
         var defect = Assert.Single(await Defects(fleet));
         Assert.Equal((DefectGrade.Stop, MachinePart.Steering, "steering pressure"), (defect.Grade, defect.Part, defect.Words));
+        var said = await fleet.Ask(db => db.DefectEvents.Where(x => x.Act == DefectAct.Said).Select(x => x.Words).SingleAsync(Ct));
+        Assert.Equal("The feed tells of code 2810/1. It stops this machine, on which it was said to mean: steering pressure", said);
     }
 
     [Fact]

@@ -114,7 +114,7 @@ public sealed class PlanWeeksTests
                 ));
         var proposal = (await fleet.Do<VisitProposals, VisitProposal?>(x => x.Of("WL-01", Ct)))!;
         var all = proposal.Visits[0].Items.Select(x => x.Candidate).ToList();
-        Assert.Equal("cardImpossible", PlanVisit.Worked(proposal, 0, all, false).Refusals[0].Code);
+        Assert.Equal("cardImpossible", PlanVisit.Worked(proposal, 0, all, default).Refusals[0].Code);
 
         // Its own page proposes what presses most, and names the rest as due.
         var draft = await Ok<PlanVisit, VisitDraft>(fleet, x => x.Draft(new("WL-01", null, []), Ct));
@@ -151,8 +151,8 @@ public sealed class PlanWeeksTests
         );
         var visit = await Ok<PlanVisit, VisitRow>(fleet, x => x.Save(null, input, Mara, Ct));
         var plan = await Solve(fleet);
-        var first = plan.Jobs.Single(x => x is { Two: true, Helps: false, Day: 1 });
-        var second = plan.Jobs.Single(x => x is { Helps: true, Day: 1 });
+        var first = plan.Jobs.Single(x => x is { Two: true, Helps: false, Part: 1 });
+        var second = plan.Jobs.Single(x => x is { Helps: true, Part: 1 });
         Assert.Equal((first.Code, first.Code), (second.Rule.Together, second.First));
         var (one, other) = (plan.Places[first.Code], plan.Places[second.Code]);
         Assert.Equal(one.Day, other.Day);
@@ -163,7 +163,7 @@ public sealed class PlanWeeksTests
         async Task<List<PlannedJob>> Mine() => [.. (await Kept(fleet)).Where(x => x.VisitId == visit.Id)];
         Assert.Equal(
             new[] { (plan.From.AddDays(one.Day), one.Person), (plan.From.AddDays(other.Day), other.Person) }.Order(),
-            (await Mine()).Where(x => x.Part is 1 or PlannedJob.Second + 1).Select(x => (x.On, x.UserId)).Order()
+            (await Mine()).Where(x => x.Part == 1).Select(x => (x.On, x.UserId)).Order()
         );
 
         // It takes more than a day: on each of them they are two.
@@ -182,7 +182,7 @@ public sealed class PlanWeeksTests
         var version = await fleet.Ask(db => db.Visits.Where(x => x.Id == visit.Id).Select(x => x.Version).SingleAsync(Ct));
         await Ok<PlanVisit, VisitRow>(fleet, x => x.Save(visit.Id, input with { TwoPeople = false, Version = version }, Mara, Ct));
         Assert.NotEmpty(await Mine());
-        Assert.DoesNotContain(await Mine(), x => x.Part > PlannedJob.Second);
+        Assert.DoesNotContain(await Mine(), x => x.Helps);
         Assert.DoesNotContain((await Gather(fleet)).Jobs, x => x.Helps);
     }
 

@@ -30,14 +30,20 @@ public sealed class CodeMeaningTests
         Assert.Equal(words, CodeMeanings.Words(FaultCode.Parse(code)!.Value, own));
 
     [Theory]
-    [InlineData("97/1", null, false)]
-    [InlineData("1762/1", null, true)]
-    [InlineData("E361(2)", null, false)]
-    [InlineData("E361(2)", "steering pressure", true)]
-    [InlineData("E361(2)", "presión de dirección", true)]
-    [InlineData("E361(2)", "air heater relay", false)]
-    public void What_a_planner_names_or_people_say_stops_too(string code, string? own, bool stops) =>
-        Assert.Equal(stops, CodeMeanings.Stops(FaultCode.Parse(code)!.Value, new HashSet<int> { 1762 }, own));
+    [InlineData("97/1", null, CodeStop.None)]
+    [InlineData("100/4", "air heater relay", CodeStop.Public)]
+    [InlineData("1762/1", null, CodeStop.Listed)]
+    [InlineData("1762/1", "steering pressure", CodeStop.Listed)]
+    [InlineData("E361(2)", null, CodeStop.None)]
+    [InlineData("E361(2)", "steering pressure", CodeStop.Own)]
+    [InlineData("E361(2)", "presión de dirección", CodeStop.Own)]
+    [InlineData("E361(2)", "air heater relay", CodeStop.None)]
+    public void What_a_planner_names_or_people_say_stops_too_and_it_is_known_which(string code, string? own, CodeStop stop)
+    {
+        var read = FaultCode.Parse(code)!.Value;
+        var listed = new HashSet<int> { 1762 };
+        Assert.Equal((stop, stop != CodeStop.None), (CodeMeanings.StopOf(read, listed, own), CodeMeanings.Stops(read, listed, own)));
+    }
 
     [Fact]
     public void Each_number_stands_once_and_has_words() =>

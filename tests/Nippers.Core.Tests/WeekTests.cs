@@ -130,6 +130,79 @@ public sealed class WeekTests
                 threads: 1
             );
 
+    [Fact]
+    public void No_worked_optimum_is_below_its_bound_and_together_they_are_near()
+    {
+        double bounds = 0,
+            best = 0;
+        foreach (var given in Cases.Select(x => x!.AsObject()))
+        {
+            var name = (string)given["name"]!;
+            var read = WeekCases.Read(new(given, name));
+            var optimum = (double)given["expect"]!["cost"]!;
+            using var columns = Columns(read);
+            Assert.True(columns.Bound <= optimum + 0.01, $"{name}: {columns.Bound} is above {optimum}");
+            if (columns.Plan(Enough, TestContext.Current.CancellationToken) is { } plan)
+            {
+                Assert.Empty(WeekRules.Faults(read, plan));
+                Assert.True(WeekRules.Cost(read, plan) >= optimum - 0.01, name);
+            }
+
+            bounds += columns.Bound;
+            best += optimum;
+        }
+
+        Assert.True(bounds >= 0.95 * best, $"{bounds} of {best}");
+    }
+
+    [Fact]
+    public void No_plan_is_below_the_bound_whatever_goes_together_or_in_order_or_is_pinned() =>
+        Gen.Select(Jobs.List[2, 7], Gen.Int[0, 2], Gen.Bool)
+            .Sample(
+                (drawn, link, pin) =>
+                {
+                    var given = Of([
+                        .. drawn.Select(
+                            (x, i) =>
+                                x with
+                                {
+                                    Code = $"j{i}",
+                                    Together = i == 1 && link == 1 ? "j0" : null,
+                                    After = i == 1 && link == 2 ? "j0" : null,
+                                    Pinned = i > 1 && i == drawn.Count - 1 && pin && x.Skill is null ? new("tam", 2) : null,
+                                    Announced = i == 0 ? new("ana", 1) : null,
+                                }
+                        ),
+                    ]) with
+                    {
+                        Moving = 35,
+                    };
+                    WeekPlan plan;
+                    try
+                    {
+                        plan = Solve(given);
+                    }
+                    catch (ImpossibleWeekException)
+                    {
+                        return;
+                    }
+
+                    Assert.Empty(WeekRules.Faults(given, plan.Places));
+                    using var columns = Columns(given);
+                    Assert.True(columns.Bound <= plan.Cost + 0.01, $"{columns.Bound} is above {plan.Cost}");
+                    if (columns.Plan(Enough, TestContext.Current.CancellationToken) is { } whole)
+                    {
+                        Assert.Empty(WeekRules.Faults(given, whole));
+                        Assert.True(WeekRules.Cost(given, whole) >= plan.Cost - 0.01);
+                    }
+                },
+                iter: 150,
+                threads: 1
+            );
+
+    private static WeekColumns Columns(WeekCase given) =>
+        WeekColumns.Find(given, WeekPersonDay.All(given), WeekRules.OverdueFirst(given), Enough, TestContext.Current.CancellationToken);
+
     /// <summary>What every sound plan costs.</summary>
     private static IEnumerable<double> All(WeekCase given, int at, ImmutableDictionary<string, WeekPlace> places)
     {
@@ -316,7 +389,33 @@ public sealed class WeekTests
     [Theory]
     [MemberData(nameof(Fits))]
     public void What_would_make_it_fit_is_whose_day_lacks_least(string why, WeekJob job, WeekFit? fit) =>
-        Assert.True(WeekRules.WhatWouldFit(Of(job), ImmutableDictionary<string, WeekPlace>.Empty, job) == fit, why);
+        Assert.True(new WeekFits(Of(job), ImmutableDictionary<string, WeekPlace>.Empty).Of(job) == fit, why);
+
+    public static TheoryData<string, WeekJob, (WeekFit, WeekFit)?> FitsOfTwo() =>
+        new()
+        {
+            { "on the third day there is one alone", Job("j") with { Earliest = 2 }, null },
+            { "no day is open", Job("j") with { PartsDay = 9 }, null },
+            { "both have room", Job("j"), (new(new("ana", 0), 0), new(new("tam", 0), 0)) },
+            { "the first one must be qualified", Job("j") with { Skill = "qualified" }, (new(new("ana", 0), 0), new(new("tam", 0), 0)) },
+            {
+                "whoever has less room counts, and the way of both",
+                Job("j", minutes: 290, site: "pit") with
+                {
+                    Earliest = 1,
+                },
+                (new(new("ana", 1), 2 * Far - 10), new(new("tam", 1), 0))
+            },
+        };
+
+    [Theory]
+    [MemberData(nameof(FitsOfTwo))]
+    public void What_wants_two_fits_on_the_day_on_which_two_lack_least(string why, WeekJob job, (WeekFit, WeekFit)? fit)
+    {
+        var helps = job with { Code = "k", Together = job.Code, Skill = null, Cost = 0 };
+        var found = new WeekFits(Of(job, helps), ImmutableDictionary<string, WeekPlace>.Empty).OfTwo(job, helps);
+        Assert.True(found == fit, why);
+    }
 
     [Fact]
     public void What_stands_on_a_day_already_counts_against_what_would_fit()
@@ -324,7 +423,7 @@ public sealed class WeekTests
         var job = Job("j", minutes: 100, site: "pit") with { Earliest = 2 };
         var given = Of(job, Job("heavy", minutes: 240, site: "pit"));
         var places = ImmutableDictionary<string, WeekPlace>.Empty.Add("heavy", new("tam", 2));
-        Assert.Equal(new(new("tam", 2), 40), WeekRules.WhatWouldFit(given, places, job));
+        Assert.Equal(new(new("tam", 2), 40), new WeekFits(given, places).Of(job));
     }
 
     [Fact]

@@ -5,6 +5,7 @@ using Nippers.Core.Walk;
 using Nippers.Data;
 using Nippers.Data.Feeds;
 using Nippers.Data.People;
+using Nippers.Data.Queries;
 using Nippers.Formats.Feeds;
 
 namespace Nippers.App.Feeds;
@@ -76,7 +77,7 @@ public sealed class FeedBook(NippersDb db, UnitOfWork writes, ISecrets secrets, 
                 .ToListAsync(ct),
             page,
             pages,
-            [.. Installation.Spns(await db.Installations.Select(x => x.StopSpns).SingleOrDefaultAsync(ct)).Order()]
+            [.. (await db.StopSpns(ct)).Order()]
         );
     }
 

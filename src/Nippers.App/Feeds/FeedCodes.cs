@@ -94,7 +94,7 @@ public sealed class FeedCodes(NippersDb db, UnitOfWork writes, ReportDefect repo
     {
         var life = DefectService.LastHours(facts);
         var own = await OwnMeaning(facts.Machine.Id, code, ct);
-        var stops = CodeMeanings.Stops(code, await Stopping(ct), own);
+        var stop = CodeMeanings.StopOf(code, await db.StopSpns(ct), own);
         var row = db
             .FeedCodes.Add(
                 new()
@@ -112,11 +112,11 @@ public sealed class FeedCodes(NippersDb db, UnitOfWork writes, ReportDefect repo
             row.DefectId = standing.Id;
 
             // What two people have graded down stays so: they knew the code.
-            if (stops && standing.Grade < DefectGrade.Stop && standing.FoundGrade < DefectGrade.Stop)
+            if (stop != CodeStop.None && standing.Grade < DefectGrade.Stop && standing.FoundGrade < DefectGrade.Stop)
             {
                 var from = standing.Grade;
                 DefectLook.Hold(standing, DefectGrade.Stop, life, LocalDay.Of(writes.Now, facts.Zone), writes.Now);
-                book.Note(standing, facts.Machine.Unit, DefectAct.GradedUp, Told(code), Itself, from, DefectGrade.Stop);
+                book.Note(standing, facts.Machine.Unit, DefectAct.GradedUp, Told(code, stop, own), Itself, from, DefectGrade.Stop);
                 await book.Saved(standing, ct);
             }
             else
@@ -124,7 +124,7 @@ public sealed class FeedCodes(NippersDb db, UnitOfWork writes, ReportDefect repo
             return;
         }
 
-        if (!stops)
+        if (stop == CodeStop.None)
             return;
         var input = Input(facts.Machine.Unit, code) with
         {
@@ -134,8 +134,10 @@ public sealed class FeedCodes(NippersDb db, UnitOfWork writes, ReportDefect repo
         };
 
         // Where that was refused it waits to be looked at, like any other.
-        if (await report.Add(input, Itself, ct) is { Value: { } defect })
-            row.DefectId = defect.Id;
+        if (await report.Add(input, Itself, ct) is not { Value: { } defect })
+            return;
+        row.DefectId = defect.Id;
+        book.Note(defect, facts.Machine.Unit, DefectAct.Said, Told(code, stop, own), Itself);
     }
 
     private static bool IsRepeat(FeedCodeRow last, MeterHours life) =>
@@ -153,6 +155,15 @@ public sealed class FeedCodes(NippersDb db, UnitOfWork writes, ReportDefect repo
 
     private static string Told(FaultCode code) => $"The feed tells of code {code}.";
 
+    private static string Told(FaultCode code, CodeStop why, string? own) =>
+        why switch
+        {
+            CodeStop.Public => $"The feed tells of code {code}. Its number stops every machine until a technician has looked.",
+            CodeStop.Listed => $"The feed tells of code {code}. Planners have named its number among those that stop a machine.",
+            CodeStop.Own => $"The feed tells of code {code}. It stops this machine, on which it was said to mean: {own}",
+            _ => Told(code),
+        };
+
     private async Task<DefectRow?> Standing(int machineId, FaultCode code, CancellationToken ct) =>
         (
             await db
@@ -167,9 +178,6 @@ public sealed class FeedCodes(NippersDb db, UnitOfWork writes, ReportDefect repo
         var name = code.ToString();
         return db.MachineCodes.Where(x => x.MachineId == machineId && x.Code == name).Select(x => x.Meaning).FirstOrDefaultAsync(ct);
     }
-
-    private async Task<IReadOnlySet<int>> Stopping(CancellationToken ct) =>
-        Installation.Spns(await db.Installations.Select(x => x.StopSpns).SingleOrDefaultAsync(ct));
 
     /// <summary>A code that came again, or was found by a person before: a repair that waits to be released did not end it.</summary>
     private async Task Again(DefectRow defect, FaultCode code, CancellationToken ct)
@@ -188,7 +196,8 @@ public sealed class FeedCodes(NippersDb db, UnitOfWork writes, ReportDefect repo
     private async Task Say(DefectRow defect, DefectAct act, string words, CancellationToken ct)
     {
         var since = writes.Now - SaidAgainAfter;
-        if (await db.DefectEvents.AnyAsync(x => x.DefectId == defect.Id && x.Act == act && x.By == FeedIntake.Name && x.At > since, ct))
+        var said = db.DefectEvents.Where(x => x.DefectId == defect.Id && x.By == FeedIntake.Name && x.At > since);
+        if (await said.AnyAsync(x => x.Act == act && x.Words == words, ct))
             return;
         book.Note(defect, defect.Machine.Unit, act, words, Itself);
         defect.Version++;

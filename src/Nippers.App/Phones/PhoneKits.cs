@@ -163,7 +163,7 @@ public sealed class PhoneKits(NippersDb db, Standings standings, TimeProvider cl
         var greased = facts.Select(x => lists.For(x.Machine)).Distinct().SelectMany(x => x?.ToList().Checks ?? []);
         var grease = await db.GreaseOf(ids, greased, DateOnly.FromDateTime(now.UtcDateTime), ct);
         var codes = await db.CodesOf(ids, ct);
-        List<int> stopSpns = [.. Installation.Spns(await db.Installations.Select(x => x.StopSpns).SingleOrDefaultAsync(ct)).Order()];
+        List<int> stopSpns = [.. (await db.StopSpns(ct)).Order()];
         var pace = await db.PaceOf(ids, since, ct);
         var parkedSince = now - ParkingCard.Holds;
         var parkings = (

@@ -117,7 +117,8 @@ public sealed class CloseVisit(
                 row.State = VisitState.Closed;
                 (row.ClosedBy, row.ClosedAt, row.Batch) = (actor.Name, writes.Now, batch);
                 row.RealMinutes = minutes;
-                (row.RealPartsCost, row.RealFluidsCost, row.RealLabourCost) = (parts, fluids, Money.Of(shop.Labour(minutes!.Value)));
+                var paid = minutes!.Value * new PlanVisit.HowVisited(row.Hauled, row.TwoPeople).People;
+                (row.RealPartsCost, row.RealFluidsCost, row.RealLabourCost) = (parts, fluids, Money.Of(shop.Labour(paid)));
                 var bottles = job.Card.Steps.Count(x => x.Input == InputKind.Bottle && job.State.IsDone(x));
                 var stood = CardTimes.Stood(
                     job.Rows.Values.Select(x => x.At),

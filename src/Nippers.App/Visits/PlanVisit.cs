@@ -82,12 +82,12 @@ public sealed class PlanVisit(NippersDb db, UnitOfWork writes, VisitProposals pr
             input.Items.Count > 0
                 ? proposal.Candidates.Where(x => input.Items.Contains(x.Code)).ToList()
                 : proposal.Visits.FirstOrDefault(x => x.On == on)?.Items.Select(x => x.Candidate).ToList() ?? [];
-        var worked = Worked(proposal, day, chosen, input.Hauled);
+        var worked = Worked(proposal, day, chosen, new(input.Hauled, input.TwoPeople));
         var parted = false;
         while (!worked.Done && input.Items.Count == 0 && Halves(chosen) is { Later.Count: > 0 } halves)
         {
             (chosen, parted) = (halves.Pressing, true);
-            worked = Worked(proposal, day, chosen, input.Hauled);
+            worked = Worked(proposal, day, chosen, new(input.Hauled, input.TwoPeople));
         }
 
         if (!worked.Done)
@@ -132,8 +132,17 @@ public sealed class PlanVisit(NippersDb db, UnitOfWork writes, VisitProposals pr
     /// <summary>A visit and the card that comes of it, by which its hands and money are reckoned.</summary>
     internal sealed record WorkedVisit(ProposedVisit Visit, JobCard Card);
 
+    /// <summary>How a visit is made.</summary>
+    /// <param name="Hauled">The machine comes to the shop.</param>
+    /// <param name="Two">Two people are needed.</param>
+    internal readonly record struct HowVisited(bool Hauled, bool Two)
+    {
+        /// <summary>How many people are paid for its minutes: both are there for all of them.</summary>
+        public int People => Two ? 2 : 1;
+    }
+
     /// <summary>What a choice of a machine's items comes to on a day: what is planned is the same sum as what is closed.</summary>
-    internal static Outcome<WorkedVisit> Worked(VisitProposal proposal, int day, IReadOnlyCollection<VisitCandidate> chosen, bool hauled)
+    internal static Outcome<WorkedVisit> Worked(VisitProposal proposal, int day, IReadOnlyCollection<VisitCandidate> chosen, HowVisited how)
     {
         var visit = VisitProposals.ToVisit(
             proposal.Sheet,
@@ -151,11 +160,11 @@ public sealed class PlanVisit(NippersDb db, UnitOfWork writes, VisitProposals pr
         var shop = proposal.Sheet.Shop;
         var money = visit.Money with
         {
-            Minutes = card.Hands,
-            Labour = shop.Labour(card.Hands),
+            Minutes = card.Hands * how.People,
+            Labour = shop.Labour(card.Hands * how.People),
             Lab = shop.Lab(card.Steps.Count(x => x.Input == InputKind.Bottle)),
-            CallOut = hauled ? 0 : visit.Money.CallOut,
-            Haulage = hauled ? shop.Shop.HaulageCost.Value : 0,
+            CallOut = how.Hauled ? 0 : visit.Money.CallOut,
+            Haulage = how.Hauled ? shop.Shop.HaulageCost.Value : 0,
             Downtime = shop.Downtime(card.Elapsed),
         };
         return Outcome<WorkedVisit>.Of(new(visit with { Money = money }, card));
@@ -316,8 +325,8 @@ public sealed class PlanVisit(NippersDb db, UnitOfWork writes, VisitProposals pr
         var jobs = await db.PlannedJobs.Where(x => x.VisitId == row.Id).OrderBy(x => x.Part).ToListAsync(ct);
         if (!row.TwoPeople)
         {
-            db.PlannedJobs.RemoveRange(jobs.Where(x => x.Part > PlannedJob.Second));
-            jobs.RemoveAll(x => x.Part > PlannedJob.Second);
+            db.PlannedJobs.RemoveRange(jobs.Where(x => x.Helps));
+            jobs.RemoveAll(x => x.Helps);
         }
 
         if (jobs.Count == 0 || jobs[0].On == row.On)

@@ -110,7 +110,7 @@ public sealed class VisitViews(NippersDb db, VisitProposals proposals, PlanVisit
             return null;
         var items = await ItemsOf(row, ct);
         var on = row.On;
-        var draft = await plan.Draft(new(row.Machine.Unit, null, items, Hauled: row.Hauled), ct);
+        var draft = await plan.Draft(new(row.Machine.Unit, null, items, Hauled: row.Hauled, TwoPeople: row.TwoPeople), ct);
         var missed = on < draft.Value!.Proposal.Now.Today;
         if (!missed)
             draft = await plan.Draft(
@@ -118,7 +118,8 @@ public sealed class VisitViews(NippersDb db, VisitProposals proposals, PlanVisit
                     row.Machine.Unit,
                     on.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture),
                     items,
-                    Hauled: row.Hauled
+                    Hauled: row.Hauled,
+                    TwoPeople: row.TwoPeople
                 ),
                 ct
             );

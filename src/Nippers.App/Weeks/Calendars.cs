@@ -137,7 +137,10 @@ public sealed class Calendars(NippersDb db, UnitOfWork writes)
                 minute += row.Job.Minutes;
                 visits.Add(
                     new(
-                        string.Create(System.Globalization.CultureInfo.InvariantCulture, $"visit-{row.Job.VisitId}-{row.Job.Part}@nippers"),
+                        string.Create(
+                            System.Globalization.CultureInfo.InvariantCulture,
+                            $"visit-{row.Job.VisitId}-{row.Job.Part}{(row.Job.Helps ? "b" : "")}@nippers"
+                        ),
                         row.Job.Sequence,
                         row.Job.ChangedAt,
                         begins,

@@ -245,7 +245,7 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
     private static Draft? OfChosen(VisitProposal proposal, ProposedVisit visit, List<VisitCandidate> chosen, int before)
     {
         // Crew's care alone sends nobody out, and of what no card can be made the machine's own page says why.
-        if (!PlanVisit.Driving(chosen).Any() || PlanVisit.Worked(proposal, visit.Day, chosen, false).Value is not { } worked)
+        if (!PlanVisit.Driving(chosen).Any() || PlanVisit.Worked(proposal, visit.Day, chosen, default).Value is not { } worked)
             return null;
         return new(
             KindOf(chosen),
@@ -371,7 +371,7 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
                 : new(planned.UserId, planned.On.DayNumber - from.DayNumber);
         for (var part = 1; part <= parts; part++)
         {
-            var planned = first.Planned.FirstOrDefault(x => x.Part == part);
+            var planned = first.Planned.FirstOrDefault(x => x.Part == part && !x.Helps);
             var place = PlaceOf(planned);
             var job = new PlanJob(
                 new(Part(part), site, parts == 1 ? minutes : (minutes + parts - 1) / parts)
@@ -408,15 +408,14 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
                 continue;
 
             // Who helps is on the same day, need not be qualified, and weighs nothing by themselves: both come, or neither.
-            var second = PlannedJob.Second + part;
-            planned = first.Planned.FirstOrDefault(x => x.Part == second);
+            planned = first.Planned.FirstOrDefault(x => x.Part == part && x.Helps);
             place = PlaceOf(planned);
             yield return job with
             {
-                Part = second,
+                Helps = true,
                 Rule = job.Rule with
                 {
-                    Code = Part(second),
+                    Code = string.Create(CultureInfo.InvariantCulture, $"{code}.{part}b"),
                     Together = job.Code,
                     Skill = null,
                     Cost = 0,

@@ -49,6 +49,7 @@ public sealed record MissingPart(string Number, int Pieces, DateOnly Comes, bool
 /// <param name="Missing">Parts that it waits for.</param>
 /// <param name="Subjects">What whoever does it must be qualified for, by kind of place.</param>
 /// <param name="Two">Two people are needed on each of its days.</param>
+/// <param name="Helps">It is the second person's: whoever helps.</param>
 public sealed record PlanJob(
     WeekJob Rule,
     PlanJobKind Kind,
@@ -63,20 +64,15 @@ public sealed record PlanJob(
     int Parts,
     IReadOnlyList<MissingPart> Missing,
     IReadOnlyList<string> Subjects,
-    bool Two = false
+    bool Two = false,
+    bool Helps = false
 )
 {
     /// <summary>What it is called by in the plan.</summary>
     public string Code => Rule.Code;
 
     /// <summary>What the first of its days is called by in the plan: itself for a job of one.</summary>
-    public string First => Part == 1 ? Code : Code[..Code.LastIndexOf('.')];
-
-    /// <summary>It is the second person's: whoever helps.</summary>
-    public bool Helps => Part > PlannedJob.Second;
-
-    /// <summary>Which of several days it is, from 1.</summary>
-    public int Day => Helps ? Part - PlannedJob.Second : Part;
+    public string First => Part == 1 && !Helps ? Code : Code[..Code.LastIndexOf('.')];
 
     /// <summary>Its machines.</summary>
     public IEnumerable<string> Units => Pieces.Select(x => x.Unit);

@@ -162,12 +162,12 @@ public sealed class PlanWeeks(NippersDb db, UnitOfWork writes, FleetJobs fleet, 
             .Select(x => x.Machine.Unit)
             .ToListAsync(ct);
         var jobs = await db.PlannedJobs.Where(x => ids.Contains(x.VisitId)).ToListAsync(ct);
-        var before = jobs.ToDictionary(x => (x.VisitId, x.Part));
+        var before = jobs.ToDictionary(x => (x.VisitId, x.Part, x.Helps));
         db.PlannedJobs.RemoveRange(jobs);
         await db.SaveChangesAsync(ct);
         var turns = Turns(plan);
         var made = new Dictionary<(string Job, string Unit), VisitRow>();
-        foreach (var job in plan.Jobs.Where(x => x.Part == 1))
+        foreach (var job in plan.Jobs.Where(x => x is { Part: 1, Helps: false }))
         {
             foreach (var piece in job.Pieces)
             {
@@ -250,7 +250,7 @@ public sealed class PlanWeeks(NippersDb db, UnitOfWork writes, FleetJobs fleet, 
         if (proposal is null || chosen.Count < piece.Codes.Count)
             return null;
         var on = plan.From.AddDays(plan.Places[job.Code].Day);
-        var worked = PlanVisit.Worked(proposal, Math.Max(0, on.DayNumber - proposal.Now.Today.DayNumber), chosen, false).Value;
+        var worked = PlanVisit.Worked(proposal, Math.Max(0, on.DayNumber - proposal.Now.Today.DayNumber), chosen, default).Value;
         if (worked is null)
             return null;
         var row = db
@@ -277,7 +277,7 @@ public sealed class PlanWeeks(NippersDb db, UnitOfWork writes, FleetJobs fleet, 
         PlanJob first,
         VisitRow row,
         Dictionary<string, int> turns,
-        Dictionary<(long, int), PlannedJob> before,
+        Dictionary<(long, int, bool), PlannedJob> before,
         Actor actor
     )
     {
@@ -303,11 +303,12 @@ public sealed class PlanWeeks(NippersDb db, UnitOfWork writes, FleetJobs fleet, 
         {
             if (!plan.Places.TryGetValue(job.Code, out var place))
                 continue;
-            var was = before.GetValueOrDefault((row.Id, job.Part));
+            var was = before.GetValueOrDefault((row.Id, job.Part, job.Helps));
             var now = new PlannedJob
             {
                 VisitId = row.Id,
                 Part = job.Part,
+                Helps = job.Helps,
                 UserId = place.Person,
                 On = plan.From.AddDays(place.Day),
                 Turn = turns[job.Code],

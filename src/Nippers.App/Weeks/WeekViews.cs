@@ -47,7 +47,8 @@ public sealed record WeekLine(string UserId, string Name, string Base, IReadOnly
 /// <summary>A job that has no day, why, and what would make it fit.</summary>
 /// <param name="Fit">Whose day would take it; null where no day of anybody is open to it.</param>
 /// <param name="Who">Their name.</param>
-public sealed record WeekLeft(WeekBlock Block, LeftOutWhy Why, WeekFit? Fit, string Who);
+/// <param name="Helper">The second one's name where it wants two; empty otherwise.</param>
+public sealed record WeekLeft(WeekBlock Block, LeftOutWhy Why, WeekFit? Fit, string Who, string Helper);
 
 /// <summary>What came to pass since a plan was kept.</summary>
 /// <param name="Stops">Machines with a stop or a limit found since.</param>
@@ -185,7 +186,7 @@ public sealed class WeekViews(NippersDb db, PlanWeeks weeks, TimeProvider clock)
             plan,
             version,
             from,
-            Lines(plan, plan.Places, blocks, from),
+            Lines(plan, given, blocks, from),
             left,
             all,
             marks,
@@ -212,7 +213,7 @@ public sealed class WeekViews(NippersDb db, PlanWeeks weeks, TimeProvider clock)
             .Select(x => new { x.Id, x.State })
             .ToDictionaryAsync(x => x.Id, x => x.State, ct);
         var rows = (await db.PlannedJobs.AsNoTracking().Where(x => ids.Contains(x.VisitId)).ToListAsync(ct)).ToDictionary(x =>
-            (x.VisitId, x.Part)
+            (x.VisitId, x.Part, x.Helps)
         );
         var places = ImmutableSortedDictionary.CreateBuilder<string, WeekPlace>(StringComparer.Ordinal);
         var blocks = new Dictionary<string, WeekBlock>(StringComparer.Ordinal);
@@ -222,7 +223,7 @@ public sealed class WeekViews(NippersDb db, PlanWeeks weeks, TimeProvider clock)
             var state = visit is { } id && states.TryGetValue(id, out var known) ? known : (VisitState?)null;
             if (state == VisitState.Voided)
                 continue;
-            var row = visit is { } its ? rows.GetValueOrDefault((its, job.Part)) : null;
+            var row = visit is { } its ? rows.GetValueOrDefault((its, job.Part, job.Helps)) : null;
             if (row is not null)
                 places[job.Code] = new(row.UserId, row.On.DayNumber - plan.From.DayNumber);
             var pinned = row is { Pinned: true } ? places[job.Code] : null;
@@ -238,7 +239,7 @@ public sealed class WeekViews(NippersDb db, PlanWeeks weeks, TimeProvider clock)
             now,
             null,
             today > plan.From ? today : plan.From,
-            Lines(now, now.Places, blocks, today > plan.From ? today : plan.From),
+            Lines(now, given, blocks, today > plan.From ? today : plan.From),
             left,
             all,
             marks,
@@ -249,15 +250,9 @@ public sealed class WeekViews(NippersDb db, PlanWeeks weeks, TimeProvider clock)
         );
     }
 
-    private static List<WeekLine> Lines(
-        FleetPlan plan,
-        ImmutableSortedDictionary<string, WeekPlace> places,
-        Dictionary<string, WeekBlock> blocks,
-        DateOnly from
-    )
+    private static List<WeekLine> Lines(FleetPlan plan, WeekCase given, Dictionary<string, WeekBlock> blocks, DateOnly from)
     {
-        var given = plan.ToCase();
-        var days = places.ToLookup(x => x.Value, x => blocks[x.Key]);
+        var days = plan.Places.ToLookup(x => x.Value, x => blocks[x.Key]);
         var first = from.DayNumber - plan.From.DayNumber;
         return
         [
@@ -302,6 +297,7 @@ public sealed class WeekViews(NippersDb db, PlanWeeks weeks, TimeProvider clock)
     )
     {
         var people = plan.People.ToDictionary(x => x.Rule.Code, x => x.Name, StringComparer.Ordinal);
+        var fits = new WeekFits(given, plan.Places);
         var all = plan
             .Jobs.Where(x => !plan.Places.ContainsKey(x.Code) && blocks[x.Code].State is not (VisitState.Closed or VisitState.Open))
             // What takes several days or two people and has none is named once.
@@ -314,14 +310,25 @@ public sealed class WeekViews(NippersDb db, PlanWeeks weeks, TimeProvider clock)
                 .ThenByDescending(x => x.Worst)
                 .ThenBy(x => x.Rule.Due)
                 .Take(look.Most)
-                .Select(job =>
-                {
-                    // A day of one person is not what a job for two wants.
-                    var fit = job.Two ? null : WeekRules.WhatWouldFit(given, plan.Places, job.Rule);
-                    return new WeekLeft(blocks[job.Code], WeekRules.Why(given, job.Rule), fit, fit is null ? "" : people[fit.Place.Person]);
-                }),
+                .Select(Of),
         ];
         return (shown, all.Count);
+
+        WeekLeft Of(PlanJob job)
+        {
+            var left = new WeekLeft(blocks[job.Code], WeekRules.Why(given, job.Rule), null, "", "");
+            if (!job.Two)
+                return fits.Of(job.Rule) is { } fit ? left with { Fit = fit, Who = people[fit.Place.Person] } : left;
+            var helps = plan.Jobs.First(x => x.Helps && x.First == job.First && x.Part == job.Part);
+            return fits.OfTwo(job.Rule, helps.Rule) is var (first, second)
+                ? left with
+                {
+                    Fit = first with { Lacks = Math.Max(first.Lacks, second.Lacks) },
+                    Who = people[first.Place.Person],
+                    Helper = people[second.Place.Person],
+                }
+                : left;
+        }
     }
 
     private static WeekChange Change(FleetPlan plan, double cost, ImmutableSortedDictionary<string, WeekPlace> before) =>

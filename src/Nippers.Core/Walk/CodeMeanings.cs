@@ -10,6 +10,22 @@ namespace Nippers.Core.Walk;
 /// <param name="Stops">The machine does not work on until a technician has looked, whatever the failure mode says.</param>
 public sealed record CodeMeaning(int Spn, string Words, MachinePart Part, bool Stops = false);
 
+/// <summary>What it rests on that a code stops a machine.</summary>
+public enum CodeStop
+{
+    /// <summary>It does not.</summary>
+    None,
+
+    /// <summary>Its number's public meaning.</summary>
+    Public,
+
+    /// <summary>A planner has named its number.</summary>
+    Listed,
+
+    /// <summary>What somebody has said that it means on that machine.</summary>
+    Own,
+}
+
 /// <summary>The public meaning of fault codes, and which of them stop a machine.</summary>
 /// <remarks>Rules 7 and 15. A sensor that fails leaves a pressure unknown: the mode does not make such a code milder.</remarks>
 public static class CodeMeanings
@@ -88,17 +104,20 @@ public static class CodeMeanings
         return code.Fmi is { } fmi && Mode(fmi) is { } mode ? $"{what}: {mode}" : what;
     }
 
-    /// <summary>
-    /// Whether a code stops the machine until a technician has looked: by its number, by what a planner has named, or by what somebody
-    /// has said that it means here.
-    /// </summary>
+    /// <summary>Whether a code stops a machine.</summary>
+    /// <inheritdoc cref="StopOf"/>
+    public static bool Stops(FaultCode code, IReadOnlySet<int>? more = null, string? own = null) =>
+        StopOf(code, more, own) != CodeStop.None;
+
+    /// <summary>What it rests on that a code stops a machine.</summary>
     /// <param name="code">The code.</param>
     /// <param name="more">Numbers that stop besides, as the machines' manuals say; null for none.</param>
     /// <param name="own">What somebody has said that it means; null where nobody has.</param>
-    public static bool Stops(FaultCode code, IReadOnlySet<int>? more = null, string? own = null) =>
-        Of(code) is { Stops: true }
-        || (code.Spn is { } spn && more?.Contains(spn) == true)
-        || MachineParts.Said(own) is [{ Least: DefectGrade.Stop }, ..];
+    public static CodeStop StopOf(FaultCode code, IReadOnlySet<int>? more = null, string? own = null) =>
+        Of(code) is { Stops: true } ? CodeStop.Public
+        : code.Spn is { } spn && more?.Contains(spn) == true ? CodeStop.Listed
+        : MachineParts.Said(own) is [{ Least: DefectGrade.Stop }, ..] ? CodeStop.Own
+        : CodeStop.None;
 
     /// <summary>The part that a defect of a code is on.</summary>
     /// <param name="code">The code.</param>

@@ -175,34 +175,6 @@ public static class WeekRules
         return days.Exists(day => able.Exists(x => HasTime(given, x, job, day))) ? LeftOutWhy.Others : LeftOutWhy.Minutes;
     }
 
-    /// <summary>What would make a job fit that was left out.</summary>
-    /// <param name="given">What was planned.</param>
-    /// <param name="places">The plan.</param>
-    /// <param name="job">A job that is not in it.</param>
-    /// <returns>
-    /// Whose day lacks the fewest minutes for it, 0 where it fits and only costs more than leaving it out; null where no day of anybody
-    /// is open to it.
-    /// </returns>
-    public static WeekFit? WhatWouldFit(WeekCase given, IReadOnlyDictionary<string, WeekPlace> places, WeekJob job)
-    {
-        var jobs = given.Jobs.ToDictionary(x => x.Code, StringComparer.Ordinal);
-        var days = places.Where(x => x.Key != job.Code).ToLookup(x => x.Value, x => jobs[x.Key]);
-        return given
-            .People.Where(x => Can(x, job))
-            .SelectMany(person =>
-                Enumerable
-                    .Range(0, given.Days)
-                    .Where(day => IsOpen(job, day) && person.Minutes[day] > 0)
-                    .Select(day =>
-                    {
-                        var all = days[new(person.Code, day)].Append(job).ToList();
-                        var needs = all.Sum(x => x.Minutes) + Tour(given, person.Base, all.Select(x => x.Site));
-                        return new WeekFit(new(person.Code, day), Math.Max(0, needs - person.Minutes[day]));
-                    })
-            )
-            .MinBy(x => (x.Lacks, x.Place.Day, x.Place.Person));
-    }
-
     /// <summary>
     /// What somebody does who has no solver: what is longest past due first, each on the first day and with the first person that takes
     /// it. A plan to begin from, and to hold a better one against.

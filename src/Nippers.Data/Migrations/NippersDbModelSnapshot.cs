@@ -4274,6 +4274,9 @@ namespace Nippers.Data.Migrations
                         .HasColumnType("INTEGER")
                         .HasColumnName("ChangedMs");
 
+                    b.Property<bool>("Helps")
+                        .HasColumnType("INTEGER");
+
                     b.Property<int>("Minutes")
                         .HasColumnType("INTEGER");
 
@@ -4309,7 +4312,7 @@ namespace Nippers.Data.Migrations
 
                     b.HasIndex("UserId");
 
-                    b.HasIndex("VisitId", "Part")
+                    b.HasIndex("VisitId", "Part", "Helps")
                         .IsUnique();
 
                     b.ToTable("PlannedJobs", (string)null);

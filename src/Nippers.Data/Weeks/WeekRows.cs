@@ -62,11 +62,11 @@ public sealed class PlannedJob
     public long VisitId { get; set; }
     public VisitRow Visit { get; set; } = null!;
 
-    /// <summary>1, or which of several days; behind <see cref="Second"/> for the second person of that day.</summary>
+    /// <summary>1, or which of several days.</summary>
     public int Part { get; set; } = 1;
 
-    /// <summary>The second person of a visit's first day has the part after this, and so on.</summary>
-    public const int Second = 100;
+    /// <summary>It is the second person's of that day: whoever helps.</summary>
+    public bool Helps { get; set; }
     public required string UserId { get; set; }
     public DateOnly On { get; set; }
 
@@ -186,7 +186,14 @@ internal sealed class PlannedJobMap : IEntityTypeConfiguration<PlannedJob>
         builder.ToTable("PlannedJobs");
         builder.HasOne(x => x.Visit).WithMany().HasForeignKey(x => x.VisitId);
         builder.HasOne<NippersUser>().WithMany().HasForeignKey(x => x.UserId);
-        builder.HasIndex(x => new { x.VisitId, x.Part }).IsUnique();
+        builder
+            .HasIndex(x => new
+            {
+                x.VisitId,
+                x.Part,
+                x.Helps,
+            })
+            .IsUnique();
         builder.HasIndex(x => x.On);
     }
 }

@@ -57,7 +57,7 @@ public sealed class PlanModel(PlanVisit plan, VisitViews views, Words words) : N
         }
 
         // A form with nothing ticked means nothing; a bare address means the proposal.
-        var outcome = await plan.Draft(new(unit, on, chosen && items.Length == 0 ? [""] : items, Hauled: Hauled), ct);
+        var outcome = await plan.Draft(new(unit, on, chosen && items.Length == 0 ? [""] : items, Hauled: Hauled, TwoPeople: TwoPeople), ct);
         if (!outcome.Done && outcome.Refusals[0].Field == "unit")
             return NotFound();
         On = on;

@@ -32,5 +32,5 @@ internal static class WeekChips
 
     /// <summary>Which of several days, as short as it goes; empty for a job of one.</summary>
     public static string Part(WeekBlock block, Words w) =>
-        (block.Job.Parts == 1 ? "" : w["Weeks.PartShort", block.Job.Day, block.Job.Parts]) + (block.Job.Helps ? "+" : "");
+        (block.Job.Parts == 1 ? "" : w["Weeks.PartShort", block.Job.Part, block.Job.Parts]) + (block.Job.Helps ? "+" : "");
 }

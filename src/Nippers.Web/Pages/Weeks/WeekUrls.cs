@@ -41,7 +41,7 @@ internal static class WeekWords
     /// <summary>Which of several days, and whether it is the second person's; empty for a job of one day and one person.</summary>
     public static string Part(PlanJob job, Words w)
     {
-        var day = job.Parts == 1 ? "" : w["Weeks.Part", job.Day, job.Parts];
+        var day = job.Parts == 1 ? "" : w["Weeks.Part", job.Part, job.Parts];
         var who =
             job.Helps ? w["Weeks.Second"]
             : job.Two ? w["Weeks.First"]
@@ -101,7 +101,6 @@ internal static class WeekWords
         var job = left.Block.Job;
         return left switch
         {
-            { Why: LeftOutWhy.Others, Block.Job.Two: true } => w["Weeks.Fit.Two"],
             { Why: LeftOutWhy.Parts } => w[
                 "Weeks.Fit.Parts",
                 string.Join(", ", job.Missing.Select(x => w["Weeks.PartComes", x.Number, w.Date(x.Comes)])),
@@ -109,6 +108,14 @@ internal static class WeekWords
             ],
             { Why: LeftOutWhy.Skill } => w["Weeks.Fit.Skill"],
             { Why: LeftOutWhy.Window } => job.Rule.Blocked.Count > 0 ? w["Weeks.Fit.Free"] : w["Weeks.Fit.Window"],
+            { Fit: null, Block.Job.Two: true } => w["Weeks.Fit.Two"],
+            { Fit: { } both, Helper.Length: > 0 } => w[
+                both.Lacks > 0 ? "Weeks.Fit.TwoMinutes" : "Weeks.Fit.TwoDear",
+                left.Who,
+                left.Helper,
+                Day(plan.From.AddDays(both.Place.Day), w),
+                VisitWords.Minutes(both.Lacks, w)
+            ],
             { Fit: null } => w[
                 "Weeks.Fit.There",
                 w.Date(plan.From.AddDays(Math.Max(job.Rule.Earliest, job.Rule.PartsDay))),

@@ -1,0 +1,350 @@
+using System.Collections.Immutable;
+using System.Diagnostics;
+using Google.OrTools.Sat;
+using Nippers.Core.Weeks;
+using LinearRow = Google.OrTools.LinearSolver.Constraint;
+using LinearSolver = Google.OrTools.LinearSolver.Solver;
+
+namespace Nippers.Weeks;
+
+/// <summary>
+/// Plans weeks by columns: a linear program chooses for each person's day among whole days that fit, and days that would make it cheaper
+/// are looked for until there are none. Below what it comes to no plan can be, and that is much nearer than with single jobs, where a part
+/// of a job may share a part of a road. The days that were found make a good plan too.
+/// </summary>
+internal sealed class WeekColumns : IDisposable
+{
+    // The programs whose bound is looked at lie between the best one's prices and the last one's: fewer of them are needed so.
+    private const double Towards = 0.6;
+
+    // A day that is cheaper by less than this, in money, is no news; nor is a bound nearer than this share.
+    private const double Least = 1e-6;
+    private const double Near = 1e-4;
+
+    // Plans of whole days are compared in hundredths of money.
+    private const double Fine = 100;
+
+    private readonly WeekCase _given;
+    private readonly IReadOnlyList<WeekPersonDay> _days;
+    private readonly LinearSolver _solver = LinearSolver.CreateSolver("GLOP");
+    private readonly List<LinearRow> _rows = [];
+    private readonly List<bool> _free = [];
+    private readonly List<double> _right = [];
+    private readonly LinearRow[] _ofDay;
+
+    // In which rows a job stands when it is done on a day, and what that costs more than leaving it out.
+    private readonly (int Row, double Times)[,][] _in;
+    private readonly double[,] _cost;
+    private readonly double _always;
+    private readonly int?[] _pair;
+    private readonly List<Column> _columns = [];
+
+    private WeekColumns(WeekCase given, IReadOnlyList<WeekPersonDay> days)
+    {
+        (_given, _days) = (given, days);
+        var jobs = given.Jobs;
+        var rows = new List<(int Row, double Times)>[jobs.Length, given.Days];
+        _cost = new double[jobs.Length, given.Days];
+        _pair = new int?[jobs.Length];
+        var number = new Dictionary<string, int>(StringComparer.Ordinal);
+        for (var i = 0; i < jobs.Length; i++)
+        {
+            number[jobs[i].Code] = i;
+            var left = WeekRules.Left(given, jobs[i]);
+            _always += left;
+            var row = Row(jobs[i].Pinned is not null ? 1 : double.NegativeInfinity, 1);
+            for (var day = 0; day < given.Days; day++)
+            {
+                rows[i, day] = [(row, 1)];
+                _cost[i, day] = WeekRules.Done(jobs[i], day) - left;
+            }
+        }
+
+        for (var i = 0; i < jobs.Length; i++)
+        {
+            if (jobs[i].Together is { } other)
+            {
+                _pair[i] = number[other];
+                Together(rows, i, number[other]);
+            }
+
+            if (jobs[i].After is { } first)
+                After(rows, i, number[first]);
+        }
+
+        _in = new (int, double)[jobs.Length, given.Days][];
+        for (var i = 0; i < jobs.Length; i++)
+        {
+            for (var day = 0; day < given.Days; day++)
+                _in[i, day] = [.. rows[i, day]];
+        }
+
+        _ofDay = [.. days.Select(_ => _solver.MakeConstraint(double.NegativeInfinity, 1))];
+        _solver.Objective().SetMinimization();
+    }
+
+    // A whole day that fits: which one, where it goes, what is done on it, and what that costs.
+    private sealed record Column(int Day, WeekTour Tour, List<int> Jobs, double Cost);
+
+    /// <summary>Looks for days.</summary>
+    /// <param name="given">What there is to plan.</param>
+    /// <param name="days">Its days.</param>
+    /// <param name="start">A plan to begin from; null for none.</param>
+    /// <param name="most">How long to look.</param>
+    /// <param name="ct">Stops looking.</param>
+    public static WeekColumns Find(
+        WeekCase given,
+        IReadOnlyList<WeekPersonDay> days,
+        IReadOnlyDictionary<string, WeekPlace>? start,
+        TimeSpan most,
+        CancellationToken ct
+    )
+    {
+        var watch = Stopwatch.StartNew();
+        var columns = new WeekColumns(given, days);
+        columns.Begin(start);
+        columns.Bound = columns.Look(() => watch.Elapsed < most && !ct.IsCancellationRequested);
+        return columns;
+    }
+
+    /// <summary>No plan costs less, money; 0 where nothing above it was found in time.</summary>
+    public double Bound { get; private set; }
+
+    /// <inheritdoc/>
+    public void Dispose() => _solver.Dispose();
+
+    /// <summary>The cheapest plan of the days that were found, in some time; null where they make none.</summary>
+    public ImmutableSortedDictionary<string, WeekPlace>? Plan(TimeSpan most, CancellationToken ct)
+    {
+        var model = new CpModel();
+
+        // What is priced knows nothing of two who may not be one.
+        var days = _columns.Where(x => !x.Jobs.Exists(job => _pair[job] is { } other && x.Jobs.Contains(other))).ToList();
+        var chosen = days.ConvertAll(_ => model.NewBoolVar(""));
+        var terms = _rows.ConvertAll(_ => new List<(BoolVar Is, long Times)>());
+        for (var i = 0; i < days.Count; i++)
+        {
+            foreach (var (row, times) in RowsOf(days[i]))
+                terms[row].Add((chosen[i], (long)times));
+        }
+
+        foreach (var day in days.Select((x, i) => (x.Day, i)).GroupBy(x => x.Day))
+            model.AddAtMostOne(day.Select(x => chosen[x.i]));
+        for (var row = 0; row < terms.Count; row++)
+        {
+            var sum = LinearExpr.WeightedSum(terms[row].Select(x => x.Is), terms[row].Select(x => x.Times));
+            model.AddLinearConstraint(sum, _free[row] ? (long)_right[row] : long.MinValue, (long)_right[row]);
+        }
+
+        model.Minimize(LinearExpr.WeightedSum(chosen, days.Select(x => (long)Math.Round(x.Cost * Fine))));
+        var solver = WeekSolver.Search(most);
+        using var stopped = ct.Register(solver.StopSearch);
+        if (solver.Solve(model) is not (CpSolverStatus.Optimal or CpSolverStatus.Feasible))
+            return null;
+        return days.Where((_, i) => solver.BooleanValue(chosen[i]))
+            .SelectMany(x => x.Jobs.Select(job => (_given.Jobs[job].Code, _days[x.Day].Place)))
+            .ToImmutableSortedDictionary(x => x.Code, x => x.Place, StringComparer.Ordinal);
+    }
+
+    private int Row(double least, double most)
+    {
+        _rows.Add(_solver.MakeConstraint(least, most));
+        _free.Add(least == most);
+        _right.Add(most);
+        return _rows.Count - 1;
+    }
+
+    private void Together(List<(int, double)>[,] rows, int job, int other)
+    {
+        for (var day = 0; day < _given.Days; day++)
+        {
+            var row = Row(0, 0);
+            rows[job, day].Add((row, 1));
+            rows[other, day].Add((row, -1));
+        }
+    }
+
+    private void After(List<(int, double)>[,] rows, int job, int first)
+    {
+        for (var day = 0; day <= _given.Days; day++)
+        {
+            // By a day only what follows on one that was done before it; in the end both are done, or neither.
+            var end = day == _given.Days;
+            var row = end ? Row(0, 0) : Row(double.NegativeInfinity, 0);
+            for (var on = 0; on < _given.Days; on++)
+            {
+                if (end || on <= day)
+                    rows[job, on].Add((row, 1));
+                if (end || on < day)
+                    rows[first, on].Add((row, -1));
+            }
+        }
+    }
+
+    private void Begin(IReadOnlyDictionary<string, WeekPlace>? start)
+    {
+        // What is pinned is done at any price while no day does it.
+        var dear = 10 * (_always + _given.CallOut * _days.Count + 1);
+        for (var i = 0; i < _given.Jobs.Length; i++)
+        {
+            if (!_free[i])
+                continue;
+            var any = _solver.MakeNumVar(0, double.PositiveInfinity, "");
+            _rows[i].SetCoefficient(any, 1);
+            _solver.Objective().SetCoefficient(any, dear);
+        }
+
+        if (start is null)
+            return;
+        for (var at = 0; at < _days.Count; at++)
+        {
+            var day = _days[at];
+            List<int> jobs = [.. day.Jobs.Where(x => start.GetValueOrDefault(_given.Jobs[x].Code) == day.Place)];
+            if (jobs.Count == 0)
+                continue;
+            var goesTo = jobs.Select(x => _given.Jobs[x].Site).ToHashSet(StringComparer.Ordinal);
+            if (day.Tours.FirstOrDefault(x => x.Sites.SetEquals(goesTo)) is { } tour)
+                Add(at, tour, jobs);
+        }
+    }
+
+    private double Road(WeekTour tour) => _given.CallOut * tour.Sites.Count + _given.PerTravelMinute * tour.Minutes;
+
+    private double CostOf(int job, WeekPlace place) => _cost[job, place.Day] + WeekRules.Moved(_given, _given.Jobs[job], place);
+
+    private void Add(int at, WeekTour tour, List<int> jobs)
+    {
+        var column = new Column(at, tour, jobs, Road(tour) + jobs.Sum(x => CostOf(x, _days[at].Place)));
+        _columns.Add(column);
+        var share = _solver.MakeNumVar(0, double.PositiveInfinity, "");
+        _solver.Objective().SetCoefficient(share, column.Cost);
+        _ofDay[at].SetCoefficient(share, 1);
+        foreach (var (row, times) in RowsOf(column))
+            _rows[row].SetCoefficient(share, times);
+    }
+
+    private IEnumerable<(int Row, double Times)> RowsOf(Column column) =>
+        column.Jobs.SelectMany(x => _in[x, _days[column.Day].Place.Day]).GroupBy(x => x.Row, x => x.Times).Select(x => (x.Key, x.Sum()));
+
+    private double Look(Func<bool> goOn)
+    {
+        var best = double.NegativeInfinity;
+        double[]? center = null;
+        while (goOn() && _solver.Solve() == LinearSolver.ResultStatus.OPTIMAL)
+        {
+            var value = _solver.Objective().Value();
+            var last = Prices();
+            var ofDay = _ofDay.Select(x => Math.Min(0, x.DualValue())).ToArray();
+            var (bound, found) = (double.NegativeInfinity, 0);
+            foreach (var share in center is null ? [0] : new[] { Towards, 0 })
+            {
+                var prices = share > 0 ? [.. last.Select((x, i) => share * center![i] + (1 - share) * x)] : last;
+                (bound, found) = Price(prices, last, ofDay, goOn);
+                if (bound > best)
+                    (best, center) = (bound, prices);
+                if (found > 0)
+                    break;
+            }
+
+            if (found == 0 || value - best <= Near * Math.Abs(value + _always))
+                break;
+        }
+
+        return Math.Max(0, best + _always);
+    }
+
+    private double[] Prices() => [.. _rows.Select((x, i) => _free[i] ? x.DualValue() : Math.Min(0, x.DualValue()))];
+
+    /// <summary>
+    /// The cheapest whole day of each person's day by some prices. What they come to is a bound; those that are cheaper by the program's
+    /// own prices are added to it.
+    /// </summary>
+    private (double Bound, int Added) Price(double[] prices, double[] last, double[] ofDay, Func<bool> goOn)
+    {
+        var bound = prices.Select((x, i) => x * _right[i]).Sum();
+        var added = 0;
+        for (var at = 0; at < _days.Count; at++)
+        {
+            if (!goOn())
+                return (double.NegativeInfinity, 0);
+            var day = _days[at];
+            if (Cheapest(day, prices) is not { } found)
+                continue;
+            bound += found.Cost;
+            var own = Road(found.Tour) + found.Jobs.Sum(x => CostOf(x, day.Place) - Paid(x, day.Place, last)) - ofDay[at];
+            if (own >= -Least)
+                continue;
+            Add(at, found.Tour, found.Jobs);
+            added++;
+        }
+
+        return (bound, added);
+    }
+
+    private double Paid(int job, WeekPlace place, double[] prices)
+    {
+        var sum = 0.0;
+        foreach (var (row, times) in _in[job, place.Day])
+            sum += prices[row] * times;
+        return sum;
+    }
+
+    /// <summary>The whole day that costs least by some prices, by a table of minutes for each of its tours; null where an empty day does.</summary>
+    private (double Cost, WeekTour Tour, List<int> Jobs)? Cheapest(WeekPersonDay day, double[] prices)
+    {
+        List<(int Job, int Minutes, double Worth)> worth =
+        [
+            .. day
+                .Jobs.Select(x => (Job: x, _given.Jobs[x].Minutes, Worth: Paid(x, day.Place, prices) - CostOf(x, day.Place)))
+                .Where(x => x.Worth > Least),
+        ];
+        var (least, best) = (-Least, default(WeekTour));
+        foreach (var tour in day.Tours)
+        {
+            var here = worth.Where(x => tour.Sites.Contains(_given.Jobs[x.Job].Site)).ToList();
+            var road = Road(tour);
+            if (road - here.Sum(x => x.Worth) >= least)
+                continue;
+            var most = Table(here, day.Minutes - tour.Minutes, null);
+            if (road - most < least)
+                (least, best) = (road - most, tour);
+        }
+
+        if (best is null)
+            return null;
+        var taken = worth.Where(x => best.Sites.Contains(_given.Jobs[x.Job].Site)).ToList();
+        var minutes = day.Minutes - best.Minutes;
+        var takes = new bool[taken.Count, minutes + 1];
+        Table(taken, minutes, takes);
+        var jobs = new List<int>();
+        for (var i = taken.Count - 1; i >= 0; i--)
+        {
+            if (!takes[i, minutes])
+                continue;
+            jobs.Add(taken[i].Job);
+            minutes -= taken[i].Minutes;
+        }
+
+        return (least, best, jobs);
+    }
+
+    /// <summary>The most that jobs are worth within some minutes; <paramref name="takes"/> keeps which are taken.</summary>
+    private static double Table(List<(int Job, int Minutes, double Worth)> jobs, int minutes, bool[,]? takes)
+    {
+        var most = new double[minutes + 1];
+        for (var i = 0; i < jobs.Count; i++)
+        {
+            var (_, needs, worth) = jobs[i];
+            for (var left = minutes; left >= needs; left--)
+            {
+                if (most[left - needs] + worth <= most[left])
+                    continue;
+                most[left] = most[left - needs] + worth;
+                if (takes is not null)
+                    takes[i, left] = true;
+            }
+        }
+
+        return most[minutes];
+    }
+}
