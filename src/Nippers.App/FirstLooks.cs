@@ -40,5 +40,11 @@ public static class FirstLooks
             foreach (var id in await open.Take(1).ToListAsync(ct))
                 await x.GetRequiredService<VisitViews>().Job(id, ct);
         },
+        // Each zone is a file: some hundred are read when a list of them is asked for the first time.
+        (_, _) =>
+        {
+            _ = TimeZoneInfo.GetSystemTimeZones();
+            return Task.CompletedTask;
+        },
     ];
 }

@@ -1,11 +1,14 @@
 using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Infrastructure;
+using Microsoft.EntityFrameworkCore.Migrations;
 using Nippers.App.Defects;
 using Nippers.App.Parts;
 using Nippers.App.Visits;
 using Nippers.App.Weeks;
 using Nippers.Core.Defects;
 using Nippers.Core.Weeks;
+using Nippers.Data;
 using Nippers.Data.Defects;
 using Nippers.Data.Parts;
 using Nippers.Data.People;
@@ -184,6 +187,45 @@ public sealed class PlanWeeksTests
         Assert.NotEmpty(await Mine());
         Assert.DoesNotContain(await Mine(), x => x.Helps);
         Assert.DoesNotContain((await Gather(fleet)).Jobs, x => x.Helps);
+    }
+
+    [Fact]
+    public async Task Second_people_of_plans_that_were_kept_before_they_had_a_column_stay_second()
+    {
+        await using var fleet = await Fleet.Empty();
+        var options = new DbContextOptionsBuilder<NippersDb>();
+        NippersDb.Configure(options, fleet.File + ".old");
+        await using var db = new NippersDb(options.Options);
+        await db.Database.OpenConnectionAsync(Ct);
+        await db.GetService<IMigrator>().MigrateAsync("TwoPeople", Ct);
+
+        // Whose visits and accounts they are is another matter.
+        await db.Database.ExecuteSqlRawAsync("PRAGMA foreign_keys = OFF", Ct);
+        foreach (var part in new[] { 1, 2, 101, 102 })
+        {
+            await db.Database.ExecuteSqlAsync(
+                $"""
+                INSERT INTO PlannedJobs (VisitId, Part, UserId, "On", Turn, Minutes, Pinned, Round, Sequence, ChangedMs)
+                VALUES (7, {part}, 'tam', '2026-11-28', 1, 60, 0, '', 0, 0)
+                """,
+                Ct
+            );
+        }
+
+        // Written as they were: what helps said so, and its day.
+        var body = """{"jobs":[{"part":1,"helps":false,"day":1},{"part":102,"helps":true,"day":2}],"cost":102}""";
+        await db.Database.ExecuteSqlAsync(
+            $"""
+            INSERT INTO KeptPlan (Id, "From", Days, AtMs, "By", Cost, Bound, Body, Version)
+            VALUES (1, '2026-11-28', 28, 0, 'Mara', 0, 0, {body}, 1)
+            """,
+            Ct
+        );
+        await db.GetService<IMigrator>().MigrateAsync("SecondPerson", Ct);
+
+        var jobs = await db.PlannedJobs.IgnoreQueryFilters().OrderBy(x => x.Helps).ThenBy(x => x.Part).ToListAsync(Ct);
+        Assert.Equal([(1, false), (2, false), (1, true), (2, true)], jobs.Select(x => (x.Part, x.Helps)));
+        Assert.Equal(body.Replace("\"part\":102", "\"part\":2", StringComparison.Ordinal), (await db.KeptPlans.SingleAsync(Ct)).Body);
     }
 
     [Fact]

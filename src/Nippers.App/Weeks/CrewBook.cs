@@ -76,9 +76,13 @@ public sealed class CrewBook(NippersDb db, UnitOfWork writes)
                 .ThenBy(x => x.Unit)
                 .Select(x => new BusyMachine(x.x.Id, x.Unit, x.x.From, x.x.To, x.x.Why))
                 .ToListAsync(ct),
-            await db.Machines.Where(x => !x.Retired).OrderBy(x => x.Unit).Select(x => x.Unit).ToListAsync(ct)
+            await Units(ct)
         );
     }
+
+    /// <summary>Machines that may be planned for.</summary>
+    public async Task<IReadOnlyList<string>> Units(CancellationToken ct) =>
+        await db.Machines.Where(x => !x.Retired).OrderBy(x => x.Unit).Select(x => x.Unit).ToListAsync(ct);
 
     /// <summary>Technicians and planners who can sign in, by name. Planners are planned for once somebody gave them days.</summary>
     public async Task<IReadOnlyList<CrewMember>> People(IReadOnlyList<Site> sites, CancellationToken ct)

@@ -5,6 +5,7 @@ using Nippers.Core.Hours;
 using Nippers.Core.Weeks;
 using Nippers.Data;
 using Nippers.Data.Defects;
+using Nippers.Data.Fleet;
 using Nippers.Data.Parts;
 using Nippers.Data.Visits;
 using Nippers.Data.Weeks;
@@ -88,6 +89,7 @@ public sealed record MovedJob(PlanJob Job, WeekPlace From, WeekPlace To);
 /// <param name="AgainstBefore">What the last change of a planner's own plan changed; null for none.</param>
 /// <param name="News">What came to pass since the kept plan.</param>
 /// <param name="KeptBy">Who kept it, and when; null while none was.</param>
+/// <param name="Sites">All sites.</param>
 public sealed record WeeksPage(
     FleetPlan? Plan,
     int? Version,
@@ -99,7 +101,8 @@ public sealed record WeeksPage(
     WeekChange? AgainstKept,
     WeekChange? AgainstBefore,
     WeekNews News,
-    (string By, DateTimeOffset At)? KeptBy
+    (string By, DateTimeOffset At)? KeptBy,
+    IReadOnlyList<Site> Sites
 );
 
 /// <summary>A job with all that is known of it.</summary>
@@ -129,14 +132,14 @@ public sealed class WeekViews(NippersDb db, PlanWeeks weeks, TimeProvider clock)
         var kept = await db.KeptPlans.AsNoTracking().SingleOrDefaultAsync(ct);
         var sites = await db.Sites.AsNoTracking().OrderBy(x => x.Name).ToListAsync(ct);
         var today = LocalDay.Of(clock.GetUtcNow(), TimeZoneInfo.FindSystemTimeZoneById(sites.Count > 0 ? sites[0].TimeZone : "UTC"));
-        var marks = Marks([.. sites.Select(x => x.Name)]);
-        var news = kept is null ? NoNews : await News(kept, today, ct);
+        var plan = kept is null ? null : FleetPlan.Read(kept.Body);
+        var news = kept is null ? NoNews : await News(kept, plan!, today, ct);
         (string, DateTimeOffset)? by = kept is null ? null : (kept.By, kept.At);
-        if (userId is not null && await weeks.Draft(userId, ct) is var (plan, version))
-            return ShowDraft(plan, version, today, marks, news, by, look);
-        return kept is null
-            ? new(null, null, today, [], [], 0, marks, null, null, news, null)
-            : await ShowKept(FleetPlan.Read(kept.Body), today, marks, news, by, look, ct);
+        if (userId is not null && await weeks.Draft(userId, ct) is var (draft, version))
+            return ShowDraft(draft, version, today, sites, news, by, look);
+        return plan is null
+            ? new(null, null, today, [], [], 0, Marks(sites), null, null, news, null, sites)
+            : await ShowKept(plan, today, sites, news, by, look, ct);
     }
 
     /// <summary>One job of what <see cref="Load"/> shows; null when there is none of that code.</summary>
@@ -161,7 +164,7 @@ public sealed class WeekViews(NippersDb db, PlanWeeks weeks, TimeProvider clock)
         FleetPlan plan,
         int version,
         DateOnly today,
-        IReadOnlyDictionary<string, string> marks,
+        IReadOnlyList<Site> sites,
         WeekNews news,
         (string, DateTimeOffset)? by,
         LeftLook look
@@ -189,18 +192,19 @@ public sealed class WeekViews(NippersDb db, PlanWeeks weeks, TimeProvider clock)
             Lines(plan, given, blocks, from),
             left,
             all,
-            marks,
+            Marks(sites),
             by is null ? null : Change(plan, WeekRules.Cost(given, announced), announced),
             plan.Before is { } before && plan.CostBefore is { } cost ? Change(plan, cost, before) : null,
             news,
-            by
+            by,
+            sites
         );
     }
 
     private async Task<WeeksPage> ShowKept(
         FleetPlan plan,
         DateOnly today,
-        IReadOnlyDictionary<string, string> marks,
+        IReadOnlyList<Site> sites,
         WeekNews news,
         (string, DateTimeOffset)? by,
         LeftLook look,
@@ -242,11 +246,12 @@ public sealed class WeekViews(NippersDb db, PlanWeeks weeks, TimeProvider clock)
             Lines(now, given, blocks, today > plan.From ? today : plan.From),
             left,
             all,
-            marks,
+            Marks(sites),
             null,
             null,
             news,
-            by
+            by,
+            sites
         );
     }
 
@@ -343,9 +348,8 @@ public sealed class WeekViews(NippersDb db, PlanWeeks weeks, TimeProvider clock)
             [.. plan.Jobs.Where(x => before.ContainsKey(x.Code) && !plan.Places.ContainsKey(x.Code))]
         );
 
-    private async Task<WeekNews> News(KeptPlan kept, DateOnly today, CancellationToken ct)
+    private async Task<WeekNews> News(KeptPlan kept, FleetPlan plan, DateOnly today, CancellationToken ct)
     {
-        var plan = FleetPlan.Read(kept.Body);
         var numbers = plan.Jobs.SelectMany(x => x.Missing).Select(x => x.Number).ToHashSet(StringComparer.Ordinal);
         return new(
             await db
@@ -393,6 +397,8 @@ public sealed class WeekViews(NippersDb db, PlanWeeks weeks, TimeProvider clock)
             ]
         );
     }
+
+    private static IReadOnlyDictionary<string, string> Marks(IEnumerable<Site> sites) => Marks([.. sites.Select(x => x.Name)]);
 
     /// <summary>The fewest first letters by which each site is told from the others.</summary>
     public static IReadOnlyDictionary<string, string> Marks(IReadOnlyList<string> sites)

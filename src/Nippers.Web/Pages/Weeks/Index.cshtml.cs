@@ -117,8 +117,8 @@ public sealed class IndexModel(WeekViews views, PlanWeeks weeks, CrewBook crew, 
         Show = await views.Load(User.MayPlan() ? UserId : null, AllLeft ? int.MaxValue : WeekViews.MostLeft, ct);
         if (User.MayPlan())
         {
-            var known = await crew.Load(ct);
-            (Everybody, Units) = ([.. known.People.Where(x => !x.Off)], known.Units);
+            Everybody = [.. (await crew.People(Show.Sites, ct)).Where(x => !x.Off)];
+            Units = await crew.Units(ct);
         }
 
         var on = LocalTime.ParseDate(day);
