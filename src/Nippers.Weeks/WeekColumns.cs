@@ -3,6 +3,7 @@ using System.Diagnostics;
 using Google.OrTools.Sat;
 using Nippers.Core.Weeks;
 using LinearRow = Google.OrTools.LinearSolver.Constraint;
+using LinearShare = Google.OrTools.LinearSolver.Variable;
 using LinearSolver = Google.OrTools.LinearSolver.Solver;
 
 namespace Nippers.Weeks;
@@ -21,6 +22,12 @@ internal sealed class WeekColumns : IDisposable
     private const double Least = 1e-6;
     private const double Near = 1e-4;
 
+    // So much of the time goes to the bound, and the rest of it to days that make a whole plan.
+    private const double BranchShare = 0.6;
+
+    // Less than this is not done in part.
+    private const double Half = 0.01;
+
     // Plans of whole days are compared in hundredths of money.
     private const double Fine = 100;
 
@@ -38,6 +45,10 @@ internal sealed class WeekColumns : IDisposable
     private readonly double _always;
     private readonly int?[] _pair;
     private readonly List<Column> _columns = [];
+    private readonly List<LinearShare> _shares = [];
+
+    // How much of each whole day the last program took.
+    private List<double> _taken = [];
 
     private WeekColumns(WeekCase given, IReadOnlyList<WeekPersonDay> days)
     {
@@ -103,7 +114,11 @@ internal sealed class WeekColumns : IDisposable
         var watch = Stopwatch.StartNew();
         var columns = new WeekColumns(given, days);
         columns.Begin(start);
-        columns.Bound = columns.Look(() => watch.Elapsed < most && !ct.IsCancellationRequested);
+        columns.Bound = columns.Branch(
+            start is null ? double.PositiveInfinity : WeekRules.Cost(given, start),
+            () => watch.Elapsed < most * BranchShare && !ct.IsCancellationRequested,
+            () => watch.Elapsed < most && !ct.IsCancellationRequested
+        );
         return columns;
     }
 
@@ -183,12 +198,10 @@ internal sealed class WeekColumns : IDisposable
 
     private void Begin(IReadOnlyDictionary<string, WeekPlace>? start)
     {
-        // What is pinned is done at any price while no day does it.
+        // What must be done is done at any price while no day does it.
         var dear = 10 * (_always + _given.CallOut * _days.Count + 1);
         for (var i = 0; i < _given.Jobs.Length; i++)
         {
-            if (!_free[i])
-                continue;
             var any = _solver.MakeNumVar(0, double.PositiveInfinity, "");
             _rows[i].SetCoefficient(any, 1);
             _solver.Objective().SetCoefficient(any, dear);
@@ -217,6 +230,7 @@ internal sealed class WeekColumns : IDisposable
         var column = new Column(at, tour, jobs, Road(tour) + jobs.Sum(x => CostOf(x, _days[at].Place)));
         _columns.Add(column);
         var share = _solver.MakeNumVar(0, double.PositiveInfinity, "");
+        _shares.Add(share);
         _solver.Objective().SetCoefficient(share, column.Cost);
         _ofDay[at].SetCoefficient(share, 1);
         foreach (var (row, times) in RowsOf(column))
@@ -226,13 +240,101 @@ internal sealed class WeekColumns : IDisposable
     private IEnumerable<(int Row, double Times)> RowsOf(Column column) =>
         column.Jobs.SelectMany(x => _in[x, _days[column.Day].Place.Day]).GroupBy(x => x.Row, x => x.Times).Select(x => (x.Key, x.Sum()));
 
-    private double Look(Func<bool> goOn)
+    /// <summary>
+    /// The lowest bound of all ways to say of some jobs whether they are done: what may be left out in half weighs most, and is done or
+    /// left out in each plan.
+    /// </summary>
+    /// <param name="cost">What a plan that is known costs: a bound need not be nearer.</param>
+    /// <param name="goOn">There is time to say more of jobs.</param>
+    /// <param name="until">There is time for anything.</param>
+    private double Branch(double cost, Func<bool> goOn, Func<bool> until)
+    {
+        // What was said of which jobs, and of which it is worth saying more, by its bound.
+        var open = new PriorityQueue<(ImmutableDictionary<int, bool> Said, int? Next), double>();
+        Look(ImmutableDictionary<int, bool>.Empty, 0, until);
+        double bound;
+        while (open.TryPeek(out var way, out bound) && goOn() && bound < cost * (1 - Near) && way.Next is { } job)
+        {
+            open.Dequeue();
+            foreach (var done in new[] { true, false })
+                Look(way.Said.SetItem(job, done), bound, goOn);
+        }
+
+        Dive(open.Peek().Said, until);
+        return Math.Min(cost, bound);
+
+        void Look(ImmutableDictionary<int, bool> said, double least, Func<bool> time)
+        {
+            Say(said);
+            var found = Math.Max(least, Below(time));
+            open.Enqueue((said, Halved(said)), found);
+        }
+    }
+
+    /// <summary>
+    /// Looks for days that make a whole plan: the day that is taken most is taken wholly, and others are looked for that go with it, until
+    /// none is taken in part.
+    /// </summary>
+    private void Dive(ImmutableDictionary<int, bool> said, Func<bool> goOn)
+    {
+        Say(said);
+        var whole = new HashSet<int>();
+        while (goOn())
+        {
+            Below(goOn);
+            var some = Enumerable.Range(0, _taken.Count).Where(x => _taken[x] > Half && !whole.Contains(x)).ToList();
+            if (some.Count == 0)
+                break;
+            var most = some.Max(x => _taken[x]);
+            foreach (var at in some.Where(x => _taken[x] >= Math.Min(most, 1 - Half)))
+            {
+                whole.Add(at);
+                _shares[at].SetLb(1);
+            }
+        }
+
+        foreach (var at in whole)
+            _shares[at].SetLb(0);
+    }
+
+    private void Say(ImmutableDictionary<int, bool> said)
+    {
+        for (var i = 0; i < _given.Jobs.Length; i++)
+        {
+            if (_given.Jobs[i].Pinned is not null)
+                continue;
+            var (known, done) = (said.TryGetValue(i, out var it), it);
+            _rows[i].SetBounds(known && done ? 1 : double.NegativeInfinity, known && !done ? 0 : 1);
+            (_free[i], _right[i]) = (known && done, known && !done ? 0 : 1);
+        }
+    }
+
+    /// <summary>The job that weighs most among those that are done in part; null where there is none.</summary>
+    private int? Halved(ImmutableDictionary<int, bool> said)
+    {
+        var done = new double[_given.Jobs.Length];
+        for (var i = 0; i < _taken.Count; i++)
+        {
+            foreach (var job in _columns[i].Jobs)
+                done[job] += _taken[i];
+        }
+
+        return Enumerable
+            .Range(0, done.Length)
+            .Where(x => !said.ContainsKey(x) && done[x] is > Half and < 1 - Half)
+            .Select(x => (int?)x)
+            .MaxBy(x => Math.Min(done[x!.Value], 1 - done[x.Value]) * WeekRules.Left(_given, _given.Jobs[x.Value]));
+    }
+
+    /// <summary>The bound of what is said, by days that are looked for until there are no cheaper ones.</summary>
+    private double Below(Func<bool> goOn)
     {
         var best = double.NegativeInfinity;
         double[]? center = null;
         while (goOn() && _solver.Solve() == LinearSolver.ResultStatus.OPTIMAL)
         {
             var value = _solver.Objective().Value();
+            _taken = _shares.ConvertAll(x => x.SolutionValue());
             var last = Prices();
             var ofDay = _ofDay.Select(x => Math.Min(0, x.DualValue())).ToArray();
             var (bound, found) = (double.NegativeInfinity, 0);

@@ -4,7 +4,6 @@ using Nippers.App.Oil;
 using Nippers.Core.Walk;
 using Nippers.Data;
 using Nippers.Data.Feeds;
-using Nippers.Data.People;
 using Nippers.Data.Queries;
 using Nippers.Formats.Feeds;
 

@@ -7,7 +7,6 @@ using Nippers.Core.Walk;
 using Nippers.Data;
 using Nippers.Data.Defects;
 using Nippers.Data.Feeds;
-using Nippers.Data.People;
 using Nippers.Data.Queries;
 
 namespace Nippers.App.Feeds;

@@ -8,7 +8,6 @@ using Nippers.Core.Walk;
 using Nippers.Data;
 using Nippers.Data.Defects;
 using Nippers.Data.Fleet;
-using Nippers.Data.People;
 using Nippers.Data.Queries;
 using Nippers.Data.Visits;
 using Nippers.Data.Walks;

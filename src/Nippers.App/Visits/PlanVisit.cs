@@ -5,7 +5,6 @@ using Nippers.Core.Jobs;
 using Nippers.Core.Numbers;
 using Nippers.Data;
 using Nippers.Data.Visits;
-using Nippers.Data.Weeks;
 
 namespace Nippers.App.Visits;
 

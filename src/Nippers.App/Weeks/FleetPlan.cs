@@ -3,7 +3,6 @@ using System.Collections.Immutable;
 using System.Text.Json;
 using Nippers.Core.Service;
 using Nippers.Core.Weeks;
-using Nippers.Data.Weeks;
 
 namespace Nippers.App.Weeks;
 

@@ -72,7 +72,7 @@ public static class TelemetryCsv
             || !DateTimeOffset.TryParse(time, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var at)
             || !Years.Hold(at)
         )
-            return Wrong("at", "notATime");
+            return Wrong("at", "notAnInstant");
         var figures = new Dictionary<string, FeedFigure?>(StringComparer.Ordinal);
         foreach (var (column, most) in Figures)
         {
