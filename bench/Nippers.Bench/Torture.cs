@@ -51,6 +51,9 @@ internal sealed class Torture(string folder, string server, int seed)
     private const int MostMs = 2000;
     private const int FileReadings = 400;
     private const int BirthEvery = 10;
+
+    // What is thrown away and derived anew when a database is moved.
+    private static readonly string[] Derived = ["Statuses"];
     private const string OilSample = "engine-oil-sample";
     private static readonly TimeSpan StartsWithin = TimeSpan.FromSeconds(90);
     private static readonly TimeSpan CheckpointEvery = TimeSpan.FromMilliseconds(150);
@@ -91,12 +94,26 @@ internal sealed class Torture(string folder, string server, int seed)
         {
             if (kill % BirthEvery == 0)
                 wrong.AddRange(await AtBirth(kill, ct));
+            else if (kill % BirthEvery == BirthEvery / 2)
+                wrong.AddRange(await AtMove(kill, ct));
             else
                 wrong.AddRange(await AtWork(ct));
             told?.Invoke($"{kill} kills, {Kept} acknowledged, {wrong.Count} wrong");
         }
 
         return new(kills, Kept, wrong);
+    }
+
+    /// <summary>Kills servers that bring an old database to the newest shape, and nothing else.</summary>
+    /// <param name="kills">How many.</param>
+    /// <param name="ct">Cancels.</param>
+    public async Task<IReadOnlyList<string>> Moves(int kills, CancellationToken ct)
+    {
+        await Make(ct);
+        var wrong = new List<string>();
+        for (var kill = 1; kill <= kills; kill++)
+            wrong.AddRange(await AtMove(kill, ct));
+        return wrong;
     }
 
     private async Task<IReadOnlyList<string>> AtWork(CancellationToken ct)
@@ -163,6 +180,47 @@ internal sealed class Torture(string folder, string server, int seed)
         catch (InvalidOperationException fault)
         {
             return ["born twice: " + fault.Message];
+        }
+        finally
+        {
+            if (!second.HasExited)
+                second.Kill(entireProcessTree: true);
+        }
+    }
+
+    /// <summary>Kills a server while it brings a database of the first shape to the newest, and has another one finish.</summary>
+    private async Task<IReadOnlyList<string>> AtMove(int kill, CancellationToken ct)
+    {
+        var old = Path.Combine(folder, string.Create(CultureInfo.InvariantCulture, $"old-{kill}.db"));
+        var rows = await OldDatabase.Make(File, old, ct);
+        using (var first = Start(FreePort(), old))
+        {
+            // It is copied before it is changed: from then on it is being changed.
+            var began = Stopwatch.StartNew();
+            while (Directory.GetFiles(folder, Path.GetFileName(old) + ".*.bak").Length == 0 && began.Elapsed < StartsWithin)
+                await Task.Delay(1, ct);
+            await Task.Delay(_random.Next(LeastMs, MostMs / 4), ct);
+            first.Kill(entireProcessTree: true);
+            await first.WaitForExitAsync(ct);
+        }
+
+        var port = FreePort();
+        using var second = Start(port, old);
+        try
+        {
+            using var client = new HttpClient { BaseAddress = new($"http://127.0.0.1:{port}/") };
+            await UntilItAnswers(client, second, ct, "sign-in");
+            var now = await OldDatabase.Rows(old, rows.Keys, ct);
+            return
+            [
+                .. await Sound(old, "moved twice: ", ct),
+                .. rows.Where(x => !Derived.Contains(x.Key) && now[x.Key] < x.Value)
+                    .Select(x => $"moved twice: {x.Key} has {now[x.Key]} rows of {x.Value}"),
+            ];
+        }
+        catch (InvalidOperationException fault)
+        {
+            return ["moved twice: " + fault.Message];
         }
         finally
         {

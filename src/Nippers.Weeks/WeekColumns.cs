@@ -39,11 +39,19 @@ internal sealed class WeekColumns : IDisposable
     private readonly List<double> _right = [];
     private readonly LinearRow[] _ofDay;
 
-    // In which rows a job stands when it is done on a day, and what that costs more than leaving it out.
-    private readonly (int Row, double Times)[,][] _in;
+    // In which rows a job stands when it is done on a person's day, and what doing it on a day costs more than leaving it out.
+    private readonly List<(int Row, double Times)>[,] _in;
     private readonly double[,] _cost;
     private readonly double _always;
-    private readonly int?[] _pair;
+
+    // The job that another one goes together with; and the pair that it is of, of which nobody does both on one day.
+    private readonly int?[] _other;
+    private readonly int[] _pairs;
+
+    // For the tables: sites by number, to which of them each tour of a day goes, and the minutes of a step.
+    private readonly int[] _siteOf;
+    private readonly bool[][][] _goesTo;
+    private readonly int _step;
     private readonly List<Column> _columns = [];
     private readonly List<LinearShare> _shares = [];
 
@@ -54,9 +62,10 @@ internal sealed class WeekColumns : IDisposable
     {
         (_given, _days) = (given, days);
         var jobs = given.Jobs;
-        var rows = new List<(int Row, double Times)>[jobs.Length, given.Days];
+        _in = new List<(int, double)>[jobs.Length, days.Count];
         _cost = new double[jobs.Length, given.Days];
-        _pair = new int?[jobs.Length];
+        _other = new int?[jobs.Length];
+        _pairs = [.. Enumerable.Range(0, jobs.Length)];
         var number = new Dictionary<string, int>(StringComparer.Ordinal);
         for (var i = 0; i < jobs.Length; i++)
         {
@@ -65,31 +74,38 @@ internal sealed class WeekColumns : IDisposable
             _always += left;
             var row = Row(jobs[i].Pinned is not null ? 1 : double.NegativeInfinity, 1);
             for (var day = 0; day < given.Days; day++)
-            {
-                rows[i, day] = [(row, 1)];
                 _cost[i, day] = WeekRules.Done(jobs[i], day) - left;
-            }
+            for (var at = 0; at < days.Count; at++)
+                _in[i, at] = [];
+            Put(i, row, 1, _ => true);
         }
 
         for (var i = 0; i < jobs.Length; i++)
         {
             if (jobs[i].Together is { } other)
             {
-                _pair[i] = number[other];
-                Together(rows, i, number[other]);
+                _other[i] = number[other];
+                Together(i, number[other]);
             }
 
             if (jobs[i].After is { } first)
-                After(rows, i, number[first]);
+                After(i, number[first]);
         }
 
-        _in = new (int, double)[jobs.Length, given.Days][];
-        for (var i = 0; i < jobs.Length; i++)
+        // Two people are two, and what comes after is on a later day. Who is in two of these is in the first one.
+        foreach (var link in new Func<WeekJob, string?>[] { x => x.Together, x => x.After })
         {
-            for (var day = 0; day < given.Days; day++)
-                _in[i, day] = [.. rows[i, day]];
+            for (var i = 0; i < jobs.Length; i++)
+            {
+                if (link(jobs[i]) is { } code && number[code] is var other && IsAlone(i) && IsAlone(other))
+                    _pairs[i] = other;
+            }
         }
 
+        var sites = jobs.Select(x => x.Site).Distinct(StringComparer.Ordinal).ToList();
+        _siteOf = [.. jobs.Select(x => sites.IndexOf(x.Site))];
+        _goesTo = [.. days.Select(x => x.Tours.Select(tour => sites.Select(tour.Sites.Contains).ToArray()).ToArray())];
+        _step = Math.Max(1, jobs.Select(x => x.Minutes).Aggregate(0, CommonStep));
         _ofDay = [.. days.Select(_ => _solver.MakeConstraint(double.NegativeInfinity, 1))];
         _solver.Objective().SetMinimization();
     }
@@ -133,8 +149,7 @@ internal sealed class WeekColumns : IDisposable
     {
         var model = new CpModel();
 
-        // What is priced knows nothing of two who may not be one.
-        var days = _columns.Where(x => !x.Jobs.Exists(job => _pair[job] is { } other && x.Jobs.Contains(other))).ToList();
+        var days = _columns.Where(x => !x.Jobs.Exists(job => _other[job] is { } other && x.Jobs.Contains(other))).ToList();
         var chosen = days.ConvertAll(_ => model.NewBoolVar(""));
         var terms = _rows.ConvertAll(_ => new List<(BoolVar Is, long Times)>());
         for (var i = 0; i < days.Count; i++)
@@ -169,30 +184,45 @@ internal sealed class WeekColumns : IDisposable
         return _rows.Count - 1;
     }
 
-    private void Together(List<(int, double)>[,] rows, int job, int other)
+    private bool IsAlone(int job) => _pairs.Count(x => x == _pairs[job]) == 1;
+
+    /// <summary>Counts a job so many times in a row where it is done on some people's days.</summary>
+    private void Put(int job, int row, double times, Func<WeekPlace, bool> on)
     {
-        for (var day = 0; day < _given.Days; day++)
+        for (var at = 0; at < _days.Count; at++)
         {
-            var row = Row(0, 0);
-            rows[job, day].Add((row, 1));
-            rows[other, day].Add((row, -1));
+            if (on(_days[at].Place))
+                _in[job, at].Add((row, times));
         }
     }
 
-    private void After(List<(int, double)>[,] rows, int job, int first)
+    private void Together(int job, int other)
+    {
+        foreach (var day in _days.Where(x => x.Jobs.Contains(job) || x.Jobs.Contains(other)).GroupBy(x => x.Place.Day, x => x.Place))
+        {
+            var both = Row(0, 0);
+            Put(job, both, 1, x => x.Day == day.Key);
+            Put(other, both, -1, x => x.Day == day.Key);
+
+            // Whoever does the one has somebody else with them: by halves one alone would be both.
+            foreach (var place in day)
+            {
+                var row = Row(double.NegativeInfinity, 0);
+                Put(other, row, 1, x => x == place);
+                Put(job, row, -1, x => x.Day == place.Day && x != place);
+            }
+        }
+    }
+
+    private void After(int job, int first)
     {
         for (var day = 0; day <= _given.Days; day++)
         {
             // By a day only what follows on one that was done before it; in the end both are done, or neither.
             var end = day == _given.Days;
             var row = end ? Row(0, 0) : Row(double.NegativeInfinity, 0);
-            for (var on = 0; on < _given.Days; on++)
-            {
-                if (end || on <= day)
-                    rows[job, on].Add((row, 1));
-                if (end || on < day)
-                    rows[first, on].Add((row, -1));
-            }
+            Put(job, row, 1, x => end || x.Day <= day);
+            Put(first, row, -1, x => end || x.Day < day);
         }
     }
 
@@ -238,7 +268,7 @@ internal sealed class WeekColumns : IDisposable
     }
 
     private IEnumerable<(int Row, double Times)> RowsOf(Column column) =>
-        column.Jobs.SelectMany(x => _in[x, _days[column.Day].Place.Day]).GroupBy(x => x.Row, x => x.Times).Select(x => (x.Key, x.Sum()));
+        column.Jobs.SelectMany(x => _in[x, column.Day]).GroupBy(x => x.Row, x => x.Times).Select(x => (x.Key, x.Sum()));
 
     /// <summary>
     /// The lowest bound of all ways to say of some jobs whether they are done: what may be left out in half weighs most, and is done or
@@ -370,10 +400,10 @@ internal sealed class WeekColumns : IDisposable
             if (!goOn())
                 return (double.NegativeInfinity, 0);
             var day = _days[at];
-            if (Cheapest(day, prices) is not { } found)
+            if (Cheapest(at, prices) is not { } found)
                 continue;
             bound += found.Cost;
-            var own = Road(found.Tour) + found.Jobs.Sum(x => CostOf(x, day.Place) - Paid(x, day.Place, last)) - ofDay[at];
+            var own = Road(found.Tour) + found.Jobs.Sum(x => CostOf(x, day.Place) - Paid(x, at, last)) - ofDay[at];
             if (own >= -Least)
                 continue;
             Add(at, found.Tour, found.Jobs);
@@ -383,70 +413,105 @@ internal sealed class WeekColumns : IDisposable
         return (bound, added);
     }
 
-    private double Paid(int job, WeekPlace place, double[] prices)
+    private double Paid(int job, int at, double[] prices)
     {
         var sum = 0.0;
-        foreach (var (row, times) in _in[job, place.Day])
+        foreach (var (row, times) in _in[job, at])
             sum += prices[row] * times;
         return sum;
     }
 
     /// <summary>The whole day that costs least by some prices, by a table of minutes for each of its tours; null where an empty day does.</summary>
-    private (double Cost, WeekTour Tour, List<int> Jobs)? Cheapest(WeekPersonDay day, double[] prices)
+    private (double Cost, WeekTour Tour, List<int> Jobs)? Cheapest(int at, double[] prices)
     {
-        List<(int Job, int Minutes, double Worth)> worth =
-        [
-            .. day
-                .Jobs.Select(x => (Job: x, _given.Jobs[x].Minutes, Worth: Paid(x, day.Place, prices) - CostOf(x, day.Place)))
-                .Where(x => x.Worth > Least),
-        ];
-        var (least, best) = (-Least, default(WeekTour));
-        foreach (var tour in day.Tours)
+        var day = _days[at];
+        var worth = new List<Offer>();
+        foreach (var job in day.Jobs.OrderBy(x => _pairs[x]))
         {
-            var here = worth.Where(x => tour.Sites.Contains(_given.Jobs[x.Job].Site)).ToList();
-            var road = Road(tour);
-            if (road - here.Sum(x => x.Worth) >= least)
+            if (Paid(job, at, prices) - CostOf(job, day.Place) is var more && more > Least)
+                worth.Add(new(job, _given.Jobs[job].Minutes / _step, more));
+        }
+
+        var (least, best) = (-Least, -1);
+        for (var tour = 0; tour < day.Tours.Count; tour++)
+        {
+            var road = Road(day.Tours[tour]);
+            if (road - Most(worth, _goesTo[at][tour]) >= least)
                 continue;
-            var most = Table(here, day.Minutes - tour.Minutes, null);
+            var most = Table(worth, _goesTo[at][tour], (day.Minutes - day.Tours[tour].Minutes) / _step, null);
             if (road - most < least)
                 (least, best) = (road - most, tour);
         }
 
-        if (best is null)
+        if (best < 0)
             return null;
-        var taken = worth.Where(x => best.Sites.Contains(_given.Jobs[x.Job].Site)).ToList();
-        var minutes = day.Minutes - best.Minutes;
-        var takes = new bool[taken.Count, minutes + 1];
-        Table(taken, minutes, takes);
+        var steps = (day.Minutes - day.Tours[best].Minutes) / _step;
+        var takes = new bool[worth.Count, steps + 1];
+        Table(worth, _goesTo[at][best], steps, takes);
         var jobs = new List<int>();
-        for (var i = taken.Count - 1; i >= 0; i--)
+        for (var i = worth.Count - 1; i >= 0; i--)
         {
-            if (!takes[i, minutes])
+            if (!takes[i, steps])
                 continue;
-            jobs.Add(taken[i].Job);
-            minutes -= taken[i].Minutes;
+            jobs.Add(worth[i].Job);
+            steps -= worth[i].Steps;
+
+            // Of its pair the other one is not taken with it.
+            while (i > 0 && _pairs[worth[i - 1].Job] == _pairs[worth[i].Job])
+                i--;
         }
 
-        return (least, best, jobs);
+        return (least, day.Tours[best], jobs);
     }
 
-    /// <summary>The most that jobs are worth within some minutes; <paramref name="takes"/> keeps which are taken.</summary>
-    private static double Table(List<(int Job, int Minutes, double Worth)> jobs, int minutes, bool[,]? takes)
+    // What a job is worth on a day, by some prices, and how many steps of its table it takes.
+    private readonly record struct Offer(int Job, int Steps, double Worth);
+
+    /// <summary>What jobs would be worth if all of them fitted.</summary>
+    private double Most(List<Offer> worth, bool[] goesTo)
     {
-        var most = new double[minutes + 1];
-        for (var i = 0; i < jobs.Count; i++)
+        var sum = 0.0;
+        foreach (var offer in worth)
         {
-            var (_, needs, worth) = jobs[i];
-            for (var left = minutes; left >= needs; left--)
+            if (goesTo[_siteOf[offer.Job]])
+                sum += offer.Worth;
+        }
+
+        return sum;
+    }
+
+    /// <summary>
+    /// The most that jobs at some sites are worth within some steps, one of each pair at most; <paramref name="takes"/> keeps which are
+    /// taken, the later one of a pair where both could be.
+    /// </summary>
+    private double Table(List<Offer> worth, bool[] goesTo, int steps, bool[,]? takes)
+    {
+        // The best before a pair began, and with it.
+        var (before, most) = (new double[steps + 1], new double[steps + 1]);
+        var pair = -1;
+        for (var i = 0; i < worth.Count; i++)
+        {
+            var (job, needs, more) = worth[i];
+            if (_pairs[job] != pair)
             {
-                if (most[left - needs] + worth <= most[left])
+                pair = _pairs[job];
+                most.CopyTo(before, 0);
+            }
+
+            if (!goesTo[_siteOf[job]])
+                continue;
+            for (var left = steps; left >= needs; left--)
+            {
+                if (before[left - needs] + more <= most[left])
                     continue;
-                most[left] = most[left - needs] + worth;
+                most[left] = before[left - needs] + more;
                 if (takes is not null)
                     takes[i, left] = true;
             }
         }
 
-        return most[minutes];
+        return most[steps];
     }
+
+    private static int CommonStep(int a, int b) => b == 0 ? a : CommonStep(b, a % b);
 }

@@ -162,6 +162,13 @@ public sealed class StorageTests : IDisposable
         Assert.True(tortured is { Kills: 3, Acknowledged: > 0 }, $"{tortured.Acknowledged} writes were acknowledged");
     }
 
+    [Fact]
+    public async Task A_server_killed_while_it_moves_an_old_database_loses_nothing_and_the_next_one_finishes()
+    {
+        var server = Path.Combine(AppContext.BaseDirectory, "Nippers.Web.dll");
+        Assert.Empty(await new Torture(_folder, server, seed: 5).Moves(kills: 2, Ct));
+    }
+
     [Theory]
     [InlineData("")]
     [InlineData("CREATE TABLE __EFMigrationsHistory (MigrationId TEXT PRIMARY KEY, ProductVersion TEXT NOT NULL)")]
