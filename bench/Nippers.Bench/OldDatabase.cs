@@ -6,7 +6,7 @@ using Nippers.Data;
 
 namespace Nippers.Bench;
 
-/// <summary>Databases of the first shape, with what a newer one holds: what a server finds that is started for the first time in a year.</summary>
+/// <summary>Databases of the first shape with what a newer one holds: what a server finds that was not renewed for long.</summary>
 internal static class OldDatabase
 {
     /// <summary>Makes one.</summary>

@@ -421,7 +421,7 @@ internal sealed class WeekColumns : IDisposable
         return sum;
     }
 
-    /// <summary>The whole day that costs least by some prices, by a table of minutes for each of its tours; null where an empty day does.</summary>
+    /// <summary>The whole day that costs least by some prices, by a table of minutes for each tour; null where an empty day does.</summary>
     private (double Cost, WeekTour Tour, List<int> Jobs)? Cheapest(int at, double[] prices)
     {
         var day = _days[at];
