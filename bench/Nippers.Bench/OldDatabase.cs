@@ -1,3 +1,4 @@
+using System.Globalization;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Infrastructure;
@@ -56,7 +57,10 @@ internal static class OldDatabase
     {
         var rows = new SortedDictionary<string, long>(StringComparer.Ordinal);
         foreach (var table in tables)
-            rows[table] = long.Parse((await Pairs(connection, $"SELECT 'n', count(*) FROM main.\"{table}\"", ct))["n"]);
+            rows[table] = long.Parse(
+                (await Pairs(connection, $"SELECT 'n', count(*) FROM main.\"{table}\"", ct))["n"],
+                CultureInfo.InvariantCulture
+            );
         return rows;
     }
 

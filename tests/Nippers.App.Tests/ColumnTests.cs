@@ -56,7 +56,7 @@ public sealed class ColumnTests
         ["FeedMachines"] = "learned anew from what the feed says",
         ["FeedPoints"] = "learned anew from what the feed says",
         ["FeedPairs"] = "learned anew from what the feed says",
-        ["FeedCodes"] = "what came of it are defects, which are there",
+        ["FeedCodes.RepeatOf"] = "written as its number in the file",
         ["MailServer"] = "belongs to this installation",
         ["MailPeople"] = "belongs to people, and the file has none",
         ["SiteContacts"] = "belongs to people, and the file has none",

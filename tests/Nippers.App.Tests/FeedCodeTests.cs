@@ -1,6 +1,7 @@
 using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Defects;
+using Nippers.App.Exchange;
 using Nippers.App.Feeds;
 using Nippers.Core.Defects;
 using Nippers.Data.Defects;
@@ -219,6 +220,40 @@ public sealed class FeedCodeTests
         Assert.Single(await Defects(fleet));
         var acts = await fleet.Ask(db => db.DefectEvents.OrderBy(x => x.Id).Select(x => x.Act).ToListAsync(Ct));
         Assert.Equal([DefectAct.Found, DefectAct.Said, DefectAct.Said, DefectAct.SeenAgain], acts);
+    }
+
+    [Fact]
+    public async Task Codes_move_house_with_who_looked_and_what_was_written_down()
+    {
+        await using var fleet = await Given();
+        await Hear(fleet, "100/1 97/15");
+        var water = (await Codes(fleet)).Single(x => x.Code == "97/15");
+        await Ok<FeedCodes, FeedCodeRow>(fleet, x => x.Looked(water.Id, "drained a cup of water", Fleet.Tam, Ct));
+        Later(fleet);
+        await Hear(fleet, "100/1", 61);
+        Later(fleet);
+        await Hear(fleet, "100/1 97/15", 62);
+
+        var file = await Exported(fleet);
+        await using var second = await Fleet.Empty();
+        await Ok<ImportFleet, ImportedFleet>(second, x => x.Run(new MemoryStream(file), Fleet.Tam, null, Ct));
+
+        var (before, after) = (await Codes(fleet), await Codes(second));
+        Assert.Equal(3, after.Count);
+        Assert.Equal(
+            before.Select(x => (x.Code, x.Since, x.Times, x.LookedWords)),
+            after.Select(x => (x.Code, x.Since, x.Times, x.LookedWords))
+        );
+        Assert.Equal(after.Single(x => x.LookedBy == "Tam Ollery").Id, after.Single(x => x.RepeatOf is not null).RepeatOf);
+        Assert.Equal((await Defects(second)).Single().Id, after.Single(x => x.Code == "100/1").DefectId);
+        Assert.Equal(file, await Exported(second));
+    }
+
+    private static async Task<byte[]> Exported(Fleet fleet)
+    {
+        using var text = new MemoryStream();
+        await fleet.Do<ExportFleet>(x => x.Run(text, null, Ct));
+        return text.ToArray();
     }
 
     private static async Task<DefectRow> Released(Fleet fleet, long id)

@@ -189,6 +189,7 @@ public sealed class ExportFleet(NippersDb db, OilExport oil)
         var defects = new Dictionary<long, long>();
         foreach (var machine in machines)
             await Defects(machine, writer, numbers, defects, ct);
+        await FeedCodes(machines, writer, defects, ct);
         await Visits(machines, writer, defects, siteNames, numbersOfParts, ct);
     }
 
@@ -399,6 +400,23 @@ public sealed class ExportFleet(NippersDb db, OilExport oil)
                     photos
                 )
             );
+        }
+    }
+
+    /// <summary>Codes of feeds machine by machine; a code's number is its place in the file.</summary>
+    private async Task FeedCodes(List<Machine> machines, FleetWriter writer, Dictionary<long, long> defects, CancellationToken ct)
+    {
+        var all = (await db.FeedCodes.AsNoTracking().OrderBy(x => x.Since).ThenBy(x => x.Id).ToListAsync(ct)).ToLookup(x => x.MachineId);
+        var numbers = new Dictionary<long, long>();
+        foreach (var machine in machines)
+        {
+            foreach (var row in all[machine.Id])
+            {
+                numbers[row.Id] = numbers.Count + 1;
+                long? earlier = row.RepeatOf is { } before && numbers.TryGetValue(before, out var number) ? number : null;
+                long? defect = row.DefectId is { } id && defects.TryGetValue(id, out var its) ? its : null;
+                await writer.Write(FleetMapping.ToRecord(row, machine.Unit, earlier, defect));
+            }
         }
     }
 

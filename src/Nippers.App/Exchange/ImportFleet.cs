@@ -183,6 +183,9 @@ public sealed partial class ImportFleet(NippersDb db, UnitOfWork writes, StatusK
                         case FleetDefect x:
                             await Take(x, reader.Place);
                             break;
+                        case FleetFeedCode x:
+                            await Take(x, reader.Place);
+                            break;
                         case FleetShop x:
                             await Take(x, reader.Place);
                             break;

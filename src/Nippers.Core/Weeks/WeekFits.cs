@@ -7,8 +7,8 @@ namespace Nippers.Core.Weeks;
 /// <param name="places">The plan.</param>
 public sealed class WeekFits(WeekCase given, IReadOnlyDictionary<string, WeekPlace> places)
 {
-    private readonly Dictionary<WeekPlace, (int Minutes, List<string> Sites)> days = Days(given, places);
-    private readonly Dictionary<(WeekPlace, string), int> tours = [];
+    private readonly Dictionary<WeekPlace, (int Minutes, List<string> Sites)> _days = Days(given, places);
+    private readonly Dictionary<(WeekPlace, string), int> _tours = [];
 
     /// <summary>Whose day lacks the fewest minutes for a job, the earliest of those that lack as few.</summary>
     /// <param name="job">A job that is not in the plan.</param>
@@ -44,9 +44,9 @@ public sealed class WeekFits(WeekCase given, IReadOnlyDictionary<string, WeekPla
     private int Needs(WeekPerson person, int day, WeekJob job)
     {
         var place = new WeekPlace(person.Code, day);
-        var (minutes, sites) = days.GetValueOrDefault(place, (0, []));
-        if (!tours.TryGetValue((place, job.Site), out var tour))
-            tours[(place, job.Site)] = tour = WeekRules.Tour(given, person.Base, sites.Append(job.Site));
+        var (minutes, sites) = _days.GetValueOrDefault(place, (0, []));
+        if (!_tours.TryGetValue((place, job.Site), out var tour))
+            _tours[(place, job.Site)] = tour = WeekRules.Tour(given, person.Base, sites.Append(job.Site));
         return minutes + job.Minutes + tour;
     }
 

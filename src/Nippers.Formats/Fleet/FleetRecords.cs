@@ -300,6 +300,25 @@ public sealed record FleetParking(string On, string At, string By, IReadOnlyList
 /// <summary>What a code on a machine's display means.</summary>
 public sealed record FleetMachineCode(string Code, string Meaning, string By, string At);
 
+/// <summary>
+/// A fault code that a machine's feed told of. Its number is its place in the file: <c>repeatOf</c> is one of those, <c>defect</c> a
+/// defect's.
+/// </summary>
+public sealed record FleetFeedCode(
+    string Unit,
+    string Code,
+    string Since,
+    double LifeHours,
+    int Times,
+    string? Gone = null,
+    double? GoneHours = null,
+    long? RepeatOf = null,
+    long? Defect = null,
+    string? LookedBy = null,
+    string? Looked = null,
+    string? LookedWords = null
+) : FleetRecord;
+
 /// <summary>A safety-critical check that a technician made after the walk that had left it out.</summary>
 public sealed record FleetLaterCheck(string Check, string By, string At, string? Words = null);
 
@@ -578,6 +597,7 @@ public sealed record FleetCompletion(
 [JsonSerializable(typeof(FleetWalk))]
 [JsonSerializable(typeof(FleetTopUp))]
 [JsonSerializable(typeof(FleetDefect))]
+[JsonSerializable(typeof(FleetFeedCode))]
 [JsonSerializable(typeof(FleetShop))]
 [JsonSerializable(typeof(FleetPhrase))]
 [JsonSerializable(typeof(FleetPart))]
@@ -638,6 +658,7 @@ public static class FleetSections
         ("walks", FleetJson.Default.FleetWalk),
         ("topUps", FleetJson.Default.FleetTopUp),
         ("defects", FleetJson.Default.FleetDefect),
+        ("feedCodes", FleetJson.Default.FleetFeedCode),
         ("visits", FleetJson.Default.FleetVisit),
         ("filterLog", FleetJson.Default.FleetFilterLog),
         ("stock", FleetJson.Default.FleetStock),
