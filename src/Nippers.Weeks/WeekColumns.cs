@@ -149,6 +149,7 @@ internal sealed class WeekColumns : IDisposable
     {
         var model = new CpModel();
 
+        // Whoever is in two pairs is kept apart in one of them alone.
         var days = _columns.Where(x => !x.Jobs.Exists(job => _other[job] is { } other && x.Jobs.Contains(other))).ToList();
         var chosen = days.ConvertAll(_ => model.NewBoolVar(""));
         var terms = _rows.ConvertAll(_ => new List<(BoolVar Is, long Times)>());
@@ -325,6 +326,7 @@ internal sealed class WeekColumns : IDisposable
 
         foreach (var at in whole)
             _shares[at].SetLb(0);
+        Say(ImmutableDictionary<int, bool>.Empty);
     }
 
     private void Say(ImmutableDictionary<int, bool> said)

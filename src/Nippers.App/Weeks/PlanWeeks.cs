@@ -44,6 +44,9 @@ public sealed class PlanWeeks(NippersDb db, UnitOfWork writes, FleetJobs fleet, 
     public static readonly TimeSpan Look = TimeSpan.FromSeconds(4);
     public static readonly TimeSpan LookLonger = TimeSpan.FromSeconds(20);
 
+    /// <summary>A plan is the cheapest when no more than this share better is possible: what the solver's own rounding leaves.</summary>
+    public const double Proved = 1e-5;
+
     /// <summary>A planner's plan that was not kept; null when there is none.</summary>
     public async Task<(FleetPlan Plan, int Version)?> Draft(string userId, CancellationToken ct) =>
         await db.DraftPlans.AsNoTracking().SingleOrDefaultAsync(x => x.UserId == userId, ct) is { } row
