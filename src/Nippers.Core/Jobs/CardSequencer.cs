@@ -1,3 +1,5 @@
+using System.Runtime.InteropServices;
+
 namespace Nippers.Core.Jobs;
 
 /// <summary>Puts the steps of a card in order, with what lies between: least time until it is over, then least hands.</summary>
@@ -45,21 +47,34 @@ public static class CardSequencer
     private static CardState? Search(CardTable table, int width, int alike)
     {
         var layer = new List<CardState> { CardState.First(table) };
+        var (next, free, steps) = (new Dictionary<CardState.Likeness, List<CardState>>(), new Stack<List<CardState>>(), new List<int>());
         for (var placed = 0; placed < table.Count; placed++)
         {
-            var next = new Dictionary<CardState.Likeness, List<CardState>>();
             foreach (var state in layer)
             {
-                foreach (var step in Next(table, state, alike))
+                Next(table, state, alike, steps);
+                foreach (var step in steps)
                 {
                     foreach (var child in state.With(step))
-                        Keep(next, child);
+                        Keep(next, free, child);
                 }
             }
 
-            layer = [.. next.Values.SelectMany(x => x).OrderBy(x => x.Promise).ThenBy(x => x.HandsPromise).ThenBy(x => x.Now).Take(width)];
+            layer = [.. next.Values.SelectMany(x => x).OrderBy(x => x.Promise).ThenBy(x => x.HandsPromise).ThenBy(x => x.Now)];
+            foreach (var list in next.Values)
+            {
+                list.Clear();
+                free.Push(list);
+            }
+
+            next.Clear();
             if (layer.Count == 0)
                 return null;
+            for (var i = layer.Count - 1; i >= width; i--)
+            {
+                layer[i].GiveUp();
+                layer.RemoveAt(i);
+            }
         }
 
         CardState? best = null;
@@ -92,11 +107,14 @@ public static class CardSequencer
                     if (left <= 0 || !course[wait - 1].Suits(course[moved].Step))
                         continue;
                     left--;
-                    if (
-                        Moved(course, moved, wait) is not { } other
-                        || (other.Elapsed, other.Hands).CompareTo((best.Elapsed, best.Hands)) >= 0
-                    )
+                    if (Moved(course, moved, wait) is not { } other)
                         continue;
+                    if ((other.Elapsed, other.Hands).CompareTo((best.Elapsed, best.Hands)) >= 0)
+                    {
+                        other.GiveUpTo(course[Math.Min(moved, wait) - 1]);
+                        continue;
+                    }
+
                     (best, better) = (other, true);
                     break;
                 }
@@ -112,13 +130,14 @@ public static class CardSequencer
     /// <summary>The card with one of its steps done before another; null where that can't be.</summary>
     private static CardState? Moved(List<CardState> course, int moved, int before)
     {
-        var state = course[Math.Min(moved, before) - 1];
+        var from = course[Math.Min(moved, before) - 1];
+        var state = from;
         for (var at = Math.Min(moved, before); at < course.Count; at++)
         {
             if (at == before && course[moved].Onto(state) is var there)
             {
                 if (there is null)
-                    return null;
+                    return state.GiveUpTo(from);
                 state = there;
             }
 
@@ -127,20 +146,20 @@ public static class CardSequencer
             if (course[at].Step < 0)
                 break;
             if (course[at].Onto(state) is not { } next)
-                return null;
+                return state.GiveUpTo(from);
             state = next;
         }
 
-        return state.Finish();
+        return state.Finish() ?? state.GiveUpTo(from);
     }
 
     /// <summary>
     /// Steps that may come next. Of those that ask the same of the machine and differ in nothing but their minutes, a few will do:
     /// one that is not taken now is there as well afterwards.
     /// </summary>
-    private static List<int> Next(CardTable table, CardState state, int alike)
+    private static void Next(CardTable table, CardState state, int alike, List<int> next)
     {
-        var next = new List<int>();
+        next.Clear();
         Span<int> taken = stackalloc int[table.Count];
         taken.Clear();
         foreach (var step in table.ByTail)
@@ -151,31 +170,43 @@ public static class CardSequencer
             if (kind < 0 || !state.IsFree(step) || taken[kind]++ < alike)
                 next.Add(step);
         }
-
-        return next;
     }
 
     /// <summary>Of cards that stand alike, with the same steps done, only the best few go on.</summary>
-    private static void Keep(Dictionary<CardState.Likeness, List<CardState>> next, CardState child)
+    private static void Keep(Dictionary<CardState.Likeness, List<CardState>> next, Stack<List<CardState>> free, CardState child)
     {
-        if (!next.TryGetValue(child.Alike, out var alike))
+        ref var alike = ref CollectionsMarshal.GetValueRefOrAddDefault(next, child.Alike, out var known);
+        if (!known || alike is null)
         {
-            next[child.Alike] = [child];
+            alike = free.TryPop(out var list) ? list : [];
+            alike.Add(child);
             return;
         }
 
         foreach (var other in alike)
         {
             if (other.IsNoWorseThan(child))
+            {
+                child.GiveUp();
                 return;
+            }
         }
 
-        alike.RemoveAll(child.IsNoWorseThan);
+        for (var i = alike.Count - 1; i >= 0; i--)
+        {
+            if (child.IsNoWorseThan(alike[i]))
+            {
+                alike[i].GiveUp();
+                alike.RemoveAt(i);
+            }
+        }
+
         alike.Add(child);
         if (alike.Count > AlikeKept)
         {
             var worst = alike.MaxBy(x => (x.Promise, x.Now, x.HandsPromise))!;
             alike.Remove(worst);
+            worst.GiveUp();
         }
     }
 

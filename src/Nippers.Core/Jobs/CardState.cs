@@ -9,7 +9,7 @@ internal sealed class CardState
     public readonly record struct Likeness(UInt128 Done, MachineState Mode, int Posture, uint Open, bool Warmed);
 
     private readonly CardTable _table;
-    private readonly CardState? _from;
+    private CardState? _from;
     private List<PlacedStep>? _between;
     private PlacedStep? _own;
 
@@ -49,11 +49,24 @@ internal sealed class CardState
         }
     }
 
-    private CardState(CardState from)
+    /// <summary>A card that goes on from another one, in the place of one that was given up where there is such a one.</summary>
+    private static CardState After(CardState from)
     {
-        (_table, _from) = (from._table, from);
-        _minutes = (int[])from._minutes.Clone();
-        _content = (long[])from._content.Clone();
+        var next = from._table.GivenUp.TryPop(out var free) ? free : new(from._table, from._minutes.Length, from._content.Length);
+        next.Follow(from);
+        return next;
+    }
+
+    private CardState(CardTable table, int minutes, int contents) =>
+        (_table, _minutes, _content) = (table, new int[minutes], new long[contents]);
+
+    private void Follow(CardState from)
+    {
+        _from = from;
+        from._minutes.CopyTo(_minutes);
+        from._content.CopyTo(_content);
+        _between?.Clear();
+        (_own, _step, _way, HasStarted, HasWarmedUp) = (null, -1, default, false, false);
         (_done, _running, _opened, _unfilled) = (from._done, from._running, from._opened, from._unfilled);
         (_handsLeft, _coldLeft) = (from._handsLeft, from._coldLeft);
         (_mode, _posture, _open, _warmed) = (from._mode, from._posture, from._open, from._warmed);
@@ -135,12 +148,16 @@ internal sealed class CardState
     /// <param name="Via">It is driven into this posture on the way, which a later step wants; -1 for none.</param>
     private readonly record struct Way(bool Tidy = false, bool Warm = false, bool Shut = false, int Via = -1);
 
-    /// <summary>The card with a step more, in the ways in which it can be brought about; none when it can't.</summary>
+    /// <summary>
+    /// The card with a step more, in the ways in which it can be brought about; none when it can't. The list is the search's one: it
+    /// holds them until the next step is tried.
+    /// </summary>
     public List<CardState> With(int step)
     {
         ref var row = ref _table.Steps[step];
         var wants = row.Heat == StepHeat.Warm;
-        var found = new List<CardState>();
+        var found = _table.Ways;
+        found.Clear();
 
         // A step that is not reached as it is may be reached warm.
         var plain = Add(found, step, new(Via: -1));
@@ -208,8 +225,31 @@ internal sealed class CardState
 
     private CardState? Try(int step, Way way)
     {
-        var next = new CardState(this) { _step = step, _way = way };
-        return next.Bring(step, way) ? next : null;
+        var next = After(this);
+        (next._step, next._way) = (step, way);
+        if (next.Bring(step, way))
+            return next;
+        return next.GiveUpTo(this);
+    }
+
+    /// <summary>
+    /// Nobody goes on from this card or reads it any more: the next one is written in its place. A search makes tens of thousands of
+    /// cards and keeps some hundred, and making them anew was most of its time.
+    /// </summary>
+    public void GiveUp() => _table.GivenUp.Push(this);
+
+    /// <summary>Gives up this card and those before it, down to one that stays.</summary>
+    /// <returns>Nothing: there is no card.</returns>
+    public CardState? GiveUpTo(CardState stays)
+    {
+        var state = this;
+        while (state != stays)
+        {
+            state.GiveUp();
+            state = state._from!;
+        }
+
+        return null;
     }
 
     /// <summary>The cards that led here, the empty one first.</summary>
@@ -412,15 +452,15 @@ internal sealed class CardState
     /// <summary>The card brought to its end: off, all shut, all waits over; null when something stays open.</summary>
     public CardState? Finish()
     {
-        var last = new CardState(this);
+        var last = After(this);
         if (last._open != 0)
         {
             if (!last.To(MachineState.Isolated, -1))
-                return null;
+                return last.GiveUpTo(this);
             last.ShutAll(last._open, -1);
         }
 
-        return last.To(MachineState.Off, -1) && last.AllWhole ? last : null;
+        return last.To(MachineState.Off, -1) && last.AllWhole ? last : last.GiveUpTo(this);
     }
 
     private bool To(MachineState state, int step)

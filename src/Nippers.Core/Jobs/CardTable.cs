@@ -31,6 +31,12 @@ internal sealed class CardTable
         int Running
     );
 
+    /// <summary>Cards of this search that are not needed any more.</summary>
+    public Stack<CardState> GivenUp { get; } = new();
+
+    /// <summary>Ways in which the step that is tried can be brought about.</summary>
+    public List<CardState> Ways { get; } = [];
+
     public CardTable(CardCase given)
     {
         Given = given;
