@@ -22,6 +22,10 @@ public sealed class WriteGate(TimeSpan? patience = null) : IDisposable
     private const int GaveUp = 2;
 
     private readonly WriterThread _writer = new();
+    private int _pending;
+
+    /// <summary>Who is told when somebody writes or waits for his turn, and when nobody does any more.</summary>
+    public Action<bool>? Writing { get; set; }
 
     /// <summary>
     /// Does something on the thread of those who write. On a busy server each hand-over of the turn would else wait until one of the
@@ -35,6 +39,8 @@ public sealed class WriteGate(TimeSpan? patience = null) : IDisposable
         var asked = Stopwatch.GetTimestamp();
         if (TaskScheduler.Current == _writer)
             return await change(asked);
+
+        using var counted = Count();
 
         // Whoever waits behind others gives up in time, and what they asked for is then left out when its place comes.
         var state = Waits;
@@ -55,6 +61,32 @@ public sealed class WriteGate(TimeSpan? patience = null) : IDisposable
         throw new DatabaseBusyException();
 
         async Task<T> Begin() => Interlocked.CompareExchange(ref state, Began, Waits) == Waits ? await change(asked) : default!;
+    }
+
+    private Counted Count()
+    {
+        if (Interlocked.Increment(ref _pending) == 1)
+            Tell();
+        return new(this);
+    }
+
+    // Two may tell at once: what is told last is how it then is.
+    private void Tell()
+    {
+        if (Writing is { } told)
+        {
+            lock (_writer)
+                told(Volatile.Read(ref _pending) > 0);
+        }
+    }
+
+    private readonly struct Counted(WriteGate gate) : IDisposable
+    {
+        public void Dispose()
+        {
+            if (Interlocked.Decrement(ref gate._pending) == 0)
+                gate.Tell();
+        }
     }
 
     /// <summary>Waits for one's turn.</summary>

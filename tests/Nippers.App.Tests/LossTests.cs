@@ -168,6 +168,32 @@ public sealed class LossTests
     }
 
     [Fact]
+    public async Task It_is_told_while_somebody_writes_or_waits_for_it_and_once_when_nobody_does_any_more()
+    {
+        using var gate = new WriteGate();
+        var told = new List<bool>();
+        gate.Writing = told.Add;
+        using var over = new ManualResetEventSlim();
+        Task<int> Ask() => gate.OnWriter(_ => Task.FromResult(Held()), Ct);
+        int Held()
+        {
+            over.Wait(Ct);
+            return 1;
+        }
+
+        var asked = new[] { Ask(), Ask(), Ask() };
+        Assert.Equal([true], told);
+        over.Set();
+        await Task.WhenAll(asked);
+        Assert.Equal([true, false], told);
+
+        // More within his own turn is no second one, and whoever fails writes no longer.
+        await gate.OnWriter(_ => gate.OnWriter(_ => Task.FromResult(1), Ct), Ct);
+        await Assert.ThrowsAsync<InvalidOperationException>(() => gate.OnWriter<int>(_ => throw new InvalidOperationException(), Ct));
+        Assert.Equal([true, false, true, false, true, false], told);
+    }
+
+    [Fact]
     public async Task A_file_is_read_before_a_turn_to_write_is_taken()
     {
         await using var fleet = await Fleet.Empty();

@@ -11,7 +11,7 @@ public sealed class PageGateTests
     [Fact]
     public async Task No_more_pages_are_begun_than_there_are_places_and_they_come_in_order()
     {
-        using var gate = new PageGate(2, new FakeTimeProvider());
+        var gate = new PageGate(2, new FakeTimeProvider());
         var pages = Enumerable.Range(0, 5).Select(_ => new TaskCompletionSource()).ToList();
         var begun = new List<int>();
         var asked = pages.Select((page, i) => gate.Run(() => Page(i, page.Task), Ct)).ToList();
@@ -42,7 +42,7 @@ public sealed class PageGateTests
     public async Task A_page_that_lasts_gives_its_place_away_once_and_goes_on()
     {
         var clock = new FakeTimeProvider();
-        using var gate = new PageGate(1, clock);
+        var gate = new PageGate(1, clock);
         var (slow, next) = (new TaskCompletionSource(), new TaskCompletionSource());
         var first = gate.Run(() => slow.Task, Ct);
         var second = gate.Run(() => next.Task, Ct);
@@ -61,7 +61,7 @@ public sealed class PageGateTests
     [Fact]
     public async Task A_page_that_fails_or_is_given_up_keeps_no_place()
     {
-        using var gate = new PageGate(1, new FakeTimeProvider());
+        var gate = new PageGate(1, new FakeTimeProvider());
         await Assert.ThrowsAsync<InvalidOperationException>(() => gate.Run(() => throw new InvalidOperationException(), Ct));
         var page = new TaskCompletionSource();
         var held = gate.Run(() => page.Task, Ct);
@@ -72,5 +72,63 @@ public sealed class PageGateTests
         page.SetResult();
         await held;
         await gate.Run(() => Task.CompletedTask, Ct);
+    }
+
+    [Fact]
+    public async Task A_place_that_is_held_for_those_who_write_is_free_again_when_they_are_through()
+    {
+        var gate = new PageGate(2, new FakeTimeProvider());
+        var pages = Enumerable.Range(0, 4).Select(_ => new TaskCompletionSource()).ToList();
+        var begun = new bool[4];
+        gate.Hold(true);
+        var asked = pages.Select((page, i) => gate.Run(() => Begin(i), Ct)).ToList();
+        Assert.Equal([true, false, false, false], begun);
+
+        gate.Hold(false);
+        await Until(1);
+        Assert.Equal([true, true, false, false], begun);
+
+        // Whoever has a place keeps it; the next one comes when one of the two is free.
+        gate.Hold(true);
+        pages[0].SetResult();
+        await asked[0];
+        Assert.False(begun[2]);
+        pages[1].SetResult();
+        await Until(2);
+        Assert.False(begun[3]);
+        pages[2].SetResult();
+        await Until(3);
+        pages[3].SetResult();
+        await Task.WhenAll(asked);
+
+        Task Begin(int number)
+        {
+            Volatile.Write(ref begun[number], true);
+            return pages[number].Task;
+        }
+
+        async Task Until(int number)
+        {
+            while (!Volatile.Read(ref begun[number]))
+                await Task.Yield();
+        }
+    }
+
+    [Fact]
+    public async Task One_page_is_worked_out_whoever_writes_and_whoever_has_gone_is_passed_over()
+    {
+        var gate = new PageGate(1, new FakeTimeProvider());
+        gate.Hold(true);
+        await gate.Run(() => Task.CompletedTask, Ct);
+        var page = new TaskCompletionSource();
+        var held = gate.Run(() => page.Task, Ct);
+        using var gone = CancellationTokenSource.CreateLinkedTokenSource(Ct);
+        var left = gate.Run(() => throw new InvalidOperationException(), gone.Token);
+        var next = gate.Run(() => Task.CompletedTask, Ct);
+        await gone.CancelAsync();
+        await Assert.ThrowsAnyAsync<OperationCanceledException>(() => left);
+        Assert.False(next.IsCompleted);
+        page.SetResult();
+        await Task.WhenAll(held, next);
     }
 }

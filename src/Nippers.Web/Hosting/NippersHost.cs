@@ -107,7 +107,12 @@ public static class NippersHost
         services.AddSingleton(settings);
         services.AddSingleton(settings.Clock);
         services.AddNippers(settings.DatabaseFile);
-        services.AddSingleton(new PageGate(Environment.ProcessorCount, TimeProvider.System));
+        services.AddSingleton(x =>
+        {
+            var pages = new PageGate(Environment.ProcessorCount, TimeProvider.System);
+            x.GetRequiredService<WriteGate>().Writing = pages.Hold;
+            return pages;
+        });
         services.AddSingleton<SetupCode>().AddSingleton<BackupNews>();
         services.AddHostedService<BackupKeeper>();
         services.AddSingleton<FirstPages>().AddHostedService(x => x.GetRequiredService<FirstPages>());
