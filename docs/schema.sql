@@ -516,6 +516,16 @@ CREATE TABLE "Roads" (
 );
 
 
+CREATE TABLE "Shelves" (
+    "PartId" INTEGER NOT NULL,
+    "SiteId" INTEGER NOT NULL,
+    "Count" INTEGER NOT NULL,
+    CONSTRAINT "PK_Shelves" PRIMARY KEY ("PartId", "SiteId"),
+    CONSTRAINT "FK_Shelves_Parts_PartId" FOREIGN KEY ("PartId") REFERENCES "Parts" ("Id") ON DELETE CASCADE,
+    CONSTRAINT "FK_Shelves_Sites_SiteId" FOREIGN KEY ("SiteId") REFERENCES "Sites" ("Id") ON DELETE RESTRICT
+);
+
+
 CREATE TABLE "SiteContacts" (
     "Id" INTEGER NOT NULL CONSTRAINT "PK_SiteContacts" PRIMARY KEY AUTOINCREMENT,
     "SiteId" INTEGER NOT NULL,
@@ -1511,10 +1521,16 @@ CREATE INDEX "IX_Crew_SiteId" ON "Crew" ("SiteId");
 CREATE INDEX "IX_DefectEvents_DefectId_AtMs" ON "DefectEvents" ("DefectId", "AtMs");
 
 
-CREATE INDEX "IX_DefectEvents_WalkId" ON "DefectEvents" ("WalkId");
+CREATE INDEX "IX_DefectEvents_WalkId" ON "DefectEvents" ("WalkId") WHERE WalkId IS NOT NULL;
 
 
 CREATE INDEX "IX_DefectPhotos_DefectId" ON "DefectPhotos" ("DefectId");
+
+
+CREATE INDEX "IX_Defects_LimitOn" ON "Defects" ("LimitOn") WHERE LimitOn IS NOT NULL;
+
+
+CREATE INDEX "IX_Defects_LimitTenths" ON "Defects" ("LimitTenths") WHERE LimitTenths IS NOT NULL;
 
 
 CREATE INDEX "IX_Defects_MachineId_Place" ON "Defects" ("MachineId", "Place");
@@ -1532,7 +1548,7 @@ CREATE INDEX "IX_Defects_RepairedMs" ON "Defects" ("RepairedMs");
 CREATE INDEX "IX_Defects_State_Grade" ON "Defects" ("State", "Grade");
 
 
-CREATE INDEX "IX_Defects_WalkId" ON "Defects" ("WalkId");
+CREATE INDEX "IX_Defects_WalkId" ON "Defects" ("WalkId") WHERE WalkId IS NOT NULL;
 
 
 CREATE INDEX "IX_DrainChanges_MachineId_Compartment" ON "DrainChanges" ("MachineId", "Compartment");
@@ -1571,7 +1587,7 @@ CREATE INDEX "IX_FilterLog_MachineId_Position_LifeTenths" ON "FilterLog" ("Machi
 CREATE INDEX "IX_FilterLog_Part_State" ON "FilterLog" ("Part", "State");
 
 
-CREATE INDEX "IX_FilterLog_VisitId" ON "FilterLog" ("VisitId");
+CREATE INDEX "IX_FilterLog_VisitId" ON "FilterLog" ("VisitId") WHERE VisitId IS NOT NULL;
 
 
 CREATE UNIQUE INDEX "IX_FilterPositions_MachineId_Code" ON "FilterPositions" ("MachineId", "Code");
@@ -1694,10 +1710,10 @@ CREATE INDEX "IX_Roads_ToId" ON "Roads" ("ToId");
 CREATE UNIQUE INDEX "IX_Samples_Bottle" ON "Samples" ("Bottle") WHERE VoidedMs IS NULL;
 
 
-CREATE INDEX "IX_Samples_ConsignmentId" ON "Samples" ("ConsignmentId");
+CREATE INDEX "IX_Samples_ConsignmentId" ON "Samples" ("ConsignmentId") WHERE ConsignmentId IS NOT NULL;
 
 
-CREATE INDEX "IX_Samples_Kind_On" ON "Samples" ("Kind", "On");
+CREATE INDEX "IX_Samples_Judged" ON "Samples" ("Kind", "On", "Family", "Compartment", "MachineId", "LifeTenths") WHERE VoidedMs IS NULL AND Advised IS NOT NULL AND NOT DrawnWrong;
 
 
 CREATE INDEX "IX_Samples_MachineId_Compartment_LifeTenths" ON "Samples" ("MachineId", "Compartment", "LifeTenths");
@@ -1706,7 +1722,10 @@ CREATE INDEX "IX_Samples_MachineId_Compartment_LifeTenths" ON "Samples" ("Machin
 CREATE INDEX "IX_Samples_State_TakenMs" ON "Samples" ("State", "TakenMs");
 
 
-CREATE INDEX "IX_Samples_VisitId" ON "Samples" ("VisitId");
+CREATE INDEX "IX_Samples_VisitId" ON "Samples" ("VisitId") WHERE VisitId IS NOT NULL;
+
+
+CREATE INDEX "IX_Shelves_SiteId" ON "Shelves" ("SiteId");
 
 
 CREATE INDEX "IX_SiteContacts_SiteId_Turn" ON "SiteContacts" ("SiteId", "Turn");
@@ -1733,7 +1752,7 @@ CREATE INDEX "IX_StockMoves_PartId_SiteId_Quantity" ON "StockMoves" ("PartId", "
 CREATE INDEX "IX_StockMoves_SiteId" ON "StockMoves" ("SiteId");
 
 
-CREATE INDEX "IX_StockMoves_VisitId" ON "StockMoves" ("VisitId");
+CREATE INDEX "IX_StockMoves_VisitId" ON "StockMoves" ("VisitId") WHERE VisitId IS NOT NULL;
 
 
 CREATE INDEX "IX_Stoppages_DefectId" ON "Stoppages" ("DefectId");
@@ -1790,7 +1809,7 @@ CREATE INDEX "IX_Walks_VersionId" ON "Walks" ("VersionId");
 CREATE INDEX "IX_Waste_On" ON "Waste" ("On");
 
 
-CREATE INDEX "IX_Waste_VisitId" ON "Waste" ("VisitId");
+CREATE INDEX "IX_Waste_VisitId" ON "Waste" ("VisitId") WHERE VisitId IS NOT NULL;
 
 
 CREATE INDEX "IX_WorkRequests_AfterDefectId" ON "WorkRequests" ("AfterDefectId");
@@ -1799,3 +1818,15 @@ CREATE INDEX "IX_WorkRequests_AfterDefectId" ON "WorkRequests" ("AfterDefectId")
 CREATE INDEX "IX_WorkRequests_MachineId_ItemCode" ON "WorkRequests" ("MachineId", "ItemCode");
 
 
+CREATE TRIGGER "ShelfTakesMove" AFTER INSERT ON "StockMoves" BEGIN
+INSERT INTO "Shelves" ("PartId", "SiteId", "Count") VALUES (NEW."PartId", NEW."SiteId", NEW."Quantity")
+ON CONFLICT ("PartId", "SiteId") DO UPDATE SET "Count" = "Count" + excluded."Count";
+END;
+CREATE TRIGGER "ShelfLosesMove" AFTER DELETE ON "StockMoves" BEGIN
+UPDATE "Shelves" SET "Count" = "Count" - OLD."Quantity" WHERE "PartId" = OLD."PartId" AND "SiteId" = OLD."SiteId";
+END;
+CREATE TRIGGER "ShelfChangesMove" AFTER UPDATE OF "PartId", "SiteId", "Quantity" ON "StockMoves" BEGIN
+UPDATE "Shelves" SET "Count" = "Count" - OLD."Quantity" WHERE "PartId" = OLD."PartId" AND "SiteId" = OLD."SiteId";
+INSERT INTO "Shelves" ("PartId", "SiteId", "Count") VALUES (NEW."PartId", NEW."SiteId", NEW."Quantity")
+ON CONFLICT ("PartId", "SiteId") DO UPDATE SET "Count" = "Count" + excluded."Count";
+END;

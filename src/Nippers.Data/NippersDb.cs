@@ -66,6 +66,7 @@ public sealed class NippersDb(DbContextOptions<NippersDb> options) : IdentityDbC
     public DbSet<FilterPosition> FilterPositions => Set<FilterPosition>();
     public DbSet<FilterLogRow> FilterLog => Set<FilterLogRow>();
     public DbSet<StockMove> StockMoves => Set<StockMove>();
+    public DbSet<ShelfRow> Shelves => Set<ShelfRow>();
     public DbSet<WasteRow> Waste => Set<WasteRow>();
     public DbSet<OnBoardRow> OnBoard => Set<OnBoardRow>();
     public DbSet<FluidRow> Fluids => Set<FluidRow>();

@@ -22,6 +22,7 @@ public sealed class ColumnTests
     private static readonly Dictionary<string, string> LeftOut = new()
     {
         ["Statuses"] = "derived",
+        ["Shelves"] = "the sum of the moves",
         ["Visits.StandsOpen"] = "derived from the card's answers",
         ["StepMinutes"] = "derived from the answers of closed cards",
         ["FleetLimits"] = "derived",

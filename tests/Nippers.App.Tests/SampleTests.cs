@@ -243,6 +243,21 @@ public sealed class SampleTests
         Assert.Equal(1, (await Tray(fleet, new(SampleQueue.ToReview))).Counts[SampleQueue.ToReview]);
         var draws = (await fleet.Do<SampleViews, DrawPage?>(x => x.Draws(Unit, Ct)))!;
         Assert.Equal(draws.Lines.Select(x => x.Place.Method).Order(), draws.Lines.Select(x => x.Place.Method));
+
+        // The last three of a place count, in their order, and of a figure that was not measured nothing.
+        foreach (var (hours, iron) in new[] { ("358", 60.0), ("360", 70), ("362", 90) })
+        {
+            fleet.Clock.Advance(TimeSpan.FromHours(3));
+            await Results(fleet, (await Take(fleet, hours: hours)).Id, (Measurand.Fe, iron));
+        }
+
+        var family = compared.Families.Single();
+        compared = await fleet.Do<SampleViews, FleetComparison>(x => x.Fleet(OilKind.Engine, Measurand.Fe, family, Ct));
+        Assert.Equal(family, compared.Family);
+        Assert.Equal([60.0, 70, 90], compared.Places.Single().Values.Select(x => x.Value));
+        Assert.All(compared.Places[0].Values, x => Assert.Equal(Fleet.Now.Day, x.On.Day));
+        Assert.Empty((await fleet.Do<SampleViews, FleetComparison>(x => x.Fleet(OilKind.Engine, Measurand.Tbn, null, Ct))).Places);
+        Assert.Null((await fleet.Do<SampleViews, FleetComparison>(x => x.Fleet(OilKind.Engine, Measurand.Fe, "none", Ct))).Family);
     }
 
     [Fact]

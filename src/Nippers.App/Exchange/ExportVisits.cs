@@ -111,14 +111,7 @@ public sealed class ExportVisits(NippersDb db)
 
     public IAsyncEnumerable<StockCsvRow> Stock() =>
         db
-            .StockMoves.GroupBy(x => new { x.PartId, x.SiteId })
-            .Select(g => new
-            {
-                g.Key.PartId,
-                g.Key.SiteId,
-                Pieces = g.Sum(x => x.Quantity),
-            })
-            .Join(
+            .Shelves.Join(
                 db.Parts,
                 x => x.PartId,
                 p => p.Id,
@@ -126,7 +119,7 @@ public sealed class ExportVisits(NippersDb db)
                     new
                     {
                         x.SiteId,
-                        x.Pieces,
+                        Pieces = x.Count,
                         Part = p,
                     }
             )

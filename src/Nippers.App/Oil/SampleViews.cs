@@ -252,35 +252,31 @@ public sealed class SampleViews(NippersDb db, OilCatalog book, ReviewSample sign
     public async Task<FleetComparison> Fleet(OilKind kind, Measurand measurand, string? family, CancellationToken ct)
     {
         var since = DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime).AddDays(-FleetDays);
-        var rows = await db
-            .Samples.AsNoTracking()
-            .Where(x => x.Kind == kind && x.On >= since && x.Advised != null && !x.DrawnWrong)
+        var judged = db.Samples.Where(x => x.Kind == kind && x.On >= since && x.Advised != null && !x.DrawnWrong);
+        var families = await judged
+            .Where(x => x.Family != "")
+            .GroupBy(x => x.Family)
+            .OrderByDescending(x => x.Count())
+            .ThenBy(x => x.Key)
+            .Select(x => x.Key)
+            .ToListAsync(ct);
+        var chosen = family is not null && families.Contains(family) ? family : null;
+
+        // Thousands of rows, of which the last few of each place are wanted: what else there is to know is asked of those alone.
+        var rows = await judged
+            .Where(x => chosen == null || x.Family == chosen)
             .Select(x => new
             {
                 x.Id,
                 x.MachineId,
                 x.Compartment,
-                x.On,
-                x.Family,
                 x.LifeHours,
             })
             .ToListAsync(ct);
-        var families = rows.Select(x => x.Family)
-            .Where(x => x.Length > 0)
-            .GroupBy(x => x)
-            .OrderByDescending(x => x.Count())
-            .Select(x => x.Key)
-            .ToList();
-        var chosen = family is not null && families.Contains(family) ? family : null;
-        var wanted = rows.Where(x => chosen is null || x.Family == chosen)
-            .GroupBy(x => (x.MachineId, x.Compartment))
+        var wanted = rows.GroupBy(x => (x.MachineId, x.Compartment))
             .SelectMany(x => x.OrderByDescending(y => y.LifeHours).Take(FleetValues))
             .ToList();
-        var ids = wanted.Select(x => x.Id).ToList();
-        var values = await db
-            .Judgements.AsNoTracking()
-            .Where(x => ids.Contains(x.SampleId))
-            .ToDictionaryAsync(x => x.SampleId, x => OilCase.ReadValues(x.Values)[measurand], ct);
+        var values = await db.ValuesOf(wanted.Select(x => x.Id), measurand.Code(), ct);
         var machineIds = wanted.Select(x => x.MachineId).Distinct().ToList();
         var machines = await db
             .Machines.AsNoTracking()
@@ -306,8 +302,8 @@ public sealed class SampleViews(NippersDb db, OilCatalog book, ReviewSample sign
                 names.GetValueOrDefault((machines[x.Key.MachineId].ProgramId, x.Key.Compartment), x.Key.Compartment),
                 [
                     .. x.OrderBy(y => y.LifeHours)
-                        .Where(y => values.GetValueOrDefault(y.Id) is not null)
-                        .Select(y => (y.Id, y.On, values[y.Id]!.Value)),
+                        .Where(y => values.ContainsKey(y.Id))
+                        .Select(y => (y.Id, values[y.Id].On, values[y.Id].Value)),
                 ]
             ))
             .Where(x => x.Values.Count > 0)

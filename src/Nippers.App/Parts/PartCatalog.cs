@@ -195,7 +195,7 @@ public sealed partial class PartCatalog(NippersDb db, UnitOfWork writes)
                 var words = Typed.Words(note, "note", 200, refusals);
                 if (refusals.Count > 0)
                     return Outcome<StockMove>.Refused(refusals);
-                var there = await db.StockMoves.Where(x => x.PartId == part.Id && x.SiteId == store!.Id).SumAsync(x => x.Quantity, ct);
+                var there = await db.Shelves.Where(x => x.PartId == part.Id && x.SiteId == store!.Id).SumAsync(x => x.Count, ct);
                 if (kind == StockMoveKind.Issue && pieces > there)
                     return Outcome<StockMove>.Refused(Refusals.StockShort(there, store!.Name));
                 var move = new StockMove

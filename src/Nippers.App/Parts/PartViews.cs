@@ -100,8 +100,6 @@ public sealed class PartViews(NippersDb db, WorkshopService shop, PartNeeds want
     private const int RecentMoves = 40;
     private const int WasteMonths = 14;
 
-    private sealed record Shelf(int PartId, int SiteId, int Count);
-
     /// <summary>The catalogue, what is short first.</summary>
     public async Task<PartList> List(string? search, bool onlyShort, int page, CancellationToken ct)
     {
@@ -298,17 +296,13 @@ public sealed class PartViews(NippersDb db, WorkshopService shop, PartNeeds want
         );
     }
 
-    private async Task<List<Shelf>> Shelves(IEnumerable<int> parts, CancellationToken ct)
+    private async Task<List<ShelfRow>> Shelves(IEnumerable<int> parts, CancellationToken ct)
     {
         var ids = parts.ToList();
-        return await db
-            .StockMoves.Where(x => ids.Contains(x.PartId))
-            .GroupBy(x => new { x.PartId, x.SiteId })
-            .Select(g => new Shelf(g.Key.PartId, g.Key.SiteId, g.Sum(x => x.Quantity)))
-            .ToListAsync(ct);
+        return await db.Shelves.AsNoTracking().Where(x => ids.Contains(x.PartId)).ToListAsync(ct);
     }
 
-    private static PartLine ToLine(PartRow part, List<Site> sites, IEnumerable<Shelf> shelves, Dictionary<int, PartNeed> needs)
+    private static PartLine ToLine(PartRow part, List<Site> sites, IEnumerable<ShelfRow> shelves, Dictionary<int, PartNeed> needs)
     {
         var here = shelves.ToDictionary(x => x.SiteId, x => x.Count);
         var need = needs.GetValueOrDefault(part.Id);

@@ -56,18 +56,10 @@ internal static class ShelfNeeds
         if (needed.Count == 0)
             return [];
         var parts = needed.Select(x => x.Part).Distinct().ToList();
-        var shelves = (
-            await db
-                .StockMoves.Where(x => parts.Contains(x.PartId))
-                .GroupBy(x => new { x.PartId, x.SiteId })
-                .Select(g => new
-                {
-                    g.Key.PartId,
-                    g.Key.SiteId,
-                    Count = g.Sum(x => x.Quantity),
-                })
-                .ToListAsync(ct)
-        ).ToDictionary(x => (x.PartId, x.SiteId), x => x.Count);
+        var shelves = (await db.Shelves.AsNoTracking().Where(x => parts.Contains(x.PartId)).ToListAsync(ct)).ToDictionary(
+            x => (x.PartId, x.SiteId),
+            x => x.Count
+        );
         return [.. needed.Select(x => new ShelfNeed(x.Part, x.SiteId, x.Count, x.First, shelves.GetValueOrDefault((x.Part, x.SiteId))))];
     }
 }

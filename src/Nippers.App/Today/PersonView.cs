@@ -153,7 +153,8 @@ public sealed class PersonView(NippersDb db, TimeProvider clock)
     {
         var rows = await db
             .Defects.Where(x => x.RepairedAt >= since && x.By == person && x.RepairedBy != person && x.State != DefectState.Voided)
-            .OrderByDescending(x => x.Id)
+            .OrderByDescending(x => x.RepairedAt)
+            .ThenByDescending(x => x.Id)
             .Take(Most)
             .Select(x => new
             {

@@ -57,8 +57,6 @@ public sealed record TakeList(
 
     public bool AnyMissing => Parts.Any(x => x.Missing > 0);
 
-    private sealed record OnShelf(int PartId, int SiteId, int Count);
-
     /// <summary>Puts together what the items of a visit need.</summary>
     /// <param name="db">The database.</param>
     /// <param name="sheet">The machine.</param>
@@ -79,13 +77,7 @@ public sealed record TakeList(
         var changed = jobs.Where(x => x.Work == ItemWork.Fluid).Select(x => x.Compartment).Distinct().ToList();
         var positions = sheet.Positions.Where(x => codes.Contains(x.ItemCode)).ToList();
         var partIds = positions.Where(x => x.PartId is not null).Select(x => x.PartId!.Value).Distinct().ToList();
-        var shelves = (
-            await db
-                .StockMoves.Where(x => partIds.Contains(x.PartId))
-                .GroupBy(x => new { x.PartId, x.SiteId })
-                .Select(g => new OnShelf(g.Key.PartId, g.Key.SiteId, g.Sum(x => x.Quantity)))
-                .ToListAsync(ct)
-        ).ToLookup(x => x.PartId);
+        var shelves = (await db.Shelves.AsNoTracking().Where(x => partIds.Contains(x.PartId)).ToListAsync(ct)).ToLookup(x => x.PartId);
         var parts = positions
             .GroupBy(x => x.Part?.Number ?? "")
             .OrderBy(x => x.Key.Length == 0)

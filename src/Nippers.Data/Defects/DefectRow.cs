@@ -206,9 +206,13 @@ internal sealed class DefectRowMap : IEntityTypeConfiguration<DefectRow>
         builder.HasIndex(x => new { x.State, x.Grade });
         builder.HasIndex(x => new { x.MachineId, x.State });
         builder.HasIndex(x => new { x.MachineId, x.Place });
-        builder.HasIndex(x => x.WalkId);
+        builder.HasIndex(x => x.WalkId).HasFilter("WalkId IS NOT NULL");
         builder.HasIndex(x => x.On);
         builder.HasIndex(x => x.RepairedAt);
+
+        // Whether a limit has passed is asked for every look at what stands open: few of a long history have one.
+        builder.HasIndex(x => x.LimitOn).HasFilter("LimitOn IS NOT NULL");
+        builder.HasIndex(x => x.LimitHours).HasFilter("LimitTenths IS NOT NULL");
     }
 }
 
@@ -218,7 +222,7 @@ internal sealed class DefectEventMap : IEntityTypeConfiguration<DefectEvent>
     {
         builder.ToTable("DefectEvents");
         builder.HasIndex(x => new { x.DefectId, x.At });
-        builder.HasIndex(x => x.WalkId);
+        builder.HasIndex(x => x.WalkId).HasFilter("WalkId IS NOT NULL");
         builder.HasOne<DefectRow>().WithMany().HasForeignKey(x => x.DefectId);
     }
 }

@@ -191,7 +191,8 @@ namespace Nippers.Data.Migrations
 
                     b.HasKey("Id");
 
-                    b.HasIndex("WalkId");
+                    b.HasIndex("WalkId")
+                        .HasFilter("WalkId IS NOT NULL");
 
                     b.HasIndex("DefectId", "At");
 
@@ -375,11 +376,18 @@ namespace Nippers.Data.Migrations
 
                     b.HasKey("Id");
 
+                    b.HasIndex("LimitHours")
+                        .HasFilter("LimitTenths IS NOT NULL");
+
+                    b.HasIndex("LimitOn")
+                        .HasFilter("LimitOn IS NOT NULL");
+
                     b.HasIndex("On");
 
                     b.HasIndex("RepairedAt");
 
-                    b.HasIndex("WalkId");
+                    b.HasIndex("WalkId")
+                        .HasFilter("WalkId IS NOT NULL");
 
                     b.HasIndex("MachineId", "Place");
 
@@ -1962,15 +1970,19 @@ namespace Nippers.Data.Migrations
                         .IsUnique()
                         .HasFilter("VoidedMs IS NULL");
 
-                    b.HasIndex("ConsignmentId");
+                    b.HasIndex("ConsignmentId")
+                        .HasFilter("ConsignmentId IS NOT NULL");
 
-                    b.HasIndex("VisitId");
-
-                    b.HasIndex("Kind", "On");
+                    b.HasIndex("VisitId")
+                        .HasFilter("VisitId IS NOT NULL");
 
                     b.HasIndex("State", "TakenAt");
 
                     b.HasIndex("MachineId", "Compartment", "LifeHours");
+
+                    b.HasIndex("Kind", "On", "Family", "Compartment", "MachineId", "LifeHours")
+                        .HasDatabaseName("IX_Samples_Judged")
+                        .HasFilter("VoidedMs IS NULL AND Advised IS NOT NULL AND NOT DrawnWrong");
 
                     b.ToTable("Samples", (string)null);
                 });
@@ -2136,7 +2148,8 @@ namespace Nippers.Data.Migrations
 
                     b.HasIndex("Batch");
 
-                    b.HasIndex("VisitId");
+                    b.HasIndex("VisitId")
+                        .HasFilter("VisitId IS NOT NULL");
 
                     b.HasIndex("Part", "State");
 
@@ -2347,6 +2360,24 @@ namespace Nippers.Data.Migrations
                     b.ToTable("Parts", (string)null);
                 });
 
+            modelBuilder.Entity("Nippers.Data.Parts.ShelfRow", b =>
+                {
+                    b.Property<int>("PartId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("SiteId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Count")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("PartId", "SiteId");
+
+                    b.HasIndex("SiteId");
+
+                    b.ToTable("Shelves", (string)null);
+                });
+
             modelBuilder.Entity("Nippers.Data.Parts.StockMove", b =>
                 {
                     b.Property<long>("Id")
@@ -2384,11 +2415,15 @@ namespace Nippers.Data.Migrations
 
                     b.HasIndex("SiteId");
 
-                    b.HasIndex("VisitId");
+                    b.HasIndex("VisitId")
+                        .HasFilter("VisitId IS NOT NULL");
 
                     b.HasIndex("PartId", "SiteId", "Quantity");
 
-                    b.ToTable("StockMoves", (string)null);
+                    b.ToTable("StockMoves", null, t =>
+                        {
+                            t.HasTrigger("ShelfTakesMove");
+                        });
                 });
 
             modelBuilder.Entity("Nippers.Data.Parts.WasteRow", b =>
@@ -2440,7 +2475,8 @@ namespace Nippers.Data.Migrations
 
                     b.HasIndex("On");
 
-                    b.HasIndex("VisitId");
+                    b.HasIndex("VisitId")
+                        .HasFilter("VisitId IS NOT NULL");
 
                     b.ToTable("Waste", (string)null);
                 });
@@ -4713,6 +4749,21 @@ namespace Nippers.Data.Migrations
                         .WithMany()
                         .HasForeignKey("PartId")
                         .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Nippers.Data.Parts.ShelfRow", b =>
+                {
+                    b.HasOne("Nippers.Data.Parts.PartRow", null)
+                        .WithMany()
+                        .HasForeignKey("PartId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+
+                    b.HasOne("Nippers.Data.Fleet.Site", null)
+                        .WithMany()
+                        .HasForeignKey("SiteId")
+                        .OnDelete(DeleteBehavior.Restrict)
                         .IsRequired();
                 });
 

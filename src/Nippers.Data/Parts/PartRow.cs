@@ -132,6 +132,19 @@ public sealed class StockMove
     public long? VisitId { get; set; }
 }
 
+/// <summary>
+/// What is there of a part in a store: the sum of its moves, kept by the database itself (<see cref="ShelfTriggers" />), so that no way
+/// of writing a move can leave it behind. Nothing else writes it.
+/// </summary>
+public sealed class ShelfRow
+{
+    public int PartId { get; set; }
+    public int SiteId { get; set; }
+
+    /// <summary>Pieces; below zero where more was taken than was ever written to have come.</summary>
+    public int Count { get; set; }
+}
+
 /// <summary>Waste that left for somewhere.</summary>
 public sealed class WasteRow
 {
@@ -227,7 +240,7 @@ internal sealed class FilterLogMap : IEntityTypeConfiguration<FilterLogRow>
             x.LifeHours,
         });
         builder.HasIndex(x => x.Batch);
-        builder.HasIndex(x => x.VisitId);
+        builder.HasIndex(x => x.VisitId).HasFilter("VisitId IS NOT NULL");
         builder.HasIndex(x => new { x.Part, x.State });
     }
 }
@@ -236,7 +249,7 @@ internal sealed class StockMoveMap : IEntityTypeConfiguration<StockMove>
 {
     public void Configure(EntityTypeBuilder<StockMove> builder)
     {
-        builder.ToTable("StockMoves");
+        builder.ToTable("StockMoves", x => x.HasTrigger(ShelfTriggers.Came));
         builder.HasOne<PartRow>().WithMany().HasForeignKey(x => x.PartId);
         builder.HasOne<Site>().WithMany().HasForeignKey(x => x.SiteId).OnDelete(DeleteBehavior.Restrict);
         builder.HasIndex(x => new
@@ -245,7 +258,18 @@ internal sealed class StockMoveMap : IEntityTypeConfiguration<StockMove>
             x.SiteId,
             x.Quantity,
         });
-        builder.HasIndex(x => x.VisitId);
+        builder.HasIndex(x => x.VisitId).HasFilter("VisitId IS NOT NULL");
+    }
+}
+
+internal sealed class ShelfRowMap : IEntityTypeConfiguration<ShelfRow>
+{
+    public void Configure(EntityTypeBuilder<ShelfRow> builder)
+    {
+        builder.ToTable("Shelves");
+        builder.HasKey(x => new { x.PartId, x.SiteId });
+        builder.HasOne<PartRow>().WithMany().HasForeignKey(x => x.PartId);
+        builder.HasOne<Site>().WithMany().HasForeignKey(x => x.SiteId).OnDelete(DeleteBehavior.Restrict);
     }
 }
 
@@ -256,7 +280,7 @@ internal sealed class WasteRowMap : IEntityTypeConfiguration<WasteRow>
         builder.ToTable("Waste");
         builder.LeavesOutVoided(x => x.VoidedAt == null);
         builder.HasIndex(x => x.On);
-        builder.HasIndex(x => x.VisitId);
+        builder.HasIndex(x => x.VisitId).HasFilter("VisitId IS NOT NULL");
     }
 }
 

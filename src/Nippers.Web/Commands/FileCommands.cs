@@ -9,6 +9,7 @@ using Nippers.App.Oil;
 using Nippers.App.People;
 using Nippers.App.Statuses;
 using Nippers.Data;
+using Nippers.Data.Parts;
 using Nippers.Data.Records;
 using Nippers.Formats.Evaluate;
 using Nippers.Views.Text;
@@ -102,7 +103,9 @@ public static class FileCommands
                 await using var services = Services(":memory:");
                 await using var scope = services.CreateAsyncScope();
                 await Console.Out.WriteAsync(
-                    scope.ServiceProvider.GetRequiredService<NippersDb>().Database.GenerateCreateScript().ReplaceLineEndings("\n")
+                    (
+                        scope.ServiceProvider.GetRequiredService<NippersDb>().Database.GenerateCreateScript() + ShelfTriggers.Sql
+                    ).ReplaceLineEndings("\n")
                 );
                 return 0;
             }
