@@ -151,8 +151,9 @@ public sealed class Setup(NippersDb db, TimeProvider clock)
     {
         string? copy = null;
         await Know(ct);
-        var pending = (await db.Database.GetPendingMigrationsAsync(ct)).Any();
-        if (pending && (await db.Database.GetAppliedMigrationsAsync(ct)).Any())
+        if (!(await db.Database.GetPendingMigrationsAsync(ct)).Any())
+            return null;
+        if ((await db.Database.GetAppliedMigrationsAsync(ct)).Any())
         {
             copy = $"{db.Database.GetDbConnection().DataSource}.{clock.GetUtcNow():yyyyMMdd-HHmmss}.bak";
             await db.BackUp(copy, ct);

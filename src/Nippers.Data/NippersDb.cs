@@ -134,6 +134,8 @@ public sealed class NippersDb(DbContextOptions<NippersDb> options) : IdentityDbC
                 // One parameter for a list, however long: the text of a question is then made once and not at each request.
                 x => x.UseParameterizedCollectionMode(ParameterTranslationMode.Parameter)
             )
+            // Whether the migrations make the shape that is asked is asked once, by a test: it takes a second of each start.
+            .ConfigureWarnings(x => x.Ignore(RelationalEventId.PendingModelChangesWarning))
             .AddInterceptors(Pragmas.Instance, AuditChain.Chaining.Instance);
 
     protected override void ConfigureConventions(ModelConfigurationBuilder configurationBuilder)

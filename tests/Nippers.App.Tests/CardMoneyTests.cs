@@ -188,8 +188,8 @@ public sealed class CardMoneyTests
 
         var money = draft.Visit.Money;
         Assert.Equal((callOut, hauls, lab), (money.CallOut, money.Haulage, money.Lab));
-        Assert.Equal(downtime is null ? 0 : draft.Elapsed, money.Downtime, 6);
-        Assert.Equal(money.Parts + money.Fluids + money.Labour + callOut + hauls + lab + money.Downtime, money.Whole, 6);
+        Assert.Equal(downtime is null ? 0 : draft.Elapsed, money.Downtime, 1e-6);
+        Assert.Equal(money.Parts + money.Fluids + money.Labour + callOut + hauls + lab + money.Downtime, money.Whole, 1e-6);
     }
 
     [Fact]

@@ -131,8 +131,7 @@ public sealed class CardSafetyTests
         Assert.Equal((await Answer()).CardOff, (await fleet.Ask(db => db.Statuses.SingleAsync(Ct))).CardOff);
 
         // Flakes on the magnet make a stop of it: who comes to the machine needs the holder and the open drain all the same.
-        await Ok<ReportDefect, DefectRow>(fleet, x =>
-            x.Run(
+        await Ok<ReportDefect, DefectRow>(fleet, x => x.Run(
                 new()
                 {
                     Unit = Unit,
@@ -142,8 +141,7 @@ public sealed class CardSafetyTests
                 },
                 Fleet.Tam,
                 Ct
-            )
-        );
+            ));
         var stopped = (await fleet.Ask(db => db.Statuses.SingleAsync(Ct))).Answer;
         Assert.True(stopped is { StopStands: true, CardOpen: true });
         Assert.Contains(drain.Touches, stopped.CardOff, StringComparison.Ordinal);
@@ -410,7 +408,7 @@ public sealed class CardSafetyTests
         var saved = await Keep(fleet, id, Stepped("tyre-pressure.measure-cold", ("figures", Many("51 psi", "3.6", "2.9", "3.5"))));
 
         Assert.Equal([StepRemark.OutsideLimit], saved.Result.Remarks);
-        Assert.Equal(3.516, ((MeasuredAnswer)(await Job(fleet, id)).State.AnswerOf(saved.Step)!).Figures[0]!.Value, 3);
+        Assert.Equal(3.516, ((MeasuredAnswer)(await Job(fleet, id)).State.AnswerOf(saved.Step)!).Figures[0]!.Value, 1e-3);
         var defect = await fleet.Ask(db => db.Defects.SingleAsync(Ct));
         Assert.Contains("Rear left 2.9 bar", defect.Words, StringComparison.Ordinal);
         Assert.Equal(

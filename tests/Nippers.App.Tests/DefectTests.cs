@@ -100,7 +100,7 @@ public sealed class DefectTests
         var span = await fleet.Ask(db => db.Stoppages.SingleAsync(Ct));
         Assert.Equal(TimeSpan.FromHours(3), span.To!.Value - span.From);
         var month = (await fleet.Do<WalkViews, MachineWalks?>(x => x.OfMachine("WL-01", null, Ct)))!.Availability[0];
-        Assert.Equal(7 * 3 / 10.0, month.StoppedHours, 6);
+        Assert.Equal(7 * 3 / 10.0, month.StoppedHours, 1e-6);
     }
 
     [Fact]

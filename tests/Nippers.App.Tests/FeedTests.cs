@@ -207,7 +207,7 @@ public sealed class FeedTests
         fleet.Clock.Advance(TimeSpan.FromHours(1));
         var row = await Hear(fleet, 76 + by);
         Assert.Equal((FeedAway.Leap, 76.0), (row.Away, row.Hours));
-        Assert.Equal(by, row.AwayHours, 6);
+        Assert.Equal(by, row.AwayHours, 1e-6);
         Assert.Empty(await Read(fleet));
 
         // Rubbish for once: what comes next goes on as before, and the question is gone.

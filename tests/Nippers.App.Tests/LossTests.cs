@@ -50,7 +50,7 @@ public sealed class LossTests
             );
 
             Assert.True((await logged).Done, string.Join(", ", (await logged).Refusals));
-            Assert.Equal(hours, (await fleet.Status(Unit)).LastHours.Value, 3);
+            Assert.Equal(hours, (await fleet.Status(Unit)).LastHours.Value, 1e-3);
         }
     }
 

@@ -312,7 +312,7 @@ public sealed class PhoneTests
 
         Assert.True((await Take(fleet, entry)).Done);
 
-        Assert.Equal(litres, await fleet.Ask(db => db.TopUps.Select(x => x.Litres.Value).SingleAsync(Ct)), 2);
+        Assert.Equal(litres, await fleet.Ask(db => db.TopUps.Select(x => x.Litres.Value).SingleAsync(Ct)), 1e-2);
     }
 
     [Fact]

@@ -90,7 +90,7 @@ public sealed class PlanWeeksTests
         Assert.All(plan.Jobs, x => Assert.True(x.Rule.Minutes > 0 && x.Rule.Cost > 0 && x.Rule.EveryDays > 0, x.Code));
         Assert.Empty(WeekRules.Faults(plan.ToCase(), plan.Places));
         Assert.NotEmpty(plan.Places);
-        Assert.Equal(plan.Cost, WeekRules.Cost(plan.ToCase(), plan.Places), 6);
+        Assert.Equal(plan.Cost, WeekRules.Cost(plan.ToCase(), plan.Places), 1e-6);
         Assert.Equal(plan.Jobs.Count, plan.Jobs.Select(x => x.Code).Distinct().Count());
         Assert.Empty(await fleet.Ask(db => db.Visits.ToListAsync(Ct)));
     }

@@ -33,7 +33,7 @@ public sealed class QuantityTests
         var refused = Assert.Single(refusals);
         Assert.Equal(("litres", "between"), (refused.Field, refused.Code));
         Assert.Equal(52.8, Math.Round((double)refused.Args[1]!, 1));
-        Assert.Equal(200 / 3.785411784, In(Gallons, () => Quantities.Shown(new(200))), 9);
+        Assert.Equal(200 / 3.785411784, In(Gallons, () => Quantities.Shown(new(200))), 1e-9);
     }
 
     [Theory]
@@ -72,7 +72,7 @@ public sealed class QuantityTests
             var refusals = new List<Refusal>();
             var kept = Typed.Temperature($"{typed}", "lowC", -60, 60, refusals);
             Assert.Empty(refusals);
-            Assert.Equal(celsius, kept!.Value, 9);
+            Assert.Equal(celsius, kept!.Value, 1e-9);
             Assert.Equal($"{typed}", Quantities.TypedTemperature(kept));
         });
 
@@ -88,7 +88,7 @@ public sealed class QuantityTests
             var refusals = new List<Refusal>();
             var answer = StepForm.Read(step, TypedFields.None.With("lengthMm", 5.5), refusals);
             Assert.Empty(refusals);
-            Assert.Equal(139.7, Assert.IsType<FilterAnswer>(answer).Size.LengthMm!.Value, 6);
+            Assert.Equal(139.7, Assert.IsType<FilterAnswer>(answer).Size.LengthMm!.Value, 1e-6);
             Assert.Equal("5.5", StepForm.Write(step, answer)["lengthMm"]);
             var tooSmall = Assert.IsType<FilterAnswer>(answer) with { Size = new(0.5, null, null, "") };
             var refused = Assert.Single(StepRules.Of(step, tooSmall));

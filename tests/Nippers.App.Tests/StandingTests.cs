@@ -46,7 +46,7 @@ public sealed class StandingTests
         fleet.Clock.Advance(TimeSpan.FromMinutes(40));
         var today = Assert.Single((await fleet.Do<TodayView, TodayPage>(x => x.Run(new(), Ct))).Machines);
         var page = await fleet.Page("WL-01");
-        Assert.Equal(page.Now.Hours, today.Now.Hours, 2);
+        Assert.Equal(page.Now.Hours, today.Now.Hours, 1e-2);
         Assert.Equal(
             page.Groups.Select(x => (x.DueHours, x.Status, x.Items.Length)),
             today.Groups.Select(x => (x.DueHours, x.Status, x.Items.Length))

@@ -19,7 +19,7 @@ public sealed class TypedUnitsTests
     public void A_volume_is_kept_in_litres(string typed, double litres)
     {
         var refusals = new List<Refusal>();
-        Assert.Equal(litres, Typed.Volume(typed, "added", 0, 100, refusals)!.Value.Value, 2);
+        Assert.Equal(litres, Typed.Volume(typed, "added", 0, 100, refusals)!.Value.Value, 1e-2);
         Assert.Empty(refusals);
     }
 
@@ -34,7 +34,7 @@ public sealed class TypedUnitsTests
     public void A_length_is_kept_in_millimetres(string typed, double millimetres)
     {
         var refusals = new List<Refusal>();
-        Assert.Equal(millimetres, Typed.Length(typed, "lengthMm", 1, 1000, refusals)!.Value, 3);
+        Assert.Equal(millimetres, Typed.Length(typed, "lengthMm", 1, 1000, refusals)!.Value, 1e-3);
         Assert.Empty(refusals);
     }
 
@@ -44,7 +44,7 @@ public sealed class TypedUnitsTests
     [InlineData("-20 C", -20)]
     [InlineData("-20", -20)]
     public void A_temperature_is_kept_in_degrees_celsius(string typed, double celsius) =>
-        Assert.Equal(celsius, Typed.Temperature(typed, "freeze", -80, 10, [])!.Value, 3);
+        Assert.Equal(celsius, Typed.Temperature(typed, "freeze", -80, 10, [])!.Value, 1e-3);
 
     [Theory]
     [InlineData("51 psi", "bar", 3.516, true)]
@@ -126,20 +126,20 @@ public sealed class TypedUnitsTests
         for (var kept = 1; kept < 4000; kept += 7)
         {
             var (litres, celsius, mm) = (kept / 20.0, kept / 100.0 - 20, kept / 5.0);
-            Assert.Equal(litres, Typed.Volume(Quantities.Typed(new Core.Numbers.Litres(litres)), "f", 0, 500, [])!.Value.Value, 9);
-            Assert.Equal(Math.Round(mm, 1), Typed.Length(Quantities.TypedLength(mm), "f", 0, 1000, [])!.Value, 9);
+            Assert.Equal(litres, Typed.Volume(Quantities.Typed(new Core.Numbers.Litres(litres)), "f", 0, 500, [])!.Value.Value, 1e-9);
+            Assert.Equal(Math.Round(mm, 1), Typed.Length(Quantities.TypedLength(mm), "f", 0, 1000, [])!.Value, 1e-9);
             Assert.Equal(
                 Math.Round(celsius, 1),
                 Typed.Temperature(Quantities.TypedTemperature(Math.Round(celsius, 1)), "f", -80, 60, [])!.Value,
-                9
+                1e-9
             );
         }
 
         // A unit that is typed goes before the person's: nothing is converted twice.
-        Assert.Equal(0.946, Typed.Volume("1 qt", "f", 0, 100, [])!.Value.Value, 2);
-        Assert.Equal(1, Typed.Volume("1 L", "f", 0, 100, [])!.Value.Value, 2);
-        Assert.Equal(25.4, Typed.Length("1 in", "f", 0, 100, [])!.Value, 3);
-        Assert.Equal(100, Typed.Temperature("212 F", "f", 0, 100, [])!.Value, 3);
+        Assert.Equal(0.946, Typed.Volume("1 qt", "f", 0, 100, [])!.Value.Value, 1e-2);
+        Assert.Equal(1, Typed.Volume("1 L", "f", 0, 100, [])!.Value.Value, 1e-2);
+        Assert.Equal(25.4, Typed.Length("1 in", "f", 0, 100, [])!.Value, 1e-3);
+        Assert.Equal(100, Typed.Temperature("212 F", "f", 0, 100, [])!.Value, 1e-3);
     }
 
     public static TheoryData<string, string, string> Everywhere()
@@ -171,7 +171,7 @@ public sealed class TypedUnitsTests
 
         // The words that are kept beside it say its unit, so that somebody with other units reads the same figure.
         using var other = PersonUnits.As(person.StartsWith("us", StringComparison.Ordinal) ? "metric" : "us");
-        Assert.Equal(kept.Figure!.Value, TypedUnits.Read(kept.Typed, list, "f", refusals).Figure!.Value, 2);
+        Assert.Equal(kept.Figure!.Value, TypedUnits.Read(kept.Typed, list, "f", refusals).Figure!.Value, 1e-2);
         Assert.Empty(refusals);
     }
 

@@ -222,9 +222,9 @@ public sealed class DefectRuleTests
             .Select(x => (At(x[0]), x[1].Length > 0 ? At(x[1]) : (DateTime?)null))
             .ToList();
         var month = Availability.Of(new(2026, 3, 9), stopped, 6, WorkingTime.Usual, new(2026, 1, 1), new DateTime(2026, 3, 16, 12, 0, 0));
-        Assert.Equal(7 * 12.5, month.ScheduledHours, 6);
-        Assert.Equal(7 * stoppedDays, month.StoppedHours, 6);
-        Assert.Equal(1 - stoppedDays / 12.5, month.Share!.Value, 6);
+        Assert.Equal(7 * 12.5, month.ScheduledHours, 1e-6);
+        Assert.Equal(7 * stoppedDays, month.StoppedHours, 1e-6);
+        Assert.Equal(1 - stoppedDays / 12.5, month.Share!.Value, 1e-6);
     }
 
     [Fact]

@@ -93,7 +93,7 @@ public sealed class DuePointTests
         );
         var service = Assert.Single(groups, x => x.DueHours == 500);
         Assert.Equal((2, 500d, DueStatus.Due), (service.Items.Length, service.LongestInterval, service.Status));
-        Assert.Equal(-480 + 500, service.HoursLeft!.Value, 6);
+        Assert.Equal(-480 + 500, service.HoursLeft!.Value, 1e-6);
     }
 
     [Fact]

@@ -53,9 +53,9 @@ public sealed class FeedTests
         var fit = FeedOffset.Of([Pair(0, 150, 100), Pair(1, 158, 108), Pair(2, 166, 116), Pair(9, 166 + since + by, 116 + since)]);
         Assert.Equal(away, fit.Away is not null);
         Assert.Equal(!away, fit.Counts);
-        Assert.Equal(50, fit.Hours!.Value + (away ? 0 : -Math.Round(fit.Hours.Value - 50, 6)), 6);
+        Assert.Equal(50, fit.Hours!.Value + (away ? 0 : -Math.Round(fit.Hours.Value - 50, 6)), 1e-6);
         if (away)
-            Assert.Equal(by, fit.AwayBy, 6);
+            Assert.Equal(by, fit.AwayBy, 1e-6);
     }
 
     [Fact]

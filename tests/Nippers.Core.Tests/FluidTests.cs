@@ -28,7 +28,7 @@ public sealed class FluidTests
                     if (Coolant.Replace(volume, share, wanted, refill) is not { } litres)
                         return;
                     Assert.InRange(litres, 0, volume);
-                    Assert.Equal(wanted, (share * (volume - litres) + refill * litres) / volume, 6);
+                    Assert.Equal(wanted, (share * (volume - litres) + refill * litres) / volume, 1e-6);
                 }
             );
 

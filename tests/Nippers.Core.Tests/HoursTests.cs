@@ -86,7 +86,7 @@ public sealed class HoursTests
         var during = UsePerDay.Estimate(parked, Start.AddDays(12));
         Assert.True(during.ParkedAt(Start.AddDays(12)));
         Assert.Null(during.Project(154, Start.AddDays(12)));
-        Assert.Equal(154, during.HoursNow(Start.AddDays(12)), 6);
+        Assert.Equal(154, during.HoursNow(Start.AddDays(12)), 1e-6);
 
         var after = UsePerDay.Estimate(parked, Start.AddDays(20));
         Assert.Equal(DateOnly.FromDateTime(Start.AddDays(8 + 10 + 2).DateTime), after.Project(160, Start.AddDays(20))!.Typical);

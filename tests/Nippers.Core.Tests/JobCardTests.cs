@@ -334,7 +334,7 @@ public sealed class JobCardTests
         Assert.Equal(["between.start", "between.warmUp", "between.stop", "between.isolate", "engine-oil.drain"], Codes(card).Take(5));
         Assert.Equal(["between.release", "between.start-2", "card.pressure", "card.leaks", "between.stop-2"], Codes(card).TakeLast(5));
         Assert.Equal(1, card.Lockouts);
-        Assert.Equal(23.1, Of(card, "engine-oil.fill").Litres!.Value, 6);
+        Assert.Equal(23.1, Of(card, "engine-oil.fill").Litres!.Value, 1e-6);
         Assert.Equal(("Pan", 30.0), (Of(card, "engine-oil.drain").Vessel, Of(card, "engine-oil.drain").VesselLitres!.Value));
         Assert.Equal("TO7-110", card.Steps.Single(x => x.Input == InputKind.Filter).Part);
         Assert.Contains("engine-oil.filter-oil-filter", Of(card, "engine-oil.fill").After);

@@ -58,7 +58,7 @@ public sealed class KmTrackTests
     [InlineData(25, 6000)]
     [InlineData(400, 21000)]
     public void Kilometres_of_a_day_lie_on_the_line_between_the_readings(int day, double km) =>
-        Assert.Equal(km, Truck(100).At(Epoch.AddDays(day)), 6);
+        Assert.Equal(km, Truck(100).At(Epoch.AddDays(day)), 1e-6);
 
     [Theory]
     [InlineData(IntervalBasis.Fixed, 0, 15_000, 15_000)]
@@ -70,7 +70,7 @@ public sealed class KmTrackTests
     public void Due_on_the_grid_or_a_whole_interval_after(IntervalBasis basis, double done, int every, double due)
     {
         var track = KmTrack.Of(every * 1000L, done, basis, Grid, Truck(100), Epoch.AddDays(100));
-        Assert.Equal(due, track.Due, 6);
+        Assert.Equal(due, track.Due, 1e-6);
         Assert.Equal((1500, every), (track.Window, track.Interval));
     }
 
@@ -96,8 +96,8 @@ public sealed class KmTrackTests
         var stand = Stand(Every(15_000, strict: strict), Truck(day), day);
         Assert.Equal(status, stand.Status);
         Assert.True(stand.KmDecides);
-        Assert.Equal(15_000 - (1000 + 200 * day), stand.KmLeft!.Value, 3);
-        Assert.Equal((200.0 * day) / 14_000, stand.Used!.Value, 6);
+        Assert.Equal(15_000 - (1000 + 200 * day), stand.KmLeft!.Value, 1e-3);
+        Assert.Equal((200.0 * day) / 14_000, stand.Used!.Value, 1e-6);
         Assert.Equal(Start.AddDays(Math.Max(day, 70)), stand.DueOn);
     }
 
@@ -116,7 +116,7 @@ public sealed class KmTrackTests
     public void Work_done_counts_from_the_kilometres_of_its_day()
     {
         var stand = Stand(Every(15_000), Truck(100), 100, new("a", Start.AddDays(64), MeterHours.Of(384)), Floating);
-        Assert.Equal(1000 + 65 * 200 + 15_000, stand.Point.Km!.Due, 6);
+        Assert.Equal(1000 + 65 * 200 + 15_000, stand.Point.Km!.Due, 1e-6);
         Assert.Equal(DueBasis.Completion, stand.Point.Basis);
     }
 
@@ -172,7 +172,7 @@ public sealed class KmTrackTests
             var (every, done) = (chance.Next(1, 200_000), chance.NextDouble() * 900_000);
             var track = KmTrack.Of(every * 1000L, done, IntervalBasis.Fixed, Grid, Truck(20), Epoch.AddDays(20));
             Assert.InRange(track.Due - done, 0.0999 * every, 1.1001 * every + 1e-6);
-            Assert.Equal(0, Math.Abs(track.Due / every - Math.Round(track.Due / every)), 6);
+            Assert.Equal(0, Math.Abs(track.Due / every - Math.Round(track.Due / every)), 1e-6);
         }
     }
 }

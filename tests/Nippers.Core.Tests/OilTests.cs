@@ -105,7 +105,7 @@ public sealed class OilTests
                 {
                     var points = Enumerable.Range(0, 6).Select(x => (Hours: 1000.0 + 250 * x, Value: slope * 250 * x)).ToList();
                     points[at] = points[at] with { Value = wild };
-                    Assert.Equal(slope, Trend.Slope(points)!.Value, 9);
+                    Assert.Equal(slope, Trend.Slope(points)!.Value, 1e-9);
                 }
             );
 
@@ -128,7 +128,7 @@ public sealed class OilTests
         );
         var heading = Assert.Single(judged.Findings);
         Assert.Equal("heading:Fe", heading.ToString());
-        Assert.Equal(74 + 0.12 * 700, heading.Value, 6);
+        Assert.Equal(74 + 0.12 * 700, heading.Value, 1e-6);
         Assert.Equal((0, 1), (judged.LimitGrades[(int)Measurand.Fe], judged.Grades[(int)Measurand.Fe]));
         Assert.Equal(Assessment.Watch, judged.Assessment);
     }
@@ -175,7 +175,7 @@ public sealed class OilTests
         Assert.Equal(celsius, read.TemperatureC);
         Assert.Equal(low, read.Band?.Low);
         if (high is { } edge)
-            Assert.Equal(edge, read.Band!.High, 6);
+            Assert.Equal(edge, read.Band!.High, 1e-6);
         Assert.Equal(high is null, read.Band is null);
     }
 
@@ -443,7 +443,7 @@ public sealed class OilTests
     [Fact]
     public void A_thin_coolant_gets_its_litres_and_a_spoiled_one_does_not()
     {
-        Assert.Equal(30 * 0.25 / 0.75, CoolantJudge.Judge(new(25), -15, 30, 50, 100).ReplaceLitres!.Value, 9);
+        Assert.Equal(30 * 0.25 / 0.75, CoolantJudge.Judge(new(25), -15, 30, 50, 100).ReplaceLitres!.Value, 1e-9);
         Assert.Null(CoolantJudge.Judge(new(25, Ph: 6), -15, 30, 50, 100).ReplaceLitres);
         Assert.Null(CoolantJudge.Judge(new(25), -15, null, 50, 100).ReplaceLitres);
         Assert.Null(CoolantJudge.Judge(new(50), -15, 30, 50, 100).ReplaceLitres);

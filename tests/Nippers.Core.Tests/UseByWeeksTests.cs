@@ -48,8 +48,8 @@ public sealed class UseByWeeksTests
     {
         // Six blocks alike: S = 0, regime = 2 (0.2 u)^2 / 7; a day scatters by a quarter of u at least.
         var use = UsePerDay.Estimate(Read(200, _ => 5), Now);
-        Assert.Equal(5, use.HoursPerDay, 6);
-        Assert.Equal(1.25, use.Sigma, 6);
+        Assert.Equal(5, use.HoursPerDay, 1e-6);
+        Assert.Equal(1.25, use.Sigma, 1e-6);
         Assert.True(use.RateSigma > Math.Sqrt(2.0 / 7));
         Assert.True(use.RateSigma < Math.Sqrt(2.0 / 7) + 0.05);
     }
@@ -86,7 +86,7 @@ public sealed class UseByWeeksTests
     public void What_lies_sixty_days_back_counts_half()
     {
         var evidence = UsePerDay.Evidence(Read(120, _ => 5), Now);
-        Assert.Equal(0.5, evidence.Single(x => x.To == Now.AddDays(-59) && x.From == Now.AddDays(-60)).Weight, 2);
+        Assert.Equal(0.5, evidence.Single(x => x.To == Now.AddDays(-59) && x.From == Now.AddDays(-60)).Weight, 1e-2);
     }
 
     [Fact]

@@ -43,7 +43,7 @@ public sealed class WalkRuleTests
     {
         var result = CheckJudge.Judge(Oil, new LevelAnswer(level, look, added), new CheckContext { Explained = explained });
         Assert.Equal((outcome, reason), (result.Outcome, result.Reason));
-        Assert.Equal(add, result.AddLitres!.Value, 9);
+        Assert.Equal(add, result.AddLitres!.Value, 1e-9);
     }
 
     [Fact]
@@ -326,7 +326,7 @@ public sealed class WalkRuleTests
                         .Range(0, count)
                         .Select(i => new WearMeasure(MeterHours.Of(start + i * step), 40 - slope * i * step))
                         .ToList();
-                    Assert.Equal(start + 30 / slope, WearPart.LimitAt(measures, 10)!.Value, 3);
+                    Assert.Equal(start + 30 / slope, WearPart.LimitAt(measures, 10)!.Value, 1e-3);
                 }
             );
 

@@ -122,7 +122,7 @@ public sealed class WeekTests
                     var given = Of([.. drawn.Select((x, i) => x with { Code = $"j{i}" })]);
                     var plan = Solve(given);
                     Assert.Empty(WeekRules.Faults(given, plan.Places));
-                    Assert.Equal(WeekRules.Cost(given, plan.Places), plan.Cost, 6);
+                    Assert.Equal(WeekRules.Cost(given, plan.Places), plan.Cost, 1e-6);
                     Assert.Equal(All(given, 0, []).Min(), plan.Cost, 0.01);
                     Assert.True(plan.Cost <= WeekRules.Cost(given, WeekRules.OverdueFirst(given)) + 0.01);
                 },
@@ -342,7 +342,7 @@ public sealed class WeekTests
         Assert.Equal(0, Solve(Of(announced)).Places["j"].Day);
         var kept = Solve(Of(announced) with { Moving = 500 });
         Assert.Equal(announced.Announced, kept.Places["j"]);
-        Assert.Equal(WeekRules.Cost(Of(announced), kept.Places), kept.Cost, 6);
+        Assert.Equal(WeekRules.Cost(Of(announced), kept.Places), kept.Cost, 1e-6);
 
         // A stop weighs more than the trouble.
         Assert.Equal(0, Solve(Of(announced with { PerDay = 900 }) with { Moving = 500 }).Places["j"].Day);
@@ -474,11 +474,11 @@ public sealed class WeekTests
             ["moved"] = new("tam", 0),
         };
         var cost = WeekRules.CostOf(given, places);
-        Assert.Equal(given.CallOut + 2 * Far * given.PerTravelMinute, cost.Road, 6);
-        Assert.Equal(10 * 100 * 2 / 10, cost.Days, 6);
-        Assert.Equal(40, cost.Moved, 6);
-        Assert.Equal(given.LeftOut * 7 + 3 * given.Days, cost.Left, 6);
-        Assert.Equal(WeekRules.Cost(given, places), cost.Whole, 6);
+        Assert.Equal(given.CallOut + 2 * Far * given.PerTravelMinute, cost.Road, 1e-6);
+        Assert.Equal(10 * 100 * 2 / 10, cost.Days, 1e-6);
+        Assert.Equal(40, cost.Moved, 1e-6);
+        Assert.Equal(given.LeftOut * 7 + 3 * given.Days, cost.Left, 1e-6);
+        Assert.Equal(WeekRules.Cost(given, places), cost.Whole, 1e-6);
     }
 
     [Fact]

@@ -66,8 +66,8 @@ public sealed class DrawingTests
     {
         var now = At(1000);
         var tape = Draw(now, true, Item(now, "oil", 500, 700));
-        Assert.Equal(16.67, X(Assert.Single(tape.QuerySelectorAll("svg"), x => x.QuerySelector(".t-jaws") is not null)), 2);
-        Assert.Equal(16.67, X(Pegs(tape, "peg-due").First()), 2);
+        Assert.Equal(16.67, X(Assert.Single(tape.QuerySelectorAll("svg"), x => x.QuerySelector(".t-jaws") is not null)), 1e-2);
+        Assert.Equal(16.67, X(Pegs(tape, "peg-due").First()), 1e-2);
         var repeat = Assert.Single(tape.QuerySelectorAll("svg"), x => x.QuerySelector(".t-guess") is not null);
         Assert.True(X(repeat) > 99.9);
     }
