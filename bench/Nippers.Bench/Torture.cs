@@ -33,14 +33,16 @@ namespace Nippers.Bench;
 
 /// <summary>What a torture came to.</summary>
 /// <param name="Kills">How often the server was killed.</param>
+/// <param name="Instants">At how many instants it was looked through besides, as if it had been killed there.</param>
 /// <param name="Acknowledged">Writes that it had said were kept.</param>
 /// <param name="Wrong">What is not as it was said; empty when nothing is.</param>
-internal sealed record Tortured(int Kills, int Acknowledged, IReadOnlyList<string> Wrong);
+internal sealed record Tortured(int Kills, int Instants, int Acknowledged, IReadOnlyList<string> Wrong);
 
 /// <summary>
 /// Kills a server at random while readings, defects with pictures, walks, a job card, bottles and fleet files are written to it and
 /// its log is written back, starts it again, and looks whether everything that it had acknowledged is there, once. Whoever got no
-/// answer sends the same again under the same key, as a program and a phone do.
+/// answer sends the same again under the same key, as a program and a phone do. A start takes many times as long as a kill: between
+/// them it is stopped at random instants, and what then lies on the disk, which is what a kill would leave, is looked through as well.
 /// </summary>
 /// <param name="folder">Where its database stands.</param>
 /// <param name="server">The server's program.</param>
@@ -49,6 +51,7 @@ internal sealed class Torture(string folder, string server, int seed)
 {
     private const int LeastMs = 1;
     private const int MostMs = 2000;
+    private const int InstantMs = 600;
     private const int FileReadings = 400;
     private const int BirthEvery = 10;
 
@@ -65,11 +68,16 @@ internal sealed class Torture(string folder, string server, int seed)
     private readonly Random _random = new(seed);
     private readonly List<TortureHand> _hands = [];
     private readonly CookieContainer _cookies = new();
+    private readonly SemaphoreSlim _writesBack = new(1, 1);
+    private int _instants;
     private string _token = "";
     private ConcurrentQueue<string> _said = new();
 
     /// <summary>A database to begin with, that a copy is made of; null for a new one.</summary>
     public string? From { get; init; }
+
+    /// <summary>At how many instants of each start it is looked through before it is killed.</summary>
+    public int Instants { get; init; }
 
     /// <summary>A library that keeps what was synced of the database; null when only kills are tried.</summary>
     public string? Unsynced { get; init; }
@@ -98,10 +106,10 @@ internal sealed class Torture(string folder, string server, int seed)
                 wrong.AddRange(await AtMove(kill, ct));
             else
                 wrong.AddRange(await AtWork(ct));
-            told?.Invoke($"{kill} kills, {Kept} acknowledged, {wrong.Count} wrong");
+            told?.Invoke($"{kill} kills, {_instants} instants besides, {Kept} acknowledged, {wrong.Count} wrong");
         }
 
-        return new(kills, Kept, wrong);
+        return new(kills, _instants, Kept, wrong);
     }
 
     /// <summary>Kills servers that bring an old database to the newest shape, and nothing else.</summary>
@@ -127,6 +135,7 @@ internal sealed class Torture(string folder, string server, int seed)
         api.DefaultRequestHeaders.Authorization = new("Bearer", _token);
         using var person = Person(address);
         using var stop = CancellationTokenSource.CreateLinkedTokenSource(ct);
+        var wrong = new List<string>();
         try
         {
             await UntilItAnswers(api, process, ct);
@@ -140,6 +149,13 @@ internal sealed class Torture(string folder, string server, int seed)
             // The first answers take long, for all is compiled by them: killing begins when writes are flowing.
             while (Kept == before && began.Elapsed < StartsWithin && _hands.TrueForAll(x => x.Odd is null))
                 await Task.Delay(1, ct);
+            for (var i = 0; i < Instants && wrong.Count == 0; i++)
+            {
+                await Task.Delay(_random.Next(LeastMs, InstantMs), ct);
+                wrong.AddRange(await AtInstant(process, ct));
+                _instants++;
+            }
+
             await Task.Delay(_random.Next(LeastMs, MostMs), ct);
             process.Kill(entireProcessTree: true);
             await process.WaitForExitAsync(ct);
@@ -152,10 +168,64 @@ internal sealed class Torture(string folder, string server, int seed)
                 process.Kill(entireProcessTree: true);
         }
 
-        List<string> wrong = [.. _hands.Select(x => x.Odd).OfType<string>(), .. await Look(File, "", ct)];
+        wrong.AddRange([.. _hands.Select(x => x.Odd).OfType<string>(), .. await Look(File, "", ct)]);
         if (Unsynced is not null)
             wrong.AddRange(await Look(Path.Combine(Synced, "fleet.db"), "of what was synced: ", ct));
         return wrong;
+    }
+
+    /// <summary>Stops a server, looks through a copy of what lies on the disk, and lets it go on.</summary>
+    private async Task<IReadOnlyList<string>> AtInstant(Process process, CancellationToken ct)
+    {
+        var copy = Path.Combine(folder, "instant.db");
+
+        // Another program that writes back would go on while files are copied.
+        await _writesBack.WaitAsync(ct);
+        try
+        {
+            await Signal(process, "STOP", ct);
+            while (!IsStopped(process))
+                await Task.Delay(1, ct);
+            System.IO.File.Delete(copy + "-shm");
+            foreach (var end in (string[])["", "-wal"])
+                System.IO.File.Copy(File + end, copy + end, overwrite: true);
+
+            // What was acknowledged is counted as it stood then: those who write wait as long as it stands still.
+            return await Look(copy, "at an instant: ", ct);
+        }
+        finally
+        {
+            await Signal(process, "CONT", ct);
+            _writesBack.Release();
+        }
+    }
+
+    private static async Task Signal(Process process, string name, CancellationToken ct)
+    {
+        using var shell = Process.Start("sh", ["-c", string.Create(CultureInfo.InvariantCulture, $"kill -{name} {process.Id}")]);
+        await shell.WaitForExitAsync(ct);
+    }
+
+    /// <summary>Whether each of its threads stands still: what one of them had asked of the system is done before that.</summary>
+    private static bool IsStopped(Process process)
+    {
+        var tasks = string.Create(CultureInfo.InvariantCulture, $"/proc/{process.Id}/task");
+        try
+        {
+            return Directory
+                .GetDirectories(tasks)
+                .All(x =>
+                {
+                    // The state stands after the name, which may hold anything in its brackets.
+                    var text = System.IO.File.ReadAllText(Path.Combine(x, "stat"));
+                    return text[text.LastIndexOf(')') + 2] is 'T' or 't';
+                });
+        }
+        catch (IOException)
+        {
+            // One of them ended while it was looked at.
+            return false;
+        }
     }
 
     /// <summary>Kills a server while it makes its tables, and has another one finish.</summary>
@@ -432,6 +502,15 @@ internal sealed class Torture(string folder, string server, int seed)
             try
             {
                 await Task.Delay(CheckpointEvery, ct);
+                await _writesBack.WaitAsync(ct);
+            }
+            catch (OperationCanceledException)
+            {
+                return;
+            }
+
+            try
+            {
                 await using var connection = new SqliteConnection($"Data Source={File};Pooling=False;Default Timeout=1");
                 await connection.OpenAsync(ct);
                 await using var command = connection.CreateCommand();
@@ -441,6 +520,10 @@ internal sealed class Torture(string folder, string server, int seed)
             catch (Exception fault) when (fault is SqliteException or OperationCanceledException)
             {
                 // Busy, or over.
+            }
+            finally
+            {
+                _writesBack.Release();
             }
         }
     }

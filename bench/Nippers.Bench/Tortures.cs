@@ -13,6 +13,11 @@ internal static class Tortures
         var kills = new Option<int>("--kills") { Description = "How often the server is killed.", DefaultValueFactory = _ => Usual };
         var seed = new Option<int>("--seed") { Description = "Another one kills at other moments.", DefaultValueFactory = _ => 1 };
         var from = new Option<FileInfo?>("--from") { Description = "A database to begin with: a copy of it is tortured." };
+        var instants = new Option<int>("--instants")
+        {
+            Description = "At how many instants of each start what lies on the disk is looked through, as if it had been killed there.",
+            DefaultValueFactory = _ => 0,
+        };
         var unsynced = new Option<bool>("--unsynced")
         {
             Description = "Looks also whether it is all in what was synced, as after a power cut. Needs a C compiler.",
@@ -25,6 +30,7 @@ internal static class Tortures
             kills,
             seed,
             from,
+            instants,
             unsynced,
         };
         command.SetAction(
@@ -34,12 +40,16 @@ internal static class Tortures
                 var torture = new Torture(folder, Path.Combine(AppContext.BaseDirectory, "Nippers.Web.dll"), given.GetValue(seed))
                 {
                     From = given.GetValue(from)?.FullName,
+                    Instants = given.GetValue(instants),
                     Unsynced = given.GetValue(unsynced) ? await Compiled(folder, ct) : null,
                 };
                 var came = await torture.Run(given.GetValue(kills), Console.Error.WriteLine, ct);
                 foreach (var wrong in came.Wrong)
                     Console.WriteLine("torture: wrong: " + wrong);
-                Console.WriteLine($"torture: {came.Kills} kills, {came.Acknowledged} acknowledged writes, {came.Wrong.Count} wrong");
+                Console.WriteLine(
+                    $"torture: {came.Kills} kills, {came.Instants} instants besides, "
+                        + $"{came.Acknowledged} acknowledged writes, {came.Wrong.Count} wrong"
+                );
 
                 // What went wrong is kept to be looked at.
                 if (came.Wrong.Count > 0)

@@ -30,7 +30,12 @@ public static class Services
 {
     public static IServiceCollection AddNippers(this IServiceCollection services, string databaseFile)
     {
-        services.AddDbContext<NippersDb>(options => NippersDb.Configure(options, databaseFile));
+        // One set of options for all: programs are kept by them.
+        services.AddDbContext<NippersDb>(
+            options => NippersDb.Configure(options, databaseFile),
+            ServiceLifetime.Scoped,
+            ServiceLifetime.Singleton
+        );
         services.AddSingleton<WriteGate>();
         services.AddScoped<DefectClocks>().AddScoped<StatusKeeper>().AddScoped<Standings>().AddScoped<UnitOfWork>();
         services
@@ -247,6 +252,7 @@ public sealed class Setup(NippersDb db, TimeProvider clock)
             .ToDictionary(x => x.Key, x => x.First(), StringComparer.Ordinal);
         foreach (var program in bare)
         {
+            program.Version++;
             foreach (var item in program.Items)
             {
                 if (!items.TryGetValue(item.Code, out var like))

@@ -114,6 +114,10 @@ public sealed class NippersDb(DbContextOptions<NippersDb> options) : IdentityDbC
     public DbSet<PhraseRow> Phrases => Set<PhraseRow>();
     public DbSet<Installation> Installations => Set<Installation>();
 
+    /// <summary>Some programs with all that belongs to them, by id; see <see cref="ProgramsKept"/>. Nobody changes what he gets here.</summary>
+    public Task<Dictionary<int, ServiceProgram>> KeptPrograms(IReadOnlyCollection<int> ids, CancellationToken ct) =>
+        ProgramsKept.For(options).Of(this, ids, ct);
+
     /// <summary>How long a write waits for another program that writes, s; then whoever asked is told.</summary>
     public const int BusySeconds = 8;
 
@@ -136,7 +140,7 @@ public sealed class NippersDb(DbContextOptions<NippersDb> options) : IdentityDbC
             )
             // Whether the migrations make the shape that is asked is asked once, by a test: it takes a second of each start.
             .ConfigureWarnings(x => x.Ignore(RelationalEventId.PendingModelChangesWarning))
-            .AddInterceptors(Pragmas.Instance, AuditChain.Chaining.Instance);
+            .AddInterceptors(Pragmas.Instance, AuditChain.Chaining.Instance, ProgramsKept.Counting.Instance);
 
     protected override void ConfigureConventions(ModelConfigurationBuilder configurationBuilder)
     {

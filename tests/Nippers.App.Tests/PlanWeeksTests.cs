@@ -487,6 +487,7 @@ public sealed class PlanWeeksTests
         {
             var found = await db.ProgramItems.FirstAsync(x => x.Code == EngineOil && x.ProgramId == db.Machines.First().ProgramId, Ct);
             found.Qualified = true;
+            (await db.Programs.SingleAsync(x => x.Id == found.ProgramId, Ct)).Version++;
             await db.SaveChangesAsync(Ct);
             return found;
         });

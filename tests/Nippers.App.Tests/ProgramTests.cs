@@ -1,8 +1,11 @@
+using Microsoft.EntityFrameworkCore;
 using Nippers.App.Kinds;
 using Nippers.App.Programs;
 using Nippers.Core.Hours;
 using Nippers.Core.Service;
+using Nippers.Data;
 using Nippers.Data.Programs;
+using static Nippers.App.Tests.Outcomes;
 
 namespace Nippers.App.Tests;
 
@@ -50,6 +53,100 @@ public sealed class ProgramTests
             });
             Assert.Contains(program.Items, x => x.Strict && x.EveryMonths == 12 && x.Qualified);
             Assert.Contains(program.Items, x => x.EveryHours == new MeterHours(20_000) || x.EveryKm >= 120_000);
+        });
+    }
+
+    private static async Task<ServiceProgram> Kept(NippersDb db) =>
+        (await db.KeptPrograms([await db.Programs.Where(x => x.Code == Loader).Select(x => x.Id).SingleAsync(Ct)], Ct)).Values.Single();
+
+    [Fact]
+    public async Task What_is_kept_of_a_program_is_read_once_and_anew_after_each_change()
+    {
+        await using var fleet = await Fleet.WithLoader();
+        var first = await fleet.Ask(Kept);
+        Assert.Same(first, await fleet.Ask(Kept));
+
+        await Ok<ChangeProgram, ServiceProgram>(fleet, x => x.Save(Item(EngineOil("300"), first.Version), Fleet.Tam, Ct));
+        var second = await fleet.Ask(Kept);
+        Assert.Equal(new MeterHours(3000), second.Items.Single(x => x.Code == "engine-oil").EveryHours);
+        Assert.NotEqual(new MeterHours(3000), first.Items.Single(x => x.Code == "engine-oil").EveryHours);
+
+        await Ok<ChangeProgram, ServiceProgram>(fleet, x =>
+            x.SaveCompartment(new(Loader, second.Version, "engine", "17", "5", "", ["round"]), Fleet.Tam, Ct)
+        );
+        var engine = (await fleet.Ask(Kept)).Compartments.Single(x => x.Code == "engine");
+        Assert.Equal((17, "round"), (engine.DrainMinutes, engine.Traits));
+    }
+
+    [Fact]
+    public async Task What_a_transaction_takes_back_of_a_program_is_not_kept()
+    {
+        await using var fleet = await Fleet.WithLoader();
+        await fleet.Ask(async db =>
+        {
+            await using (await db.Database.BeginTransactionAsync(Ct))
+            {
+                var program = await db.Programs.Include(x => x.Items).SingleAsync(x => x.Code == Loader, Ct);
+                program.Items.Single(x => x.Code == "engine-oil").Name = "Taken back";
+                program.Version++;
+                await db.SaveChangesAsync(Ct);
+                Assert.Contains((await Kept(db)).Items, x => x.Name == "Taken back");
+            }
+
+            return 0;
+        });
+
+        // Another change gets the version that was given back.
+        await fleet.Ask(async db =>
+        {
+            var program = await db.Programs.SingleAsync(x => x.Code == Loader, Ct);
+            program.Version++;
+            return await db.SaveChangesAsync(Ct);
+        });
+        Assert.DoesNotContain((await fleet.Ask(Kept)).Items, x => x.Name == "Taken back");
+    }
+
+    [Theory]
+    [InlineData(0)]
+    [InlineData(1)]
+    [InlineData(2)]
+    [InlineData(3)]
+    [InlineData(4)]
+    public async Task Nobody_saves_a_part_of_a_program_without_counting_its_version(int part)
+    {
+        await using var fleet = await Fleet.WithLoader();
+        await fleet.Ask(async db =>
+        {
+            var program = await db.Programs.Include(x => x.Items).Include(x => x.Compartments).SingleAsync(x => x.Code == Loader, Ct);
+            switch (part)
+            {
+                case 0:
+                    program.Name = "Other";
+                    break;
+                case 1:
+                    program.Items[0].Caution = "Other.";
+                    break;
+                case 2:
+                    program.Compartments[0].Name = "Other";
+                    break;
+                case 3:
+                    db.Remove(program.Items[^1]);
+                    break;
+                default:
+                    program.Items.Add(
+                        new()
+                        {
+                            Code = "other",
+                            Name = "Other",
+                            Compartment = "engine",
+                        }
+                    );
+                    break;
+            }
+
+            await Assert.ThrowsAsync<InvalidOperationException>(() => db.SaveChangesAsync(Ct));
+            program.Version++;
+            return await db.SaveChangesAsync(Ct);
         });
     }
 

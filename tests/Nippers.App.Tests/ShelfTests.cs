@@ -6,6 +6,7 @@ using Nippers.App.Exchange;
 using Nippers.App.Parts;
 using Nippers.Data;
 using Nippers.Data.Parts;
+using Nippers.Data.Queries;
 using static Nippers.App.Tests.Outcomes;
 
 namespace Nippers.App.Tests;
@@ -34,6 +35,7 @@ public sealed class ShelfTests
             sums.Where(x => x.Count != 0).Select(x => (x.PartId, x.SiteId, x.Count)).Order(),
             shelves.Where(x => x.Count != 0).Select(x => (x.PartId, x.SiteId, x.Count)).Order()
         );
+        Assert.Equal(0, await db.ShelvesAstray(Ct));
     }
 
     private static async Task<(int[] Parts, int[] Sites)> Stores(NippersDb db)

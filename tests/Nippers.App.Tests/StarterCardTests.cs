@@ -34,7 +34,43 @@ public sealed class StarterCardTests
         var card = JobCardMaker.Make(input);
         Assert.Equal(card.Steps.Length, card.Steps.DistinctBy(x => x.Code).Count());
         Assert.All(card.Steps, x => Assert.DoesNotContain('{', x.Words + x.Touches + x.Why));
+        Assert.All(input.Items, x =>
+            Assert.Equal(card.Steps.Where(y => y.Item == x.Code).Sum(y => y.Minutes), JobCardMaker.MinutesOf(x, input))
+        );
         SafeBeyond(card);
+    }
+
+    [Theory]
+    [InlineData("starter-wheel-loader", 500)]
+    [InlineData("starter-crawler-excavator", 250)]
+    public void An_order_that_was_found_before_is_the_one_of_this_very_card(string program, int tier)
+    {
+        var given = JobCardMaker.CaseOf(StarterCards.Input(program, tier, 0));
+        CardCase[] cases =
+        [
+            given,
+            given with
+            {
+                OneAtATime = !given.OneAtATime,
+            },
+            given with
+            {
+                Heat = StepHeat.Warm,
+            },
+            given with
+            {
+                Vessels = [.. given.Vessels.Select(x => x with { Litres = x.Litres + 40 })],
+            },
+            .. given.Steps.Select((x, i) => given with { Steps = given.Steps.SetItem(i, x with { Hands = x.Hands + 7 }) }),
+        ];
+        foreach (var one in cases)
+        {
+            var searched = CardSequencer.Of(one, CardSequencer.Quick);
+            var (first, again) = (CardMaking.Ordered(one), CardMaking.Ordered(one with { }));
+            Assert.Same(first, again);
+            Assert.Equal(searched.Order.AsEnumerable(), first.Order);
+            Assert.Equal((searched.Elapsed, searched.Hands, searched.Lockouts), (first.Elapsed, first.Hands, first.Lockouts));
+        }
     }
 
     // Listed by hand, beside the card: what somebody would miss in the field.

@@ -8,6 +8,8 @@ using Microsoft.Extensions.DependencyInjection;
 using Microsoft.Extensions.Time.Testing;
 using Nippers.Bench;
 using Nippers.Data;
+using Nippers.Data.Fleet;
+using Nippers.Data.Parts;
 using Nippers.Tests;
 using Nippers.Web.Commands;
 using Nippers.Web.Hosting;
@@ -80,6 +82,46 @@ public sealed class StorageTests : IDisposable
         Assert.Equal("EX-01", Units("fleet.db"));
         Assert.Equal(0, await Do(FileCommands.Restore(), "--db", db, backup));
         Assert.Equal("EX-00", Units("fleet.db"));
+    }
+
+    [Fact]
+    public async Task A_shelf_that_is_not_what_was_moved_is_found_and_summed_anew()
+    {
+        var options = new DbContextOptionsBuilder<NippersDb>();
+        NippersDb.Configure(options, In("fleet.db"));
+        await using (var db = new NippersDb(options.Options))
+        {
+            await db.Database.MigrateAsync(Ct);
+            var (part, sites) = (new PartRow { Number = "P-1", Name = "Oil filter" }, new[] { "Yard", "Quarry" });
+            db.Parts.Add(part);
+            db.Sites.AddRange(sites.Select(x => new Site { Name = x, TimeZone = "UTC" }));
+            await db.SaveChangesAsync(Ct);
+            foreach (var site in await db.Sites.ToListAsync(Ct))
+            {
+                db.StockMoves.Add(
+                    new()
+                    {
+                        PartId = part.Id,
+                        SiteId = site.Id,
+                        Quantity = 5,
+                        At = DemoApp.Now,
+                        By = "tam",
+                    }
+                );
+            }
+
+            await db.SaveChangesAsync(Ct);
+        }
+
+        Task<int> Verify() => Do(FileCommands.Verify(), "--db", In("fleet.db"));
+        Assert.Equal(0, await Verify());
+        foreach (var slip in (string[])["UPDATE Shelves SET Count = 6 WHERE SiteId = 1", "DELETE FROM Shelves WHERE SiteId = 2"])
+        {
+            Run("fleet.db", slip);
+            Assert.Equal(Guard.Failed, await Verify());
+            Assert.Equal(0, await Do(FileCommands.Rebuild(), "--db", In("fleet.db")));
+            Assert.Equal(0, await Verify());
+        }
     }
 
     [Fact]
@@ -157,7 +199,11 @@ public sealed class StorageTests : IDisposable
     public async Task What_a_killed_server_had_acknowledged_is_there_once()
     {
         var server = Path.Combine(AppContext.BaseDirectory, "Nippers.Web.dll");
-        var tortured = await new Torture(_folder, server, seed: 7).Run(kills: 3, TestContext.Current.TestOutputHelper!.WriteLine, Ct);
+        var tortured = await new Torture(_folder, server, seed: 7) { Instants = 2 }.Run(
+            kills: 3,
+            TestContext.Current.TestOutputHelper!.WriteLine,
+            Ct
+        );
         Assert.Empty(tortured.Wrong);
         Assert.True(tortured is { Kills: 3, Acknowledged: > 0 }, $"{tortured.Acknowledged} writes were acknowledged");
     }

@@ -8,6 +8,7 @@ using Nippers.Data;
 using Nippers.Data.Fleet;
 using Nippers.Data.Parts;
 using Nippers.Data.Programs;
+using Nippers.Data.Queries;
 using Nippers.Data.Weeks;
 
 namespace Nippers.App.Parts;
@@ -116,7 +117,7 @@ public sealed class PartViews(NippersDb db, WorkshopService shop, PartNeeds want
             )
             .OrderBy(x => x.Number)
             .ToListAsync(ct);
-        var shelves = (await Shelves(parts.Select(x => x.Id), ct)).ToLookup(x => x.PartId);
+        var shelves = (await db.ShelvesOf(parts.Select(x => x.Id), ct)).ToLookup(x => x.PartId);
         var lines = parts.Select(x => ToLine(x, sites, shelves[x.Id], needs)).ToList();
         var shown = lines
             .Where(x => !onlyShort || x.Missing > 0)
@@ -166,7 +167,7 @@ public sealed class PartViews(NippersDb db, WorkshopService shop, PartNeeds want
             .Join(db.Machines, x => x.MachineId, m => m.Id, (x, m) => new FilterLogView(x, m.Unit))
             .ToListAsync(ct);
         return new(
-            ToLine(part, sites, await Shelves([part.Id], ct), await wanted.All(ct)),
+            ToLine(part, sites, await db.ShelvesOf([part.Id], ct), await wanted.All(ct)),
             [.. sites.Select(x => x.Name)],
             [.. alternates.OrderBy(x => x.Number, StringComparer.Ordinal)],
             places,
@@ -294,12 +295,6 @@ public sealed class PartViews(NippersDb db, WorkshopService shop, PartNeeds want
             ],
             [.. rows.Take(PageSize).Select(x => (x, x.MachineId is { } id ? units.GetValueOrDefault(id) : null))]
         );
-    }
-
-    private async Task<List<ShelfRow>> Shelves(IEnumerable<int> parts, CancellationToken ct)
-    {
-        var ids = parts.ToList();
-        return await db.Shelves.AsNoTracking().Where(x => ids.Contains(x.PartId)).ToListAsync(ct);
     }
 
     private static PartLine ToLine(PartRow part, List<Site> sites, IEnumerable<ShelfRow> shelves, Dictionary<int, PartNeed> needs)

@@ -1,5 +1,6 @@
 using Microsoft.EntityFrameworkCore;
 using Nippers.Data;
+using Nippers.Data.Queries;
 using Nippers.Data.Visits;
 
 namespace Nippers.App.Parts;
@@ -55,11 +56,7 @@ internal static class ShelfNeeds
             .ToListAsync(ct);
         if (needed.Count == 0)
             return [];
-        var parts = needed.Select(x => x.Part).Distinct().ToList();
-        var shelves = (await db.Shelves.AsNoTracking().Where(x => parts.Contains(x.PartId)).ToListAsync(ct)).ToDictionary(
-            x => (x.PartId, x.SiteId),
-            x => x.Count
-        );
+        var shelves = (await db.ShelvesOf(needed.Select(x => x.Part), ct)).ToDictionary(x => (x.PartId, x.SiteId), x => x.Count);
         return [.. needed.Select(x => new ShelfNeed(x.Part, x.SiteId, x.Count, x.First, shelves.GetValueOrDefault((x.Part, x.SiteId))))];
     }
 }

@@ -310,22 +310,12 @@ public static class NameQueries
         CancellationToken ct
     )
     {
-        var items = await db
-            .ProgramItems.AsNoTracking()
-            .Where(x => programIds.Contains(x.ProgramId))
-            .Select(x => new
-            {
-                x.ProgramId,
-                x.Code,
-                x.Name,
-            })
-            .ToListAsync(ct);
-        return items
-            .GroupBy(x => x.ProgramId)
-            .ToDictionary(
-                x => x.Key,
-                IReadOnlyDictionary<string, string> (x) => x.ToDictionary(item => item.Code, item => item.Name, StringComparer.Ordinal)
-            );
+        var programs = await db.KeptPrograms(programIds, ct);
+        return programs.ToDictionary(
+            x => x.Key,
+            IReadOnlyDictionary<string, string> (x) =>
+                x.Value.Items.ToDictionary(item => item.Code, item => item.Name, StringComparer.Ordinal)
+        );
     }
 
     /// <summary>Units in use.</summary>

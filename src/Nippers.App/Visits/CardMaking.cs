@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
+using System.Security.Cryptography;
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using Nippers.App.Walks;
@@ -59,8 +60,26 @@ internal static class CardMaking
                 Defects = [.. defects],
                 Taken = taken ?? [],
                 Heat = heat,
-            }
+            },
+            Ordered
         );
+    }
+
+    // A planned visit is looked at many times before its card is opened, and the search for its order takes longer than the page. It
+    // is found from its case alone, so that it is found again by all that stands in that.
+    private const int MostOrdered = 1000;
+    private static readonly ConcurrentDictionary<string, CardSequence> WasOrdered = new(StringComparer.Ordinal);
+
+    /// <exception cref="CardImpossibleException">No order satisfies it.</exception>
+    internal static CardSequence Ordered(CardCase given)
+    {
+        var key = Convert.ToHexString(SHA256.HashData(JsonSerializer.SerializeToUtf8Bytes(given, JsonSerializerOptions.Default)));
+        if (WasOrdered.TryGetValue(key, out var known))
+            return known;
+        var found = CardSequencer.Of(given, CardSequencer.Quick);
+        if (WasOrdered.Count >= MostOrdered)
+            WasOrdered.Clear();
+        return WasOrdered[key] = found;
     }
 
     /// <summary>A card, or why there is none.</summary>

@@ -3,6 +3,7 @@ using Microsoft.EntityFrameworkCore;
 using Nippers.Core.Fluids;
 using Nippers.Core.Jobs;
 using Nippers.Data;
+using Nippers.Data.Queries;
 
 namespace Nippers.App.Visits;
 
@@ -77,7 +78,7 @@ public sealed record TakeList(
         var changed = jobs.Where(x => x.Work == ItemWork.Fluid).Select(x => x.Compartment).Distinct().ToList();
         var positions = sheet.Positions.Where(x => codes.Contains(x.ItemCode)).ToList();
         var partIds = positions.Where(x => x.PartId is not null).Select(x => x.PartId!.Value).Distinct().ToList();
-        var shelves = (await db.Shelves.AsNoTracking().Where(x => partIds.Contains(x.PartId)).ToListAsync(ct)).ToLookup(x => x.PartId);
+        var shelves = (await db.ShelvesOf(partIds, ct)).ToLookup(x => x.PartId);
         var parts = positions
             .GroupBy(x => x.Part?.Number ?? "")
             .OrderBy(x => x.Key.Length == 0)

@@ -1,5 +1,7 @@
+using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Nippers.Core.Defects;
+using Nippers.Core.Hours;
 using Nippers.Core.Jobs;
 using Nippers.Core.Numbers;
 using Nippers.Data;
@@ -104,25 +106,16 @@ public sealed class VisitViews(NippersDb db, VisitProposals proposals, PlanVisit
             .Visits.AsNoTracking()
             .AsSplitQuery()
             .Include(x => x.Items)
-            .Include(x => x.Machine)
+            .Include(x => x.Machine.Site)
             .SingleOrDefaultAsync(x => x.Id == id && x.State == VisitState.Planned, ct);
         if (row is null)
             return null;
         var items = await ItemsOf(row, ct);
-        var on = row.On;
-        var draft = await plan.Draft(new(row.Machine.Unit, null, items, Hauled: row.Hauled, TwoPeople: row.TwoPeople), ct);
-        var missed = on < draft.Value!.Proposal.Now.Today;
-        if (!missed)
-            draft = await plan.Draft(
-                new(
-                    row.Machine.Unit,
-                    on.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture),
-                    items,
-                    Hauled: row.Hauled,
-                    TwoPeople: row.TwoPeople
-                ),
-                ct
-            );
+
+        // A day that is over cannot be planned for: what it comes to now is shown then.
+        var missed = row.On < LocalDay.Of(clock.GetUtcNow(), TimeZoneInfo.FindSystemTimeZoneById(row.Machine.Site.TimeZone));
+        var on = missed ? null : row.On.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
+        var draft = await plan.Draft(new(row.Machine.Unit, on, items, Hauled: row.Hauled, TwoPeople: row.TwoPeople), ct);
         return new(row, draft.Value!, missed);
     }
 

@@ -596,10 +596,7 @@ public sealed class FleetJobs(NippersDb db, VisitProposals proposals, CrewBook c
             .Select(x => (Draft: x, Parts: PartsOf(x)))
             .ToList();
         var ids = wanted.SelectMany(x => x.Parts).Select(x => x.PartId).Distinct().ToList();
-        var shelf = (await db.Shelves.AsNoTracking().Where(x => ids.Contains(x.PartId)).ToListAsync(ct)).ToDictionary(
-            x => (x.PartId, x.SiteId),
-            x => x.Count
-        );
+        var shelf = (await db.ShelvesOf(ids, ct)).ToDictionary(x => (x.PartId, x.SiteId), x => x.Count);
         var ordered = (await db.PartOrders.AsNoTracking().Where(x => ids.Contains(x.PartId)).OrderBy(x => x.ExpectedOn).ToListAsync(ct))
             .GroupBy(x => (x.PartId, x.SiteId))
             .ToDictionary(x => x.Key, x => new Queue<DateOnly>(x.SelectMany(y => Enumerable.Repeat(y.ExpectedOn, y.Quantity))));

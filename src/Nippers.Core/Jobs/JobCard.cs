@@ -248,7 +248,7 @@ public sealed record JobInput
     public ImmutableArray<JobDefect> Defects { get; init; } = [];
 
     /// <summary>Words of the machine: its options.</summary>
-    public ImmutableHashSet<string> Machine { get; init; } = [];
+    public HashSet<string> Machine { get; init; } = [];
 
     /// <summary>How fuel is bled; null when nobody entered it.</summary>
     public FuelBleed? Bleed { get; init; }
@@ -316,15 +316,18 @@ public static class JobCardMaker
     private const decimal NoVesselLitres = 1_000_000;
 
     /// <summary>Makes a card.</summary>
+    /// <param name="input">What it is made from.</param>
+    /// <param name="order">Who finds its order; null: it is searched for, as quickly as for a page.</param>
     /// <exception cref="CardImpossibleException">No order satisfies its steps, or there are more than one card holds.</exception>
-    public static JobCard Make(JobInput input)
+    public static JobCard Make(JobInput input, Func<CardCase, CardSequence>? order = null)
     {
         var steps = Sketch(input);
         if (steps.Count == 0)
             return new([], [], 0, 0, 0);
         if (steps.Count > CardTable.MostSteps)
             throw new CardImpossibleException($"more than {CardTable.MostSteps} steps");
-        var sequence = CardSequencer.Of(CaseOf(input, steps), CardSequencer.Quick);
+        var given = CaseOf(input, steps);
+        var sequence = order is null ? CardSequencer.Of(given, CardSequencer.Quick) : order(given);
         return new CardWriter(input, steps, sequence).Write();
     }
 
@@ -332,7 +335,16 @@ public static class JobCardMaker
     public static CardCase CaseOf(JobInput input) => CaseOf(input, Sketch(input));
 
     /// <summary>Minutes of hands that an item takes by itself, what must be opened for it apart.</summary>
-    public static double MinutesOf(JobItem item, JobInput input) => ItemSteps(item, input, ItemWords(item, input)).Sum(x => x.Step.Minutes);
+    public static double MinutesOf(JobItem item, JobInput input)
+    {
+        var place = input.Places.GetValueOrDefault(item.Compartment);
+        return LinesOf(item, input, ItemWords(item, input))
+            .Sum(line =>
+                line.Input == InputKind.Filter
+                    ? input.Filters.Where(x => x.Item == item.Code).Sum(x => MinutesOf(line, item.Code, item, place, x, input).Minutes)
+                    : MinutesOf(line, item.Code, item, place, null, input).Minutes
+            );
+    }
 
     private static List<JobStep> Sketch(JobInput input) => Assign(Linked(Drafts(input)), input.Vessels);
 
@@ -383,7 +395,7 @@ public static class JobCardMaker
 
     private static HashSet<string> ItemWords(JobItem item, JobInput input)
     {
-        var words = input.Machine.ToHashSet(StringComparer.Ordinal);
+        var words = new HashSet<string>(input.Machine, input.Machine.Comparer);
         words.Add("item=" + item.Code);
         if (input.Places.TryGetValue(item.Compartment, out var place))
         {
@@ -410,7 +422,7 @@ public static class JobCardMaker
 
     private static HashSet<string> CardWords(JobInput input, List<Draft> drafts)
     {
-        var words = input.Machine.ToHashSet(StringComparer.Ordinal);
+        var words = new HashSet<string>(input.Machine, input.Machine.Comparer);
         bool Any(Func<JobStep, bool> what) => drafts.Exists(x => what(x.Step));
         string Kind(JobStep step) => input.Places.TryGetValue(step.Compartment, out var place) ? place.Kind : "";
         bool Changed(string kind) => Any(x => x.Input is InputKind.Drained or InputKind.Filter && Kind(x) == kind);
@@ -448,10 +460,35 @@ public static class JobCardMaker
     // How it is primed is typed by a planner, in the language of the shop.
     private static readonly string[] HandWords = ["hand", "mano"];
 
+    private static IEnumerable<StepTemplate> LinesOf(JobItem item, JobInput input, HashSet<string> words)
+    {
+        var work = item.Work.ToString();
+        foreach (var line in input.Templates)
+        {
+            if (line.Work == work && Service.OptionRule.Holds(line.When, words))
+                yield return line;
+        }
+    }
+
+    /// <summary>The code of a step, its minutes as its table has them and as they were learnt.</summary>
+    private static (string Code, int Table, double Minutes) MinutesOf(
+        StepTemplate line,
+        string owner,
+        JobItem? item,
+        JobPlace? place,
+        JobFilter? filter,
+        JobInput input
+    )
+    {
+        var code = filter is null ? $"{owner}.{line.Key}" : $"{owner}.{line.Key}-{filter.Code}";
+        var table = Minutes(line.Minutes, item, place);
+        return (code, table, input.Learnt.Of(code, table));
+    }
+
     private static IEnumerable<Draft> ItemSteps(JobItem item, JobInput input, HashSet<string> words)
     {
         var place = input.Places.GetValueOrDefault(item.Compartment);
-        foreach (var line in input.Templates.Where(x => x.Work == item.Work.ToString() && Service.OptionRule.Holds(x.When, words)))
+        foreach (var line in LinesOf(item, input, words))
         {
             if (line.Input == InputKind.Filter)
             {
@@ -497,9 +534,7 @@ public static class JobCardMaker
         var words = new WordsOf(item, place, filter, input.Bleed);
         var wait = Minutes(line.Wait, item, place);
         var opens = Circuit(more.Opens);
-        var code = filter is null ? $"{owner}.{line.Key}" : $"{owner}.{line.Key}-{filter.Code}";
-        var table = Minutes(line.Minutes, item, place);
-        var minutes = input.Learnt.Of(code, table);
+        var (code, table, minutes) = MinutesOf(line, owner, item, place, filter, input);
         var step = new JobStep
         {
             Code = code,

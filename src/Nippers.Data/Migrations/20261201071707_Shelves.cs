@@ -133,11 +133,7 @@ namespace Nippers.Data.Migrations
                 table: "Shelves",
                 column: "SiteId");
 
-            migrationBuilder.Sql(
-                """
-                INSERT INTO "Shelves" ("PartId", "SiteId", "Count")
-                SELECT "PartId", "SiteId", SUM("Quantity") FROM "StockMoves" GROUP BY "PartId", "SiteId";
-                """);
+            migrationBuilder.Sql(ShelfTriggers.Summed);
             migrationBuilder.Sql(ShelfTriggers.Sql);
         }
 

@@ -19,6 +19,12 @@ public static class ShelfTriggers
         UPDATE "Shelves" SET "Count" = "Count" - OLD."Quantity" WHERE "PartId" = OLD."PartId" AND "SiteId" = OLD."SiteId";
         """;
 
+    /// <summary>Fills the shelves, which are empty, with the sums of all moves that there are.</summary>
+    internal const string Summed = """
+        INSERT INTO "Shelves" ("PartId", "SiteId", "Count")
+        SELECT "PartId", "SiteId", SUM("Quantity") FROM "StockMoves" GROUP BY "PartId", "SiteId";
+        """;
+
     /// <summary>The triggers as they are made.</summary>
     public static string Sql { get; } =
         $"""

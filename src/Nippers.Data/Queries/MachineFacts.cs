@@ -118,7 +118,7 @@ public static class MachineFactsQueries
             .Include(x => x.Site)
             .Include(x => x.WalkList)
             .ToListAsync(ct);
-        var programs = await db.ProgramsWithItems(machines.Select(x => x.ProgramId).Distinct().ToList(), ct);
+        var programs = await db.KeptPrograms(machines.Select(x => x.ProgramId).Distinct().ToList(), ct);
         var parked = (await db.Parked.AsNoTracking().Where(x => ids.Contains(x.MachineId)).ToListAsync(ct)).ToLookup(
             x => x.MachineId,
             x => x.ToSpan()

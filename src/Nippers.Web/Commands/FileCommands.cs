@@ -10,6 +10,7 @@ using Nippers.App.People;
 using Nippers.App.Statuses;
 using Nippers.Data;
 using Nippers.Data.Parts;
+using Nippers.Data.Queries;
 using Nippers.Data.Records;
 using Nippers.Formats.Evaluate;
 using Nippers.Views.Text;
@@ -256,9 +257,15 @@ public static class FileCommands
                     await scope.ServiceProvider.GetRequiredService<Setup>().Know(ct);
                     if (!await Data.Backup.IsWhole(file.FullName, ct))
                         return await Say(Failed, $"{file} is damaged: restore a backup.");
-                    var check = await scope.ServiceProvider.GetRequiredService<NippersDb>().Check(ct);
-                    return check.BrokenAt is { } at
-                        ? await Say(Failed, $"Who did what is not whole: entry {at} is missing, changed or out of its place.")
+                    var stored = scope.ServiceProvider.GetRequiredService<NippersDb>();
+                    var check = await stored.Check(ct);
+                    if (check.BrokenAt is { } at)
+                        return await Say(Failed, $"Who did what is not whole: entry {at} is missing, changed or out of its place.");
+
+                    // A database that an older Nippers left has no shelves yet: they are summed when it is brought up to date.
+                    var isNew = !(await stored.Database.GetPendingMigrationsAsync(ct)).Any();
+                    return isNew && await stored.ShelvesAstray(ct) is > 0 and var astray
+                        ? await Say(Failed, $"What stands on {astray} shelves is not the sum of what was moved: run rebuild.")
                         : await Say(0, $"Whole: {file}, and all {check.Rows} entries of who did what.");
                 });
             }
@@ -269,7 +276,13 @@ public static class FileCommands
     public static Command Rebuild()
     {
         var db = Db();
-        var command = new Command("rebuild", "Derives every machine's standing row anew.") { db };
+        var command = new Command(
+            "rebuild",
+            "Derives every machine's standing row anew, the fleet's own oil limits and what stands on shelves."
+        )
+        {
+            db,
+        };
         command.SetAction(
             async (given, ct) =>
             {
@@ -283,7 +296,8 @@ public static class FileCommands
                     var now = TimeProvider.System.GetUtcNow();
                     var count = await scope.ServiceProvider.GetRequiredService<Standings>().Rebuild(now, ct);
                     await scope.ServiceProvider.GetRequiredService<FleetLimits>().Derive(ct);
-                    return await Say(0, $"Derived anew: {count} machines, and the fleet's own oil limits.");
+                    await scope.ServiceProvider.GetRequiredService<NippersDb>().SumShelves(ct);
+                    return await Say(0, $"Derived anew: {count} machines, the fleet's own oil limits and what stands on shelves.");
                 });
             }
         );
