@@ -140,17 +140,17 @@ internal sealed class Torture(string folder, string server, int seed)
         {
             await UntilItAnswers(api, process, ct);
             var line = new TortureLine(api, person, await FormToken(person, ct));
-            var (before, began) = (Kept, Stopwatch.StartNew());
+            var before = Kept;
             var writers = _hands.ConvertAll(x => x.Work(line, stop.Token));
 
             // What another program syncs nobody keeps: then the server alone writes its log back.
             var checkpoints = Unsynced is null ? WriteBack(stop.Token) : Task.CompletedTask;
 
             // The first answers take long, for all is compiled by them: killing begins when writes are flowing.
-            while (Kept == before && began.Elapsed < StartsWithin && _hands.TrueForAll(x => x.Odd is null))
-                await Task.Delay(1, ct);
+            await UntilMoreIsKept(before, ct);
             for (var i = 0; i < Instants && wrong.Count == 0; i++)
             {
+                await UntilMoreIsKept(Kept, ct);
                 await Task.Delay(_random.Next(LeastMs, InstantMs), ct);
                 wrong.AddRange(await AtInstant(process, ct));
                 _instants++;
@@ -172,6 +172,13 @@ internal sealed class Torture(string folder, string server, int seed)
         if (Unsynced is not null)
             wrong.AddRange(await Look(Path.Combine(Synced, "fleet.db"), "of what was synced: ", ct));
         return wrong;
+    }
+
+    private async Task UntilMoreIsKept(int before, CancellationToken ct)
+    {
+        var began = Stopwatch.StartNew();
+        while (Kept == before && began.Elapsed < StartsWithin && _hands.TrueForAll(x => x.Odd is null))
+            await Task.Delay(1, ct);
     }
 
     /// <summary>Stops a server, looks through a copy of what lies on the disk, and lets it go on.</summary>
