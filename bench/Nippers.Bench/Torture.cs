@@ -47,7 +47,7 @@ internal sealed record Tortured(int Kills, int Instants, int Acknowledged, IRead
 /// <param name="folder">Where its database stands.</param>
 /// <param name="server">The server's program.</param>
 /// <param name="seed">Another one kills at other moments.</param>
-internal sealed class Torture(string folder, string server, int seed)
+internal sealed class Torture(string folder, string server, int seed) : IDisposable
 {
     private const int LeastMs = 1;
     private const int MostMs = 2000;
@@ -89,6 +89,9 @@ internal sealed class Torture(string folder, string server, int seed)
     private int Kept => _hands.Sum(x => x.Kept);
 
     private static DateTimeOffset Now => TimeProvider.System.GetUtcNow();
+
+    /// <inheritdoc/>
+    public void Dispose() => _writesBack.Dispose();
 
     /// <summary>Tortures a server.</summary>
     /// <param name="kills">How often it is killed.</param>

@@ -37,7 +37,7 @@ internal static class Tortures
             async (given, ct) =>
             {
                 var folder = Directory.CreateTempSubdirectory("nippers-torture-").FullName;
-                var torture = new Torture(folder, Path.Combine(AppContext.BaseDirectory, "Nippers.Web.dll"), given.GetValue(seed))
+                using var torture = new Torture(folder, Path.Combine(AppContext.BaseDirectory, "Nippers.Web.dll"), given.GetValue(seed))
                 {
                     From = given.GetValue(from)?.FullName,
                     Instants = given.GetValue(instants),

@@ -199,11 +199,8 @@ public sealed class StorageTests : IDisposable
     public async Task What_a_killed_server_had_acknowledged_is_there_once()
     {
         var server = Path.Combine(AppContext.BaseDirectory, "Nippers.Web.dll");
-        var tortured = await new Torture(_folder, server, seed: 7) { Instants = 2 }.Run(
-            kills: 3,
-            TestContext.Current.TestOutputHelper!.WriteLine,
-            Ct
-        );
+        using var torture = new Torture(_folder, server, seed: 7) { Instants = 2 };
+        var tortured = await torture.Run(kills: 3, TestContext.Current.TestOutputHelper!.WriteLine, Ct);
         Assert.Empty(tortured.Wrong);
         Assert.True(tortured is { Kills: 3, Acknowledged: > 0 }, $"{tortured.Acknowledged} writes were acknowledged");
     }
@@ -212,7 +209,8 @@ public sealed class StorageTests : IDisposable
     public async Task A_server_killed_while_it_moves_an_old_database_loses_nothing_and_the_next_one_finishes()
     {
         var server = Path.Combine(AppContext.BaseDirectory, "Nippers.Web.dll");
-        Assert.Empty(await new Torture(_folder, server, seed: 5).Moves(kills: 2, Ct));
+        using var torture = new Torture(_folder, server, seed: 5);
+        Assert.Empty(await torture.Moves(kills: 2, Ct));
     }
 
     [Theory]

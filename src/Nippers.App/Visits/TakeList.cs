@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using Microsoft.EntityFrameworkCore;
 using Nippers.Core.Fluids;
 using Nippers.Core.Jobs;
 using Nippers.Data;
