@@ -222,6 +222,23 @@ public sealed partial class LanguageTests
         );
     }
 
+    [Theory]
+    [InlineData("GET", "/phone")]
+    [InlineData("HEAD", "/phone")]
+    [InlineData("GET", "/worker.js")]
+    [InlineData("GET", "/phone/kit")]
+    [InlineData("GET", "/phone/walks/1")]
+    [InlineData("GET", "/phone/nothing")]
+    [InlineData("POST", "/phone/entries")]
+    public async Task What_a_phone_asks_in_the_background_gives_nobody_another_key_for_forms(string method, string path)
+    {
+        await using var app = await DemoApp.Start();
+        using var client = new HttpClient(new HttpClientHandler { UseCookies = false, AllowAutoRedirect = false });
+        using var request = new HttpRequestMessage(new(method), new Uri(app.Address, path));
+        using var answer = await client.SendAsync(request, Ct);
+        Assert.False(answer.Headers.Contains("Set-Cookie"));
+    }
+
     /// <summary>What planners of the demo made themselves, said in the made-up language as they would say it on their page.</summary>
     private static async Task SayOwnTexts(DemoApp app)
     {

@@ -152,7 +152,7 @@ public static class NippersHost
         app.UseExceptionHandler(
             new ExceptionHandlerOptions { ExceptionHandlingPath = "/error", StatusCodeSelector = Pages.ErrorModel.StatusOf }
         );
-        app.UseWhen(x => !IsApi(x), pages => pages.UseStatusCodePagesWithReExecute("/error", "?status={0}"));
+        app.UseWhen(x => !IsApi(x) && !IsOfPhones(x), pages => pages.UseStatusCodePagesWithReExecute("/error", "?status={0}"));
         app.UseWhen(IsApi, api =>
             api.UseExceptionHandler(new ExceptionHandlerOptions { StatusCodeSelector = Pages.ErrorModel.StatusOf }).UseStatusCodePages()
         );
@@ -246,6 +246,13 @@ public static class NippersHost
 
     /// <summary>Programs get problem details where people get a page.</summary>
     private static bool IsApi(HttpContext context) => context.Request.Path.StartsWithSegments("/api");
+
+    /// <summary>
+    /// What a phone asks by itself, behind whatever page is open: a page that says what is wrong would be read by nobody, and its form
+    /// would give the browser another key than that of the form on the screen.
+    /// </summary>
+    private static bool IsOfPhones(HttpContext context) =>
+        context.Request.Path.StartsWithSegments(PhoneApi.Root, out var more) && more.HasValue;
 
     private static void AddPeople(IServiceCollection services)
     {
