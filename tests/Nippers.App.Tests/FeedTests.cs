@@ -230,7 +230,7 @@ public sealed class FeedTests
         fleet.Clock.Advance(TimeSpan.FromHours(2));
         await Hear(fleet, 79);
         Assert.Empty(await Read(fleet));
-        Assert.Equal(383, (await fleet.Page(Unit)).Readings.Max(x => x.ShownHours.Value));
+        Assert.Equal(383, (await fleet.Part(Unit, (x, page) => x.Readings(page, Ct))).Readings.Max(x => x.ShownHours.Value));
     }
 
     [Fact]

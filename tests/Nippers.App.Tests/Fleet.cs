@@ -156,6 +156,10 @@ public sealed class Fleet : IAsyncDisposable
 
     public Task<MachinePage> Page(string unit) => Do<MachineView, MachinePage>(async x => (await x.Run(unit, Ct))!);
 
+    /// <summary>A part of a machine's page.</summary>
+    public Task<T> Part<T>(string unit, Func<MachineView, MachinePage, Task<T>> read) =>
+        Do<MachineView, T>(async x => await read(x, (await x.Run(unit, Ct))!));
+
     /// <summary>Everything that a refused change must leave alone.</summary>
     public Task<string> Fingerprint() =>
         Ask(async db =>

@@ -117,7 +117,17 @@ public sealed class StandingTests
         // The first look reads the program, which is kept from then on.
         Assert.Equal(14, await Read<TodayView>(x => x.Run(new(), Ct)));
         Assert.Equal(11, await Read<TodayView>(x => x.Run(new(), Ct)));
-        Assert.Equal(26, await Read<MachineView>(x => x.Run("WL-01", Ct)));
+
+        // The head of a machine's page, and each of its parts besides.
+        Assert.Equal(15, await Read<MachineView>(x => x.Run("WL-01", Ct)));
+        await using var rows = services.CreateAsyncScope();
+        var stand = (await rows.ServiceProvider.GetRequiredService<MachineView>().Run("WL-01", Ct))!;
+        counter.Take();
+        Assert.Equal(2, await Read<MachineView>(x => x.Overview(stand, Ct)));
+        Assert.Equal(2, await Read<MachineView>(x => x.LastDone(stand, Ct)));
+        Assert.Equal(1, await Read<MachineView>(x => x.Readings(stand, Ct)));
+        Assert.Equal(3, await Read<MachineView>(x => x.Log(stand, Ct)));
+        Assert.Equal(1, await Read<MachineView>(x => x.Compartments(stand, Ct)));
 
         // A day later the rows are derived anew first, in batches, not machine by machine.
         clock.Advance(TimeSpan.FromDays(1));

@@ -62,7 +62,7 @@ public sealed class VoidedTests
         Assert.Equal(before, await Due());
         Assert.Equal(0, await fleet.Ask(db => db.Completions.CountAsync(x => x.Batch == done.Batch, Ct)));
         Assert.Equal(1, await fleet.Ask(db => db.Completions.WithVoided().CountAsync(x => x.Batch == done.Batch, Ct)));
-        Assert.Contains((await fleet.Page("WL-01")).Work, x => x.Batch == done.Batch);
+        Assert.Contains((await fleet.Part("WL-01", (x, page) => x.Log(page, Ct))).Work, x => x.Batch == done.Batch);
     }
 
     [Fact]

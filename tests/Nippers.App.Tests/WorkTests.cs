@@ -146,7 +146,8 @@ public sealed class WorkTests
 
         var after = await fleet.Page("WL-01");
         var declared = after.Items.Single(x => x.Item.Code == "hydraulic-oil");
-        Assert.Equal((4000d, "Seller, by invoice"), (declared.Status.DueHours, after.LastDone["hydraulic-oil"].SaidBy));
+        var last = await fleet.Part("WL-01", (x, page) => x.LastDone(page, Ct));
+        Assert.Equal((4000d, "Seller, by invoice"), (declared.Status.DueHours, last["hydraulic-oil"].SaidBy));
     }
 
     [Theory]

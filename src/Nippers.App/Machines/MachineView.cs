@@ -55,7 +55,9 @@ public sealed record CompartmentView(
 /// <param name="Groups">What falls due together, worn parts with it, the most urgent first.</param>
 /// <param name="ItemNames">Names by code, of worn parts too.</param>
 /// <param name="Worn">Its worn parts.</param>
-/// <param name="Unconfirmed">Readings that nobody has confirmed.</param>
+/// <param name="Record">What its hours and its use were derived from.</param>
+/// <param name="Unconfirmed">Readings that nobody has confirmed, of the odometer too.</param>
+/// <param name="UnconfirmedKm">Those of the odometer.</param>
 /// <param name="NewestCompletion">Id of the newest work on it; 0 for none.</param>
 /// <param name="Zone">The zone of its site.</param>
 public record MachineStand(
@@ -67,7 +69,9 @@ public record MachineStand(
     ImmutableArray<DueGroup> Groups,
     IReadOnlyDictionary<string, string> ItemNames,
     IReadOnlyList<WornPart> Worn,
+    MeterRecord Record,
     int Unconfirmed,
+    int UnconfirmedKm,
     long NewestCompletion,
     TimeZoneInfo Zone
 )
@@ -76,30 +80,39 @@ public record MachineStand(
     public double Shows(double lifeHours) => lifeHours - OffsetHours.Value;
 }
 
-/// <summary>Everything the machine page shows.</summary>
-public sealed record MachinePage(
-    MachineStand Stand,
-    ImmutableArray<UseInterval> Evidence,
-    ImmutableArray<double> BlockMeans,
-    IReadOnlyDictionary<string, CompletionRow> LastDone,
-    IReadOnlyList<CompartmentView> Compartments,
-    IReadOnlyList<ReadingRow> Readings,
-    IReadOnlyList<MeterChange> MeterChanges,
-    IReadOnlyList<ParkedRow> Parked,
-    IReadOnlyList<WorkBatch> Work,
-    IReadOnlyList<double> PastWork,
-    IReadOnlyList<AuditRow> Audit,
-    IReadOnlyList<DefectRow> Defects,
-    WalkRow? LastWalk,
-    RunFacts Facts
-) : MachineStand(Stand)
+/// <summary>What the head of the machine page shows, whichever part of it is open.</summary>
+/// <param name="Stand">How it stands.</param>
+/// <param name="Defects">Its open defects, the gravest first.</param>
+/// <param name="Facts">What else decides whether it may run.</param>
+public sealed record MachinePage(MachineStand Stand, IReadOnlyList<DefectRow> Defects, RunFacts Facts) : MachineStand(Stand)
 {
     /// <summary>May it run.</summary>
     public RunAnswer Answer => Facts.Answer(Defects.Select(x => x.Clock));
-
-    /// <summary>When somebody walked round it today; null when nobody has.</summary>
-    public DateTimeOffset? WalkedAt => LastWalk?.On == Now.Today ? LastWalk.FinishedAt : null;
 }
+
+/// <summary>What the overview shows besides.</summary>
+/// <param name="PastWork">Life hours at which work was recorded, as far back as a tape reaches.</param>
+/// <param name="LastWalk">The last walk that looked at anything; null for none.</param>
+public sealed record MachineOverview(IReadOnlyList<double> PastWork, WalkRow? LastWalk)
+{
+    /// <summary>When somebody walked round it on a day of its site; null when nobody has.</summary>
+    public DateTimeOffset? WalkedAt(DateOnly day) => LastWalk?.On == day ? LastWalk.FinishedAt : null;
+}
+
+/// <summary>Readings, and what the use per day comes from.</summary>
+/// <param name="Readings">The newest, and whatever waits for somebody to confirm it, the newest first.</param>
+/// <param name="Evidence">Spans between readings with their weight.</param>
+/// <param name="BlockMeans">Hours per day of each block of days.</param>
+public sealed record MachineReadings(
+    IReadOnlyList<ReadingRow> Readings,
+    ImmutableArray<UseInterval> Evidence,
+    ImmutableArray<double> BlockMeans
+);
+
+/// <summary>What was done on it, and by whom.</summary>
+/// <param name="Work">The latest batches of work.</param>
+/// <param name="Audit">The latest entries of its log.</param>
+public sealed record MachineLog(IReadOnlyList<WorkBatch> Work, IReadOnlyList<AuditRow> Audit);
 
 /// <summary>What a form that takes a reading says of the meter.</summary>
 /// <param name="Site">Name of the machine's site.</param>
@@ -108,7 +121,9 @@ public sealed record MachinePage(
 /// <param name="Wrong">The reading that is to be replaced; null for none.</param>
 public sealed record MeterFace(string Site, TimeZoneInfo Zone, ReadingRow? Last, ReadingRow? Wrong);
 
-/// <summary>Reads the machine page: a bounded number of queries whatever the machine's age.</summary>
+/// <summary>
+/// Reads the machine page, each part when it is opened: a bounded number of queries whatever the machine's age.
+/// </summary>
 public sealed class MachineView(NippersDb db, Standings standings, TimeProvider clock)
 {
     private const int Recent = 12;
@@ -124,64 +139,73 @@ public sealed class MachineView(NippersDb db, Standings standings, TimeProvider 
         if (facts is null)
             return null;
 
-        var stand = await StandOf(facts, newest, now, ct);
-        var machine = facts.Machine;
-        machine.Compartments = await db.MachineCompartments.AsNoTracking().Where(x => x.MachineId == machine.Id).ToListAsync(ct);
-        var readings = await db
-            .Readings.AsNoTracking()
-            .Where(x => x.MachineId == machine.Id && (x.State == ReadingState.Accepted || x.State == ReadingState.Unconfirmed))
+        return new(
+            await StandOf(facts, newest, now, ct),
+            await db.OpenDefects(facts.Machine.Id, ct),
+            await db.RunFactsOf(facts.Machine.Id, ct)
+        );
+    }
+
+    /// <summary>What the overview of a machine shows besides.</summary>
+    public async Task<MachineOverview> Overview(MachineStand stand, CancellationToken ct)
+    {
+        var id = stand.Machine.Id;
+        var since = new MeterHours((int)((stand.Now.Hours - TapeBack) * 10));
+        var past = await db
+            .Completions.Where(x => x.MachineId == id && x.Kind == CompletionKind.Work && x.LifeHours >= since)
+            .Select(x => x.LifeHours)
+            .Distinct()
+            .ToListAsync(ct);
+        var lastWalk = await db
+            .Walks.AsNoTracking()
+            .Where(x => x.MachineId == id && x.State == WalkState.Finished && x.Answered > 0)
+            .OrderByDescending(x => x.On)
+            .ThenByDescending(x => x.Id)
+            .FirstOrDefaultAsync(ct);
+        return new([.. past.Select(x => x.Value).Order()], lastWalk);
+    }
+
+    /// <summary>Who did each item of a machine last, and when, by the item's code.</summary>
+    public async Task<IReadOnlyDictionary<string, CompletionRow>> LastDone(MachineStand stand, CancellationToken ct) =>
+        (await LastRows(stand.Machine.Id, ct)).ToDictionary(x => x.ItemCode, StringComparer.Ordinal);
+
+    /// <summary>Readings of a machine, and what its use per day comes from.</summary>
+    public async Task<MachineReadings> Readings(MachineStand stand, CancellationToken ct)
+    {
+        var all = db.Readings.AsNoTracking().Where(x => x.MachineId == stand.Machine.Id);
+        var newest = await all.Where(x => x.State == ReadingState.Accepted)
             .OrderByDescending(x => x.At)
             .ThenByDescending(x => x.LifeHours)
             .Take(RecentReadings)
             .ToListAsync(ct);
-        var changes = await db
-            .MeterChanges.AsNoTracking()
-            .WithVoided()
-            .Where(x => x.MachineId == machine.Id)
-            .OrderByDescending(x => x.At)
-            .ToListAsync(ct);
-        var parked = await db
-            .Parked.AsNoTracking()
-            .Where(x => x.MachineId == machine.Id)
-            .OrderByDescending(x => x.From)
-            .Take(Recent)
-            .ToListAsync(ct);
-        var since = new MeterHours((int)((stand.Now.Hours - TapeBack) * 10));
-        var past = await db
-            .Completions.Where(x => x.MachineId == machine.Id && x.Kind == CompletionKind.Work && x.LifeHours >= since)
-            .GroupBy(x => x.Batch)
-            .Select(g => g.Min(x => x.LifeHours))
-            .ToListAsync(ct);
-        var audit = await db
-            .Audit.AsNoTracking()
-            .Where(x => x.MachineId == machine.Id)
-            .OrderByDescending(x => x.At)
-            .ThenByDescending(x => x.Id)
-            .Take(Recent)
-            .ToListAsync(ct);
-        var lastWalk = await db
-            .Walks.AsNoTracking()
-            .Where(x => x.MachineId == machine.Id && x.State == WalkState.Finished && x.Answered > 0)
-            .OrderByDescending(x => x.On)
-            .ThenByDescending(x => x.Id)
-            .FirstOrDefaultAsync(ct);
 
+        // However many came after it: what nobody has confirmed is asked about until somebody does.
+        var open = stand.Unconfirmed > 0 ? await all.Where(x => x.State == ReadingState.Unconfirmed).ToListAsync(ct) : [];
         return new(
-            stand,
-            UsePerDay.Evidence(facts.Record, now),
-            UsePerDay.BlockMeans(facts.Record, now),
-            (await LastRows(machine.Id, ct)).ToDictionary(x => x.ItemCode, StringComparer.Ordinal),
-            Compartments(stand),
-            readings,
-            changes,
-            parked,
-            await RecentWork(machine.Id, ct),
-            [.. past.Select(x => x.Value).Distinct().Order()],
-            audit,
-            await db.OpenDefects(machine.Id, ct),
-            lastWalk,
-            await db.RunFactsOf(machine.Id, ct)
+            [.. newest.Concat(open).OrderByDescending(x => x.At).ThenByDescending(x => x.LifeHours)],
+            UsePerDay.Evidence(stand.Record, stand.Now.Now),
+            UsePerDay.BlockMeans(stand.Record, stand.Now.Now)
         );
+    }
+
+    /// <summary>What was done on a machine last, and what was changed.</summary>
+    public async Task<MachineLog> Log(MachineStand stand, CancellationToken ct) =>
+        new(
+            await RecentWork(stand.Machine.Id, ct),
+            await db
+                .Audit.AsNoTracking()
+                .Where(x => x.MachineId == stand.Machine.Id)
+                .OrderByDescending(x => x.At)
+                .ThenByDescending(x => x.Id)
+                .Take(Recent)
+                .ToListAsync(ct)
+        );
+
+    /// <summary>Compartments of a machine, with what is next on each.</summary>
+    public async Task<IReadOnlyList<CompartmentView>> Compartments(MachineStand stand, CancellationToken ct)
+    {
+        var own = await db.MachineCompartments.AsNoTracking().Where(x => x.MachineId == stand.Machine.Id).ToListAsync(ct);
+        return Compartments(stand, own);
     }
 
     /// <summary>How a machine stands, for forms and programs that need none of its history; null when there is no such unit.</summary>
@@ -248,13 +272,15 @@ public sealed class MachineView(NippersDb db, Standings standings, TimeProvider 
                 .Concat(worn.Select(x => (Code: WearPoints.Prefix + x.CheckCode, x.Name)))
                 .ToDictionary(x => x.Code, x => x.Name, StringComparer.Ordinal),
             worn,
+            facts.Record,
             facts.Unconfirmed,
+            facts.UnconfirmedKm,
             newest,
             facts.Zone
         );
     }
 
-    private static List<CompartmentView> Compartments(MachineStand stand)
+    private static List<CompartmentView> Compartments(MachineStand stand, List<MachineCompartment> known)
     {
         var machine = stand.Machine;
         var items = stand.Items.Concat(stand.Daily).ToList();
@@ -265,7 +291,7 @@ public sealed class MachineView(NippersDb db, Standings standings, TimeProvider 
                 .Program.Compartments.Where(x => OptionRule.Holds(x.Needs, options))
                 .Select(compartment =>
                 {
-                    var own = machine.Compartments.FirstOrDefault(x => x.Code == compartment.Code);
+                    var own = known.Find(x => x.Code == compartment.Code);
                     var here = items.Where(x => x.Item.Compartment == compartment.Code).ToList();
                     var next = here.Where(x => !x.Item.IsDaily && x.Status.Status != DueStatus.Finished)
                         .OrderByDescending(x => x.Status.Status)

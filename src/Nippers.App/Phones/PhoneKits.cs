@@ -124,7 +124,7 @@ public sealed class PhoneKits(NippersDb db, Standings standings, TimeProvider cl
     {
         var now = clock.GetUtcNow();
         await standings.RaisePassed(now, ct);
-        var facts = await db.FactsOf(ids, now, ct);
+        var facts = await db.FactsOf(ids, now, new(ReadingDays, LongItem), ct);
         var lists = await Lists(ct);
         var open = (
             await db

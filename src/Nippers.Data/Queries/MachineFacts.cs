@@ -30,6 +30,9 @@ public sealed record MachineFacts(
     /// <summary>Its odometer; null without one.</summary>
     public Odometer? Odometer { get; init; }
 
+    /// <summary>How many of the unconfirmed readings are of its odometer.</summary>
+    public int UnconfirmedKm { get; init; }
+
     /// <summary>The instant that they were loaded for: kilometres are counted on from there.</summary>
     public DateTimeOffset AsOf { get; init; }
 
@@ -86,11 +89,18 @@ public sealed record MachineFacts(
     }
 }
 
+/// <summary>How much of a machine's history is loaded.</summary>
+/// <param name="Days">How many days back its readings go.</param>
+/// <param name="FillsOver">
+/// Only items of a compartment whose interval is longer have their last work, so that nothing may be said to be due; null for all items.
+/// </param>
+public readonly record struct FactsReach(double Days, MeterHours? FillsOver);
+
 /// <summary>Loads facts of many machines in a number of queries that does not depend on how many.</summary>
 public static class MachineFactsQueries
 {
-    /// <summary>How far before an instant readings are needed: the window of rules 2 and a little.</summary>
-    private static readonly TimeSpan Reach = TimeSpan.FromDays(UseSettings.Default.WindowDays + 1);
+    /// <summary>The window of rules 2 and a little, and the last work on every item.</summary>
+    private static readonly FactsReach Whole = new(UseSettings.Default.WindowDays + 1, null);
 
     private sealed record ReadingPoint(int MachineId, long AtMs, int LifeTenths);
 
@@ -105,10 +115,24 @@ public static class MachineFactsQueries
     /// <param name="ids">Machine ids.</param>
     /// <param name="asOf">Now.</param>
     /// <param name="ct">Cancels.</param>
+    public static Task<IReadOnlyList<MachineFacts>> FactsOf(
+        this NippersDb db,
+        IReadOnlyCollection<int> ids,
+        DateTimeOffset asOf,
+        CancellationToken ct
+    ) => db.FactsOf(ids, asOf, Whole, ct);
+
+    /// <summary>The same with less of its history, for what asks for no more.</summary>
+    /// <param name="db">The database.</param>
+    /// <param name="ids">Machine ids.</param>
+    /// <param name="asOf">Now.</param>
+    /// <param name="reach">How much of its history.</param>
+    /// <param name="ct">Cancels.</param>
     public static async Task<IReadOnlyList<MachineFacts>> FactsOf(
         this NippersDb db,
         IReadOnlyCollection<int> ids,
         DateTimeOffset asOf,
+        FactsReach reach,
         CancellationToken ct
     )
     {
@@ -129,11 +153,11 @@ public static class MachineFactsQueries
         );
 
         var list = JsonSerializer.Serialize(ids);
-        var readings = (await db.RecentReadings(list, asOf - Reach, ct)).ToLookup(
+        var readings = (await db.RecentReadings(list, asOf.AddDays(-reach.Days), ct)).ToLookup(
             x => x.MachineId,
             x => new Reading(DateTimeOffset.FromUnixTimeMilliseconds(x.AtMs), new(x.LifeTenths))
         );
-        var done = (await db.LastCompletions(list, ct)).ToLookup(
+        var done = (await db.LastCompletions(list, reach.FillsOver, ct)).ToLookup(
             x => x.MachineId,
             x => new Completion(x.ItemCode, x.DoneOn, new(x.LifeTenths))
         );
@@ -155,6 +179,7 @@ public static class MachineFactsQueries
         foreach (var machine in machines)
         {
             machine.Program = programs[machine.ProgramId];
+            var unconfirmedKm = odometers?[(machine.Id, true)].Count() ?? 0;
             facts.Add(
                 new(
                     machine,
@@ -168,10 +193,11 @@ public static class MachineFactsQueries
                     new MeterOffsets(swaps[machine.Id]),
                     LastDone.Of(done[machine.Id]),
                     ToOrders(orders[machine.Id]),
-                    unconfirmed.GetValueOrDefault(machine.Id) + (odometers?[(machine.Id, true)].Count() ?? 0)
+                    unconfirmed.GetValueOrDefault(machine.Id) + unconfirmedKm
                 )
                 {
                     AsOf = asOf,
+                    UnconfirmedKm = unconfirmedKm,
                     Odometer = machine.CommissionedKm is { } km
                         ? new(
                             new(
@@ -270,16 +296,20 @@ public static class MachineFactsQueries
         );
 
     /// <summary>The last work on each item of the program: one look into the index each, however long the history is.</summary>
-    private static async Task<List<DonePoint>> LastCompletions(this NippersDb db, string ids, CancellationToken ct) =>
-        await db.Plain(
+    private static async Task<List<DonePoint>> LastCompletions(this NippersDb db, string ids, MeterHours? fillsOver, CancellationToken ct)
+    {
+        var over = fillsOver?.Tenths ?? -1;
+        return await db.Plain(
             $"""
             SELECT c.MachineId, c.ItemCode, c.DoneOn, c.LifeTenths
             FROM json_each({ids}) m JOIN Machines x ON x.Id = m.value JOIN ProgramItems i ON i.ProgramId = x.ProgramId
                 JOIN Completions c ON c.Id = (
                     SELECT d.Id FROM Completions d WHERE d.MachineId = x.Id AND d.ItemCode = i.Code AND d.VoidedMs IS NULL
                     ORDER BY d.LifeTenths DESC, d.DoneOn DESC LIMIT 1)
+            WHERE {over} < 0 OR (i.EveryTenths > {over} AND i.Compartment <> '')
             """,
             x => new DonePoint(x.GetInt32(0), x.GetString(1), x.GetFieldValue<DateOnly>(2), x.GetInt32(3)),
             ct
         );
+    }
 }

@@ -1,6 +1,7 @@
 using Microsoft.AspNetCore.Mvc;
 using Nippers.App.Feeds;
 using Nippers.App.Machines;
+using Nippers.Data.Records;
 using Nippers.Web.Hosting;
 
 namespace Nippers.Web.Pages.Machines;
@@ -12,6 +13,17 @@ public sealed class OneModel(MachineView view, FeedBook feeds, FeedCodes codes) 
     public static IReadOnlyList<int> Aheads { get; } = [250, 600, 1200, 2400];
 
     public MachinePage Machine { get; private set; } = null!;
+
+    /// <summary>What the overview shows besides; null on another part.</summary>
+    public MachineOverview? Overview { get; private set; }
+
+    public IReadOnlyDictionary<string, CompletionRow> LastDone { get; private set; } = new Dictionary<string, CompletionRow>();
+
+    public MachineReadings? Readings { get; private set; }
+
+    public MachineLog? Log { get; private set; }
+
+    public IReadOnlyList<CompartmentView> Compartments { get; private set; } = [];
 
     /// <summary>What its feed says; null where it has none.</summary>
     public MachineFeed? Feed { get; private set; }
@@ -33,8 +45,27 @@ public sealed class OneModel(MachineView view, FeedBook feeds, FeedCodes codes) 
         if (machine is null)
             return NotFound();
         Machine = machine;
-        if (tab is null && (Feed = await feeds.Of(machine.Machine.Id, ct)) is not null)
-            Codes = await codes.Of(machine.Machine.Id, ct);
+        switch (tab)
+        {
+            case Tabs.Items:
+                LastDone = await view.LastDone(machine, ct);
+                break;
+            case Tabs.Readings:
+                Readings = await view.Readings(machine, ct);
+                break;
+            case Tabs.Record:
+                Log = await view.Log(machine, ct);
+                break;
+            case Tabs.About:
+                Compartments = await view.Compartments(machine, ct);
+                break;
+            default:
+                Overview = await view.Overview(machine, ct);
+                if ((Feed = await feeds.Of(machine.Machine.Id, ct)) is not null)
+                    Codes = await codes.Of(machine.Machine.Id, ct);
+                break;
+        }
+
         return Page();
     }
 }
