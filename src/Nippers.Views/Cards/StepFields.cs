@@ -87,6 +87,20 @@ public sealed record StepCard(StepFields Fields, int Revision, DateTimeOffset No
     public string Url(string page = "") => CardUrls.One(Job.Row.Id, page);
 }
 
+/// <summary>A step of a card that was worked on paper.</summary>
+/// <param name="Fields">Its question, with what was typed.</param>
+/// <param name="Number">Its number on the paper.</param>
+/// <param name="NotDone">What was kept and is not accepted; null for nothing.</param>
+public sealed record EntryLine(StepFields Fields, int Number, StepResult? NotDone)
+{
+    /// <summary>The step.</summary>
+    public JobStep Step => Fields.Step;
+}
+
+/// <summary>The open steps of a card that was worked on paper, to be entered in one pass.</summary>
+/// <param name="Lines">Each of them, in the paper's order.</param>
+public sealed record EntryCard(IReadOnlyList<EntryLine> Lines);
+
 /// <summary>The card that is worked on a phone without a network.</summary>
 /// <param name="Unit">The machine.</param>
 /// <param name="Step">The step on the screen; null when all are done.</param>

@@ -4,6 +4,7 @@ using Nippers.App;
 using Nippers.App.Visits;
 using Nippers.Core.Jobs;
 using Nippers.Data.Visits;
+using Nippers.Views.Cards;
 using Nippers.Views.Text;
 using Nippers.Web.Hosting;
 
@@ -25,11 +26,26 @@ public sealed class EntryModel(VisitViews views, EnterCard enter, TimeProvider c
     public string To { get; private set; } = "";
 
     /// <summary>Steps that are open, with their number on the paper.</summary>
-    public IEnumerable<(JobStep Step, int Number)> Open =>
-        Job.Card.Steps.Select((x, i) => (Step: x, Number: i + 1)).Where(x => Job.State.IsOpen(x.Step));
+    public IReadOnlyList<EntryLine> Lines =>
+        [
+            .. Job
+                .Card.Steps.Select((x, i) => (Step: x, Number: i + 1))
+                .Where(x => Job.State.IsOpen(x.Step))
+                .Select(x => Line(x.Step, x.Number)),
+        ];
 
     /// <summary>What the names of a step's fields begin with: its code, which stays when the card gets more steps.</summary>
     public static string Prefix(JobStep step) => step.Code + "|";
+
+    private EntryLine Line(JobStep step, int number)
+    {
+        var prefix = Prefix(step);
+        var typed = Typed.Within(prefix);
+        if (typed.IsEmpty)
+            typed = StepForm.Write(step, Job.State.AnswerOf(step)).With("part", null);
+        var unknown = Refusals.Any(x => x.Code == "partUnknown" && x.Field == prefix + "part");
+        return new(new(Job, step, typed, unknown, null, prefix), number, NotDone.GetValueOrDefault(step.Code));
+    }
 
     public async Task<IActionResult> OnGet(long id, CancellationToken ct)
     {
