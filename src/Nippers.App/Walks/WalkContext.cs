@@ -95,7 +95,9 @@ public sealed class WalkContext
 
     /// <summary>Codes that are open, graded defects; a defect that stops the machine makes none known.</summary>
     private HashSet<FaultCode> KnownCodes =>
-        [.. Defects.Where(x => x.Grade != DefectGrade.Stop).SelectMany(x => FaultCode.ParseAll(x.Code))];
+        _knownCodes ??= [.. Defects.Where(x => x.Grade != DefectGrade.Stop).SelectMany(x => FaultCode.ParseAll(x.Code))];
+
+    private HashSet<FaultCode>? _knownCodes;
 
     /// <summary>May the machine run, by its defects, an open card, and what is known of its walks.</summary>
     public RunAnswer Answer => Facts.Answer(Defects.Select(x => x.Clock));
@@ -177,15 +179,16 @@ public sealed class WalkContext
     public required ILookup<string, GreaseMemory> Grease { get; init; }
 
     /// <summary>What codes of this machine's display mean, by code, as somebody said on this walk or before it.</summary>
-    public IReadOnlyDictionary<string, string> Meanings
+    public IReadOnlyDictionary<string, string> Meanings => _meanings ??= SaidOfCodes();
+
+    private Dictionary<string, string>? _meanings;
+
+    private Dictionary<string, string> SaidOfCodes()
     {
-        get
-        {
-            var all = Codes.ToDictionary(x => x.Code, x => x.Meaning, StringComparer.Ordinal);
-            foreach (var said in Answers.Values.OfType<CodesAnswer>().Where(x => x is { Meaning: not null, Codes.Length: 1 }))
-                all[said.Codes[0].ToString()] = said.Meaning!;
-            return all;
-        }
+        var all = Codes.ToDictionary(x => x.Code, x => x.Meaning, StringComparer.Ordinal);
+        foreach (var said in Answers.Values.OfType<CodesAnswer>().Where(x => x is { Meaning: not null, Codes.Length: 1 }))
+            all[said.Codes[0].ToString()] = said.Meaning!;
+        return all;
     }
 
     /// <summary>The same as they were before this walk.</summary>
