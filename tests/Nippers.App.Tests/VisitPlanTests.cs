@@ -2,6 +2,7 @@ using Nippers.App.Defects;
 using Nippers.App.Machines;
 using Nippers.App.Visits;
 using Nippers.Core.Defects;
+using Nippers.Core.Jobs;
 using Nippers.Core.Service;
 using Nippers.Data.Defects;
 using static Nippers.App.Tests.CardRig;
@@ -128,7 +129,11 @@ public sealed class VisitPlanTests
 
         var proposal = (await fleet.Do<VisitProposals, VisitProposal?>(x => x.Of(Unit, Ct)))!;
 
-        Assert.Equal(0, proposal.Candidates.Single(x => x.Code == code).Plan.DueDay);
+        var stopped = proposal.Candidates.Single(x => x.Code == code);
+        Assert.Equal(0, stopped.Plan.DueDay);
+        Assert.Equal(JobCardMaker.DefectMinutes, stopped.Cost.Minutes, 1e-9);
+        Assert.Equal(proposal.Sheet.Shop.Labour(JobCardMaker.DefectMinutes), stopped.Cost.Labour, 1e-9);
+        Assert.True(proposal.Visits[0].Money.Minutes >= JobCardMaker.DefectMinutes);
         Assert.Contains(proposal.Visits[0].Items, x => x.Candidate.Code == code);
         var without = await Ok<PlanVisit, VisitDraft>(fleet, x => x.Draft(new(Unit, "2026-03-20", [EngineOil]), Ct));
         var with = await Ok<PlanVisit, VisitDraft>(fleet, x => x.Draft(new(Unit, "2026-03-20", [EngineOil, code]), Ct));

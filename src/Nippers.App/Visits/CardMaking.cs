@@ -31,8 +31,8 @@ public sealed record KeptCard(
 /// <summary>Makes cards and keeps them as text.</summary>
 internal static class CardMaking
 {
-    // A worn part is renewed; how long that takes nobody entered.
-    private const int WearMinutes = 30;
+    /// <summary>A worn part is renewed; how long that takes nobody entered.</summary>
+    public const int WearMinutes = 30;
 
     /// <summary>Makes the card of some items; what is neither an item of the program nor a defect is a worn part to replace.</summary>
     /// <param name="sheet">The machine.</param>
@@ -67,19 +67,13 @@ internal static class CardMaking
 
     // A planned visit is looked at many times before its card is opened, and the search for its order takes longer than the page. It
     // is found from its case alone, so that it is found again by all that stands in that.
-    private const int MostOrdered = 1000;
-    private static readonly ConcurrentDictionary<string, CardSequence> WasOrdered = new(StringComparer.Ordinal);
+    private static readonly Remembered<CardSequence> WasOrdered = new(1000);
 
     /// <exception cref="CardImpossibleException">No order satisfies it.</exception>
     internal static CardSequence Ordered(CardCase given)
     {
         var key = Convert.ToHexString(SHA256.HashData(JsonSerializer.SerializeToUtf8Bytes(given, JsonSerializerOptions.Default)));
-        if (WasOrdered.TryGetValue(key, out var known))
-            return known;
-        var found = CardSequencer.Of(given, CardSequencer.Quick);
-        if (WasOrdered.Count >= MostOrdered)
-            WasOrdered.Clear();
-        return WasOrdered[key] = found;
+        return WasOrdered.Of(key, _ => CardSequencer.Of(given, CardSequencer.Quick));
     }
 
     /// <summary>A card, or why there is none.</summary>
@@ -121,18 +115,25 @@ internal static class CardMaking
 
     // Whoever works on a card reads the same text at every step, and taking a hundred steps from it takes longer than the page. What
     // was read is never changed.
-    private const int MostRead = 32;
-    private static readonly ConcurrentDictionary<string, KeptCard> WasRead = new(StringComparer.Ordinal);
+    private static readonly Remembered<KeptCard> WasRead = new(32);
 
     /// <exception cref="JsonException">The text is no card.</exception>
-    public static KeptCard Read(string text)
+    public static KeptCard Read(string text) => WasRead.Of(text, Parse);
+
+    /// <summary>What was made of a text, made once; begun anew when it is full. What cannot be made is tried each time.</summary>
+    private sealed class Remembered<T>(int most)
     {
-        if (WasRead.TryGetValue(text, out var read))
-            return read;
-        var card = Parse(text);
-        if (WasRead.Count >= MostRead)
-            WasRead.Clear();
-        return WasRead[text] = card;
+        private readonly ConcurrentDictionary<string, T> _made = new(StringComparer.Ordinal);
+
+        public T Of(string text, Func<string, T> make)
+        {
+            if (_made.TryGetValue(text, out var known))
+                return known;
+            var made = make(text);
+            if (_made.Count >= most)
+                _made.Clear();
+            return _made[text] = made;
+        }
     }
 
     private static KeptCard Parse(string text)

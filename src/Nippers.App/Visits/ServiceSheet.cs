@@ -154,6 +154,10 @@ public sealed class ServiceSheet
         return new(parts, fluids, minutes, Shop.Labour(minutes), item.Work == ItemWork.Sample ? Shop.Lab(1) : 0);
     }
 
+    /// <summary>What hands alone cost, for what is no item of the program.</summary>
+    /// <param name="minutes">Minutes of them.</param>
+    public ItemCost CostOfHands(double minutes) => new(0, 0, minutes, Shop.Labour(minutes));
+
     /// <summary>Loads machines as visits see them, in a number of queries that does not depend on how many.</summary>
     public static async Task<List<ServiceSheet>> Load(
         NippersDb db,

@@ -221,10 +221,12 @@ public sealed class VisitProposals(NippersDb db, WorkshopService shop, PlansKept
                 continue;
             var stand = at.Stand(point, settings.ComingDays);
             if (ToPlan(point.ItemCode, stand, 0, use.HoursPerDay, at.Today) is { } plan)
-                candidates.Add(new(point.ItemCode, part.Name, plan, new(0, 0, 0, 0), stand));
+                candidates.Add(new(point.ItemCode, part.Name, plan, sheet.CostOfHands(CardMaking.WearMinutes), stand));
         }
 
-        candidates.AddRange(defects.Select(x => ToCandidate(x, at, use.HoursPerDay, horizon)));
+        candidates.AddRange(
+            defects.Select(x => ToCandidate(x, at, use.HoursPerDay, horizon, sheet.CostOfHands(JobCardMaker.DefectMinutes)))
+        );
         var driving = candidates
             .Where(x => !x.Care && !x.Joins && x.Plan.DueDay <= horizon + x.Plan.EarlyDays && !x.Waits)
             .Select(x => x.Plan)
@@ -345,7 +347,7 @@ public sealed class VisitProposals(NippersDb db, WorkshopService shop, PlansKept
         );
     }
 
-    private static VisitCandidate ToCandidate(DefectRow defect, MachineNow at, double hoursPerDay, int horizon)
+    private static VisitCandidate ToCandidate(DefectRow defect, MachineNow at, double hoursPerDay, int horizon, ItemCost cost)
     {
         // Floored twice: by days, and by hours at the present use. A limit is not for going past.
         var days = new List<int>();
@@ -361,7 +363,7 @@ public sealed class VisitProposals(NippersDb db, WorkshopService shop, PlansKept
             DefectPrefix + defect.Id,
             $"{defect.PlaceName}: {defect.Words}",
             new(DefectPrefix + defect.Id, day, early, 0, VisitCandidate.NeverDays, 0, IntervalBasis.Fixed),
-            new(0, 0, 0, 0),
+            cost,
             null
         );
     }

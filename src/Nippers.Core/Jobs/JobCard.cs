@@ -310,7 +310,9 @@ public static class JobCardMaker
     private const string Defect = "defect";
     private const string Own = "own";
     private const string Mark = "mark";
-    private const int DefectMinutes = 20;
+
+    /// <summary>Minutes that a card gives the repair of a defect: how long it takes nobody knows before it is begun.</summary>
+    public const int DefectMinutes = 20;
 
     // A vessel that nobody has: whoever drains brings one.
     private const decimal NoVesselLitres = 1_000_000;
