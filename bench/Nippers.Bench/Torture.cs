@@ -455,9 +455,10 @@ internal sealed class Torture(string folder, string server, int seed) : IDisposa
 
     private Process Start(int port, string file, params string[] more)
     {
+        // Cold: whoever writes comes at once, and a start that is killed soon need not be ready for pages that nobody opens.
         var asked = new ProcessStartInfo(
             "dotnet",
-            [server, "serve", "--db", file, "--port", port.ToString(CultureInfo.InvariantCulture), .. more]
+            [server, "serve", "--db", file, "--port", port.ToString(CultureInfo.InvariantCulture), "--cold", .. more]
         )
         {
             RedirectStandardError = true,

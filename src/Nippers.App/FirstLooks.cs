@@ -7,6 +7,7 @@ using Nippers.App.Phones;
 using Nippers.App.Today;
 using Nippers.App.Visits;
 using Nippers.App.Walks;
+using Nippers.Core.Oil;
 using Nippers.Data;
 using Nippers.Data.Visits;
 
@@ -25,12 +26,14 @@ public static class FirstLooks
         (x, ct) => x.GetRequiredService<VisitViews>().List(new(), ct),
         (x, ct) => x.GetRequiredService<PhoneKits>().All(ct),
         (x, ct) => x.GetRequiredService<SampleQueues>().Load(new(), ct),
+        (x, ct) => x.GetRequiredService<SampleViews>().Fleet(OilKind.Engine, Measurand.Fe, null, ct),
         async (x, ct) =>
         {
             var db = x.GetRequiredService<NippersDb>();
             if (await db.Machines.Where(m => !m.Retired).OrderBy(m => m.Id).Select(m => m.Unit).FirstOrDefaultAsync(ct) is not { } unit)
                 return;
-            await x.GetRequiredService<MachineView>().Run(unit, ct);
+            var view = x.GetRequiredService<MachineView>();
+            await view.Overview((await view.Run(unit, ct))!, ct);
             await x.GetRequiredService<WalkViews>().Start(unit, ct);
             await x.GetRequiredService<PlanVisit>().Draft(new(unit, null, []), ct);
         },

@@ -43,7 +43,12 @@ static Command Serve()
             }
 
             return await ServeCommands.Run(
-                new(file, given.GetValue(port), clock) { Offered = DemoAccounts.All, LocalOnly = true },
+                new(file, given.GetValue(port), clock)
+                {
+                    Offered = DemoAccounts.All,
+                    LocalOnly = true,
+                    WarmUp = true,
+                },
                 services =>
                     DemoDatabase.Fill(
                         services,

@@ -43,6 +43,10 @@ public static class ServeCommands
         var health = new Option<bool>("--health") { Description = "Answer on /healthz how the installation does, to anybody." };
         var metrics = new Option<bool>("--metrics") { Description = "Show figures on /metrics, to anybody." };
         var lines = new Option<bool>("--log-json") { Description = "A line of JSON for each request and each fault, on standard error." };
+        var cold = new Option<bool>("--cold")
+        {
+            Description = "Go through no page before somebody asks: a quicker start, and slower first pages.",
+        };
         var port = Port();
         var command = new Command("serve", "Serves a fleet. The first visit asks for the first planner.")
         {
@@ -56,6 +60,7 @@ public static class ServeCommands
             health,
             metrics,
             lines,
+            cold,
         };
         command.SetAction(
             async (given, ct) =>
@@ -79,6 +84,7 @@ public static class ServeCommands
                         LocalOnly = !given.GetValue(everywhere),
                         Health = given.GetValue(health),
                         Metrics = given.GetValue(metrics),
+                        WarmUp = !given.GetValue(cold),
                         LogTo = given.GetValue(lines) ? Console.Error : null,
                         Certificate = certificate,
                         Proxies = given.GetValue(proxy) ?? [],
@@ -126,7 +132,7 @@ public static class ServeCommands
     public static Task<int> Run(WebSettings settings, Func<IServiceProvider, Task>? fill, CancellationToken ct) =>
         Guard.Alone(settings.DatabaseFile, "Stop that one, or serve another file.", async () =>
         {
-            await using var app = NippersHost.Create(settings with { WarmUp = true });
+            await using var app = NippersHost.Create(settings);
             await Startup.Prepare(app.Services, settings, ct);
             if (fill is not null)
                 await fill(app.Services);

@@ -1,4 +1,5 @@
 using Nippers.App;
+using Nippers.Web.Api;
 
 namespace Nippers.Web.Hosting;
 
@@ -26,7 +27,7 @@ public sealed class FirstPages(IServiceScopeFactory scopes, WebSettings settings
 
     private async Task Look(CancellationToken stoppingToken)
     {
-        foreach (var look in FirstLooks.All)
+        foreach (var look in FirstLooks.All.Append((x, _) => x.GetRequiredService<ApiDescription>().Text))
         {
             try
             {
