@@ -2,6 +2,8 @@ using System.Net;
 using System.Net.Http.Json;
 using System.Text.Json.Nodes;
 using Microsoft.EntityFrameworkCore;
+using Nippers.Core.Defects;
+using Nippers.Data.Defects;
 using Nippers.Data.Visits;
 using Nippers.Tests;
 
@@ -47,6 +49,26 @@ public sealed class VisitPageTests(AppFixture fixture) : IClassFixture<AppFixtur
         Assert.Equal(["gear:LockAndTag"], page.QuerySelectorAll("[data-van-missing] [name=line]").Select(x => x.GetAttribute("value")!));
         await tam.Submit(page, card, "[data-van-missing] form", ("line", "gear:LockAndTag"));
         Assert.Null((await tam.Read(card)).QuerySelector("[data-van-missing]"));
+    }
+
+    [Fact]
+    public async Task A_proposed_visit_says_how_long_it_takes_and_what_it_is_for_where_no_interval_names_it()
+    {
+        await using var app = await DemoApp.Start();
+        using var tam = await Visitor.As(app, "tam");
+        var stop = await app.Ask(db =>
+            db.Defects.Where(x => x.Grade == DefectGrade.Stop && x.State == DefectState.Open)
+                .Select(x => new { x.Machine.Unit, x.Words })
+                .FirstAsync(Ct)
+        );
+
+        var row = (await tam.Read("/visits"))
+            .QuerySelectorAll("section[aria-labelledby=proposed-h] li")
+            .First(x => x.QuerySelector(".plate")!.TextContent == stop.Unit);
+
+        Assert.Contains(stop.Words, row.QuerySelector(".font-semibold")!.TextContent, StringComparison.Ordinal);
+        Assert.DoesNotContain(" · 0 min", row.TextContent, StringComparison.Ordinal);
+        Assert.Contains(" min", row.TextContent, StringComparison.Ordinal);
     }
 
     [Fact]

@@ -116,11 +116,11 @@ internal static class WeekWords
                 Day(plan.From.AddDays(both.Place.Day), w),
                 VisitWords.Minutes(both.Lacks, w)
             ],
-            { Fit: null } => w[
-                "Weeks.Fit.There",
-                w.Date(plan.From.AddDays(Math.Max(job.Rule.Earliest, job.Rule.PartsDay))),
-                w.Date(plan.From.AddDays(Math.Min(job.Rule.Latest ?? plan.Days - 1, plan.Days - 1)))
-            ],
+            { Fit: null } => There(
+                plan.From.AddDays(Math.Max(job.Rule.Earliest, job.Rule.PartsDay)),
+                plan.From.AddDays(Math.Min(job.Rule.Latest ?? plan.Days - 1, plan.Days - 1)),
+                w
+            ),
             { Fit: { Lacks: > 0 } fit } => w[
                 "Weeks.Fit.Minutes",
                 left.Who,
@@ -131,4 +131,8 @@ internal static class WeekWords
             _ => "",
         };
     }
+
+    /// <summary>Somebody would have to be there on one of some days.</summary>
+    internal static string There(DateOnly from, DateOnly to, Words w) =>
+        from < to ? w["Weeks.Fit.There", Day(from, w), Day(to, w)] : w["Weeks.Fit.ThatDay", Day(to, w)];
 }
