@@ -32,7 +32,7 @@ using Nippers.Web.Hosting;
 namespace Nippers.Bench;
 
 /// <summary>What a torture came to.</summary>
-/// <param name="Kills">How often the server was killed.</param>
+/// <param name="Kills">How often the server was killed; fewer than asked for where something was wrong.</param>
 /// <param name="Instants">At how many instants it was looked through besides, as if it had been killed there.</param>
 /// <param name="Acknowledged">Writes that it had said were kept.</param>
 /// <param name="Wrong">What is not as it was said; empty when nothing is.</param>
@@ -100,9 +100,10 @@ internal sealed class Torture(string folder, string server, int seed) : IDisposa
     public async Task<Tortured> Run(int kills, Action<string>? told, CancellationToken ct)
     {
         await Make(ct);
-        var wrong = new List<string>();
-        for (var kill = 1; kill <= kills && wrong.Count == 0; kill++)
+        var (wrong, killed) = (new List<string>(), 0);
+        while (killed < kills && wrong.Count == 0)
         {
+            var kill = ++killed;
             if (kill % BirthEvery == 0)
                 wrong.AddRange(await AtBirth(kill, ct));
             else if (kill % BirthEvery == BirthEvery / 2)
@@ -112,7 +113,7 @@ internal sealed class Torture(string folder, string server, int seed) : IDisposa
             told?.Invoke($"{kill} kills, {_instants} instants besides, {Kept} acknowledged, {wrong.Count} wrong");
         }
 
-        return new(kills, _instants, Kept, wrong);
+        return new(killed, _instants, Kept, wrong);
     }
 
     /// <summary>Kills servers that bring an old database to the newest shape, and nothing else.</summary>

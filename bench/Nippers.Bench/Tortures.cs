@@ -22,6 +22,11 @@ internal static class Tortures
         {
             Description = "Looks also whether it is all in what was synced, as after a power cut. Needs a C compiler.",
         };
+        var lanes = new Option<int>("--lanes")
+        {
+            Description = "How many servers are tortured beside each other, each with a database of its own; the kills are shared out.",
+            DefaultValueFactory = _ => 1,
+        };
         var command = new Command(
             "torture",
             "Kills a server while it is written to, and looks whether what it acknowledged is there, once."
@@ -32,30 +37,57 @@ internal static class Tortures
             from,
             instants,
             unsynced,
+            lanes,
         };
         command.SetAction(
             async (given, ct) =>
             {
-                var folder = Directory.CreateTempSubdirectory("nippers-torture-").FullName;
-                using var torture = new Torture(folder, Path.Combine(AppContext.BaseDirectory, "Nippers.Web.dll"), given.GetValue(seed))
+                var (count, most) = (given.GetValue(lanes), given.GetValue(kills));
+                if (count < 1 || most < count)
                 {
-                    From = given.GetValue(from)?.FullName,
-                    Instants = given.GetValue(instants),
-                    Unsynced = given.GetValue(unsynced) ? await Compiled(folder, ct) : null,
-                };
-                var came = await torture.Run(given.GetValue(kills), Console.Error.WriteLine, ct);
-                foreach (var wrong in came.Wrong)
+                    await Console.Error.WriteLineAsync("There are at least one lane, and a kill for each.");
+                    return 2;
+                }
+
+                var folders = Enumerable
+                    .Range(0, count)
+                    .Select(_ => Directory.CreateTempSubdirectory("nippers-torture-").FullName)
+                    .ToList();
+                var came = await Task.WhenAll(folders.Select(Lane));
+                foreach (var wrong in came.SelectMany(x => x.Wrong))
                     Console.WriteLine("torture: wrong: " + wrong);
                 Console.WriteLine(
-                    $"torture: {came.Kills} kills, {came.Instants} instants besides, "
-                        + $"{came.Acknowledged} acknowledged writes, {came.Wrong.Count} wrong"
+                    $"torture: {came.Sum(x => x.Kills)} kills, {came.Sum(x => x.Instants)} instants besides, "
+                        + $"{came.Sum(x => x.Acknowledged)} acknowledged writes, {came.Sum(x => x.Wrong.Count)} wrong"
                 );
 
                 // What went wrong is kept to be looked at.
-                if (came.Wrong.Count > 0)
-                    return 1;
-                Directory.Delete(folder, recursive: true);
-                return 0;
+                foreach (var (folder, result) in folders.Zip(came))
+                {
+                    if (result.Wrong.Count == 0)
+                        Directory.Delete(folder, recursive: true);
+                }
+
+                return came.All(x => x.Wrong.Count == 0) ? 0 : 1;
+
+                async Task<Tortured> Lane(string folder, int lane)
+                {
+                    using var torture = new Torture(
+                        folder,
+                        Path.Combine(AppContext.BaseDirectory, "Nippers.Web.dll"),
+                        given.GetValue(seed) + lane
+                    )
+                    {
+                        From = given.GetValue(from)?.FullName,
+                        Instants = given.GetValue(instants),
+                        Unsynced = given.GetValue(unsynced) ? await Compiled(folder, ct) : null,
+                    };
+                    return await torture.Run(
+                        (most / count) + (lane < most % count ? 1 : 0),
+                        count == 1 ? Console.Error.WriteLine : x => Console.Error.WriteLine($"{lane + 1}: {x}"),
+                        ct
+                    );
+                }
             }
         );
         return command;
