@@ -1,3 +1,4 @@
+using Microsoft.EntityFrameworkCore;
 using Nippers.App.Defects;
 using Nippers.App.Machines;
 using Nippers.App.Visits;
@@ -5,6 +6,7 @@ using Nippers.Core.Defects;
 using Nippers.Core.Jobs;
 using Nippers.Core.Service;
 using Nippers.Data.Defects;
+using Nippers.Data.Visits;
 using static Nippers.App.Tests.CardRig;
 using static Nippers.App.Tests.Outcomes;
 
@@ -138,6 +140,57 @@ public sealed class VisitPlanTests
         var without = await Ok<PlanVisit, VisitDraft>(fleet, x => x.Draft(new(Unit, "2026-03-20", [EngineOil]), Ct));
         var with = await Ok<PlanVisit, VisitDraft>(fleet, x => x.Draft(new(Unit, "2026-03-20", [EngineOil, code]), Ct));
         Assert.True(with.Visit.Money.Minutes >= without.Visit.Money.Minutes + 20);
+    }
+
+    [Theory]
+    [InlineData("Service brake holds", "drags", "Service brake holds: drags")]
+    [InlineData("", "drags", "drags")]
+    public void A_repair_is_named_by_its_place_and_words(string place, string words, string name) =>
+        Assert.Equal(name, VisitProposals.NameOf(place, words));
+
+    [Fact]
+    public async Task A_visit_that_no_interval_names_says_what_it_is_for()
+    {
+        await using var fleet = await Ready();
+        var defect = await Ok<ReportDefect, DefectRow>(fleet, x => x.Run(
+                new()
+                {
+                    Unit = Unit,
+                    On = MachinePart.Other,
+                    Words = "locker hinge squeaks",
+                    Grade = DefectGrade.NextService,
+                },
+                Fleet.Tam,
+                Ct
+            ));
+        var code = VisitProposals.DefectPrefix + defect.Id;
+        var repair = await Plan(18, code);
+        var dated = await fleet.Ask(db =>
+            db.ProgramItems.FirstAsync(
+                x =>
+                    db.Machines.Any(m => m.Unit == Unit && m.ProgramId == x.ProgramId)
+                    && x.EveryHours == null
+                    && x.EveryMonths != null
+                    && x.Needs == "",
+                Ct
+            )
+        );
+        var wear = await Plan(19, dated.Code, code);
+        var service = await Plan(20, EngineOil);
+
+        var lines = (await fleet.Do<VisitViews, VisitList>(x => x.List(new(), Ct))).Lines.ToDictionary(x => x.Visit.Id);
+
+        Assert.Equal(0, lines[repair].Items);
+        Assert.Equal(["locker hinge squeaks"], lines[repair].Names);
+        Assert.Equal(1, lines[wear].Items);
+        Assert.Equal(["locker hinge squeaks", dated.Name], lines[wear].Names);
+        Assert.Empty(lines[service].Names);
+        Assert.True(lines[service].Visit.NameHours > 0);
+        var machine = (await fleet.Do<VisitViews, MachineVisits?>(x => x.OfMachine(Unit, Ct)))!.Visits.ToDictionary(x => x.Visit.Id);
+        Assert.Equal(lines[wear].Names, machine[wear].Names);
+
+        async Task<long> Plan(int day, params string[] codes) =>
+            (await Ok<PlanVisit, VisitRow>(fleet, x => x.Save(null, new(Unit, $"2026-03-{day}", codes), Mara, Ct))).Id;
     }
 
     [Fact]

@@ -183,6 +183,46 @@ public sealed class WalkPageTests
     }
 
     [Fact]
+    public async Task A_defect_of_no_place_is_said_to_be_of_the_whole_machine_wherever_it_stands()
+    {
+        var (app, tam, walk) = await Begun();
+        await using var _ = app;
+        using var __ = tam;
+        const string said = "Whines when it tracks uphill";
+        var made = await tam.Submit(
+            "/defects/new?unit=EX-01",
+            "main form[enctype]",
+            ("words", said),
+            ("place", ""),
+            ("part", ""),
+            ("on", "Other"),
+            ("grade", "Limit"),
+            ("limitHours", "50"),
+            ("limitDays", "14")
+        );
+        var defect = made.Headers.Location!.ToString();
+        var shown = 0;
+        foreach (
+            var path in (string[])
+                [defect, defect + "/tag", "/defects?unit=EX-01", "/machines/EX-01", walk, walk + "/at/start", walk + "/end"]
+        )
+        {
+            var page = await tam.Read(path);
+            var main = page.QuerySelector("main")!;
+            Assert.DoesNotContain(main.QuerySelectorAll("h1, h2, h3, a[href*='/defects/']"), x =>
+                string.IsNullOrWhiteSpace(x.TextContent)
+                || x.QuerySelectorAll("span").Any(y => y.ChildNodes.Length == 0 && y.ClassList.Length > 0 && !y.ClassList.Contains("grade"))
+            );
+            if (!main.TextContent.Contains(said, StringComparison.Ordinal))
+                continue;
+            shown++;
+            Assert.Contains("The machine as a whole", main.TextContent, StringComparison.Ordinal);
+        }
+
+        Assert.True(shown >= 4, $"{shown}");
+    }
+
+    [Fact]
     public async Task Walks_and_defects_leave_as_csv_that_no_spreadsheet_runs()
     {
         await using var app = await DemoApp.Start();

@@ -165,8 +165,9 @@ public sealed class OpenCard(NippersDb db, UnitOfWork writes, LogReading log, Vi
         return names;
     }
 
-    private async Task<List<JobDefect>> Defects(long id, CancellationToken ct) =>
-        await db
+    private async Task<List<JobDefect>> Defects(long id, CancellationToken ct)
+    {
+        var repaired = await db
             .VisitDefects.Where(x => x.VisitId == id)
             .Join(
                 db.Defects,
@@ -181,6 +182,7 @@ public sealed class OpenCard(NippersDb db, UnitOfWork writes, LogReading log, Vi
                     }
             )
             .OrderBy(x => x.Id)
-            .Select(x => new JobDefect(x.Id, x.PlaceName + ": " + x.Words, "", ""))
             .ToListAsync(ct);
+        return [.. repaired.Select(x => new JobDefect(x.Id, VisitProposals.NameOf(x.PlaceName, x.Words), "", ""))];
+    }
 }

@@ -347,6 +347,9 @@ public sealed class VisitProposals(NippersDb db, WorkshopService shop, PlansKept
         );
     }
 
+    /// <summary>What repairing a defect is called among items; one without a place by its words alone.</summary>
+    internal static string NameOf(string placeName, string words) => placeName.Length > 0 ? $"{placeName}: {words}" : words;
+
     private static VisitCandidate ToCandidate(DefectRow defect, MachineNow at, double hoursPerDay, int horizon, ItemCost cost)
     {
         // Floored twice: by days, and by hours at the present use. A limit is not for going past.
@@ -361,7 +364,7 @@ public sealed class VisitProposals(NippersDb db, WorkshopService shop, PlansKept
         var early = day < VisitCandidate.NeverDays ? Math.Min(day, horizon) : 0;
         return new(
             DefectPrefix + defect.Id,
-            $"{defect.PlaceName}: {defect.Words}",
+            NameOf(defect.PlaceName, defect.Words),
             new(DefectPrefix + defect.Id, day, early, 0, VisitCandidate.NeverDays, 0, IntervalBasis.Fixed),
             cost,
             null

@@ -16,7 +16,13 @@ namespace Nippers.App.Visits;
 public sealed record VisitFilter(string? Site = null, string? Unit = null, VisitState? State = null, int Page = 1);
 
 /// <summary>A visit on a list, without its card.</summary>
-public sealed record VisitLine(VisitRow Visit, string Unit, string Site, int Items, int Left);
+/// <param name="Visit">The visit, without its card.</param>
+/// <param name="Unit">Unit number of the machine.</param>
+/// <param name="Site">Where the machine works.</param>
+/// <param name="Items">How many items it has.</param>
+/// <param name="Left">How many of them were left undone.</param>
+/// <param name="Names">What it is for where no interval names it: the defects that it repairs and its items; else empty.</param>
+public sealed record VisitLine(VisitRow Visit, string Unit, string Site, int Items, int Left, IReadOnlyList<string> Names);
 
 /// <summary>A proposed visit on a list.</summary>
 public sealed record ProposedLine(string Unit, string Site, ProposedVisit Visit);
@@ -308,6 +314,40 @@ public sealed class VisitViews(NippersDb db, VisitProposals proposals, PlanVisit
             .Where(x => ids.Contains(x.Id))
             .Select(VisitQueries.WithoutCard)
             .ToDictionaryAsync(x => x.Id, ct);
-        return [.. found.Select(x => new VisitLine(rows[x.Id], x.Unit, x.Site, x.Items, x.Left))];
+        var names = await Names([.. rows.Values.Where(x => x.NameHours is not > 0).Select(x => x.Id)], ct);
+        return [.. found.Select(x => new VisitLine(rows[x.Id], x.Unit, x.Site, x.Items, x.Left, [.. names[x.Id]]))];
+    }
+
+    private sealed record NamedPart(long VisitId, string Name);
+
+    /// <summary>What some visits are for: the defects that they repair, then their items as their program has them.</summary>
+    private async Task<ILookup<long, string>> Names(List<long> ids, CancellationToken ct)
+    {
+        if (ids.Count == 0)
+            return Array.Empty<NamedPart>().ToLookup(x => x.VisitId, x => x.Name);
+        var defects = await (
+            from part in db.VisitDefects
+            where ids.Contains(part.VisitId)
+            join defect in db.Defects on part.DefectId equals defect.Id
+            orderby defect.Id
+            select new
+            {
+                part.VisitId,
+                defect.PlaceName,
+                defect.Words,
+            }
+        ).ToListAsync(ct);
+        var items = await (
+            from part in db.VisitItems
+            where ids.Contains(part.VisitId)
+            join visit in db.Visits on part.VisitId equals visit.Id
+            from item in db.ProgramItems.Where(x => x.ProgramId == visit.Machine.ProgramId && x.Code == part.ItemCode).DefaultIfEmpty()
+            orderby item!.Position
+            select new NamedPart(part.VisitId, item!.Name ?? part.ItemCode)
+        ).ToListAsync(ct);
+        return defects
+            .Select(x => new NamedPart(x.VisitId, VisitProposals.NameOf(x.PlaceName, x.Words)))
+            .Concat(items)
+            .ToLookup(x => x.VisitId, x => x.Name);
     }
 }

@@ -27,6 +27,9 @@ public sealed class Words
     /// <summary>Words that are data, such as a check's of a walk list, in the language of whom the page is for.</summary>
     public string Say(string? text) => AllLanguages.Current.Say(text);
 
+    /// <summary>Where a defect is; one that has no place is of the machine as a whole.</summary>
+    public string Place(string placeName) => placeName.Length > 0 ? Say(placeName) : this["Defect.WholeMachine"];
+
     /// <summary>Several of them in a line.</summary>
     public string SayAll(IEnumerable<string> texts) => string.Join(this["Format.Semicolon"], texts.Select(Say));
 

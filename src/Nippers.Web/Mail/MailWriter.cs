@@ -113,7 +113,7 @@ public sealed class MailWriter(IServiceProvider services, ILoggerFactory logs, W
         var zone = TimeZoneInfo.FindSystemTimeZoneById(stop.Zone);
         return
         [
-            (w["Mail.Place"], w.Say(stop.Place)),
+            (w["Mail.Place"], w.Place(stop.Place)),
             (w["Mail.What"], w.Say(stop.Words)),
             (
                 w["Mail.FoundBy"],

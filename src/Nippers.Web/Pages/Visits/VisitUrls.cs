@@ -22,9 +22,35 @@ public static class VisitUrls
 /// <summary>How visits are said.</summary>
 public static class VisitWords
 {
-    /// <summary>"500 h service", or how many items when none goes by hours.</summary>
+    private const int MostNames = 2;
+
+    /// <summary>"500 h service", or how many items when none goes by hours; a visit without items repairs defects.</summary>
     public static string Name(double? hours, int items, Words words) =>
-        hours is > 0 and { } h ? words["Group.Service", Words.Whole(h)] : words.Plural("Visit.Items", items);
+        hours is > 0 and { } h ? words["Group.Service", Words.Whole(h)]
+        : items > 0 ? words.Plural("Visit.Items", items)
+        : words["Visit.Repair"];
+
+    /// <summary>What a visit on a list is called: its interval, or the first of what it is for.</summary>
+    public static string Name(VisitLine line, Words words) =>
+        line.Names.Count > 0 ? words.SayAll(line.Names.Take(MostNames)) : Name(line.Visit.NameHours, line.Items, words);
+
+    /// <summary>The same of one that is proposed.</summary>
+    public static string Name(ProposedVisit visit, Words words) =>
+        visit.NameHours is > 0
+            ? Name(visit.NameHours, visit.Items.Count, words)
+            : words.SayAll(visit.Items.Take(MostNames).Select(x => x.Candidate.Name));
+
+    /// <summary>How many items an interval stands for, or how many there are behind those that are named; empty for none.</summary>
+    public static string More(VisitLine line, Words words) =>
+        More(line.Visit.NameHours, line.Visit.NameHours is > 0 ? line.Items : line.Names.Count, words);
+
+    /// <summary>The same of one that is proposed.</summary>
+    public static string More(ProposedVisit visit, Words words) => More(visit.NameHours, visit.Items.Count, words);
+
+    private static string More(double? hours, int count, Words words) =>
+        hours is > 0 ? words.Plural("Visit.Items", count)
+        : count > MostNames ? words.Plural("Machine.MoreItems", count - MostNames)
+        : "";
 
     /// <summary>Money with the workshop's sign.</summary>
     public static string Money(Money money, string currency, Words words) => Money(money.Value, currency, words);
