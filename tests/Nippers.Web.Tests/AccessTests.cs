@@ -164,6 +164,12 @@ public sealed class AccessTests(AppFixture fixture) : IClassFixture<AppFixture>
         ["api/v1/machines/{unit}/readings"] = Token,
     };
 
+    /// <summary>All routes.</summary>
+    internal static IEnumerable<string> Routes => Least.Keys;
+
+    /// <summary>Whether a route lets in one role and those above it.</summary>
+    internal static bool IsFor(string route, string role) => Least[route] == role;
+
     [Fact]
     public void Every_route_has_been_decided_on()
     {

@@ -1,4 +1,5 @@
 using System.Net;
+using System.Text.RegularExpressions;
 using Microsoft.AspNetCore.Http;
 using Microsoft.AspNetCore.Mvc.Infrastructure;
 using Microsoft.AspNetCore.Mvc.RazorPages;
@@ -12,7 +13,7 @@ namespace Nippers.Web.Tests;
 /// Who may send which form. The table <c>handlers.txt</c> holds a line for each form that a page takes; one that is not in it, or
 /// that nobody has decided on, fails. Each is sent by everybody with a token that is good, so that the role alone decides.
 /// </summary>
-public sealed class HandlerTests
+public sealed partial class HandlerTests
 {
     private const string Table = "handlers.txt";
     private const string Undecided = "?";
@@ -27,10 +28,19 @@ public sealed class HandlerTests
         public override string ToString() => $"/{Route} {(Handler.Length == 0 ? "-" : Handler)}";
     }
 
-    private static async Task<List<Form>> Forms(DemoApp app)
+    private static async Task<List<Form>> Forms(DemoApp app) =>
+        [
+            .. (await Handlers(app))
+                .Where(x => string.Equals(x.Method.HttpMethod, "Post", StringComparison.OrdinalIgnoreCase))
+                .Select(x => new Form(x.Route, x.Method.Name ?? ""))
+                .Distinct()
+                .OrderBy(x => x.ToString(), StringComparer.Ordinal),
+        ];
+
+    private static async Task<List<(string Route, HandlerMethodDescriptor Method)>> Handlers(DemoApp app)
     {
         var loader = app.Services.GetRequiredService<PageLoader>();
-        var forms = new List<Form>();
+        var handlers = new List<(string, HandlerMethodDescriptor)>();
         foreach (
             var page in app
                 .Services.GetRequiredService<IActionDescriptorCollectionProvider>()
@@ -38,17 +48,14 @@ public sealed class HandlerTests
         )
         {
             var compiled = await loader.LoadAsync(page, EndpointMetadataCollection.Empty);
-            forms.AddRange(
-                compiled
-                    .HandlerMethods.Where(x => string.Equals(x.HttpMethod, "Post", StringComparison.OrdinalIgnoreCase))
-                    .Select(x => new Form(page.AttributeRouteInfo!.Template!, x.Name ?? ""))
-            );
+            handlers.AddRange(compiled.HandlerMethods.Select(x => (page.AttributeRouteInfo!.Template!, x)));
         }
 
-        return [.. forms.Distinct().OrderBy(x => x.ToString(), StringComparer.Ordinal)];
+        return handlers;
     }
 
-    private static async Task<Dictionary<string, string>> Decided() =>
+    /// <summary>The least role of each form, as the table has it.</summary>
+    internal static async Task<Dictionary<string, string>> Decided() =>
         (await File.ReadAllLinesAsync(Path.Combine(AppContext.BaseDirectory, Table), Ct))
             .Where(x => x.Length > 0 && x[0] != '#')
             .Select(x => x.Split(' ', StringSplitOptions.RemoveEmptyEntries))
@@ -68,6 +75,25 @@ public sealed class HandlerTests
         Assert.Equal([], decided.Keys.Except(forms.Select(x => x.ToString())));
         Assert.All(decided.Values, x => Assert.Contains(x, Least));
     }
+
+    [Fact]
+    public async Task Every_handler_that_a_view_names_is_there()
+    {
+        await using var app = await DemoApp.Start();
+        var known = (await Handlers(app)).Select(x => x.Method.Name).OfType<string>().ToHashSet(StringComparer.OrdinalIgnoreCase);
+        var named = ((string[])["*.cshtml", "*.razor", "*.cs", "*.ts"])
+            .SelectMany(x => Directory.EnumerateFiles(Path.Combine(WordsTests.Root, "src"), x, SearchOption.AllDirectories))
+            .Where(x => !x.Contains("/obj/", StringComparison.Ordinal) && !x.Contains("/node_modules/", StringComparison.Ordinal))
+            .SelectMany(File.ReadLines)
+            .SelectMany(x => Named().Matches(x))
+            .Select(x => x.Groups[1].Value)
+            .ToHashSet(StringComparer.OrdinalIgnoreCase);
+        Assert.True(named.Count > 50, $"{named.Count} were found");
+        Assert.Equal([], named.Except(known, StringComparer.OrdinalIgnoreCase));
+    }
+
+    [GeneratedRegex("[?&]handler=([A-Za-z]+)")]
+    private static partial Regex Named();
 
     [Theory]
     [InlineData("nobody")]

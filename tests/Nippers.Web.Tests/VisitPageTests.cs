@@ -52,6 +52,32 @@ public sealed class VisitPageTests(AppFixture fixture) : IClassFixture<AppFixtur
     }
 
     [Fact]
+    public async Task A_planned_visit_is_called_off_with_its_reason_and_without_one_it_is_asked_for_where_it_is_written()
+    {
+        const string form = "form[action*='handler=cancel']";
+        await using var app = await DemoApp.Start();
+        using var tam = await Visitor.As(app, "tam");
+        var visit = await Visit(app, VisitState.Planned);
+
+        var asked = await Visitor.Parse(await tam.Submit(visit, form, ("reason", " ")));
+        var field = asked.QuerySelector("#reason-wrong")!;
+        Assert.NotEmpty(field.TextContent);
+        Assert.True(field.Closest("details")!.HasAttribute("open"));
+        Assert.Equal(VisitState.Planned, await State());
+
+        await tam.Submit(asked, visit, form, ("reason", "Machine was moved away"));
+        Assert.Equal(VisitState.Voided, await State());
+        Assert.Contains(
+            "Machine was moved away",
+            (await tam.Read(visit)).QuerySelector(".stop-note")!.TextContent,
+            StringComparison.Ordinal
+        );
+        Assert.DoesNotContain((await tam.Read("/visits")).QuerySelectorAll("a"), x => x.GetAttribute("href") == visit);
+
+        Task<VisitState> State() => app.Ask(db => db.Visits.Where(x => "/visits/" + x.Id == visit).Select(x => x.State).SingleAsync(Ct));
+    }
+
+    [Fact]
     public async Task A_proposed_visit_says_how_long_it_takes_and_what_it_is_for_where_no_interval_names_it()
     {
         await using var app = await DemoApp.Start();
