@@ -353,6 +353,9 @@ public static class Refusals
     /// <summary>This is needed.</summary>
     public static Refusal Needed(string field) => new(field, "needed");
 
+    // A field that was left empty names nothing that could be unknown.
+    private static bool IsEmpty(string field, string? name) => field.Length > 0 && string.IsNullOrWhiteSpace(name);
+
     /// <summary>New and limit must differ.</summary>
     public static Refusal NewIsLimit() => new("new", "newIsLimit");
 
@@ -384,7 +387,7 @@ public static class Refusals
     public static Refusal NoSuchFolder(string field) => new(field, "noSuchFolder");
 
     /// <summary>This machine does not have the item <paramref name="item"/>.</summary>
-    public static Refusal NoSuchItem(string field, string? item) => new(field, "noSuchItem", item);
+    public static Refusal NoSuchItem(string field, string? item) => IsEmpty(field, item) ? Needed(field) : new(field, "noSuchItem", item);
 
     /// <summary>There is no kind of machine called <paramref name="code"/>.</summary>
     public static Refusal NoSuchMachineKind(string field, string? code) => new(field, "noSuchMachineKind", code);
@@ -553,7 +556,8 @@ public static class Refusals
     public static Refusal PartTaken(string number) => new("number", "partTaken", number);
 
     /// <summary><paramref name="number"/> is not in the catalogue.</summary>
-    public static Refusal PartUnknown(string field, string number) => new(field, "partUnknown", number);
+    public static Refusal PartUnknown(string field, string number) =>
+        IsEmpty(field, number) ? Needed(field) : new(field, "partUnknown", number);
 
     /// <summary>This file is no picture that Nippers reads: JPEG, PNG or WebP.</summary>
     public static Refusal PhotoNotAPicture() => new("photo", "photoNotAPicture");

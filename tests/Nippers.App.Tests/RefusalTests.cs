@@ -313,4 +313,15 @@ public sealed class RefusalTests
 
         Assert.Equal((code, field), (refusal.Code, refusal.Field));
     }
+
+    [Theory]
+    [InlineData("other", "X1", "partUnknown", "noSuchItem")]
+    [InlineData("other", "", "needed", "needed")]
+    [InlineData("other", "  ", "needed", "needed")]
+    [InlineData("", "", "partUnknown", "noSuchItem")]
+    public void A_name_that_was_left_empty_is_asked_for_and_not_called_unknown(string field, string name, string part, string item)
+    {
+        Assert.Equal((part, field), (Refusals.PartUnknown(field, name).Code, Refusals.PartUnknown(field, name).Field));
+        Assert.Equal((item, field), (Refusals.NoSuchItem(field, name).Code, Refusals.NoSuchItem(field, name).Field));
+    }
 }

@@ -3,7 +3,6 @@ using AngleSharp.Dom;
 using Microsoft.AspNetCore.Http;
 using Microsoft.AspNetCore.Routing;
 using Microsoft.AspNetCore.Routing.Template;
-using Nippers.Tests;
 
 namespace Nippers.Web.Tests;
 
