@@ -77,7 +77,9 @@ export async function openShell(request) {
     return null;
   }
   const visit = Number(path.match(/^\/visits\/(\d+)/)?.[1]);
-  const worked = visit ? (await store.machines()).find((x) => x.card?.visit === visit) : null;
+  // A phone goes from hand to hand, and holds what it was given in another's: a card is worked by who may work on machines.
+  const works = (await store.meta("role")) !== "operator";
+  const worked = visit && works ? (await store.machines()).find((x) => x.card?.visit === visit) : null;
   if (worked) {
     const step = decodeURIComponent(path.match(/\/steps\/(.+)$/)?.[1] ?? "");
     fill((await ask(await request("card", { machine: worked, entries: await stepsOf(worked.unit), step }))).html);

@@ -24,7 +24,7 @@ public static class FirstLooks
         (x, ct) => x.GetRequiredService<TodayView>().Run(new(), ct),
         (x, ct) => x.GetRequiredService<PartNeeds>().Renew(ct),
         (x, ct) => x.GetRequiredService<VisitViews>().List(new(), ct),
-        (x, ct) => x.GetRequiredService<PhoneKits>().All(ct),
+        (x, ct) => x.GetRequiredService<PhoneKits>().All(works: true, ct),
         (x, ct) => x.GetRequiredService<SampleQueues>().Load(new(), ct),
         (x, ct) => x.GetRequiredService<SampleViews>().Fleet(OilKind.Engine, Measurand.Fe, null, ct),
         async (x, ct) =>

@@ -110,7 +110,7 @@ public sealed class EveningTests
         Assert.True((await fleet.Do<TakeEntry, Outcome<TakenEntry>>(x => x.Run(entry, [], Ines, Ct))).Value!.Repeat);
         var row = await fleet.Ask(db => db.Parkings.SingleAsync(Ct));
         Assert.Equal((entry.At, "Ines Varrow"), (row.At, row.By));
-        var kit = (await fleet.Do<PhoneKits, PhoneKit>(x => x.All(Ct))).Machines.Single();
+        var kit = (await fleet.Do<PhoneKits, PhoneKit>(x => x.All(works: true, Ct))).Machines.Single();
         Assert.Equal(("Level Position", row.At), (kit.Parking!.Done, kit.Parking.At));
     }
 
@@ -312,7 +312,7 @@ public sealed class EveningTests
         var list = context.List.Checks.First(x => x.Kind == CheckKind.Grease && x.Item.Length > 0);
         var card = await fleet.Do<WalkViews, IReadOnlyList<GreaseMemory>>(x => x.GreaseOf(context.Row.Machine, list.Item, Ct));
         Assert.Contains(WalkCheck.PointName(list.Points[1]), card.Select(x => x.Point));
-        var kit = (await fleet.Do<PhoneKits, PhoneKit>(x => x.All(Ct))).Machines.Single();
+        var kit = (await fleet.Do<PhoneKits, PhoneKit>(x => x.All(works: true, Ct))).Machines.Single();
         Assert.Equal(memory.Select(x => x.Key).Order(), kit.Grease.Keys.Order());
     }
 

@@ -352,7 +352,7 @@ public sealed class PhoneTests
         await using var fleet = await Fleet.WithLoader();
         for (var day = 20; day >= 1; day--)
             await fleet.Log("WL-01", 300 + (20 - day) * 2.5, Fleet.Now.AddDays(-day));
-        var kit = (await fleet.Do<PhoneKits, PhoneKit>(x => x.All(Ct))).Machines.Single(x => x.Unit == "WL-01");
+        var kit = (await fleet.Do<PhoneKits, PhoneKit>(x => x.All(works: true, Ct))).Machines.Single(x => x.Unit == "WL-01");
         var machine = kit.ToMachine();
         foreach (var shown in new[] { 300, 347.5, 349, 352.4, 380, 410, 3000, 350.0 })
         {
@@ -432,7 +432,7 @@ public sealed class PhoneTests
 
             return 0;
         });
-        var kit = await fleet.Do<PhoneKits, PhoneKit>(x => x.All(Ct));
+        var kit = await fleet.Do<PhoneKits, PhoneKit>(x => x.All(works: true, Ct));
         Assert.Equal(100, kit.Machines.Count);
         Assert.True(kit.Machines.Count(x => x.Readings.Count >= 170) >= 99);
         Assert.All(kit.Machines, x => Assert.NotNull(x.Last));

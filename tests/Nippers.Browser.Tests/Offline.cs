@@ -106,6 +106,25 @@ public sealed class Offline(Browser browser) : IClassFixture<Browser>
     }
 
     [Fact]
+    public async Task An_operator_who_takes_a_technicians_phone_cannot_work_the_card_that_lies_on_it()
+    {
+        await using var cdp = await Phone();
+        var visit = await browser.App.Ask(db => db.Visits.Where(x => x.State == VisitState.Open).Select(x => x.Id).FirstAsync(Ct));
+        browser.Open($"/visits/{visit}");
+        browser.Find("html[data-card=ready]");
+        browser.SignIn("ines");
+        browser.Find("html[data-kit=ready]");
+        await cdp.Offline(Ct);
+
+        browser.Open($"/visits/{visit}");
+
+        browser.Find("html[data-shell=ready]");
+        Assert.Empty(browser.Driver.FindElements(By.CssSelector("form[data-phone=step]")));
+        Assert.NotEmpty(browser.Find("#phone-root h1").Text);
+        await cdp.Online(Ct);
+    }
+
+    [Fact]
     public async Task A_whole_walk_without_a_network_through_a_dead_battery_reaches_the_server_once_as_the_phone_judged_it()
     {
         await using (var cdp = await Phone())

@@ -2,7 +2,9 @@ using System.IO.Compression;
 using System.Net;
 using System.Text.Json;
 using System.Text.Json.Nodes;
+using Microsoft.EntityFrameworkCore;
 using Nippers.Core.Walk;
+using Nippers.Data.Visits;
 using Nippers.Data.Walks;
 using Nippers.Tests;
 using Nippers.Views.Phones;
@@ -51,6 +53,26 @@ public sealed class PhoneApiTests(AppFixture fixture) : IClassFixture<AppFixture
             }.ToJsonString(),
             ListJson.Options
         )!;
+    }
+
+    [Theory]
+    [InlineData("ines", false)]
+    [InlineData("tam", true)]
+    [InlineData("mara", true)]
+    public async Task An_open_card_lies_only_on_the_phone_of_somebody_who_may_work_it(string who, bool works)
+    {
+        using var visitor = await Visitor.As(fixture.App, who);
+        var card = await fixture.App.Ask(db => db.Visits.Where(x => x.State == VisitState.Open).Select(x => x.Id).FirstAsync(Ct));
+
+        var machines = (await Kit(visitor))["machines"]!.AsArray();
+
+        Assert.Equal(works, machines.Any(x => x!["card"] is not null));
+        using var one = await visitor.Get($"/phone/cards/{card}");
+        Assert.Equal(works ? HttpStatusCode.OK : HttpStatusCode.NotFound, one.StatusCode);
+        Assert.Equal(works, (await visitor.Read($"/visits/{card}")).QuerySelector("[data-card-unit]") is not null);
+
+        // That it is being worked on is for everybody.
+        Assert.Contains("Card open", (await visitor.Read("/visits")).QuerySelector("main")!.TextContent, StringComparison.Ordinal);
     }
 
     [Fact]

@@ -28,7 +28,9 @@ public sealed class PhoneKits(NippersDb db, Standings standings, TimeProvider cl
     private static readonly MeterHours LongItem = MeterHours.Of(500);
 
     /// <summary>All that a phone holds.</summary>
-    public async Task<PhoneKit> All(CancellationToken ct)
+    /// <param name="works">Whether its holder may work on machines: open cards are for nobody else.</param>
+    /// <param name="ct">Cancels.</param>
+    public async Task<PhoneKit> All(bool works, CancellationToken ct)
     {
         var ids = await db
             .Machines.Where(x => !x.Retired)
@@ -42,7 +44,7 @@ public sealed class PhoneKits(NippersDb db, Standings standings, TimeProvider cl
             .ThenBy(x => x.Text)
             .Select(x => new KitPhrase(x.Language, x.Text, x.Said))
             .ToListAsync(ct);
-        return await Of(ids, ct) with { Phrases = phrases };
+        return await Of(ids, works, ct) with { Phrases = phrases };
     }
 
     /// <summary>A walk as a phone goes on with it, with the lists that it needs; null when it is not open.</summary>
@@ -50,7 +52,7 @@ public sealed class PhoneKits(NippersDb db, Standings standings, TimeProvider cl
     {
         if (await WalkContext.Load(db, id, ct) is not { Row: { State: WalkState.Open } row } walk)
             return null;
-        var kit = await Of([row.MachineId], ct);
+        var kit = await Of([row.MachineId], cards: false, ct);
         var lists = kit.Lists.Where(x => x.Version != row.VersionId).Append(new(row.VersionId, walk.ListName, walk.List));
         return (
             new()
@@ -120,7 +122,7 @@ public sealed class PhoneKits(NippersDb db, Standings standings, TimeProvider cl
             );
     }
 
-    private async Task<PhoneKit> Of(List<int> ids, CancellationToken ct)
+    private async Task<PhoneKit> Of(List<int> ids, bool cards, CancellationToken ct)
     {
         var now = clock.GetUtcNow();
         await standings.RaisePassed(now, ct);
@@ -168,7 +170,7 @@ public sealed class PhoneKits(NippersDb db, Standings standings, TimeProvider cl
         var parkings = (
             await db.Parkings.AsNoTracking().Where(x => ids.Contains(x.MachineId) && x.At >= parkedSince).OrderBy(x => x.At).ToListAsync(ct)
         ).ToLookup(x => x.MachineId);
-        var cards = await Cards(db.Visits.Where(x => ids.Contains(x.MachineId) && x.State == VisitState.Open), ct);
+        var worked = cards ? await Cards(db.Visits.Where(x => ids.Contains(x.MachineId) && x.State == VisitState.Open), ct) : [];
         var last = await LastWalks(ids, ct);
         var statuses = await db.Statuses.AsNoTracking().Where(x => ids.Contains(x.MachineId)).ToDictionaryAsync(x => x.MachineId, ct);
         var machines = new List<KitMachine>();
@@ -231,7 +233,7 @@ public sealed class PhoneKits(NippersDb db, Standings standings, TimeProvider cl
                     Pace = pace.GetValueOrDefault(machine.Id, 1),
                     WalkedAt = statuses.GetValueOrDefault(machine.Id)?.WalkedAt,
                     WalkedOn = statuses.GetValueOrDefault(machine.Id)?.WalkedOn,
-                    Card = cards.GetValueOrDefault(machine.Id),
+                    Card = worked.GetValueOrDefault(machine.Id),
                     Compartments = machine.Program.Compartments.ToDictionary(x => x.Code, x => x.Name),
                 }
             );
