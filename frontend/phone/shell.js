@@ -78,7 +78,7 @@ export async function openShell(request) {
   }
   const visit = Number(path.match(/^\/visits\/(\d+)/)?.[1]);
   // A phone goes from hand to hand, and holds what it was given in another's: a card is worked by who may work on machines.
-  const works = (await store.meta("role")) !== "operator";
+  const works = ["technician", "planner"].includes(await store.meta("role"));
   const worked = visit && works ? (await store.machines()).find((x) => x.card?.visit === visit) : null;
   if (worked) {
     const step = decodeURIComponent(path.match(/\/steps\/(.+)$/)?.[1] ?? "");
