@@ -1,4 +1,6 @@
+using System.Diagnostics.CodeAnalysis;
 using System.Globalization;
+using System.Text.RegularExpressions;
 using Nippers.App.Readings;
 using Nippers.App.Units;
 using Nippers.Core.Hours;
@@ -8,8 +10,14 @@ using UnitsNet.Units;
 namespace Nippers.App;
 
 /// <summary>Turns what people type into figures, or into the refusal that stands beside the field.</summary>
-public static class Typed
+public static partial class Typed
 {
+    /// <summary>Longest reason, and what is said of a defect or a repair, characters.</summary>
+    public const int LongestWords = 1000;
+
+    /// <summary>Longest code of an item, a program, a check or a list, characters.</summary>
+    public const int LongestCode = 60;
+
     private const int Decimals = 3;
 
     /// <summary>A number that has to be there.</summary>
@@ -153,6 +161,27 @@ public static class Typed
     public static Money? Money(string? text, string field, List<Refusal> refusals) =>
         Optional(text, field, 0, 1_000_000, refusals) is { } amount ? Core.Numbers.Money.Of(amount) : null;
 
+    /// <summary>Whether it is a reason, which everybody gives who takes something back; what stands against it where it is none.</summary>
+    public static bool IsReason([NotNullWhen(true)] string? reason, string field, [NotNullWhen(false)] out Refusal? fault)
+    {
+        fault = string.IsNullOrWhiteSpace(reason) ? Refusals.ReasonNeeded(field) : TooLong(reason, field);
+        return fault is null;
+    }
+
+    /// <summary>Whether words say what was seen or done; what stands against them where they don't.</summary>
+    public static bool IsSaid([NotNullWhen(true)] string? words, string field, [NotNullWhen(false)] out Refusal? fault)
+    {
+        fault = string.IsNullOrWhiteSpace(words) ? Refusals.WordsNeeded(field) : TooLong(words, field);
+        return fault is null;
+    }
+
+    /// <summary>What stands against words of a defect or a repair that are too long, if they are.</summary>
+    public static Refusal? TooLong(string? words, string field) =>
+        words?.Length > LongestWords ? Refusals.TooLong(field, LongestWords) : null;
+
+    /// <summary>Whether something may be a code: small letters, digits and dashes between them.</summary>
+    public static bool IsCode(string text) => text.Length <= LongestCode && CodeShape().IsMatch(text);
+
     /// <summary>Words, cut of blanks around them.</summary>
     public static string Words(string? text, string field, int longest, List<Refusal> refusals, bool needed = false)
     {
@@ -163,4 +192,7 @@ public static class Typed
             refusals.Add(Refusals.TooLong(field, longest));
         return words;
     }
+
+    [GeneratedRegex("^[a-z0-9]+(-[a-z0-9]+)*$")]
+    private static partial Regex CodeShape();
 }

@@ -2,6 +2,9 @@ using System.Net;
 using System.Net.Http.Json;
 using System.Text.Json.Nodes;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
+using Nippers.App;
+using Nippers.App.Defects;
 using Nippers.Core.Defects;
 using Nippers.Data.Defects;
 using Nippers.Data.Visits;
@@ -49,6 +52,55 @@ public sealed class VisitPageTests(AppFixture fixture) : IClassFixture<AppFixtur
         Assert.Equal(["gear:LockAndTag"], page.QuerySelectorAll("[data-van-missing] [name=line]").Select(x => x.GetAttribute("value")!));
         await tam.Submit(page, card, "[data-van-missing] form", ("line", "gear:LockAndTag"));
         Assert.Null((await tam.Read(card)).QuerySelector("[data-van-missing]"));
+    }
+
+    [Theory]
+    [InlineData("2020-01-01", "2026-12-02")]
+    [InlineData("2099-01-01", "2026-12-03")]
+    [InlineData("soon", "2026-12-04")]
+    public async Task A_day_on_which_no_visit_can_be_leaves_what_was_chosen_ticked(string day, string right)
+    {
+        using var tam = await Visitor.As(fixture.App, "tam");
+        var path = $"/machines/DZ-02/visit?chosen=true&on={day}&items=engine-oil&items=belts&twoPeople=true&note=Bring+the+hoist";
+        var page = await tam.Read(path);
+        Assert.NotEmpty(page.QuerySelector("#on-wrong")!.TextContent);
+        Assert.Equal(day, page.QuerySelector("#on")!.GetAttribute("value"));
+        Assert.Equal(["belts", "engine-oil"], page.QuerySelectorAll("[name=items][checked]").Select(x => x.GetAttribute("value")!).Order());
+        Assert.NotNull(page.QuerySelector("[name=twoPeople][checked]"));
+        Assert.Equal("Bring the hoist", page.QuerySelector("#note")!.TextContent);
+
+        // The right day is typed: it is planned as it was ticked.
+        var planned = await tam.Submit(page, path, "#plan", ("on", right), ("items", "engine-oil"), ("items", "belts"));
+        Assert.Equal(HttpStatusCode.Redirect, planned.StatusCode);
+    }
+
+    [Fact]
+    public async Task Of_more_than_one_card_holds_all_stays_ticked_to_be_lessened()
+    {
+        const string path = "/machines/DZ-02/visit";
+        await using var app = await DemoApp.Start();
+        using var tam = await Visitor.As(app, "tam");
+        await using var scope = app.Services.CreateAsyncScope();
+        for (var i = 0; i < 70; i++)
+        {
+            var found = new DefectInput
+            {
+                Unit = "DZ-02",
+                Words = $"Rivet {i} is loose",
+                Grade = DefectGrade.NextService,
+                On = MachinePart.Other,
+            };
+            Assert.True(
+                (await scope.ServiceProvider.GetRequiredService<ReportDefect>().Run(found, new("Tam Ollery", Roles.Technician), Ct)).Done
+            );
+        }
+
+        var all = (await tam.Read(path)).QuerySelectorAll("[name=items]").Select(x => x.GetAttribute("value")!).Order().ToList();
+        var answer = await tam.Get(path + "?chosen=true" + string.Concat(all.Select(x => $"&items={Uri.EscapeDataString(x)}")));
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, answer.StatusCode);
+        var page = await Visitor.Parse(answer);
+        Assert.NotEmpty(page.QuerySelectorAll(".wrong"));
+        Assert.Equal(all, page.QuerySelectorAll("[name=items][checked]").Select(x => x.GetAttribute("value")!).Order());
     }
 
     [Fact]

@@ -62,10 +62,8 @@ public static class DefectDraft
         if (input.Check is { Length: > 0 } && check is null)
             refusals.Add(Refusals.NoSuchCheck("check", input.Check));
         var words = Words(input.Usual, input.Words);
-        if (words.Length == 0)
-            refusals.Add(Refusals.WordsNeeded("words"));
-        else if (words.Length > DefectService.LongestWords)
-            refusals.Add(Refusals.TooLong("words", DefectService.LongestWords));
+        if (!Typed.IsSaid(words, "words", out var unsaid))
+            refusals.Add(unsaid);
         var part = (input.Part ?? "").Trim();
         if (part.Length > LongestPart)
             refusals.Add(Refusals.TooLong("part", LongestPart));

@@ -58,8 +58,8 @@ public sealed class DefectNotes(NippersDb db, UnitOfWork writes, DefectService b
                     return again;
                 if (string.IsNullOrWhiteSpace(words) && photos.Count == 0)
                     return Outcome<DefectRow>.Refused(Refusals.WordsNeeded("words"));
-                if (words?.Length > DefectService.LongestWords)
-                    return Outcome<DefectRow>.Refused(Refusals.TooLong("words", DefectService.LongestWords));
+                if (Typed.TooLong(words, "words") is { } tooLong)
+                    return Outcome<DefectRow>.Refused(tooLong);
                 if (photos.Count > ReportDefect.MostPhotos)
                     return Outcome<DefectRow>.Refused(Refusals.PhotosTooMany(ReportDefect.MostPhotos));
                 var encoded = photos.Select(Photos.Encode).ToList();
@@ -86,8 +86,8 @@ public sealed class DefectNotes(NippersDb db, UnitOfWork writes, DefectService b
                     return Outcome<DefectRow>.Refused(Refusals.NoSuchDefect());
                 if (defect.State == DefectState.Voided)
                     return Outcome<DefectRow>.Refused(Refusals.DefectNotOpen());
-                if (string.IsNullOrWhiteSpace(reason))
-                    return Outcome<DefectRow>.Refused(Refusals.ReasonNeeded("reason"));
+                if (!Typed.IsReason(reason, "reason", out var unreasoned))
+                    return Outcome<DefectRow>.Refused(unreasoned);
                 if (actor.Role == Roles.Operator && defect.By != actor.Name)
                     return Outcome<DefectRow>.Refused(Refusals.TechnicianNeeded());
                 if (defect.Stands && DefectRules.VoidTakesTwo(defect.Grade, defect.Safety, defect.By == actor.Name))
@@ -117,8 +117,8 @@ public sealed class DefectNotes(NippersDb db, UnitOfWork writes, DefectService b
                     return Outcome<DefectRow>.Refused(Refusals.TechnicianNeeded());
                 if (agreed && !DefectRules.MayReturn(first, actor.Name))
                     return Outcome<DefectRow>.Refused(Refusals.SecondPersonNeeded(first));
-                if (string.IsNullOrWhiteSpace(words))
-                    return Outcome<DefectRow>.Refused(Refusals.WordsNeeded("voidWords"));
+                if (!Typed.IsSaid(words, "voidWords", out var unsaid))
+                    return Outcome<DefectRow>.Refused(unsaid);
                 if (agreed)
                     TakeOut(defect, defect.VoidAskReason!, actor, words);
                 else
@@ -198,8 +198,8 @@ public sealed class DefectNotes(NippersDb db, UnitOfWork writes, DefectService b
                     return Outcome<DefectRow>.Refused(Refusals.TechnicianNeeded());
                 if (!Enum.IsDefined(part))
                     return Outcome<DefectRow>.Refused(Refusals.PartNeeded());
-                if (string.IsNullOrWhiteSpace(reason))
-                    return Outcome<DefectRow>.Refused(Refusals.ReasonNeeded("reason"));
+                if (!Typed.IsReason(reason, "reason", out var unreasoned))
+                    return Outcome<DefectRow>.Refused(unreasoned);
                 var (from, spoken) = (defect.Grade, MachineParts.Floor(part, defect.Words));
 
                 // What once was on something that holds or steers keeps what that asks: another name does not make it harmless.
@@ -292,8 +292,8 @@ public sealed class DefectNotes(NippersDb db, UnitOfWork writes, DefectService b
                 var walk = await db.Walks.FindAsync([walkId], ct);
                 if (walk is null || walk.MachineId != defect.MachineId || walk.State != WalkState.Open)
                     return Outcome<DefectRow>.Refused(Refusals.WalkNotOpen());
-                if (words?.Length > DefectService.LongestWords)
-                    return Outcome<DefectRow>.Refused(Refusals.TooLong("note", DefectService.LongestWords));
+                if (Typed.TooLong(words, "note") is { } tooLong)
+                    return Outcome<DefectRow>.Refused(tooLong);
                 if (defect.Stands != (again is Again.AsBefore or Again.Worse))
                     return Outcome<DefectRow>.Refused(Refusals.DefectNotOpen());
                 var facts = (await db.FactsOf(defect.Machine.Unit, writes.Now, ct))!;

@@ -12,8 +12,6 @@ namespace Nippers.App.Defects;
 /// <summary>What all changes of defects share: the history line, the time out of service, the audit row.</summary>
 public sealed class DefectService(NippersDb db, UnitOfWork writes)
 {
-    internal const int LongestWords = 1000;
-
     /// <summary>Life hours last read; commissioning hours where nothing was.</summary>
     public static MeterHours LastHours(MachineFacts facts) =>
         facts.Record.Readings.IsEmpty ? facts.Record.CommissionedHours : facts.Record.Readings[^1].Hours;

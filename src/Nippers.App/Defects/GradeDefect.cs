@@ -29,8 +29,8 @@ public sealed class GradeDefect(NippersDb db, UnitOfWork writes, DefectService b
                     refusals.Add(Refusals.GradeSame());
                 if (defect.Grade == DefectGrade.Stop)
                     refusals.Add(Refusals.StopNotDownAlone());
-                if (string.IsNullOrWhiteSpace(reason))
-                    refusals.Add(Refusals.ReasonNeeded("reason"));
+                if (!Typed.IsReason(reason, "reason", out var unreasoned))
+                    refusals.Add(unreasoned);
                 var limit =
                     to == DefectGrade.Limit
                         ? DefectService.ReadLimit(limitHours, limitDays, DefectService.LastHours(facts), today, refusals)
@@ -55,8 +55,8 @@ public sealed class GradeDefect(NippersDb db, UnitOfWork writes, DefectService b
                     refusals.Add(Refusals.GradeNotAStop());
                 else if (!DefectRules.MayGoDown(defect.Safety))
                     refusals.Add(Refusals.GradeNeverDown());
-                if (string.IsNullOrWhiteSpace(reason))
-                    refusals.Add(Refusals.ReasonNeeded("reason"));
+                if (!Typed.IsReason(reason, "reason", out var unreasoned))
+                    refusals.Add(unreasoned);
                 if (refusals.Count > 0)
                     return refusals;
                 (defect.DownTo, defect.DownBy, defect.DownReason) = (to, actor.Name, reason!.Trim());
@@ -92,8 +92,8 @@ public sealed class GradeDefect(NippersDb db, UnitOfWork writes, DefectService b
                     refusals.Add(Refusals.PlannerNeeded());
                 if (!DefectRules.MayReturn(defect.DownBy!, actor.Name))
                     refusals.Add(Refusals.SecondPersonNeeded(defect.DownBy));
-                if (string.IsNullOrWhiteSpace(reason))
-                    refusals.Add(Refusals.ReasonNeeded("reason"));
+                if (!Typed.IsReason(reason, "reason", out var unreasoned))
+                    refusals.Add(unreasoned);
                 var limit =
                     agreed && to == DefectGrade.Limit
                         ? DefectService.ReadLimit(limitHours, limitDays, DefectService.LastHours(facts), today, refusals)
@@ -129,8 +129,8 @@ public sealed class GradeDefect(NippersDb db, UnitOfWork writes, DefectService b
                     refusals.Add(Refusals.PlannerNeeded());
                 if (defect.Grade == DefectGrade.Stop)
                     refusals.Add(Refusals.StopNotDeferred());
-                if (string.IsNullOrWhiteSpace(reason))
-                    refusals.Add(Refusals.ReasonNeeded("reason"));
+                if (!Typed.IsReason(reason, "reason", out var unreasoned))
+                    refusals.Add(unreasoned);
                 var limit = DefectService.ReadLimit(limitHours, limitDays, DefectService.LastHours(facts), today, refusals);
                 if (refusals.Count > 0)
                     return refusals;

@@ -48,10 +48,8 @@ public sealed class RepairDefect(NippersDb db, UnitOfWork writes, DefectService 
             return Outcome<DefectRow>.Refused(Refusals.TechnicianNeeded());
         var facts = (await db.FactsOf(defect.Machine.Unit, writes.Now, ct))!;
         var refusals = new List<Refusal>();
-        if (string.IsNullOrWhiteSpace(input.Words))
-            refusals.Add(Refusals.WordsNeeded("words"));
-        else if (input.Words.Length > DefectService.LongestWords)
-            refusals.Add(Refusals.TooLong("words", DefectService.LongestWords));
+        if (!Typed.IsSaid(input.Words, "words", out var unsaid))
+            refusals.Add(unsaid);
         var minutes = Typed.Whole(input.Minutes, "minutes", 0, MostMinutes, refusals);
 
         // The meter at the repair: what was last read unless another figure is given, which must not lie before the defect.
@@ -79,7 +77,7 @@ public sealed class RepairDefect(NippersDb db, UnitOfWork writes, DefectService 
         }
 
         // A lock or tag is its owner's. Owner away: the site's responsible person, after trying to reach the owner.
-        var tried = Typed.Words(input.OwnerTried, "ownerTried", DefectService.LongestWords, refusals);
+        var tried = Typed.Words(input.OwnerTried, "ownerTried", Typed.LongestWords, refusals);
         if (defect.Safety == SafetyPart.Notice && !input.OwnerRemoved)
         {
             if (actor.Role != Roles.Planner)
@@ -128,8 +126,8 @@ public sealed class RepairDefect(NippersDb db, UnitOfWork writes, DefectService 
                     return Outcome<DefectRow>.Refused(Refusals.TechnicianNeeded());
                 if (returned && !DefectRules.MayReturn(defect.RepairedBy!, actor.Name))
                     return Outcome<DefectRow>.Refused(Refusals.SecondPersonNeeded(defect.RepairedBy));
-                if (string.IsNullOrWhiteSpace(words))
-                    return Outcome<DefectRow>.Refused(Refusals.WordsNeeded("returnWords"));
+                if (!Typed.IsSaid(words, "returnWords", out var unsaid))
+                    return Outcome<DefectRow>.Refused(unsaid);
                 if (returned)
                 {
                     defect.State = DefectState.Closed;

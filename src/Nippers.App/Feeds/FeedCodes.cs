@@ -258,7 +258,7 @@ public sealed class FeedCodes(NippersDb db, UnitOfWork writes, ReportDefect repo
                 if (row is null)
                     return Outcome<FeedCodeRow>.Refused(refused!);
                 var refusals = new List<Refusal>();
-                var said = Typed.Words(words, "looked", DefectService.LongestWords, refusals, needed: true);
+                var said = Typed.Words(words, "looked", Typed.LongestWords, refusals, needed: true);
                 if (refusals.Count > 0)
                     return Outcome<FeedCodeRow>.Refused(refusals);
                 (row.LookedBy, row.LookedAt, row.LookedWords) = (actor.Name, writes.Now, said);

@@ -158,8 +158,8 @@ public sealed class TakeSample(NippersDb db, UnitOfWork writes, RecordWork work,
                     return Outcome<SampleRow>.Refused(Refusals.NoSuchSample());
                 if (row.SignedAs is not null)
                     return Outcome<SampleRow>.Refused(Refusals.SampleSigned(row.SignedBy));
-                if (string.IsNullOrWhiteSpace(reason))
-                    return Outcome<SampleRow>.Refused(Refusals.ReasonNeeded("reason"));
+                if (!Typed.IsReason(reason, "reason", out var unreasoned))
+                    return Outcome<SampleRow>.Refused(unreasoned);
                 (row.VoidedAt, row.VoidedBy, row.VoidReason) = (writes.Now, actor.Name, reason.Trim());
                 row.Version++;
                 await db

@@ -336,7 +336,7 @@ public sealed partial class PartCatalog(NippersDb db, UnitOfWork writes)
                     return Outcome<FilterPosition>.Refused(Refusals.NoSuchUnit("unit", unit, Array.Empty<string>()));
                 var refusals = new List<Refusal>();
                 var code = (input.Code ?? "").Trim();
-                if (!CodeShape().IsMatch(code))
+                if (!Typed.IsCode(code))
                     refusals.Add(Refusals.CodeShape());
                 else if (code != input.OldCode && await db.FilterPositions.AnyAsync(x => x.MachineId == machine.Id && x.Code == code, ct))
                     refusals.Add(Refusals.CodeTaken("code", code));
@@ -505,7 +505,4 @@ public sealed partial class PartCatalog(NippersDb db, UnitOfWork writes)
 
     [GeneratedRegex("^[A-Z0-9][A-Z0-9 ./-]{1,29}$")]
     private static partial Regex NumberShape();
-
-    [GeneratedRegex("^[a-z0-9]+(-[a-z0-9]+)*$")]
-    private static partial Regex CodeShape();
 }

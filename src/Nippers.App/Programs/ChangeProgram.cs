@@ -80,8 +80,9 @@ public sealed record ProgramMove(string Unit, string ItemCode, string ItemName, 
 public sealed record ProgramPreview(int Machines, IReadOnlyList<ProgramMove> Moves);
 
 /// <summary>Shows which dues a change of a program moves, and makes it.</summary>
-public sealed partial class ChangeProgram(NippersDb db, UnitOfWork writes)
+public sealed class ChangeProgram(NippersDb db, UnitOfWork writes)
 {
+    private const int LongestName = 120;
     private const int LongestText = 400;
     private const int LongestMonths = 240;
     private const int MostPoints = 200;
@@ -246,16 +247,15 @@ public sealed partial class ChangeProgram(NippersDb db, UnitOfWork writes)
                     return Outcome<ServiceProgram>.Refused(Refusals.NoSuchProgram(""));
                 var code = (newCode ?? "").Trim();
                 var refusals = new List<Refusal>();
-                if (!CodeShape().IsMatch(code))
+                if (!Typed.IsCode(code))
                     refusals.Add(Refusals.CodeShape());
                 else if (await db.Programs.AnyAsync(x => x.Code == code, ct))
                     refusals.Add(Refusals.CodeTaken("code", code));
-                if (string.IsNullOrWhiteSpace(newName))
-                    refusals.Add(Refusals.Needed("name"));
+                var name = Typed.Words(newName, "name", LongestName, refusals, needed: true);
                 if (refusals.Count > 0)
                     return Outcome<ServiceProgram>.Refused(refusals);
 
-                var source = await Copied(db, from, code, newName!.Trim(), null, ct);
+                var source = await Copied(db, from, code, name, null, ct);
                 db.Programs.Add(source);
                 writes.Audit(actor, "program.copy", code, null, new { from }, Describe(source));
                 return Outcome<ServiceProgram>.Of(source);
@@ -316,10 +316,7 @@ public sealed partial class ChangeProgram(NippersDb db, UnitOfWork writes)
 
     private static void Apply(ServiceProgram program, ProgramSettingsInput input, List<Refusal> refusals)
     {
-        if (string.IsNullOrWhiteSpace(input.Name))
-            refusals.Add(Refusals.Needed("name"));
-        else
-            program.Name = input.Name.Trim();
+        program.Name = Typed.Words(input.Name, "name", LongestName, refusals, needed: true);
         program.IntervalBasis = input.IntervalBasis;
         program.CreditPercent = Typed.Whole(input.CreditPercent, "creditPercent", 0, 50, refusals) ?? program.CreditPercent;
         program.WindowPercent = Typed.Whole(input.WindowPercent, "windowPercent", 0, 50, refusals) ?? program.WindowPercent;
@@ -333,14 +330,13 @@ public sealed partial class ChangeProgram(NippersDb db, UnitOfWork writes)
         var item = input.OldCode is null ? null : program.Items.Find(x => x.Code == input.OldCode);
         if (input.OldCode is not null && item is null)
             refusals.Add(Refusals.NoSuchItem("code", input.OldCode));
-        if (!CodeShape().IsMatch(code))
+        if (!Typed.IsCode(code))
             refusals.Add(Refusals.CodeShape());
         else if (input.OldCode is not null && code != input.OldCode)
             refusals.Add(Refusals.CodeFixed("code"));
         else if (input.OldCode is null && program.Items.Exists(x => x.Code == code))
             refusals.Add(Refusals.CodeTaken("code", code));
-        if (string.IsNullOrWhiteSpace(input.Name))
-            refusals.Add(Refusals.Needed("name"));
+        Typed.Words(input.Name, "name", LongestName, refusals, needed: true);
         if (!program.Compartments.Exists(x => x.Code == input.Compartment))
             refusals.Add(Refusals.NoSuchCompartment("compartment"));
         if (input.Caution?.Length > LongestText)
@@ -442,7 +438,4 @@ public sealed partial class ChangeProgram(NippersDb db, UnitOfWork writes)
             item.Covers,
             item.Access,
         };
-
-    [GeneratedRegex("^[a-z0-9]+(-[a-z0-9]+)*$")]
-    private static partial Regex CodeShape();
 }

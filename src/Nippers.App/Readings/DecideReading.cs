@@ -49,8 +49,8 @@ public sealed class DecideReading(NippersDb db, UnitOfWork writes)
         writes.Run(
             async () =>
             {
-                if (string.IsNullOrWhiteSpace(reason))
-                    return Outcome<ReadingRow>.Refused(Refusals.ReasonNeeded("reason"));
+                if (!Typed.IsReason(reason, "reason", out var unreasoned))
+                    return Outcome<ReadingRow>.Refused(unreasoned);
                 var row = await Find(unit, id, ct);
                 if (row is null)
                     return Outcome<ReadingRow>.Refused(Refusals.ReadingGone());

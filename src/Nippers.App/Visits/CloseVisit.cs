@@ -218,8 +218,8 @@ public sealed class CloseVisit(
                     return Outcome<VisitRow>.Refused(Refusals.NoSuchVisit());
                 if (row.State != VisitState.Closed)
                     return Outcome<VisitRow>.Refused(Refusals.VisitNotClosed());
-                if (string.IsNullOrWhiteSpace(reason))
-                    return Outcome<VisitRow>.Refused(Refusals.ReasonNeeded("reason"));
+                if (!Typed.IsReason(reason, "reason", out var unreasoned))
+                    return Outcome<VisitRow>.Refused(unreasoned);
                 var (now, who, why, batch) = (writes.Now, actor.Name, reason.Trim(), row.Batch);
                 await db
                     .Completions.Where(x => x.MachineId == row.MachineId && x.Batch == batch)

@@ -265,8 +265,8 @@ public sealed class PlanVisit(NippersDb db, UnitOfWork writes, VisitProposals pr
                     return Outcome<VisitRow>.Refused(Refusals.NoSuchVisit());
                 if (row.State != VisitState.Planned)
                     return Outcome<VisitRow>.Refused(Refusals.VisitNotPlanned());
-                if (string.IsNullOrWhiteSpace(reason))
-                    return Outcome<VisitRow>.Refused(Refusals.ReasonNeeded("reason"));
+                if (!Typed.IsReason(reason, "reason", out var unreasoned))
+                    return Outcome<VisitRow>.Refused(unreasoned);
                 row.State = VisitState.Voided;
                 await db.PlannedJobs.Where(x => x.VisitId == row.Id).ExecuteDeleteAsync(ct);
                 (row.VoidedBy, row.VoidReason) = (actor.Name, reason.Trim());

@@ -54,7 +54,7 @@ public sealed record WalkCheckInput
 public sealed record PostureInput(string? Code, string? Name, string? Words, string? After, string? Caution);
 
 /// <summary>Keeps walk lists: each change is a new version, and walks that were begun keep theirs.</summary>
-public sealed partial class ChangeWalkList(NippersDb db, UnitOfWork writes)
+public sealed class ChangeWalkList(NippersDb db, UnitOfWork writes)
 {
     private const int LongestText = 400;
     private const int MostPoints = 40;
@@ -146,8 +146,7 @@ public sealed partial class ChangeWalkList(NippersDb db, UnitOfWork writes)
                 var read = ReadStations(stations, refusals);
                 var shapes = ReadParts(parts, refusals);
                 var lie = ReadPlaces(places, refusals);
-                if (string.IsNullOrWhiteSpace(name))
-                    refusals.Add(Refusals.Needed("name"));
+                Typed.Words(name, "name", LongestName, refusals, needed: true);
                 foreach (var orphan in body.Checks.Select(x => x.Station).Distinct().Where(code => read.All(x => x.Code != code)).Take(1))
                     refusals.Add(Refusals.StationInUse(orphan));
                 return body with { Stations = read, Parts = shapes, Places = lie };
@@ -192,7 +191,7 @@ public sealed partial class ChangeWalkList(NippersDb db, UnitOfWork writes)
             if (new[] { input.Code, input.Name, input.Words, input.After, input.Caution }.All(string.IsNullOrWhiteSpace))
                 continue;
             var code = (input.Code ?? "").Trim();
-            if (!CodeShape().IsMatch(code))
+            if (!Typed.IsCode(code))
                 refusals.Add(Refusals.CodeShape($"code-{i}"));
             else if (read.Any(x => x.Code == code))
                 refusals.Add(Refusals.CodeTaken($"code-{i}", code));
@@ -222,18 +221,17 @@ public sealed partial class ChangeWalkList(NippersDb db, UnitOfWork writes)
                     return Outcome<WalkList>.Refused(Refusals.NoSuchWalkList(""));
                 var code = (newCode ?? "").Trim();
                 var refusals = new List<Refusal>();
-                if (!CodeShape().IsMatch(code))
+                if (!Typed.IsCode(code))
                     refusals.Add(Refusals.CodeShape());
                 else if (await db.WalkLists.AnyAsync(x => x.Code == code, ct))
                     refusals.Add(Refusals.CodeTaken("code", code));
-                if (string.IsNullOrWhiteSpace(newName))
-                    refusals.Add(Refusals.Needed("name"));
+                var name = Typed.Words(newName, "name", LongestName, refusals, needed: true);
                 if (refusals.Count > 0)
                     return Outcome<WalkList>.Refused(refusals);
                 var list = new WalkList
                 {
                     Code = code,
-                    Name = newName!.Trim(),
+                    Name = name,
                     Kind = otherKind ? MachineKind.Other : source.List.Kind,
                     Version = 1,
                 };
@@ -311,16 +309,13 @@ public sealed partial class ChangeWalkList(NippersDb db, UnitOfWork writes)
     private static WalkCheck Read(CheckList body, WalkCheck? old, WalkCheckInput input, List<Refusal> refusals)
     {
         var code = (input.Code ?? "").Trim();
-        if (!CodeShape().IsMatch(code))
+        if (!Typed.IsCode(code))
             refusals.Add(Refusals.CodeShape());
         else if (old is not null && code != old.Code)
             refusals.Add(Refusals.CodeFixed("code"));
         else if (old is null && body.Checks.Any(x => x.Code == code))
             refusals.Add(Refusals.CodeTaken("code", code));
-        if (string.IsNullOrWhiteSpace(input.Name))
-            refusals.Add(Refusals.Needed("name"));
-        else if (input.Name.Length > LongestText)
-            refusals.Add(Refusals.TooLong("name", LongestText));
+        Typed.Words(input.Name, "name", LongestText, refusals, needed: true);
         if (body.Stations.All(x => x.Code != input.Station))
             refusals.Add(Refusals.NoSuchPlace("station"));
         if (input.Posture is { Length: > 0 } posture && body.Postures.All(x => x.Code != posture))
@@ -390,7 +385,7 @@ public sealed partial class ChangeWalkList(NippersDb db, UnitOfWork writes)
             var cells = line.Split(';', StringSplitOptions.TrimEntries);
             if (
                 cells.Length == 5
-                && CodeShape().IsMatch(cells[0])
+                && Typed.IsCode(cells[0])
                 && cells[1].Length > 0
                 && Typed.Cell(cells[2], PlanBounds.Wide) is { } x
                 && Typed.Cell(cells[3], PlanBounds.High) is { } y
@@ -415,7 +410,7 @@ public sealed partial class ChangeWalkList(NippersDb db, UnitOfWork writes)
             var cells = line.Split(';', StringSplitOptions.TrimEntries);
             if (
                 cells.Length == 3
-                && CodeShape().IsMatch(cells[0])
+                && Typed.IsCode(cells[0])
                 && Typed.Cell(cells[1], PlanBounds.Wide) is { } x
                 && Typed.Cell(cells[2], PlanBounds.High) is { } y
                 && places.All(p => p.Compartment != cells[0])
@@ -463,7 +458,4 @@ public sealed partial class ChangeWalkList(NippersDb db, UnitOfWork writes)
         char.IsAsciiLetter(text.FirstOrDefault()) && Enum.TryParse<T>(text, ignoreCase: true, out var value) && Enum.IsDefined(value)
             ? value
             : null;
-
-    [GeneratedRegex("^[a-z0-9]+(-[a-z0-9]+)*$")]
-    private static partial Regex CodeShape();
 }

@@ -212,8 +212,8 @@ public sealed class VoidWalk(NippersDb db, UnitOfWork writes)
                     return Outcome<WalkRow>.Refused(Refusals.NoSuchWalk());
                 if (walk.State == WalkState.Voided)
                     return Outcome<WalkRow>.Refused(Refusals.WalkNotOpen());
-                if (string.IsNullOrWhiteSpace(reason))
-                    return Outcome<WalkRow>.Refused(Refusals.ReasonNeeded("reason"));
+                if (!Typed.IsReason(reason, "reason", out var unreasoned))
+                    return Outcome<WalkRow>.Refused(unreasoned);
                 if (actor.Role == Roles.Operator && walk.StartedBy != actor.Name && walk.FinishedBy != actor.Name)
                     return Outcome<WalkRow>.Refused(Refusals.TechnicianNeeded());
 

@@ -13,8 +13,8 @@ public sealed class VoidWork(NippersDb db, UnitOfWork writes, TakeSample take)
         writes.Run(
             async () =>
             {
-                if (string.IsNullOrWhiteSpace(reason))
-                    return Outcome<Nothing>.Refused(Refusals.ReasonNeeded("reason"));
+                if (!Typed.IsReason(reason, "reason", out var unreasoned))
+                    return Outcome<Nothing>.Refused(unreasoned);
                 var rows = await db
                     .Completions.Where(x => x.Batch == batch && (itemCode == null || x.ItemCode == itemCode))
                     .Where(x => db.Machines.Any(m => m.Id == x.MachineId && m.Unit == unit))

@@ -343,6 +343,7 @@ public static class NippersHost
             .AddMvcOptions(x =>
             {
                 x.Filters.Add<KnownHandlers>();
+                x.Filters.Add<RefusedForms>();
                 x.ModelMetadataDetailsProviders.Add(new EmptyStaysEmpty());
             });
         services.Configure<RouteOptions>(x => x.LowercaseUrls = true);

@@ -13,9 +13,6 @@ public sealed class OneModel(DefectViews views, GradeDefect grades, RepairDefect
 {
     public DefectPage Defect { get; private set; } = null!;
 
-    /// <summary>The form that was refused, so that it is shown open.</summary>
-    public string? Acted { get; private set; }
-
     public async Task<IActionResult> OnGet(long id, CancellationToken ct)
     {
         if (await views.One(id, ct) is not { } defect)
@@ -49,7 +46,7 @@ public sealed class OneModel(DefectViews views, GradeDefect grades, RepairDefect
             return Done(Url.IsLocalUrl(back) ? back : $"/defects/{id}", words["Defect.Did.told"]);
         if (await views.One(id, ct) is not { } defect)
             return NotFound();
-        (Defect, Acted) = (defect, "told");
+        Defect = defect;
         Refuse(outcome.Refusals);
         return Page();
     }
@@ -114,7 +111,7 @@ public sealed class OneModel(DefectViews views, GradeDefect grades, RepairDefect
             return Done($"/defects/{id}", words["Defect.Did." + what]);
         if (await views.One(id, ct) is not { } defect)
             return NotFound();
-        (Defect, Acted) = (defect, what);
+        Defect = defect;
         Refuse(outcome.Refusals);
         return Page();
     }

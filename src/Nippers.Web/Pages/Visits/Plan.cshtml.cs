@@ -8,7 +8,10 @@ namespace Nippers.Web.Pages.Visits;
 /// <summary>Ticks a visit together: items in and out, the date, and what that costs at once.</summary>
 public sealed class PlanModel(PlanVisit plan, VisitViews views, Words words) : NippersPage
 {
-    public VisitDraft? Draft { get; private set; }
+    // A form with nothing ticked means nothing; a bare address means the proposal.
+    private static readonly string[] Nothing = [""];
+
+    public VisitDraft Draft { get; private set; } = null!;
 
     public string Unit { get; private set; } = "";
 
@@ -56,13 +59,10 @@ public sealed class PlanModel(PlanVisit plan, VisitViews views, Words words) : N
             on ??= planned.Missed ? null : planned.Visit.On.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture);
         }
 
-        // A form with nothing ticked means nothing; a bare address means the proposal.
-        var outcome = await plan.Draft(new(unit, on, chosen && items.Length == 0 ? [""] : items, Hauled: Hauled, TwoPeople: TwoPeople), ct);
-        if (!outcome.Done && outcome.Refusals[0].Field == "unit")
-            return NotFound();
-        On = on;
-        Show(outcome, items);
-        return IsHtmx ? Part("_VisitDraft", this) : Page();
+        var input = new PlanInput(unit, on, chosen && items.Length == 0 ? Nothing : items, Hauled: Hauled, TwoPeople: TwoPeople);
+        return !await Show(input, ct) ? NotFound()
+            : IsHtmx ? Part("_VisitDraft", this)
+            : Page();
     }
 
     public async Task<IActionResult> OnPost(
@@ -83,17 +83,29 @@ public sealed class PlanModel(PlanVisit plan, VisitViews views, Words words) : N
         var saved = await plan.Save(visit, input, Actor, ct);
         if (saved.Done)
             return Done(VisitUrls.One(saved.Value!.Id), words["Visit.Saved", unit, words.Date(saved.Value.On)]);
-        Show(await plan.Draft(input, ct), items);
+        if (!await Show(input, ct))
+            return NotFound();
         Refuse(saved.Refusals);
         return Page();
     }
 
-    private void Show(Nippers.App.Outcome<VisitDraft> outcome, IReadOnlyCollection<string> items)
+    /// <summary>
+    /// Shows what was chosen on its day. Where no visit can be made of it, what was chosen stays ticked, with another day's figures or
+    /// none, until the day or the choice is another.
+    /// </summary>
+    /// <returns>Whether there is such a machine.</returns>
+    private async Task<bool> Show(PlanInput input, CancellationToken ct)
     {
-        Draft = outcome.Value;
+        var outcome = await plan.Draft(input, ct);
+        var draft = outcome.Value
+            ?? (await plan.Draft(input with { On = null }, ct)).Value
+            ?? (await plan.Draft(input with { On = null, Items = Nothing }, ct)).Value;
+        if (draft is null)
+            return false;
+        Draft = draft;
+        On = outcome.Done ? draft.Visit.On.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture) : input.On;
+        Chosen = [.. input.Items, .. draft.Visit.Items.Select(x => x.Candidate.Code)];
         Refuse(outcome.Refusals);
-        Chosen = Draft is null ? items : [.. Draft.Visit.Items.Select(x => x.Candidate.Code)];
-        if (Draft is not null)
-            On = Draft.Visit.On.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture);
+        return true;
     }
 }
