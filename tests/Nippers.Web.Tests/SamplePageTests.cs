@@ -377,13 +377,13 @@ public sealed class SamplePageTests(AppFixture fixture) : IClassFixture<AppFixtu
         Assert.Contains("By letter", (await tam.Read($"/samples/{late.Id}")).QuerySelector("main")!.TextContent, StringComparison.Ordinal);
 
         Assert.NotNull(
-            (await Visitor.Parse(await tam.Submit("/machines/EX-02/coolant", "main form:not([action])", ("ph", "20")))).QuerySelector(
+            (await Visitor.Parse(await tam.Submit("/machines/EX-02/coolant", "main form[action$='coolant']", ("ph", "20")))).QuerySelector(
                 "#ph-wrong"
             )
         );
         Assert.Equal(
             HttpStatusCode.Redirect,
-            (await tam.Submit("/machines/EX-02/coolant", "main form:not([action])", ("share", "30"), ("inhibitor", "Low"))).StatusCode
+            (await tam.Submit("/machines/EX-02/coolant", "main form[action$='coolant']", ("share", "30"), ("inhibitor", "Low"))).StatusCode
         );
         var coolant = (await tam.Read("/machines/EX-02/coolant")).QuerySelector("[data-coolant]")!.TextContent;
         Assert.Contains("Add conditioner", coolant, StringComparison.Ordinal);

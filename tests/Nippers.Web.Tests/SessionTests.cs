@@ -1,4 +1,5 @@
 using System.Net;
+using AngleSharp.Html.Dom;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 using Nippers.App;
@@ -13,6 +14,8 @@ namespace Nippers.Web.Tests;
 /// <summary>Who is in, is in no longer than they may be; and whoever plans can't shut everybody out.</summary>
 public sealed class SessionTests : IAsyncLifetime
 {
+    private const string SignIn = "form[action^='/sign-in']:has(#userName)";
+
     private static readonly Actor Mara = new("Mara Quill", Roles.Planner);
     private DemoApp _app = null!;
 
@@ -52,6 +55,99 @@ public sealed class SessionTests : IAsyncLifetime
 
         Assert.False(await IsIn(tam));
         Assert.True(await IsIn(mara));
+    }
+
+    /// <summary>Somebody has a page with a form open, and is signed out elsewhere.</summary>
+    private async Task<IHtmlDocument> Out(Visitor visitor, string path)
+    {
+        var page = await visitor.Read(path);
+        using var elsewhere = visitor.Thief();
+        Assert.Equal(HttpStatusCode.Redirect, (await elsewhere.Submit("/more", "form[action='/sign-out']")).StatusCode);
+        return page;
+    }
+
+    [Theory]
+    [InlineData("tam", "Tam Ollery")]
+    [InlineData("wenna", "Wenna Pask")]
+    public async Task What_was_typed_in_a_session_that_was_over_is_held_and_sent_by_whoever_signs_in(string who, string name)
+    {
+        const string place = "Drum 7, north bay";
+        using var tam = await Visitor.As(_app, "tam");
+        tam.SaysWhereFrom();
+        var form = await Out(tam, "/waste");
+        (string, string)[] typed = [("stream", "oil"), ("amount", "20"), ("place", place)];
+        using var over = await tam.Submit(form, "/waste", "main form", typed);
+        Assert.Equal(HttpStatusCode.Unauthorized, over.StatusCode);
+        var page = await Visitor.Parse(over);
+        Assert.NotEmpty(page.QuerySelector("[data-over] [role=alert]")!.TextContent);
+
+        using var wrong = await tam.Submit(page, "/waste", SignIn, ("userName", who), ("password", "neap tide"));
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, wrong.StatusCode);
+        page = await Visitor.Parse(await tam.Submit(await Visitor.Parse(wrong), "/sign-in", SignIn, ("password", DemoAccounts.Password)));
+        Assert.Contains(name, page.QuerySelector("main")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains(place, page.QuerySelector("[data-again]")!.TextContent, StringComparison.Ordinal);
+        Assert.Empty(await Kept());
+
+        Assert.Equal(HttpStatusCode.Redirect, (await tam.Submit(page, "/sign-in", "[data-again]")).StatusCode);
+        Assert.Equal([name], await Kept());
+
+        // Sent a second time it is the same.
+        await tam.Submit(page, "/sign-in", "[data-again]");
+        Assert.Equal([name], await Kept());
+
+        Task<List<string>> Kept() => _app.Ask(db => db.Waste.Where(x => x.Place == place).Select(x => x.By).ToListAsync(Ct));
+    }
+
+    [Theory]
+    [InlineData(null)]
+    [InlineData("http://elsewhere.invalid")]
+    [InlineData("null")]
+    public async Task What_another_site_sends_is_held_for_nobody(string? origin)
+    {
+        using var tam = await Visitor.As(_app, "tam");
+        if (origin is not null)
+            tam.SaysWhereFrom(origin);
+        var form = await Out(tam, "/waste");
+        using var over = await tam.Submit(form, "/waste", "main form", ("place", "Drum 8"));
+        Assert.Equal(HttpStatusCode.Redirect, over.StatusCode);
+        Assert.StartsWith("/sign-in", over.Headers.Location!.PathAndQuery, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_password_is_held_by_no_page()
+    {
+        using var tam = await Visitor.As(_app, "tam");
+        tam.SaysWhereFrom();
+        var form = await Out(tam, "/password");
+        using var over = await tam.Submit(form, "/password", "main form", ("current", DemoAccounts.Password), ("password", "ebb and flow"));
+        Assert.Equal(HttpStatusCode.Unauthorized, over.StatusCode);
+        var html = await over.Content.ReadAsStringAsync(Ct);
+        Assert.DoesNotContain("ebb and flow", html, StringComparison.Ordinal);
+        Assert.DoesNotContain("name=\"held\"", html, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_part_of_a_page_is_not_filled_with_who_asks_who_it_is()
+    {
+        using var tam = await Visitor.As(_app, "tam");
+        tam.SaysWhereFrom();
+        await Out(tam, "/waste");
+        using var draft = await tam.Send(HttpMethod.Get, "/machines/DZ-02/visit", null, ("HX-Request", "true"));
+        Assert.Equal((HttpStatusCode.Unauthorized, false), (draft.StatusCode, draft.Headers.Contains("HX-Retarget")));
+        using var body = new FormUrlEncodedContent([KeyValuePair.Create("place", "Drum 9")]);
+        using var sent = await tam.Send(HttpMethod.Post, "/waste", body, ("HX-Request", "true"));
+        Assert.Equal((HttpStatusCode.Unauthorized, "body"), (sent.StatusCode, sent.Headers.GetValues("HX-Retarget").Single()));
+    }
+
+    [Theory]
+    [InlineData("{\"To\":\"//elsewhere.invalid/\",\"Fields\":[],\"HadFiles\":false}")]
+    [InlineData("{\"To\":null,\"Fields\":[{\"Key\":null}],\"HadFiles\":false}")]
+    [InlineData("{\"To\":")]
+    public async Task What_no_page_of_ours_holds_is_not_shown(string held)
+    {
+        using var tam = new Visitor(_app);
+        using var answer = await tam.Submit("/sign-in", SignIn, ("userName", "tam"), ("password", DemoAccounts.Password), ("held", held));
+        Assert.Equal(HttpStatusCode.Redirect, answer.StatusCode);
     }
 
     [Fact]

@@ -7,13 +7,12 @@ namespace Nippers.Web.Tests;
 
 /// <summary>
 /// A form that is refused stands there as it was sent, with what is wrong beside its field: nobody types anything twice, and nothing that
-/// he had chosen is another thing when he sends it again. Every form that a planner and a technician come to is sent with words that no
+/// he had chosen is another thing when he sends it again. Every form that is come to is sent with words that no
 /// field takes, and everything else chosen as it was not.
 /// </summary>
 public sealed class TypedStaysTests
 {
     private const int OfARoute = 3;
-    private const int FewestForms = 40;
 
     // Longer than whatever is taken, and no number, day or address.
     private static readonly string Endless = new('m', 6000);
@@ -27,9 +26,10 @@ public sealed class TypedStaysTests
     private const string KeepsTheRest = "/visits/{id:long}/entry -";
 
     [Theory]
-    [InlineData("mara", "planner")]
-    [InlineData("tam", "technician")]
-    public async Task A_form_that_is_refused_stands_as_it_was_sent_with_its_words_beside_their_field(string who, string role)
+    [InlineData("mara", "planner", 40)]
+    [InlineData("tam", "technician", 25)]
+    [InlineData("ines", "operator", 5)]
+    public async Task A_form_that_is_refused_stands_as_it_was_sent_with_its_words_beside_their_field(string who, string role, int fewest)
     {
         await using var app = await DemoApp.Start();
         using var visitor = await Visitor.As(app, who);
@@ -78,7 +78,7 @@ public sealed class TypedStaysTests
         }
 
         Assert.True(wrong.Count == 0, string.Join('\n', wrong));
-        Assert.True(refused > FewestForms, $"{refused} forms refused");
+        Assert.True(refused >= fewest, $"{refused} forms refused");
     }
 
     private static string Short(string text) => text.Length > 20 ? text[..20] + "…" : text;

@@ -25,6 +25,10 @@ public sealed class Visitor(DemoApp app, CookieContainer cookies) : IDisposable
         return new(app, copied);
     }
 
+    /// <summary>From now on says where its forms come from, as browsers do.</summary>
+    public void SaysWhereFrom(string? origin = null) =>
+        _client.DefaultRequestHeaders.Add("Origin", origin ?? app.Address.GetLeftPart(UriPartial.Authority));
+
     private static CancellationToken Ct => TestContext.Current.CancellationToken;
 
     public static async Task<Visitor> As(DemoApp app, string userName, string? language = null)

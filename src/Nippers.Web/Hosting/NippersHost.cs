@@ -20,6 +20,7 @@ using Nippers.Views.Text;
 using Nippers.Web.Api;
 using Nippers.Web.Mail;
 using Nippers.Web.Phones;
+using Nippers.Web.Text;
 using Nippers.Weeks;
 using Serilog;
 
@@ -292,7 +293,10 @@ public static class NippersHost
             var toPage = cookie.Events.OnRedirectToLogin;
             cookie.Events.OnRedirectToLogin = x =>
             {
-                if (!IsApi(x.HttpContext) && !x.Request.Path.StartsWithSegments(PhoneApi.Root))
+                var ofPrograms = IsApi(x.HttpContext) || x.Request.Path.StartsWithSegments(PhoneApi.Root);
+
+                // What was typed is not thrown away by a way to another page: see the error page.
+                if (!ofPrograms && !HeldForm.IsOurs(x.Request) && !x.Request.Headers.ContainsKey("HX-Request"))
                     return toPage(x);
                 x.Response.StatusCode = StatusCodes.Status401Unauthorized;
                 return Task.CompletedTask;

@@ -3,6 +3,7 @@ using Microsoft.AspNetCore.Diagnostics;
 using Microsoft.AspNetCore.Mvc;
 using Nippers.Data;
 using Nippers.Web.Hosting;
+using Nippers.Web.Text;
 
 namespace Nippers.Web.Pages;
 
@@ -15,10 +16,6 @@ public sealed class ErrorModel : NippersPage
     /// <summary>Seconds after which a busy database is tried again.</summary>
     private const int Soon = 5;
 
-    private const int LongestShown = 400;
-
-    private static readonly string[] Secret = ["password", "current", "token"];
-
     public int Status { get; private set; } = 500;
 
     /// <summary>What is wrong with file or disk; null when that is not it.</summary>
@@ -30,16 +27,11 @@ public sealed class ErrorModel : NippersPage
     /// <summary>What stood in it.</summary>
     public IReadOnlyList<KeyValuePair<string, string>> Typed { get; private set; } = [];
 
-    /// <summary>What of it people typed, for them to read.</summary>
-    public IEnumerable<string> Readable =>
-        Typed
-            .Where(x => !x.Key.StartsWith('_') && x.Key != "key")
-            .Select(x => x.Value)
-            .Where(x => x.Length is > 0 and <= LongestShown)
-            .Distinct();
-
     /// <summary>Files were sent with it: they have to be chosen again.</summary>
     public bool HadFiles { get; private set; }
+
+    /// <summary>The form that was sent when the session was over; null for none.</summary>
+    public HeldForm? Held { get; private set; }
 
     public Task OnGet(int? status) => Show(status);
 
@@ -66,6 +58,18 @@ public sealed class ErrorModel : NippersPage
     private async Task Show(int? status)
     {
         Status = status ?? 500;
+        if (Status == StatusCodes.Status401Unauthorized && HttpContext.Features.Get<IStatusCodeReExecuteFeature>() is { } over)
+        {
+            if (!HeldForm.IsOurs(Request))
+                return;
+
+            // What a part of a page sent is answered with a whole one.
+            (Response.Headers["HX-Retarget"], Response.Headers["HX-Reswap"]) = ("body", "innerHTML");
+            var to = over.OriginalPathBase + over.OriginalPath + over.OriginalQueryString;
+            Held = await HeldForm.Of(Request, to, HttpContext.RequestAborted);
+            return;
+        }
+
         if (HttpContext.Features.Get<IExceptionHandlerPathFeature>() is not { } broke)
             return;
         Storage = StorageFaults.Of(broke.Error);
@@ -73,13 +77,8 @@ public sealed class ErrorModel : NippersPage
         Say(Response);
         if (Storage is null || !HttpMethods.IsPost(Request.Method) || !Request.HasFormContentType)
             return;
-        var form = await Request.ReadFormAsync(HttpContext.RequestAborted);
-
-        // A password is written into no page, not even its own person's: it is typed once more.
-        if (Secret.Any(form.ContainsKey))
+        if (await HeldForm.Of(Request, broke.Path + Request.QueryString, HttpContext.RequestAborted) is not { } held)
             return;
-        SentTo = broke.Path + Request.QueryString;
-        Typed = [.. form.SelectMany(x => x.Value, (x, value) => KeyValuePair.Create(x.Key, value ?? ""))];
-        HadFiles = form.Files.Count > 0;
+        (SentTo, Typed, HadFiles) = (held.To, held.Fields, held.HadFiles);
     }
 }

@@ -14,8 +14,8 @@ public static class SentForm
 {
     private const string WrongEnd = "-wrong";
 
-    // What a page gives anew each time it is drawn.
-    private static readonly string[] Renewed = ["key", "__RequestVerificationToken"];
+    // What a page gives anew each time it is drawn, or when somebody else changed the same meanwhile.
+    private static readonly string[] Renewed = ["key", "__RequestVerificationToken", "version", "post.Version", "revision", "previewed"];
 
     /// <summary>Fills it in again.</summary>
     /// <param name="html">The page, as it answers the form.</param>

@@ -4,6 +4,7 @@ using Nippers.App;
 using Nippers.App.People;
 using Nippers.Data.People;
 using Nippers.Web.Hosting;
+using Nippers.Web.Text;
 
 namespace Nippers.Web.Pages.Account;
 
@@ -28,13 +29,20 @@ public sealed class SignInModel(
 
     public string? UserName { get; private set; }
 
+    /// <summary>The form that was sent when the session was over; null for none.</summary>
+    public HeldForm? Held { get; private set; }
+
+    /// <summary>Who has signed in now, who may send that form; null before.</summary>
+    public string? Name { get; private set; }
+
     public IReadOnlyList<OfferedAccount> Offered => settings.Offered;
 
     public IActionResult OnGet() => User.Identity?.IsAuthenticated == true ? LocalRedirect(Back(ReturnUrl, "/")) : Page();
 
-    public async Task<IActionResult> OnPost(string? userName, string? password, CancellationToken ct)
+    public async Task<IActionResult> OnPost(string? userName, string? password, string? held, CancellationToken ct)
     {
         UserName = userName;
+        Held = HeldForm.Read(held) is { } form && Url.IsLocalUrl(form.To) ? form : null;
         var name = userName ?? "";
         var user = await users.FindByNameAsync(name);
         var signedIn = Microsoft.AspNetCore.Identity.SignInResult.Failed;
@@ -46,7 +54,13 @@ public sealed class SignInModel(
         if (signedIn.Succeeded)
         {
             await notes.Note(new(user!.FullName, Roles.Operator), "person.signIn", noted, null, null, ct);
-            return LocalRedirect(Back(ReturnUrl, "/"));
+            if (Held is null)
+                return LocalRedirect(Back(ReturnUrl, "/"));
+
+            // What is sent from this page is sent by who is in now.
+            HttpContext.User = await people.CreateUserPrincipalAsync(user);
+            Name = user.FullName;
+            return Page();
         }
 
         await notes.Note(

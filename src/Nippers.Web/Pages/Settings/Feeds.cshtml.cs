@@ -22,9 +22,6 @@ public sealed class FeedsModel(FeedBook book, FeedRound round, PeopleBook people
     /// <summary>The feed that is changed, or what was typed and refused.</summary>
     public FeedInput Input { get; private set; } = new(null, 0, null, null, null, false, true);
 
-    /// <summary>Numbers that were typed and refused.</summary>
-    public string? TypedSpns { get; private set; }
-
     public TimeZoneInfo Zone { get; private set; } = TimeZoneInfo.Utc;
 
     public async Task OnGet([FromQuery] int? edit, CancellationToken ct)
@@ -50,11 +47,8 @@ public sealed class FeedsModel(FeedBook book, FeedRound round, PeopleBook people
 
     public async Task<IActionResult> OnPostReplaced(int id, CancellationToken ct) => await After(await book.Replaced(id, Actor, ct), ct);
 
-    public async Task<IActionResult> OnPostStops(string? stopSpns, CancellationToken ct)
-    {
-        TypedSpns = stopSpns;
-        return await After(await book.SaveStopSpns(stopSpns, Actor, ct), ct);
-    }
+    public async Task<IActionResult> OnPostStops(string? stopSpns, CancellationToken ct) =>
+        await After(await book.SaveStopSpns(stopSpns, Actor, ct), ct);
 
     public async Task<IActionResult> OnPostNow(CancellationToken ct) =>
         Done(Place, words.Plural("Feeds.Heard", await round.Run(atOnce: true, ct)));

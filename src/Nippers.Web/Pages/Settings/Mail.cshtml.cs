@@ -23,10 +23,6 @@ public sealed class MailModel(MailBook book, MailPost post, PeopleBook people, W
 
     public IReadOnlyList<Person> People { get; private set; } = [];
 
-    /// <summary>The site to whose list somebody was to be added, who was refused.</summary>
-    public int? AddingTo { get; private set; }
-    public ContactInput? Adding { get; private set; }
-
     public TimeZoneInfo Zone { get; private set; } = TimeZoneInfo.Utc;
 
     public async Task OnGet(CancellationToken ct)
@@ -68,9 +64,7 @@ public sealed class MailModel(MailBook book, MailPost post, PeopleBook people, W
     )
     {
         var input = new ContactInput(contactUser, contactName, contactAddress, contactLanguage);
-        var outcome = await book.AddContact(siteId, input, Actor, ct);
-        (AddingTo, Adding) = (siteId, input);
-        return await After(outcome, "MailPage.ListSaved", ct);
+        return await After(await book.AddContact(siteId, input, Actor, ct), "MailPage.ListSaved", ct);
     }
 
     public async Task<IActionResult> OnPostContact(int id, bool takeOut, CancellationToken ct) =>

@@ -13,16 +13,6 @@ public sealed class PeopleModel(CrewBook crew, Words words) : NippersPage
 {
     public CrewPage Show { get; private set; } = null!;
 
-    /// <summary>What was typed and refused; null for none.</summary>
-    public CrewInput? Crew { get; private set; }
-
-    /// <summary>Whose fields the refusals belong to; empty for the roads, <c>busy</c> for machines.</summary>
-    public string RefusedAt { get; private set; } = "";
-
-    public IReadOnlyDictionary<string, string?> Roads { get; private set; } = new Dictionary<string, string?>();
-
-    public (string? Who, string? From, string? To, string? Why) Days { get; private set; }
-
     public Task OnGet(CancellationToken ct) => Load(ct);
 
     public async Task<IActionResult> OnPostPerson(
@@ -37,19 +27,13 @@ public sealed class PeopleModel(CrewBook crew, Words words) : NippersPage
         var hours = Enumerable.Range(0, 7).Select(day => (string?)Request.Form[string.Create(CultureInfo.InvariantCulture, $"hours{day}")]);
         var input = new CrewInput(id ?? "", site, planned, [.. hours], subjects, version);
         var saved = await crew.Save(input, Actor, ct);
-        if (saved.Done)
-            return Done("/weeks/people", words["Weeks.PersonSaved"]);
-        (Crew, RefusedAt) = (input, input.UserId);
-        return await Again(saved.Refusals, ct);
+        return saved.Done ? Done("/weeks/people", words["Weeks.PersonSaved"]) : await Again(saved.Refusals, ct);
     }
 
     public async Task<IActionResult> OnPostAway(string? id, string? from, string? to, string? why, CancellationToken ct)
     {
         var saved = await crew.AddAway(id, from, to, why, Actor, ct);
-        if (saved.Done)
-            return Done("/weeks/people", words["Weeks.AwaySaved"]);
-        (Days, RefusedAt) = ((id, from, to, why), id + "-away");
-        return await Again(saved.Refusals, ct);
+        return saved.Done ? Done("/weeks/people", words["Weeks.AwaySaved"]) : await Again(saved.Refusals, ct);
     }
 
     public async Task<IActionResult> OnPostBack(long away, CancellationToken ct)
@@ -60,20 +44,17 @@ public sealed class PeopleModel(CrewBook crew, Words words) : NippersPage
 
     public async Task<IActionResult> OnPostRoads(CancellationToken ct)
     {
-        Roads = Request
+        var roads = Request
             .Form.Keys.Where(x => x.StartsWith("road", StringComparison.Ordinal))
             .ToDictionary(x => x[4..], x => (string?)Request.Form[x].ToString());
-        var saved = await crew.SaveRoads(Roads, Actor, ct);
+        var saved = await crew.SaveRoads(roads, Actor, ct);
         return saved.Done ? Done("/weeks/people#roads", words["Weeks.RoadsSaved"]) : await Again(saved.Refusals, ct);
     }
 
     public async Task<IActionResult> OnPostBusy(string? unit, string? from, string? to, string? why, CancellationToken ct)
     {
         var saved = await crew.AddBusy(unit, from, to, why, Actor, ct);
-        if (saved.Done)
-            return Done("/weeks/people#busy", words["Weeks.BusySaved"]);
-        (Days, RefusedAt) = ((unit, from, to, why), "busy");
-        return await Again(saved.Refusals, ct);
+        return saved.Done ? Done("/weeks/people#busy", words["Weeks.BusySaved"]) : await Again(saved.Refusals, ct);
     }
 
     public async Task<IActionResult> OnPostFree(long busy, CancellationToken ct)
@@ -81,12 +62,6 @@ public sealed class PeopleModel(CrewBook crew, Words words) : NippersPage
         var gone = await crew.RemoveBusy(busy, Actor, ct);
         return gone.Done ? Done("/weeks/people#busy", words["Weeks.BusyGone"]) : await Again(gone.Refusals, ct);
     }
-
-    /// <summary>Hours of a day of somebody, as typed or as kept.</summary>
-    public string? Hours(CrewMember member, int day) =>
-        Crew is { } typed && typed.UserId == member.UserId
-            ? typed.Hours.ElementAtOrDefault(day)
-            : (member.Minutes[day] / 60.0).ToString("0.##", CultureInfo.InvariantCulture);
 
     private async Task<IActionResult> Again(IReadOnlyList<Refusal> refusals, CancellationToken ct)
     {
