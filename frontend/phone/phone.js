@@ -185,9 +185,9 @@ function onConfig(event) {
   if (wait.row) event.detail.headers["X-Nippers-Key"] = wait.row.entry.key;
 }
 
-/** A session that ended leads to the sign-in page, which is no answer: what was sent is not with the server. */
+/** A session that ended is answered with who asks who it is, which is no answer: what was sent is not with the server. */
 function ledAway(xhr) {
-  return xhr?.responseURL ? new URL(xhr.responseURL).pathname.startsWith("/sign-in") : false;
+  return xhr?.status === 401 || (xhr?.responseURL ? new URL(xhr.responseURL).pathname.startsWith("/sign-in") : false);
 }
 
 function onBeforeSwap(event) {

@@ -58,6 +58,38 @@ public sealed class Flows(Browser browser) : IClassFixture<Browser>
 
     [Theory]
     [MemberData(nameof(Sizes))]
+    public async Task What_is_typed_survives_a_refusal_and_a_session_that_is_over(int width, int height)
+    {
+        const string place = "Drum behind the wash bay";
+        await browser.Begin("tam", width, height);
+        browser.Open("/waste");
+        browser.Tap("label.pick:has([value=oil])");
+        browser.Type("#place", place);
+        browser.Type("#amount", "two drums");
+        browser.Press("main form .btn-main");
+        browser.Find("#amount-wrong");
+        Assert.Equal("amount", browser.Driver.SwitchTo().ActiveElement().GetAttribute("id"));
+        Assert.Equal(place, browser.Find("#place").GetAttribute("value"));
+        Assert.True(browser.Driver.FindElement(By.CssSelector("[name=stream][value=oil]")).Selected);
+        browser.AssertSound();
+
+        browser.Type("#amount", "40");
+        browser.Driver.Manage().Cookies.DeleteCookieNamed("nippers");
+        browser.Press("main form .btn-main");
+        browser.WaitForText("[data-over]", "Your session is over");
+        browser.AssertSound();
+        browser.Type("#userName", "tam");
+        browser.Type("#password", Demo.DemoAccounts.Password);
+        browser.Press("[data-over] form button");
+        browser.WaitForText("[data-again]", place);
+        browser.AssertSound();
+        browser.Press("[data-again] button");
+        browser.Wait(d => new Uri(d.Url).AbsolutePath == "/waste" && d.FindElements(By.CssSelector("[data-again]")).Count == 0 ? d : null);
+        Assert.Equal(1, await browser.App.Ask(db => db.Waste.CountAsync(x => x.Place == place && x.By == "Tam Ollery", Ct)));
+    }
+
+    [Theory]
+    [MemberData(nameof(Sizes))]
     public async Task Recording_a_service_moves_its_peg_and_leaves_the_rest_due(int width, int height)
     {
         await browser.Begin("tam", width, height);

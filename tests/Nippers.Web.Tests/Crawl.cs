@@ -4,7 +4,6 @@ using AngleSharp.Html.Dom;
 using Microsoft.AspNetCore.Http;
 using Microsoft.AspNetCore.Routing;
 using Microsoft.AspNetCore.Routing.Template;
-using Nippers.Tests;
 
 namespace Nippers.Web.Tests;
 

@@ -1,5 +1,4 @@
 using System.Net;
-using AngleSharp.Dom;
 using AngleSharp.Html.Dom;
 using Nippers.Tests;
 
@@ -9,6 +8,8 @@ namespace Nippers.Web.Tests;
 public sealed class CrewPageTests
 {
     private const string Page = "/weeks/people";
+
+    private static readonly string[] AwayFields = ["from", "to", "why"];
 
     private static string Form(string handler) => $"form[action$='handler={handler}']";
 
@@ -37,7 +38,7 @@ public sealed class CrewPageTests
         var form = page.QuerySelectorAll(Form("Away")).Single(x => x.QuerySelector(".wrong") is not null);
         Assert.Equal(
             ["2026-12-09", "2026-12-07", "Crane ticket"],
-            new[] { "from", "to", "why" }.Select(x => form.QuerySelector($"[name={x}]")!.GetAttribute("value"))
+            AwayFields.Select(x => form.QuerySelector($"[name={x}]")!.GetAttribute("value"))
         );
         Assert.Equal(before, await Away());
 

@@ -13,6 +13,8 @@ namespace Nippers.Web.Tests;
 /// <summary>A defect's page, as each of those who have to do with it sends its forms.</summary>
 public sealed class DefectPageTests
 {
+    private static readonly string[] RepairFields = ["hours", "minutes", "parts"];
+
     private static CancellationToken Ct => TestContext.Current.CancellationToken;
 
     /// <summary>Something that the operator found, and the people with browsers.</summary>
@@ -155,10 +157,7 @@ public sealed class DefectPageTests
         await using var found = await Found.Of(DefectGrade.Stop);
         var (page, wrong) = await found.Refused(found.Tam, "repair", ("words", ""), ("minutes", "40"), ("parts", "hose"), ("hours", "abc"));
         Assert.Equal(["hours-wrong", "words-wrong"], wrong.Order());
-        Assert.Equal(
-            ["abc", "40", "hose"],
-            new[] { "hours", "minutes", "parts" }.Select(x => page.QuerySelector("#" + x)!.GetAttribute("value"))
-        );
+        Assert.Equal(["abc", "40", "hose"], RepairFields.Select(x => page.QuerySelector("#" + x)!.GetAttribute("value")));
         await found.Done(found.Tam, "repair", ("words", "Hose renewed"), ("minutes", "40"));
         Assert.Equal(DefectState.Repaired, (await found.Row).State);
         Assert.False(await found.IsOffered(found.Tam, "return"));

@@ -1,5 +1,4 @@
 using System.Net;
-using AngleSharp.Dom;
 using AngleSharp.Html.Dom;
 using Microsoft.EntityFrameworkCore;
 using Nippers.Tests;

@@ -120,7 +120,7 @@ public sealed class TypedStaysTests
                             fields.Add((group.Key, radio.Value));
                         break;
                     case IHtmlSelectElement select:
-                        fields.Add((group.Key, select.Options.Last().Value));
+                        fields.Add((group.Key, select.Options[select.Options.Length - 1].Value));
                         break;
                     case var typed when IsTyped(typed):
                         fields.Add((group.Key, Endless));

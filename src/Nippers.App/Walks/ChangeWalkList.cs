@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using System.Text.RegularExpressions;
 using Microsoft.EntityFrameworkCore;
 using Nippers.Core.Defects;
 using Nippers.Core.Service;
