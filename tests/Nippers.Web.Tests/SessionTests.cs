@@ -83,7 +83,9 @@ public sealed class SessionTests : IAsyncLifetime
 
         using var wrong = await tam.Submit(page, "/waste", SignIn, ("userName", who), ("password", "neap tide"));
         Assert.Equal(HttpStatusCode.UnprocessableEntity, wrong.StatusCode);
-        page = await Visitor.Parse(await tam.Submit(await Visitor.Parse(wrong), "/sign-in", SignIn, ("password", DemoAccounts.Password)));
+        using var right = await tam.Submit(await Visitor.Parse(wrong), "/sign-in", SignIn, ("password", DemoAccounts.Password));
+        Assert.Equal(HttpStatusCode.OK, right.StatusCode);
+        page = await Visitor.Parse(right);
         Assert.Contains(name, page.QuerySelector("main")!.TextContent, StringComparison.Ordinal);
         Assert.Contains(place, page.QuerySelector("[data-again]")!.TextContent, StringComparison.Ordinal);
         Assert.Empty(await Kept());
