@@ -31,6 +31,7 @@ public static class Services
     public static IServiceCollection AddNippers(this IServiceCollection services, string databaseFile)
     {
         // One set of options for all: programs are kept by them.
+        services.AddSingleton(_ => new KeptConnections(databaseFile));
         services.AddDbContext<NippersDb>(
             options => NippersDb.Configure(options, databaseFile),
             ServiceLifetime.Scoped,

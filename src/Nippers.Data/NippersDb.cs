@@ -5,6 +5,7 @@ using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Design;
 using Microsoft.EntityFrameworkCore.Diagnostics;
+using Microsoft.EntityFrameworkCore.Infrastructure;
 using Nippers.Core.Hours;
 using Nippers.Core.Numbers;
 using Nippers.Data.Defects;
@@ -24,8 +25,27 @@ using Nippers.Data.Weeks;
 namespace Nippers.Data;
 
 /// <summary>The database: SQLite, WAL, one writer at a time by short immediate transactions.</summary>
-public sealed class NippersDb(DbContextOptions<NippersDb> options) : IdentityDbContext<NippersUser>(options)
+public sealed class NippersDb : IdentityDbContext<NippersUser>
 {
+    private readonly DbContextOptions<NippersDb> _options;
+    private readonly KeptConnections? _kept;
+    private SqliteConnection? _connection;
+
+    /// <summary>A context with a connection of its own.</summary>
+    public NippersDb(DbContextOptions<NippersDb> options)
+        : base(options) => _options = options;
+
+    /// <summary>A context with a connection that the next one has after it.</summary>
+    /// <param name="options">Where the database is, and how it is asked.</param>
+    /// <param name="kept">The connections of the same database.</param>
+    public NippersDb(DbContextOptions<NippersDb> options, KeptConnections kept)
+        : this(options)
+    {
+        _kept = kept;
+        _connection = kept.Take();
+        Database.SetDbConnection(_connection, contextOwnsConnection: false);
+    }
+
     public DbSet<Site> Sites => Set<Site>();
     public DbSet<Machine> Machines => Set<Machine>();
     public DbSet<MachineCompartment> MachineCompartments => Set<MachineCompartment>();
@@ -116,7 +136,7 @@ public sealed class NippersDb(DbContextOptions<NippersDb> options) : IdentityDbC
 
     /// <summary>Some programs with all that belongs to them, by id; see <see cref="ProgramsKept"/>. Nobody changes what he gets here.</summary>
     public Task<Dictionary<int, ServiceProgram>> KeptPrograms(IReadOnlyCollection<int> ids, CancellationToken ct) =>
-        ProgramsKept.For(options).Of(this, ids, ct);
+        ProgramsKept.For(_options).Of(this, ids, ct);
 
     /// <summary>How long a write waits for another program that writes, s; then whoever asked is told.</summary>
     public const int BusySeconds = 8;
@@ -132,15 +152,49 @@ public sealed class NippersDb(DbContextOptions<NippersDb> options) : IdentityDbC
 
     /// <summary>Options for a database file.</summary>
     public static DbContextOptionsBuilder Configure(DbContextOptionsBuilder options, string file) =>
+        Configure(options.UseSqlite(ConnectionString(file), Ask));
+
+    /// <summary>Options for a connection that somebody else opens and closes.</summary>
+    public static DbContextOptionsBuilder<NippersDb> Configure(DbContextOptionsBuilder<NippersDb> options, SqliteConnection connection)
+    {
+        Configure(options.UseSqlite(connection, Ask));
+        return options;
+    }
+
+    // One parameter for a list, however long: the text of a question is then made once and not at each request.
+    private static void Ask(SqliteDbContextOptionsBuilder options) =>
+        options.UseParameterizedCollectionMode(ParameterTranslationMode.Parameter);
+
+    private static DbContextOptionsBuilder Configure(DbContextOptionsBuilder options) =>
         options
-            .UseSqlite(
-                ConnectionString(file),
-                // One parameter for a list, however long: the text of a question is then made once and not at each request.
-                x => x.UseParameterizedCollectionMode(ParameterTranslationMode.Parameter)
-            )
             // Whether the migrations make the shape that is asked is asked once, by a test: it takes a second of each start.
             .ConfigureWarnings(x => x.Ignore(RelationalEventId.PendingModelChangesWarning))
-            .AddInterceptors(Pragmas.Instance, AuditChain.Chaining.Instance, ProgramsKept.Counting.Instance);
+            .AddInterceptors(
+                Pragmas.Instance,
+                AuditChain.Chaining.Instance,
+                ProgramsKept.Counting.Instance,
+                KeptConnections.Commands.Instance
+            );
+
+    /// <inheritdoc />
+    public override void Dispose()
+    {
+        base.Dispose();
+        GiveBack();
+    }
+
+    /// <inheritdoc />
+    public override async ValueTask DisposeAsync()
+    {
+        await base.DisposeAsync();
+        GiveBack();
+    }
+
+    private void GiveBack()
+    {
+        if (Interlocked.Exchange(ref _connection, null) is { } connection)
+            _kept!.Give(connection);
+    }
 
     protected override void ConfigureConventions(ModelConfigurationBuilder configurationBuilder)
     {
