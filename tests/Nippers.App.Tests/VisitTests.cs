@@ -3,6 +3,7 @@ using Nippers.App.Oil;
 using Nippers.App.Parts;
 using Nippers.App.Programs;
 using Nippers.App.Visits;
+using Nippers.App.Work;
 using Nippers.Core.Defects;
 using Nippers.Core.Hours;
 using Nippers.Core.Jobs;
@@ -458,8 +459,19 @@ public sealed class VisitTests
         await Close(fleet, id);
 
         Assert.Equal(0, await fleet.Ask(db => db.Completions.CountAsync(x => x.ItemCode == Fuel, Ct)));
-        var proposal = (await fleet.Do<VisitProposals, VisitProposal?>(x => x.Of(Unit, Ct)))!;
-        Assert.True(proposal.Visits[0].Items.Single(x => x.Candidate.Code == Fuel).Candidate.Carried);
+        var next = (await Proposal()).Visits[0];
+        Assert.True(next.Items.Single(x => x.Candidate.Code == Fuel).Candidate.Carried);
+
+        // What is done since is no longer left over, and is again when that turns out not to be so.
+        fleet.Clock.Advance(TimeSpan.FromDays(2));
+        var shown = await fleet.Ask(db => db.Visits.Where(x => x.Id == id).Select(x => x.ShownHours).SingleAsync(Ct));
+        var done = await Ok<RecordWork, RecordedWork>(fleet, x => x.Run(new(Unit, [Fuel], shown.ToString(), null, null), Fleet.Tam, Ct));
+        Assert.False(await Carried());
+        await Ok<VoidWork, Nothing>(fleet, x => x.Run(Unit, done.Batch, null, "wrong machine", Fleet.Tam, Ct));
+        Assert.True(await Carried());
+
+        async Task<VisitProposal> Proposal() => (await fleet.Do<VisitProposals, VisitProposal?>(x => x.Of(Unit, Ct)))!;
+        async Task<bool> Carried() => (await Proposal()).Candidates.Single(x => x.Code == Fuel).Carried;
     }
 
     [Fact]

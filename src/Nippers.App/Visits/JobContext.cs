@@ -197,23 +197,38 @@ public sealed class JobContext
             ProgramChanged = false,
         };
 
+    private sealed record PhotoOf(string Code, long Id);
+
+    // Apart, or a card of a hundred steps would come once with each of its items.
+    private static readonly Func<NippersDb, long, CancellationToken, Task<VisitRow?>> VisitOf = EF.CompileAsyncQuery(
+        (NippersDb db, long id, CancellationToken _) =>
+            db
+                .Visits.AsSplitQuery()
+                .Include(x => x.Machine)
+                    .ThenInclude(x => x.Site)
+                .Include(x => x.Machine)
+                    .ThenInclude(x => x.Program)
+                .Include(x => x.Items)
+                .SingleOrDefault(x => x.Id == id)
+    );
+
+    private static readonly Func<NippersDb, long, IAsyncEnumerable<StepRow>> StepsOf = EF.CompileAsyncQuery(
+        (NippersDb db, long id) => db.Steps.AsNoTracking().Where(x => x.VisitId == id)
+    );
+
+    private static readonly Func<NippersDb, long, IAsyncEnumerable<PhotoOf>> PhotosOf = EF.CompileAsyncQuery(
+        (NippersDb db, long id) => db.StepPhotos.Where(x => x.VisitId == id).OrderBy(x => x.Id).Select(x => new PhotoOf(x.Code, x.Id))
+    );
+
     /// <summary>Loads a visit that has a card; null when there is none.</summary>
     public static async Task<JobContext?> Load(NippersDb db, long id, CancellationToken ct)
     {
-        // Apart, or a card of a hundred steps would come once with each of its items.
-        var row = await db
-            .Visits.AsSplitQuery()
-            .Include(x => x.Machine)
-                .ThenInclude(x => x.Site)
-            .Include(x => x.Machine)
-                .ThenInclude(x => x.Program)
-            .Include(x => x.Items)
-            .SingleOrDefaultAsync(x => x.Id == id, ct);
+        var row = await VisitOf(db, id, ct);
         if (row is null || row.Card.Length == 0)
             return null;
         var card = CardMaking.Read(row.Card);
-        var rows = await db.Steps.AsNoTracking().Where(x => x.VisitId == id).ToDictionaryAsync(x => x.Code, StringComparer.Ordinal, ct);
-        var photos = await db.StepPhotos.Where(x => x.VisitId == id).OrderBy(x => x.Id).Select(x => new { x.Code, x.Id }).ToListAsync(ct);
+        var rows = await StepsOf(db, id).ToDictionaryAsync(x => x.Code, StringComparer.Ordinal, ct);
+        var photos = await PhotosOf(db, id).ToListAsync(ct);
         var left = row.Items.Where(x => x.State == VisitItemState.Left).Select(x => x.ItemCode).ToHashSet(StringComparer.Ordinal);
         var job = Of(row, card, rows, left);
         return new(row, card, job.State)

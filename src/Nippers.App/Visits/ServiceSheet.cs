@@ -11,6 +11,8 @@ using Nippers.Data.Fleet;
 using Nippers.Data.Parts;
 using Nippers.Data.Programs;
 using Nippers.Data.Queries;
+using Nippers.Data.Visits;
+using Nippers.Data.Walks;
 
 namespace Nippers.App.Visits;
 
@@ -158,6 +160,43 @@ public sealed class ServiceSheet
     /// <param name="minutes">Minutes of them.</param>
     public ItemCost CostOfHands(double minutes) => new(0, 0, minutes, Shop.Labour(minutes));
 
+    private sealed record StandIn(int PartId, string Number);
+
+    private sealed record ToppedUp(int MachineId, string Compartment, Litres Litres, MeterHours LifeHours);
+
+    // Every page of visits asks these: what EF Core makes of a question at each request takes longer than small ones do.
+    private static readonly Func<NippersDb, List<int>, IAsyncEnumerable<MachineCompartment>> CompartmentsOf = EF.CompileAsyncQuery(
+        (NippersDb db, List<int> ids) =>
+            db.MachineCompartments.AsNoTracking().Where(x => ids.Contains(x.MachineId)).OrderBy(x => x.Code).AsQueryable()
+    );
+
+    private static readonly Func<NippersDb, List<int>, IAsyncEnumerable<FilterPosition>> PositionsOf = EF.CompileAsyncQuery(
+        (NippersDb db, List<int> ids) =>
+            db.FilterPositions.AsNoTracking().Where(x => ids.Contains(x.MachineId)).Include(x => x.Part).OrderBy(x => x.Code).AsQueryable()
+    );
+
+    private static readonly Func<NippersDb, IAsyncEnumerable<StandIn>> StandIns = EF.CompileAsyncQuery(
+        (NippersDb db) =>
+            db.PartAlternates.AsNoTracking().Join(db.Parts, a => a.OtherId, p => p.Id, (a, p) => new StandIn(a.PartId, p.Number))
+    );
+
+    private static readonly Func<NippersDb, List<int>, IAsyncEnumerable<MachineCheck>> MarksOf = EF.CompileAsyncQuery(
+        (NippersDb db, List<int> ids) =>
+            db.MachineChecks.AsNoTracking().Where(x => ids.Contains(x.MachineId) && (x.MarkLitres != null || x.Method != null))
+    );
+
+    private static readonly Func<NippersDb, List<int>, IAsyncEnumerable<ToppedUp>> TopUpsOf = EF.CompileAsyncQuery(
+        (NippersDb db, List<int> ids) =>
+            db
+                .TopUps.AsNoTracking()
+                .Where(x => ids.Contains(x.MachineId))
+                .Select(x => new ToppedUp(x.MachineId, x.Compartment, x.Litres, x.LifeHours))
+    );
+
+    private static readonly Func<NippersDb, List<int>, IAsyncEnumerable<StepMinutesRow>> LearntOf = EF.CompileAsyncQuery(
+        (NippersDb db, List<int> ids) => db.StepMinutes.AsNoTracking().Where(x => ids.Contains(x.MachineId))
+    );
+
     /// <summary>Loads machines as visits see them, in a number of queries that does not depend on how many.</summary>
     public static async Task<List<ServiceSheet>> Load(
         NippersDb db,
@@ -168,47 +207,13 @@ public sealed class ServiceSheet
     {
         var ids = machines.Select(x => x.Machine.Id).ToList();
         var shop = await book.Load(ct);
-        var compartments = (
-            await db.MachineCompartments.AsNoTracking().Where(x => ids.Contains(x.MachineId)).OrderBy(x => x.Code).ToListAsync(ct)
-        ).ToLookup(x => x.MachineId);
-        var positions = (
-            await db
-                .FilterPositions.AsNoTracking()
-                .Where(x => ids.Contains(x.MachineId))
-                .Include(x => x.Part)
-                .OrderBy(x => x.Code)
-                .ToListAsync(ct)
-        ).ToLookup(x => x.MachineId);
-        var alternates = (
-            await db
-                .PartAlternates.AsNoTracking()
-                .Join(db.Parts, a => a.OtherId, p => p.Id, (a, p) => new { a.PartId, p.Number })
-                .ToListAsync(ct)
-        ).ToLookup(x => x.PartId, x => x.Number);
-        var marks = (
-            await db
-                .MachineChecks.AsNoTracking()
-                .Where(x => ids.Contains(x.MachineId) && (x.MarkLitres != null || x.Method != null))
-                .ToListAsync(ct)
-        ).ToLookup(x => x.MachineId);
+        var compartments = (await CompartmentsOf(db, ids).ToListAsync(ct)).ToLookup(x => x.MachineId);
+        var positions = (await PositionsOf(db, ids).ToListAsync(ct)).ToLookup(x => x.MachineId);
+        var alternates = (await StandIns(db).ToListAsync(ct)).ToLookup(x => x.PartId, x => x.Number);
+        var marks = (await MarksOf(db, ids).ToListAsync(ct)).ToLookup(x => x.MachineId);
         var ofKind = new Dictionary<MachineKind, SagMethod?>();
-        var topUps = (
-            await db
-                .TopUps.AsNoTracking()
-                .Where(x => ids.Contains(x.MachineId))
-                .Select(x => new
-                {
-                    x.MachineId,
-                    x.Compartment,
-                    x.Litres,
-                    x.LifeHours,
-                })
-                .ToListAsync(ct)
-        ).ToLookup(x => x.MachineId);
-        var learnt = await db
-            .StepMinutes.AsNoTracking()
-            .Where(x => ids.Contains(x.MachineId))
-            .ToDictionaryAsync(x => x.MachineId, x => x.Steps, ct);
+        var topUps = (await TopUpsOf(db, ids).ToListAsync(ct)).ToLookup(x => x.MachineId);
+        var learnt = await LearntOf(db, ids).ToDictionaryAsync(x => x.MachineId, x => x.Steps, cancellationToken: ct);
         var sheets = new List<ServiceSheet>(machines.Count);
         foreach (var facts in machines)
         {

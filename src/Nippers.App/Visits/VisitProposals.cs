@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using Nippers.App.Walks;
 using Nippers.Core.Defects;
@@ -374,33 +375,21 @@ public sealed class VisitProposals(NippersDb db, WorkshopService shop, PlansKept
     private sealed record CarriedItem(int MachineId, string Item);
 
     /// <summary>Items left undone at the last closed visit of a machine, and not done since.</summary>
-    private async Task<List<CarriedItem>> Carried(List<int> machineIds, CancellationToken ct)
-    {
-        var left = await db
-            .VisitItems.Where(x => x.State == VisitItemState.Left)
-            .Join(
-                db.Visits.Where(v => v.State == VisitState.Closed && machineIds.Contains(v.MachineId)),
-                x => x.VisitId,
-                v => v.Id,
-                (x, v) =>
-                    new
-                    {
-                        v.MachineId,
-                        v.LifeHours,
-                        v.On,
-                        x.ItemCode,
-                    }
-            )
-            .Where(x =>
-                !db.Completions.Any(c =>
-                    c.MachineId == x.MachineId && c.ItemCode == x.ItemCode && (c.LifeHours > x.LifeHours || c.DoneOn > x.On)
-                )
-                && !db.VisitItems.Any(i =>
-                    i.ItemCode == x.ItemCode
-                    && db.Visits.Any(v => v.Id == i.VisitId && v.MachineId == x.MachineId && v.State == VisitState.Closed && v.On > x.On)
-                )
-            )
-            .ToListAsync(ct);
-        return [.. left.Select(x => new CarriedItem(x.MachineId, x.ItemCode)).Distinct()];
-    }
+    private Task<List<CarriedItem>> Carried(List<int> machineIds, CancellationToken ct) =>
+        db.Plain(
+            $"""
+            SELECT DISTINCT v.MachineId, i.ItemCode
+            FROM json_each({JsonSerializer.Serialize(machineIds)}) m
+                JOIN Visits v ON v.MachineId = m.value AND v.State = {(int)VisitState.Closed}
+                JOIN VisitItems i ON i.VisitId = v.Id AND i.State = {(int)VisitItemState.Left}
+            WHERE NOT EXISTS (
+                    SELECT 1 FROM Completions c WHERE c.MachineId = v.MachineId AND c.ItemCode = i.ItemCode AND c.VoidedMs IS NULL
+                        AND (c.LifeTenths > v.LifeTenths OR c.DoneOn > v."On"))
+                AND NOT EXISTS (
+                    SELECT 1 FROM Visits w JOIN VisitItems j ON j.VisitId = w.Id AND j.ItemCode = i.ItemCode
+                    WHERE w.MachineId = v.MachineId AND w.State = {(int)VisitState.Closed} AND w."On" > v."On")
+            """,
+            x => new CarriedItem(x.GetInt32(0), x.GetString(1)),
+            ct
+        );
 }

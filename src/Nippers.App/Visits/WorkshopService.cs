@@ -64,11 +64,15 @@ public sealed class WorkshopService(NippersDb db, UnitOfWork writes)
     private const int LongestList = 4000;
     private const double MostVessel = 5000;
 
-    public async Task<ShopPage> Load(CancellationToken ct) =>
-        new(
-            await db.Shop.AsNoTracking().SingleOrDefaultAsync(ct) ?? new(),
-            await db.Fluids.AsNoTracking().OrderBy(x => x.Name).ToListAsync(ct)
-        );
+    public async Task<ShopPage> Load(CancellationToken ct) => new(await TheShop(db, ct) ?? new(), await Fluids(db).ToListAsync(ct));
+
+    private static readonly Func<NippersDb, CancellationToken, Task<Shop?>> TheShop = EF.CompileAsyncQuery(
+        (NippersDb db, CancellationToken _) => db.Shop.AsNoTracking().SingleOrDefault()
+    );
+
+    private static readonly Func<NippersDb, IAsyncEnumerable<FluidRow>> Fluids = EF.CompileAsyncQuery(
+        (NippersDb db) => db.Fluids.AsNoTracking().OrderBy(x => x.Name).AsQueryable()
+    );
 
     public Task<Outcome<Shop>> Save(ShopInput input, Actor actor, CancellationToken ct) =>
         writes.Run(

@@ -18,6 +18,13 @@ internal sealed class ProgramsKept
 
     private readonly ConcurrentDictionary<int, ServiceProgram> _kept = new();
 
+    private sealed record ProgramVersion(int Id, int Version);
+
+    private static readonly Func<NippersDb, List<int>, IAsyncEnumerable<ProgramVersion>> Versions = EF.CompileAsyncQuery(
+        (NippersDb db, List<int> ids) =>
+            db.Programs.AsNoTracking().Where(x => ids.Contains(x.Id)).Select(x => new ProgramVersion(x.Id, x.Version))
+    );
+
     /// <summary>What is kept for a database.</summary>
     public static ProgramsKept For(DbContextOptions options) => All.GetOrCreateValue(options);
 
@@ -25,7 +32,7 @@ internal sealed class ProgramsKept
     public async Task<Dictionary<int, ServiceProgram>> Of(NippersDb db, IReadOnlyCollection<int> ids, CancellationToken ct)
     {
         // Asked before the rows: what is read after it is at least as new, and is read again once it turns out to be newer.
-        var versions = await db.Programs.AsNoTracking().Where(x => ids.Contains(x.Id)).Select(x => new { x.Id, x.Version }).ToListAsync(ct);
+        var versions = await Versions(db, [.. ids]).ToListAsync(ct);
         var found = new Dictionary<int, ServiceProgram>(versions.Count);
         foreach (var program in versions)
         {

@@ -110,6 +110,32 @@ public static class MachineFactsQueries
 
     private sealed record UnconfirmedCount(int MachineId, int Count);
 
+    // Every page of a machine asks these: what EF Core makes of a question at each request takes longer than small ones do.
+    private static readonly Func<NippersDb, List<int>, IAsyncEnumerable<Machine>> Machines = EF.CompileAsyncQuery(
+        (NippersDb db, List<int> ids) =>
+            db.Machines.AsNoTracking().Where(x => ids.Contains(x.Id)).Include(x => x.Site).Include(x => x.WalkList)
+    );
+
+    private static readonly Func<NippersDb, List<int>, IAsyncEnumerable<ParkedRow>> Parked = EF.CompileAsyncQuery(
+        (NippersDb db, List<int> ids) => db.Parked.AsNoTracking().Where(x => ids.Contains(x.MachineId))
+    );
+
+    private static readonly Func<NippersDb, List<int>, IAsyncEnumerable<MeterChange>> Swaps = EF.CompileAsyncQuery(
+        (NippersDb db, List<int> ids) => db.MeterChanges.AsNoTracking().Where(x => ids.Contains(x.MachineId))
+    );
+
+    private static readonly Func<NippersDb, List<int>, IAsyncEnumerable<UnconfirmedCount>> Unconfirmed = EF.CompileAsyncQuery(
+        (NippersDb db, List<int> ids) =>
+            db
+                .Readings.Where(x => ids.Contains(x.MachineId) && x.State == ReadingState.Unconfirmed)
+                .GroupBy(x => x.MachineId)
+                .Select(g => new UnconfirmedCount(g.Key, g.Count()))
+    );
+
+    private static readonly Func<NippersDb, string, CancellationToken, Task<int?>> IdOf = EF.CompileAsyncQuery(
+        (NippersDb db, string unit, CancellationToken _) => db.Machines.Where(x => x.Unit == unit).Select(x => (int?)x.Id).SingleOrDefault()
+    );
+
     /// <summary>Facts for judging "now" at an instant.</summary>
     /// <param name="db">The database.</param>
     /// <param name="ids">Machine ids.</param>
@@ -136,18 +162,11 @@ public static class MachineFactsQueries
         CancellationToken ct
     )
     {
-        var machines = await db
-            .Machines.AsNoTracking()
-            .Where(x => ids.Contains(x.Id))
-            .Include(x => x.Site)
-            .Include(x => x.WalkList)
-            .ToListAsync(ct);
+        List<int> all = [.. ids];
+        var machines = await Machines(db, all).ToListAsync(ct);
         var programs = await db.KeptPrograms(machines.Select(x => x.ProgramId).Distinct().ToList(), ct);
-        var parked = (await db.Parked.AsNoTracking().Where(x => ids.Contains(x.MachineId)).ToListAsync(ct)).ToLookup(
-            x => x.MachineId,
-            x => x.ToSpan()
-        );
-        var swaps = (await db.MeterChanges.AsNoTracking().Where(x => ids.Contains(x.MachineId)).ToListAsync(ct)).ToLookup(
+        var parked = (await Parked(db, all).ToListAsync(ct)).ToLookup(x => x.MachineId, x => x.ToSpan());
+        var swaps = (await Swaps(db, all).ToListAsync(ct)).ToLookup(
             x => x.MachineId,
             x => new MeterSwap(x.At, x.OldFinalHours, x.NewStartHours)
         );
@@ -162,11 +181,7 @@ public static class MachineFactsQueries
             x => new Completion(x.ItemCode, x.DoneOn, new(x.LifeTenths))
         );
         var orders = (await db.ItemOrders(list, ct)).ToLookup(x => x.MachineId);
-        var unconfirmed = await db
-            .Readings.Where(x => ids.Contains(x.MachineId) && x.State == ReadingState.Unconfirmed)
-            .GroupBy(x => x.MachineId)
-            .Select(g => new UnconfirmedCount(g.Key, g.Count()))
-            .ToDictionaryAsync(x => x.MachineId, x => x.Count, ct);
+        var unconfirmed = await Unconfirmed(db, all).ToDictionaryAsync(x => x.MachineId, x => x.Count, cancellationToken: ct);
 
         var driven = machines.Where(x => x.CommissionedKm is not null).Select(x => x.Id).ToList();
         var odometers =
@@ -219,7 +234,7 @@ public static class MachineFactsQueries
     /// <summary>Facts of one machine, its readings chosen around an instant that may lie in the past.</summary>
     public static async Task<MachineFacts?> FactsOf(this NippersDb db, string unit, DateTimeOffset around, CancellationToken ct)
     {
-        var id = await db.Machines.Where(x => x.Unit == unit).Select(x => (int?)x.Id).SingleOrDefaultAsync(ct);
+        var id = await IdOf(db, unit, ct);
         return id is { } found ? (await db.FactsOf([found], around, ct)).Single() : null;
     }
 
