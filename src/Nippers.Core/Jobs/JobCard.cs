@@ -388,17 +388,17 @@ public static class JobCardMaker
         var words = CardWords(input, drafts);
         drafts.AddRange(
             input
-                .Templates.Where(x => x.Work == Card && Service.OptionRule.Holds(x.When, words))
+                .Templates.Where(x => x.Work == Card && Service.OptionRule.Holds(x.When, input.Machine, words))
                 .Select(x => Under(Fill(x, Card, null, null, null, input), drafts))
                 .ToList()
         );
         return drafts;
     }
 
+    // What holds for an item beside what holds for its machine.
     private static HashSet<string> ItemWords(JobItem item, JobInput input)
     {
-        var words = new HashSet<string>(input.Machine, input.Machine.Comparer);
-        words.Add("item=" + item.Code);
+        var words = new HashSet<string>(input.Machine.Comparer) { "item=" + item.Code };
         if (input.Places.TryGetValue(item.Compartment, out var place))
         {
             words.Add(place.Kind);
@@ -422,9 +422,10 @@ public static class JobCardMaker
         return words;
     }
 
+    // What holds for the card beside what holds for its machine.
     private static HashSet<string> CardWords(JobInput input, List<Draft> drafts)
     {
-        var words = new HashSet<string>(input.Machine, input.Machine.Comparer);
+        var words = new HashSet<string>(input.Machine.Comparer);
         bool Any(Func<JobStep, bool> what) => drafts.Exists(x => what(x.Step));
         string Kind(JobStep step) => input.Places.TryGetValue(step.Compartment, out var place) ? place.Kind : "";
         bool Changed(string kind) => Any(x => x.Input is InputKind.Drained or InputKind.Filter && Kind(x) == kind);
@@ -467,7 +468,7 @@ public static class JobCardMaker
         var work = item.Work.ToString();
         foreach (var line in input.Templates)
         {
-            if (line.Work == work && Service.OptionRule.Holds(line.When, words))
+            if (line.Work == work && Service.OptionRule.Holds(line.When, input.Machine, words))
                 yield return line;
         }
     }

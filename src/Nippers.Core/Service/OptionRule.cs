@@ -10,12 +10,14 @@ public static class OptionRule
     /// <summary>Whether a rule holds for a set of options.</summary>
     /// <param name="rule">The rule, possibly empty.</param>
     /// <param name="options">Option words of the machine, <c>name</c> or <c>name=value</c>.</param>
-    public static bool Holds(string? rule, IReadOnlySet<string> options)
+    /// <param name="more">Words that hold beside them; null for none.</param>
+    public static bool Holds(string? rule, IReadOnlySet<string> options, IReadOnlySet<string>? more = null)
     {
         foreach (var word in (rule ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries))
         {
             var wanted = word[0] != '!';
-            if (options.Contains(wanted ? word : word[1..]) != wanted)
+            var name = wanted ? word : word[1..];
+            if ((options.Contains(name) || more?.Contains(name) == true) != wanted)
                 return false;
         }
 

@@ -23,6 +23,9 @@ public sealed record Screen(Words Words, string Person, bool MayWork)
     /// <summary>A fault as it was typed and refused; null shows an empty form.</summary>
     public FaultForm? Fault { get; init; }
 
+    /// <summary>Something was refused of a field. A screen of many fields draws nothing for those of which it was not.</summary>
+    public bool Refuses(string field) => Refusals.Count > 0 && Refusals.Any(x => x.Field == field);
+
     /// <summary>Name, id and class of an input, and what ties it to what was refused of it.</summary>
     /// <param name="name">Name of the field.</param>
     /// <param name="css">Classes beside the usual one.</param>
@@ -34,7 +37,7 @@ public sealed record Screen(Words Words, string Person, bool MayWork)
             ["name"] = name,
             ["class"] = css is null ? "input" : "input " + css,
         };
-        if (Refusals.Any(x => x.Field == name))
+        if (Refuses(name))
             (attributes["aria-invalid"], attributes["aria-describedby"]) = ("true", name + "-wrong");
         return attributes;
     }
