@@ -184,10 +184,10 @@
   const jaws = lanes?.querySelector(".lane-jaws");
   if (jaws) lanes.scrollLeft += jaws.getBoundingClientRect().left - lanes.getBoundingClientRect().left - lanes.clientWidth / 2;
 
-  // A refused form answers with the words beside the field, one of a session that is over with who asks: htmx must show them, whatever the
-  // status.
+  // A refused form answers with the words beside the field, one of another session with a page that holds it: htmx must show them, whatever
+  // the status.
   document.addEventListener("htmx:beforeSwap", (event) => {
-    const over = event.detail.xhr.status === 401 && event.detail.xhr.getResponseHeader("HX-Retarget");
+    const over = [400, 401].includes(event.detail.xhr.status) && event.detail.xhr.getResponseHeader("HX-Retarget");
     if (event.detail.xhr.status === 422 || event.detail.xhr.status === 409 || over) {
       event.detail.shouldSwap = true;
       event.detail.isError = false;

@@ -191,7 +191,8 @@ function ledAway(xhr) {
 }
 
 function onBeforeSwap(event) {
-  if (waiting.has(event.detail.requestConfig) && ledAway(event.detail.xhr)) event.detail.shouldSwap = false;
+  const { xhr, requestConfig } = event.detail;
+  if (waiting.has(requestConfig) && (ledAway(xhr) || xhr?.getResponseHeader("HX-Retarget"))) event.detail.shouldSwap = false;
 }
 
 async function onAnswered(event) {

@@ -101,6 +101,36 @@ public sealed class SessionTests : IAsyncLifetime
     }
 
     [Theory]
+    [InlineData(true)]
+    [InlineData(false)]
+    public async Task What_was_opened_by_whoever_was_signed_in_before_is_held_for_whoever_is_now(bool ours)
+    {
+        const string place = "Drum 9, south bay";
+        using var tablet = await Visitor.As(_app, "tam");
+        tablet.SaysWhereFrom(ours ? null : "http://elsewhere.invalid");
+        var form = await tablet.Read("/waste");
+        await tablet.Submit("/more", "form[action='/sign-out']");
+        await tablet.Submit("/sign-in", SignIn, ("userName", "wenna"), ("password", DemoAccounts.Password));
+
+        using var spoiled = await tablet.Submit(form, "/waste", "main form", ("stream", "oil"), ("amount", "20"), ("place", place));
+        Assert.Equal(HttpStatusCode.BadRequest, spoiled.StatusCode);
+        var page = await Visitor.Parse(spoiled);
+        Assert.Empty(await Kept());
+        if (!ours)
+        {
+            Assert.Null(page.QuerySelector("[data-again]"));
+            return;
+        }
+
+        Assert.Contains("Wenna Pask", page.QuerySelector("main")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains(place, page.QuerySelector("[data-again]")!.TextContent, StringComparison.Ordinal);
+        Assert.Equal(HttpStatusCode.Redirect, (await tablet.Submit(page, "/waste", "[data-again]")).StatusCode);
+        Assert.Equal(["Wenna Pask"], await Kept());
+
+        Task<List<string>> Kept() => _app.Ask(db => db.Waste.Where(x => x.Place == place).Select(x => x.By).ToListAsync(Ct));
+    }
+
+    [Theory]
     [InlineData(null)]
     [InlineData("http://elsewhere.invalid")]
     [InlineData("null")]

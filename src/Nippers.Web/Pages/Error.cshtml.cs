@@ -1,4 +1,5 @@
 using System.Globalization;
+using Microsoft.AspNetCore.Antiforgery;
 using Microsoft.AspNetCore.Diagnostics;
 using Microsoft.AspNetCore.Mvc;
 using Nippers.Data;
@@ -11,7 +12,7 @@ namespace Nippers.Web.Pages;
 /// What is shown when a page is missing or something broke. What somebody had typed stands there still, to be sent again.
 /// </summary>
 [IgnoreAntiforgeryToken]
-public sealed class ErrorModel : NippersPage
+public sealed class ErrorModel(IAntiforgery antiforgery) : NippersPage
 {
     /// <summary>Seconds after which a busy database is tried again.</summary>
     private const int Soon = 5;
@@ -30,7 +31,7 @@ public sealed class ErrorModel : NippersPage
     /// <summary>Files were sent with it: they have to be chosen again.</summary>
     public bool HadFiles { get; private set; }
 
-    /// <summary>The form that was sent when the session was over; null for none.</summary>
+    /// <summary>The form that was sent when the session was over, or from a page of another session; null for none.</summary>
     public HeldForm? Held { get; private set; }
 
     public Task OnGet(int? status) => Show(status);
@@ -58,9 +59,9 @@ public sealed class ErrorModel : NippersPage
     private async Task Show(int? status)
     {
         Status = status ?? 500;
-        if (Status == StatusCodes.Status401Unauthorized && HttpContext.Features.Get<IStatusCodeReExecuteFeature>() is { } over)
+        if (HttpContext.Features.Get<IStatusCodeReExecuteFeature>() is { } over)
         {
-            if (!HeldForm.IsOurs(Request))
+            if (!HeldForm.IsOurs(Request) || !await IsOfNoSession())
                 return;
 
             // What a part of a page sent is answered with a whole one.
@@ -81,4 +82,9 @@ public sealed class ErrorModel : NippersPage
             return;
         (SentTo, Typed, HadFiles) = (held.To, held.Fields, held.HadFiles);
     }
+
+    // Nobody is signed in any more, or the form was opened by whoever was before: its token is not of this session.
+    private async Task<bool> IsOfNoSession() =>
+        Status == StatusCodes.Status401Unauthorized
+        || (Status == StatusCodes.Status400BadRequest && !await antiforgery.IsRequestValidAsync(HttpContext));
 }

@@ -4,8 +4,8 @@ using System.Text.Json.Serialization;
 namespace Nippers.Web.Text;
 
 /// <summary>
-/// A form that came from one of our own pages when nobody was signed in any more. It is kept by the page that asks who it is, and by
-/// nothing here: once somebody has signed in, what was typed stands before him to be sent again.
+/// A form that came from one of our own pages when nobody was signed in any more, or somebody else. It is kept by the page that answers,
+/// and by nothing here: what was typed stands before whoever is signed in, to be sent again.
 /// </summary>
 /// <param name="To">Where it was sent: path and query.</param>
 /// <param name="Fields">What stood in it, in its order.</param>
