@@ -68,8 +68,10 @@ public sealed class VisitPageTests(AppFixture fixture) : IClassFixture<AppFixtur
         Assert.Equal(["belts", "engine-oil"], page.QuerySelectorAll("[name=items][checked]").Select(x => x.GetAttribute("value")!).Order());
         Assert.NotNull(page.QuerySelector("[name=twoPeople][checked]"));
         Assert.Equal("Bring the hoist", page.QuerySelector("#note")!.TextContent);
+        Assert.Contains("figures shown are those of", page.QuerySelector("[data-figures]")!.TextContent, StringComparison.Ordinal);
 
-        // The right day is typed: it is planned as it was ticked.
+        // The right day is typed: its own figures, and it is planned as it was ticked.
+        Assert.Null((await tam.Read(path.Replace(day, right, StringComparison.Ordinal))).QuerySelector("[data-figures]"));
         var planned = await tam.Submit(page, path, "#plan", ("on", right), ("items", "engine-oil"), ("items", "belts"));
         Assert.Equal(HttpStatusCode.Redirect, planned.StatusCode);
     }
@@ -100,6 +102,7 @@ public sealed class VisitPageTests(AppFixture fixture) : IClassFixture<AppFixtur
         Assert.Equal(HttpStatusCode.UnprocessableEntity, answer.StatusCode);
         var page = await Visitor.Parse(answer);
         Assert.NotEmpty(page.QuerySelectorAll(".wrong"));
+        Assert.Contains("no figures", page.QuerySelector("[data-figures]")!.TextContent, StringComparison.Ordinal);
         Assert.Equal(all, page.QuerySelectorAll("[name=items][checked]").Select(x => x.GetAttribute("value")!).Order());
     }
 

@@ -34,6 +34,12 @@ public sealed class PlanModel(PlanVisit plan, VisitViews views, Words words) : N
 
     public IReadOnlyCollection<string> Chosen { get; private set; } = [];
 
+    /// <summary>The day whose figures are shown where no visit can be made on the one typed; null where they are its own.</summary>
+    public DateOnly? FiguresOf { get; private set; }
+
+    /// <summary>No visit can be made of what is chosen, on no day.</summary>
+    public bool NoFigures { get; private set; }
+
     public async Task<IActionResult> OnGet(
         [FromRoute] string unit,
         [FromQuery] string? on,
@@ -97,9 +103,10 @@ public sealed class PlanModel(PlanVisit plan, VisitViews views, Words words) : N
     private async Task<bool> Show(PlanInput input, CancellationToken ct)
     {
         var outcome = await plan.Draft(input, ct);
-        var draft = outcome.Value
-            ?? (await plan.Draft(input with { On = null }, ct)).Value
-            ?? (await plan.Draft(input with { On = null, Items = Nothing }, ct)).Value;
+        var draft = outcome.Value ?? (await plan.Draft(input with { On = null }, ct)).Value;
+        if (outcome.Value is null)
+            (FiguresOf, NoFigures) = (draft?.Visit.On, draft is null);
+        draft ??= (await plan.Draft(input with { On = null, Items = Nothing }, ct)).Value;
         if (draft is null)
             return false;
         Draft = draft;
