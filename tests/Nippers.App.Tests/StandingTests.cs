@@ -135,6 +135,27 @@ public sealed class StandingTests
     }
 
     [Fact]
+    public async Task Rows_are_derived_for_pages_before_they_are_old()
+    {
+        await using var fleet = await Fleet.WithLoader();
+        Assert.Equal(1, await fleet.Do<Standings, int>(x => x.Rebuild(fleet.Clock.GetUtcNow(), Ct)));
+        var ahead = TimeSpan.FromMinutes(20);
+
+        // Whoever looks has nothing to do with them until they are an hour old.
+        fleet.Clock.Advance(TimeSpan.FromMinutes(39));
+        Assert.Equal(0, await Refresh(ahead));
+        fleet.Clock.Advance(TimeSpan.FromMinutes(2));
+        Assert.Equal(0, await Refresh());
+        Assert.Equal(1, await Refresh(ahead));
+        fleet.Clock.Advance(TimeSpan.FromMinutes(39));
+        Assert.Equal(0, await Refresh());
+        fleet.Clock.Advance(TimeSpan.FromMinutes(22));
+        Assert.Equal(1, await Refresh());
+
+        Task<int> Refresh(TimeSpan by = default) => fleet.Do<Standings, int>(x => x.RefreshStale(fleet.Clock.GetUtcNow(), Ct, by));
+    }
+
+    [Fact]
     public async Task A_database_from_before_is_copied_before_it_is_migrated_and_can_be_backed_up_in_use()
     {
         await using var fleet = await Fleet.WithLoader();

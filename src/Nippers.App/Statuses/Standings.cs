@@ -18,11 +18,16 @@ public sealed class Standings(IServiceScopeFactory scopes, NippersDb db, DefectC
     private static readonly TimeSpan Patience = TimeSpan.FromSeconds(3);
 
     /// <summary>Derives all rows that are missing or old; cheap when there are none.</summary>
+    /// <param name="now">Now.</param>
+    /// <param name="ct">Cancels.</param>
+    /// <param name="ahead">
+    /// Rows that will be old so much later are derived too: whoever keeps rows for others does it before one of their pages has to.
+    /// </param>
     /// <returns>How many were.</returns>
-    public async Task<int> RefreshStale(DateTimeOffset now, CancellationToken ct)
+    public async Task<int> RefreshStale(DateTimeOffset now, CancellationToken ct, TimeSpan ahead = default)
     {
-        var stale = await StatusKeeper.Stale(db, now).ToListAsync(ct);
-        return await Refresh([.. stale.Union(await clocks.Passed(now, ct))], now, ct);
+        var stale = await StatusKeeper.Stale(db, now, ahead).ToListAsync(ct);
+        return await Refresh([.. stale.Union(await clocks.Passed(now, ct))], now, ct, ahead);
     }
 
     /// <summary>Raises defects whose limit has passed, so that no page shows a clock that has run out; cheap when there are none.</summary>
@@ -41,14 +46,14 @@ public sealed class Standings(IServiceScopeFactory scopes, NippersDb db, DefectC
         return ids.Count;
     }
 
-    private async Task<int> Refresh(IReadOnlyCollection<int> machines, DateTimeOffset now, CancellationToken ct)
+    private async Task<int> Refresh(IReadOnlyCollection<int> machines, DateTimeOffset now, CancellationToken ct, TimeSpan ahead = default)
     {
         var done = 0;
         foreach (var batch in machines.Chunk(Batch))
         {
             try
             {
-                if (!await InTurn(Patience, async keeper => done += await keeper.RefreshAged(batch, now, ct), ct))
+                if (!await InTurn(Patience, async keeper => done += await keeper.RefreshAged(batch, now, ct, ahead), ct))
                     break;
             }
             catch (Exception fault) when (StorageFaults.Of(fault) is StorageFault.Busy or StorageFault.ReadOnly or StorageFault.Full)

@@ -144,10 +144,10 @@ public sealed class StatusKeeper(NippersDb db, DefectClocks clocks, DrainWatch d
         }
     }
 
-    /// <summary>Machines whose rows are missing or older than <see cref="GoodFor"/>.</summary>
-    internal static IQueryable<int> Stale(NippersDb db, DateTimeOffset now)
+    /// <summary>Machines whose rows are missing or older than <see cref="GoodFor"/>, or will be so much later.</summary>
+    internal static IQueryable<int> Stale(NippersDb db, DateTimeOffset now, TimeSpan ahead = default)
     {
-        var oldest = now - GoodFor;
+        var oldest = now - GoodFor + ahead;
         return db
             .Machines.Where(m => !m.Retired)
             .Select(m => m.Id)
@@ -158,10 +158,15 @@ public sealed class StatusKeeper(NippersDb db, DefectClocks clocks, DrainWatch d
     /// Derives those of some machines whose rows are old, or on which a limit has passed. Runs inside the caller's transaction.
     /// </summary>
     /// <returns>How many were.</returns>
-    internal async Task<int> RefreshAged(IReadOnlyCollection<int> machineIds, DateTimeOffset now, CancellationToken ct)
+    internal async Task<int> RefreshAged(
+        IReadOnlyCollection<int> machineIds,
+        DateTimeOffset now,
+        CancellationToken ct,
+        TimeSpan ahead = default
+    )
     {
         var among = db.Machines.Where(x => machineIds.Contains(x.Id)).Select(x => x.Id);
-        var stale = await Stale(db, now).Where(x => machineIds.Contains(x)).ToListAsync(ct);
+        var stale = await Stale(db, now, ahead).Where(x => machineIds.Contains(x)).ToListAsync(ct);
         stale = [.. stale.Union(await clocks.Passed(now, ct, among))];
         if (stale.Count > 0)
             await Refresh(stale, now, ct);

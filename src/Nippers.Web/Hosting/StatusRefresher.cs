@@ -7,7 +7,11 @@ namespace Nippers.Web.Hosting;
 public sealed class StatusRefresher(IServiceScopeFactory scopes, WebSettings settings, TimeProvider clock, ILogger<StatusRefresher> log)
     : BackgroundService
 {
-    private static readonly TimeSpan Every = TimeSpan.FromMinutes(10);
+    /// <summary>How often it looks.</summary>
+    public static readonly TimeSpan Every = TimeSpan.FromMinutes(10);
+
+    // A round that comes late, or waits behind those who write, is made up for by the next before a row is old.
+    private static readonly TimeSpan Ahead = 2 * Every;
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
@@ -17,7 +21,8 @@ public sealed class StatusRefresher(IServiceScopeFactory scopes, WebSettings set
             try
             {
                 await using var scope = scopes.CreateAsyncScope();
-                var count = await scope.ServiceProvider.GetRequiredService<Standings>().RefreshStale(clock.GetUtcNow(), stoppingToken);
+                var standings = scope.ServiceProvider.GetRequiredService<Standings>();
+                var count = await standings.RefreshStale(clock.GetUtcNow(), stoppingToken, Ahead);
                 if (count > 0)
                     log.LogInformation("Status of {Count} machines derived anew", count);
                 if (settings.WarmUp)
