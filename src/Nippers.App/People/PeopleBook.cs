@@ -252,10 +252,17 @@ public sealed class PeopleBook(NippersDb db, UnitOfWork writes, IPasswordHasher<
     /// <param name="ct">Cancels.</param>
     /// <returns>What the person chose where it does; null where it does not.</returns>
     public Task<PersonChoices?> Holds(string userId, string stamp, string session, CancellationToken ct) =>
-        db
-            .Users.Where(x => x.Id == userId && x.SecurityStamp == stamp && !db.EndedSessions.Any(e => e.Id == session))
-            .Select(x => new PersonChoices(x.Units, x.Language))
-            .FirstOrDefaultAsync(ct);
+        OfSession(db, userId, stamp, session, ct);
+
+    // Every request asks it.
+    private static readonly Func<NippersDb, string, string, string, CancellationToken, Task<PersonChoices?>> OfSession =
+        EF.CompileAsyncQuery(
+            (NippersDb db, string userId, string stamp, string session, CancellationToken _) =>
+                db
+                    .Users.Where(x => x.Id == userId && x.SecurityStamp == stamp && !db.EndedSessions.Any(e => e.Id == session))
+                    .Select(x => new PersonChoices(x.Units, x.Language))
+                    .FirstOrDefault()
+        );
 
     private async Task CountWrong(string? userName, CancellationToken ct) =>
         await writes.Run(

@@ -25,6 +25,29 @@ internal sealed class PastChanges
 
     private PastChanges(ILookup<string, Change> changes, IReadOnlyDictionary<string, double> tops) => (_changes, Tops) = (changes, tops);
 
+    private sealed record Answered(long VisitId, string Code, string Answer);
+
+    private static readonly Func<NippersDb, int, IAsyncEnumerable<long>> CardsOf = EF.CompileAsyncQuery(
+        (NippersDb db, int machineId) =>
+            db
+                .Visits.Where(x => x.MachineId == machineId && x.State == VisitState.Closed)
+                .OrderByDescending(x => x.On)
+                .ThenByDescending(x => x.Id)
+                .Take(Cards)
+                .Select(x => x.Id)
+    );
+
+    private static readonly Func<NippersDb, List<long>, IAsyncEnumerable<Answered>> StepsOf = EF.CompileAsyncQuery(
+        (NippersDb db, List<long> cards) =>
+            db
+                .Steps.AsNoTracking()
+                .Where(x => cards.Contains(x.VisitId))
+                .Where(x =>
+                    x.Code.EndsWith(".drained") || x.Code.EndsWith(".found") || x.Code.EndsWith(TopStep) || x.Code.Contains(".filter-")
+                )
+                .Select(x => new Answered(x.VisitId, x.Code, x.Answer))
+    );
+
     /// <summary>Nothing is known.</summary>
     public static PastChanges None { get; } =
         new(Array.Empty<(string, Change)>().ToLookup(x => x.Item1, x => x.Item2), new Dictionary<string, double>());
@@ -63,26 +86,10 @@ internal sealed class PastChanges
     {
         var items = facts.Machine.Program.Items.Where(x => x.ChangesFluid).ToList();
         var id = facts.Machine.Id;
-        var cards = await db
-            .Visits.Where(x => x.MachineId == id && x.State == VisitState.Closed)
-            .OrderByDescending(x => x.On)
-            .ThenByDescending(x => x.Id)
-            .Take(Cards)
-            .Select(x => x.Id)
-            .ToListAsync(ct);
+        var cards = await CardsOf(db, id).ToListAsync(ct);
         if (cards.Count == 0)
             return None;
-        var steps = await db
-            .Steps.AsNoTracking()
-            .Where(x => cards.Contains(x.VisitId))
-            .Where(x => x.Code.EndsWith(".drained") || x.Code.EndsWith(".found") || x.Code.EndsWith(TopStep) || x.Code.Contains(".filter-"))
-            .Select(x => new
-            {
-                x.VisitId,
-                x.Code,
-                x.Answer,
-            })
-            .ToListAsync(ct);
+        var steps = await StepsOf(db, cards).ToListAsync(ct);
         var byCode = steps.ToLookup(x => (x.VisitId, x.Code));
         return new(
             steps

@@ -137,6 +137,19 @@ public sealed class VisitProposals(NippersDb db, WorkshopService shop, PlansKept
     private const double DaysPerMonth = 30.44;
     private const double Idle = 0.05;
 
+    private static readonly Func<NippersDb, List<int>, IAsyncEnumerable<DefectRow>> OpenDefects = EF.CompileAsyncQuery(
+        (NippersDb db, List<int> ids) =>
+            db
+                .Defects.AsNoTracking()
+                .Where(x =>
+                    ids.Contains(x.MachineId)
+                    && x.State == DefectState.Open
+                    && (x.Grade == DefectGrade.NextService || x.Grade == DefectGrade.Limit || x.Grade == DefectGrade.Stop)
+                )
+                .OrderBy(x => x.Id)
+                .AsQueryable()
+    );
+
     /// <summary>Proposals for one machine; null when there is none of that name.</summary>
     public async Task<VisitProposal?> Of(string unit, CancellationToken ct)
     {
@@ -151,17 +164,7 @@ public sealed class VisitProposals(NippersDb db, WorkshopService shop, PlansKept
         var ids = machines.Select(x => x.Machine.Id).ToList();
         var sheets = await ServiceSheet.Load(db, shop, machines, ct);
         var worn = await db.WornParts(ids, ct);
-        var defects = (
-            await db
-                .Defects.AsNoTracking()
-                .Where(x =>
-                    ids.Contains(x.MachineId)
-                    && x.State == DefectState.Open
-                    && (x.Grade == DefectGrade.NextService || x.Grade == DefectGrade.Limit || x.Grade == DefectGrade.Stop)
-                )
-                .OrderBy(x => x.Id)
-                .ToListAsync(ct)
-        ).ToLookup(x => x.MachineId);
+        var defects = (await OpenDefects(db, ids).ToListAsync(ct)).ToLookup(x => x.MachineId);
         var carried = (await Carried(ids, ct)).ToLookup(x => x.MachineId, x => x.Item);
         return
         [

@@ -5,6 +5,7 @@ using Nippers.Core.Service;
 using Nippers.Core.Walk;
 using Nippers.Data;
 using Nippers.Data.Queries;
+using Nippers.Data.Walks;
 
 namespace Nippers.App.Walks;
 
@@ -38,14 +39,19 @@ public static class WearPoints
 
     private sealed record Point(int MachineId, string CheckCode, MeterHours LifeHours, double Value);
 
+    private static readonly Func<NippersDb, List<int>, IAsyncEnumerable<MachineCheck>> Wearing = EF.CompileAsyncQuery(
+        (NippersDb db, List<int> ids) =>
+            db
+                .MachineChecks.AsNoTracking()
+                .Where(x => ids.Contains(x.MachineId) && x.New != null && (x.Low != null || x.High != null))
+                .OrderBy(x => x.CheckCode)
+                .AsQueryable()
+    );
+
     /// <summary>Wear parts of some machines, by what was entered of them as new and as limit; two queries however many.</summary>
     public static async Task<ILookup<int, WornPart>> WornParts(this NippersDb db, IReadOnlyCollection<int> machineIds, CancellationToken ct)
     {
-        var own = await db
-            .MachineChecks.AsNoTracking()
-            .Where(x => machineIds.Contains(x.MachineId) && x.New != null && (x.Low != null || x.High != null))
-            .OrderBy(x => x.CheckCode)
-            .ToListAsync(ct);
+        var own = await Wearing(db, [.. machineIds]).ToListAsync(ct);
         if (own.Count == 0)
             return Array.Empty<(int Id, WornPart Part)>().ToLookup(x => x.Id, x => x.Part);
         var codes = own.Select(x => x.CheckCode).Distinct().ToList();

@@ -12,9 +12,12 @@ public static class ShelfQueries
     /// <param name="ct">Cancels.</param>
     public static async Task<List<ShelfRow>> ShelvesOf(this NippersDb db, IEnumerable<int> parts, CancellationToken ct)
     {
-        var ids = parts.Distinct().ToList();
-        return await db.Shelves.AsNoTracking().Where(x => ids.Contains(x.PartId)).ToListAsync(ct);
+        return await Shelves(db, [.. parts.Distinct()]).ToListAsync(ct);
     }
+
+    private static readonly Func<NippersDb, List<int>, IAsyncEnumerable<ShelfRow>> Shelves = EF.CompileAsyncQuery(
+        (NippersDb db, List<int> ids) => db.Shelves.AsNoTracking().Where(x => ids.Contains(x.PartId))
+    );
 
     /// <summary>How many shelves do not hold what their moves come to: none, unless a hand was at the file.</summary>
     public static Task<int> ShelvesAstray(this NippersDb db, CancellationToken ct) =>

@@ -105,10 +105,11 @@ public static class WalkQueries
 
     /// <summary>What a machine's own manual says of checks, by check code.</summary>
     public static async Task<Dictionary<string, MachineCheck>> ChecksOf(this NippersDb db, int machineId, CancellationToken ct) =>
-        await db
-            .MachineChecks.AsNoTracking()
-            .Where(x => x.MachineId == machineId)
-            .ToDictionaryAsync(x => x.CheckCode, StringComparer.Ordinal, ct);
+        await OwnChecks(db, machineId).ToDictionaryAsync(x => x.CheckCode, StringComparer.Ordinal, ct);
+
+    private static readonly Func<NippersDb, int, IAsyncEnumerable<MachineCheck>> OwnChecks = EF.CompileAsyncQuery(
+        (NippersDb db, int machineId) => db.MachineChecks.AsNoTracking().Where(x => x.MachineId == machineId)
+    );
 
     /// <summary>Life hours at which the checks of longer cadences were last made, by check code.</summary>
     public static async Task<Dictionary<string, MeterHours>> ChecksLastDone(this NippersDb db, int machineId, CancellationToken ct) =>
