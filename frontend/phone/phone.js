@@ -190,9 +190,12 @@ function ledAway(xhr) {
   return xhr?.status === 401 || (xhr?.responseURL ? new URL(xhr.responseURL).pathname.startsWith("/sign-in") : false);
 }
 
+/** A page that holds what was sent, in place of this one. A stop too is answered for another part of the page, and must be seen. */
+const isHeld = (xhr) => xhr?.status === 400 && xhr.getResponseHeader("HX-Retarget") === "body";
+
 function onBeforeSwap(event) {
   const { xhr, requestConfig } = event.detail;
-  if (waiting.has(requestConfig) && (ledAway(xhr) || xhr?.getResponseHeader("HX-Retarget"))) event.detail.shouldSwap = false;
+  if (waiting.has(requestConfig) && (ledAway(xhr) || isHeld(xhr))) event.detail.shouldSwap = false;
 }
 
 async function onAnswered(event) {

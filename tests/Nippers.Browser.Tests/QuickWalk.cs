@@ -127,6 +127,8 @@ public sealed class QuickWalk(Browser browser) : IClassFixture<Browser>
     [Fact]
     public async Task A_usual_fault_that_stops_is_saved_in_three_taps_and_the_walk_asks_for_no_key_after_it()
     {
+        // As on a phone, whose own script stands between the page and the server.
+        browser.KeepsForLater = true;
         await browser.Begin("ines", 390, 844);
         browser.App.Clock.Advance(TimeSpan.FromMinutes(20));
         browser.Open("/walk/WL-01");
@@ -153,6 +155,7 @@ public sealed class QuickWalk(Browser browser) : IClassFixture<Browser>
     [Fact]
     public async Task An_open_defect_that_is_worse_and_stops_takes_key_and_start_off_the_page()
     {
+        browser.KeepsForLater = true;
         await browser.Begin("ines", 390, 844);
         browser.App.Clock.Advance(TimeSpan.FromMinutes(20));
         browser.Open("/walk/EX-03");
