@@ -212,7 +212,10 @@ public sealed class Browser : IAsyncLifetime
         catch (WebDriverTimeoutException late)
         {
             var console = string.Join('\n', Driver.Manage().Logs.GetLog(LogType.Browser).Select(x => x.Message));
-            throw new TimeoutException($"Not seen at {Driver.Url}: {Driver.FindElement(By.TagName("main")).Text}\nConsole: {console}", late);
+            throw new TimeoutException(
+                $"Not seen at {Driver.Url}: {Driver.FindElement(By.TagName("main")).Text}\nConsole: {console}",
+                late
+            );
         }
     }
 

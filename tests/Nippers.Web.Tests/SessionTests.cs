@@ -80,6 +80,7 @@ public sealed class SessionTests : IAsyncLifetime
         Assert.Equal(HttpStatusCode.Unauthorized, over.StatusCode);
         var page = await Visitor.Parse(over);
         Assert.NotEmpty(page.QuerySelector("[data-over] [role=alert]")!.TextContent);
+        SaysInItsTitleWhatItIs(page);
 
         using var wrong = await tam.Submit(page, "/waste", SignIn, ("userName", who), ("password", "neap tide"));
         Assert.Equal(HttpStatusCode.UnprocessableEntity, wrong.StatusCode);
@@ -115,6 +116,7 @@ public sealed class SessionTests : IAsyncLifetime
         using var spoiled = await tablet.Submit(form, "/waste", "main form", ("stream", "oil"), ("amount", "20"), ("place", place));
         Assert.Equal(HttpStatusCode.BadRequest, spoiled.StatusCode);
         var page = await Visitor.Parse(spoiled);
+        SaysInItsTitleWhatItIs(page);
         Assert.Empty(await Kept());
         if (!ours)
         {
@@ -355,4 +357,17 @@ public sealed class SessionTests : IAsyncLifetime
         var lines = file.Split("\r\n", StringSplitOptions.RemoveEmptyEntries);
         Assert.Equal(("number,at,who,what,subject,before,after", 4), (lines[0], lines.Length));
     }
+
+    [Fact]
+    public async Task A_page_that_is_not_there_says_so_in_its_title()
+    {
+        using var tam = await Visitor.As(_app, "tam");
+        using var missing = await tam.Get("/nothing-here");
+        Assert.Equal(HttpStatusCode.NotFound, missing.StatusCode);
+        SaysInItsTitleWhatItIs(await Visitor.Parse(missing));
+    }
+
+    // What a tab, a history or a screen reader says first.
+    private static void SaysInItsTitleWhatItIs(IHtmlDocument page) =>
+        Assert.Equal($"{page.QuerySelector("main h1")!.TextContent.Trim()} · Nippers", page.Title);
 }
