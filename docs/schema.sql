@@ -1746,6 +1746,9 @@ CREATE INDEX "IX_Statuses_Worst_Urgency" ON "Statuses" ("Worst", "Urgency");
 CREATE INDEX "IX_StepPhotos_VisitId_Code" ON "StepPhotos" ("VisitId", "Code");
 
 
+CREATE INDEX "IX_StockMoves_PartId" ON "StockMoves" ("PartId");
+
+
 CREATE INDEX "IX_StockMoves_PartId_SiteId_Quantity" ON "StockMoves" ("PartId", "SiteId", "Quantity");
 
 

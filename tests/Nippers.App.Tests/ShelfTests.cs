@@ -162,4 +162,25 @@ public sealed class ShelfTests
         await db.GetService<IMigrator>().MigrateAsync("Shelves", Ct);
         await AssertSums(db);
     }
+
+    [Fact]
+    public async Task The_last_moves_of_a_part_are_found_without_reading_those_of_others()
+    {
+        await using var fleet = await Fleet.WithLoader();
+        var plan = await fleet.Ask(async db =>
+        {
+            await Stores(db);
+            var question = db.StockMoves.Where(x => x.PartId == 1).OrderByDescending(x => x.Id).Take(40).ToQueryString();
+            await db.Database.OpenConnectionAsync(Ct);
+            await using var command = db.Database.GetDbConnection().CreateCommand();
+            command.CommandText =
+                "EXPLAIN QUERY PLAN " + question[question.IndexOf("SELECT", StringComparison.Ordinal)..].Replace("@p", "40");
+            await using var reader = await command.ExecuteReaderAsync(Ct);
+            var said = new List<string>();
+            while (await reader.ReadAsync(Ct))
+                said.Add(reader.GetString(3));
+            return said;
+        });
+        Assert.Contains("(PartId=?)", Assert.Single(plan), StringComparison.Ordinal);
+    }
 }

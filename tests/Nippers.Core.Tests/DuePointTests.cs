@@ -126,6 +126,23 @@ public sealed class DuePointTests
         Assert.Equal(holds, OptionRule.Holds(rule, new HashSet<string> { "ripper", "ac" }));
 
     [Theory]
+    [InlineData("", true)]
+    [InlineData("ripper hot", true)]
+    [InlineData("ripper !hot", false)]
+    [InlineData("!winch hot", true)]
+    [InlineData("winch hot", false)]
+    [InlineData("!ripper hot", false)]
+    [InlineData("ripper cold", false)]
+    [InlineData("ripper !cold", true)]
+    public void Words_of_the_work_hold_beside_those_of_the_machine(string rule, bool holds)
+    {
+        var (machine, work) = (new HashSet<string> { "ripper" }, new HashSet<string> { "hot" });
+        Assert.Equal(holds, OptionRule.Holds(rule, machine, work));
+        Assert.Equal(holds, OptionRule.Holds(rule, work, machine));
+        Assert.Equal(holds, OptionRule.Holds(rule, new HashSet<string> { "ripper", "hot" }));
+    }
+
+    [Theory]
     [InlineData("winch", true)]
     [InlineData("winch=big", false)]
     [InlineData("linkage", false)]

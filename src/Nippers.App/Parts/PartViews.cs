@@ -283,7 +283,12 @@ public sealed class PartViews(NippersDb db, WorkshopService shop, PartNeeds want
             .OrderByDescending(x => x.On)
             .ThenByDescending(x => x.Id)
             .ToListAsync(ct);
-        var units = await db.Machines.Select(x => new { x.Id, x.Unit }).ToDictionaryAsync(x => x.Id, x => x.Unit, ct);
+        var last = rows.Take(PageSize).ToList();
+        var of = last.Select(x => x.MachineId).OfType<int>().Distinct().ToList();
+        var units = await db
+            .Machines.Where(x => of.Contains(x.Id))
+            .Select(x => new { x.Id, x.Unit })
+            .ToDictionaryAsync(x => x.Id, x => x.Unit, ct);
         return new(
             [
                 .. rows.GroupBy(x => new DateOnly(x.On.Year, x.On.Month, 1))
@@ -293,7 +298,7 @@ public sealed class PartViews(NippersDb db, WorkshopService shop, PartNeeds want
                         x.GroupBy(y => y.Stream).ToDictionary(y => y.Key, y => y.Sum(z => z.Amount), StringComparer.Ordinal)
                     )),
             ],
-            [.. rows.Take(PageSize).Select(x => (x, x.MachineId is { } id ? units.GetValueOrDefault(id) : null))]
+            [.. last.Select(x => (x, x.MachineId is { } id ? units.GetValueOrDefault(id) : null))]
         );
     }
 

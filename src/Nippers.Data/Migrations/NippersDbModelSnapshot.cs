@@ -2413,6 +2413,8 @@ namespace Nippers.Data.Migrations
 
                     b.HasKey("Id");
 
+                    b.HasIndex("PartId");
+
                     b.HasIndex("SiteId");
 
                     b.HasIndex("VisitId")

@@ -258,6 +258,9 @@ internal sealed class StockMoveMap : IEntityTypeConfiguration<StockMove>
             x.SiteId,
             x.Quantity,
         });
+
+        // What came and went last, newest first: a part that nobody has touched for years would have all rows read.
+        builder.HasIndex(x => x.PartId);
         builder.HasIndex(x => x.VisitId).HasFilter("VisitId IS NOT NULL");
     }
 }
