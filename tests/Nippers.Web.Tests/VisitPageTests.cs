@@ -250,6 +250,49 @@ public sealed class VisitPageTests(AppFixture fixture) : IClassFixture<AppFixtur
     }
 
     [Fact]
+    public async Task What_else_belongs_on_the_machine_is_offered_for_a_card_until_it_is_on_it()
+    {
+        await using var app = await DemoApp.Start();
+        using var tam = await Visitor.As(app, "tam");
+        var card = await Visit(app, VisitState.Open);
+        var id = long.Parse(card.Split('/')[^1], System.Globalization.CultureInfo.InvariantCulture);
+        var offered = await Offered();
+        Assert.NotEmpty(offered);
+        Assert.Empty(offered.Intersect(await OnCard()));
+
+        // What the workshop has switched off belongs on no card.
+        var off = offered[^1];
+        await app.Ask(async db =>
+        {
+            var program = await db
+                .Visits.Where(x => x.State == VisitState.Open)
+                .OrderBy(x => x.Id)
+                .Select(x => x.Machine.ProgramId)
+                .FirstAsync(Ct);
+            await db.Programs.Where(x => x.Id == program).ExecuteUpdateAsync(x => x.SetProperty(p => p.Version, p => p.Version + 1), Ct);
+            return await db
+                .ProgramItems.Where(x => x.ProgramId == program && x.Code == off)
+                .ExecuteUpdateAsync(x => x.SetProperty(i => i.Off, true), Ct);
+        });
+        Assert.Equal(offered[..^1], await Offered());
+
+        var added = await tam.Submit(card, "form[action$='handler=add']", ("item", offered[0]));
+        Assert.Equal(HttpStatusCode.Redirect, added.StatusCode);
+        Assert.Contains(offered[0], await OnCard());
+        Assert.Equal(offered[1..^1], await Offered());
+
+        async Task<string[]> Offered() =>
+            [
+                .. (await tam.Read(card))
+                    .QuerySelectorAll("select[name=item] option")
+                    .Select(x => x.GetAttribute("value")!)
+                    .Where(x => x.Length > 0),
+            ];
+
+        Task<List<string>> OnCard() => app.Ask(db => db.VisitItems.Where(x => x.VisitId == id).Select(x => x.ItemCode).ToListAsync(Ct));
+    }
+
+    [Fact]
     public async Task A_card_is_ticked_on_itself_and_not_closed_while_a_drain_is_open()
     {
         await using var app = await DemoApp.Start();

@@ -70,6 +70,10 @@ public sealed class VisitViews(NippersDb db, VisitProposals proposals, PlanVisit
     private const int MostProposed = 25;
     private const int OnMachine = 30;
 
+    private static readonly Func<NippersDb, long, CancellationToken, Task<VisitState?>> State = EF.CompileAsyncQuery(
+        (NippersDb db, long id, CancellationToken _) => db.Visits.Where(x => x.Id == id).Select(x => (VisitState?)x.State).SingleOrDefault()
+    );
+
     /// <summary>What may have to be opened for an item.</summary>
     public static IReadOnlyList<string> Accesses { get; } = [.. JobTables.Accesses.Select(x => x.Code)];
 
@@ -134,7 +138,7 @@ public sealed class VisitViews(NippersDb db, VisitProposals proposals, PlanVisit
             ),
         ];
 
-    /// <summary>State of a visit; null when there is none.</summary>
+    /// <summary>A visit with its items and its machine; null when there is none.</summary>
     public Task<VisitRow?> Find(long id, CancellationToken ct) =>
         db
             .Visits.AsNoTracking()
@@ -143,6 +147,9 @@ public sealed class VisitViews(NippersDb db, VisitProposals proposals, PlanVisit
             .Include(x => x.Machine)
                 .ThenInclude(x => x.Site)
             .SingleOrDefaultAsync(x => x.Id == id, ct);
+
+    /// <summary>Where a visit stands; null when there is none.</summary>
+    public Task<VisitState?> StateOf(long id, CancellationToken ct) => State(db, id, ct);
 
     /// <summary>The step of an open card that waits for a prepared bottle; null where none does.</summary>
     public async Task<(long Visit, string Step)?> StepOf(BottleRow bottle, CancellationToken ct)
@@ -225,9 +232,10 @@ public sealed class VisitViews(NippersDb db, VisitProposals proposals, PlanVisit
     /// <summary>Items of the machine's program that are not on a card, for adding.</summary>
     public async Task<IReadOnlyList<(string Code, string Name)>> Addable(JobContext job, CancellationToken ct)
     {
-        var facts = (await db.FactsOf(job.Row.Machine.Unit, clock.GetUtcNow(), ct))!;
+        var machine = job.Row.Machine;
+        var program = (await db.KeptPrograms([machine.ProgramId], ct))[machine.ProgramId];
         var there = job.Row.Items.Select(x => x.ItemCode).ToHashSet(StringComparer.Ordinal);
-        return [.. facts.Items.Where(x => !x.IsDaily && !there.Contains(x.Code)).Select(x => (x.Code, x.Name))];
+        return [.. program.ItemsOn(machine.OptionWords).Where(x => !x.IsDaily && !there.Contains(x.Code)).Select(x => (x.Code, x.Name))];
     }
 
     /// <summary>Proposals and visits of a machine; null when there is none of that name.</summary>

@@ -29,6 +29,11 @@ public sealed class ServiceProgram
     public List<ProgramItem> Items { get; set; } = [];
 
     public DueSettings ForDue() => new(IntervalBasis, CreditPercent, WindowPercent, LeastWindowHours.Value, ComingDays);
+
+    /// <summary>Items that belong on a machine and are not switched off, in order.</summary>
+    /// <param name="options">The machine's option words.</param>
+    public IEnumerable<ProgramItem> ItemsOn(IReadOnlySet<string> options) =>
+        Items.Where(item => !item.Off && OptionRule.Holds(item.Needs, options)).OrderBy(item => item.Position);
 }
 
 /// <summary>What kind of place a compartment is.</summary>

@@ -79,14 +79,7 @@ public sealed record MachineFacts(
     }
 
     /// <summary>Items of the program that belong on this machine and are not switched off.</summary>
-    public IEnumerable<ProgramItem> Items
-    {
-        get
-        {
-            var options = Machine.OptionWords;
-            return Machine.Program.Items.Where(item => !item.Off && OptionRule.Holds(item.Needs, options)).OrderBy(item => item.Position);
-        }
-    }
+    public IEnumerable<ProgramItem> Items => Machine.Program.ItemsOn(Machine.OptionWords);
 }
 
 /// <summary>How much of a machine's history is loaded.</summary>

@@ -121,7 +121,11 @@ public sealed class OneModel(
 
     private async Task<IActionResult> Show(long id, CancellationToken ct)
     {
-        if (await views.Find(id, ct) is not { } visit)
+        // A card is read with its visit, once.
+        var state = await views.StateOf(id, ct);
+        if (state is VisitState.Open or VisitState.Closed)
+            Recorded = await views.Closed(id, ct);
+        if ((Recorded?.Job.Row ?? await views.Find(id, ct)) is not { } visit)
             return NotFound();
         Visit = visit;
         if (visit.State == VisitState.Planned)
@@ -131,8 +135,6 @@ public sealed class OneModel(
         }
 
         Van = await van.Of(id, ct);
-        if (visit.State is VisitState.Open or VisitState.Closed)
-            Recorded = await views.Closed(id, ct);
         if (visit.State == VisitState.Open)
             (Addable, People) = (await views.Addable(Recorded!.Job, ct), await hand.People(ct));
         return Page();
