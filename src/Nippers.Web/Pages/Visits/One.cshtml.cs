@@ -128,6 +128,10 @@ public sealed class OneModel(
         if ((Recorded?.Job.Row ?? await views.Find(id, ct)) is not { } visit)
             return NotFound();
         Visit = visit;
+
+        // Somebody has opened it just now.
+        if (visit.State is VisitState.Open or VisitState.Closed)
+            Recorded ??= await views.Closed(id, ct);
         if (visit.State == VisitState.Planned)
         {
             Planned = await views.Planned(id, ct);
